@@ -1,0 +1,1 @@
+"""The work itself: read, plan, judge, write. No interface code."""

@@ -1,0 +1,84 @@
+"""How a check is declared: code, title, why, remedy and the function, all in one place."""
+
+from __future__ import annotations
+
+import functools
+import importlib
+import pkgutil
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+
+from msgspec import Struct
+
+from hookset.core.layouts import Kind, Layout
+from hookset.core.model import EVERY_SIDE, Severity, Where
+from hookset.core.web import Index, Reach, Resolution, Web
+
+__all__ = ["Case", "Check", "Draft", "all_checks", "check"]
+
+
+@dataclass(frozen=True)
+class Case:
+    """What there is to judge."""
+
+    web: Web
+    index: Index
+    reach: Reach
+    resolutions: tuple[Resolution, ...]
+
+    @property
+    def layout(self) -> Layout:
+        return self.web.layout
+
+    def kind(self, name: str) -> Kind:
+        return self.web.layout.kinds[name]
+
+
+class Draft(Struct, frozen=True, kw_only=True):
+    """A finding before its line is known. Empty words are taken from the check."""
+
+    path: str
+    where: Where = 0
+    message: str
+    why: str = ""
+    remedy: str = ""
+    kind: str = ""
+    name: str = ""
+    side: str = EVERY_SIDE
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Check:
+    """One declared check."""
+
+    code: str
+    title: str
+    severity: Severity
+    why: str
+    remedy: str
+    function: Callable[[Case], Iterable[Draft]]
+
+
+def check(
+    *, code: str, title: str, severity: Severity, why: str, remedy: str
+) -> Callable[[Callable[[Case], Iterable[Draft]]], Check]:
+    """Declare a check. It is found by standing in a module of this package."""
+
+    def declare(function: Callable[[Case], Iterable[Draft]]) -> Check:
+        return Check(code=code, title=title, severity=severity, why=why, remedy=remedy, function=function)
+
+    return declare
+
+
+@functools.cache
+def all_checks() -> tuple[Check, ...]:
+    """Every check of this package, by code."""
+    package = __name__.rpartition(".")[0]
+    modules = pkgutil.iter_modules(importlib.import_module(package).__path__)
+    found = [
+        value
+        for module in modules
+        for value in vars(importlib.import_module(f"{package}.{module.name}")).values()
+        if isinstance(value, Check)
+    ]
+    return tuple(sorted(found, key=lambda one: one.code))

@@ -1,0 +1,38 @@
+"""Files are what their names say, and records in them keep the layout's rules."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.model import Severity
+
+__all__: list[str] = []
+
+
+@check(
+    code="unreadable",
+    title="A file cannot be read as what it is",
+    severity=Severity.ERROR,
+    why="the game cannot read it either, and nothing is known of the names in it",
+    remedy="mend the file at this place, or restore it from a copy",
+)
+def unreadable(case: Case) -> Iterable[Draft]:
+    for file in case.web.files:
+        for problem in file.problems:
+            if not problem.record:
+                yield Draft(path=file.path, where=problem.where, message=f"this file {problem.what}")
+
+
+@check(
+    code="bad-record",
+    title="A record breaks a rule of the layout",
+    severity=Severity.ERROR,
+    why="the game ignores such a record, or does with it something that was not meant",
+    remedy="correct the value",
+)
+def bad_record(case: Case) -> Iterable[Draft]:
+    for file in case.web.files:
+        for problem in file.problems:
+            if problem.record:
+                yield Draft(path=file.path, where=problem.where, message=f"in this record: {problem.what}")

@@ -1,0 +1,102 @@
+"""From a web to findings. The same for the map as it is and as a plan would leave it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from msgspec import Struct
+
+from hookset.core.checks.declare import Case, Check, Draft, all_checks
+from hookset.core.layouts import Layout
+from hookset.core.model import Finding, Severity, Spot, Where
+from hookset.core.project import Stock
+from hookset.core.trees import Tree
+from hookset.core.web import Index, Outcome, Web, collect, reach_of, resolve_all, spots
+
+__all__ = ["Counts", "Verdict", "judge", "judge_web"]
+
+
+class Counts(Struct, frozen=True, kw_only=True):
+    """What was looked at. Silence about the rest would be a false pass."""
+
+    files: int
+    opened: int
+    """Files that some rule looked into; the others are known by their path only."""
+    unread: tuple[str, ...]
+    """Paths of the latter."""
+    definitions: int
+    in_map: int
+    in_stock: int
+    missing: int
+    not_checkable: int
+    checks: int
+
+    @property
+    def references(self) -> int:
+        return self.in_map + self.in_stock + self.missing + self.not_checkable
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """Findings in order, and what they were drawn from."""
+
+    findings: tuple[Finding, ...]
+    counts: Counts
+    case: Case
+
+    @property
+    def errors(self) -> tuple[Finding, ...]:
+        return tuple(f for f in self.findings if f.severity is Severity.ERROR)
+
+    @property
+    def clean(self) -> bool:
+        """Nothing but notes."""
+        return all(f.severity is Severity.NOTE for f in self.findings)
+
+
+def judge(tree: Tree, layout: Layout, stock: Stock) -> Verdict:
+    """Read a tree and judge it."""
+    return judge_web(collect(tree, layout, stock))
+
+
+def judge_web(web: Web, checks: Iterable[Check] | None = None) -> Verdict:
+    """Judge what was read."""
+    checks = tuple(all_checks() if checks is None else checks)
+    index = Index(web)
+    reach = reach_of(web, index)
+    case = Case(web, index, reach, resolve_all(web, index, reach))
+    drafts = [(check, draft) for check in checks for draft in check.function(case)]
+    places = spots(web.tree, web.layout, ((draft.path, draft.where) for _, draft in drafts))
+    findings = [_finding(check, draft, places) for check, draft in drafts]
+    return Verdict(tuple(sorted(findings, key=lambda f: f.order)), _counts(case, len(checks)), case)
+
+
+def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot]) -> Finding:
+    return Finding(
+        code=check.code,
+        severity=check.severity,
+        spot=places[draft.path, draft.where],
+        message=draft.message,
+        why=draft.why or check.why,
+        remedy=draft.remedy or check.remedy,
+        kind=draft.kind,
+        name=draft.name,
+        side=draft.side,
+    )
+
+
+def _counts(case: Case, checks: int) -> Counts:
+    outcomes = [resolution.outcome for resolution in case.resolutions]
+    files = case.web.files
+    return Counts(
+        files=len(files),
+        opened=sum(file.opened for file in files),
+        unread=tuple(file.path for file in files if not file.opened),
+        definitions=sum(len(file.definitions) for file in files),
+        in_map=outcomes.count(Outcome.MAP),
+        in_stock=outcomes.count(Outcome.STOCK),
+        missing=outcomes.count(Outcome.MISSING),
+        not_checkable=outcomes.count(Outcome.OPEN),
+        checks=checks,
+    )

@@ -1,0 +1,62 @@
+"""Floor 3: one module per open format. A new format is one new module here that has a `FORMAT`; nothing else changes.
+
+A format *reads* (values with where they stand) and, if people edit such files, *puts* (an entry to be set, as the
+replacement of one span, every other character unchanged).
+"""
+
+from __future__ import annotations
+
+import importlib
+import pkgutil
+from typing import cast
+
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    NoSeat,
+    Placement,
+    Unreadable,
+    Value,
+    spliced,
+)
+
+__all__ = [
+    "AlreadyThere",
+    "Body",
+    "Clash",
+    "Document",
+    "Edit",
+    "Edits",
+    "Format",
+    "NoSeat",
+    "Placement",
+    "Unreadable",
+    "Value",
+    "format_names",
+    "format_named",
+    "spliced",
+]
+
+_SUPPORT = {"base", "datapath"}
+
+
+def format_names() -> tuple[str, ...]:
+    """Every format there is, without importing any."""
+    return tuple(
+        sorted(m.name for m in pkgutil.iter_modules(__path__) if m.name not in _SUPPORT and m.name[0] != "_")
+    )
+
+
+def format_named(name: str) -> Format:
+    """The format; imported when first asked for, since grammars and image readers cost start-up time.
+
+    Raises KeyError for a name that no module has.
+    """
+    if name not in format_names():
+        raise KeyError(name)
+    return cast(Format, importlib.import_module(f"{__name__}.{name}").FORMAT)

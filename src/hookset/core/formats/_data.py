@@ -1,0 +1,104 @@
+"""What the formats that read as JSON-like data share: selectors, seats, and reading by address."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from typing import Any, Literal
+
+from msgspec import Struct
+
+from hookset.core.formats.base import Value
+from hookset.core.formats.datapath import find, leaves, steps_of
+from hookset.core.model import Where
+
+__all__ = ["DataSeat", "DataSelector", "as_text", "get", "records", "select", "split_keys"]
+
+
+class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """One of the three."""
+
+    at: str | None = None
+    """JSONPath: the values it names."""
+    keys: str | None = None
+    """JSONPath: the keys of the objects it names."""
+    leaves: str | None = None
+    """JSONPath: the dotted names of all values below what it names, so that `"a.b"` and `[a] b` are one name."""
+
+    def __post_init__(self) -> None:
+        if sum(way is not None for way in (self.at, self.keys, self.leaves)) != 1:
+            raise ValueError("one of at, keys and leaves says which values are meant")
+
+
+class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A spot in JSON-like data."""
+
+    into: str
+    """JSON Pointer of the array or object that takes the entry; empty for the top."""
+    form: Literal["row", "keys"] = "row"
+    """`row`: one more element of an array. `keys`: keys of an object."""
+    at: Literal["start", "end"] = "end"
+    listed_in: str = ""
+    """JSON Pointer of an array that must hold the new row's index as well."""
+
+
+def as_text(value: Any) -> str | None:
+    """A value as a name: text as it is, whole numbers as their digits, nothing else."""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, int) and not isinstance(value, bool):
+        return str(value)
+    return None
+
+
+def select(data: Any, selector: DataSelector) -> Iterator[Value]:
+    """The values that the selector names."""
+    if selector.at is not None:
+        for where, value in find(selector.at, data):
+            if (text := as_text(value)) is not None:
+                yield Value(text, where)
+    elif selector.keys is not None:
+        for where, value in find(selector.keys, data):
+            if isinstance(value, dict):
+                for key in value:
+                    yield Value(key, f"{where}/{key.replace('~', '~0').replace('/', '~1')}")
+    elif selector.leaves is not None:
+        for where, value in find(selector.leaves, data):
+            for name, at, _ in leaves(where, value):
+                yield Value(name, at)
+
+
+def records(data: Any, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+    """Whole values by address."""
+    if selector.at is not None:
+        yield from find(selector.at, data)
+
+
+def get(data: Any, address: str) -> Any:
+    """The value at a JSON Pointer; None where there is none."""
+    for step in steps_of(address):
+        if isinstance(data, dict) and step in data:
+            data = data[step]
+        elif isinstance(data, list) and step.isdigit() and int(step) < len(data):
+            data = data[int(step)]
+        else:
+            return None
+    return data
+
+
+def split_keys(
+    there: Any, wanted: Mapping[str, Any], at: str
+) -> tuple[dict[str, Any], list[str], list[tuple[str, str]]]:
+    """(keys still to be set, pointers of those that are there, (pointer, what stands there) of those that differ)."""
+    have = {name: (where, value) for name, where, value in leaves(at, there or {})}
+    have |= {key: (f"{at}/{key}", value) for key, value in (there or {}).items()}
+    missing: dict[str, Any] = {}
+    same: list[str] = []
+    other: list[tuple[str, str]] = []
+    for key, value in wanted.items():
+        if key not in have:
+            missing[key] = value
+        elif have[key][1] == value:
+            same.append(have[key][0])
+        else:
+            other.append((have[key][0], f"{key} = {have[key][1]!r}, not {value!r}"))
+    return missing, same, other

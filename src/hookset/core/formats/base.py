@@ -1,0 +1,166 @@
+"""What every format module offers, and the plain data that goes in and out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, ClassVar, Protocol
+
+from msgspec import Struct
+
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = [
+    "AlreadyThere",
+    "Body",
+    "Clash",
+    "Document",
+    "Edit",
+    "Edits",
+    "Format",
+    "NoSeat",
+    "Nothing",
+    "Placement",
+    "Unreadable",
+    "Value",
+    "spliced",
+]
+
+
+class Unreadable(Exception):  # noqa: N818
+    """The file is not what its format asks for. `where` is a character offset, if the parser knows one."""
+
+    def __init__(self, what: str, where: int = 0) -> None:
+        super().__init__(what)
+        self.what = what
+        self.where = where
+
+
+class Nothing(Struct, frozen=True, forbid_unknown_fields=True):
+    """For formats without selectors, seats or options: there is nothing to say."""
+
+
+class Value(Struct, frozen=True, gc=False):
+    """One value that a selector found."""
+
+    text: str
+    where: Where
+    pattern: bool = False
+    """Known in part only: `*` stands in `text` for what the program adds at run time."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Body:
+    """What a hook says is to be set: text in the file's own language, or a record of keys and values."""
+
+    text: str | None = None
+    record: Mapping[str, Any] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Edit:
+    """Characters `start` to `end` become `text`."""
+
+    start: int
+    end: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Edits:
+    """An entry can be set: these spans change, none of which touch each other."""
+
+    edits: tuple[Edit, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class AlreadyThere:
+    """The same entry stands there already, in this or another spelling."""
+
+    where: Where
+
+
+@dataclass(frozen=True, slots=True)
+class Clash:
+    """An entry of the same name stands there and says something else."""
+
+    where: Where
+    what: str
+
+
+@dataclass(frozen=True, slots=True)
+class NoSeat:
+    """The landmark the seat goes by is not in this file, or is there more than once."""
+
+    looked_for: str
+    candidates: tuple[str, ...] = ()
+
+
+Placement = Edits | AlreadyThere | Clash | NoSeat
+
+
+class Document(Protocol):
+    """One parsed file."""
+
+    @property
+    def problems(self) -> tuple[tuple[str, Where], ...]:
+        """What is wrong in a file of which the rest could be read all the same. Such a file is not edited."""
+
+    def select(self, selector: Any) -> Iterator[Value]:
+        """The values that `selector` (of the format's `selector` type) names, in file order."""
+
+    def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:
+        """Whole records, for formats that have them."""
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        """Character spans for addresses that `select` gave; of many at once, since finding them walks the file."""
+
+    def put(self, seat: Any, body: Body) -> Placement:
+        """How `body` would be set at `seat` (of the format's `seat` type)."""
+
+
+class Format(Protocol):
+    """An open format."""
+
+    title: ClassVar[str]
+    binary: ClassVar[bool]
+    """Opened from bytes; every other format is opened from text."""
+    selector: ClassVar[type[Struct]]
+    """How a layout names a value in such a file."""
+    seat: ClassVar[type[Struct]]
+    """How a layout names a spot for a hook."""
+    options: ClassVar[type[Struct]]
+    """What a layout can say about how such files are written."""
+    bodies: ClassVar[Sequence[str]]
+    """The forms of `Body` that can be put: "text", "record"."""
+
+    def open(self, source: Text | bytes, options: Any) -> Document:
+        """Parse. Raises Unreadable."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadOnly:
+    """Base for documents that nobody edits by hand."""
+
+    values: tuple[Value, ...] = field(default=())
+    problems: tuple[tuple[str, Where], ...] = field(default=())
+
+    def select(self, selector: Any) -> Iterator[Value]:  # noqa: ARG002
+        return iter(self.values)
+
+    def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+        return iter(())
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
+        return {}
+
+    def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
+        return NoSeat("a spot to set an entry: this format is read only")
+
+
+def spliced(string: str, edits: Iterable[Edit]) -> str:
+    """`string` with spans replaced, from the last to the first so that offsets stay true."""
+    for edit in sorted(edits, key=lambda e: e.start, reverse=True):
+        string = string[: edit.start] + edit.text + string[edit.end :]
+    return string

@@ -1,0 +1,230 @@
+"""JSON (RFC 8259), glTF 2.0's `.gltf` among it.
+
+Values are read by the standard library, in C. Spans are found by walking to the addresses asked for and skipping
+all else with the same C scanner, so that a position in a 30 MB scene costs about as much as parsing it once more.
+"""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.core.formats._data import DataSeat, DataSelector, get, records, select, split_keys
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    NoSeat,
+    Nothing,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.core.formats.datapath import steps_of
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT"]
+
+_SPACE = re.compile(r"[ \t\r\n]*")
+_INLINE_WIDTH = 80
+
+
+@dataclass(frozen=True)
+class _Json:
+    text: Text
+    data: Any
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def select(self, selector: DataSelector) -> Iterator[Value]:
+        return select(self.data, selector)
+
+    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        return records(self.data, selector)
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        return dict(_locate(self.text.string, [w for w in wheres if isinstance(w, str)]))
+
+    def put(self, seat: DataSeat, body: Body) -> Placement:
+        if body.record is None:
+            return NoSeat("a record of keys and values to set; this hook brings none")
+        target = get(self.data, seat.into)
+        if seat.form == "row":
+            if not isinstance(target, list):
+                return NoSeat(f"an array at {seat.into or 'the top'}", _arrays(self.data))
+            return self._put_row(seat, target, dict(body.record))
+        if not isinstance(target, dict):
+            return NoSeat(f"an object at {seat.into or 'the top'}", _objects(self.data))
+        missing, same, other = split_keys(target, body.record, seat.into)
+        if other:
+            return Clash(other[0][0], other[0][1])
+        if not missing:
+            return AlreadyThere(same[0] if same else seat.into)
+        colon = ": " if '": ' in self.text.string or not target else ":"
+        items = [f"{_scalar(key)}{colon}{{}}" for key in missing]
+        return self._insert(
+            seat.into,
+            len(target),
+            seat.at,
+            [(head, value) for head, value in zip(items, missing.values(), strict=True)],
+        )
+
+    def _put_row(self, seat: DataSeat, target: list[Any], record: dict[str, Any]) -> Placement:
+        if record in target:
+            return AlreadyThere(f"{seat.into}/{target.index(record)}")
+        row = self._insert(seat.into, len(target), seat.at, [("{}", record)])
+        if not seat.listed_in:
+            return row
+        listing = get(self.data, seat.listed_in)
+        if not isinstance(listing, list):
+            return NoSeat(f"an array at {seat.listed_in}", _arrays(self.data))
+        index = self._insert(seat.listed_in, len(listing), "end", [("{}", len(target))])
+        return Edits(row.edits + index.edits)
+
+    def _insert(self, into: str, count: int, at: str, items: list[tuple[str, Any]]) -> Edits:
+        """New elements of the container at `into`, in the manner of those that are there."""
+        string, newline = self.text.string, self.text.newline
+        start, end = _locate(string, [into])[into]
+        keys = list(get(self.data, into))
+        steps = [0, count - 1] if count else []
+        names = [keys[step] if isinstance(get(self.data, into), dict) else step for step in steps]
+        addresses = [f"{into}/{_pointer_step(str(name))}" for name in names]
+        spans = _locate(string, addresses)
+        base = _line_lead(string, start)
+        if not count:
+            lead = newline + base + self.text.indent
+            text = ",".join(lead + self._item(head, value, base + self.text.indent) for head, value in items)
+            return Edits((Edit(start + 1, end - 1, text + newline + base),))
+        first_start = _SPACE.match(string, start + 1).end()  # type: ignore[union-attr]
+        gap = string[start + 1 : first_start]
+        last_end = spans[addresses[-1]][1]
+        if "\n" in gap:
+            inner = gap[gap.rindex("\n") + 1 :]
+            texts = [self._item(head, value, inner) for head, value in items]
+            between = "," + newline + inner
+        else:
+            texts = [self._item(head, value, None) for head, value in items]
+            between = ", " if _spaced(string, start, end) else ","
+        if at == "start":
+            return Edits((Edit(first_start, first_start, "".join(text + between for text in texts)),))
+        return Edits((Edit(last_end, last_end, "".join(between + text for text in texts)),))
+
+    def _item(self, head: str, value: Any, lead: str | None) -> str:
+        rendered = _rendered(value, self.text.indent, lead, self.text.newline)
+        return head.replace("{}", rendered) if head != "{}" else rendered
+
+
+def _rendered(value: Any, indent: str, lead: str | None, newline: str) -> str:
+    """`value` as JSON; on several lines when it is long and `lead` says how its own line is indented."""
+    flat = json.dumps(value, ensure_ascii=False)
+    if lead is None or not isinstance(value, dict | list) or not value or len(flat) <= _INLINE_WIDTH:
+        return flat
+    inner = lead + indent
+    if isinstance(value, dict):
+        parts = [f"{_scalar(k)}: {_rendered(v, indent, inner, newline)}" for k, v in value.items()]
+    else:
+        parts = [_rendered(v, indent, inner, newline) for v in value]
+    opening, closing = ("{", "}") if isinstance(value, dict) else ("[", "]")
+    return opening + ",".join(newline + inner + part for part in parts) + newline + lead + closing
+
+
+def _scalar(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False)
+
+
+def _pointer_step(step: str) -> str:
+    return step.replace("~", "~0").replace("/", "~1")
+
+
+def _line_lead(string: str, offset: int) -> str:
+    start = string.rfind("\n", 0, offset) + 1
+    return string[start : _SPACE.match(string, start).end()] if start <= offset else ""  # type: ignore[union-attr]
+
+
+def _spaced(string: str, start: int, end: int) -> bool:
+    return bool(re.compile(r", ").search(string, start, end)) or "," not in string[start:end]
+
+
+def _arrays(data: Any) -> tuple[str, ...]:
+    return tuple(f"/{key}" for key, value in data.items() if isinstance(value, list)) if isinstance(data, dict) else ()
+
+
+def _objects(data: Any) -> tuple[str, ...]:
+    return tuple(f"/{key}" for key, value in data.items() if isinstance(value, dict)) if isinstance(data, dict) else ()
+
+
+_Trie = dict[str, Any]
+_HERE = object()
+_raw = json.JSONDecoder().raw_decode
+
+
+def _locate(string: str, addresses: Sequence[str]) -> dict[str, tuple[int, int]]:
+    """Character spans of the values at JSON Pointers. Where a key stands twice, the last one counts, as it does
+    when reading."""
+    trie: _Trie = {}
+    for address in addresses:
+        node = trie
+        for step in steps_of(address):
+            node = node.setdefault(step, {})
+        node[_HERE] = address  # type: ignore[index]
+    spans: dict[str, tuple[int, int]] = {}
+    _descend(string, _SPACE.match(string, 0).end(), trie, spans)  # type: ignore[union-attr]
+    return spans
+
+
+def _descend(string: str, start: int, trie: _Trie, spans: dict[str, tuple[int, int]]) -> int:
+    """Walk the value at `start`; returns where it ends."""
+    space = _SPACE.match
+    wanted = len(trie) - (_HERE in trie)
+    opening = string[start]
+    if not wanted or opening not in "{[":
+        end = _raw(string, start)[1]
+    else:
+        position = space(string, start + 1).end()  # type: ignore[union-attr]
+        index = 0
+        while string[position] not in "}]":
+            if opening == "{":
+                key, position = _raw(string, position)
+                position = space(string, position).end() + 1  # type: ignore[union-attr]
+                position = space(string, position).end()  # type: ignore[union-attr]
+            else:
+                key = str(index)
+                index += 1
+            below = trie.get(key)
+            position = _descend(string, position, below, spans) if below is not None else _raw(string, position)[1]
+            position = space(string, position).end()  # type: ignore[union-attr]
+            if string[position] == ",":
+                position = space(string, position + 1).end()  # type: ignore[union-attr]
+        end = position + 1
+    if _HERE in trie:
+        spans[trie[_HERE]] = (start, end)  # type: ignore[index]
+    return end
+
+
+class _JsonFormat:
+    title: ClassVar[str] = "JSON"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = DataSelector
+    seat: ClassVar[type[Struct]] = DataSeat
+    options: ClassVar[type[Struct]] = Nothing
+    bodies: ClassVar[Sequence[str]] = ("record",)
+
+    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+        assert isinstance(source, Text)
+        try:
+            return _Json(source, json.loads(source.string))
+        except json.JSONDecodeError as error:
+            raise Unreadable(f"is not JSON: {error.msg}", error.pos) from error
+        except RecursionError as error:
+            raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
+
+
+FORMAT = _JsonFormat()

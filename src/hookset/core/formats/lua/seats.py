@@ -1,0 +1,150 @@
+"""Setting statements into a script: where they go, whether they are there, and how they are written."""
+
+from __future__ import annotations
+
+import re
+import textwrap
+from typing import TYPE_CHECKING
+
+from tree_sitter import Node
+
+from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, NoSeat, Placement
+from hookset.core.formats.lua.syntax import Function, Script, inside_function, statements_in, tokens
+from hookset.core.trees import Text
+
+if TYPE_CHECKING:
+    from hookset.core.formats.lua.document import LuaSeat
+
+__all__ = ["put"]
+
+
+def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
+    """How `body`'s statements would be set at `seat`."""
+    if body.text is None:
+        return NoSeat("statements to set; this hook brings none")
+    hook = Script(Text(body.text, "utf-8"))
+    if hook.first_error() is not None or not statements_in(hook.root):
+        return NoSeat("statements in Lua; this hook's text does not parse as any")
+    function: Function | None = None
+    if seat.inside is not None:
+        name = seat.inside.removeprefix("function ").strip()
+        named = [f for f in script.functions if f.name == name]
+        if len(named) != 1:
+            lines = ", ".join(str(f.node.start_point[0] + 1) for f in named)
+            there = f" (it is there {len(named)} times, in lines {lines})" if named else ""
+            return NoSeat(f"one function named {name}{there}", tuple(f.name for f in script.functions))
+        function = named[0]
+    scope = script.root if function is None else function.node.child_by_field_name("body")
+    there = statements_in(scope)
+    if (found := _standing(script, there, hook)) is not None:
+        return AlreadyThere(script.start(found))
+    return _placed(script, seat, function, there, body.text)
+
+
+def _standing(script: Script, there: list[Node], hook: Script) -> Node | None:
+    """The first of the hook's statements where all of them stand in a row already."""
+    wanted = [tokens(node, hook.text.utf8) for node in statements_in(hook.root)]
+    have = [tokens(node, script.text.utf8) for node in there]
+    for index in range(len(have) - len(wanted) + 1):
+        if have[index : index + len(wanted)] == wanted:
+            return there[index]
+    return None
+
+
+def _placed(script: Script, seat: LuaSeat, function: Function | None, there: list[Node], text: str) -> Placement:
+    if seat.call is not None:
+        calling = [node for node in there if _makes_call(script, node, seat.call)]
+        if calling:
+            return _below(script, calling[0] if seat.after == "first" else calling[-1], text)
+        if seat.otherwise == "refuse":
+            return NoSeat(f"a call of {seat.call}", tuple(sorted(script.calls)))
+        if function is None:
+            return _under_opening_comment(script, text)
+    if there and seat.at == "end":
+        last = there[-1]
+        return _above(script, last, text) if last.type == "return_statement" else _below(script, last, text)
+    if there:
+        return _above(script, there[0], text)
+    return _alone(script, function, text)
+
+
+def _makes_call(script: Script, statement: Node, name: str) -> bool:
+    calls = script.calls.get(name, [])
+    return any(
+        statement.start_byte <= call.start_byte < statement.end_byte and not inside_function(call, statement)
+        for call in calls
+    )
+
+
+def _below(script: Script, statement: Node, text: str) -> Edits:
+    string = script.text.string
+    end = script.end(statement)
+    line_end = string.find("\n", end)
+    line_end = len(string) if line_end < 0 else line_end
+    rest = string[end:line_end].rstrip("\r")
+    if rest.strip(" \t;") and not rest.strip(" \t;").startswith("--"):
+        # Something else follows on this line: open one below the statement itself.
+        lead = _lead(string, script.start(statement))
+        return _one(end, script.text.newline + _written(script.text, text, lead))
+    at = end + len(rest)
+    return _one(at, script.text.newline + _written(script.text, text, _lead(string, script.start(statement))))
+
+
+def _above(script: Script, statement: Node, text: str) -> Edits:
+    string, start = script.text.string, script.start(statement)
+    lead = _lead(string, start)
+    line_start = string.rfind("\n", 0, start) + 1
+    if string[line_start:start].strip():
+        return _one(start, _written(script.text, text, lead).lstrip(" \t") + script.text.newline + lead)
+    return _one(line_start, _written(script.text, text, lead) + script.text.newline)
+
+
+def _under_opening_comment(script: Script, text: str) -> Edits:
+    string, newline = script.text.string, script.text.newline
+    # A first line that begins with # is for the shell; Lua skips it.
+    opening = re.match(r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*", string)
+    at = opening.end() if opening else 0
+    new = _written(script.text, text, "")
+    if at and string[at - 1] != "\n":
+        return _one(at, newline + new + newline)
+    return _one(at, new + newline)
+
+
+def _alone(script: Script, function: Function | None, text: str) -> Edits:
+    """Into a scope without any statement."""
+    string, newline = script.text.string, script.text.newline
+    if function is None:
+        end = len(string)
+        gap = "" if not string or string.endswith("\n") else newline
+        return _one(end, gap + _written(script.text, text, "") + newline)
+    closing = script.start(function.node.children[-1])
+    lead = _lead(string, script.start(function.node))
+    new = _written(script.text, text, lead + script.text.indent)
+    line_start = string.rfind("\n", 0, closing) + 1
+    if not string[line_start:closing].strip():
+        return _one(line_start, new + newline)
+    start = closing - (len(string[:closing]) - len(string[:closing].rstrip(" \t")))
+    return Edits((Edit(start, closing, newline + new + newline + lead),))
+
+
+def _one(at: int, text: str) -> Edits:
+    return Edits((Edit(at, at, text),))
+
+
+def _lead(string: str, offset: int) -> str:
+    start = string.rfind("\n", 0, offset) + 1
+    found = re.compile(r"[ \t]*").match(string, start)
+    return found.group() if found else ""
+
+
+def _written(file: Text, text: str, lead: str) -> str:
+    """The hook's lines in the file's own indentation and newlines."""
+    own = Text(textwrap.dedent(text.replace("\r\n", "\n")).strip("\n"), "utf-8")
+    lines = []
+    for line in own.string.split("\n"):
+        body = line.lstrip(" \t")
+        depth = len(line[: len(line) - len(body)].expandtabs(len(own.indent))) // len(own.indent.expandtabs(4))
+        if own.indent == "\t":
+            depth = line[: len(line) - len(body)].count("\t")
+        lines.append(lead + file.indent * depth + body if body else "")
+    return file.newline.join(lines)

@@ -1,0 +1,48 @@
+"""Pictures: looked at for being what their name says."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.core.formats.base import Document, Nothing, ReadOnly, Unreadable
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT"]
+
+
+class PictureOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    types: tuple[str, ...] = ()
+    """What such a file may be: PNG, JPEG, TGA, DDS … Empty: any picture."""
+
+
+class _Picture:
+    title: ClassVar[str] = "picture"
+    binary: ClassVar[bool] = True
+    selector: ClassVar[type[Struct]] = Nothing
+    seat: ClassVar[type[Struct]] = Nothing
+    options: ClassVar[type[Struct]] = PictureOptions
+    bodies: ClassVar[Sequence[str]] = ()
+
+    def open(self, source: Text | bytes, options: Any) -> Document:
+        assert isinstance(source, bytes)
+        # Imported here: only maps that have pictures pay for it.
+        from PIL import Image, UnidentifiedImageError
+
+        try:
+            with Image.open(io.BytesIO(source)) as picture:
+                kind = picture.format or "?"
+                picture.verify()
+        except UnidentifiedImageError as error:
+            raise Unreadable("is no picture that can be recognised, whatever its name says") from error
+        except Exception as error:  # noqa: BLE001 - decoders of damaged pictures raise anything at all
+            raise Unreadable(f"is a damaged picture: {error}") from error
+        if options.types and kind not in options.types:
+            raise Unreadable(f"is a {kind} picture, not {' or '.join(options.types)} as its name says")
+        return ReadOnly()
+
+
+FORMAT = _Picture()

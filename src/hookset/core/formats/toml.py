@@ -1,0 +1,293 @@
+"""TOML 1.0: values by the standard library, spans by a grammar, edits as inserted text."""
+
+from __future__ import annotations
+
+import json
+import re
+import tomllib
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.core.formats._data import DataSeat, DataSelector, get, records, select, split_keys
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    NoSeat,
+    Nothing,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.core.formats.datapath import escaped, steps_of
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT", "key_spans", "written"]
+
+_AT_LINE = re.compile(r" \(at (?:line (\d+), column (\d+)|end of document)\)$")
+
+
+@dataclass(frozen=True)
+class _Toml:
+    text: Text
+    data: dict[str, Any]
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def select(self, selector: DataSelector) -> Iterator[Value]:
+        return select(self.data, selector)
+
+    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        return records(self.data, selector)
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        return {where: self._map.spans[where] for where in wheres if where in self._map.spans}
+
+    @cached_property
+    def _map(self) -> _SpanMap:
+        return _SpanMap.of(self.text)
+
+    def put(self, seat: DataSeat, body: Body) -> Placement:
+        if body.record is None:
+            return NoSeat("a record of keys and values to set; this hook brings none")
+        target = get(self.data, seat.into)
+        if seat.form == "row":
+            if target is not None and not isinstance(target, list):
+                return NoSeat(f"an array of tables at {seat.into}, where there is something else")
+            if target and dict(body.record) in target:
+                return AlreadyThere(f"{seat.into}/{target.index(dict(body.record))}")
+            return self._put_row(seat, target, body.record)
+        if target is not None and not isinstance(target, dict):
+            return NoSeat(f"a table at {seat.into}, where there is something else")
+        missing, same, other = split_keys(target, body.record, seat.into)
+        if other:
+            return Clash(other[0][0], other[0][1])
+        if not missing:
+            return AlreadyThere(same[0] if same else seat.into)
+        return self._put_keys(seat, missing)
+
+    # Rows: one more `[[table]]`, or one more inline table where the array is written so.
+
+    def _put_row(self, seat: DataSeat, target: list[Any] | None, record: Mapping[str, Any]) -> Edits:
+        newline = self.text.newline
+        header = ".".join(_key(step) for step in steps_of(seat.into))
+        blocks = self._map.blocks.get(seat.into, [])
+        if target and not blocks:
+            return self._put_inline(seat, len(target), record)
+        equals, lead = self._manner(blocks[-1] if blocks else None)
+        lines = [f"[[{header}]]", *(f"{lead}{_key(k)}{equals}{written(v)}" for k, v in record.items())]
+        block = newline.join(lines) + newline
+        if blocks:
+            end = self._line_end(self._map.block_end(seat.into))
+            spaced = len(blocks) < 2 or self._blank_before(blocks[-1][0])
+            return self._inserted(end, (newline if spaced else "") + block)
+        return self._inserted(len(self.text.string), (newline if self.text.string.strip() else "") + block)
+
+    def _put_inline(self, seat: DataSeat, count: int, record: Mapping[str, Any]) -> Edits:
+        last_start, last_end = self._map.spans[f"{seat.into}/{count - 1}"]
+        line_start = self.text.string.rfind("\n", 0, last_start) + 1
+        before = self.text.string[line_start:last_start]
+        gap = self.text.newline + before if not before.strip() else " "
+        return Edits((Edit(last_end, last_end, f",{gap}{written(record)}"),))
+
+    # Keys: after the last pair of the table they go into.
+
+    def _put_keys(self, seat: DataSeat, missing: Mapping[str, Any]) -> Edits:
+        newline = self.text.newline
+        pairs = self._map.pairs.get(seat.into, [])
+        equals, lead = self._manner((pairs[-1], pairs[-1]) if pairs else None)
+        text = "".join(f"{lead}{_key(k)}{equals}{written(v)}{newline}" for k, v in missing.items())
+        if pairs:
+            return self._inserted(self._line_end(pairs[-1]), text)
+        if not seat.into:
+            # No key of the top so far: they must stand before the first table, under the opening comment.
+            return self._inserted(self._header_end(), text)
+        header = ".".join(_key(step) for step in steps_of(seat.into))
+        if seat.into in self._map.headers:
+            return self._inserted(self._line_end(self._map.headers[seat.into]), text)
+        block = f"[{header}]{newline}{text}"
+        return self._inserted(len(self.text.string), (newline if self.text.string.strip() else "") + block)
+
+    def _manner(self, block: tuple[int, int] | None) -> tuple[str, str]:
+        """How the neighbour writes its equals signs and indents its keys."""
+        if block is None:
+            return " = ", ""
+        lines = self.text.string[block[0] : self._line_end(block[1])].splitlines()
+        for line in reversed(lines):
+            if found := re.match(r"""([ \t]*)(?:[\w.-]+|"[^"]*"|'[^']*')([ \t]*=[ \t]*)""", line):
+                start = self.text.string.rfind("\n", 0, block[1]) + 1
+                indent = re.match(r"[ \t]*", self.text.string[start:])
+                return found[2], indent.group() if indent else ""
+        return " = ", ""
+
+    def _inserted(self, position: int, text: str) -> Edits:
+        if position and self.text.string[position - 1] != "\n":
+            text = self.text.newline + text.removesuffix(self.text.newline)
+        return Edits((Edit(position, position, text),))
+
+    def _line_end(self, offset: int) -> int:
+        return self.text.string.find("\n", offset) + 1 or len(self.text.string)
+
+    def _blank_before(self, start: int) -> bool:
+        return self.text.string[:start].replace("\r", "").endswith("\n\n")
+
+    def _header_end(self) -> int:
+        opening = re.match(r"(?:[ \t]*#[^\n]*\n)+", self.text.string)
+        return opening.end() if opening else 0
+
+
+@dataclass(frozen=True)
+class _SpanMap:
+    """Where everything stands, by JSON Pointer."""
+
+    spans: dict[str, tuple[int, int]]
+    keys: dict[str, int]
+    """Offset of the key of each pair and table."""
+    blocks: dict[str, list[tuple[int, int]]]
+    """Start of each `[[table]]` and end of its last pair."""
+    headers: dict[str, int]
+    """Each `[table]` header."""
+    pairs: dict[str, list[int]]
+    """The pairs of each table that are written under its own header (or at the top), by offset."""
+
+    def block_end(self, address: str) -> int:
+        """Where the last `[[table]]` of an array ends, tables below it included."""
+        last = f"{address}/{len(self.blocks[address]) - 1}"
+        ends = [span[1] for where, span in self.spans.items() if where == last or where.startswith(f"{last}/")]
+        return max(ends)
+
+    @classmethod
+    def of(cls, text: Text) -> _SpanMap:
+        import tree_sitter_toml
+        from tree_sitter import Language, Node, Parser
+
+        here = cls({}, {}, {}, {}, {})
+        counts: dict[str, int] = {}
+
+        def span(node: Node) -> tuple[int, int]:
+            return text.char_at(node.start_byte), text.char_at(node.end_byte)
+
+        def steps(node: Node) -> list[str]:
+            if node.type == "dotted_key":
+                return [step for child in node.named_children for step in steps(child)]
+            return [_decoded(text.string[slice(*span(node))])]
+
+        def value(node: Node, at: str) -> None:
+            here.spans[at] = span(node)
+            if node.type == "array":
+                items = [child for child in node.named_children if child.type != "comment"]
+                for index, child in enumerate(items):
+                    value(child, f"{at}/{index}")
+            elif node.type == "inline_table":
+                for child in node.named_children:
+                    if child.type == "pair":
+                        pair(child, at)
+
+        def pair(node: Node, at: str) -> None:
+            key, content = (child for child in node.named_children if child.type != "comment")
+            whole = at + "".join(f"/{escaped(step)}" for step in steps(key))
+            here.keys[whole] = span(key)[0]
+            value(content, whole)
+
+        def table(node: Node) -> None:
+            key = next(child for child in node.named_children if child.type != "comment")
+            at = ""
+            names = steps(key)
+            for depth, step in enumerate(names):
+                at += f"/{escaped(step)}"
+                last = depth == len(names) - 1
+                if last and node.type == "table_array_element":
+                    here.blocks.setdefault(at, []).append((span(node)[0], span(key)[1]))
+                    at += f"/{counts.get(at, 0)}"
+                    counts[at.rsplit("/", 1)[0]] = int(at.rsplit("/", 1)[1]) + 1
+                elif at in counts:
+                    at += f"/{counts[at] - 1}"
+            here.keys[at] = span(key)[0]
+            here.headers.setdefault(at, span(key)[1])
+            end = span(key)[1] + (2 if node.type == "table_array_element" else 1)
+            for child in node.named_children:
+                if child.type == "pair":
+                    pair(child, at)
+                    here.pairs.setdefault(at, []).append(span(child)[0])
+                    end = span(child)[1]
+            here.spans[at] = (span(node)[0], end)
+
+        root = Parser(Language(tree_sitter_toml.language())).parse(text.utf8).root_node
+        for child in root.named_children:
+            if child.type == "pair":
+                pair(child, "")
+                here.pairs.setdefault("", []).append(span(child)[0])
+            elif child.type in ("table", "table_array_element"):
+                table(child)
+        return here
+
+
+def key_spans(text: Text) -> dict[str, int]:
+    """Where the key of each pair and table stands, by JSON Pointer: for complaints about a key itself."""
+    return _SpanMap.of(text).keys
+
+
+def written(value: Any) -> str:
+    """A value as TOML, on one line."""
+    if isinstance(value, str):
+        # What JSON escapes in a string, TOML's basic strings escape alike; DEL is the one exception.
+        return json.dumps(value, ensure_ascii=False).replace("\x7f", "\\u007f")
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, int | float):
+        return repr(value)
+    if isinstance(value, Mapping):
+        return "{ " + ", ".join(f"{_key(k)} = {written(v)}" for k, v in value.items()) + " }" if value else "{}"
+    if isinstance(value, Sequence):
+        return "[" + ", ".join(written(item) for item in value) + "]"
+    return str(value)
+
+
+def _key(key: str) -> str:
+    return key if re.fullmatch(r"[A-Za-z0-9_-]+", key) else written(key)
+
+
+def _decoded(key: str) -> str:
+    if key[:1] not in "\"'":
+        return key
+    return next(iter(tomllib.loads(f"{key} = 0")))
+
+
+class _TomlFormat:
+    title: ClassVar[str] = "TOML"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = DataSelector
+    seat: ClassVar[type[Struct]] = DataSeat
+    options: ClassVar[type[Struct]] = Nothing
+    bodies: ClassVar[Sequence[str]] = ("record",)
+
+    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+        assert isinstance(source, Text)
+        try:
+            return _Toml(source, tomllib.loads(source.string))
+        except tomllib.TOMLDecodeError as error:
+            raise Unreadable(*_told(str(error), source.string)) from error
+        except RecursionError as error:
+            raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
+
+
+def _told(message: str, string: str) -> tuple[str, int]:
+    found = _AT_LINE.search(message)
+    what = f"is not TOML: {_AT_LINE.sub('', message)}"
+    if found is None or found[1] is None:
+        return what, len(string)
+    # The library counts lines in a copy of the text that has all line endings as one character.
+    start = 0
+    for _ in range(int(found[1]) - 1):
+        start = string.find("\n", start) + 1
+    return what, start + int(found[2]) - 1
+
+
+FORMAT = _TomlFormat()

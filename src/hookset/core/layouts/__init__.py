@@ -1,0 +1,19 @@
+"""Floor 4: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
+
+from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
+from hookset.core.layouts.load import load_layout, shipped_layout, shipped_names
+from hookset.core.layouts.recognise import Likeness, recognise
+
+__all__ = [
+    "DefineRule",
+    "Kind",
+    "Layout",
+    "Likeness",
+    "ReadRule",
+    "ReferRule",
+    "Seat",
+    "load_layout",
+    "recognise",
+    "shipped_layout",
+    "shipped_names",
+]

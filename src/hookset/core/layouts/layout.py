@@ -1,0 +1,135 @@
+"""A layout, ready for use: every rule with its format's own selector, every pattern checked."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from hookset.core.layouts.schema import BuildEntry, DescriptorEntry, KindEntry, ManifestEntry, RecogniseEntry
+from hookset.core.trees import Glob, GlobMatch
+
+__all__ = ["DefineRule", "Kind", "Layout", "ReadRule", "RecordRule", "ReferRule", "Seat"]
+
+
+@dataclass(frozen=True, slots=True)
+class Kind:
+    """A sort of name."""
+
+    name: str
+    entry: KindEntry
+
+    @property
+    def label(self) -> str:
+        return self.entry.label
+
+    def key(self, name: str) -> str:
+        """What two names of this kind have in common when they are the same to the game."""
+        return name.casefold() if self.entry.case == "folded" else name
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class DefineRule:
+    """Where definitions are in a file."""
+
+    kind: str
+    selector: Any
+    name: str
+    """A template over the value and the file's path."""
+    side: str | None
+    variant: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReferRule:
+    """Where references are in a file."""
+
+    kind: str
+    selector: Any
+    name: str
+    side: str | None
+    under: str
+    """For paths: the folder that they count from."""
+    beside: bool
+    """For paths: they count from the file's own folder."""
+    suffix: str
+    """For paths written without their ending."""
+    skip: re.Pattern[str] | None
+    """Values that are no reference: `data:` URIs."""
+    uri: bool
+    """Values are URIs: `%20` is a blank."""
+
+
+@dataclass(frozen=True, slots=True)
+class RecordRule:
+    """Records that must meet a JSON Schema."""
+
+    selector: Any
+    schema: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ReadRule:
+    """Which files are read how."""
+
+    files: tuple[Glob, ...]
+    format: str
+    side: str
+    encodings: tuple[str, ...]
+    options: Any
+    defines: tuple[DefineRule, ...]
+    refers: tuple[ReferRule, ...]
+    record: RecordRule | None
+    uses: bool
+
+    def match(self, path: str) -> GlobMatch | None:
+        for glob in self.files:
+            if (match := glob.match(path)) is not None:
+                return match
+        return None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seat:
+    """A spot where hooks go."""
+
+    name: str
+    title: str
+    file: Glob
+    format: str
+    encodings: tuple[str, ...]
+    options: Any
+    put: Any
+    kind: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Layout:
+    """How one kind of map project is arranged."""
+
+    name: str
+    title: str
+    sides: tuple[str, ...]
+    both: str
+    ignore: tuple[Glob, ...]
+    recognise: tuple[RecogniseEntry, ...]
+    descriptor: DescriptorEntry | None
+    kinds: Mapping[str, Kind]
+    reads: tuple[ReadRule, ...]
+    roots: tuple[Glob, ...]
+    manifest: ManifestEntry | None
+    build: BuildEntry
+    seats: Mapping[str, Seat]
+
+    @cached_property
+    def path_kinds(self) -> frozenset[str]:
+        return frozenset(name for name, kind in self.kinds.items() if kind.entry.path)
+
+    def side_of(self, word: str | None) -> str:
+        """The side that a word in a path stands for."""
+        return "" if word is None or word == self.both else word
+
+    def ignores(self, path: str) -> bool:
+        return any(glob.matches(path) for glob in self.ignore)

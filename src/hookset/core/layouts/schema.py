@@ -1,0 +1,126 @@
+"""The layout file as it is written. These types are its JSON Schema, too."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from msgspec import Struct
+
+__all__ = ["KindEntry", "LayoutFile", "ReadEntry", "SeatEntry"]
+
+
+class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    pass
+
+
+class HeadEntry(_Table):
+    name: str
+    title: str
+    sides: tuple[str, ...] = ()
+    """The sides that scripts run on; none for games without such a split."""
+    both: str = "shared"
+    """What stands for `{side}` in paths of files that every side has."""
+    ignore: tuple[str, ...] = ()
+    """Files that are no part of a map: what editors and file managers leave lying about."""
+
+
+class RecogniseEntry(_Table):
+    file: str
+    """A pattern that some file of such a map matches."""
+    says: str
+    """What that file is, for people."""
+
+
+class DescriptorEntry(_Table):
+    """Where the map says its own name and version."""
+
+    file: str
+    name: str
+    """JSONPath, or what else the file's format is asked with."""
+    version: str
+
+
+class KindEntry(_Table):
+    label: str
+    """What people call it."""
+    path: bool = False
+    """Names are paths from the map's top."""
+    sided: bool = False
+    """The same name can be one thing on the server and another on the client."""
+    unique: bool = False
+    """Defined once only (on a side, and per variant)."""
+    case: Literal["exact", "folded"] = "exact"
+    """Whether the game tells `Horn` from `horn`."""
+    each: str = ""
+    """Must be defined once per … (language): what the variants are called."""
+    reached: bool = False
+    """Counts only when the file that defines it is loaded by the game."""
+    pool: tuple[str, ...] = ()
+    """The only values there are."""
+    why: str = ""
+    """What happens in the game when one is missing."""
+
+
+class ReadEntry(_Table):
+    files: str | tuple[str, ...]
+    format: str
+    side: str = ""
+    encodings: tuple[str, ...] = ("utf-8",)
+    options: dict[str, Any] = {}
+    defines: tuple[dict[str, Any], ...] = ()
+    refers: tuple[dict[str, Any], ...] = ()
+    record: dict[str, Any] | None = None
+    """`at` (or what else the format is asked with) and `schema`, a JSON Schema that each record must meet."""
+    uses: bool = True
+    """False for lists that ship files without needing them."""
+
+
+class ReachedEntry(_Table):
+    """Where the game itself begins."""
+
+    files: tuple[str, ...]
+    """Files that it reads of its own accord."""
+
+
+class ManifestEntry(_Table):
+    """The list of what a build ships."""
+
+    file: str
+    row: str
+    """The kind that its rows define."""
+    must_list: tuple[str, ...]
+    """Files that need a row as soon as something uses them."""
+    seat: str = ""
+    """Where a row is set."""
+
+
+class BuildEntry(_Table):
+    archive: str = "{name}.zip"
+    first: tuple[str, ...] = ()
+    """What stands at the archive's top, before all else."""
+    ships: Literal["listed", "all"] = "all"
+    """`listed`: only what the manifest has a row for, and `first`."""
+
+
+class SeatEntry(_Table):
+    name: str
+    title: str
+    """Where that is, in words."""
+    file: str
+    """The file, or a pattern with `{word}` parts for one file per variant."""
+    put: dict[str, Any] = {}
+    """The spot, in the words of the file's format."""
+    kind: str = ""
+    """For files that are one per variant: the kind whose variants these are."""
+
+
+class LayoutFile(_Table):
+    layout: HeadEntry
+    recognise: tuple[RecogniseEntry, ...] = ()
+    descriptor: DescriptorEntry | None = None
+    kinds: dict[str, KindEntry] = {}
+    read: tuple[ReadEntry, ...] = ()
+    reached: ReachedEntry | None = None
+    manifest: ManifestEntry | None = None
+    build: BuildEntry = BuildEntry()
+    seat: tuple[SeatEntry, ...] = ()

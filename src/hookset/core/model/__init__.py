@@ -1,0 +1,21 @@
+"""Floor 1: small frozen types that everything above speaks in."""
+
+from hookset.core.model.errors import CouldNotError, HooksetError, RefusedError, WrongUseError
+from hookset.core.model.findings import Finding, Severity
+from hookset.core.model.names import EVERY_SIDE, Definition, Problem, Reference, Spot, Where, sides_meet
+
+__all__ = [
+    "EVERY_SIDE",
+    "CouldNotError",
+    "Definition",
+    "Finding",
+    "HooksetError",
+    "Problem",
+    "Reference",
+    "RefusedError",
+    "Severity",
+    "Spot",
+    "Where",
+    "WrongUseError",
+    "sides_meet",
+]

@@ -1,0 +1,72 @@
+"""The web's own words: what a file defines and what it refers to.
+
+These types are made by the hundred thousand, so they are flat msgspec structs outside of the garbage collector.
+"""
+
+from __future__ import annotations
+
+from msgspec import Struct
+
+__all__ = ["EVERY_SIDE", "Definition", "Problem", "Reference", "Spot", "Where", "sides_meet"]
+
+Where = int | str
+"""Where in a file a value stands: a character offset into its decoded text, or an address in the file's own
+language (a JSON Pointer). Lines and columns are worked out from it only for what is shown."""
+
+EVERY_SIDE = ""
+"""The side of a name that is there on each side."""
+
+
+class Definition(Struct, frozen=True, gc=False, kw_only=True):
+    """A name that a file (or the stock) brings into being."""
+
+    kind: str
+    name: str
+    side: str = EVERY_SIDE
+    path: str
+    where: Where = 0
+    variant: str = ""
+    """For kinds that must be there once per variant (texts: the language), which one this is."""
+
+
+class Reference(Struct, frozen=True, gc=False, kw_only=True):
+    """A name that a file counts on."""
+
+    kind: str
+    name: str
+    """What is looked up; for path-like kinds the path from the map's top. `*` stands for parts known only at run time."""
+    written: str
+    """The name as it stands in the file."""
+    side: str = EVERY_SIDE
+    path: str
+    where: Where = 0
+    pattern: bool = False
+    """Built at run time: `name` holds at least one `*`."""
+    use: bool = True
+    """Whether the reference is a use of what it names. A manifest row is none: it ships a file, it does not need it."""
+
+
+class Problem(Struct, frozen=True, gc=False, kw_only=True):
+    """Why a file, or one record in it, could not be read as the layout says."""
+
+    path: str
+    where: Where = 0
+    what: str
+    record: bool = False
+    """A record that breaks the layout's rules, in a file that reads well otherwise."""
+
+
+class Spot(Struct, frozen=True, gc=False, order=True):
+    """A place as people name it: lines and columns count from one; line 0 means the file as a whole."""
+
+    path: str
+    line: int = 0
+    column: int = 0
+
+    def __str__(self) -> str:
+        return f"{self.path}:{self.line}:{self.column}" if self.line else self.path
+
+
+def sides_meet(one: str, other: str) -> bool:
+    """Whether something on side `one` can be seen from side `other`."""
+    return one == other or one == EVERY_SIDE or other == EVERY_SIDE

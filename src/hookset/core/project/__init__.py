@@ -1,0 +1,28 @@
+"""Floor 5: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
+
+from hookset.core.project.ledger import Ledger, LedgerFile, LedgerHook, LedgerPack, read_ledger, written_ledger
+from hookset.core.project.places import LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
+from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project
+from hookset.core.project.starting import Beginning, begin
+from hookset.core.project.stock import Stock, read_stock
+
+__all__ = [
+    "LEDGER",
+    "OUR_FOLDER",
+    "PROJECT_FILE",
+    "Beginning",
+    "Ledger",
+    "LedgerFile",
+    "LedgerHook",
+    "LedgerPack",
+    "MapProject",
+    "ProjectFile",
+    "Stock",
+    "begin",
+    "find_root",
+    "is_ours",
+    "open_project",
+    "read_ledger",
+    "read_stock",
+    "written_ledger",
+]

@@ -1,0 +1,15 @@
+"""Where our own files lie in a map's folder. Nothing there is ever part of the map."""
+
+from __future__ import annotations
+
+__all__ = ["LEDGER", "OUR_FOLDER", "PROJECT_FILE", "is_ours"]
+
+PROJECT_FILE = "hookset.toml"
+OUR_FOLDER = ".hookset"
+LEDGER = f"{OUR_FOLDER}/ledger.json"
+
+
+def is_ours(path: str) -> bool:
+    """Whether a path (of any letter case: some file systems do not tell) belongs to the tool."""
+    first = path.split("/")[0].casefold()
+    return first == OUR_FOLDER or path.casefold() == PROJECT_FILE

@@ -1,0 +1,95 @@
+"""A map project: the folder, its hookset.toml, and what that names."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from msgspec import Struct
+
+from hookset.core.layouts import Layout
+from hookset.core.layouts.load import named_layout
+from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.project.places import PROJECT_FILE, is_ours
+from hookset.core.project.stock import Stock, read_stock
+from hookset.core.sheets import read_sheet, typed
+from hookset.core.trees import FolderTree
+
+__all__ = ["MapProject", "ProjectFile", "find_root", "map_tree", "open_project"]
+
+
+class MapEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    name: str
+    version: str = "1"
+    layout: str
+    """A shipped layout's name, or the path of a layout file, which counts from this folder."""
+    players: int | None = None
+
+
+class ContentEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    stock: tuple[str, ...] = ()
+    """Stock lists; paths count from this folder."""
+
+
+class BuildEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    folder: str = "build"
+    """Where `hookset build` puts the archive; never part of the map."""
+
+
+class ProjectFile(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """hookset.toml"""
+
+    map: MapEntry
+    content: ContentEntry = ContentEntry()
+    build: BuildEntry = BuildEntry()
+
+
+@dataclass(frozen=True)
+class MapProject:
+    """Everything that is known before a file of the map is read."""
+
+    root: Path
+    file: ProjectFile
+    layout: Layout
+    stock: Stock
+
+    @property
+    def tree(self) -> FolderTree:
+        """The map's files as they are now: listed anew on each use."""
+        return map_tree(self.root, self.layout, self.file.build.folder)
+
+
+def map_tree(root: Path, layout: Layout, build_folder: str) -> FolderTree:
+    """The files below `root` that belong to the map."""
+    return FolderTree(root, lambda path: is_ours(path) or path == build_folder or layout.ignores(path))
+
+
+def find_root(start: Path) -> Path | None:
+    """The nearest folder at or above `start` that has a hookset.toml."""
+    for folder in (start, *start.parents):
+        if (folder / PROJECT_FILE).is_file():
+            return folder
+    return None
+
+
+def open_project(start: Path) -> MapProject:
+    """Raises WrongUseError where there is no project, CouldNotError for a damaged one."""
+    start = start.resolve()
+    root = find_root(start)
+    if root is None:
+        raise WrongUseError(
+            f"there is no {PROJECT_FILE} in this folder or above it",
+            where=str(start),
+            why="it says which layout the map follows, so that its files can be understood",
+            remedy="go to the map's folder and run `hookset start`; or name the folder: `hookset --map FOLDER …`",
+        )
+    try:
+        data = (root / PROJECT_FILE).read_bytes()
+    except OSError as error:
+        raise CouldNotError(f"cannot be read: {error.strerror}", where=PROJECT_FILE) from error
+    sheet = read_sheet(data, PROJECT_FILE)
+    file = typed(sheet.data, ProjectFile)
+    if isinstance(file, list):
+        raise sheet.error(file, "correct hookset.toml; `hookset start --help` shows what it can say")
+    layout = named_layout(file.map.layout, root)
+    return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock))

@@ -1,0 +1,145 @@
+"""A TOML file of ours: hookset.toml, a layout, a hook sheet."""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+import msgspec
+
+from hookset.core.formats.base import Unreadable
+from hookset.core.formats.datapath import escaped, pointer
+from hookset.core.formats.toml import FORMAT, key_spans
+from hookset.core.model import CouldNotError
+from hookset.core.trees import Text, decode, line_and_column
+
+__all__ = ["Complaint", "Sheet", "nearest", "read_sheet", "typed"]
+
+T = TypeVar("T")
+
+
+@dataclass(frozen=True, slots=True)
+class Complaint:
+    """One mistake in a sheet."""
+
+    pointer: str
+    """Where: a JSON Pointer."""
+    message: str
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The file's data, and what it takes to say where something stands in it."""
+
+    where: str
+    """How the file is called in messages."""
+    text: Text
+    data: dict[str, Any]
+
+    def line_of(self, address: str) -> int:
+        """The line of the key at `address`, or of what it is in, if it is not there itself."""
+        keys = key_spans(self.text)
+        while address and address not in keys:
+            address = address.rsplit("/", 1)[0]
+        return line_and_column(self.text.string, keys[address])[0] if address else 1
+
+    def error(self, complaints: Sequence[Complaint], remedy: str) -> CouldNotError:
+        """All of them as one error."""
+        lines = sorted({(self.line_of(c.pointer), c.message) for c in complaints})
+        many = f"{len(lines)} mistakes" if len(lines) > 1 else "a mistake"
+        return CouldNotError(
+            f"has {many} in it",
+            where=self.where,
+            details=tuple(f"{self.where}:{line}: {message}" for line, message in lines),
+            why="a key that is not understood would be a step that is silently not done",
+            remedy=remedy,
+        )
+
+
+def read_sheet(data: bytes, where: str) -> Sheet:
+    """Parse. Raises CouldNotError with the line."""
+    try:
+        text = decode(data)
+    except CouldNotError as error:
+        raise CouldNotError(error.what, where=where, why=error.why, remedy="save the file as UTF-8") from error
+    try:
+        FORMAT.open(text, None)
+    except Unreadable as error:
+        line, column = line_and_column(text.string, error.where)
+        raise CouldNotError(
+            error.what,
+            where=f"{where}:{line}:{column}",
+            why="nothing in the file can be read until this is right",
+            remedy="correct the line; TOML wants text in quotes and each table header in its own line",
+        ) from error
+    return Sheet(where, text, tomllib.loads(text.string))
+
+
+def typed(data: Any, kind: type[T], at: str = "") -> T | list[Complaint]:
+    """`data` as a `kind`, or everything that keeps it from being one."""
+    try:
+        return msgspec.convert(data, kind, strict=True)
+    except msgspec.ValidationError as error:
+        # The fast reader stops at the first mistake; the schema made of the same types tells them all.
+        return _all_complaints(data, kind, at) or [_from_message(str(error), at)]
+
+
+def _all_complaints(data: Any, kind: type, at: str) -> list[Complaint]:
+    import jsonschema
+
+    schema = msgspec.json.schema(kind)
+    found: list[Complaint] = []
+    for error in jsonschema.Draft202012Validator(schema).iter_errors(data):
+        found += _told(error, at)
+    return found
+
+
+def _told(error: Any, at: str) -> list[Complaint]:
+    here = at + pointer(tuple(error.absolute_path))
+    name = f"`{error.absolute_path[-1]}`" if error.absolute_path else "this file"
+    if error.validator == "additionalProperties":
+        known = sorted(error.schema.get("properties", {}))
+        extra = [key for key in error.instance if key not in known]
+        return [Complaint(f"{here}/{escaped(key)}", f"unknown key `{key}`{nearest(key, known)}") for key in extra]
+    if error.validator == "required":
+        lacking = [key for key in error.validator_value if key not in error.instance]
+        return [Complaint(here, f"`{key}` is missing here") for key in lacking]
+    if error.validator == "enum":
+        choices = [str(choice) for choice in error.validator_value]
+        near = nearest(str(error.instance), choices)
+        return [Complaint(here, f"{name} cannot be {error.instance!r}{near or '; it is one of ' + ', '.join(choices)}")]
+    if error.validator == "type":
+        return [Complaint(here, f"{name} should be of type {error.validator_value}, not {_type(error.instance)}")]
+    if error.validator == "anyOf":
+        # A union's own message repeats the whole value; its most telling branch says what is wrong.
+        branch = min(error.context, key=lambda e: (e.validator == "type", -len(e.absolute_path)), default=None)
+        if branch is not None and branch.validator != "type":
+            return _told(branch, at)
+        return [Complaint(here, f"{name} has a value of the wrong type: {_type(error.instance)}")]
+    return [Complaint(here, f"{name}: {error.message}")]
+
+
+def nearest(word: str, known: Sequence[str]) -> str:
+    """`; did you mean …?`, or what there is to choose from when nothing is near."""
+    from rapidfuzz import fuzz, process
+
+    best = process.extractOne(word, known, scorer=fuzz.ratio, score_cutoff=60)
+    if best is not None:
+        return f"; did you mean `{best[0]}`?"
+    return f"; there are: {', '.join(known)}" if known else ""
+
+
+def _type(value: Any) -> str:
+    names = {dict: "a table", list: "an array", str: "text", bool: "true or false", int: "a number", float: "a number"}
+    return names.get(type(value), type(value).__name__)
+
+
+def _from_message(message: str, at: str) -> Complaint:
+    found = re.match(r"(.*?)(?: - at `\$(.*)`)?$", message, re.DOTALL)
+    if found is None or found[2] is None:
+        return Complaint(at, message)
+    steps = re.findall(r"\.([^.\[]+)|\[(\d+|\.\.\.)\]", found[2])
+    return Complaint(at + "".join(f"/{name or index}" for name, index in steps), found[1])

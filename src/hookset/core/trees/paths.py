@@ -1,0 +1,51 @@
+"""Paths from packs and references: what may become a file of the map, and what they resolve to."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+
+__all__ = ["joined", "unsafe_reason"]
+
+# Names that Windows keeps for devices, with any ending: opening one never opens a file.
+_DEVICES = frozenset(
+    ["con", "prn", "aux", "nul", *(f"com{n}" for n in range(1, 10)), *(f"lpt{n}" for n in range(1, 10))]
+)
+_FORBIDDEN = re.compile(r'[\x00-\x1f<>:"|?*]')
+
+
+def unsafe_reason(path: str) -> str | None:
+    """Why `path` may not be written below a map's top, on any builder's machine; None when it may."""
+    if not path:
+        return "an empty name"
+    flat = path.replace("\\", "/")
+    if flat.startswith("/"):
+        return "an absolute path"
+    if re.match(r"[A-Za-z]:", flat):
+        return "a path with a drive letter"
+    for part in flat.split("/"):
+        if part == "..":
+            return "a path that leads outside of the map"
+        if part in ("", "."):
+            return "a path with an empty step"
+        if bad := _FORBIDDEN.search(part):
+            return f"a name with a character that Windows does not allow ({bad.group()!r})"
+        if part.split(".")[0].rstrip(" ").casefold() in _DEVICES:
+            return f"a name that Windows keeps for a device ({part})"
+        if part[-1] in ". ":
+            return "a name that ends in a dot or a blank, which Windows drops"
+        if len(part.encode("utf-8", "surrogatepass")) > 255:
+            return "a name longer than 255 bytes"
+    return None
+
+
+def joined(folder: str, path: str) -> str | None:
+    """`path` as written in a file that counts from `folder`, from the map's top; None when that is outside of it.
+
+    Backslashes are read as separators: whether they may stand there is for a check to say.
+    """
+    flat = path.replace("\\", "/")
+    if flat.startswith("/") or re.match(r"[A-Za-z]:", flat):
+        return None
+    whole = posixpath.normpath(posixpath.join(folder, flat))
+    return None if whole == ".." or whole.startswith("../") else whole

@@ -1,0 +1,117 @@
+"""Text that goes back to the very bytes it came from, except where it was edited."""
+
+from __future__ import annotations
+
+import codecs
+import re
+from bisect import bisect_left
+from collections import Counter
+from dataclasses import dataclass
+from functools import cached_property
+
+from hookset.core.model import CouldNotError
+
+__all__ = ["Text", "decode", "line_and_column"]
+
+_BOMS = (
+    (codecs.BOM_UTF8, "utf-8"),
+    (codecs.BOM_UTF16_LE, "utf-16-le"),
+    (codecs.BOM_UTF16_BE, "utf-16-be"),
+)
+
+
+@dataclass(frozen=True)
+class Text:
+    """Decoded characters, with what it takes to write them back."""
+
+    string: str
+    encoding: str
+    bom: bytes = b""
+
+    @cached_property
+    def newline(self) -> str:
+        """The line ending that most lines have; `\\n` for a file with none."""
+        endings = Counter(re.findall(r"\r\n|\n|\r", self.string))
+        return max(endings, key=lambda ending: endings[ending]) if endings else "\n"
+
+    @cached_property
+    def indent(self) -> str:
+        """One step of indentation: a tab where most indented lines begin with one, else the commonest small step."""
+        starts = re.findall(r"(?m)^([ \t]+)(?=[^\s])", self.string)
+        if not starts:
+            return "  "
+        if sum(start[0] == "\t" for start in starts) * 2 > len(starts):
+            return "\t"
+        widths = Counter(len(start) for start in starts if start[0] == " ")
+        # The smallest width that at least a tenth of the indented lines have: deeper lines are multiples of it.
+        return " " * min(width for width, count in widths.items() if count * 10 >= len(starts))
+
+    @cached_property
+    def utf8(self) -> bytes:
+        """For parsers that want bytes; `char_at` brings their offsets back."""
+        return self.string.encode("utf-8", "surrogatepass")
+
+    @cached_property
+    def _continuations(self) -> list[int]:
+        if self.string.isascii():
+            return []
+        return [m.start() for m in re.finditer(rb"[\x80-\xbf]", self.utf8)]
+
+    def char_at(self, byte: int) -> int:
+        """The character offset of a byte offset into `utf8`."""
+        return byte - bisect_left(self._continuations, byte)
+
+    def encode(self, string: str) -> bytes:
+        """The whole file with `string` as its characters. Raises CouldNotError for characters it cannot hold."""
+        try:
+            return self.bom + string.encode(self.encoding)
+        except UnicodeEncodeError as error:
+            raise CouldNotError(
+                f"{string[error.start : error.end]!r} cannot be written in this file's encoding, {self.encoding}",
+                why="the character would be lost or would damage the text around it",
+                remedy="save the file as UTF-8, or write the entry without this character",
+            ) from error
+
+
+def decode(data: bytes, encodings: tuple[str, ...] = ("utf-8",)) -> Text:
+    """`data` as text: by its byte order mark, else in the first of `encodings` that it is valid in.
+
+    Raises CouldNotError with the offset and line of the first byte that fits none of them.
+    """
+    for bom, encoding in _BOMS:
+        if data.startswith(bom):
+            return Text(_strict(data[len(bom) :], encoding, len(bom)), encoding, bom)
+    first: CouldNotError | None = None
+    for encoding in encodings:
+        try:
+            return Text(_strict(data, encoding, 0), encoding)
+        except CouldNotError as error:
+            first = first or error
+    raise first or CouldNotError("no encoding to read it in")
+
+
+def _strict(data: bytes, encoding: str, shift: int) -> str:
+    try:
+        string = data.decode(encoding)
+    except UnicodeDecodeError as error:
+        line = data.count(b"\n", 0, error.start) + 1
+        raise CouldNotError(
+            f"is not {encoding.upper()}: the byte 0x{data[error.start]:02x} at offset {error.start + shift} "
+            f"(line {line}) does not fit",
+            why="text read in the wrong encoding turns names into other names",
+            remedy="save the file in that encoding, or name its own in the layout's read rule (encodings = [...])",
+        ) from error
+    if "\0" in string:
+        line = string.count("\n", 0, string.index("\0")) + 1
+        raise CouldNotError(
+            f"holds a NUL character in line {line}: it is no text",
+            why="the file was cut off by a crash, or is of another format than its name says",
+            remedy="restore it from a copy, or export it again",
+        )
+    return string
+
+
+def line_and_column(string: str, offset: int) -> tuple[int, int]:
+    """Line and column, from one, of a character offset."""
+    start = string.rfind("\n", 0, offset) + 1
+    return string.count("\n", 0, offset) + 1, offset - start + 1

@@ -1,0 +1,21 @@
+"""Floor 6: the web of names. Collect definitions and references over a tree, then resolve every reference."""
+
+from hookset.core.web.collect import FileFacts, Web, collect
+from hookset.core.web.index import Index
+from hookset.core.web.locate import spots
+from hookset.core.web.reach import Reach, reach_of
+from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
+
+__all__ = [
+    "FileFacts",
+    "Index",
+    "Miss",
+    "Outcome",
+    "Reach",
+    "Resolution",
+    "Web",
+    "collect",
+    "reach_of",
+    "resolve_all",
+    "spots",
+]
