@@ -24,9 +24,7 @@ Colour = tuple[int, int, int]
 
 def png(shade: Callable[[int, int], int], dark: Colour, light: Colour, size: int = 32) -> bytes:
     """A picture of eight shades between two colours. PNG 1.2, indexed, its pixels stored uncompressed."""
-    palette = bytes(
-        dark[c] + (light[c] - dark[c]) * step // 7 for step in range(8) for c in range(3)
-    )
+    palette = bytes(dark[c] + (light[c] - dark[c]) * step // 7 for step in range(8) for c in range(3))
     rows = b"".join(b"\0" + bytes(shade(x, y) % 8 for x in range(size)) for y in range(size))
 
     def chunk(name: bytes, data: bytes) -> bytes:
@@ -56,9 +54,14 @@ def wav(tones: list[tuple[int, int]], milliseconds: int, hiss: int = 0) -> bytes
         samples.append(max(-32000, min(32000, value * (count - index) // count)))
     data = struct.pack(f"<{count}h", *samples)
     head = struct.pack("<4sIHHIIHH", b"fmt ", 16, 1, 1, RATE, RATE * 2, 2, 16)
-    return b"RIFF" + struct.pack("<I", 4 + len(head) + 8 + len(data)) + b"WAVE" + head + struct.pack(
-        "<4sI", b"data", len(data)
-    ) + data
+    return (
+        b"RIFF"
+        + struct.pack("<I", 4 + len(head) + 8 + len(data))
+        + b"WAVE"
+        + head
+        + struct.pack("<4sI", b"data", len(data))
+        + data
+    )
 
 
 class Model:
@@ -72,19 +75,29 @@ class Model:
             "asset": {"version": "2.0", "generator": "Brackwater asset script"},
             "scene": 0,
             "scenes": [{"name": name, "nodes": []}],
-            "nodes": [], "meshes": [], "materials": [], "textures": [], "images": [],
-            "accessors": [], "bufferViews": [], "buffers": [],
+            "nodes": [],
+            "meshes": [],
+            "materials": [],
+            "textures": [],
+            "images": [],
+            "accessors": [],
+            "bufferViews": [],
+            "buffers": [],
         }
 
     def material(self, picture: str) -> int:
         document = self.document
         document["images"].append({"uri": f"{self.pictures}/{picture}"})
         document["textures"].append({"source": len(document["images"]) - 1})
-        document["materials"].append({
-            "name": picture.removesuffix(".png"),
-            "pbrMetallicRoughness": {"baseColorTexture": {"index": len(document["textures"]) - 1},
-                                     "metallicFactor": 0.0},
-        })
+        document["materials"].append(
+            {
+                "name": picture.removesuffix(".png"),
+                "pbrMetallicRoughness": {
+                    "baseColorTexture": {"index": len(document["textures"]) - 1},
+                    "metallicFactor": 0.0,
+                },
+            }
+        )
         return len(document["materials"]) - 1
 
     def box(self, size: Vector, material: int) -> int:
@@ -92,16 +105,69 @@ class Model:
         w, h, d = size
         corners = [(x, y, z) for x in (-w / 2, w / 2) for y in (0.0, h) for z in (-d / 2, d / 2)]
         uvs = [(float(i & 1), float(i >> 1 & 1)) for i in range(8)]
-        faces = [0, 1, 3, 0, 3, 2, 4, 6, 7, 4, 7, 5, 0, 4, 5, 0, 5, 1, 2, 3, 7, 2, 7, 6, 0, 2, 6, 0, 6, 4, 1, 5, 7, 1, 7, 3]
-        low, high = [min(c[i] for c in corners) for i in range(3)], [max(c[i] for c in corners) for i in range(3)]
+        faces = [
+            0,
+            1,
+            3,
+            0,
+            3,
+            2,
+            4,
+            6,
+            7,
+            4,
+            7,
+            5,
+            0,
+            4,
+            5,
+            0,
+            5,
+            1,
+            2,
+            3,
+            7,
+            2,
+            7,
+            6,
+            0,
+            2,
+            6,
+            0,
+            6,
+            4,
+            1,
+            5,
+            7,
+            1,
+            7,
+            3,
+        ]
+        low, high = (
+            [min(c[i] for c in corners) for i in range(3)],
+            [max(c[i] for c in corners) for i in range(3)],
+        )
         position = self._accessor(
-            struct.pack("<24f", *(v for c in corners for v in c)), 5126, "VEC3", 8, 34962, {"min": low, "max": high}
+            struct.pack("<24f", *(v for c in corners for v in c)),
+            5126,
+            "VEC3",
+            8,
+            34962,
+            {"min": low, "max": high},
         )
         uv = self._accessor(struct.pack("<16f", *(v for c in uvs for v in c)), 5126, "VEC2", 8, 34962, {})
         index = self._accessor(struct.pack("<36H", *faces), 5123, "SCALAR", 36, 34963, {})
-        self.document["meshes"].append({"primitives": [
-            {"attributes": {"POSITION": position, "TEXCOORD_0": uv}, "indices": index, "material": material}
-        ]})
+        self.document["meshes"].append(
+            {
+                "primitives": [
+                    {
+                        "attributes": {"POSITION": position, "TEXCOORD_0": uv},
+                        "indices": index,
+                        "material": material,
+                    }
+                ]
+            }
+        )
         return len(self.document["meshes"]) - 1
 
     def _accessor(self, data: bytes, kind: int, shape: str, count: int, target: int, more: dict[str, Any]) -> int:
@@ -115,11 +181,12 @@ class Model:
         return len(document["accessors"]) - 1
 
     def node(self, name: str, at: Vector, mesh: int | None = None, **extras: Any) -> None:
+        """A node; `class_` stands for the attribute `class`."""
         node: dict[str, Any] = {"name": name, "translation": list(at)}
         if mesh is not None:
             node["mesh"] = mesh
         if extras:
-            node["extras"] = extras
+            node["extras"] = {key.rstrip("_"): value for key, value in extras.items()}
         self.document["scenes"][0]["nodes"].append(len(self.document["nodes"]))
         self.document["nodes"].append(node)
 
@@ -178,22 +245,59 @@ def brackwater() -> dict[str, bytes]:
     scene.node("quay, north side", (0.0, 0.0, -16.0), scene.box((80.0, 1.0, 16.0), stone))
     scene.node("quay, south side", (0.0, 0.0, 16.0), scene.box((80.0, 1.0, 16.0), stone))
     scene.node("canal", (0.0, -1.5, 0.0), scene.box((80.0, 1.2, 16.0), water))
-    scene.node("bell post", (-6.0, 1.0, -9.0), key="bell_post", **{
-        "class": "post", "model": "models/bell_post.gltf", "label": "harbour.bell", "server_call": "harbour.ring"})
-    scene.node("gull rock", (-28.0, 0.4, 3.0), key="gull_rock", **{
-        "class": "trigger", "reach": 6.0, "server_call": "harbour.gulls"})
-    scene.node("lock gate", (24.0, -1.0, 0.0), key="lock_gate", **{
-        "class": "moving-part", "model": "models/lock_gate.gltf", "label": "lock.gate"})
-    scene.node("lock wheel", (24.0, 1.0, -9.0), key="lock_wheel", **{
-        "class": "lever", "target": "lock_gate", "label": "lock.gate", "server_call": "harbour.lock"})
-    scene.node("winch house", (16.0, 1.0, -12.0), key="winch_house_1", **{
-        "class": "winch-house", "model": "models/winch_house.gltf"})
-    scene.node("water", (0.0, 0.0, 0.0), key="water_1", **{
-        "class": "sound-source", "sound": "water_lap", "reach": 40.0})
+    scene.node(
+        "bell post",
+        (-6.0, 1.0, -9.0),
+        key="bell_post",
+        class_="post",
+        model="models/bell_post.gltf",
+        label="harbour.bell",
+        server_call="harbour.ring",
+    )
+    scene.node(
+        "gull rock",
+        (-28.0, 0.4, 3.0),
+        key="gull_rock",
+        class_="trigger",
+        reach=6.0,
+        server_call="harbour.gulls",
+    )
+    scene.node(
+        "lock gate",
+        (24.0, -1.0, 0.0),
+        key="lock_gate",
+        class_="moving-part",
+        model="models/lock_gate.gltf",
+        label="lock.gate",
+    )
+    scene.node(
+        "lock wheel",
+        (24.0, 1.0, -9.0),
+        key="lock_wheel",
+        class_="lever",
+        target="lock_gate",
+        label="lock.gate",
+        server_call="harbour.lock",
+    )
+    scene.node(
+        "winch house",
+        (16.0, 1.0, -12.0),
+        key="winch_house_1",
+        class_="winch-house",
+        model="models/winch_house.gltf",
+    )
+    scene.node(
+        "water",
+        (0.0, 0.0, 0.0),
+        key="water_1",
+        class_="sound-source",
+        sound="water_lap",
+        reach=40.0,
+    )
     for number, x in enumerate((-12.0, -8.0, -4.0, 0.0), 1):
-        scene.node(f"landing {number}", (x, 1.0, -14.0), key=f"landing_{number}", **{"class": "landing"})
+        scene.node(f"landing {number}", (x, 1.0, -14.0), key=f"landing_{number}", class_="landing")
     for number in range(1, 9):
-        scene.node(f"lamp {number}", (-36.0 + 9.0 * number, 1.0, 8.5), key=f"lamp_{number}", **{"class": "lamp"})
+        scene.node(f"lamp {number}", (-36.0 + 9.0 * number, 1.0, 8.5), key=f"lamp_{number}", class_="lamp")
     files |= scene.files(f"{top}scene/brackwater.gltf")
     return files
 

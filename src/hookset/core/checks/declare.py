@@ -38,7 +38,8 @@ class Draft(Struct, frozen=True, kw_only=True):
     """A finding before its line is known. Empty words are taken from the check."""
 
     path: str
-    where: Where = 0
+    where: Where | None = None
+    """None: the file as a whole."""
     message: str
     why: str = ""
     remedy: str = ""

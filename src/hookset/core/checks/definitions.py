@@ -60,7 +60,7 @@ def untranslated(case: Case) -> Iterable[Draft]:
                 yield Draft(
                     path=first.path,
                     where=first.where,
-                    message=f"{kind.label} `{first.name}` has no {kind.entry.each} "
+                    message=f"{kind.label} `{first.name}` is lacking in the {kind.entry.each} "
                     + ", ".join(f"`{v}`" for v in lacking),
                     kind=name,
                     name=first.name,

@@ -9,12 +9,12 @@ from msgspec import Struct
 
 from hookset.core.checks.declare import Case, Check, Draft, all_checks
 from hookset.core.layouts import Layout
-from hookset.core.model import Finding, Severity, Spot, Where
+from hookset.core.model import Finding, Reference, Severity, Spot, Where
 from hookset.core.project import Stock
 from hookset.core.trees import Tree
 from hookset.core.web import Index, Outcome, Web, collect, reach_of, resolve_all, spots
 
-__all__ = ["Counts", "Verdict", "judge", "judge_web"]
+__all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_web"]
 
 
 class Counts(Struct, frozen=True, kw_only=True):
@@ -37,11 +37,25 @@ class Counts(Struct, frozen=True, kw_only=True):
         return self.in_map + self.in_stock + self.missing + self.not_checkable
 
 
+class OpenReference(Struct, frozen=True, kw_only=True):
+    """A reference that nobody can check before the game runs."""
+
+    spot: Spot
+    kind: str
+    name: str
+    """With `*` for what is added at run time."""
+    fits: int
+    """How many names of that kind it may mean."""
+    built: bool
+    """Built at run time; otherwise nothing is known of its kind: no rule defines any, no stock list names one."""
+
+
 @dataclass(frozen=True)
 class Verdict:
     """Findings in order, and what they were drawn from."""
 
     findings: tuple[Finding, ...]
+    open: tuple[OpenReference, ...]
     counts: Counts
     case: Case
 
@@ -67,16 +81,34 @@ def judge_web(web: Web, checks: Iterable[Check] | None = None) -> Verdict:
     reach = reach_of(web, index)
     case = Case(web, index, reach, resolve_all(web, index, reach))
     drafts = [(check, draft) for check in checks for draft in check.function(case)]
-    places = spots(web.tree, web.layout, ((draft.path, draft.where) for _, draft in drafts))
+    undecided = [r.reference for r in case.resolutions if r.outcome is Outcome.OPEN]
+    wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
+    wanted += [(r.path, r.where) for r in undecided]
+    places = spots(web.tree, web.layout, wanted)
     findings = [_finding(check, draft, places) for check, draft in drafts]
-    return Verdict(tuple(sorted(findings, key=lambda f: f.order)), _counts(case, len(checks)), case)
+    return Verdict(
+        findings=tuple(sorted(findings, key=lambda f: f.order)),
+        open=tuple(sorted((_open(case, r, places) for r in undecided), key=lambda o: (o.spot, o.name))),
+        counts=_counts(case, len(checks)),
+        case=case,
+    )
+
+
+def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:
+    return OpenReference(
+        spot=places[reference.path, reference.where],
+        kind=reference.kind,
+        name=reference.name,
+        fits=len(case.index.matching(reference.kind, reference.name)),
+        built=reference.pattern,
+    )
 
 
 def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot]) -> Finding:
     return Finding(
         code=check.code,
         severity=check.severity,
-        spot=places[draft.path, draft.where],
+        spot=Spot(draft.path) if draft.where is None else places[draft.path, draft.where],
         message=draft.message,
         why=draft.why or check.why,
         remedy=draft.remedy or check.remedy,

@@ -18,7 +18,13 @@ def _missed(case: Case, miss: Miss) -> Iterator[Resolution]:
 
 
 def _draft(
-    case: Case, resolution: Resolution, message: str, remedy: str = "", *, side: str = "", why: str | None = None
+    case: Case,
+    resolution: Resolution,
+    message: str,
+    remedy: str = "",
+    *,
+    side: str = "",
+    why: str | None = None,
 ) -> Draft:
     """A finding on a reference; its kind knows best why it matters, unless `why` is given."""
     reference = resolution.reference
@@ -83,9 +89,7 @@ def missing_file(case: Case) -> Iterable[Draft]:
     for resolution in _missed(case, Miss.ABSENT):
         reference = resolution.reference
         if case.kind(reference.kind).entry.path and reference.use:
-            yield _draft(
-                case, resolution, f"the file `{reference.name}` is not there", _near(case, resolution)
-            )
+            yield _draft(case, resolution, f"the file `{reference.name}` is not there", _near(case, resolution))
 
 
 @check(
@@ -191,8 +195,8 @@ def missing_in_language(case: Case) -> Iterable[Draft]:
                 yield _draft(
                     case,
                     resolution,
-                    f"{kind.label} `{reference.name}` has no {kind.entry.each} `{variant}`"
-                    f" (there is {', '.join(sorted(d.variant for d in resolution.hits))})",
+                    f"{kind.label} `{reference.name}` is lacking in the {kind.entry.each} `{variant}`;"
+                    f" it is there in {', '.join(sorted(d.variant for d in resolution.hits))}",
                     side=variant,
                 )
 

@@ -37,8 +37,8 @@ __all__ = [
     "Placement",
     "Unreadable",
     "Value",
-    "format_names",
     "format_named",
+    "format_names",
     "spliced",
 ]
 
@@ -47,9 +47,7 @@ _SUPPORT = {"base", "datapath"}
 
 def format_names() -> tuple[str, ...]:
     """Every format there is, without importing any."""
-    return tuple(
-        sorted(m.name for m in pkgutil.iter_modules(__path__) if m.name not in _SUPPORT and m.name[0] != "_")
-    )
+    return tuple(sorted(m.name for m in pkgutil.iter_modules(__path__) if m.name not in _SUPPORT and m.name[0] != "_"))
 
 
 def format_named(name: str) -> Format:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
 from msgspec import Struct
@@ -51,7 +51,8 @@ class _Json:
         return records(self.data, selector)
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        return dict(_locate(self.text.string, [w for w in wheres if isinstance(w, str)]))
+        found = _locate(self.text.string, [w for w in wheres if isinstance(w, str)])
+        return {where: span for where, span in found.items()}  # noqa: C416 - keys of a wider type
 
     def put(self, seat: DataSeat, body: Body) -> Placement:
         if body.record is None:
@@ -103,12 +104,13 @@ class _Json:
             lead = newline + base + self.text.indent
             text = ",".join(lead + self._item(head, value, base + self.text.indent) for head, value in items)
             return Edits((Edit(start + 1, end - 1, text + newline + base),))
-        first_start = _SPACE.match(string, start + 1).end()  # type: ignore[union-attr]
+        first_start = _skipped(string, start + 1)
         gap = string[start + 1 : first_start]
         last_end = spans[addresses[-1]][1]
         if "\n" in gap:
             inner = gap[gap.rindex("\n") + 1 :]
-            texts = [self._item(head, value, inner) for head, value in items]
+            unit = inner[len(base) :] if inner.startswith(base) and inner != base else self.text.indent
+            texts = [self._item(head, value, inner, unit) for head, value in items]
             between = "," + newline + inner
         else:
             texts = [self._item(head, value, None) for head, value in items]
@@ -117,8 +119,8 @@ class _Json:
             return Edits((Edit(first_start, first_start, "".join(text + between for text in texts)),))
         return Edits((Edit(last_end, last_end, "".join(between + text for text in texts)),))
 
-    def _item(self, head: str, value: Any, lead: str | None) -> str:
-        rendered = _rendered(value, self.text.indent, lead, self.text.newline)
+    def _item(self, head: str, value: Any, lead: str | None, unit: str | None = None) -> str:
+        rendered = _rendered(value, unit or self.text.indent, lead, self.text.newline)
         return head.replace("{}", rendered) if head != "{}" else rendered
 
 
@@ -146,7 +148,7 @@ def _pointer_step(step: str) -> str:
 
 def _line_lead(string: str, offset: int) -> str:
     start = string.rfind("\n", 0, offset) + 1
-    return string[start : _SPACE.match(string, start).end()] if start <= offset else ""  # type: ignore[union-attr]
+    return string[start : min(_skipped(string, start), offset)]
 
 
 def _spaced(string: str, start: int, end: int) -> bool:
@@ -161,51 +163,60 @@ def _objects(data: Any) -> tuple[str, ...]:
     return tuple(f"/{key}" for key, value in data.items() if isinstance(value, dict)) if isinstance(data, dict) else ()
 
 
-_Trie = dict[str, Any]
-_HERE = object()
 _raw = json.JSONDecoder().raw_decode
+
+
+def _skipped(string: str, position: int) -> int:
+    """Past the blanks."""
+    match = _SPACE.match(string, position)
+    return match.end() if match else position
+
+
+@dataclass(slots=True)
+class _Wanted:
+    """Addresses as a tree: what is asked for here, and what below."""
+
+    address: str | None = None
+    below: dict[str, _Wanted] = field(default_factory=dict)
 
 
 def _locate(string: str, addresses: Sequence[str]) -> dict[str, tuple[int, int]]:
     """Character spans of the values at JSON Pointers. Where a key stands twice, the last one counts, as it does
     when reading."""
-    trie: _Trie = {}
+    wanted = _Wanted()
     for address in addresses:
-        node = trie
+        node = wanted
         for step in steps_of(address):
-            node = node.setdefault(step, {})
-        node[_HERE] = address  # type: ignore[index]
+            node = node.below.setdefault(step, _Wanted())
+        node.address = address
     spans: dict[str, tuple[int, int]] = {}
-    _descend(string, _SPACE.match(string, 0).end(), trie, spans)  # type: ignore[union-attr]
+    _descend(string, _skipped(string, 0), wanted, spans)
     return spans
 
 
-def _descend(string: str, start: int, trie: _Trie, spans: dict[str, tuple[int, int]]) -> int:
+def _descend(string: str, start: int, wanted: _Wanted, spans: dict[str, tuple[int, int]]) -> int:
     """Walk the value at `start`; returns where it ends."""
-    space = _SPACE.match
-    wanted = len(trie) - (_HERE in trie)
     opening = string[start]
-    if not wanted or opening not in "{[":
+    if not wanted.below or opening not in "{[":
         end = _raw(string, start)[1]
     else:
-        position = space(string, start + 1).end()  # type: ignore[union-attr]
+        position = _skipped(string, start + 1)
         index = 0
         while string[position] not in "}]":
             if opening == "{":
                 key, position = _raw(string, position)
-                position = space(string, position).end() + 1  # type: ignore[union-attr]
-                position = space(string, position).end()  # type: ignore[union-attr]
+                position = _skipped(string, _skipped(string, position) + 1)
             else:
                 key = str(index)
                 index += 1
-            below = trie.get(key)
-            position = _descend(string, position, below, spans) if below is not None else _raw(string, position)[1]
-            position = space(string, position).end()  # type: ignore[union-attr]
+            below = wanted.below.get(key)
+            end_of_value = _descend(string, position, below, spans) if below else _raw(string, position)[1]
+            position = _skipped(string, end_of_value)
             if string[position] == ",":
-                position = space(string, position + 1).end()  # type: ignore[union-attr]
+                position = _skipped(string, position + 1)
         end = position + 1
-    if _HERE in trie:
-        spans[trie[_HERE]] = (start, end)  # type: ignore[index]
+    if wanted.address is not None:
+        spans[wanted.address] = (start, end)
     return end
 
 

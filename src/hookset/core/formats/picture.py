@@ -38,7 +38,7 @@ class _Picture:
                 picture.verify()
         except UnidentifiedImageError as error:
             raise Unreadable("is no picture that can be recognised, whatever its name says") from error
-        except Exception as error:  # noqa: BLE001 - decoders of damaged pictures raise anything at all
+        except Exception as error:
             raise Unreadable(f"is a damaged picture: {error}") from error
         if options.types and kind not in options.types:
             raise Unreadable(f"is a {kind} picture, not {' or '.join(options.types)} as its name says")

@@ -160,7 +160,8 @@ class _Loader:
         if entry.record is not None:
             asked = {key: value for key, value in entry.record.items() if key != "schema"}
             record = RecordRule(
-                self._converted(asked, form.selector, f"{at}/record"), self._schema(entry.record.get("schema"), at)
+                self._converted(asked, form.selector, f"{at}/record"),
+                self._schema(entry.record.get("schema"), at),
             )
         return ReadRule(
             files=tuple(Glob(p) for p in ((entry.files,) if isinstance(entry.files, str) else entry.files)),

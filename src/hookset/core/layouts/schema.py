@@ -13,7 +13,7 @@ class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     pass
 
 
-class HeadEntry(_Table):
+class HeadEntry(_Table, frozen=True):
     name: str
     title: str
     sides: tuple[str, ...] = ()
@@ -24,14 +24,14 @@ class HeadEntry(_Table):
     """Files that are no part of a map: what editors and file managers leave lying about."""
 
 
-class RecogniseEntry(_Table):
+class RecogniseEntry(_Table, frozen=True):
     file: str
     """A pattern that some file of such a map matches."""
     says: str
     """What that file is, for people."""
 
 
-class DescriptorEntry(_Table):
+class DescriptorEntry(_Table, frozen=True):
     """Where the map says its own name and version."""
 
     file: str
@@ -40,7 +40,7 @@ class DescriptorEntry(_Table):
     version: str
 
 
-class KindEntry(_Table):
+class KindEntry(_Table, frozen=True):
     label: str
     """What people call it."""
     path: bool = False
@@ -61,7 +61,7 @@ class KindEntry(_Table):
     """What happens in the game when one is missing."""
 
 
-class ReadEntry(_Table):
+class ReadEntry(_Table, frozen=True):
     files: str | tuple[str, ...]
     format: str
     side: str = ""
@@ -75,14 +75,14 @@ class ReadEntry(_Table):
     """False for lists that ship files without needing them."""
 
 
-class ReachedEntry(_Table):
+class ReachedEntry(_Table, frozen=True):
     """Where the game itself begins."""
 
     files: tuple[str, ...]
     """Files that it reads of its own accord."""
 
 
-class ManifestEntry(_Table):
+class ManifestEntry(_Table, frozen=True):
     """The list of what a build ships."""
 
     file: str
@@ -94,7 +94,7 @@ class ManifestEntry(_Table):
     """Where a row is set."""
 
 
-class BuildEntry(_Table):
+class BuildEntry(_Table, frozen=True):
     archive: str = "{name}.zip"
     first: tuple[str, ...] = ()
     """What stands at the archive's top, before all else."""
@@ -102,7 +102,7 @@ class BuildEntry(_Table):
     """`listed`: only what the manifest has a row for, and `first`."""
 
 
-class SeatEntry(_Table):
+class SeatEntry(_Table, frozen=True):
     name: str
     title: str
     """Where that is, in words."""
@@ -114,7 +114,7 @@ class SeatEntry(_Table):
     """For files that are one per variant: the kind whose variants these are."""
 
 
-class LayoutFile(_Table):
+class LayoutFile(_Table, frozen=True):
     layout: HeadEntry
     recognise: tuple[RecogniseEntry, ...] = ()
     descriptor: DescriptorEntry | None = None

@@ -34,7 +34,7 @@ class Reference(Struct, frozen=True, gc=False, kw_only=True):
 
     kind: str
     name: str
-    """What is looked up; for path-like kinds the path from the map's top. `*` stands for parts known only at run time."""
+    """What is looked up; for path-like kinds the path from the map's top. `*` stands for what only the game knows."""
     written: str
     """The name as it stands in the file."""
     side: str = EVERY_SIDE
@@ -69,4 +69,4 @@ class Spot(Struct, frozen=True, gc=False, order=True):
 
 def sides_meet(one: str, other: str) -> bool:
     """Whether something on side `one` can be seen from side `other`."""
-    return one == other or one == EVERY_SIDE or other == EVERY_SIDE
+    return EVERY_SIDE in (one, other) or one == other

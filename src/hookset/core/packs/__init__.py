@@ -1,6 +1,6 @@
 """Packs: third-party content as published, and what its hook sheet says."""
 
-from hookset.core.packs.hooksheet import HookSheet, SHEET_NAME
+from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
 from hookset.core.packs.pack import Pack, open_pack
 
 __all__ = ["SHEET_NAME", "HookSheet", "Pack", "open_pack"]

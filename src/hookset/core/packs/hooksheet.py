@@ -26,7 +26,7 @@ class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     pass
 
 
-class PackEntry(_Table):
+class PackEntry(_Table, frozen=True):
     name: str
     version: str
     title: str = ""
@@ -39,7 +39,7 @@ class PackEntry(_Table):
     """What to look for in the game afterwards."""
 
 
-class NeedEntry(_Table):
+class NeedEntry(_Table, frozen=True):
     """Something that must be there: a name of any kind of the layout, or a pack."""
 
     kind: str
@@ -53,19 +53,19 @@ class NeedEntry(_Table):
     """What the builder can do to have it."""
 
 
-class FilesEntry(_Table):
+class FilesEntry(_Table, frozen=True):
     from_: str = field(name="from")
     """A pattern over the pack's files."""
     to: str = "."
     """The folder of the map that they go to; what lies below the pattern's fixed front keeps its shape."""
 
 
-class WhenEntry(_Table):
+class WhenEntry(_Table, frozen=True):
     pack: str
     """Only where this pack is installed."""
 
 
-class HookEntry(_Table):
+class HookEntry(_Table, frozen=True):
     seat: str
     text: str | None = None
     """Text in the file's own language."""
@@ -76,12 +76,12 @@ class HookEntry(_Table):
     when: WhenEntry | None = None
 
 
-class WriteEntry(_Table):
+class WriteEntry(_Table, frozen=True):
     file: str
     assign: str
 
 
-class SettingEntry(_Table):
+class SettingEntry(_Table, frozen=True):
     name: str
     type: Literal["int", "float", "bool", "text"]
     default: Any
@@ -91,19 +91,19 @@ class SettingEntry(_Table):
     write: tuple[WriteEntry, ...] = ()
 
 
-class ClaimEntry(_Table):
+class ClaimEntry(_Table, frozen=True):
     kind: str
     """A kind with a pool."""
 
 
-class BlankEntry(_Table):
+class BlankEntry(_Table, frozen=True):
     name: str
     kind: str
     into: str
     says: str = ""
 
 
-class HookSheet(_Table):
+class HookSheet(_Table, frozen=True):
     pack: PackEntry
     needs: tuple[NeedEntry, ...] = ()
     files: tuple[FilesEntry, ...] = ()

@@ -15,7 +15,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
 from hookset.core.project import is_ours
 from hookset.core.sheets import Complaint, Sheet, read_sheet, typed
-from hookset.core.trees import FolderTree, Glob, Limits, Tree, joined, open_zip, unsafe_reason
+from hookset.core.trees import FolderTree, Glob, Limits, Tree, ZipTree, joined, open_zip, unsafe_reason
 
 __all__ = ["Pack", "open_pack"]
 
@@ -90,7 +90,7 @@ def open_pack(source: Path, limits: Limits | None = None) -> Pack:
     """A zip or a folder. Raises CouldNotError for anything that is not safe to look into."""
     if source.is_dir():
         _refuse_links(source)
-        tree: Tree = FolderTree(source)
+        tree: FolderTree | ZipTree = FolderTree(source)
     elif source.exists():
         tree = open_zip(source, limits)
     else:
@@ -98,7 +98,8 @@ def open_pack(source: Path, limits: Limits | None = None) -> Pack:
     if not tree.paths():
         raise CouldNotError("is empty", where=str(source), remedy="download the pack again")
     top = _top(tree)
-    tree = _below(tree, top)
+    if top:
+        tree = FolderTree(source / top) if isinstance(tree, FolderTree) else tree.below(top)
     if not tree.has(SHEET_NAME):
         return Pack(source, tree, None, None, top)
     written = read_sheet(tree.read(SHEET_NAME), f"{source.name}/{top}{SHEET_NAME}")
@@ -114,12 +115,6 @@ def _top(tree: Tree) -> str:
     first = {path.split("/", 1)[0] + "/" for path in tree.paths()}
     top = first.pop() if len(first) == 1 else ""
     return top if top and all(path.startswith(top) for path in tree.paths()) else ""
-
-
-def _below(tree: Tree, top: str) -> Tree:
-    if not top:
-        return tree
-    return FolderTree(tree.root / top) if isinstance(tree, FolderTree) else tree.below(top)  # type: ignore[attr-defined, no-any-return]
 
 
 def _refuse_links(folder: Path) -> None:
@@ -147,7 +142,10 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
             SpecifierSet(need.version)
         except InvalidSpecifier:
             found.append(
-                Complaint(f"/needs/{index}/version", f"{need.version!r} is no version range; write it like >=1.2, <2")
+                Complaint(
+                    f"/needs/{index}/version",
+                    f"{need.version!r} is no version range; write it like >=1.2, <2",
+                )
             )
     for index, hook in enumerate(sheet.hook):
         given = [name for name in ("text", "record", "each") if getattr(hook, name) is not None]

@@ -1,6 +1,13 @@
 """Floor 5: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
 
-from hookset.core.project.ledger import Ledger, LedgerFile, LedgerHook, LedgerPack, read_ledger, written_ledger
+from hookset.core.project.ledger import (
+    Ledger,
+    LedgerFile,
+    LedgerHook,
+    LedgerPack,
+    read_ledger,
+    written_ledger,
+)
 from hookset.core.project.places import LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
 from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project
 from hookset.core.project.starting import Beginning, begin

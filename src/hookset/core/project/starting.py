@@ -34,6 +34,7 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
 
     Raises RefusedError when there is a project already, or none of the layouts fits well enough to choose.
     """
+    root = root.resolve()
     if (root / PROJECT_FILE).exists():
         raise RefusedError(
             f"there is a {PROJECT_FILE} here already",
@@ -46,11 +47,11 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
     tree = map_tree(root, likeness.layout, "build")
     name, version = _descriptor(tree, likeness.layout)
     lists = stock or tuple(sorted({*root.glob("*.stock.json"), *root.parent.glob("*.stock.json")}))
-    paths = tuple(Path(os.path.relpath(path.resolve(), root.resolve())).as_posix() for path in lists)
+    paths = tuple(Path(os.path.relpath(path.resolve(), root)).as_posix() for path in lists)
     lines = [
         "# What Hook Set needs to know about this map. It is never shipped to players.",
         "[map]",
-        f"name = {written(name or root.resolve().name)}",
+        f"name = {written(name or root.name)}",
         f"version = {written(version or '1')}",
         f"layout = {written(layout or likeness.layout.name)}",
         "",
@@ -61,7 +62,7 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
     if (root / "build").exists():
         # The map has a folder of that name itself.
         lines += ["", "[build]", 'folder = "hookset-build"']
-    return Beginning(likeness, name or root.resolve().name, version or "1", paths, "\n".join(lines) + "\n")
+    return Beginning(likeness, name or root.name, version or "1", paths, "\n".join(lines) + "\n")
 
 
 def _named(root: Path, layout: str) -> Likeness:
@@ -75,9 +76,9 @@ def _likeliest(root: Path) -> Likeness:
     found = recognise(tree, [shipped_layout(name) for name in shipped_names()])
     if found and (found[0].whole or len(found[0].seen) > len(found[0].lacking)):
         return found[0]
-    details = [
-        f"{one.layout.name}: no {says} ({pattern})" for one in found[:1] for pattern, says in one.lacking
-    ] or [f"none of the shipped layouts ({', '.join(shipped_names())}) has anything in common with it"]
+    details = [f"{one.layout.name}: no {says} ({pattern})" for one in found[:1] for pattern, says in one.lacking] or [
+        f"none of the shipped layouts ({', '.join(shipped_names())}) has anything in common with it"
+    ]
     raise RefusedError(
         "the layout of this folder is not recognised",
         where=str(root),

@@ -82,7 +82,9 @@ def read_stock(files: Iterable[Path]) -> Stock:
             ) from error
         except msgspec.MsgspecError as error:
             raise CouldNotError(
-                f"is no stock list: {error}", where=str(file), remedy="name a *.stock.json that lists names by kind"
+                f"is no stock list: {error}",
+                where=str(file),
+                remedy="name a *.stock.json that lists names by kind",
             ) from error
         titles.append(read.title)
         groups += read.names

@@ -133,7 +133,14 @@ def nearest(word: str, known: Sequence[str]) -> str:
 
 
 def _type(value: Any) -> str:
-    names = {dict: "a table", list: "an array", str: "text", bool: "true or false", int: "a number", float: "a number"}
+    names = {
+        dict: "a table",
+        list: "an array",
+        str: "text",
+        bool: "true or false",
+        int: "a number",
+        float: "a number",
+    }
     return names.get(type(value), type(value).__name__)
 
 

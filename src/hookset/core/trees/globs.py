@@ -50,7 +50,7 @@ class Glob:
 def _compiled(pattern: str) -> re.Pattern[str]:
     pieces: list[str] = []
     fixed = True
-    tokens = [m for m in _TOKEN.finditer(pattern)]
+    tokens = list(_TOKEN.finditer(pattern))
     # The fixed front is every whole folder before the first wildcard. A {word} folder belongs to it: a rule for
     # `scripts/{side}/**` names its modules from below the side's folder.
     wild = re.search(r"[*?]", pattern)

@@ -36,15 +36,14 @@ class Text:
 
     @cached_property
     def indent(self) -> str:
-        """One step of indentation: a tab where most indented lines begin with one, else the commonest small step."""
-        starts = re.findall(r"(?m)^([ \t]+)(?=[^\s])", self.string)
-        if not starts:
-            return "  "
-        if sum(start[0] == "\t" for start in starts) * 2 > len(starts):
-            return "\t"
-        widths = Counter(len(start) for start in starts if start[0] == " ")
-        # The smallest width that at least a tenth of the indented lines have: deeper lines are multiples of it.
-        return " " * min(width for width, count in widths.items() if count * 10 >= len(starts))
+        """One step of indentation: what a deeper line most often adds to the line above it."""
+        steps: Counter[str] = Counter()
+        above = ""
+        for lead in re.findall(r"(?m)^([ \t]*)(?=[^\s])", self.string):
+            if lead.startswith(above) and lead != above:
+                steps[lead[len(above) :]] += 1
+            above = lead
+        return max(steps, key=lambda step: steps[step]) if steps else "  "
 
     @cached_property
     def utf8(self) -> bytes:

@@ -37,11 +37,10 @@ def _in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[
         except CouldNotError:
             continue
         found |= {where: line_and_column(text.string, where) for where in wheres if isinstance(where, int)}
-        addresses = {where for where in wheres if isinstance(where, str) and where not in found}
+        addresses: set[Where] = {where for where in wheres if isinstance(where, str) and where not in found}
         if addresses and (document := _document(text, rule)) is not None:
             found |= {
-                where: line_and_column(text.string, start)
-                for where, (start, _) in _spans(document, addresses).items()
+                where: line_and_column(text.string, start) for where, (start, _) in _spans(document, addresses).items()
             }
     return found
 

@@ -96,7 +96,9 @@ def _on_each_side(
     if reference.side == EVERY_SIDE and (loaded := reach.sides.get(reference.path)):
         sides = tuple(side for side in sides if side in loaded)
     stock = web.stock.sides(reference.kind, reference.name)
-    absent, unloaded, hits = [], [], []
+    absent: list[str] = []
+    unloaded: list[str] = []
+    hits: list[Definition] = []
     for side in sides:
         here = [d for d in definitions if not kind.entry.sided or sides_meet(d.side, side)]
         ready = [d for d in here if not kind.entry.reached or reach.on(d.path, side)]

@@ -8,10 +8,9 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.core.formats.base import Body, Document, Placement, Unreadable, Value
+from hookset.core.formats.base import Body, Document, Nothing, Placement, Unreadable, Value
 from hookset.core.formats.lua.seats import put
 from hookset.core.formats.lua.syntax import Script
-from hookset.core.formats.base import Nothing
 from hookset.core.model import Where
 from hookset.core.trees import Text
 

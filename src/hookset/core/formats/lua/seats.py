@@ -31,8 +31,8 @@ def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
         named = [f for f in script.functions if f.name == name]
         if len(named) != 1:
             lines = ", ".join(str(f.node.start_point[0] + 1) for f in named)
-            there = f" (it is there {len(named)} times, in lines {lines})" if named else ""
-            return NoSeat(f"one function named {name}{there}", tuple(f.name for f in script.functions))
+            often = f" (it is there {len(named)} times, in lines {lines})" if named else ""
+            return NoSeat(f"one function named {name}{often}", tuple(f.name for f in script.functions))
         function = named[0]
     scope = script.root if function is None else function.node.child_by_field_name("body")
     there = statements_in(scope)

@@ -1,0 +1,75 @@
+"""hookset demo"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+import click
+
+from hookset.cli.session import Session, json_option, pass_session
+from hookset.core.model import CouldNotError
+from hookset.demo import FAULT, Step, lay_out, steps
+from hookset.reports.text.demos import farewell_text, mended_text, opening_text, step_text
+
+__all__ = ["command"]
+
+
+@click.command("demo", short_help="Lay out a demo map and two packs, and play the whole journey.")
+@click.argument("folder", required=False, default="hookset-demo", type=click.Path(path_type=Path))
+@json_option
+@pass_session
+def command(session: Session, folder: Path, as_json: bool) -> None:
+    """Lay out the demo map Brackwater and two packs in FOLDER (default: hookset-demo), and play the whole journey:
+    look into a pack, set it in, find a fault, mend it, build the map and try it.
+
+    The folder stays, to go on with.
+
+    \b
+    Example:
+        hookset demo
+    """
+    lay_out(folder)
+    root = folder / "brackwater"
+    _rewrite(root, FAULT.right, FAULT.wrong)
+    if not as_json:
+        session.print(opening_text(folder))
+    played = []
+    for number, step in enumerate(steps(), 1):
+        if not as_json:
+            session.print(step_text(number, step))
+        if step.command:
+            code = _run(root, step, quiet=as_json)
+            played.append({"command": " ".join(("hookset", *step.command)), "exit": code})
+        else:
+            _rewrite(root, FAULT.wrong, FAULT.right)
+            if not as_json:
+                session.print(mended_text(FAULT))
+    if as_json:
+        session.show_json("demo", True, {"folder": str(folder), "steps": played})
+    else:
+        session.print(farewell_text(root))
+
+
+def _rewrite(root: Path, old: str, new: str) -> None:
+    file = root / FAULT.path
+    file.write_bytes(file.read_bytes().replace(old.encode(), new.encode()))
+
+
+def _run(root: Path, step: Step, quiet: bool) -> int:
+    """The command as a user would run it. Another exit code than the step's own ends the demo."""
+    done = subprocess.run(
+        [sys.executable, "-m", "hookset", *step.command],
+        cwd=root,
+        check=False,
+        stdout=subprocess.DEVNULL if quiet else None,
+    )
+    if done.returncode != step.expect:
+        raise CouldNotError(
+            f"the demo's step `hookset {' '.join(step.command)}` ended with exit code {done.returncode},"
+            f" not {step.expect}",
+            where=str(root),
+            remedy="run that command in this folder to see why",
+        )
+    return done.returncode

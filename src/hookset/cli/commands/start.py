@@ -1,0 +1,60 @@
+"""hookset start"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from hookset.cli.session import Session, json_option, pass_session
+from hookset.core.model import CouldNotError
+from hookset.core.project import PROJECT_FILE, begin
+from hookset.reports.text.starting import start_text
+
+__all__ = ["command"]
+
+
+@click.command("start", short_help="Make hookset.toml for a map's folder.")
+@click.argument("folder", required=False, type=click.Path(path_type=Path))
+@click.option("--layout", metavar="NAME", help="The layout, if it is not to be found out: a shipped one or a file.")
+@click.option(
+    "--stock",
+    multiple=True,
+    metavar="FILE",
+    type=click.Path(path_type=Path),
+    help="A list of the base game's names.",
+)
+@json_option
+@pass_session
+def command(session: Session, folder: Path | None, layout: str | None, stock: tuple[Path, ...], as_json: bool) -> None:
+    """Make hookset.toml for a map's folder.
+
+    The layout is found out from the files that are there, and what it was recognised by is told. Stock lists
+    (*.stock.json) that lie in the folder or beside it are taken up.
+
+    \b
+    Example, on the demo's map:
+        hookset start hookset-demo/brackwater
+    """
+    root = folder or session.folder
+    beginning = begin(root, layout, stock)
+    try:
+        (root / PROJECT_FILE).write_text(beginning.text, encoding="utf-8", newline="\n")
+    except OSError as error:
+        raise CouldNotError(
+            f"cannot be written: {error.strerror}",
+            where=str(root / PROJECT_FILE),
+            remedy="make the folder writable",
+        ) from error
+    if as_json:
+        data = {
+            "file": str(root / PROJECT_FILE),
+            "name": beginning.name,
+            "version": beginning.version,
+            "layout": beginning.likeness.layout.name,
+            "recognised_by": [{"path": path, "is": says} for path, says in beginning.likeness.seen],
+            "stock": list(beginning.stock),
+        }
+        session.show_json("start", True, data)
+    else:
+        session.print(start_text(beginning))

@@ -1,0 +1,97 @@
+"""hookset trial"""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from pathlib import Path
+
+import click
+import msgspec
+
+from hookset.cli.session import Session, json_option, pass_session
+from hookset.core.build import plan_archive
+from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.web import Index, collect
+from hookset.reports.text.trials import trial_text
+from hookset.reports.trial import TrialLine
+
+__all__ = ["command"]
+
+
+@click.command("trial", short_help="Load the built map in the stand-in game.")
+@click.argument("archive", required=False, type=click.Path(path_type=Path))
+@click.option(
+    "--ticks",
+    default=60,
+    show_default=True,
+    type=click.IntRange(1, 10_000),
+    help="How long, in game seconds.",
+)
+@click.option("--limit", default=60, show_default=True, type=click.IntRange(1), help="Stop after so many real seconds.")
+@click.option("--log", "whole", is_flag=True, help="The game's log line by line.")
+@json_option
+@pass_session
+def command(session: Session, archive: Path | None, ticks: int, limit: int, whole: bool, as_json: bool) -> int:
+    """Load the built map in the stand-in game and print what it says.
+
+    The stand-in is a small simulated game that shares no code with the checks: it loads the zip, runs the scripts of
+    both sides in a real Lua without access to this machine, uses every object, and logs what it misses. Exit code 1
+    when it logs an error.
+
+    \b
+    Example, in the demo's map, after `hookset build`:
+        hookset trial
+    """
+    file = archive or _built(session)
+    if not file.is_file():
+        raise WrongUseError(
+            "there is no such archive",
+            where=str(file),
+            remedy="run `hookset build` first, or name a map's zip",
+        )
+    lines = _played(file, ticks, limit)
+    errors = [line for line in lines if line.what == "error"]
+    if as_json:
+        data = {"archive": str(file), "errors": len(errors), "log": msgspec.to_builtins(lines)}
+        session.show_json("trial", not errors, data)
+    elif whole:
+        for line in lines:
+            place = f"  {line.file}:{line.line}" if line.line else f"  {line.file}" if line.file else ""
+            click.echo(f"{line.what:8} {line.text}{place}")
+    else:
+        session.print(trial_text(file.name, lines))
+    return 1 if errors else 0
+
+
+def _built(session: Session) -> Path:
+    """Where `build` puts this map's archive."""
+    project = session.project()
+    index = Index(collect(project.tree, project.layout, project.stock))
+    head = project.file.map
+    name = plan_archive(project.tree, project.layout, index, head.name, head.version).name
+    return project.root / project.file.build.folder / name
+
+
+def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:
+    """The game is a program of its own: a map that hangs or crashes it cannot do so to us."""
+    try:
+        done = subprocess.run(
+            [sys.executable, "-m", "hookset.standin", str(file), str(ticks)],
+            capture_output=True,
+            timeout=limit,
+            check=False,
+        )
+    except subprocess.TimeoutExpired as error:
+        told = (error.stdout or b"").splitlines()
+        lines = [msgspec.json.decode(line, type=TrialLine) for line in told if line.endswith(b"}")]
+        return [*lines, TrialLine("error", f"the game did not end within {limit} s and was stopped")]
+    lines = [msgspec.json.decode(line, type=TrialLine) for line in done.stdout.splitlines()]
+    if done.returncode not in (0, 1):
+        raise CouldNotError(
+            f"the stand-in game crashed (exit code {done.returncode})",
+            where=str(file),
+            details=tuple(done.stderr.decode("utf-8", "replace").splitlines()[-3:]),
+            remedy="`hookset check` may tell what in the map is damaged",
+        )
+    return lines

@@ -1,0 +1,132 @@
+"""`hookset`: finds the command, runs it, and turns what goes wrong into words and an exit code."""
+
+from __future__ import annotations
+
+import importlib
+import os
+import pkgutil
+import sys
+from pathlib import Path
+from typing import NoReturn
+
+import click
+
+from hookset import __version__
+
+__all__ = ["Exit", "cli", "main", "run"]
+
+_ORDER = ("demo", "start", "inspect", "install", "check", "undo", "list", "build", "trial")
+
+
+class Exit:
+    """Exit codes."""
+
+    CLEAN = 0
+    FINDINGS = 1
+    WRONG_USE = 2
+    COULD_NOT = 3
+    BUG = 4
+
+
+class _Commands(click.Group):
+    """Commands by module name, imported when they are run: each brings in what it needs and nothing else."""
+
+    def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002
+        import hookset.cli.commands as package
+
+        names = [module.name for module in pkgutil.iter_modules(package.__path__)]
+        return sorted(names, key=lambda name: (_ORDER.index(name) if name in _ORDER else len(_ORDER), name))
+
+    def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
+        if cmd_name not in self.list_commands(ctx):
+            return None
+        command: click.Command = importlib.import_module(f"hookset.cli.commands.{cmd_name}").command
+        return command
+
+
+@click.group(
+    cls=_Commands,
+    context_settings={"help_option_names": ["-h", "--help"]},
+    epilog="Begin with `hookset demo`. Exit codes: 0 done and clean, 1 findings or refused, 2 wrong use, 3 could not.",
+)
+@click.option(
+    "--map",
+    "folder",
+    type=click.Path(path_type=Path),
+    default=Path(),
+    help="The map's folder, if it is not this one or one above it.",
+)
+@click.option("-v", "--verbose", is_flag=True, help="Say what is being done, and keep it in a log file.")
+@click.version_option(__version__, prog_name="hookset", message="%(prog)s %(version)s")
+@click.pass_context
+def cli(ctx: click.Context, folder: Path, verbose: bool) -> None:
+    """Sets scripted prefabs into a map project, and checks that every reference is there before the map is built."""
+    from hookset.cli.logfile import Notes
+    from hookset.cli.session import Session
+
+    ctx.obj = Session(folder, Notes(verbose))
+
+
+def main(arguments: list[str]) -> int:
+    """Run one command line; gives the exit code. Nothing gets out of here but that."""
+    from hookset.core.model import CouldNotError, HooksetError, WrongUseError
+
+    try:
+        code = cli.main(arguments, prog_name="hookset", standalone_mode=False)
+        return code if isinstance(code, int) else Exit.CLEAN
+    except click.exceptions.Exit as leaving:
+        return leaving.exit_code
+    except click.ClickException as wrong:
+        wrong.show()
+        return Exit.WRONG_USE
+    except (click.Abort, KeyboardInterrupt):
+        click.echo("stopped", err=True)
+        return Exit.COULD_NOT
+    except HooksetError as error:
+        if isinstance(error, WrongUseError):
+            code, word = Exit.WRONG_USE, "error"
+        elif isinstance(error, CouldNotError):
+            code, word = Exit.COULD_NOT, "error"
+        else:
+            code, word = Exit.FINDINGS, "refused"
+        _show_error(error, word, arguments)
+        return code
+    except BrokenPipeError:
+        # Whoever read our output has gone: there is nobody to tell.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return Exit.COULD_NOT
+    except Exception as bug:  # noqa: BLE001 - the one place where a bug of ours ends, told as such
+        return _show_bug(bug, arguments)
+
+
+def _show_error(error: Exception, word: str, arguments: list[str]) -> None:
+    from hookset.core.model import HooksetError
+    from hookset.reports.data import enveloped, error_data
+    from hookset.reports.text.errors import error_text
+    from hookset.reports.text.style import show
+
+    assert isinstance(error, HooksetError)
+    if "--json" in arguments:
+        command = next((word for word in arguments if not word.startswith("-")), "")
+        click.echo(enveloped(command, False, error_data(error)))
+    else:
+        show(error_text(error, word), sys.stderr)
+
+
+def _show_bug(bug: Exception, arguments: list[str]) -> int:
+    from hookset.cli.logfile import write_bug
+
+    file = write_bug(bug, arguments)
+    click.echo(f"This is a bug in Hook Set, not a fault of yours: {type(bug).__name__}: {bug}", err=True)
+    click.echo("Nothing is half done: a change that had begun is ended by the next command.", err=True)
+    if file is not None:
+        click.echo(f"What we need to mend it is in {file}", err=True)
+    return Exit.BUG
+
+
+def run() -> NoReturn:
+    """The program."""
+    for stream in (sys.stdout, sys.stderr):
+        # A name in a map may hold anything; a console that cannot show it must not stop the work.
+        stream.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
+    sys.exit(main(sys.argv[1:]))

@@ -1,0 +1,86 @@
+"""What every command needs: the map it is about, and where its output goes."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any, TypeVar
+
+import click
+from rich.console import RenderableType
+
+from hookset.cli.logfile import Notes
+from hookset.core.install import Disk, Recovery, locked, recover
+from hookset.core.project import LEDGER, OUR_FOLDER, MapProject, open_project
+from hookset.reports.data import enveloped
+from hookset.reports.text.style import show
+
+__all__ = ["Session", "json_option", "now", "pass_session"]
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+@dataclass(frozen=True)
+class Session:
+    """One run of the program."""
+
+    folder: Path
+    notes: Notes
+
+    def print(self, renderable: RenderableType) -> None:
+        show(renderable)
+
+    def tell(self, renderable: RenderableType) -> None:
+        """Beside the output proper: on standard error."""
+        show(renderable, sys.stderr)
+
+    def show_json(self, command: str, ok: bool, data: Mapping[str, Any]) -> None:
+        click.echo(enveloped(command, ok, data))
+
+    def project(self) -> MapProject:
+        """The map that this run is about, once an interrupted change is brought to its end."""
+        project = open_project(self.folder)
+        if (project.root / OUR_FOLDER / "work").is_dir():
+            with locked(project.root):
+                self._recovered(recover(project.root, Disk()))
+        self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
+        return project
+
+    @contextmanager
+    def changing(self) -> Iterator[MapProject]:
+        """The same, held so that no other run changes it meanwhile."""
+        root = open_project(self.folder).root
+        with locked(root):
+            self._recovered(recover(root, Disk()))
+            yield self.project()
+
+    def _recovered(self, recovery: Recovery | None) -> None:
+        if recovery is not None:
+            state = (
+                "completed: the map is as it was meant" if recovery.completed else "taken back: the map is as before it"
+            )
+            words = f"An earlier run was interrupted ({recovery.title}). It is now {state}."
+            self.notes.add(words)
+            self.tell(words)
+
+
+def ledger_bytes(project: MapProject) -> bytes | None:
+    """The ledger as it lies there; None where nothing was set yet."""
+    file = project.root / LEDGER
+    return file.read_bytes() if file.exists() else None
+
+
+def now() -> str:
+    return datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
+
+
+pass_session = click.make_pass_decorator(Session)
+
+
+def json_option(function: F) -> F:
+    """`--json`, alike on every command."""
+    return click.option("--json", "as_json", is_flag=True, help="Print data for programs instead.")(function)

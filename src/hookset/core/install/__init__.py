@@ -1,0 +1,50 @@
+"""Floor 8: plan an install as a pure value, show it, judge what it would leave, write it, take it back."""
+
+from hookset.core.install.apply import (
+    Disk,
+    Entry,
+    Recovery,
+    apply_changes,
+    history,
+    latest_standing,
+    locked,
+    recover,
+)
+from hookset.core.install.change import Change, changed_tree
+from hookset.core.install.needs import NeedState, needs_state
+from hookset.core.install.outlook import Outlook, outlook
+from hookset.core.install.plan import Choices, FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop
+from hookset.core.install.planning import plan_install
+from hookset.core.install.preview import FileDiff, new_findings, text_diffs
+from hookset.core.install.undo import UndoPlan, plan_undo
+
+__all__ = [
+    "Change",
+    "Choices",
+    "Disk",
+    "Entry",
+    "FileDiff",
+    "FileState",
+    "FileStep",
+    "HookState",
+    "HookStep",
+    "NeedState",
+    "Outlook",
+    "PackPlan",
+    "Plan",
+    "Recovery",
+    "Stop",
+    "UndoPlan",
+    "apply_changes",
+    "changed_tree",
+    "history",
+    "latest_standing",
+    "locked",
+    "needs_state",
+    "new_findings",
+    "outlook",
+    "plan_install",
+    "plan_undo",
+    "recover",
+    "text_diffs",
+]

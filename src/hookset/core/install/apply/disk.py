@@ -1,0 +1,59 @@
+"""The few things that are done to a disk, in one small class, so that each can be made to fail in a test."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+from pathlib import Path
+from typing import BinaryIO
+
+__all__ = ["Disk"]
+
+_CHUNK = 1 << 20
+
+
+class Disk:
+    """Every write of the tool goes through here."""
+
+    def make_folder(self, path: Path) -> None:
+        path.mkdir()
+
+    def write(self, path: Path, source: BinaryIO) -> str:
+        """A new file from a stream, safely on the disk when this returns. Gives its SHA-256 in hex."""
+        digest = hashlib.sha256()
+        with path.open("wb") as target:
+            while chunk := source.read(_CHUNK):
+                digest.update(chunk)
+                target.write(chunk)
+            target.flush()
+            os.fsync(target.fileno())
+        return digest.hexdigest()
+
+    def set_times_and_mode(self, path: Path, mtime_ns: int | None, mode: int | None) -> None:
+        if mode is not None:
+            path.chmod(mode)
+        if mtime_ns is not None:
+            os.utime(path, ns=(mtime_ns, mtime_ns))
+
+    def replace(self, source: Path, target: Path) -> None:
+        os.replace(source, target)
+
+    def remove(self, path: Path) -> None:
+        path.unlink()
+
+    def remove_folder(self, path: Path) -> None:
+        path.rmdir()
+
+    def remove_tree(self, path: Path) -> None:
+        shutil.rmtree(path)
+
+    def sync_folder(self, path: Path) -> None:
+        """Make renames in a folder last through a power cut, where the system can."""
+        if os.name == "nt":
+            return
+        handle = os.open(path, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)

@@ -1,0 +1,99 @@
+"""The journal of one change, which becomes its entry in the history."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import msgspec
+from msgspec import Struct
+
+from hookset.core.model import CouldNotError
+from hookset.core.project import OUR_FOLDER
+
+__all__ = [
+    "HISTORY",
+    "JOURNAL",
+    "WORK",
+    "Entry",
+    "Step",
+    "history",
+    "latest_standing",
+    "next_id",
+    "read_journal",
+]
+
+WORK = f"{OUR_FOLDER}/work"
+HISTORY = f"{OUR_FOLDER}/history"
+JOURNAL = "journal.json"
+
+
+class Step(Struct, frozen=True, kw_only=True):
+    """One file of a change. Its old bytes are `old/N`, its new ones `new/N` until they are in place."""
+
+    path: str
+    before: str | None
+    """SHA-256 of the old bytes; None where there was no file."""
+    after: str | None
+    mode: int | None = None
+    """Of the old file."""
+    mtime_ns: int | None = None
+
+
+class Entry(Struct, frozen=True, kw_only=True):
+    """One change of a map."""
+
+    entry: int = 1
+    """The version of this form."""
+    id: str
+    action: str
+    """install, undo …"""
+    title: str
+    time: str
+    """UTC, ISO 8601."""
+    steps: tuple[Step, ...]
+    made: tuple[str, ...] = ()
+    """Folders that were not there before, outermost first."""
+    back: bool = False
+    """It could not be completed and is being taken back."""
+    undoes: str = ""
+    """The id of the change that this one took back."""
+
+
+def read_journal(folder: Path) -> Entry | None:
+    """The journal in a folder of work or history; None where there is none. Raises CouldNotError when damaged."""
+    file = folder / JOURNAL
+    try:
+        return msgspec.json.decode(file.read_bytes(), type=Entry)
+    except FileNotFoundError:
+        return None
+    except (OSError, msgspec.MsgspecError) as error:
+        raise CouldNotError(
+            f"the journal of a change cannot be read: {error}",
+            where=str(file),
+            why="what the change did, and how to take it back, stands only there",
+            remedy="restore .hookset from a copy of the map; the bytes from before are in `old` beside it",
+        ) from error
+
+
+def history(root: Path) -> tuple[Entry, ...]:
+    """Every completed change, the oldest first."""
+    folder = root / HISTORY
+    if not folder.is_dir():
+        return ()
+    entries = [read_journal(one) for one in sorted(folder.iterdir()) if one.is_dir()]
+    return tuple(entry for entry in entries if entry is not None)
+
+
+def latest_standing(root: Path) -> Entry | None:
+    """The newest change that was not taken back."""
+    entries = history(root)
+    undone = {entry.undoes for entry in entries}
+    standing = [entry for entry in entries if not entry.undoes and entry.id not in undone]
+    return standing[-1] if standing else None
+
+
+def next_id(root: Path) -> str:
+    """Ids are numbers in the order of the changes."""
+    folder = root / HISTORY
+    taken = [int(one.name) for one in folder.iterdir() if one.name.isdigit()] if folder.is_dir() else []
+    return f"{max(taken, default=0) + 1:04d}"

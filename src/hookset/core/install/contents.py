@@ -1,0 +1,125 @@
+"""What a pack brings and asks for, with a map at hand or without one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from hookset.core.checks import Verdict
+from hookset.core.layouts import Layout, shipped_layout, shipped_names
+from hookset.core.model import Definition
+from hookset.core.packs import Pack
+from hookset.core.project import LedgerPack, MapProject, Stock
+from hookset.core.trees import Content, EmptyTree, Inline, Member, Overlay, Tree
+from hookset.core.web import Index, Outcome, Resolution, Web, collect, reach_of, resolve_all
+
+__all__ = ["Asked", "Brought", "Contents", "contents_alone", "contents_in_map"]
+
+
+@dataclass(frozen=True, slots=True)
+class Brought:
+    """Names of one kind that a pack adds."""
+
+    kind: str
+    label: str
+    names: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """A name that a pack uses and does not bring."""
+
+    label: str
+    name: str
+    met: str
+    """In the map, in the stock, missing … ; empty without a map."""
+
+
+@dataclass(frozen=True, slots=True)
+class Contents:
+    """What there is to say about a pack's names."""
+
+    layout: str
+    """By whose rules it was read; empty when no layout is known."""
+    brought: tuple[Brought, ...]
+    asked: tuple[Asked, ...]
+
+
+def contents_alone(pack: Pack) -> Contents:
+    """Without a map: read by the layout that the pack says it is made for, if it is a shipped one."""
+    wanted = pack.sheet.pack.layouts if pack.sheet else ()
+    name = next((name for name in wanted if name in shipped_names()), None)
+    if name is None:
+        return Contents("", (), ())
+    layout = shipped_layout(name)
+    tree = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})
+    web = collect(tree, layout, Stock((), ()))
+    index = Index(web)
+    # Nothing of a map is there to load the pack's files: each counts as loaded.
+    missing = [r for r in _resolutions(web, index) if r.outcome is Outcome.MISSING]
+    asked = {
+        (layout.kinds[r.reference.kind].label, r.reference.name): ""
+        for r in missing
+        if r.miss and r.miss.name == "ABSENT"
+    }
+    return Contents(name, _brought(layout, (d for f in web.files for d in f.definitions)), _asked(asked))
+
+
+def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: LedgerPack | None) -> Contents:
+    """With a map: what is defined with the pack and would not be without it, and what meets what it asks for."""
+    layout = project.layout
+    without = project.tree if installed is None else _without(project.tree, installed)
+    before = {_identity(d) for f in collect(without, layout, project.stock).files for d in f.definitions}
+    new = [d for f in after.case.web.files for d in f.definitions if _identity(d) not in before]
+    own = {(d.kind, d.name) for d in new}
+    asked: dict[tuple[str, str], str] = {}
+    for resolution in after.case.resolutions:
+        reference = resolution.reference
+        if reference.path in pack.targets and (reference.kind, reference.name) not in own:
+            asked.setdefault((layout.kinds[reference.kind].label, reference.name), resolution.outcome.value)
+    return Contents(layout.name, _brought(layout, new), _asked(asked))
+
+
+def _without(tree: Tree, pack: LedgerPack) -> Tree:
+    """The map as it would be without an installed pack, as far as what it set still stands as it was set: good
+    enough to tell its names, and never written."""
+    changes: dict[str, Content | None] = {file.path: None for file in pack.files if not file.was_there}
+    for hook in pack.hooks:
+        if hook.was_there or not Overlay(tree, changes).has(hook.path):
+            continue
+        data = Overlay(tree, changes).read(hook.path)
+        for text in hook.texts:
+            if data.count(text.encode()) == 1:
+                data = data.replace(text.encode(), b"")
+        changes[hook.path] = Inline(data)
+    return Overlay(tree, changes)
+
+
+def _identity(definition: Definition) -> tuple[str, str, str, str]:
+    return (definition.kind, definition.name, definition.side, definition.variant)
+
+
+def _resolutions(web: Web, index: Index) -> tuple[Resolution, ...]:
+    return resolve_all(web, index, reach_of(web, index))
+
+
+def _brought(layout: Layout, definitions: Iterable[Definition]) -> tuple[Brought, ...]:
+    names: dict[str, dict[str, list[str]]] = {}
+    for definition in definitions:
+        tags = names.setdefault(definition.kind, {}).setdefault(definition.name, [])
+        if (tag := definition.side or definition.variant) and tag not in tags:
+            tags.append(tag)
+    listing = layout.manifest.row if layout.manifest else ""
+    return tuple(
+        Brought(kind, layout.kinds[kind].label, tuple(_tagged(name, tags) for name, tags in sorted(found.items())))
+        for kind, found in names.items()
+        if kind != listing
+    )
+
+
+def _tagged(name: str, tags: list[str]) -> str:
+    return f"{name} ({', '.join(sorted(tags))})" if tags else name
+
+
+def _asked(asked: dict[tuple[str, str], str]) -> tuple[Asked, ...]:
+    return tuple(Asked(label, name, met) for (label, name), met in sorted(asked.items()))

@@ -1,0 +1,54 @@
+"""A plan, judged before anything is written: the map as it is, as it would be, and what that means for each need."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hookset.core.checks import Verdict, judge
+from hookset.core.install.change import changed_tree
+from hookset.core.install.needs import NeedState, needs_state
+from hookset.core.install.plan import Plan
+from hookset.core.install.preview import new_findings
+from hookset.core.model import Finding, Severity
+from hookset.core.project import MapProject
+
+__all__ = ["Outlook", "outlook"]
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """What a plan would lead to."""
+
+    before: Verdict
+    after: Verdict
+    needs: dict[str, tuple[NeedState, ...]]
+    """By pack."""
+    fresh: tuple[Finding, ...]
+    """Findings that the plan would bring."""
+
+    @property
+    def unmet(self) -> tuple[NeedState, ...]:
+        return tuple(state for states in self.needs.values() for state in states if not state.met)
+
+    @property
+    def broken(self) -> tuple[Finding, ...]:
+        """References and the like that would be wrong then and are not now."""
+        return tuple(finding for finding in self.fresh if finding.severity is Severity.ERROR)
+
+
+def outlook(project: MapProject, plan: Plan) -> Outlook:
+    """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
+    tree = project.tree
+    before = judge(tree, project.layout, project.stock)
+    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock)
+    versions = {pack.name: pack.version for pack in plan.ledger.packs}
+    needs: dict[str, tuple[NeedState, ...]] = {}
+    for one in plan.packs:
+        if one.pack.sheet is None:
+            continue
+        states = needs_state(one.pack.sheet, before.case.index, versions)
+        if len(plan.packs) > 1:
+            later = needs_state(one.pack.sheet, after.case.index, versions)
+            states = tuple(now if now.met else then for now, then in zip(states, later, strict=True))
+        needs[one.pack.name] = states
+    return Outlook(before, after, needs, new_findings(before, after))

@@ -1,0 +1,52 @@
+"""A plan, made visible: what each edited file would look like, and what a check would say afterwards."""
+
+from __future__ import annotations
+
+import difflib
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from hookset.core.checks import Verdict
+from hookset.core.install.change import Change
+from hookset.core.model import CouldNotError, Finding
+from hookset.core.trees import Tree, decode
+
+__all__ = ["FileDiff", "new_findings", "text_diffs"]
+
+
+@dataclass(frozen=True, slots=True)
+class FileDiff:
+    """A unified diff of one text file."""
+
+    path: str
+    lines: tuple[str, ...]
+
+
+def text_diffs(
+    tree: Tree, changes: Iterable[Change], encodings: tuple[str, ...] = ("utf-8", "cp1252")
+) -> Iterator[FileDiff]:
+    """The files of the map that would be edited. New files are not shown: they come as the pack has them."""
+    for change in changes:
+        if change.before is None or change.after is None or not tree.has(change.path):
+            continue
+        try:
+            old = decode(tree.read(change.path), encodings).string
+            new = decode(change.after.read(), encodings).string
+        except CouldNotError:
+            yield FileDiff(change.path, ("(not text: its bytes would be replaced)",))
+            continue
+        lines = difflib.unified_diff(
+            old.splitlines(),
+            new.splitlines(),
+            f"{change.path}  (now)",
+            f"{change.path}  (afterwards)",
+            n=2,
+            lineterm="",
+        )
+        yield FileDiff(change.path, tuple(lines))
+
+
+def new_findings(before: Verdict, after: Verdict) -> tuple[Finding, ...]:
+    """What the change would bring with it: findings that are not there now, wherever their line has moved."""
+    known = {finding.identity for finding in before.findings}
+    return tuple(finding for finding in after.findings if finding.identity not in known)

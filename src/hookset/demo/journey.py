@@ -1,0 +1,59 @@
+"""The steps of the demo: what is said, and what is run."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+__all__ = ["FAULT", "Fault", "Step", "steps"]
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A slip of the builder's own, planted for the check to find."""
+
+    path: str
+    right: str
+    wrong: str
+
+
+FAULT = Fault("sounds/aliases.toml", 'file = "harbour/gull_3.wav"', 'file = "harbour/gul_3.wav"')
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step. Commands run in the map's folder."""
+
+    words: str
+    command: tuple[str, ...] = ()
+    """Empty: the fault is mended by hand here."""
+    expect: int = 0
+    """The exit code that belongs to it."""
+
+
+def steps() -> tuple[Step, ...]:
+    """From a map that nobody has told the tool about to one that is checked, built and tried."""
+    bridge, bell = "../packs/lift-bridge.zip", "../packs/fog-bell.zip"
+    return (
+        Step("Tell Hook Set about the map. It finds out how the map is arranged.", ("start",)),
+        Step("A lift bridge was downloaded. Look into it before anything is touched.", ("inspect", bridge)),
+        Step(
+            "What would it do to this map? Every file, every line, and what a check would say then.",
+            ("install", bridge, "--preview"),
+        ),
+        Step("Set it in. All of it or nothing.", ("install", bridge)),
+        Step("And bell buoys, which use sounds that the game has of its own.", ("install", bell)),
+        Step("What is set in this map now, and whom to thank?", ("list",)),
+        Step(
+            "Check every reference. The packs are fine; the builder made a slip in a file name some days ago.",
+            ("check",),
+            1,
+        ),
+        Step("A map with a reference missing is not built.", ("build",), 1),
+        Step("Mend the slip: one letter in the table of sound aliases."),
+        Step("Check again.", ("check",)),
+        Step("Build.", ("build",)),
+        Step(
+            "Load the built map in the stand-in game: the scripts run, the lever is pulled, the bridge moves.",
+            ("trial",),
+        ),
+    )

@@ -1,0 +1,226 @@
+"""For a program: every output as plain data. The shapes are documented in docs/json.md and only grow."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from hookset import __version__
+from hookset.core.build import Archive
+from hookset.core.checks import Counts, OpenReference, Verdict
+from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
+from hookset.core.install.contents import Contents
+from hookset.core.model import Finding, HooksetError
+from hookset.core.packs import Pack
+from hookset.core.project import Ledger
+
+__all__ = [
+    "archive_data",
+    "check_data",
+    "enveloped",
+    "error_data",
+    "finding_data",
+    "inspect_data",
+    "ledger_data",
+    "plan_data",
+    "undo_data",
+]
+
+
+def enveloped(command: str, ok: bool, data: Mapping[str, Any]) -> str:
+    """The outer form that every command shares."""
+    return json.dumps({"hookset": __version__, "command": command, "ok": ok, **data}, ensure_ascii=False, indent=1)
+
+
+def error_data(error: HooksetError) -> dict[str, Any]:
+    return {
+        "error": {
+            "what": error.what,
+            "where": error.where,
+            "why": error.why,
+            "remedy": error.remedy,
+            "details": list(error.details),
+        }
+    }
+
+
+def finding_data(finding: Finding) -> dict[str, Any]:
+    return {
+        "code": finding.code,
+        "severity": finding.severity.word,
+        "path": finding.spot.path,
+        "line": finding.spot.line,
+        "column": finding.spot.column,
+        "message": finding.message,
+        "why": finding.why,
+        "remedy": finding.remedy,
+        "kind": finding.kind,
+        "name": finding.name,
+        "side": finding.side,
+    }
+
+
+def _counts(counts: Counts) -> dict[str, Any]:
+    return {
+        "files": counts.files,
+        "opened": counts.opened,
+        "unread": list(counts.unread),
+        "definitions": counts.definitions,
+        "references": counts.references,
+        "in_map": counts.in_map,
+        "in_stock": counts.in_stock,
+        "missing": counts.missing,
+        "not_checkable": counts.not_checkable,
+        "checks": counts.checks,
+    }
+
+
+def _open(reference: OpenReference) -> dict[str, Any]:
+    spot = reference.spot
+    return {
+        "kind": reference.kind,
+        "name": reference.name,
+        "path": spot.path,
+        "line": spot.line,
+        "column": spot.column,
+        "fits": reference.fits,
+        "built_at_run_time": reference.built,
+    }
+
+
+def check_data(verdict: Verdict) -> dict[str, Any]:
+    return {
+        "findings": [finding_data(finding) for finding in verdict.findings],
+        "not_checkable": [_open(reference) for reference in verdict.open],
+        "counts": _counts(verdict.counts),
+    }
+
+
+def _need(state: NeedState) -> dict[str, Any]:
+    need = state.need
+    return {"kind": need.kind, "name": need.name, "version": need.version, "met": state.met, "by": state.by}
+
+
+def _stop(stop: Stop) -> dict[str, Any]:
+    return {
+        "what": stop.what,
+        "where": stop.where,
+        "why": stop.why,
+        "remedy": stop.remedy,
+        "details": list(stop.details),
+    }
+
+
+def _pack_plan(plan: PackPlan) -> dict[str, Any]:
+    return {
+        "files": [{"path": file.path, "state": file.state.value, "size": file.size} for file in plan.files],
+        "entries": [
+            {
+                "seat": hook.seat,
+                "path": hook.path,
+                "state": hook.state.value,
+                "entry": hook.shown,
+                "note": hook.note,
+            }
+            for hook in plan.hooks
+        ],
+    }
+
+
+def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], written: bool) -> dict[str, Any]:
+    return {
+        "written": written,
+        "packs": [
+            {"name": one.pack.name, "version": one.pack.sheet.pack.version if one.pack.sheet else ""}
+            | _pack_plan(one)
+            | {"needs": [_need(state) for state in (view.needs.get(one.pack.name, ()) if view else ())]}
+            for one in plan.packs
+        ],
+        "stops": [_stop(stop) for stop in plan.stops],
+        "diffs": [{"path": diff.path, "lines": list(diff.lines)} for diff in diffs],
+        "new_findings": [finding_data(finding) for finding in view.fresh] if view else [],
+        "counts": _counts(view.after.counts) if view else None,
+    }
+
+
+def inspect_data(
+    pack: Pack, contents: Contents, plan: PackPlan | None, needs: tuple[NeedState, ...] | None
+) -> dict[str, Any]:
+    sheet = pack.sheet
+    data: dict[str, Any] = {
+        "source": str(pack.source),
+        "sha256": pack.sha256,
+        "files": [{"path": path, "size": pack.tree.size(path)} for path in pack.tree.paths()],
+        "hook_sheet": sheet is not None,
+        "layout": contents.layout,
+        "brings": {one.kind: list(one.names) for one in contents.brought},
+        "asks_for": [{"kind": one.label, "name": one.name, "met": one.met} for one in contents.asked],
+        "stays_out": list(pack.leftovers) if sheet else [],
+    }
+    if sheet is not None:
+        data |= {
+            "name": sheet.pack.name,
+            "version": sheet.pack.version,
+            "title": sheet.pack.title,
+            "authors": list(sheet.pack.authors),
+            "license": sheet.pack.license,
+            "look_for": list(sheet.pack.look_for),
+            "needs": [_need(state) for state in needs]
+            if needs is not None
+            else [{"kind": n.kind, "name": n.name, "version": n.version, "met": None, "by": ""} for n in sheet.needs],
+            "settings": [
+                {
+                    "name": s.name,
+                    "type": s.type,
+                    "default": s.default,
+                    "range": s.range,
+                    "unit": s.unit,
+                    "says": s.says,
+                }
+                for s in sheet.setting
+            ],
+            "claims": [claim.kind for claim in sheet.claim],
+            "blanks": [{"name": b.name, "kind": b.kind, "into": b.into, "says": b.says} for b in sheet.blank],
+        }
+    return data | ({"plan": _pack_plan(plan)} if plan is not None else {})
+
+
+def ledger_data(ledger: Ledger) -> dict[str, Any]:
+    return {
+        "packs": [
+            {
+                "name": pack.name,
+                "version": pack.version,
+                "title": pack.title,
+                "authors": list(pack.authors),
+                "license": pack.license,
+                "source": pack.source,
+                "sha256": pack.sha256,
+                "installed": pack.installed,
+                "files": [file.path for file in pack.files],
+                "entries": [{"seat": hook.seat, "path": hook.path, "texts": list(hook.texts)} for hook in pack.hooks],
+            }
+            for pack in ledger.packs
+        ]
+    }
+
+
+def undo_data(entry: Entry, written: bool) -> dict[str, Any]:
+    return {
+        "written": written,
+        "undone": {"id": entry.id, "action": entry.action, "title": entry.title, "time": entry.time},
+        "files": [
+            {"path": step.path, "result": "taken out" if step.before is None else "put back"} for step in entry.steps
+        ],
+    }
+
+
+def archive_data(archive: Archive, path: str, size: int, sha256: str) -> dict[str, Any]:
+    return {
+        "archive": path,
+        "size": size,
+        "sha256": sha256,
+        "members": list(archive.members),
+        "left_out": list(archive.left_out),
+    }

@@ -1,0 +1,1 @@
+"""For a person: one module per command's output. Each function returns something that Rich can print."""

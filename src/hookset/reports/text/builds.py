@@ -1,0 +1,35 @@
+"""A built map."""
+
+from __future__ import annotations
+
+import os
+from collections import Counter
+from pathlib import Path
+
+from rich.console import RenderableType
+from rich.text import Text
+
+from hookset.core.build import Archive
+from hookset.reports.text.style import columns, heading, plural, section, sized, stacked
+
+__all__ = ["build_text"]
+
+
+def build_text(name: str, archive: Archive, file: Path, size: int, sha256: str, errors: int) -> RenderableType:
+    """What was written, and what stayed out."""
+    folders = Counter(path.split("/")[0] + "/" if "/" in path else path for path in archive.members)
+    rows = [(Text(f"{count}"), Text(folder)) for folder, count in folders.items()]
+    parts: list[RenderableType | None] = [
+        heading(f"{name} is built", plural(len(archive.members), "file")),
+        section("archive", Text(os.path.relpath(file))),
+        section("size", Text(f"{sized(size)}, sha256 {sha256[:16]}…", style="dim")),
+        section("holds", columns(rows, indent=0)),
+    ]
+    if archive.left_out:
+        parts.append(section("stays out", Text(", ".join(archive.left_out), style="dim")))
+    if errors:
+        parts.append(
+            section("mind", Text(f"built with {plural(errors, 'error')}: it will not work whole", style="error"))
+        )
+    parts.append(section("next", Text("hookset trial", style="name")))
+    return stacked(*parts)

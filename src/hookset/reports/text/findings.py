@@ -1,0 +1,98 @@
+"""Findings and what was looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import groupby
+
+from rich.console import RenderableType
+from rich.table import Table
+from rich.text import Text
+
+from hookset.core.checks import Counts, OpenReference, Verdict
+from hookset.core.model import Finding, Severity
+from hookset.reports.text.style import blank, columns, heading, marked, plural, section, severity, stacked
+
+__all__ = ["check_text", "counts_text", "findings_text", "summary"]
+
+_OPEN_SHOWN = 5
+
+
+def check_text(title: str, layout: str, verdict: Verdict) -> RenderableType:
+    """The whole output of a check: quiet when all is well."""
+    parts: list[RenderableType | None] = [heading(title, layout), blank()]
+    if verdict.findings:
+        parts += [findings_text(verdict.findings), blank()]
+    parts += [summary(verdict.findings), counts_text(verdict.counts), _open(verdict.open)]
+    return stacked(*parts)
+
+
+def findings_text(findings: Iterable[Finding]) -> RenderableType:
+    """By file, each with its place, why it matters and what to do."""
+    parts: list[RenderableType] = []
+    for path, group in groupby(findings, key=lambda finding: finding.spot.path):
+        if parts:
+            parts.append(blank())
+        parts.append(Text(path, style="title"))
+        parts += [_finding(finding) for finding in group]
+    return stacked(*parts)
+
+
+def _finding(finding: Finding) -> Table:
+    spot = finding.spot
+    table = Table.grid(padding=(0, 2, 0, 0))
+    table.add_column(width=7, justify="right", no_wrap=True)
+    table.add_column(width=7, no_wrap=True)
+    table.add_column(ratio=1)
+    place = f"{spot.line}:{spot.column}" if spot.line else ""
+    what = marked(finding.message)
+    what.append(f"  {finding.code}", style="dim")
+    table.add_row(Text(place, style="dim"), severity(finding.severity), what)
+    table.add_row("", Text("    why", style="label"), marked(finding.why, "dim"))
+    table.add_row("", Text("     do", style="label"), marked(finding.remedy))
+    return table
+
+
+def summary(findings: Iterable[Finding]) -> Text:
+    """How many of each."""
+    findings = list(findings)
+    counts = [(level, sum(finding.severity is level for finding in findings)) for level in Severity]
+    told = [(level, count) for level, count in counts if count]
+    if not told:
+        return Text("No findings: every reference that can be checked is met.", style="good")
+    text = Text()
+    for level, count in told:
+        text.append(" · " if text else "")
+        text.append(plural(count, level.word), style=level.word)
+    return text
+
+
+def counts_text(counts: Counts) -> RenderableType:
+    """What the verdict rests on."""
+    rows = [
+        f"{plural(counts.files, 'file')}, {counts.opened:,} of them inside; "
+        f"{plural(counts.definitions, 'name')} defined; {plural(counts.checks, 'check')}",
+        f"{plural(counts.references, 'reference')}: {counts.in_map:,} met in the map, {counts.in_stock:,} in the stock,"
+        f" {counts.missing:,} missing, {counts.not_checkable:,} not checkable",
+    ]
+    return section("looked at", Text("\n".join(rows), style="dim"))
+
+
+def _open(references: tuple[OpenReference, ...]) -> RenderableType | None:
+    if not references:
+        return None
+    rows = [
+        (Text(str(one.spot), style="dim"), marked(f"{one.kind} `{one.name}`, {_fits(one)}", "dim"))
+        for one in references[:_OPEN_SHOWN]
+    ]
+    if len(references) > _OPEN_SHOWN:
+        rows.append((Text(f"and {len(references) - _OPEN_SHOWN:,} more", style="dim"), Text("")))
+    return section("unknown", columns(rows, indent=0))
+
+
+def _fits(reference: OpenReference) -> str:
+    if not reference.built:
+        return "of which no stock list names any"
+    if reference.name.strip("*"):
+        return f"built at run time; fits {plural(reference.fits, 'name')}"
+    return "built at run time"

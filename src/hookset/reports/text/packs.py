@@ -1,0 +1,168 @@
+"""What is in a pack, and what is set in a map."""
+
+from __future__ import annotations
+
+from pathlib import PurePosixPath
+
+from rich.console import RenderableType
+from rich.text import Text
+
+from hookset.core.install import NeedState, PackPlan
+from hookset.core.install.contents import Asked, Contents
+from hookset.core.packs import HookSheet, Pack
+from hookset.core.packs.hooksheet import SettingEntry
+from hookset.core.project import Ledger
+from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
+
+__all__ = ["inspect_text", "list_text", "needs_text"]
+
+
+def inspect_text(
+    pack: Pack, contents: Contents, plan: PackPlan | None, needs: tuple[NeedState, ...] | None, map_name: str
+) -> RenderableType:
+    """Everything about a pack that can be known without running it."""
+    size = sum(pack.tree.size(path) for path in pack.tree.paths())
+    about = f"{pack.source.name}, {plural(len(pack.tree.paths()), 'file')}, {sized(size)}, sha256 {pack.sha256[:12]}…"
+    if pack.sheet is None:
+        return stacked(
+            heading(pack.name, about),
+            blank(),
+            section(
+                "hooks",
+                Text("unknown: it has no hook sheet (hooksheet.toml), so nothing can be set from it yet"),
+            ),
+            section("files", _by_ending(pack.tree.paths())),
+        )
+    sheet = pack.sheet
+    entry = sheet.pack
+    parts: list[RenderableType | None] = [
+        heading(f"{entry.name} {entry.version}", entry.title),
+        Text(
+            f"by {', '.join(entry.authors) or 'nobody named'}; licence: {entry.license or 'none told'}",
+            style="dim",
+        ),
+        Text(about, style="dim"),
+        blank(),
+        section("brings", _brings(contents, pack)),
+        section("sets", _sets(sheet, plan)),
+    ]
+    if contents.asked:
+        parts.append(section("asks for", _asks(contents.asked)))
+    if sheet.needs:
+        parts.append(section("needs", needs_text(sheet, needs)))
+    if sheet.claim:
+        parts.append(section("claims", Text("\n".join(f"a free {claim.kind}" for claim in sheet.claim))))
+    if sheet.setting:
+        parts.append(section("settings", _settings(sheet.setting)))
+    if sheet.blank:
+        rows = [
+            (Text(b.name, style="name"), Text(f"{b.kind}, into {b.into}"), Text(b.says, style="dim"))
+            for b in sheet.blank
+        ]
+        parts.append(section("blanks", columns(rows, indent=0)))
+    if pack.leftovers:
+        parts.append(section("stays out", Text(", ".join(pack.leftovers), style="dim")))
+    if entry.look_for:
+        parts.append(section("look for", Text("\n".join(entry.look_for))))
+    told = f"Read for the map {map_name}." if map_name else "Read on its own: there is no map here to compare it with."
+    return stacked(*parts, blank(), Text(told, style="dim"))
+
+
+def _by_ending(paths: tuple[str, ...]) -> RenderableType:
+    endings: dict[str, int] = {}
+    for path in paths:
+        ending = PurePosixPath(path).suffix.lower() or "no ending"
+        endings[ending] = endings.get(ending, 0) + 1
+    return columns([(Text(f"{count}"), Text(ending)) for ending, count in sorted(endings.items())], indent=0)
+
+
+def _brings(contents: Contents, pack: Pack) -> RenderableType:
+    if not contents.layout:
+        return _by_ending(tuple(pack.targets))
+    rows = [
+        (Text(f"{len(one.names)}"), Text(one.label), Text(", ".join(one.names), style="name"))
+        for one in contents.brought
+    ]
+    return columns(rows, indent=0)
+
+
+def _sets(sheet: HookSheet, plan: PackPlan | None) -> RenderableType:
+    if plan is not None:
+        hooks = [hook for hook in plan.hooks if hook.seat != "manifest" or hook.note]
+        rows = [
+            (Text(hook.seat, style="name"), Text(hook.path or "-"), Text(hook.shown, style="dim")) for hook in hooks
+        ]
+        listed = len(plan.hooks) - len(hooks)
+        if listed:
+            rows.append((Text("manifest", style="name"), Text(""), Text(plural(listed, "row"), style="dim")))
+        return columns(rows, indent=0, clip=True)
+    counts: dict[str, int] = {}
+    for hook in sheet.hook:
+        counts[hook.seat] = counts.get(hook.seat, 0) + 1
+    return columns(
+        [(Text(seat, style="name"), Text(plural(n, "entry", "entries"), style="dim")) for seat, n in counts.items()],
+        indent=0,
+    )
+
+
+def _asks(asked: tuple[Asked, ...]) -> RenderableType:
+    rows = []
+    for one in asked:
+        style = "error" if one.met == "missing" else "dim"
+        rows.append(
+            (
+                Text(one.label),
+                Text(one.name, style="name"),
+                Text(one.met or "of the map or the stock", style=style),
+            )
+        )
+    return columns(rows, indent=0)
+
+
+def needs_text(sheet: HookSheet, states: tuple[NeedState, ...] | None) -> RenderableType:
+    """Each need: met or not, by what, and what to do."""
+    rows: list[tuple[Text, Text]] = []
+    for index, need in enumerate(sheet.needs):
+        state = states[index] if states is not None else None
+        what = marked(f"{need.kind} `{need.name}`{' ' + need.version if need.version else ''}")
+        if need.why:
+            what.append(f": {need.why}", style="dim")
+        if state is None:
+            rows.append((Text("?", style="dim"), what))
+        elif state.met:
+            what.append(f" ({state.by})", style="dim")
+            rows.append((Text("met", style="good"), what))
+        else:
+            what.append(f" ({state.by})" + (f"; {need.remedy}" if need.remedy else ""))
+            rows.append((Text("not met", style="error"), what))
+    return columns(rows, indent=0)
+
+
+def _settings(settings: tuple[SettingEntry, ...]) -> RenderableType:
+    rows = []
+    for one in settings:
+        span = f", {one.range[0]:g} to {one.range[1]:g}" if one.range else ""
+        value = f"{one.default} {one.unit}".strip()
+        rows.append((Text(one.name, style="name"), Text(f"{value} ({one.type}{span})"), Text(one.says, style="dim")))
+    return columns(rows, indent=0)
+
+
+def list_text(map_name: str, ledger: Ledger) -> RenderableType:
+    """The packs that are set in a map."""
+    if not ledger.packs:
+        return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"))
+    rows = [
+        (
+            Text(pack.name, style="name"),
+            Text(pack.version),
+            Text(", ".join(pack.authors) or "-"),
+            Text(pack.license or "no licence told"),
+            Text(
+                f"{plural(len(pack.files), 'file')}, {plural(len(pack.hooks), 'entry', 'entries')}",
+                style="dim",
+            ),
+            Text(f"{pack.source}, {pack.installed[:10]}", style="dim"),
+        )
+        for pack in ledger.packs
+    ]
+    return stacked(heading(map_name, plural(len(rows), "pack")), columns(rows))

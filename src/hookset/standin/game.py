@@ -1,0 +1,62 @@
+"""The game loop: load the map, start both sides, use every object, let some time pass."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from hookset.standin.content import Map, load_map
+from hookset.standin.log import Log
+from hookset.standin.scripts import Side
+
+__all__ = ["play"]
+
+SIDES = ("server", "client")
+
+
+def play(archive: Path, ticks: int, log: Log) -> None:
+    """Play a built map for some seconds of its own time."""
+    loaded = load_map(archive, log)
+    if loaded is None:
+        return
+    sides: dict[str, Side] = {}
+
+    def tell(side: str, name: str, file: str, line: int, *given: Any) -> None:
+        if name not in sides[side].callbacks:
+            log.error(f"nobody on the {side} has registered {name!r}", file, line)
+        else:
+            log.add("fired", f"{side}: {name}")
+            sides[side].fire(name, *given)
+
+    for name in SIDES:
+        sides[name] = Side(name, loaded, tell)
+    for name in ("client", "server"):
+        sides[name].start()
+    calls = _tie(loaded, sides)
+    for tick in range(ticks):
+        if tick in (1, ticks // 2):
+            for side, callback, key in calls:
+                log.add("fired", f"{side}: {callback} by {key}")
+                sides[side].fire(callback, "player 1")
+        for name in SIDES:
+            sides[name].pass_time(1.0)
+    log.add("ended", f"after {ticks} ticks, {len(log.errors)} errors")
+
+
+def _tie(loaded: Map, sides: dict[str, Side]) -> list[tuple[str, str, str]]:
+    """(side, callback, object) for every object that names a callback somebody has registered."""
+    calls = []
+    for node in loaded.nodes:
+        extras = node["extras"]
+        for side in SIDES:
+            callback = extras.get(f"{side}_call")
+            if callback is None:
+                continue
+            key = str(extras.get("key", node.get("name", "?")))
+            if callback in sides[side].callbacks:
+                loaded.log.add("tied", f"{key} to {callback} on the {side}")
+                calls.append((side, callback, key))
+            else:
+                line = loaded.line_of(loaded.scene, callback)
+                loaded.log.error(f"{key} calls {callback!r} on the {side}, which nobody registered", loaded.scene, line)
+    return calls

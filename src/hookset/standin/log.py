@@ -1,0 +1,49 @@
+"""What the game writes down."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from dataclasses import asdict, dataclass, field
+
+__all__ = ["Line", "Log"]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of the log."""
+
+    what: str
+    """opened, script, tied, sound, texture, fired, said, error …"""
+    text: str
+    file: str = ""
+    line: int = 0
+
+    def as_json(self) -> str:
+        return json.dumps(asdict(self), ensure_ascii=False)
+
+
+def _silently(_: Line) -> None:
+    return None
+
+
+@dataclass
+class Log:
+    """Lines in the order in which things happened; the same error at the same place is written once."""
+
+    tell: Callable[[Line], None] = _silently
+    lines: list[Line] = field(default_factory=list)
+
+    def add(self, what: str, text: str, file: str = "", line: int = 0) -> None:
+        entry = Line(what, text, file, line)
+        if what == "error" and entry in self.lines:
+            return
+        self.lines.append(entry)
+        self.tell(entry)
+
+    def error(self, text: str, file: str = "", line: int = 0) -> None:
+        self.add("error", text, file, line)
+
+    @property
+    def errors(self) -> list[Line]:
+        return [line for line in self.lines if line.what == "error"]

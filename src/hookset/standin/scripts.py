@@ -1,0 +1,122 @@
+"""One side's scripts, run in a real Lua that can reach nothing but the game."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import lupa.lua54 as lua
+
+from hookset.standin.content import Map
+from hookset.standin.log import Log
+
+__all__ = ["Side"]
+
+STEPS = 5_000_000
+MEMORY = 64 << 20
+_AT = re.compile(r"^(?P<file>[^:\n]+\.lua):(?P<line>\d+): (?P<text>.*)", re.DOTALL)
+
+
+def _no_attributes(_: object, name: object, __: bool) -> str:
+    raise AttributeError(f"scripts cannot look into the game: {name!r}")
+
+
+class Side:
+    """The server, or a player's machine."""
+
+    def __init__(self, name: str, loaded: Map, tell: Callable[..., None]) -> None:
+        self.name = name
+        self.map = loaded
+        self.log: Log = loaded.log
+        self.callbacks: dict[str, Any] = {}
+        self.timers: list[tuple[float, Any]] = []
+        self.now = 0.0
+        self._tell = tell
+        self._lua = lua.LuaRuntime(
+            unpack_returned_tuples=True,
+            register_eval=False,
+            register_builtins=False,
+            attribute_filter=_no_attributes,
+            max_memory=MEMORY,
+        )
+        prelude = Path(__file__).with_name("prelude.lua").read_text(encoding="utf-8")
+        self._begin = self._lua.execute(prelude, self._host, STEPS)
+
+    def start(self) -> None:
+        path = f"scripts/{self.name}/main.lua"
+        if path not in self.map.files:
+            self.log.error(f"the {self.name} has no main script: {path} is not there", path)
+            return
+        self.log.add("script", f"{self.name}: {path}")
+        self.run(self._begin, self.map.files[path], path.encode())
+
+    def run(self, function: Any, *arguments: Any) -> None:
+        """Call into Lua. Whatever goes wrong there is a line in the log, with the script's own place."""
+        try:
+            function(*arguments)
+        except (lua.LuaError, MemoryError, UnicodeDecodeError, AttributeError) as error:
+            text = str(error).split("\nstack traceback")[0].strip() or "out of memory"
+            found = _AT.match(text)
+            if found:
+                self.log.error(f"{self.name}: {found['text']}", found["file"], int(found["line"]))
+            else:
+                self.log.error(f"{self.name}: {text}")
+
+    def fire(self, callback: str, *arguments: Any) -> None:
+        self.run(self.callbacks[callback], *arguments)
+
+    def pass_time(self, seconds: float) -> None:
+        self.now += seconds
+        due = [fn for at, fn in self.timers if at <= self.now]
+        self.timers = [(at, fn) for at, fn in self.timers if at > self.now]
+        for function in due:
+            self.run(function)
+
+    def _host(self, what: str, file: str, line: int, *given: Any) -> Any:
+        return getattr(self, f"_do_{what}")(file, line, *given)
+
+    def _do_on(self, file: str, line: int, name: str, function: Any) -> None:
+        if name in self.callbacks:
+            self.log.error(f"{self.name}: the callback {name!r} is registered twice", file, line)
+        self.callbacks[name] = function
+
+    def _do_after(self, _file: str, _line: int, seconds: float, function: Any) -> None:
+        self.timers.append((self.now + seconds, function))
+
+    def _do_play_sound(self, file: str, line: int, alias: str, key: str | None = None) -> None:
+        known = self.map.sound(alias, file, line)
+        if key is not None and key not in self.map.objects:
+            self.log.error(f"no object has the key {key!r}", file, line)
+        elif known:
+            self.log.add("sound", f"{self.name} plays {alias}" + (f" at {key}" if key else ""), file, line)
+
+    def _do_show_text(self, file: str, line: int, key: str) -> None:
+        self.map.text(key, file, line)
+        words = next((texts[key] for texts in self.map.languages.values() if key in texts), None)
+        if words is not None:
+            self.log.add("said", f"{self.name} shows {words!r}", file, line)
+
+    def _do_tell(self, file: str, line: int, side: str, name: str, *given: Any) -> None:
+        plain = [value if isinstance(value, str | int | float | bool) else None for value in given]
+        self._tell(side, name, file, line, *plain)
+
+    def _do_log(self, file: str, line: int, text: str) -> None:
+        self.log.add("said", f"{self.name}: {text}", file, line)
+
+    def _do_object(self, _file: str, _line: int, key: str) -> bool:
+        return key in self.map.objects
+
+    def _do_moved(self, file: str, line: int, key: str, x: float, y: float, z: float) -> None:
+        self.log.add("moved", f"{key} by ({x:g}, {y:g}, {z:g})", file, line)
+
+    def _do_source(self, _file: str, _line: int, name: str) -> Any:
+        for folder in (self.name, "shared"):
+            path = f"scripts/{folder}/{name.replace('.', '/')}.lua"
+            if path in self.map.files:
+                self.log.add("script", f"{self.name}: {path}")
+                return self.map.files[path], path.encode()
+        if name in self.map.base.scripts[self.name]:
+            return b"return {}", b"the base game"
+        return None, None
