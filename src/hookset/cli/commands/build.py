@@ -9,6 +9,7 @@ import click
 from hookset.cli.session import Session, json_option, pass_session
 from hookset.core.build import gate, plan_archive, write_archive
 from hookset.core.checks import judge
+from hookset.core.project import read_ledger
 from hookset.core.trees import FolderTree, Member, sha256_of
 from hookset.reports.data import archive_data
 from hookset.reports.text.builds import build_text
@@ -37,7 +38,7 @@ def command(session: Session, target: Path | None, anyway: bool, as_json: bool) 
     """
     project = session.project()
     tree = project.tree
-    verdict = judge(tree, project.layout, project.stock)
+    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root))
     if not anyway:
         gate(verdict)
     head = project.file.map

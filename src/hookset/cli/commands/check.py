@@ -6,6 +6,7 @@ import click
 
 from hookset.cli.session import Session, json_option, pass_session
 from hookset.core.checks import judge
+from hookset.core.project import read_ledger
 from hookset.reports.data import check_data
 from hookset.reports.text.findings import check_text
 
@@ -26,7 +27,7 @@ def command(session: Session, as_json: bool) -> int:
         hookset check
     """
     project = session.project()
-    verdict = judge(project.tree, project.layout, project.stock)
+    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root))
     if as_json:
         session.show_json("check", verdict.clean, check_data(verdict))
     else:

@@ -11,6 +11,7 @@ from hookset.cli.session import Session, json_option, ledger_bytes, now, pass_se
 from hookset.core.install import (
     Choices,
     Disk,
+    FileDiff,
     Outlook,
     Plan,
     apply_changes,
@@ -19,7 +20,7 @@ from hookset.core.install import (
     text_diffs,
 )
 from hookset.core.model import RefusedError
-from hookset.core.packs import open_pack
+from hookset.core.packs import Pack, open_pack
 from hookset.core.project import MapProject, read_ledger
 from hookset.reports.data import plan_data
 from hookset.reports.text.errors import stops_text
@@ -97,13 +98,13 @@ def command(
     return 0
 
 
-def _planned(session: Session, project: MapProject, opened: list, choices: Choices) -> tuple[Plan, Outlook]:  # type: ignore[type-arg]
+def _planned(session: Session, project: MapProject, opened: list[Pack], choices: Choices) -> tuple[Plan, Outlook]:
     plan = plan_install(project, read_ledger(project.root), ledger_bytes(project), opened, choices, now())
     session.notes.add(f"planned {len(plan.changes)} changed files, {len(plan.stops)} stops")
     return plan, outlook(project, plan)
 
 
-def _diffs(project: MapProject, plan: Plan) -> tuple:  # type: ignore[type-arg]
+def _diffs(project: MapProject, plan: Plan) -> tuple[FileDiff, ...]:
     return tuple(text_diffs(project.tree, plan.changes))
 
 

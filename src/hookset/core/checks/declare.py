@@ -12,6 +12,7 @@ from msgspec import Struct
 
 from hookset.core.layouts import Kind, Layout
 from hookset.core.model import EVERY_SIDE, Severity, Where
+from hookset.core.project import Ledger
 from hookset.core.web import Index, Reach, Resolution, Web
 
 __all__ = ["Case", "Check", "Draft", "all_checks", "check"]
@@ -22,6 +23,7 @@ class Case:
     """What there is to judge."""
 
     web: Web
+    ledger: Ledger
     index: Index
     reach: Reach
     resolutions: tuple[Resolution, ...]

@@ -10,7 +10,7 @@ from msgspec import Struct
 from hookset.core.checks.declare import Case, Check, Draft, all_checks
 from hookset.core.layouts import Layout
 from hookset.core.model import Finding, Reference, Severity, Spot, Where
-from hookset.core.project import Stock
+from hookset.core.project import Ledger, Stock
 from hookset.core.trees import Tree
 from hookset.core.web import Index, Outcome, Web, collect, reach_of, resolve_all, spots
 
@@ -69,17 +69,17 @@ class Verdict:
         return all(f.severity is Severity.NOTE for f in self.findings)
 
 
-def judge(tree: Tree, layout: Layout, stock: Stock) -> Verdict:
-    """Read a tree and judge it."""
-    return judge_web(collect(tree, layout, stock))
+def judge(tree: Tree, layout: Layout, stock: Stock, ledger: Ledger | None = None) -> Verdict:
+    """Read a tree and judge it. The ledger says what packs have set in it."""
+    return judge_web(collect(tree, layout, stock), ledger or Ledger())
 
 
-def judge_web(web: Web, checks: Iterable[Check] | None = None) -> Verdict:
+def judge_web(web: Web, ledger: Ledger, checks: Iterable[Check] | None = None) -> Verdict:
     """Judge what was read."""
     checks = tuple(all_checks() if checks is None else checks)
     index = Index(web)
     reach = reach_of(web, index)
-    case = Case(web, index, reach, resolve_all(web, index, reach))
+    case = Case(web, ledger, index, reach, resolve_all(web, index, reach))
     drafts = [(check, draft) for check in checks for draft in check.function(case)]
     undecided = [r.reference for r in case.resolutions if r.outcome is Outcome.OPEN]
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]

@@ -94,7 +94,9 @@ class Plan:
     packs: tuple[PackPlan, ...]
     changes: tuple[Change, ...]
     """Files of the map."""
+    ledger_before: Ledger
     ledger: Ledger
+    """As it would be."""
     ledger_change: Change | None
     stops: tuple[Stop, ...]
 

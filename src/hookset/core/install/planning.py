@@ -67,6 +67,7 @@ def plan_install(
     return Plan(
         packs=plans,
         changes=changes,
+        ledger_before=ledger,
         ledger=after,
         ledger_change=_ledger_change(ledger, after, ledger_bytes),
         stops=tuple(stops),
