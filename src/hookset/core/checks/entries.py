@@ -26,7 +26,7 @@ def entry_gone(case: Case) -> Iterable[Draft]:
         for hook in pack.hooks:
             seat = case.layout.seats.get(hook.seat)
             # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-            by_text = seat is not None and "text" in format_named(seat.format).bodies
+            by_text = seat is not None and hook.texts and "text" in format_named(seat.format).bodies
             listing = case.layout.manifest is not None and hook.seat == case.layout.manifest.seat
             if seat is not None and by_text and not listing and _gone(case, seat, hook):
                 entry = hook.texts[0].strip()

@@ -233,7 +233,10 @@ class _JsonFormat:
         try:
             return _Json(source, json.loads(source.string))
         except json.JSONDecodeError as error:
-            raise Unreadable(f"is not JSON: {error.msg}", error.pos) from error
+            # A comma is lacking after the value before, not where the parser notices.
+            lacking = error.msg.startswith("Expecting ','")
+            where = len(source.string[: error.pos].rstrip()) if lacking else error.pos
+            raise Unreadable(f"is not JSON: {error.msg}", where) from error
         except RecursionError as error:
             raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
 

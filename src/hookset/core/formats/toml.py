@@ -32,6 +32,7 @@ from hookset.core.trees import Text
 
 __all__ = ["FORMAT", "key_spans", "written"]
 
+_PAIR = re.compile(r"""([ \t]*)(?:[\w.-]+|"[^"\n]*"|'[^'\n]*')([ \t]*=[ \t]*)""")
 _AT_LINE = re.compile(r" \(at (?:line (\d+), column (\d+)|end of document)\)$")
 
 
@@ -81,7 +82,7 @@ class _Toml:
         blocks = self._map.blocks.get(seat.into, [])
         if target and not blocks:
             return self._put_inline(seat, len(target), record)
-        equals, lead = self._manner(blocks[-1] if blocks else None)
+        equals, lead = self._manner(self._map.pairs.get(f"{seat.into}/{len(blocks) - 1}", []))
         lines = [f"[[{header}]]", *(f"{lead}{_key(k)}{equals}{written(v)}" for k, v in record.items())]
         block = newline.join(lines) + newline
         if blocks:
@@ -102,7 +103,7 @@ class _Toml:
     def _put_keys(self, seat: DataSeat, missing: Mapping[str, Any]) -> Edits:
         newline = self.text.newline
         pairs = self._map.pairs.get(seat.into, [])
-        equals, lead = self._manner((pairs[-1], pairs[-1]) if pairs else None)
+        equals, lead = self._manner(pairs)
         text = "".join(f"{lead}{_key(k)}{equals}{written(v)}{newline}" for k, v in missing.items())
         if pairs:
             return self._inserted(self._line_end(pairs[-1]), text)
@@ -115,17 +116,13 @@ class _Toml:
         block = f"[{header}]{newline}{text}"
         return self._inserted(len(self.text.string), (newline if self.text.string.strip() else "") + block)
 
-    def _manner(self, block: tuple[int, int] | None) -> tuple[str, str]:
-        """How the neighbour writes its equals signs and indents its keys."""
-        if block is None:
+    def _manner(self, pairs: list[int]) -> tuple[str, str]:
+        """How the last of the neighbours writes its equals sign and indents its key."""
+        if not pairs:
             return " = ", ""
-        lines = self.text.string[block[0] : self._line_end(block[1])].splitlines()
-        for line in reversed(lines):
-            if found := re.match(r"""([ \t]*)(?:[\w.-]+|"[^"]*"|'[^']*')([ \t]*=[ \t]*)""", line):
-                start = self.text.string.rfind("\n", 0, block[1]) + 1
-                indent = re.match(r"[ \t]*", self.text.string[start:])
-                return found[2], indent.group() if indent else ""
-        return " = ", ""
+        start = self.text.string.rfind("\n", 0, pairs[-1]) + 1
+        found = _PAIR.match(self.text.string, start)
+        return (found[2], found[1]) if found else (" = ", "")
 
     def _inserted(self, position: int, text: str) -> Edits:
         if position and self.text.string[position - 1] != "\n":
@@ -151,7 +148,7 @@ class _SpanMap:
     keys: dict[str, int]
     """Offset of the key of each pair and table."""
     blocks: dict[str, list[tuple[int, int]]]
-    """Start of each `[[table]]` and end of its last pair."""
+    """Start and end of each `[[table]]` header."""
     headers: dict[str, int]
     """Each `[table]` header."""
     pairs: dict[str, list[int]]

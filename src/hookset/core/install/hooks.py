@@ -212,7 +212,8 @@ def _set(pack: Pack, wanted: _Wanted, seating: Seating) -> tuple[HookStep, Conte
             remedy="mend the file first; `hookset check` shows where",
         )
     if isinstance(placement, AlreadyThere):
-        return replace(step, state=HookState.THERE), None
+        entry = () if wanted.body.text is None else (wanted.body.text,)
+        return replace(step, state=HookState.THERE, texts=entry), None
     return step, _refusal(placement, seat, wanted, where)
 
 

@@ -59,7 +59,7 @@ class HookStep:
     shown: str
     """The entry, on one line."""
     texts: tuple[str, ...] = ()
-    """What was inserted, as it stands in the file now."""
+    """What is inserted, as it will stand in the file; the hook's own text for what is there already."""
     before: tuple[str, ...] = ()
     """The line above each."""
     note: str = ""

@@ -144,7 +144,7 @@ def _entered(ledger: Ledger, plan: PackPlan, planned: dict[str, Content | None],
         return ledger
     earlier = ledger.pack(plan.pack.name)
     old_files = {file.path: file for file in earlier.files} if earlier else {}
-    old_hooks = {(hook.seat, hook.path, hook.texts): hook for hook in earlier.hooks} if earlier else {}
+    hooks = {_entry_key(hook): hook for hook in earlier.hooks} if earlier else {}
     files = []
     for file in plan.files:
         if file.state is FileState.SAME and file.path in old_files:
@@ -155,12 +155,11 @@ def _entered(ledger: Ledger, plan: PackPlan, planned: dict[str, Content | None],
         elif file.state is FileState.SAME:
             member = Member(plan.pack.tree, plan.pack.targets[file.path])
             files.append(LedgerFile(path=file.path, sha256=sha256_of(member), was_there=True))
-    hooks = list(old_hooks.values())
     for hook in plan.hooks:
-        if hook.state is HookState.SET:
-            hooks.append(LedgerHook(seat=hook.seat, path=hook.path, texts=hook.texts, before=hook.before))
-        elif hook.state is HookState.THERE and earlier is None:
-            hooks.append(LedgerHook(seat=hook.seat, path=hook.path, texts=(hook.shown,), was_there=True))
+        there = hook.state is HookState.THERE
+        if hook.state is HookState.SET or (there and earlier is None):
+            row = LedgerHook(seat=hook.seat, path=hook.path, texts=hook.texts, before=hook.before, was_there=there)
+            hooks[_entry_key(row)] = row
     entry = LedgerPack(
         name=sheet.pack.name,
         version=sheet.pack.version,
@@ -171,10 +170,15 @@ def _entered(ledger: Ledger, plan: PackPlan, planned: dict[str, Content | None],
         sha256=plan.pack.sha256,
         installed=earlier.installed if earlier else now,
         files=tuple(files),
-        hooks=tuple(hooks),
+        hooks=tuple(hooks.values()),
     )
     others = tuple(pack for pack in ledger.packs if pack.name != entry.name)
     return msgspec.structs.replace(ledger, packs=tuple(sorted((*others, entry), key=lambda pack: pack.name)))
+
+
+def _entry_key(hook: LedgerHook) -> tuple[str, str, tuple[str, ...]]:
+    """The same entry set anew, perhaps below another neighbour, is one entry."""
+    return hook.seat, hook.path, tuple(text.strip() for text in hook.texts)
 
 
 def _ledger_change(before: Ledger, after: Ledger, data: bytes | None) -> Change | None:

@@ -97,9 +97,9 @@ class _Lua:
         return sorted(found, key=lambda node: node.start_byte)
 
     def _values(self, node: Any) -> Iterator[Value]:
-        for meaning in dict.fromkeys(self.script.meanings(node)):
-            literal = node.type == "string" or "*" not in meaning
-            yield Value(meaning, self.script.start(node), pattern=not literal)
+        for meaning, stands in dict.fromkeys(self.script.meanings(node)):
+            literal = stands.type == "string" or "*" not in meaning
+            yield Value(meaning, self.script.start(stands), pattern=not literal)
 
     def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
         return iter(())

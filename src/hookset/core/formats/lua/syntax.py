@@ -14,7 +14,7 @@ from tree_sitter import Language, Node, Parser, Query, QueryCursor
 
 from hookset.core.trees import Text
 
-__all__ = ["Function", "Script", "statements_in", "tokens"]
+__all__ = ["Function", "Script", "inside_function", "statements_in", "tokens"]
 
 _LUA = Language(tree_sitter_lua.language())
 _FUNCTIONS = ("function_declaration", "function_definition")
@@ -111,43 +111,46 @@ class Script:
             values[self.string_of(node)] = None
         return {name: value for name, value in values.items() if value is not None}
 
-    def meanings(self, node: Node, depth: int = 0) -> Iterator[str]:
-        """What an expression can be, as far as the text tells: `*` stands for what only the running game knows.
+    def meanings(self, node: Node, depth: int = 0) -> Iterator[tuple[str, Node]]:
+        """What an expression can be, as far as the text tells, and where that stands: `*` stands for what only the
+        running game knows.
 
         `a and "x" or "y"` has two meanings; a name that is set once in this file means what it is set to.
         """
         kind = node.type
         if kind == "string":
-            yield _unquoted(self.string_of(node))
+            yield _unquoted(self.string_of(node)), node
         elif kind == "number":
-            yield self.string_of(node)
+            yield self.string_of(node), node
         elif kind == "parenthesized_expression" and node.named_children:
             yield from self.meanings(node.named_children[0], depth)
         elif kind == "binary_expression" and depth < _DEPTH:
             yield from self._combined(node, depth)
         elif kind in ("identifier", "dot_index_expression") and depth < _DEPTH:
             value = self._constants.get(self.string_of(node))
-            yield from self.meanings(value, depth + 1) if value is not None else ("*",)
+            yield from self.meanings(value, depth + 1) if value is not None else (("*", node),)
         elif kind == "function_call":
-            yield self._formatted(node)
+            yield self._formatted(node), node
         elif kind != "nil":
-            yield "*"
+            yield "*", node
 
-    def _combined(self, node: Node, depth: int) -> Iterator[str]:
+    def _combined(self, node: Node, depth: int) -> Iterator[tuple[str, Node]]:
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         operator = node.children[1].type if len(node.children) > 2 else ""
         if left is None or right is None:
-            yield "*"
+            yield "*", node
         elif operator == "..":
-            for one, other in itertools.product(self.meanings(left, depth + 1), self.meanings(right, depth + 1)):
-                yield re.sub(r"\*+", "*", one + other)
+            for (one, _), (other, _) in itertools.product(
+                self.meanings(left, depth + 1), self.meanings(right, depth + 1)
+            ):
+                yield re.sub(r"\*+", "*", one + other), node
         elif operator == "or":
             yield from self.meanings(left, depth + 1)
             yield from self.meanings(right, depth + 1)
         elif operator == "and":
             yield from self.meanings(right, depth + 1)
         else:
-            yield "*"
+            yield "*", node
 
     def _formatted(self, node: Node) -> str:
         name, arguments = node.child_by_field_name("name"), node.child_by_field_name("arguments")
@@ -159,7 +162,7 @@ class Script:
             first = name.named_children[0]
         else:
             return "*"
-        form = next(iter(self.meanings(first, 1)), "*")
+        form, _ = next(iter(self.meanings(first, 1)), ("*", node))
         return re.sub(r"\*+", "*", _FORMATTED.sub("*", form).replace("%%", "%"))
 
     def first_error(self) -> Node | None:
@@ -222,9 +225,12 @@ def tokens(node: Node, utf8: bytes) -> tuple[str, ...]:
 
 
 def inside_function(node: Node, top: Node) -> bool:
-    """Whether a function stands between `node` and `top`: what it holds runs later, if ever."""
-    while (parent := node.parent) is not None and node != top:
-        if node.type in _FUNCTIONS:
+    """Whether `node` is in a function that is `top` or within it: what a function holds runs later, if ever."""
+    here: Node | None = node
+    while here is not None:
+        if here.type in _FUNCTIONS:
             return True
-        node = parent
+        if here == top:
+            return False
+        here = here.parent
     return False

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import io
 from collections.abc import Sequence
@@ -185,7 +186,9 @@ def _close(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
     if (work / "new").is_dir():
         disk.remove_folder(work / "new")
     disk.replace(work, past / entry.id)
-    disk.sync_folder(past)
+    # The change is complete. Should this last rename not survive a power cut, the next run does it once more.
+    with contextlib.suppress(OSError):
+        disk.sync_folder(past)
 
 
 def _give_up(root: Path, work: Path, entry: Entry, disk: Disk) -> None:

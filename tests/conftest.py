@@ -1,0 +1,91 @@
+"""Maps to work on, and the built program to drive."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from hookset.core.install import Choices, Disk, apply_changes, plan_install
+from hookset.core.packs import open_pack
+from hookset.core.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
+from hookset.demo import lay_out
+
+
+@dataclass(frozen=True)
+class Ran:
+    """One run of the program."""
+
+    code: int
+    out: str
+    err: str
+
+    @property
+    def data(self) -> Any:
+        return json.loads(self.out)
+
+
+def run_hookset(folder: Path, *arguments: str) -> Ran:
+    """The installed program, in a folder."""
+    done = subprocess.run(
+        [sys.executable, "-m", "hookset", *arguments],
+        cwd=folder,
+        capture_output=True,
+        encoding="utf-8",
+        env=os.environ | {"NO_COLOR": "1", "COLUMNS": "140"},
+        check=False,
+    )
+    assert "Traceback" not in done.stderr, done.stderr
+    return Ran(done.returncode, done.stdout, done.stderr)
+
+
+@pytest.fixture
+def hookset(tmp_path: Path) -> Callable[..., Ran]:
+    """Run a command in the demo's map, or in `folder`."""
+
+    def run(*arguments: str, folder: Path | None = None) -> Ran:
+        return run_hookset(folder or tmp_path / "demo" / "brackwater", *arguments)
+
+    return run
+
+
+@pytest.fixture
+def demo(tmp_path: Path) -> Path:
+    """Brackwater as its builder has it, started; beside it the packs. Gives the map's folder."""
+    lay_out(tmp_path / "demo")
+    root = tmp_path / "demo" / "brackwater"
+    (root / PROJECT_FILE).write_text(begin(root, None, ()).text, encoding="utf-8")
+    return root
+
+
+@pytest.fixture
+def project(demo: Path) -> MapProject:
+    return open_project(demo)
+
+
+@pytest.fixture
+def packed(demo: Path) -> MapProject:
+    """Brackwater with both packs set in."""
+    project = open_project(demo)
+    packs = [open_pack(demo.parent / "packs" / f"{name}.zip") for name in ("lift-bridge", "fog-bell")]
+    plan = plan_install(project, Ledger(), None, packs, Choices(), "2026-01-01T00:00:00Z")
+    assert not plan.stops
+    (demo / ".hookset").mkdir()
+    apply_changes(demo, plan.all_changes, action="install", title="install", time="t", disk=Disk())
+    return project
+
+
+def snapshot(folder: Path) -> dict[str, bytes]:
+    """Every file of a map, our own left out."""
+    return {
+        path.relative_to(folder).as_posix(): path.read_bytes()
+        for path in sorted(folder.rglob("*"))
+        if path.is_file() and ".hookset" not in path.parts
+    }

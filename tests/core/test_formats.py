@@ -1,0 +1,240 @@
+"""Edits: every character outside of the span stays, and reading afterwards sees exactly what was set."""
+
+from __future__ import annotations
+
+import json
+import tomllib
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hookset.core.formats import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edits,
+    NoSeat,
+    Unreadable,
+    format_named,
+    format_names,
+    spliced,
+)
+from hookset.core.trees import Text
+
+NEWLINES = st.sampled_from(["\n", "\r\n"])
+NAMES = st.text("abcdefgäöß_", min_size=1, max_size=8)
+SCALARS = st.one_of(
+    st.text(st.characters(exclude_categories=["Cs", "Cc"]), max_size=12), st.integers(-1000, 1000), st.booleans()
+)
+RECORDS = st.dictionaries(NAMES, SCALARS, min_size=1, max_size=4)
+
+
+def opened(name: str, string: str, **options: Any) -> Document:
+    form = format_named(name)
+    return form.open(Text(string, "utf-8"), form.options(**options))
+
+
+def put(name: str, string: str, seat: dict[str, Any], body: Body) -> Any:
+    return opened(name, string).put(format_named(name).seat(**seat), body)
+
+
+def done(name: str, string: str, seat: dict[str, Any], body: Body) -> str:
+    """The text after the edit, which only adds, and which counts as there afterwards."""
+    placement = put(name, string, seat, body)
+    assert isinstance(placement, Edits), placement
+    after = spliced(string, placement.edits)
+    rebuilt, position, shift = "", 0, 0
+    for edit in sorted(placement.edits, key=lambda e: e.start):
+        start = edit.start + shift
+        assert after[start : start + len(edit.text)] == edit.text
+        assert not string[edit.start : edit.end].strip()
+        rebuilt += after[position:start] + string[edit.start : edit.end]
+        position = start + len(edit.text)
+        shift += len(edit.text) - (edit.end - edit.start)
+    assert rebuilt + after[position:] == string
+    assert isinstance(put(name, after, seat, body), AlreadyThere)
+    return after
+
+
+def test_every_format_says_what_it_is() -> None:
+    assert {"any", "audio", "json", "lines", "lua", "picture", "toml"} <= set(format_names())
+    for name in format_names():
+        assert format_named(name).title
+
+
+# ---- lines ------------------------------------------------------------------------------------------------------
+
+
+@given(
+    st.lists(NAMES, unique=True, max_size=6),
+    NAMES,
+    NEWLINES,
+    st.booleans(),
+    st.sampled_from(["start", "end", "sorted"]),
+)
+def test_lines_gain_one_row(rows: list[str], row: str, newline: str, ended: bool, at: str) -> None:
+    string = newline.join(["# a list", *rows]) + (newline if ended else "")
+    if row in rows:
+        return
+    after = done("lines", string, {"at": at}, Body(text=row))
+    there = [value.text for value in opened("lines", after).select(None)]
+    assert sorted(there) == sorted([*rows, row])
+    if at == "end":
+        assert there[-1] == row
+    if "\r\n" in string:
+        assert "\n" not in after.replace("\r\n", "")
+
+
+def test_comments_and_blanks_are_no_rows() -> None:
+    document = opened("lines", "# x\n\n  a/b.png   # why\nwith#inside\n; y\n", comment=("#", ";"))
+    assert [value.text for value in document.select(None)] == ["a/b.png", "with#inside"]
+
+
+# ---- JSON -------------------------------------------------------------------------------------------------------
+
+
+@given(st.lists(RECORDS, max_size=4), RECORDS, st.sampled_from([None, 1, 2, 4]), NEWLINES)
+def test_json_rows_are_added(rows: list[Any], record: Any, indent: int | None, newline: str) -> None:
+    if record in rows:
+        return
+    data = {"before": 1, "rows": rows, "list": list(range(len(rows))), "after": {"x": [1, 2]}}
+    string = json.dumps(data, indent=indent, ensure_ascii=False).replace("\n", newline)
+    after = done("json", string, {"into": "/rows", "listed_in": "/list"}, Body(record=record))
+    wanted = data | {"rows": [*rows, record], "list": list(range(len(rows) + 1))}
+    assert json.loads(after) == wanted
+
+
+@given(RECORDS, RECORDS, st.sampled_from([None, 2]), st.sampled_from(["start", "end"]))
+def test_json_keys_are_added(there: dict[str, Any], record: dict[str, Any], indent: int | None, at: str) -> None:
+    wanted = {key: value for key, value in record.items() if key not in there}
+    if not wanted:
+        return
+    string = json.dumps({"a": {"b": there}}, indent=indent)
+    after = done("json", string, {"into": "/a/b", "form": "keys", "at": at}, Body(record=wanted))
+    assert json.loads(after) == {"a": {"b": there | wanted}}
+
+
+@given(
+    st.recursive(
+        SCALARS, lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=4), inner, max_size=3)
+    )
+)
+def test_json_spans_are_those_of_the_values(data: Any) -> None:
+    string = json.dumps({"top": data}, indent=1)
+    document = opened("json", string)
+    pointers = ["", "/top"]
+    if isinstance(data, dict):
+        pointers += ["/top/" + key.replace("~", "~0").replace("/", "~1") for key in data]
+    if isinstance(data, list):
+        pointers += [f"/top/{index}" for index in range(len(data))]
+    values = [{"top": data}, data]
+    values += list(data.values()) if isinstance(data, dict) else data if isinstance(data, list) else []
+    spans = document.spans(pointers)
+    for pointer, value in zip(pointers, values, strict=True):
+        start, end = spans[pointer]
+        assert json.loads(string[start:end]) == value
+
+
+def test_json_differing_value_is_a_clash_and_no_array_is_no_seat() -> None:
+    assert isinstance(put("json", '{"a": 1}', {"into": "", "form": "keys"}, Body(record={"a": 2})), Clash)
+    missing = put("json", '{"nodes": []}', {"into": "/nods"}, Body(record={"a": 2}))
+    assert isinstance(missing, NoSeat)
+    assert missing.candidates == ("/nodes",)
+
+
+@pytest.mark.parametrize(
+    ("string", "offset"), [('{"a": }', 6), ('{"a": 1\n"b": 2}', 7), ("[" * 100_000, 0)], ids=["value", "comma", "deep"]
+)
+def test_json_damage_is_told_where_it_is(string: str, offset: int) -> None:
+    with pytest.raises(Unreadable) as told:
+        opened("json", string)
+    assert told.value.where == offset
+
+
+# ---- TOML -------------------------------------------------------------------------------------------------------
+
+
+@given(st.lists(RECORDS, max_size=4), RECORDS, NEWLINES, st.booleans())
+def test_toml_tables_are_added(rows: list[Any], record: Any, newline: str, ended: bool) -> None:
+    if record in rows:
+        return
+    lines = ["# sounds", 'title = "x"']
+    for row in rows:
+        lines += [
+            "",
+            "[[sound]]",
+            *(f"{json.dumps(k, ensure_ascii=False)} = {json.dumps(v, ensure_ascii=False)}" for k, v in row.items()),
+        ]
+    string = newline.join(lines) + (newline if ended else "")
+    after = done("toml", string, {"into": "/sound"}, Body(record=record))
+    assert tomllib.loads(after) == {"title": "x", "sound": [*rows, record]}
+    if newline == "\r\n":
+        assert "\n" not in after.replace("\r\n", "")
+
+
+@given(RECORDS, RECORDS, st.booleans())
+def test_toml_keys_are_added_above_the_first_table(there: dict[str, Any], record: dict[str, Any], table: bool) -> None:
+    wanted = {key: value for key, value in record.items() if key not in there}
+    if not wanted:
+        return
+    string = "".join(
+        f"{json.dumps(k, ensure_ascii=False)} = {json.dumps(v, ensure_ascii=False)}\n" for k, v in there.items()
+    )
+    string += '\n[last]\nx = "y"\n' if table else ""
+    after = done("toml", string, {"into": "", "form": "keys"}, Body(record=wanted))
+    assert tomllib.loads(after) == there | wanted | ({"last": {"x": "y"}} if table else {})
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        pytest.param(
+            '[[sound]]\nalias="a"   # one\n\n[[sound]]\nalias="b"\n# the end\n[other]\nx=1\n',
+            '[[sound]]\nalias="a"   # one\n\n[[sound]]\nalias="b"\n\n[[sound]]\nalias="c"\n# the end\n[other]\nx=1\n',
+            id="after-the-last-block-in-its-spacing",
+        ),
+        pytest.param(
+            '[[sound]]\nalias = "a"\n[sound.more]\nx = 1\n',
+            '[[sound]]\nalias = "a"\n[sound.more]\nx = 1\n\n[[sound]]\nalias = "c"\n',
+            id="after-its-sub-table",
+        ),
+        pytest.param(
+            'sound = [\n    { alias = "a" },\n]\n',
+            'sound = [\n    { alias = "a" },\n    { alias = "c" },\n]\n',
+            id="inline-tables",
+        ),
+        pytest.param("", '[[sound]]\nalias = "c"\n', id="empty"),
+    ],
+)
+def test_toml_rows_stand_where_their_neighbours_do(before: str, after: str) -> None:
+    assert done("toml", before, {"into": "/sound"}, Body(record={"alias": "c"})) == after
+
+
+def test_toml_dotted_and_nested_keys_are_one_name() -> None:
+    document = opened("toml", '"a.b" = 1\n[a]\nc = 2\n')
+    selector = format_named("toml").selector(leaves="$")
+    assert [value.text for value in document.select(selector)] == ["a.b", "a.c"]
+    seat = {"into": "", "form": "keys"}
+    assert isinstance(put("toml", "[a]\nb = 'x'\n", seat, Body(record={"a.b": "x"})), AlreadyThere)
+    assert isinstance(put("toml", "[a]\nb = 'y'\n", seat, Body(record={"a.b": "x"})), Clash)
+
+
+def test_toml_spans_name_the_line() -> None:
+    string = '"ü" = "ü"\n[[s]]\na = 1\n[[s]]\na = [1, { b = "x" }]\n"q.r" = 2\n[t."u v"]\nw.x = 3\n'
+    spans = opened("toml", string).spans(["/ü", "/s/1/a/1/b", "/s/1/q.r", "/t/u v/w/x", "/s/0"])
+    assert {where: string[slice(*span)] for where, span in spans.items()} == {
+        "/ü": '"ü"',
+        "/s/1/a/1/b": '"x"',
+        "/s/1/q.r": "2",
+        "/t/u v/w/x": "3",
+        "/s/0": "[[s]]\na = 1",
+    }
+
+
+def test_toml_damage_is_told_where_it_is() -> None:
+    with pytest.raises(Unreadable) as told:
+        opened("toml", 'a = 1\r\nb = \r\nc = "x\r\n')
+    assert told.value.where == len("a = 1\r\nb = ")
