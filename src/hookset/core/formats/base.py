@@ -19,6 +19,7 @@ __all__ = [
     "Edit",
     "Edits",
     "Format",
+    "Misfit",
     "NoSeat",
     "Nothing",
     "Placement",
@@ -90,6 +91,14 @@ class Clash:
 
 
 @dataclass(frozen=True, slots=True)
+class Misfit:
+    """The entry itself is not of the form that goes here."""
+
+    what: str
+    """What it should be, and is not."""
+
+
+@dataclass(frozen=True, slots=True)
 class NoSeat:
     """The landmark the seat goes by is not in this file, or is there more than once."""
 
@@ -97,7 +106,7 @@ class NoSeat:
     candidates: tuple[str, ...] = ()
 
 
-Placement = Edits | AlreadyThere | Clash | NoSeat
+Placement = Edits | AlreadyThere | Clash | Misfit | NoSeat
 
 
 class Document(Protocol):

@@ -22,6 +22,7 @@ from hookset.core.formats.base import (
     Document,
     Edit,
     Edits,
+    Misfit,
     NoSeat,
     Nothing,
     Placement,
@@ -56,7 +57,7 @@ class _Json:
 
     def put(self, seat: DataSeat, body: Body) -> Placement:
         if body.record is None:
-            return NoSeat("a record of keys and values to set; this hook brings none")
+            return Misfit("a record of keys and values")
         target = get(self.data, seat.into)
         if seat.form == "row":
             if not isinstance(target, list):

@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, NoSeat, Placement, Value
+from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, Misfit, Placement, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
 
@@ -57,8 +57,8 @@ class _Lines:
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
     def put(self, seat: LineSeat, body: Body) -> Placement:
-        if body.text is None or "\n" in body.text.strip():
-            return NoSeat("one line of text to set; this hook brings none")
+        if body.text is None or "\n" in body.text.strip() or not body.text.strip():
+            return Misfit("one line of text")
         entry = body.text.strip()
         for row in self.rows:
             if row.entry == entry:

@@ -20,6 +20,7 @@ from hookset.core.formats.base import (
     Document,
     Edit,
     Edits,
+    Misfit,
     NoSeat,
     Nothing,
     Placement,
@@ -57,7 +58,7 @@ class _Toml:
 
     def put(self, seat: DataSeat, body: Body) -> Placement:
         if body.record is None:
-            return NoSeat("a record of keys and values to set; this hook brings none")
+            return Misfit("a record of keys and values")
         target = get(self.data, seat.into)
         if seat.form == "row":
             if target is not None and not isinstance(target, list):

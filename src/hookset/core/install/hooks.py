@@ -11,14 +11,15 @@ from hookset.core.formats import (
     AlreadyThere,
     Body,
     Clash,
+    Edit,
     Edits,
+    Misfit,
     NoSeat,
     Placement,
     Unreadable,
     format_named,
     spliced,
 )
-from hookset.core.formats.base import Edit
 from hookset.core.install.plan import HookState, HookStep, Stop
 from hookset.core.layouts import Layout, Seat
 from hookset.core.model import CouldNotError
@@ -225,6 +226,14 @@ def _refusal(placement: Placement, seat: Seat, wanted: _Wanted, where: str) -> S
             details=(f"looked for: {placement.looked_for}", *_candidates(placement.candidates)),
             why="the entry would stand where the game does not see it",
             remedy=f"bring {wanted.path} into the shape the layout expects, or point the layout's seat elsewhere",
+        )
+    if isinstance(placement, Misfit):
+        return Stop(
+            f"the entry for the seat `{seat.name}` is not what goes into {wanted.path}: {placement.what}",
+            where=where,
+            details=(f"the entry: {_shown(wanted.body)}",),
+            why="set as it is, it would damage the file",
+            remedy="correct the hook sheet",
         )
     said = placement.what if isinstance(placement, Clash) else ""
     return Stop(

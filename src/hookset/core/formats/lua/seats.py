@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from tree_sitter import Node
 
-from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, NoSeat, Placement
+from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, Misfit, NoSeat, Placement
 from hookset.core.formats.lua.syntax import Function, Script, inside_function, statements_in, tokens
 from hookset.core.trees import Text
 
@@ -21,10 +21,10 @@ __all__ = ["put"]
 def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
     """How `body`'s statements would be set at `seat`."""
     if body.text is None:
-        return NoSeat("statements to set; this hook brings none")
+        return Misfit("statements in Lua")
     hook = Script(Text(body.text, "utf-8"))
     if hook.first_error() is not None or not statements_in(hook.root):
-        return NoSeat("statements in Lua; this hook's text does not parse as any")
+        return Misfit("statements in Lua, which its text does not parse as")
     function: Function | None = None
     if seat.inside is not None:
         name = seat.inside.removeprefix("function ").strip()
