@@ -1,0 +1,109 @@
+"""Layouts: read whole, with every mistake told by its line."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from hookset.core.layouts import load_layout, recognise, shipped_layout, shipped_names
+from hookset.core.model import CouldNotError, RefusedError, WrongUseError
+from hookset.core.project import MapProject, begin, open_project
+from hookset.core.trees import EmptyTree, Inline, Overlay
+
+HEAD = (
+    '[layout]\nname = "x"\ntitle = "x"\nsides = ["server"]\n[kinds.sound]\nlabel = "sound"\n[[read]]\nfiles = "*.lua"\n'
+)
+
+
+@pytest.mark.parametrize(
+    ("rest", "words"),
+    [
+        pytest.param('format = "luar"\n', "x.toml:9: no format is called `luar`; did you mean `lua`?", id="format"),
+        pytest.param('format = "lua"\nsid = "server"\n', "x.toml:10: unknown key `sid`; did you mean `side`?", id="key"),
+        pytest.param('format = "lua"\nside = "servr"\n', "x.toml:10: no side is called `servr`; did you mean `server`?", id="side"),
+        pytest.param('format = "lua"\ndefines = [{ kind = "sond", call = "f" }]\n', "x.toml:10: no kind is called `sond`; did you mean `sound`?", id="kind"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", cal = "f" }]\n', "x.toml:10: unknown key `cal`; did you mean `call`?", id="selector-key"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound" }]\n', "x.toml:10: one of call, assign, function and query says which values are meant", id="selector"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "f", skip = "(" }]\n', "x.toml:10: `skip` is no regular expression", id="regex"),
+        pytest.param('format = "lua"\ndefines = [{ kind = "sound", call = "f", name = "{stm}" }]\n', "x.toml:10: unknown part {stm}; did you mean `stem`?", id="template"),
+        pytest.param('format = "lua"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.lua"\nput = { after = "last" }\n', "x.toml:14: after and call go together", id="seat"),
+        pytest.param('format = "lua"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.txt"\n', "x.toml:13: no [[read]] rule says of which format `a.txt` is", id="seat-file"),
+        pytest.param('format = "lua"\n[manifest]\nfile = "m"\nrow = "row"\nmust_list = []\n', "x.toml:12: no kind is called `row`", id="manifest"),
+    ],
+)  # fmt: skip
+def test_mistakes_are_told_with_their_line_and_the_nearest_word(rest: str, words: str) -> None:
+    with pytest.raises(CouldNotError) as told:
+        load_layout((HEAD + rest).encode(), "x.toml")
+    assert any(line.startswith(words) for line in told.value.details), told.value.details
+
+
+def test_toml_that_does_not_parse_is_told_with_line_and_column() -> None:
+    with pytest.raises(CouldNotError) as told:
+        load_layout(b'[layout]\nname = "x\n', "x.toml")
+    assert told.value.where == "x.toml:2:10"
+
+
+def test_shipped_layouts_load_and_recognise_their_maps(project: MapProject) -> None:
+    assert "split-lua" in shipped_names()
+    found = recognise(project.tree, [shipped_layout(name) for name in shipped_names()])
+    assert found[0].layout.name == "split-lua"
+    assert found[0].whole
+    assert ("map.toml", "a descriptor") in found[0].seen
+
+
+def test_nothing_is_recognised_in_nothing() -> None:
+    assert recognise(Overlay(EmptyTree(), {"a.txt": Inline(b"")}), [shipped_layout("split-lua")]) == ()
+
+
+def test_an_unknown_layout_is_told_with_the_nearest() -> None:
+    with pytest.raises(WrongUseError, match="did you mean `split-lua`"):
+        shipped_layout("split-lau")
+
+
+def test_a_folder_that_is_no_map_is_not_started(tmp_path: Path) -> None:
+    (tmp_path / "notes.txt").write_text("x")
+    with pytest.raises(RefusedError, match="not recognised"):
+        begin(tmp_path, None, ())
+
+
+def test_a_map_that_lacks_parts_is_recognised_with_what_is_lacking(demo: Path) -> None:
+    (demo / "hookset.toml").unlink()
+    (demo / "manifest.txt").unlink()
+    beginning = begin(demo, None, ())
+    assert beginning.likeness.layout.name == "split-lua"
+    assert beginning.likeness.lacking == (("manifest.txt", "a manifest, one path a line"),)
+
+
+def test_a_layout_of_one_s_own_is_named_by_its_path(demo: Path) -> None:
+    own = HEAD + 'format = "lua"\nrefers = [{ kind = "sound", call = "play_sound" }]\n'
+    (demo / "own.toml").write_text(own)
+    project_file = demo / "hookset.toml"
+    project_file.write_text(project_file.read_text().replace('"split-lua"', '"own.toml"'))
+    assert open_project(demo).layout.name == "x"
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("[map]\nname = 'x'\nlayuot = 'split-lua'\n", "hookset.toml:3: unknown key `layuot`; did you mean `layout`?"),
+        (
+            "[map]\nname = 'x'\nlayout = 'split-lua'\n[content]\nstock = 'x'\n",
+            "hookset.toml:5: `stock` should be of type array, not text",
+        ),
+    ],
+)
+def test_mistakes_in_the_project_file_are_told(text: str, words: str, demo: Path) -> None:
+    (demo / "hookset.toml").write_text(text)
+    with pytest.raises(CouldNotError) as told:
+        open_project(demo)
+    assert words in told.value.details
+
+
+def test_a_stock_list_that_is_not_there_is_told(demo: Path) -> None:
+    (demo.parent / "base.stock.json").unlink()
+    with pytest.raises(CouldNotError, match="stock list cannot be read"):
+        open_project(demo)
+    (demo.parent / "base.stock.json").write_text('{"stock": 1}')
+    with pytest.raises(CouldNotError, match="no stock list"):
+        open_project(demo)
