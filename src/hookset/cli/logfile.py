@@ -6,7 +6,10 @@ import sys
 import traceback
 from dataclasses import dataclass
 from datetime import datetime
-from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 __all__ = ["Notes", "log_file", "write_bug"]
 

@@ -7,11 +7,14 @@ import os
 import pkgutil
 import sys
 from pathlib import Path
-from typing import NoReturn
+from typing import TYPE_CHECKING, NoReturn
 
 import click
 
 from hookset import __version__
+
+if TYPE_CHECKING:
+    from hookset.core.model import HooksetError
 
 __all__ = ["Exit", "cli", "main", "run"]
 
@@ -69,8 +72,6 @@ def cli(ctx: click.Context, folder: Path, verbose: bool) -> None:
 
 def main(arguments: list[str]) -> int:
     """Run one command line; gives the exit code. Nothing gets out of here but that."""
-    from hookset.core.model import CouldNotError, HooksetError, WrongUseError
-
     try:
         code = cli.main(arguments, prog_name="hookset", standalone_mode=False)
         return code if isinstance(code, int) else Exit.CLEAN
@@ -82,30 +83,35 @@ def main(arguments: list[str]) -> int:
     except (click.Abort, KeyboardInterrupt):
         click.echo("stopped", err=True)
         return Exit.COULD_NOT
-    except HooksetError as error:
-        if isinstance(error, WrongUseError):
-            code, word = Exit.WRONG_USE, "error"
-        elif isinstance(error, CouldNotError):
-            code, word = Exit.COULD_NOT, "error"
-        else:
-            code, word = Exit.FINDINGS, "refused"
-        _show_error(error, word, arguments)
-        return code
     except BrokenPipeError:
         # Whoever read our output has gone: there is nobody to tell.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return Exit.COULD_NOT
-    except Exception as bug:  # noqa: BLE001 - the one place where a bug of ours ends, told as such
-        return _show_bug(bug, arguments)
+    except Exception as error:  # noqa: BLE001 - the one place where errors end: ours told as ours, bugs as bugs
+        return _told(error, arguments)
 
 
-def _show_error(error: Exception, word: str, arguments: list[str]) -> None:
-    from hookset.core.model import HooksetError
+def _told(error: Exception, arguments: list[str]) -> int:
+    # Imported here: a run without an error need not know how errors are told.
+    from hookset.core.model import CouldNotError, HooksetError, WrongUseError
+
+    if not isinstance(error, HooksetError):
+        return _show_bug(error, arguments)
+    if isinstance(error, WrongUseError):
+        code, word = Exit.WRONG_USE, "error"
+    elif isinstance(error, CouldNotError):
+        code, word = Exit.COULD_NOT, "error"
+    else:
+        code, word = Exit.FINDINGS, "refused"
+    _show_error(error, word, arguments)
+    return code
+
+
+def _show_error(error: HooksetError, word: str, arguments: list[str]) -> None:
     from hookset.reports.data import enveloped, error_data
     from hookset.reports.text.errors import error_text
     from hookset.reports.text.style import show
 
-    assert isinstance(error, HooksetError)
     if "--json" in arguments:
         command = next((word for word in arguments if not word.startswith("-")), "")
         click.echo(enveloped(command, False, error_data(error)))

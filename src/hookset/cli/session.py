@@ -7,17 +7,21 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
-from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
-from rich.console import RenderableType
 
-from hookset.cli.logfile import Notes
-from hookset.core.install import Disk, Recovery, locked, recover
 from hookset.core.project import LEDGER, OUR_FOLDER, MapProject, open_project
 from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from rich.console import RenderableType
+
+    from hookset.cli.logfile import Notes
+    from hookset.core.install import Recovery
 
 __all__ = ["Session", "json_option", "now", "pass_session"]
 
@@ -45,27 +49,36 @@ class Session:
         """The map that this run is about, once an interrupted change is brought to its end."""
         project = open_project(self.folder)
         if (project.root / OUR_FOLDER / "work").is_dir():
-            with locked(project.root):
-                self._recovered(recover(project.root, Disk()))
+            with self._held(project.root):
+                pass
         self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
         return project
 
     @contextmanager
     def changing(self) -> Iterator[MapProject]:
         """The same, held so that no other run changes it meanwhile."""
-        root = open_project(self.folder).root
-        with locked(root):
-            self._recovered(recover(root, Disk()))
-            yield self.project()
+        project = open_project(self.folder)
+        with self._held(project.root):
+            self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
+            yield project
 
-    def _recovered(self, recovery: Recovery | None) -> None:
-        if recovery is not None:
-            state = (
-                "completed: the map is as it was meant" if recovery.completed else "taken back: the map is as before it"
-            )
-            words = f"An earlier run was interrupted ({recovery.title}). It is now {state}."
-            self.notes.add(words)
-            self.tell(words)
+    @contextmanager
+    def _held(self, root: Path) -> Iterator[None]:
+        """The map's lock, with nothing left over of an interrupted run."""
+        # Imported here: commands that only read need none of it.
+        from hookset.core.install.apply import Disk, locked, recover
+
+        with locked(root):
+            recovery = recover(root, Disk())
+            if recovery is not None:
+                self._recovered(recovery)
+            yield
+
+    def _recovered(self, recovery: Recovery) -> None:
+        state = "completed: the map is as it was meant" if recovery.completed else "taken back: the map is as before it"
+        words = f"An earlier run was interrupted ({recovery.title}). It is now {state}."
+        self.notes.add(words)
+        self.tell(words)
 
 
 def ledger_bytes(project: MapProject) -> bytes | None:

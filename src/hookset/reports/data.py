@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from hookset import __version__
-from hookset.core.build import Archive
-from hookset.core.checks import Counts, OpenReference, Verdict
-from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
-from hookset.core.install.contents import Contents
-from hookset.core.model import Finding, HooksetError
-from hookset.core.packs import Pack
-from hookset.core.project import Ledger
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Mapping
+
+    from hookset.core.build import Archive
+    from hookset.core.checks import Counts, OpenReference, Verdict
+    from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
+    from hookset.core.install.contents import Contents
+    from hookset.core.model import Finding, HooksetError
+    from hookset.core.packs import Pack
+    from hookset.core.project import Ledger
 
 __all__ = [
     "archive_data",

@@ -176,12 +176,12 @@ class _Loader:
         )
 
     def _schema(self, schema: Any, at: str) -> Any:
-        import jsonschema
+        import jsonschema_rs
 
         try:
-            jsonschema.Draft202012Validator.check_schema(schema)
-        except jsonschema.SchemaError as error:
-            self._complain(f"{at}/record", f"`schema` is no JSON Schema: {error.message}")
+            jsonschema_rs.Draft202012Validator(schema)
+        except (jsonschema_rs.ValidationError, ValueError) as error:
+            self._complain(f"{at}/record", f"`schema` is no JSON Schema: {error}")
         return schema
 
     def _rule(self, data: dict[str, Any], common: type[_Common], form: Format, at: str) -> tuple[Any, Any] | None:

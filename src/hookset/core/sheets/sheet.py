@@ -88,38 +88,65 @@ def typed(data: Any, kind: type[T], at: str = "") -> T | list[Complaint]:
 
 
 def _all_complaints(data: Any, kind: type, at: str) -> list[Complaint]:
-    import jsonschema
+    import jsonschema_rs
 
     schema = msgspec.json.schema(kind)
     found: list[Complaint] = []
-    for error in jsonschema.Draft202012Validator(schema).iter_errors(data):
-        found += _told(error, at)
+    for error in jsonschema_rs.Draft202012Validator(schema).iter_errors(data):
+        found += _told(error, schema, at)
     return found
 
 
-def _told(error: Any, at: str) -> list[Complaint]:
-    here = at + pointer(tuple(error.absolute_path))
-    name = f"`{error.absolute_path[-1]}`" if error.absolute_path else "this file"
-    if error.validator == "additionalProperties":
-        known = sorted(error.schema.get("properties", {}))
-        extra = [key for key in error.instance if key not in known]
-        return [Complaint(f"{here}/{escaped(key)}", f"unknown key `{key}`{nearest(key, known)}") for key in extra]
-    if error.validator == "required":
-        lacking = [key for key in error.validator_value if key not in error.instance]
-        return [Complaint(here, f"`{key}` is missing here") for key in lacking]
-    if error.validator == "enum":
-        choices = [str(choice) for choice in error.validator_value]
+def _told(error: Any, schema: dict[str, Any], at: str) -> list[Complaint]:
+    path = tuple(error.instance_path)
+    here = at + pointer(path)
+    name = f"`{path[-1]}`" if path else "this file"
+    keyword = error.kind.name
+    if keyword == "additionalProperties":
+        known = sorted(_keys_at(schema, path))
+        return [
+            Complaint(f"{here}/{escaped(key)}", f"unknown key `{key}`{nearest(key, known)}")
+            for key in error.kind.unexpected
+        ]
+    if keyword == "required":
+        return [Complaint(here, f"`{error.kind.property}` is missing here")]
+    if keyword == "enum":
+        choices = [str(choice) for choice in error.kind.options]
         near = nearest(str(error.instance), choices)
         return [Complaint(here, f"{name} cannot be {error.instance!r}{near or '; it is one of ' + ', '.join(choices)}")]
-    if error.validator == "type":
-        return [Complaint(here, f"{name} should be of type {error.validator_value}, not {_type(error.instance)}")]
-    if error.validator == "anyOf":
+    if keyword == "type":
+        wanted = " or ".join(error.kind.types)
+        return [Complaint(here, f"{name} should be of type {wanted}, not {_type(error.instance)}")]
+    if keyword == "anyOf":
         # A union's own message repeats the whole value; its most telling branch says what is wrong.
-        branch = min(error.context, key=lambda e: (e.validator == "type", -len(e.absolute_path)), default=None)
-        if branch is not None and branch.validator != "type":
-            return _told(branch, at)
+        branches = [branch for branch in error.kind.context if all(one.kind.name != "type" for one in branch)]
+        if branches:
+            return [complaint for one in branches[0] for complaint in _told(one, schema, at)]
         return [Complaint(here, f"{name} has a value of the wrong type: {_type(error.instance)}")]
     return [Complaint(here, f"{name}: {error.message}")]
+
+
+def _keys_at(schema: dict[str, Any], path: tuple[str | int, ...]) -> list[str]:
+    """The keys that the schema has for the object at `path`."""
+    tops = schema.get("$defs", {})
+    here = [schema]
+    for step in (*path, None):
+        # A union's branches and what they refer to are all candidates.
+        flat: list[dict[str, Any]] = []
+        while here:
+            one = here.pop()
+            if "$ref" in one:
+                here.append(tops[one["$ref"].rsplit("/", 1)[1]])
+            else:
+                here += one.get("anyOf", [])
+                flat.append(one)
+        if step is None:
+            return [key for one in flat for key in one.get("properties", {})]
+        for one in flat:
+            below = one.get("items") if isinstance(step, int) else one.get("properties", {}).get(step)
+            below = one.get("additionalProperties") if below is None else below
+            here += [below] if isinstance(below, dict) else []
+    return []
 
 
 def nearest(word: str, known: Sequence[str]) -> str:

@@ -106,13 +106,13 @@ def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> D
 
 
 def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Problem]:
-    import jsonschema
+    import jsonschema_rs
 
-    validator = jsonschema.Draft202012Validator(rule.schema)
+    validator = jsonschema_rs.Draft202012Validator(dict(rule.schema))
     for where, record in document.records(rule.selector):
         for error in validator.iter_errors(record):
-            field = "".join(f"`{step}`: " for step in error.absolute_path)
-            deeper = "".join(f"/{step}" for step in error.absolute_path)
+            field = "".join(f"`{step}`: " for step in error.instance_path)
+            deeper = "".join(f"/{step}" for step in error.instance_path)
             yield Problem(path=path, where=f"{where}{deeper}", what=f"{field}{error.message}", record=True)
 
 

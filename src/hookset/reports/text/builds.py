@@ -4,13 +4,18 @@ from __future__ import annotations
 
 import os
 from collections import Counter
-from pathlib import Path
+from typing import TYPE_CHECKING
 
-from rich.console import RenderableType
 from rich.text import Text
 
-from hookset.core.build import Archive
 from hookset.reports.text.style import columns, heading, plural, section, sized, stacked
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from rich.console import RenderableType
+
+    from hookset.core.build import Archive
 
 __all__ = ["build_text"]
 

@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from typing import TYPE_CHECKING
 
-from rich.console import RenderableType
 from rich.rule import Rule
 from rich.text import Text
 
-from hookset.demo import Fault, Step
 from hookset.reports.text.style import blank, heading, section, stacked
+
+if TYPE_CHECKING:
+    from pathlib import Path
+
+    from rich.console import RenderableType
+
+    from hookset.demo import Fault, Step
 
 __all__ = ["farewell_text", "mended_text", "opening_text", "step_text"]
 

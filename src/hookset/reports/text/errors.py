@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
-from rich.console import RenderableType
+from typing import TYPE_CHECKING
+
 from rich.text import Text
 
-from hookset.core.install import Stop
-from hookset.core.model import HooksetError
 from hookset.reports.text.style import columns, marked, stacked
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from hookset.core.install import Stop
+    from hookset.core.model import HooksetError
 
 __all__ = ["error_text", "stops_text"]
 

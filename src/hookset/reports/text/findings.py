@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from itertools import groupby
+from typing import TYPE_CHECKING
 
-from rich.console import RenderableType
 from rich.table import Table
 from rich.text import Text
 
-from hookset.core.checks import Counts, OpenReference, Verdict
 from hookset.core.model import Finding, Severity
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, severity, stacked
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from rich.console import RenderableType
+
+    from hookset.core.checks import Counts, OpenReference, Verdict
 
 __all__ = ["check_text", "counts_text", "findings_text", "summary"]
 

@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from pathlib import PurePosixPath
+from typing import TYPE_CHECKING
 
-from rich.console import RenderableType
 from rich.text import Text
 
-from hookset.core.install import NeedState, PackPlan
-from hookset.core.install.contents import Asked, Contents
-from hookset.core.packs import HookSheet, Pack
-from hookset.core.packs.hooksheet import SettingEntry
-from hookset.core.project import Ledger
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from hookset.core.install import NeedState, PackPlan
+    from hookset.core.install.contents import Asked, Contents
+    from hookset.core.packs import HookSheet, Pack
+    from hookset.core.packs.hooksheet import SettingEntry
+    from hookset.core.project import Ledger
 
 __all__ = ["inspect_text", "list_text", "needs_text"]
 

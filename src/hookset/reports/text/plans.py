@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
-from rich.console import RenderableType
 from rich.text import Text
 
 from hookset.core.install import Entry, FileDiff, FileState, HookState, Outlook, PackPlan, Plan, UndoPlan
 from hookset.reports.text.findings import findings_text, summary
 from hookset.reports.text.packs import needs_text
 from hookset.reports.text.style import blank, columns, heading, plural, section, sized, stacked
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from rich.console import RenderableType
 
 __all__ = ["diffs_text", "done_text", "preview_text", "undo_text"]
 

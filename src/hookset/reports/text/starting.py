@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
-from rich.console import RenderableType
+from typing import TYPE_CHECKING
+
 from rich.text import Text
 
 from hookset.core.project import PROJECT_FILE, Beginning
 from hookset.reports.text.style import columns, heading, section, stacked
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
 
 __all__ = ["start_text"]
 

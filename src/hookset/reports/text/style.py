@@ -5,15 +5,17 @@ from __future__ import annotations
 import io
 import re
 import sys
-from collections.abc import Iterable, Sequence
-from typing import TextIO
+from typing import TYPE_CHECKING, TextIO
 
 from rich.console import Console, Group, RenderableType
 from rich.table import Table
 from rich.text import Text
 from rich.theme import Theme
 
-from hookset.core.model import Severity
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from hookset.core.model import Severity
 
 __all__ = [
     "blank",

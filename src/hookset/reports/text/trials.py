@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from typing import TYPE_CHECKING
 
-from rich.console import RenderableType
 from rich.text import Text
 
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 from hookset.reports.trial import TrialLine
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable, Sequence
+
+    from rich.console import RenderableType
 
 __all__ = ["trial_text"]
 
