@@ -35,6 +35,10 @@ def steps() -> tuple[Step, ...]:
     bridge, bell = "../packs/lift-bridge.zip", "../packs/fog-bell.zip"
     return (
         Step("Tell Hook Set about the map. It finds out how the map is arranged.", ("start",)),
+        Step("Check every reference. The builder made a slip in a file name some days ago.", ("check",), 1),
+        Step("A map with a reference missing is not built.", ("build",), 1),
+        Step("Mend the slip: one letter in the table of sound aliases."),
+        Step("Check again.", ("check",)),
         Step("A lift bridge was downloaded. Look into it before anything is touched.", ("inspect", bridge)),
         Step(
             "What would it do to this map? Every file, every line, and what a check would say then.",
@@ -43,14 +47,7 @@ def steps() -> tuple[Step, ...]:
         Step("Set it in. All of it or nothing.", ("install", bridge)),
         Step("And bell buoys, which use sounds that the game has of its own.", ("install", bell)),
         Step("What is set in this map now, and whom to thank?", ("list",)),
-        Step(
-            "Check every reference. The packs are fine; the builder made a slip in a file name some days ago.",
-            ("check",),
-            1,
-        ),
-        Step("A map with a reference missing is not built.", ("build",), 1),
-        Step("Mend the slip: one letter in the table of sound aliases."),
-        Step("Check again.", ("check",)),
+        Step("Check the whole of it.", ("check",)),
         Step("Build.", ("build",)),
         Step(
             "Load the built map in the stand-in game: the scripts run, the lever is pulled, the bridge moves.",

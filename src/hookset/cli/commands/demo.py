@@ -22,7 +22,7 @@ __all__ = ["command"]
 @pass_session
 def command(session: Session, folder: Path, as_json: bool) -> None:
     """Lay out the demo map Brackwater and two packs in FOLDER (default: hookset-demo), and play the whole journey:
-    look into a pack, set it in, find a fault, mend it, build the map and try it.
+    find a fault, mend it, look into a pack, set it in, build the map and try it.
 
     The folder stays, to go on with.
 

@@ -66,7 +66,8 @@ def _files(plan: PackPlan) -> RenderableType:
 def _hooks(plan: PackPlan) -> RenderableType:
     rows: list[tuple[Text, Text, Text]] = []
     for hook in plan.hooks:
-        words = Text(f"({hook.note})  " if hook.note else "", style="warning")
+        words = Text()
+        words.append(f"({hook.note})  " if hook.note else "", style="warning")
         words.append(hook.shown, style="dim")
         rows.append((Text(hook.state.value, style=_STATE_STYLE[hook.state]), Text(hook.path or hook.seat), words))
     return columns(rows, indent=0, clip=True)

@@ -1,0 +1,72 @@
+"""Writes docs/agreement.md: every planted fault, the finding that tells it, and what the stand-in game says.
+
+python tools/make_agreement.py [FILE]
+"""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+ROOT = Path(__file__).parent.parent
+sys.path.insert(0, str(ROOT))
+
+from tests.faults import FAULTS, Fault
+
+from hookset.core.build import plan_archive, write_archive
+from hookset.core.checks import judge
+from hookset.core.install import Choices, Disk, apply_changes, plan_install
+from hookset.core.packs import open_pack
+from hookset.core.project import PROJECT_FILE, Ledger, begin, open_project, read_ledger
+from hookset.demo import lay_out
+from hookset.standin import Log, play
+
+HEAD = """# The checks against a game
+
+Each fault below is planted, alone, in the demo map with both packs. `hookset check` judges the map by reading it. The
+stand-in game, which shares no code with it, loads the built map, runs its scripts and uses every object. Each fault that
+the game logs as an error is a finding of the check; the clean map has neither. `tests/core/test_agreement.py` holds this
+true; `tools/make_agreement.py` writes this page.
+
+"""
+
+
+def verdicts(fault: Fault, folder: Path) -> tuple[str, str]:
+    """(the finding, what the game logged first)"""
+    lay_out(folder)
+    root = folder / "brackwater"
+    (root / PROJECT_FILE).write_text(begin(root, None, ()).text, encoding="utf-8")
+    project = open_project(root)
+    packs = [open_pack(folder / "packs" / f"{name}.zip") for name in ("lift-bridge", "fog-bell")]
+    plan = plan_install(project, Ledger(), None, packs, Choices(), "2026-01-01T00:00:00Z")
+    (root / ".hookset").mkdir()
+    apply_changes(root, plan.all_changes, action="install", title="install", time="t", disk=Disk())
+    fault.make(root)
+    verdict = judge(project.tree, project.layout, project.stock, read_ledger(root))
+    found = next(f for f in verdict.findings if (f.code, f.spot.path) == (fault.code, fault.path))
+    archive = plan_archive(project.tree, project.layout, verdict.case.index, "brackwater", "3")
+    write_archive(project.tree, archive, folder / archive.name)
+    log = Log()
+    play(folder / archive.name, 60, log)
+    return f"`{found.code}` at {found.spot}", log.errors[0].text if log.errors else ""
+
+
+def page() -> str:
+    seen: list[tuple[str, str, str]] = []
+    unseen: list[tuple[str, str, str]] = []
+    for fault in FAULTS:
+        with tempfile.TemporaryDirectory() as folder:
+            finding, logged = verdicts(fault, Path(folder) / "demo")
+        logged = logged.replace("|", "\\|").replace("\n", " ")
+        (unseen if fault.unseen else seen).append((fault.title, finding, fault.unseen or logged))
+    text = HEAD + f"## Found by both: {len(seen)} faults\n\n" + "| fault | the check | the game |\n|---|---|---|\n"
+    text += "".join(f"| {title} | {finding} | {logged} |\n" for title, finding, logged in seen)
+    text += f"\n## What the game cannot notice: {len(unseen)} faults\n\n"
+    text += "| fault | the check | why the game does not |\n|---|---|---|\n"
+    return text + "".join(f"| {title} | {finding} | {why} |\n" for title, finding, why in unseen)
+
+
+if __name__ == "__main__":
+    target = Path(sys.argv[1]) if len(sys.argv) > 1 else ROOT / "docs/agreement.md"
+    target.write_text(page(), encoding="utf-8")
