@@ -25,9 +25,9 @@ from hookset.standin import Log, play
 HEAD = """# The checks against a game
 
 Each fault below is planted, alone, in the demo map with both packs. `hookset check` judges the map by reading it. The
-stand-in game, which shares no code with it, loads the built map, runs its scripts and uses every object. Each fault that
-the game logs as an error is a finding of the check; the clean map has neither. `tests/core/test_agreement.py` holds this
-true; `tools/make_agreement.py` writes this page.
+stand-in game, which shares no code with it, loads the built map, runs its scripts and uses every object. Each fault
+that the game logs as an error is a finding of the check; the clean map has neither. `tests/core/test_agreement.py`
+holds this true; `tools/make_agreement.py` writes this page.
 
 """
 
