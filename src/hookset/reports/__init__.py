@@ -1,1 +1,1 @@
-"""Floor 10: what comes out, for a person and for a program. Everything here turns plain data into words."""
+"""Floor 13: what comes out, for a person and for a program. Everything here turns plain data into words."""

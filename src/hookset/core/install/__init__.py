@@ -1,4 +1,4 @@
-"""Floor 8: plan an install as a pure value, show it, judge what it would leave, write it, take it back."""
+"""Floor 10: plan an install as a pure value, show it, judge what it would leave, write it, take it back."""
 
 from hookset.core.install.apply import (
     Disk,

@@ -1,4 +1,4 @@
-"""Floor 4: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
+"""Floor 5: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
 
 from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
 from hookset.core.layouts.load import load_layout, shipped_layout, shipped_names

@@ -1,4 +1,4 @@
-"""Floor 5: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
+"""Floor 6: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
 
 from hookset.core.project.ledger import (
     Ledger,

@@ -1,4 +1,4 @@
-"""Floor 6: the web of names. Collect definitions and references over a tree, then resolve every reference."""
+"""Floor 8: the web of names. Collect definitions and references over a tree, then resolve every reference."""
 
 from hookset.core.web.collect import FileFacts, Web, collect
 from hookset.core.web.index import Index

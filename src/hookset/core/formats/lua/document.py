@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal
 from msgspec import Struct
 
 from hookset.core.formats.base import Body, Document, Nothing, Placement, Unreadable, Value
-from hookset.core.formats.lua.seats import put
+from hookset.core.formats.lua.seats import LuaSeat, put
 from hookset.core.formats.lua.syntax import Script
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -34,28 +34,6 @@ class LuaSelector(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         if sum(way is not None for way in (self.call, self.assign, self.function, self.query)) != 1:
             raise ValueError("one of call, assign, function and query says which values are meant")
-
-
-class LuaSeat(Struct, frozen=True, forbid_unknown_fields=True):
-    """A spot among the statements of the file, or of one function."""
-
-    inside: str | None = None
-    """`function NAME`: within it; otherwise among the statements of the file."""
-    at: Literal["start", "end"] | None = None
-    """First or last there; before a closing `return`."""
-    after: Literal["first", "last"] | None = None
-    """Below the first or last statement that makes the `call`."""
-    call: str | None = None
-    otherwise: Literal["top", "refuse"] = "top"
-    """Where there is no such call yet: under the opening comment, or not at all."""
-
-    def __post_init__(self) -> None:
-        if (self.at is None) == (self.after is None):
-            raise ValueError("one of at and after says where the entry goes")
-        if (self.after is None) != (self.call is None):
-            raise ValueError("after and call go together: after the last call of what?")
-        if self.inside is not None and not self.inside.startswith("function "):
-            raise ValueError('inside reads "function NAME"')
 
 
 @dataclass(frozen=True)

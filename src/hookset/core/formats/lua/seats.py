@@ -4,18 +4,38 @@ from __future__ import annotations
 
 import re
 import textwrap
-from typing import TYPE_CHECKING
+from typing import Literal
 
+from msgspec import Struct
 from tree_sitter import Node
 
 from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, Misfit, NoSeat, Placement
 from hookset.core.formats.lua.syntax import Function, Script, inside_function, statements_in, tokens
 from hookset.core.trees import Text
 
-if TYPE_CHECKING:
-    from hookset.core.formats.lua.document import LuaSeat
+__all__ = ["LuaSeat", "put"]
 
-__all__ = ["put"]
+
+class LuaSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A spot among the statements of the file, or of one function."""
+
+    inside: str | None = None
+    """`function NAME`: within it; otherwise among the statements of the file."""
+    at: Literal["start", "end"] | None = None
+    """First or last there; before a closing `return`."""
+    after: Literal["first", "last"] | None = None
+    """Below the first or last statement that makes the `call`."""
+    call: str | None = None
+    otherwise: Literal["top", "refuse"] = "top"
+    """Where there is no such call yet: under the opening comment, or not at all."""
+
+    def __post_init__(self) -> None:
+        if (self.at is None) == (self.after is None):
+            raise ValueError("one of at and after says where the entry goes")
+        if (self.after is None) != (self.call is None):
+            raise ValueError("after and call go together: after the last call of what?")
+        if self.inside is not None and not self.inside.startswith("function "):
+            raise ValueError('inside reads "function NAME"')
 
 
 def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
