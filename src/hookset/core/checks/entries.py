@@ -5,11 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
-from hookset.core.formats import Body, Edits, Unreadable, format_named
+from hookset.core.formats import Body, Edits, Unreadable, format_named, text_of
 from hookset.core.layouts import Seat
 from hookset.core.model import CouldNotError, Severity
 from hookset.core.project import LedgerHook
-from hookset.core.trees import decode
 
 __all__: list[str] = []
 
@@ -43,7 +42,8 @@ def _gone(case: Case, seat: Seat, hook: LedgerHook) -> bool:
     if not case.web.tree.has(hook.path):
         return True
     try:
-        document = format_named(seat.format).open(decode(case.web.tree.read(hook.path), seat.encodings), seat.options)
+        form = format_named(seat.format)
+        document = form.open(text_of(form, case.web.tree.read(hook.path), seat.encodings), seat.options)
     except (Unreadable, CouldNotError):
         return False
     return not document.problems and isinstance(document.put(seat.put, Body(text=hook.texts[0])), Edits)

@@ -25,6 +25,7 @@ from hookset.core.formats.base import (
     Value,
     spliced,
 )
+from hookset.core.trees import Text, decode
 
 __all__ = [
     "AlreadyThere",
@@ -42,9 +43,19 @@ __all__ = [
     "format_named",
     "format_names",
     "spliced",
+    "text_of",
 ]
 
 _SUPPORT = {"base", "datapath"}
+
+
+def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
+    """A file of a text format as text: by its byte order mark, by what it says of itself, or as the layout says.
+
+    Raises CouldNotError when it is in none of these encodings.
+    """
+    declared = form.declared_encoding(data)
+    return decode(data, (declared, *encodings) if declared else encodings)
 
 
 def format_names() -> tuple[str, ...]:

@@ -7,13 +7,13 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats.base import Document, Nothing, ReadOnly, Value
+from hookset.core.formats.base import Document, Format, Nothing, ReadOnly, Value
 from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
 
 
-class _Any:
+class _Any(Format):
     title: ClassVar[str] = "any file, by its path"
     binary: ClassVar[bool] = True
     selector: ClassVar[type[Struct]] = Nothing

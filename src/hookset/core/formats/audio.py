@@ -12,7 +12,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats.base import Document, Nothing, ReadOnly, Unreadable
+from hookset.core.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
 from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
@@ -23,7 +23,7 @@ class AudioOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """What such a file may be: wav, vorbis, opus. Empty: any of them."""
 
 
-class _Audio:
+class _Audio(Format):
     title: ClassVar[str] = "sound"
     binary: ClassVar[bool] = True
     selector: ClassVar[type[Struct]] = Nothing

@@ -130,7 +130,7 @@ class Document(Protocol):
 
 
 class Format(Protocol):
-    """An open format."""
+    """An open format. A module makes one by inheriting from this and filling in the rest."""
 
     title: ClassVar[str]
     binary: ClassVar[bool]
@@ -146,6 +146,10 @@ class Format(Protocol):
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         """Parse. Raises Unreadable."""
+
+    def declared_encoding(self, data: bytes) -> str | None:  # noqa: ARG002
+        """The encoding that a file of this format names in itself, if it does."""
+        return None
 
 
 @dataclass(frozen=True, slots=True)

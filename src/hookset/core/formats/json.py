@@ -22,6 +22,7 @@ from hookset.core.formats.base import (
     Document,
     Edit,
     Edits,
+    Format,
     Misfit,
     NoSeat,
     Nothing,
@@ -221,7 +222,7 @@ def _descend(string: str, start: int, wanted: _Wanted, spans: dict[str, tuple[in
     return end
 
 
-class _JsonFormat:
+class _JsonFormat(Format):
     title: ClassVar[str] = "JSON"
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector

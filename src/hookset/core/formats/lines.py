@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, Misfit, Placement, Value
+from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, Format, Misfit, Placement, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
 
@@ -90,7 +90,7 @@ def _one(start: int, end: int, text: str) -> Edits:
     return Edits((Edit(start, end, text),))
 
 
-class _LinesFormat:
+class _LinesFormat(Format):
     title: ClassVar[str] = "line list"
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = LineSelector

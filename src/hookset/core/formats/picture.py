@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats.base import Document, Nothing, ReadOnly, Unreadable
+from hookset.core.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
 from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
@@ -19,7 +19,7 @@ class PictureOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """What such a file may be: PNG, JPEG, TGA, DDS … Empty: any picture."""
 
 
-class _Picture:
+class _Picture(Format):
     title: ClassVar[str] = "picture"
     binary: ClassVar[bool] = True
     selector: ClassVar[type[Struct]] = Nothing

@@ -20,6 +20,7 @@ from hookset.core.formats.base import (
     Document,
     Edit,
     Edits,
+    Format,
     Misfit,
     NoSeat,
     Nothing,
@@ -258,7 +259,7 @@ def _decoded(key: str) -> str:
     return next(iter(tomllib.loads(f"{key} = 0")))
 
 
-class _TomlFormat:
+class _TomlFormat(Format):
     title: ClassVar[str] = "TOML"
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector

@@ -19,6 +19,7 @@ from hookset.core.formats import (
     Unreadable,
     format_named,
     spliced,
+    text_of,
 )
 from hookset.core.install.plan import HookState, HookStep, Stop
 from hookset.core.layouts import Layout, Seat
@@ -26,7 +27,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import HookEntry
 from hookset.core.sheets import nearest
-from hookset.core.trees import Content, Glob, Inline, Overlay, Tree, decode
+from hookset.core.trees import Content, Glob, Inline, Overlay, Tree
 
 __all__ = ["Seating", "plan_hooks"]
 
@@ -190,7 +191,7 @@ def _set(pack: Pack, wanted: _Wanted, seating: Seating) -> tuple[HookStep, Conte
         note=wanted.note,
     )
     try:
-        text = decode(seating.tree.read(wanted.path), seat.encodings)
+        text = text_of(form, seating.tree.read(wanted.path), seat.encodings)
         document = form.open(text, seat.options)
         if document.problems:
             what, _ = document.problems[0]

@@ -6,14 +6,14 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
-from hookset.core.formats import Unreadable, format_named
+from hookset.core.formats import Unreadable, format_named, text_of
 from hookset.core.formats.toml import written
 from hookset.core.layouts import Layout, Likeness, recognise, shipped_layout, shipped_names
 from hookset.core.layouts.load import named_layout
 from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE
 from hookset.core.project.project import map_tree
-from hookset.core.trees import FolderTree, Tree, decode
+from hookset.core.trees import FolderTree, Tree
 
 __all__ = ["Beginning", "begin"]
 
@@ -98,7 +98,7 @@ def _descriptor(tree: Tree, layout: Layout) -> tuple[str, str]:
         return "", ""
     form = format_named(rule.format)
     try:
-        document = form.open(decode(tree.read(entry.file), rule.encodings), rule.options)
+        document = form.open(text_of(form, tree.read(entry.file), rule.encodings), rule.options)
         asked = [document.select(form.selector(at=at)) for at in (entry.name, entry.version)]
     except (Unreadable, CouldNotError):
         # `check` tells what is wrong with it; a start can do without.

@@ -11,13 +11,13 @@ from urllib.parse import unquote
 
 from msgspec import Struct
 
-from hookset.core.formats import Document, Unreadable, format_named
+from hookset.core.formats import Document, Unreadable, format_named, text_of
 from hookset.core.formats.base import Value
 from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule
 from hookset.core.layouts.layout import RecordRule
 from hookset.core.model import CouldNotError, Definition, Problem, Reference
 from hookset.core.project import Stock
-from hookset.core.trees import GlobMatch, Tree, decode, joined
+from hookset.core.trees import GlobMatch, Tree, joined
 
 __all__ = ["FileFacts", "Web", "collect", "open_document", "read_file"]
 
@@ -89,7 +89,7 @@ def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
     if rule.format == "any":
         return form.open(b"", rule.options)
     data = tree.read(path)
-    return form.open(data if form.binary else decode(data, rule.encodings), rule.options)
+    return form.open(data if form.binary else text_of(form, data, rule.encodings), rule.options)
 
 
 def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> Document | None:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from hookset.core.formats import Document, Unreadable, format_named
+from hookset.core.formats import Document, Unreadable, format_named, text_of
 from hookset.core.layouts import Layout, ReadRule
 from hookset.core.model import CouldNotError, Spot, Where
-from hookset.core.trees import Text, Tree, decode, line_and_column
+from hookset.core.trees import Text, Tree, line_and_column
 
 __all__ = ["spots"]
 
@@ -33,7 +33,7 @@ def _in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[
         if form.binary or rule.match(path) is None or not tree.has(path):
             continue
         try:
-            text = decode(tree.read(path), rule.encodings)
+            text = text_of(form, tree.read(path), rule.encodings)
         except CouldNotError:
             continue
         found |= {where: line_and_column(text.string, where) for where in wheres if isinstance(where, int)}

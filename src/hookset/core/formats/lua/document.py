@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.core.formats.base import Body, Document, Nothing, Placement, Unreadable, Value
+from hookset.core.formats.base import Body, Document, Format, Nothing, Placement, Unreadable, Value
 from hookset.core.formats.lua.seats import LuaSeat, put
 from hookset.core.formats.lua.syntax import Script
 from hookset.core.model import Where
@@ -95,7 +95,7 @@ class _Lua:
         return put(self.script, seat, body)
 
 
-class _LuaFormat:
+class _LuaFormat(Format):
     title: ClassVar[str] = "Lua"
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = LuaSelector
