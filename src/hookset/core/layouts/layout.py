@@ -50,12 +50,16 @@ class ReferRule:
     selector: Any
     name: str
     side: str | None
-    under: str
-    """For paths: the folder that they count from."""
+    under: tuple[str, ...]
+    """For paths: the folders that they may count from."""
     beside: bool
     """For paths: they count from the file's own folder."""
-    suffix: str
-    """For paths written without their ending."""
+    suffix: tuple[str, ...]
+    """For paths written without their ending: what it may be."""
+    split: re.Pattern[str] | None
+    """What stands between names, where one value lists several."""
+    only: re.Pattern[str] | None
+    """Values that are references; others are none."""
     skip: re.Pattern[str] | None
     """Values that are no reference: `data:` URIs."""
     uri: bool

@@ -33,9 +33,11 @@ class _Define(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
 
 
 class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    under: str = ""
+    under: str | tuple[str, ...] = ""
     beside: bool = False
-    suffix: str = ""
+    suffix: str | tuple[str, ...] = ()
+    split: str | None = None
+    only: str | None = None
     skip: str | None = None
     decode: Literal["uri"] | None = None
 
@@ -207,23 +209,28 @@ class _Loader:
         return DefineRule(kind=rule.kind, selector=selector, name=rule.name, side=rule.side, variant=rule.variant)
 
     def _refer(self, rule: _Refer, selector: Any, at: str) -> ReferRule:
-        skip = None
-        if rule.skip is not None:
-            try:
-                skip = re.compile(rule.skip)
-            except re.error as error:
-                self._complain(f"{at}/refers", f"`skip` is no regular expression: {error}")
         return ReferRule(
             kind=rule.kind,
             selector=selector,
             name=rule.name,
             side=rule.side,
-            under=rule.under,
+            under=(rule.under,) if isinstance(rule.under, str) else rule.under,
             beside=rule.beside,
-            suffix=rule.suffix,
-            skip=skip,
+            suffix=(rule.suffix,) if isinstance(rule.suffix, str) else rule.suffix,
+            split=self._regex(rule.split, "split", at),
+            only=self._regex(rule.only, "only", at),
+            skip=self._regex(rule.skip, "skip", at),
             uri=rule.decode == "uri",
         )
+
+    def _regex(self, source: str | None, key: str, at: str) -> re.Pattern[str] | None:
+        if source is None:
+            return None
+        try:
+            return re.compile(source)
+        except re.error as error:
+            self._complain(f"{at}/refers", f"`{key}` is no regular expression: {error}")
+            return None
 
     def _seat(self, entry: SeatEntry, reads: tuple[ReadRule, ...], at: str) -> Seat | None:
         sample = entry.file.replace("{", "").replace("}", "").replace("**/", "").replace("*", "x")

@@ -37,6 +37,8 @@ class Reference(Struct, frozen=True, gc=False, kw_only=True):
     """What is looked up; for path-like kinds the path from the map's top. `*` stands for what only the game knows."""
     written: str
     """The name as it stands in the file."""
+    others: tuple[str, ...] = ()
+    """What is looked up next: the same path below another root, or with another ending."""
     side: str = EVERY_SIDE
     path: str
     where: Where = 0

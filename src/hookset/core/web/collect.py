@@ -70,8 +70,8 @@ def read_file(tree: Tree, path: str, layout: Layout) -> FileFacts:
         for define in rule.defines:
             definitions += (reader.definition(define, value) for value in document.select(define.selector))
         for refer in rule.refers:
-            found = (reader.reference(refer, value) for value in document.select(refer.selector))
-            references += (reference for reference in found if reference is not None)
+            for value in document.select(refer.selector):
+                references += reader.references(refer, value)
         if rule.record is not None:
             problems += _bad_records(document, rule.record, path)
     return FileFacts(
@@ -149,24 +149,30 @@ class _Reader:
             variant=self.words.get("variant", "") or rule.variant,
         )
 
-    def reference(self, rule: ReferRule, value: Value) -> Reference | None:
-        text = value.text
-        if rule.skip is not None and rule.skip.search(text):
-            return None
-        name = self._name(rule.name, unquote(text) if rule.uri else text)
-        if rule.kind in self.layout.path_kinds:
-            base = self.parts["parent"] if rule.beside else rule.under
-            if rule.suffix and not posixpath.splitext(name)[1]:
-                name += rule.suffix
-            # A path that leads out of the map keeps its own spelling, for the check to tell.
-            name = joined(base, name) or name
-        return Reference(
-            kind=rule.kind,
-            name=name,
-            written=text,
-            side=self.side if rule.side is None else rule.side,
-            path=self.path,
-            where=value.where,
-            pattern=value.pattern,
-            use=self.rule.uses,
-        )
+    def references(self, rule: ReferRule, value: Value) -> Iterator[Reference]:
+        """The references in a value: none, one, or as many as it lists."""
+        texts = [value.text] if rule.split is None else [text for text in rule.split.split(value.text) if text]
+        for text in texts:
+            if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
+                name, *others = self._looked_up(rule, self._name(rule.name, unquote(text) if rule.uri else text))
+                yield Reference(
+                    kind=rule.kind,
+                    name=name,
+                    written=text,
+                    others=tuple(others),
+                    side=self.side if rule.side is None else rule.side,
+                    path=self.path,
+                    where=value.where,
+                    pattern=value.pattern,
+                    use=self.rule.uses,
+                )
+
+    def _looked_up(self, rule: ReferRule, name: str) -> list[str]:
+        """What the name can mean. For paths: below each root, with each ending that it may be written without."""
+        if rule.kind not in self.layout.path_kinds:
+            return [name]
+        bare = bool(rule.suffix) and not posixpath.splitext(name)[1]
+        endings = rule.suffix if bare else ("",)
+        bases = (self.parts["parent"],) if rule.beside else rule.under
+        # A path that leads out of the map keeps its own spelling, for the check to tell.
+        return [joined(base, name + ending) or name for base in bases for ending in endings]

@@ -6,7 +6,7 @@ import fnmatch
 import re
 from functools import cached_property
 
-from hookset.core.model import Definition
+from hookset.core.model import Definition, Reference
 from hookset.core.web.collect import Web
 
 __all__ = ["Index"]
@@ -27,6 +27,13 @@ class Index:
     def get(self, kind: str, name: str) -> list[Definition]:
         """The definitions of a name, as the game compares names of this kind."""
         return self._by_kind[kind].get(self.layout.kinds[kind].key(name), [])
+
+    def meant(self, reference: Reference) -> list[Definition]:
+        """The definitions of what a reference looks up first, or else next."""
+        for name in (reference.name, *reference.others):
+            if definitions := self.get(reference.kind, name):
+                return definitions
+        return []
 
     def groups(self, kind: str) -> dict[str, list[Definition]]:
         return self._by_kind[kind]

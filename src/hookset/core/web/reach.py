@@ -51,7 +51,7 @@ def reach_of(web: Web, index: Index) -> Reach:
         path, side = waiting.popleft()
         for reference in references[path]:
             at = reference.side or side
-            for definition in index.get(reference.kind, reference.name):
+            for definition in index.meant(reference):
                 if sides_meet(definition.side, at):
                     load(definition.path, at)
     return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides})

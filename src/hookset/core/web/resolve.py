@@ -57,7 +57,7 @@ def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Reso
     kind = web.layout.kinds[reference.kind]
     if reference.pattern or reference.kind in index.unknowable:
         return Resolution(reference, Outcome.OPEN)
-    definitions = index.get(reference.kind, reference.name)
+    definitions = index.meant(reference)
     if not definitions:
         return _not_in_map(reference, kind, web, index)
     if kind.entry.each:

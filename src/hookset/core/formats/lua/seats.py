@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-import textwrap
 from typing import Literal
 
 from msgspec import Struct
 from tree_sitter import Node
 
+from hookset.core.formats._writing import lead_of, written_lines
 from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, Misfit, NoSeat, Placement
 from hookset.core.formats.lua.syntax import Function, Script, inside_function, statements_in, tokens
 from hookset.core.trees import Text
@@ -104,19 +104,19 @@ def _below(script: Script, statement: Node, text: str) -> Edits:
     rest = string[end:line_end].rstrip("\r")
     if rest.strip(" \t;") and not rest.strip(" \t;").startswith("--"):
         # Something else follows on this line: open one below the statement itself.
-        lead = _lead(string, script.start(statement))
-        return _one(end, script.text.newline + _written(script.text, text, lead))
+        lead = lead_of(string, script.start(statement))
+        return _one(end, script.text.newline + written_lines(script.text, text, lead))
     at = end + len(rest)
-    return _one(at, script.text.newline + _written(script.text, text, _lead(string, script.start(statement))))
+    return _one(at, script.text.newline + written_lines(script.text, text, lead_of(string, script.start(statement))))
 
 
 def _above(script: Script, statement: Node, text: str) -> Edits:
     string, start = script.text.string, script.start(statement)
-    lead = _lead(string, start)
+    lead = lead_of(string, start)
     line_start = string.rfind("\n", 0, start) + 1
     if string[line_start:start].strip():
-        return _one(start, _written(script.text, text, lead).lstrip(" \t") + script.text.newline + lead)
-    return _one(line_start, _written(script.text, text, lead) + script.text.newline)
+        return _one(start, written_lines(script.text, text, lead).lstrip(" \t") + script.text.newline + lead)
+    return _one(line_start, written_lines(script.text, text, lead) + script.text.newline)
 
 
 def _under_opening_comment(script: Script, text: str) -> Edits:
@@ -124,7 +124,7 @@ def _under_opening_comment(script: Script, text: str) -> Edits:
     # A first line that begins with # is for the shell; Lua skips it.
     opening = re.match(r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*", string)
     at = opening.end() if opening else 0
-    new = _written(script.text, text, "")
+    new = written_lines(script.text, text, "")
     if at and string[at - 1] != "\n":
         return _one(at, newline + new + newline)
     return _one(at, new + newline)
@@ -136,10 +136,10 @@ def _alone(script: Script, function: Function | None, text: str) -> Edits:
     if function is None:
         end = len(string)
         gap = "" if not string or string.endswith("\n") else newline
-        return _one(end, gap + _written(script.text, text, "") + newline)
+        return _one(end, gap + written_lines(script.text, text, "") + newline)
     closing = script.start(function.node.children[-1])
-    lead = _lead(string, script.start(function.node))
-    new = _written(script.text, text, lead + script.text.indent)
+    lead = lead_of(string, script.start(function.node))
+    new = written_lines(script.text, text, lead + script.text.indent)
     line_start = string.rfind("\n", 0, closing) + 1
     if not string[line_start:closing].strip():
         return _one(line_start, new + newline)
@@ -149,22 +149,3 @@ def _alone(script: Script, function: Function | None, text: str) -> Edits:
 
 def _one(at: int, text: str) -> Edits:
     return Edits((Edit(at, at, text),))
-
-
-def _lead(string: str, offset: int) -> str:
-    start = string.rfind("\n", 0, offset) + 1
-    found = re.compile(r"[ \t]*").match(string, start)
-    return found.group() if found else ""
-
-
-def _written(file: Text, text: str, lead: str) -> str:
-    """The hook's lines in the file's own indentation and newlines."""
-    own = Text(textwrap.dedent(text.replace("\r\n", "\n")).strip("\n"), "utf-8")
-    lines = []
-    for line in own.string.split("\n"):
-        body = line.lstrip(" \t")
-        depth = len(line[: len(line) - len(body)].expandtabs(len(own.indent))) // len(own.indent.expandtabs(4))
-        if own.indent == "\t":
-            depth = line[: len(line) - len(body)].count("\t")
-        lines.append(lead + file.indent * depth + body if body else "")
-    return file.newline.join(lines)

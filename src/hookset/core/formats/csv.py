@@ -1,0 +1,199 @@
+"""Tables of separated values: CSV (RFC 4180), TSV and their hand-made cousins. The delimiter is found out."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Misfit,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT", "CsvSelector"]
+
+_DELIMITERS = ",;\t|"
+
+
+class CsvOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    delimiter: str | None = None
+    """Found out where it is not said: of comma, semicolon, tab and bar the one that splits the rows most evenly."""
+    header: bool = True
+    """Whether the first row names the columns; otherwise they are numbered from 1."""
+    comment: tuple[str, ...] = ("#",)
+    """What a row that is a comment begins with."""
+
+
+class CsvSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    column: str | int
+    """By its name in the header, or by its number from one."""
+    when: dict[str, str] = {}
+    """Only rows that have these values in these columns."""
+
+
+class CsvSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """One more row at the end: there is nothing to choose."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Cell:
+    text: str
+    start: int
+    end: int
+    quoted: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    cells: tuple[_Cell, ...]
+    start: int
+    end: int
+    """Past the line's ending."""
+
+
+@dataclass(frozen=True)
+class _Csv:
+    text: Text
+    names: tuple[str, ...]
+    rows: tuple[_Row, ...]
+    delimiter: str
+    head: _Row | None
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def _column(self, column: str | int) -> int | None:
+        name = str(column)
+        if name in self.names:
+            return self.names.index(name)
+        return int(name) - 1 if name.isdigit() and int(name) > 0 else None
+
+    def select(self, selector: CsvSelector) -> Iterator[Value]:
+        column = self._column(selector.column)
+        conditions = [(self._column(name), value) for name, value in selector.when.items()]
+        for row in self.rows:
+            meant = all(at is not None and _cell(row, at) == value for at, value in conditions)
+            if meant and column is not None and _cell(row, column):
+                yield Value(row.cells[column].text, row.cells[column].start)
+
+    def records(self, selector: CsvSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+        """Each row as its columns, all of them text."""
+        for row in self.rows:
+            yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        cells = {cell.start: cell.end for row in self.rows for cell in row.cells}
+        starts = {row.start: row.end for row in self.rows}
+        ends = starts | cells
+        return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def put(self, seat: CsvSeat, body: Body) -> Placement:  # noqa: ARG002
+        if body.record is None:
+            return Misfit("a record of columns and values")
+        wanted = {str(name): str(value) for name, value in body.record.items()}
+        unknown = [name for name in wanted if self._column(name) is None]
+        if unknown:
+            return Misfit(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")
+        at = {self._column(name): value for name, value in wanted.items()}
+        for row in self.rows:
+            if all(_cell(row, index or 0) == value for index, value in at.items()):
+                return AlreadyThere(row.start)
+        width = max(len(self.names), *(index + 1 for index in at if index is not None))
+        model = self.rows[-1] if self.rows else self.head
+        quoted = model is not None and bool(model.cells) and all(cell.quoted for cell in model.cells)
+        cells = (self._written(at.get(index, ""), quoted) for index in range(width))
+        line = self.delimiter.join(cells)
+        string, newline = self.text.string, self.text.newline
+        end = (self.rows[-1] if self.rows else self.head).end if model is not None else len(string)  # type: ignore[union-attr]
+        if end and string[end - 1] != "\n":
+            return Edits((Edit(end, end, newline + line),))
+        return Edits((Edit(end, end, line + newline),))
+
+    def _written(self, value: str, quoted: bool) -> str:
+        if quoted or any(mark in value for mark in (self.delimiter, '"', "\n", "\r")) or value != value.strip():
+            return '"' + value.replace('"', '""') + '"'
+        return value
+
+
+def _cell(row: _Row, index: int) -> str:
+    return row.cells[index].text if index < len(row.cells) else ""
+
+
+def _delimiter(string: str, comment: tuple[str, ...]) -> str:
+    lines = [line for line in string.splitlines()[:200] if line.strip() and not line.startswith(comment or ("\0",))]
+    best, score = ",", (0.0, 0)
+    for delimiter in _DELIMITERS:
+        counts = Counter(re.sub(r'"(?:[^"]|"")*"', "", line).count(delimiter) for line in lines)
+        common, often = counts.most_common(1)[0] if counts else (0, 0)
+        if common and (often / len(lines), common) > score:
+            best, score = delimiter, (often / len(lines), common)
+    return best
+
+
+def _rows(string: str, delimiter: str, comment: tuple[str, ...]) -> Iterator[_Row]:
+    field = re.compile(
+        rf'[ ]*"(?P<quoted>(?:[^"]|"")*)"[ ]*(?=[{re.escape(delimiter)}\r\n]|\Z)'
+        rf"|(?P<plain>[^{re.escape(delimiter)}\r\n]*)"
+    )
+    position = 0
+    while position < len(string):
+        start = position
+        line_end = string.find("\n", position) + 1 or len(string)
+        line = string[position:line_end]
+        if not line.strip() or (comment and line.startswith(comment)):
+            position = line_end
+            continue
+        cells: list[_Cell] = []
+        while True:
+            match = field.match(string, position)
+            assert match is not None
+            if match["quoted"] is not None:
+                cells.append(_Cell(match["quoted"].replace('""', '"'), *match.span("quoted"), True))
+            else:
+                if match["plain"].lstrip().startswith('"'):
+                    raise Unreadable("opens a quote that it does not close", match.start("plain"))
+                plain = match["plain"]
+                begin = match.start("plain") + len(plain) - len(plain.lstrip())
+                cells.append(_Cell(plain.strip(), begin, begin + len(plain.strip()), False))
+            position = match.end()
+            if position < len(string) and string[position] == delimiter:
+                position += 1
+                continue
+            break
+        position = string.find("\n", position) + 1 or len(string)
+        yield _Row(tuple(cells), start, position)
+
+
+class _CsvFormat(Format):
+    title: ClassVar[str] = "table of separated values"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = CsvSelector
+    seat: ClassVar[type[Struct]] = CsvSeat
+    options: ClassVar[type[Struct]] = CsvOptions
+    bodies: ClassVar[Sequence[str]] = ("record",)
+
+    def open(self, source: Text | bytes, options: CsvOptions) -> Document:
+        assert isinstance(source, Text)
+        delimiter = options.delimiter or _delimiter(source.string, options.comment)
+        rows = tuple(_rows(source.string, delimiter, options.comment))
+        if options.header and rows:
+            names = tuple(cell.text for cell in rows[0].cells)
+            return _Csv(source, names, rows[1:], delimiter, rows[0])
+        width = max((len(row.cells) for row in rows), default=0)
+        return _Csv(source, tuple(str(n) for n in range(1, width + 1)), rows, delimiter, None)
+
+
+FORMAT = _CsvFormat()

@@ -1,0 +1,190 @@
+"""INI-like files: `[section]`, `key = value` or `key: value`, comments with `;` or `#`."""
+
+from __future__ import annotations
+
+import fnmatch
+import re
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Misfit,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT", "IniSeat", "IniSelector"]
+
+_SECTION = re.compile(r"[ \t]*\[([^\]\r\n]*)\]")
+_PAIR = re.compile(r"([ \t]*)([^=:\r\n\s](?:[^=:\r\n]*[^=:\r\n\s])?)([ \t]*[=:][ \t]*)([^\r\n]*)")
+
+
+class IniOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    comment: tuple[str, ...] = (";", "#")
+    """What a comment line begins with; after a value, a comment needs a blank before it."""
+    quotes: bool = True
+    """Whether quotes around a value are not part of it."""
+
+
+class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """Values, by section and key; without a key, the keys; `sections`, their names. `*` stands for anything."""
+
+    section: str = "*"
+    key: str | None = None
+    keys: bool = False
+    sections: bool = False
+
+    def __post_init__(self) -> None:
+        if (self.key is not None) + self.keys + self.sections != 1:
+            raise ValueError("one of key, keys and sections says what is meant")
+
+
+class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    section: str
+    """Empty: above the first section."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Pair:
+    section: str
+    key: str
+    value: str
+    start: int
+    """Of the line."""
+    key_start: int
+    value_start: int
+    end: int
+    """Past the line's ending."""
+    lead: str
+    equals: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Section:
+    name: str
+    start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class _Ini:
+    text: Text
+    sections: tuple[_Section, ...]
+    pairs: tuple[_Pair, ...]
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def select(self, selector: IniSelector) -> Iterator[Value]:
+        if selector.sections:
+            for section in self.sections:
+                if fnmatch.fnmatchcase(section.name, selector.section):
+                    yield Value(section.name, section.start)
+            return
+        for pair in self.pairs:
+            if fnmatch.fnmatchcase(pair.section, selector.section):
+                if selector.keys:
+                    yield Value(pair.key, pair.key_start)
+                elif fnmatch.fnmatchcase(pair.key, selector.key or ""):
+                    yield Value(pair.value, pair.value_start)
+
+    def records(self, selector: IniSelector) -> Iterator[tuple[Where, Any]]:
+        """Each section as its keys and values, all of them text."""
+        for section in self.sections:
+            if fnmatch.fnmatchcase(section.name, selector.section):
+                yield section.start, {pair.key: pair.value for pair in self.pairs if pair.section == section.name}
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        ends = {pair.value_start: pair.value_start + len(pair.value) for pair in self.pairs}
+        ends |= {pair.key_start: pair.key_start + len(pair.key) for pair in self.pairs}
+        ends |= {section.start: section.start + len(section.name) for section in self.sections}
+        return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def put(self, seat: IniSeat, body: Body) -> Placement:
+        if body.record is None:
+            return Misfit("a record of keys and values")
+        wanted = {str(key): _as_text(value) for key, value in body.record.items()}
+        here = [pair for pair in self.pairs if pair.section == seat.section]
+        there = {pair.key: pair for pair in here}
+        for key, value in wanted.items():
+            if key in there and there[key].value != value:
+                return Clash(there[key].value_start, f"{key} = {there[key].value!r}, not {value!r}")
+        missing = {key: value for key, value in wanted.items() if key not in there}
+        if not missing:
+            return AlreadyThere(next(iter(there[key].key_start for key in wanted), 0))
+        newline = self.text.newline
+        model = here[-1] if here else self.pairs[-1] if self.pairs else None
+        lead, equals = (model.lead, model.equals) if model else ("", " = ")
+        lines = "".join(f"{lead}{key}{equals}{value}{newline}" for key, value in missing.items())
+        if here:
+            return self._inserted(here[-1].end, lines)
+        section = next((one for one in self.sections if one.name == seat.section), None)
+        if section is not None:
+            return self._inserted(section.end, lines)
+        if not seat.section:
+            first = self.sections[0].start if self.sections else len(self.text.string)
+            at = self.text.string.rfind("\n", 0, first) + 1
+            return self._inserted(at, lines)
+        gap = newline if self.text.string.strip() else ""
+        return self._inserted(len(self.text.string), f"{gap}[{seat.section}]{newline}{lines}")
+
+    def _inserted(self, at: int, text: str) -> Edits:
+        if at and self.text.string[at - 1] != "\n":
+            text = self.text.newline + text.removesuffix(self.text.newline)
+        return Edits((Edit(at, at, text),))
+
+
+def _as_text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return str(value)
+
+
+class _IniFormat(Format):
+    title: ClassVar[str] = "INI"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = IniSelector
+    seat: ClassVar[type[Struct]] = IniSeat
+    options: ClassVar[type[Struct]] = IniOptions
+    bodies: ClassVar[Sequence[str]] = ("record",)
+
+    def open(self, source: Text | bytes, options: IniOptions) -> Document:
+        assert isinstance(source, Text)
+        marks = "|".join(re.escape(mark) for mark in options.comment) or "(?!)"
+        comment = re.compile(rf"(?:^|(?<=\s))(?:{marks}).*")
+        sections: list[_Section] = []
+        pairs: list[_Pair] = []
+        section, position = "", 0
+        for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):
+            end = position + len(line)
+            body = comment.sub("", line.rstrip("\r\n")).rstrip()
+            if found := _SECTION.fullmatch(body):
+                section = found[1].strip()
+                sections.append(_Section(section, position + body.index("[") + 1, end))
+            elif pair := _PAIR.fullmatch(body):
+                value, start = pair[4], position + pair.start(4)
+                if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in "\"'":
+                    value, start = value[1:-1], start + 1
+                pairs.append(
+                    _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3])
+                )
+            elif body.strip():
+                raise Unreadable(
+                    f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value", position
+                )
+            position = end
+        return _Ini(source, tuple(sections), tuple(pairs))
+
+
+FORMAT = _IniFormat()

@@ -1,0 +1,340 @@
+"""XML 1.0: values by XPath, places by byte offsets from a second, streaming parser.
+
+A value's place is the number of its element in document order, with the attribute's name: `412@script`. Finding the
+characters for it costs one more pass, and only when something is shown or edited. Entities and the network are off.
+"""
+
+from __future__ import annotations
+
+import functools
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, ClassVar, Literal
+from xml.parsers import expat
+
+from lxml import etree
+from msgspec import Struct
+
+from hookset.core.formats._writing import written_lines
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Misfit,
+    NoSeat,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT", "XmlSeat", "XmlSelector"]
+
+_DECLARED = re.compile(rb"""^<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z0-9._-]+)["']""")
+_ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
+_NEAREST = 12
+
+
+class XmlOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    namespaces: dict[str, str] = {}
+    """Prefixes for the layout's XPaths."""
+
+    def __hash__(self) -> int:
+        return hash(tuple(sorted(self.namespaces.items())))
+
+
+class XmlSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    at: str
+    """XPath 1.0 of attributes, elements (their text) or texts."""
+
+    def __post_init__(self) -> None:
+        _compiled(self.at, ())
+
+
+class XmlSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """One of into, before, after and on."""
+
+    into: str | None = None
+    """XPath of the element that takes a child."""
+    at: Literal["start", "end"] = "end"
+    before: str | None = None
+    """XPath of the element that the new one stands above."""
+    after: str | None = None
+    """XPath of the element that the new one stands below; of several, the last."""
+    on: str | None = None
+    """XPath of the element that takes attributes: the hook brings a record."""
+
+    def __post_init__(self) -> None:
+        ways = [way for way in (self.into, self.before, self.after, self.on) if way is not None]
+        if len(ways) != 1:
+            raise ValueError("one of into, before, after and on says where the entry goes")
+        _compiled(ways[0], ())
+
+
+@functools.lru_cache(maxsize=256)
+def _compiled(path: str, namespaces: tuple[tuple[str, str], ...]) -> etree.XPath:
+    try:
+        return etree.XPath(path, namespaces=dict(namespaces), smart_strings=True)
+    except etree.XPathSyntaxError as error:
+        raise ValueError(f"{path!r} is no XPath: {error}") from error
+
+
+@dataclass(frozen=True, slots=True)
+class _Span:
+    """Character offsets of one element: its start tag, and its end tag (the same for `<a/>`)."""
+
+    start: int
+    tag_end: int
+    close_start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class _Xml:
+    text: Text
+    root: Any
+    options: XmlOptions
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    @cached_property
+    def _numbers(self) -> dict[Any, int]:
+        return {element: number for number, element in enumerate(self.root.iter(etree.Element))}
+
+    def _find(self, path: str) -> list[Any]:
+        try:
+            found = _compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
+        except etree.XPathEvalError:
+            return []
+        return found if isinstance(found, list) else []
+
+    def select(self, selector: XmlSelector) -> Iterator[Value]:
+        for found in self._find(selector.at):
+            if isinstance(found, str):
+                element = found.getparent()  # type: ignore[attr-defined]
+                name = f"@{found.attrname}" if found.is_attribute else ""  # type: ignore[attr-defined]
+                yield Value(str(found).strip() if not name else str(found), f"{self._numbers[element]}{name}")
+            elif isinstance(found.tag, str):
+                yield Value((found.text or "").strip(), str(self._numbers[found]))
+
+    def records(self, selector: XmlSelector) -> Iterator[tuple[Where, Any]]:
+        """Each element as its attributes, all of them text."""
+        for found in self._find(selector.at):
+            if not isinstance(found, str) and isinstance(found.tag, str):
+                yield str(self._numbers[found]), dict(found.attrib)
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        wanted = {where: str(where).replace("/", "@").partition("@") for where in wheres}
+        numbers = {int(number) for number, _, _ in wanted.values() if number.isdigit()}
+        elements = _element_spans(self.text, numbers)
+        found: dict[Where, tuple[int, int]] = {}
+        for where, (number, _, attribute) in wanted.items():
+            span = elements.get(int(number)) if number.isdigit() else None
+            if span is not None:
+                found[where] = self._attribute(span, attribute) if attribute else (span.start, span.tag_end)
+        return found
+
+    def _attribute(self, span: _Span, name: str) -> tuple[int, int]:
+        local = r"(?:[\w.-]+:)?" + re.escape(name.rpartition("}")[2])
+        match = re.compile(_ATTRIBUTE.format(name=local)).search(self.text.string, span.start, span.tag_end)
+        if match is None:
+            return span.start, span.tag_end
+        return match.span(1) if match[1] is not None else match.span(2)
+
+    # ---- setting entries ----------------------------------------------------------------------------------------
+
+    def put(self, seat: XmlSeat, body: Body) -> Placement:
+        if seat.on is not None:
+            return self._put_attributes(seat.on, body)
+        if body.text is None:
+            return Misfit("an XML element")
+        try:
+            new = _parsed_snippet(body.text, self.root.nsmap)
+        except etree.XMLSyntaxError as error:
+            return Misfit(f"XML elements, which its text does not parse as ({error.msg})")
+        path = seat.into or seat.before or seat.after or ""
+        found = [element for element in self._find(path) if not isinstance(element, str)]
+        if not found or (len(found) > 1 and seat.after is None):
+            often = f" (it is there {len(found)} times)" if found else ""
+            return NoSeat(f"one element at {path}{often}", self._candidates(path))
+        target = found[-1]
+        parent = target if seat.into is not None else target.getparent()
+        if parent is None:
+            return NoSeat(f"an element at {path} that has something around it")
+        there = {_meaning(child): child for child in parent if isinstance(child.tag, str)}
+        if all(_meaning(element) in there for element in new):
+            return AlreadyThere(str(self._numbers[there[_meaning(new[0])]]))
+        span = _element_spans(self.text, {self._numbers[target]})[self._numbers[target]]
+        if seat.into is None:
+            return self._beside(span, body.text, above=seat.before is not None)
+        children = [child for child in target if isinstance(child.tag, str)]
+        if children:
+            neighbour = children[-1] if seat.at == "end" else children[0]
+            number = self._numbers[neighbour]
+            return self._beside(_element_spans(self.text, {number})[number], body.text, above=seat.at == "start")
+        return self._inside(target, span, body.text)
+
+    def _beside(self, span: _Span, text: str, above: bool) -> Edits:
+        """Next to an element, in its indentation."""
+        string = self.text.string
+        lead = _lead(string, span.start)
+        new = written_lines(self.text, text, lead or "").lstrip(" \t")
+        if lead is None:
+            at = span.start if above else span.end
+            return Edits((Edit(at, at, new),))
+        if above:
+            return Edits((Edit(span.start, span.start, new + self.text.newline + lead),))
+        return Edits((Edit(span.end, span.end, self.text.newline + lead + new),))
+
+    def _inside(self, element: Any, span: _Span, text: str) -> Edits:
+        """Into an element that has none yet."""
+        string, newline = self.text.string, self.text.newline
+        outer = _lead(string, span.start) or ""
+        lead = outer + self.text.indent
+        new = newline + written_lines(self.text, text, lead) + newline + outer
+        if string[span.tag_end - 2] == "/":
+            name = re.match(r"<([^\s/>]+)", string[span.start :])
+            closing = f"></{name[1] if name else element.tag}>"
+            return Edits((Edit(span.tag_end - 2, span.tag_end, ">" + new + closing[1:]),))
+        inside = string[span.tag_end : span.close_start]
+        start = span.tag_end + len(inside.rstrip()) if inside.strip() else span.tag_end
+        return Edits((Edit(start, span.close_start, new),))
+
+    def _put_attributes(self, path: str, body: Body) -> Placement:
+        if body.record is None:
+            return Misfit("a record of attributes")
+        found = [element for element in self._find(path) if not isinstance(element, str)]
+        if len(found) != 1:
+            often = f" (it is there {len(found)} times)" if found else ""
+            return NoSeat(f"one element at {path}{often}", self._candidates(path))
+        element = found[0]
+        wanted = {str(key): _attribute_text(value) for key, value in body.record.items()}
+        for key, value in wanted.items():
+            if element.get(key, value) != value:
+                return Clash(f"{self._numbers[element]}@{key}", f"{key} = {element.get(key)!r}, not {value!r}")
+        missing = {key: value for key, value in wanted.items() if element.get(key) is None}
+        number = self._numbers[element]
+        if not missing:
+            return AlreadyThere(str(number))
+        span = _element_spans(self.text, {number})[number]
+        end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
+        at = span.start + len(self.text.string[span.start : end].rstrip())
+        return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))
+
+    def _candidates(self, path: str) -> tuple[str, ...]:
+        """Elements whose name is in the path: where it may have been meant to lead."""
+        names = set(re.findall(r"[A-Za-z_][\w.-]*", path))
+        tree = self.root.getroottree()
+        near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)
+        return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
+
+
+def _element_spans(text: Text, numbers: set[int]) -> dict[int, _Span]:
+    """Spans of elements by their number in document order. One streaming pass."""
+    found: dict[int, _Span] = {}
+    open_tags: list[tuple[int, int, int]] = []
+    count = 0
+    data = text.utf8
+    parser = expat.ParserCreate("utf-8")
+    parser.buffer_text = True
+
+    def started(_name: str, _attributes: Mapping[str, str]) -> None:
+        nonlocal count
+        if count in numbers:
+            start = parser.CurrentByteIndex
+            open_tags.append((count, start, _tag_end(data, start)))
+        else:
+            open_tags.append((-1, 0, 0))
+        count += 1
+
+    def ended(_name: str) -> None:
+        number, start, tag_end = open_tags.pop()
+        if number < 0:
+            return
+        close = parser.CurrentByteIndex
+        alone = data[tag_end - 2 : tag_end] == b"/>"
+        end = tag_end if alone else data.index(b">", close) + 1
+        found[number] = _Span(*(text.char_at(byte) for byte in (start, tag_end, tag_end if alone else close, end)))
+
+    parser.StartElementHandler = started
+    parser.EndElementHandler = ended
+    parser.Parse(data, True)
+    return found
+
+
+def _tag_end(data: bytes, start: int) -> int:
+    """Past the `>` of a start tag; one inside of quotes does not end it."""
+    match = re.compile(rb"""<(?:[^"'>]|"[^"]*"|'[^']*')*>""").match(data, start)
+    return match.end() if match else start
+
+
+def _parsed_snippet(text: str, namespaces: Mapping[str | None, str]) -> list[Any]:
+    declared = "".join(f' xmlns{f":{p}" if p else ""}="{uri}"' for p, uri in namespaces.items())
+    root = etree.fromstring(f"<x{declared}>{text}</x>", _parser())
+    elements = [child for child in root if isinstance(child.tag, str)]
+    if not elements:
+        raise etree.XMLSyntaxError("no element in it", 0, 0, 0)
+    return elements
+
+
+def _meaning(element: Any) -> tuple[Any, ...]:
+    """An element as XML sees it: attributes have no order, blanks around texts do not count."""
+    children = tuple(_meaning(child) for child in element if isinstance(child.tag, str))
+    return element.tag, tuple(sorted(element.attrib.items())), (element.text or "").strip(), children
+
+
+def _lead(string: str, start: int) -> str | None:
+    """The blanks before an element on its line; None when something else stands there."""
+    lead = string[string.rfind("\n", 0, start) + 1 : start]
+    return lead if not lead.strip() else None
+
+
+def _attribute_text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return str(value)
+
+
+def _escaped(value: str) -> str:
+    return value.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")
+
+
+def _parser() -> etree.XMLParser:
+    return etree.XMLParser(encoding="utf-8", resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
+
+
+class _XmlFormat(Format):
+    title: ClassVar[str] = "XML"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = XmlSelector
+    seat: ClassVar[type[Struct]] = XmlSeat
+    options: ClassVar[type[Struct]] = XmlOptions
+    bodies: ClassVar[Sequence[str]] = ("text", "record")
+
+    def declared_encoding(self, data: bytes) -> str | None:
+        found = _DECLARED.match(data[:200])
+        return found[1].decode("ascii") if found else None
+
+    def open(self, source: Text | bytes, options: XmlOptions) -> Document:
+        assert isinstance(source, Text)
+        if (entity := source.string.find("<!ENTITY")) >= 0:
+            raise Unreadable("declares entities, which can grow without end or reach other files", entity)
+        try:
+            root = etree.fromstring(source.utf8, _parser())
+        except etree.XMLSyntaxError as error:
+            line, column = error.position
+            start = 0
+            for _ in range(line - 1):
+                start = source.string.find("\n", start) + 1
+            where = min(start + max(column - 1, 0), len(source.string))
+            raise Unreadable(f"is not XML: {str(error.msg).split(', line')[0]}", where) from error
+        return _Xml(source, root, options)
+
+
+FORMAT = _XmlFormat()
