@@ -14,17 +14,21 @@ if TYPE_CHECKING:
     from hookset.core.checks import Counts, OpenReference, Verdict
     from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
     from hookset.core.install.contents import Contents
+    from hookset.core.layouts import Layout
     from hookset.core.model import Finding, HooksetError
     from hookset.core.packs import Pack
     from hookset.core.project import Ledger
+    from hookset.core.web import Explained
 
 __all__ = [
     "archive_data",
     "check_data",
     "enveloped",
     "error_data",
+    "explained_data",
     "finding_data",
     "inspect_data",
+    "layout_data",
     "ledger_data",
     "plan_data",
     "undo_data",
@@ -226,4 +230,47 @@ def archive_data(archive: Archive, path: str, size: int, sha256: str) -> dict[st
         "sha256": sha256,
         "members": list(archive.members),
         "left_out": list(archive.left_out),
+    }
+
+
+def layout_data(layout: Layout) -> dict[str, Any]:
+    return {
+        "name": layout.name,
+        "title": layout.title,
+        "sides": list(layout.sides),
+        "kinds": {name: kind.label for name, kind in layout.kinds.items()},
+        "reads": [
+            {
+                "rule": number,
+                "files": [glob.pattern for glob in rule.files],
+                "format": rule.format,
+                "defines": [one.kind for one in rule.defines],
+                "refers": [one.kind for one in rule.refers],
+            }
+            for number, rule in enumerate(layout.reads, 1)
+        ],
+        "seats": {name: {"title": seat.title, "file": seat.file.pattern} for name, seat in layout.seats.items()},
+    }
+
+
+def explained_data(explained: Explained) -> dict[str, Any]:
+    return {
+        "path": explained.path,
+        "rules": [number for number, _ in explained.rules],
+        "names": [
+            {
+                "line": one.line,
+                "column": one.column,
+                "rule": one.rule,
+                "verb": one.verb,
+                "kind": one.kind,
+                "name": one.name,
+                "side": one.side,
+                "variant": one.variant,
+                "built_at_run_time": one.pattern,
+            }
+            for one in explained.seen
+        ],
+        "unseen": [{"line": line, "text": text} for line, text in explained.unseen],
+        "problems": [{"line": line, "what": what} for line, what in explained.problems],
     }

@@ -53,8 +53,8 @@ class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
-    section: str
-    """Empty: above the first section."""
+    section: str | None = None
+    """The section that takes keys; empty: above the first one. Without it, hooks bring whole sections as text."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +112,8 @@ class _Ini:
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
     def put(self, seat: IniSeat, body: Body) -> Placement:
+        if seat.section is None:
+            return self._put_sections(body)
         if body.record is None:
             return Misfit("a record of keys and values")
         wanted = {str(key): _as_text(value) for key, value in body.record.items()}
@@ -139,6 +141,37 @@ class _Ini:
         gap = newline if self.text.string.strip() else ""
         return self._inserted(len(self.text.string), f"{gap}[{seat.section}]{newline}{lines}")
 
+    def _put_sections(self, body: Body) -> Placement:
+        """Whole sections, at the end of the file."""
+        try:
+            new = _parsed(Text(body.text or "", "utf-8"), IniOptions())
+        except Unreadable:
+            new = None
+        if new is None or not new.sections:
+            return Misfit("sections with their keys")
+        there, wanted = self._by_section(), new._by_section()
+        for name, keys in wanted.items():
+            if name in there and there[name] != keys:
+                where = next(section.start for section in self.sections if section.name == name)
+                return Clash(where, f"the section [{name}] is there with {there[name]}, not {keys}")
+        missing = [name for name in wanted if name not in there]
+        if not missing:
+            return AlreadyThere(next(section.start for section in self.sections if section.name in wanted))
+        newline = self.text.newline
+        lines = [
+            line for name in missing for line in ("", f"[{name}]", *(f"{k} = {v}" for k, v in wanted[name].items()))
+        ]
+        text = newline.join(lines if self.text.string.strip() else lines[1:]) + newline
+        gap = "" if not self.text.string or self.text.string.endswith("\n") else newline
+        end = len(self.text.string)
+        return Edits((Edit(end, end, gap + text),))
+
+    def _by_section(self) -> dict[str, dict[str, str]]:
+        found: dict[str, dict[str, str]] = {section.name: {} for section in self.sections}
+        for pair in self.pairs:
+            found.setdefault(pair.section, {})[pair.key] = pair.value
+        return found
+
     def _inserted(self, at: int, text: str) -> Edits:
         if at and self.text.string[at - 1] != "\n":
             text = self.text.newline + text.removesuffix(self.text.newline)
@@ -151,40 +184,44 @@ def _as_text(value: Any) -> str:
     return str(value)
 
 
+def _parsed(source: Text, options: IniOptions) -> _Ini:
+    marks = "|".join(re.escape(mark) for mark in options.comment) or "(?!)"
+    comment = re.compile(rf"(?:^|(?<=\s))(?:{marks}).*")
+    sections: list[_Section] = []
+    pairs: list[_Pair] = []
+    section, position = "", 0
+    for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):
+        end = position + len(line)
+        body = comment.sub("", line.rstrip("\r\n")).rstrip()
+        if found := _SECTION.fullmatch(body):
+            section = found[1].strip()
+            sections.append(_Section(section, position + body.index("[") + 1, end))
+        elif pair := _PAIR.fullmatch(body):
+            value, start = pair[4], position + pair.start(4)
+            if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in "\"'":
+                value, start = value[1:-1], start + 1
+            pairs.append(
+                _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3])
+            )
+        elif body.strip():
+            raise Unreadable(
+                f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value", position
+            )
+        position = end
+    return _Ini(source, tuple(sections), tuple(pairs))
+
+
 class _IniFormat(Format):
     title: ClassVar[str] = "INI"
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = IniSelector
     seat: ClassVar[type[Struct]] = IniSeat
     options: ClassVar[type[Struct]] = IniOptions
-    bodies: ClassVar[Sequence[str]] = ("record",)
+    bodies: ClassVar[Sequence[str]] = ("record", "text")
 
     def open(self, source: Text | bytes, options: IniOptions) -> Document:
         assert isinstance(source, Text)
-        marks = "|".join(re.escape(mark) for mark in options.comment) or "(?!)"
-        comment = re.compile(rf"(?:^|(?<=\s))(?:{marks}).*")
-        sections: list[_Section] = []
-        pairs: list[_Pair] = []
-        section, position = "", 0
-        for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):
-            end = position + len(line)
-            body = comment.sub("", line.rstrip("\r\n")).rstrip()
-            if found := _SECTION.fullmatch(body):
-                section = found[1].strip()
-                sections.append(_Section(section, position + body.index("[") + 1, end))
-            elif pair := _PAIR.fullmatch(body):
-                value, start = pair[4], position + pair.start(4)
-                if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in "\"'":
-                    value, start = value[1:-1], start + 1
-                pairs.append(
-                    _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3])
-                )
-            elif body.strip():
-                raise Unreadable(
-                    f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value", position
-                )
-            position = end
-        return _Ini(source, tuple(sections), tuple(pairs))
+        return _parsed(source, options)
 
 
 FORMAT = _IniFormat()

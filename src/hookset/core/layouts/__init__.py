@@ -1,7 +1,7 @@
 """Floor 5: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
 
 from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
-from hookset.core.layouts.load import load_layout, shipped_layout, shipped_names
+from hookset.core.layouts.load import layout_source, load_layout, named_layout, shipped_layout, shipped_names
 from hookset.core.layouts.recognise import Likeness, recognise
 
 __all__ = [
@@ -12,7 +12,9 @@ __all__ = [
     "ReadRule",
     "ReferRule",
     "Seat",
+    "layout_source",
     "load_layout",
+    "named_layout",
     "recognise",
     "shipped_layout",
     "shipped_names",

@@ -16,7 +16,7 @@ from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.core.trees import Glob
 
-__all__ = ["load_layout", "shipped_layout", "shipped_names"]
+__all__ = ["layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
 
 _REMEDY = "correct the layout; `hookset start` uses the shipped ones, which serve as examples"
 _NAME_FIELDS = {"value", "path", "stem", "name", "ext", "parent", "inner", "module"}
@@ -46,6 +46,13 @@ def shipped_names() -> tuple[str, ...]:
     """The layouts that come with the tool."""
     folder = resources.files("hookset.core.layouts") / "shipped"
     return tuple(sorted(f.name.removesuffix(".toml") for f in folder.iterdir() if f.name.endswith(".toml")))
+
+
+def layout_source(name: str) -> str:
+    """A shipped layout as it is written; `template` is the one to begin with."""
+    folder = resources.files("hookset.core.layouts")
+    file = folder / "template.toml" if name == "template" else folder / "shipped" / f"{name}.toml"
+    return file.read_text(encoding="utf-8")
 
 
 def shipped_layout(name: str) -> Layout:

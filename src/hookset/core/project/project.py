@@ -7,8 +7,7 @@ from pathlib import Path
 
 from msgspec import Struct
 
-from hookset.core.layouts import Layout
-from hookset.core.layouts.load import named_layout
+from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE, is_ours
 from hookset.core.project.stock import Stock, read_stock

@@ -8,8 +8,7 @@ from pathlib import Path
 
 from hookset.core.formats import Unreadable, format_named, text_of
 from hookset.core.formats.toml import written
-from hookset.core.layouts import Layout, Likeness, recognise, shipped_layout, shipped_names
-from hookset.core.layouts.load import named_layout
+from hookset.core.layouts import Layout, Likeness, named_layout, recognise, shipped_layout, shipped_names
 from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE
 from hookset.core.project.project import map_tree

@@ -1,20 +1,24 @@
 """Floor 8: the web of names. Collect definitions and references over a tree, then resolve every reference."""
 
 from hookset.core.web.collect import FileFacts, Web, collect
+from hookset.core.web.explain import Explained, Seen, explain
 from hookset.core.web.index import Index
 from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
 
 __all__ = [
+    "Explained",
     "FileFacts",
     "Index",
     "Miss",
     "Outcome",
     "Reach",
     "Resolution",
+    "Seen",
     "Web",
     "collect",
+    "explain",
     "reach_of",
     "resolve_all",
     "spots",

@@ -1,0 +1,117 @@
+"""hookset layout …"""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import click
+
+from hookset.cli.session import Session, json_option, pass_session
+from hookset.core.layouts import layout_source, named_layout, shipped_layout, shipped_names
+from hookset.core.model import CouldNotError, RefusedError, WrongUseError
+from hookset.core.project import find_root, open_project
+from hookset.core.sheets import nearest
+from hookset.core.web import explain as explain_file
+from hookset.reports.data import explained_data, layout_data
+from hookset.reports.text.layouts import explained_text, layout_text, layouts_text
+
+__all__ = ["command"]
+
+
+@click.group("layout", short_help="See, write and try out layouts.")
+def command() -> None:
+    """A layout says how one kind of map project is arranged: which of its files define and refer to what, in which
+    format, and where hooks can go. These commands show the shipped ones and help to write one for another game.
+
+    \b
+    Example, in the demo's map:
+        hookset layout explain scripts/server/harbour.lua
+    """
+
+
+@command.command("list", short_help="The shipped layouts.")
+@json_option
+@pass_session
+def list_them(session: Session, as_json: bool) -> None:
+    """The shipped layouts.
+
+    \b
+    Example:
+        hookset layout list
+    """
+    layouts = [shipped_layout(name) for name in shipped_names()]
+    if as_json:
+        session.show_json("layout list", True, {"layouts": [{"name": one.name, "title": one.title} for one in layouts]})
+    else:
+        session.print(layouts_text(layouts))
+
+
+@command.command("show", short_help="What a layout says.")
+@click.argument("name", required=False)
+@click.option("--source", is_flag=True, help="The layout file itself.")
+@json_option
+@pass_session
+def show(session: Session, name: str | None, source: bool, as_json: bool) -> None:
+    """What a layout says: kinds, rules, seats. Without a name, the layout of this map.
+
+    \b
+    Example:
+        hookset layout show split-lua
+    """
+    if source and name in shipped_names():
+        click.echo(layout_source(name), nl=False)
+        return
+    layout = open_project(session.folder).layout if name is None else named_layout(name, Path())
+    if as_json:
+        session.show_json("layout show", True, layout_data(layout))
+    else:
+        session.print(layout_text(layout))
+
+
+@command.command("new", short_help="A layout of your own, to fill in.")
+@click.argument("file", type=click.Path(path_type=Path))
+def new(file: Path) -> None:
+    """Write a layout with an explanation for everything that it can say, to be filled in for another game.
+
+    \b
+    Example:
+        hookset layout new my-game.toml
+    """
+    if file.exists():
+        raise RefusedError("there is a file of that name already", where=str(file), remedy="name another one")
+    try:
+        file.write_text(layout_source("template"), encoding="utf-8", newline="\n")
+    except OSError as error:
+        raise CouldNotError(f"cannot be written: {error.strerror}", where=str(file)) from error
+    click.echo(f"{file} is written. Name it in hookset.toml, or run `hookset start --layout {file.name}` in the map.")
+
+
+@command.command("explain", short_help="What the layout sees in a file, and what it does not.")
+@click.argument("file", type=click.Path(path_type=Path))
+@json_option
+@pass_session
+def explain(session: Session, file: Path, as_json: bool) -> None:
+    """Every name that the map's layout sees in a file, with line, column and the rule that saw it; and the lines in
+    which no rule saw any.
+
+    \b
+    Example, in the demo's map:
+        hookset layout explain scripts/server/harbour.lua
+    """
+    project = open_project(session.folder)
+    root = find_root(session.folder.resolve()) or project.root
+    here = (Path.cwd() / file).resolve()
+    path = here.relative_to(root).as_posix() if here.is_relative_to(root) else file.as_posix()
+    tree = project.tree
+    if not tree.has(path):
+        path = file.as_posix() if tree.has(file.as_posix()) else path
+    if not tree.has(path):
+        raise WrongUseError(
+            f"the map has no file {path}{nearest(path, tree.paths())}",
+            remedy="name a file of the map; what the layout ignores is no part of it",
+        )
+    explained = explain_file(tree, path, project.layout)
+    if as_json:
+        session.show_json("layout explain", not explained.problems, explained_data(explained))
+    else:
+        session.print(explained_text(explained))

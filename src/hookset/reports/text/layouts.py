@@ -1,0 +1,114 @@
+"""Layouts, and what they see."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
+
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from rich.console import RenderableType
+
+    from hookset.core.layouts import Kind, Layout, ReadRule
+    from hookset.core.web import Explained, Seen
+
+__all__ = ["explained_text", "layout_text", "layouts_text"]
+
+
+def layouts_text(layouts: Iterable[Layout]) -> RenderableType:
+    return columns([(Text(one.name, style="name"), Text(one.title)) for one in layouts], indent=0)
+
+
+def layout_text(layout: Layout) -> RenderableType:
+    """Kinds, rules and seats."""
+    kinds = [
+        (Text(name, style="name"), Text(kind.label), Text(_kind(kind), style="dim"))
+        for name, kind in layout.kinds.items()
+    ]
+    rules = [
+        (
+            Text(f"{number}", style="dim"),
+            Text(_files(rule), style="name"),
+            Text(rule.format),
+            Text(_rule(rule), style="dim"),
+        )
+        for number, rule in enumerate(layout.reads, 1)
+    ]
+    seats = [
+        (Text(name, style="name"), Text(seat.file.pattern), Text(seat.title, style="dim"))
+        for name, seat in layout.seats.items()
+    ]
+    roots = ", ".join(root.pattern for root in layout.roots) or "every file"
+    return stacked(
+        heading(layout.name, layout.title),
+        blank(),
+        section("kinds", columns(kinds, indent=0)),
+        section("reads", columns(rules, indent=0)),
+        section("loaded", Text(f"{roots}, and what they use")),
+        section("seats", columns(seats, indent=0)),
+    )
+
+
+def _kind(kind: Kind) -> str:
+    entry = kind.entry
+    words = [
+        "a path" if entry.path else "",
+        "single" if entry.unique else "",
+        "per side" if entry.sided else "",
+        f"once per {entry.each}" if entry.each else "",
+        "counts where loaded" if entry.reached else "",
+        "letter case does not count" if entry.case == "folded" else "",
+        f"one of {len(entry.pool)} values" if entry.pool else "",
+    ]
+    return ", ".join(word for word in words if word)
+
+
+def _files(rule: ReadRule) -> str:
+    return ", ".join(glob.pattern for glob in rule.files)
+
+
+def _rule(rule: ReadRule) -> str:
+    defines = ", ".join(dict.fromkeys(one.kind for one in rule.defines))
+    refers = ", ".join(dict.fromkeys(one.kind for one in rule.refers))
+    return "; ".join(
+        words for words in (f"defines {defines}" if defines else "", f"refers to {refers}" if refers else "") if words
+    )
+
+
+def explained_text(explained: Explained) -> RenderableType:
+    """Name by name, then what no rule saw."""
+    parts: list[RenderableType | None] = [heading(explained.path), blank()]
+    rules = [
+        (Text(f"{number}", style="dim"), Text(_files(rule), style="name"), Text(f"as {rule.format}", style="dim"))
+        for number, rule in explained.rules
+    ]
+    parts.append(
+        section("rules", columns(rules, indent=0) if rules else Text("none matches this file", style="warning"))
+    )
+    for line, what in explained.problems:
+        parts.append(section("problem", Text(f"{line}: {what}" if line else what, style="error")))
+    if explained.seen:
+        parts.append(section("sees", columns([_seen(one) for one in explained.seen], indent=0)))
+    if explained.unseen:
+        shown = [(Text(f"{number}", style="dim"), Text(text, style="dim")) for number, text in explained.unseen]
+        parts.append(section("unseen", columns(shown, indent=0, clip=True)))
+    told = (
+        f"{plural(len(explained.seen), 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
+    )
+    return stacked(*parts, blank(), Text(told, style="dim"))
+
+
+def _seen(one: Seen) -> tuple[Text, ...]:
+    place = f"{one.line}:{one.column}" if one.line else "path"
+    tags = ", ".join(tag for tag in (one.side, one.variant, "built at run time" if one.pattern else "") if tag)
+    return (
+        Text(place, style="dim"),
+        Text(one.verb, style="good" if one.verb == "defines" else ""),
+        Text(one.kind),
+        Text(one.name, style="name"),
+        Text(f"{tags + '  ' if tags else ''}rule {one.rule}", style="dim"),
+    )
