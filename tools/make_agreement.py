@@ -45,7 +45,7 @@ def verdicts(fault: Fault, folder: Path) -> tuple[str, str]:
     fault.make(root)
     verdict = judge(project.tree, project.layout, project.stock, read_ledger(root))
     found = next(f for f in verdict.findings if (f.code, f.spot.path) == (fault.code, fault.path))
-    archive = plan_archive(project.tree, project.layout, verdict.case.index, "brackwater", "3")
+    archive = plan_archive(verdict.case, "brackwater", "3")
     write_archive(project.tree, archive, folder / archive.name)
     log = Log()
     play(folder / archive.name, 60, log)

@@ -20,7 +20,7 @@ def judged(project: MapProject) -> Verdict:
 
 def played(project: MapProject, verdict: Verdict, folder: Path) -> list[Line]:
     """The errors that the game logs for the map as it would be built."""
-    archive = plan_archive(project.tree, project.layout, verdict.case.index, "brackwater", "3")
+    archive = plan_archive(verdict.case, "brackwater", "3")
     write_archive(project.tree, archive, folder / archive.name)
     log = Log()
     play(folder / archive.name, 60, log)

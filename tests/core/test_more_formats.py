@@ -193,9 +193,9 @@ def test_ini_values_keys_and_sections() -> None:
 @pytest.mark.parametrize(
     ("section", "after"),
     [
-        ("sounds", INI.replace('c.wav"\n', 'c.wav"\ngull: x.wav\n')),
-        ("empty", INI + "gull: x.wav\n"),
-        ("new", INI + "\n[new]\ngull: x.wav\n"),
+        ("sounds", INI.replace('c.wav"\n', 'c.wav"\ngull: "x.wav"\n')),
+        ("empty", INI + 'gull: "x.wav"\n'),
+        ("new", INI + '\n[new]\ngull: "x.wav"\n'),
         ("", INI.replace("top = 1\r\n", "top = 1\r\ngull = x.wav\n")),
     ],
 )

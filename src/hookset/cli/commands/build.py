@@ -42,7 +42,7 @@ def command(session: Session, target: Path | None, anyway: bool, as_json: bool) 
     if not anyway:
         gate(verdict)
     head = project.file.map
-    archive = plan_archive(tree, project.layout, verdict.case.index, head.name, head.version)
+    archive = plan_archive(verdict.case, head.name, head.version)
     folder = target or project.root / project.file.build.folder
     file = folder / archive.name
     write_archive(tree, archive, file)

@@ -83,7 +83,7 @@ def new(file: Path) -> None:
         file.write_text(layout_source("template"), encoding="utf-8", newline="\n")
     except OSError as error:
         raise CouldNotError(f"cannot be written: {error.strerror}", where=str(file)) from error
-    click.echo(f"{file} is written. Name it in hookset.toml, or run `hookset start --layout {file.name}` in the map.")
+    click.echo(f"{file} is written. Name it in hookset.toml, or begin a map with it: `hookset start --layout {file}`.")
 
 
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")

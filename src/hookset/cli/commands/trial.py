@@ -10,9 +10,8 @@ import click
 import msgspec
 
 from hookset.cli.session import Session, json_option, pass_session
-from hookset.core.build import plan_archive
+from hookset.core.build import archive_name
 from hookset.core.model import CouldNotError, WrongUseError
-from hookset.core.web import Index, collect
 from hookset.reports.text.trials import trial_text
 from hookset.reports.trial import TrialLine
 
@@ -67,10 +66,8 @@ def command(session: Session, archive: Path | None, ticks: int, limit: int, whol
 def _built(session: Session) -> Path:
     """Where `build` puts this map's archive."""
     project = session.project()
-    index = Index(collect(project.tree, project.layout, project.stock))
     head = project.file.map
-    name = plan_archive(project.tree, project.layout, index, head.name, head.version).name
-    return project.root / project.file.build.folder / name
+    return project.root / project.file.build.folder / archive_name(project.layout, head.name, head.version)
 
 
 def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:

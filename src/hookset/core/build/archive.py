@@ -7,12 +7,13 @@ import zipfile
 from dataclasses import dataclass
 from pathlib import Path
 
+from hookset.core.checks import Case
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
 from hookset.core.trees import Tree, unsafe_reason
-from hookset.core.web import Index
+from hookset.core.web import listed_paths
 
-__all__ = ["Archive", "plan_archive", "write_archive", "zip_tree"]
+__all__ = ["Archive", "archive_name", "plan_archive", "write_archive", "zip_tree"]
 
 _CHUNK = 1 << 20
 _EPOCH = (1980, 1, 1, 0, 0, 0)
@@ -30,8 +31,21 @@ class Archive:
     """Files of the map that the manifest has no row for."""
 
 
-def plan_archive(tree: Tree, layout: Layout, index: Index, name: str, version: str) -> Archive:
+def archive_name(layout: Layout, name: str, version: str) -> str:
+    """What the archive of a map is called. Raises CouldNotError when that cannot be a file's name."""
+    file_name = layout.build.archive.format(name=name, version=version)
+    if "/" in file_name or (reason := unsafe_reason(file_name)) is not None:
+        raise CouldNotError(
+            f"the map's name and version make {file_name!r}, which is {reason if '/' not in file_name else 'a path'}",
+            where="hookset.toml",
+            remedy="give the map a name that can be a file's name on every system",
+        )
+    return file_name
+
+
+def plan_archive(case: Case, name: str, version: str) -> Archive:
     """Which files go in, in which order."""
+    tree, layout = case.web.tree, case.layout
     build = layout.build
     first = [path for path in build.first if tree.has(path)]
     lacking = [path for path in build.first if not tree.has(path)]
@@ -44,17 +58,10 @@ def plan_archive(tree: Tree, layout: Layout, index: Index, name: str, version: s
     rest = [path for path in tree.paths() if path not in first]
     listed = rest
     if build.ships == "listed" and layout.manifest is not None:
-        row = layout.manifest.row
-        listed = [path for path in rest if index.get(row, path)]
+        rows = listed_paths(layout, case.index, case.reach)
+        listed = [path for path in rest if path in rows]
     left_out = tuple(path for path in rest if path not in set(listed))
-    file_name = build.archive.format(name=name, version=version)
-    if "/" in file_name or (reason := unsafe_reason(file_name)) is not None:
-        raise CouldNotError(
-            f"the map's name and version make {file_name!r}, which is {reason if '/' not in file_name else 'a path'}",
-            where="hookset.toml",
-            remedy="give the map a name that can be a file's name on every system",
-        )
-    return Archive(file_name, (*first, *listed), left_out)
+    return Archive(archive_name(layout, name, version), (*first, *listed), left_out)
 
 
 def write_archive(tree: Tree, archive: Archive, target: Path) -> None:

@@ -36,3 +36,16 @@ def bad_record(case: Case) -> Iterable[Draft]:
         for problem in file.problems:
             if problem.record:
                 yield Draft(path=file.path, where=problem.where, message=f"in this record: {problem.what}")
+
+
+@check(
+    code="nothing-checked",
+    title="No reference was found in the whole map",
+    severity=Severity.WARNING,
+    why="a check that has nothing to look at finds nothing wrong, which says nothing about the map",
+    remedy="see with `hookset layout explain FILE` what the layout sees, or whether this is the map's folder",
+)
+def nothing_checked(case: Case) -> Iterable[Draft]:
+    if not case.resolutions:
+        files = len(case.web.files)
+        yield Draft(path=".", message=f"the layout `{case.layout.name}` sees no reference in any of {files:,} files")

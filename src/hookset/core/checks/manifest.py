@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.model import Severity
 from hookset.core.trees import Glob
+from hookset.core.web import listed_paths
 
 __all__: list[str] = []
 
@@ -27,8 +28,9 @@ def _to_list(case: Case) -> Iterator[str]:
 )
 def not_in_manifest(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
+    listed = listed_paths(case.layout, case.index, case.reach)
     for path in _to_list(case):
-        if manifest is not None and path in case.reach and not case.index.get(manifest.row, path):
+        if manifest is not None and path in case.reach and path not in listed:
             yield Draft(
                 path=path,
                 message=f"`{path}` is used, but {manifest.file} has no row for it",
@@ -47,7 +49,8 @@ def not_in_manifest(case: Case) -> Iterable[Draft]:
 )
 def unused_file(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
+    listed = listed_paths(case.layout, case.index, case.reach)
     for path in _to_list(case):
         if manifest is not None and path not in case.reach:
-            shipped = f", though {manifest.file} ships it" if case.index.get(manifest.row, path) else ""
+            shipped = f", though {manifest.file} ships it" if path in listed else ""
             yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.row, name=path)

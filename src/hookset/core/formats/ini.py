@@ -70,6 +70,7 @@ class _Pair:
     """Past the line's ending."""
     lead: str
     equals: str
+    quote: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,8 +128,8 @@ class _Ini:
             return AlreadyThere(next(iter(there[key].key_start for key in wanted), 0))
         newline = self.text.newline
         model = here[-1] if here else self.pairs[-1] if self.pairs else None
-        lead, equals = (model.lead, model.equals) if model else ("", " = ")
-        lines = "".join(f"{lead}{key}{equals}{value}{newline}" for key, value in missing.items())
+        lead, equals, quote = (model.lead, model.equals, model.quote) if model else ("", " = ", "")
+        lines = "".join(f"{lead}{key}{equals}{quote}{value}{quote}{newline}" for key, value in missing.items())
         if here:
             return self._inserted(here[-1].end, lines)
         section = next((one for one in self.sections if one.name == seat.section), None)
@@ -197,11 +198,11 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
             section = found[1].strip()
             sections.append(_Section(section, position + body.index("[") + 1, end))
         elif pair := _PAIR.fullmatch(body):
-            value, start = pair[4], position + pair.start(4)
+            value, start, quote = pair[4], position + pair.start(4), ""
             if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in "\"'":
-                value, start = value[1:-1], start + 1
+                value, start, quote = value[1:-1], start + 1, value[0]
             pairs.append(
-                _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3])
+                _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3], quote)
             )
         elif body.strip():
             raise Unreadable(

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from hookset.core.layouts.schema import BuildEntry, DescriptorEntry, KindEntry, ManifestEntry, RecogniseEntry
+from hookset.core.layouts.schema import BuildEntry, KindEntry, ManifestEntry, RecogniseEntry
 from hookset.core.trees import Glob, GlobMatch
 
-__all__ = ["DefineRule", "Kind", "Layout", "ReadRule", "RecordRule", "ReferRule", "Seat"]
+__all__ = ["DefineRule", "Descriptor", "Kind", "Layout", "ReadRule", "RecordRule", "ReferRule", "Seat"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +109,17 @@ class Seat:
     kind: str
 
 
+@dataclass(frozen=True, slots=True)
+class Descriptor:
+    """Where the map says its own name and version."""
+
+    file: str
+    rule: ReadRule
+    """How the file is read."""
+    name: Any
+    version: Any
+
+
 @dataclass(frozen=True, kw_only=True)
 class Layout:
     """How one kind of map project is arranged."""
@@ -119,7 +130,7 @@ class Layout:
     both: str
     ignore: tuple[Glob, ...]
     recognise: tuple[RecogniseEntry, ...]
-    descriptor: DescriptorEntry | None
+    descriptor: Descriptor | None
     kinds: Mapping[str, Kind]
     reads: tuple[ReadRule, ...]
     roots: tuple[Glob, ...]

@@ -10,8 +10,8 @@ from typing import Any, Literal
 import msgspec
 
 from hookset.core.formats import Format, format_named, format_names
-from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, RecordRule, ReferRule, Seat
-from hookset.core.layouts.schema import LayoutFile, ReadEntry, SeatEntry
+from hookset.core.layouts.layout import DefineRule, Descriptor, Kind, Layout, ReadRule, RecordRule, ReferRule, Seat
+from hookset.core.layouts.schema import DescriptorEntry, LayoutFile, ReadEntry, SeatEntry
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.core.trees import Glob
@@ -112,6 +112,7 @@ class _Loader:
             self._known_kind(entry.manifest.row, "/manifest/row")
             if entry.manifest.seat and entry.manifest.seat not in {seat.name for seat in entry.seat}:
                 self._complain("/manifest/seat", f"there is no seat called `{entry.manifest.seat}`")
+        descriptor = self._descriptor(entry.descriptor, good) if entry.descriptor else None
         if not entry.read:
             self._complain("", "no [[read]] rule: nothing in a map would be looked at")
         if self.complaints:
@@ -123,7 +124,7 @@ class _Loader:
             both=entry.layout.both,
             ignore=tuple(Glob(pattern) for pattern in entry.layout.ignore),
             recognise=entry.recognise,
-            descriptor=entry.descriptor,
+            descriptor=descriptor,
             kinds=kinds,
             reads=good,
             roots=tuple(Glob(pattern) for pattern in entry.reached.files) if entry.reached else (),
@@ -229,6 +230,18 @@ class _Loader:
             skip=self._regex(rule.skip, "skip", at),
             uri=rule.decode == "uri",
         )
+
+    def _descriptor(self, entry: DescriptorEntry, reads: tuple[ReadRule, ...]) -> Descriptor | None:
+        rule = next((r for r in reads if r.format != "any" and r.match(entry.file)), None)
+        if rule is None:
+            self._complain("/descriptor/file", f"no [[read]] rule says of which format `{entry.file}` is")
+            return None
+        form = format_named(rule.format)
+        name, version = (
+            self._converted({"at": asked} if isinstance(asked, str) else asked, form.selector, f"/descriptor/{key}")
+            for key, asked in (("name", entry.name), ("version", entry.version))
+        )
+        return Descriptor(entry.file, rule, name, version)
 
     def _regex(self, source: str | None, key: str, at: str) -> re.Pattern[str] | None:
         if source is None:

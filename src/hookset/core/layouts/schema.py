@@ -35,9 +35,9 @@ class DescriptorEntry(_Table, frozen=True):
     """Where the map says its own name and version."""
 
     file: str
-    name: str
-    """JSONPath, or what else the file's format is asked with."""
-    version: str
+    name: str | dict[str, Any]
+    """Where in it: what the file's format is asked with, such as `{ section = "map", key = "name" }`; text is `at`."""
+    version: str | dict[str, Any]
 
 
 class KindEntry(_Table, frozen=True):

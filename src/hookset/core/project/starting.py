@@ -92,13 +92,11 @@ def _descriptor(tree: Tree, layout: Layout) -> tuple[str, str]:
     entry = layout.descriptor
     if entry is None or not tree.has(entry.file):
         return "", ""
-    rule = next((r for r in layout.reads if r.format != "any" and r.match(entry.file)), None)
-    if rule is None:
-        return "", ""
-    form = format_named(rule.format)
+    form = format_named(entry.rule.format)
     try:
-        document = form.open(text_of(form, tree.read(entry.file), rule.encodings), rule.options)
-        asked = [document.select(form.selector(at=at)) for at in (entry.name, entry.version)]
+        text = text_of(form, tree.read(entry.file), entry.rule.encodings)
+        document = form.open(text, entry.rule.options)
+        asked = [document.select(selector) for selector in (entry.name, entry.version)]
     except (Unreadable, CouldNotError):
         # `check` tells what is wrong with it; a start can do without.
         return "", ""

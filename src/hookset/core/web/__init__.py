@@ -6,6 +6,7 @@ from hookset.core.web.index import Index
 from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
+from hookset.core.web.shipped import listed_paths
 
 __all__ = [
     "Explained",
@@ -19,6 +20,7 @@ __all__ = [
     "Web",
     "collect",
     "explain",
+    "listed_paths",
     "reach_of",
     "resolve_all",
     "spots",

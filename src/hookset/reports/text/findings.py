@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 __all__ = ["check_text", "counts_text", "findings_text", "summary"]
 
 _OPEN_SHOWN = 5
+_AGAIN_SHOWN = 12
 
 
 def check_text(title: str, layout: str, verdict: Verdict) -> RenderableType:
@@ -39,11 +40,15 @@ def findings_text(findings: Iterable[Finding]) -> RenderableType:
         if parts:
             parts.append(blank())
         parts.append(Text(path, style="title"))
-        parts += [_finding(finding) for finding in group]
+        alike: dict[tuple[str, str], list[Finding]] = {}
+        for finding in group:
+            alike.setdefault((finding.code, finding.message), []).append(finding)
+        parts += [_finding(same[0], same[1:]) for same in alike.values()]
     return stacked(*parts)
 
 
-def _finding(finding: Finding) -> Table:
+def _finding(finding: Finding, again: list[Finding]) -> Table:
+    """One finding, and where in the same file it is there again."""
     spot = finding.spot
     table = Table.grid(padding=(0, 2, 0, 0))
     table.add_column(width=7, justify="right", no_wrap=True)
@@ -53,6 +58,10 @@ def _finding(finding: Finding) -> Table:
     what = marked(finding.message)
     what.append(f"  {finding.code}", style="dim")
     table.add_row(Text(place, style="dim"), severity(finding.severity), what)
+    if again:
+        lines = ", ".join(str(other.spot.line) for other in again[:_AGAIN_SHOWN])
+        more = f" and {len(again) - _AGAIN_SHOWN:,} more" if len(again) > _AGAIN_SHOWN else ""
+        table.add_row("", "", Text(f"the same in line{'s' if len(again) > 1 else ''} {lines}{more}", style="dim"))
     table.add_row("", Text("    why", style="label"), marked(finding.why, "dim"))
     table.add_row("", Text("     do", style="label"), marked(finding.remedy))
     return table
