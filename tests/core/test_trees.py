@@ -158,7 +158,11 @@ def test_folder_tree_does_not_follow_loops(tmp_path: Path) -> None:
     (tmp_path / "a").mkdir()
     (tmp_path / "a" / "x").write_bytes(b"1")
     (tmp_path / "a" / "loop").symlink_to(tmp_path)
-    assert FolderTree(tmp_path).paths() == ("a/x",)
+    (tmp_path / "a" / "itself").symlink_to(tmp_path / "a" / "itself")
+    tree = FolderTree(tmp_path)
+    assert tree.paths() == ("a/itself", "a/x")
+    with pytest.raises(CouldNotError, match="cannot be read"):
+        tree.read("a/itself")
 
 
 # ---- archives -------------------------------------------------------------------------------------------------

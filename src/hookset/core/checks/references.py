@@ -127,6 +127,20 @@ def wrong_case(case: Case) -> Iterable[Draft]:
         )
 
 
+@check(
+    code="wrong-form",
+    title="A name looks the same as its definition and is written in other characters",
+    severity=Severity.ERROR,
+    why="ö can be one character or an o with dots after it, and games compare what is stored, not what it looks like",
+    remedy="save both in the same Unicode normal form (NFC)",
+)
+def wrong_form(case: Case) -> Iterable[Draft]:
+    for resolution in _missed(case, Miss.FORM):
+        label = case.kind(resolution.reference.kind).label
+        message = f"{label} `{resolution.reference.name}` is written in other characters where it is defined"
+        yield _draft(case, resolution, message, why="")
+
+
 def _as_written(resolution: Resolution) -> str:
     """The true spelling in the form in which the reference writes it: its own folder may not be part of that."""
     written, spelling = resolution.reference.written, resolution.spelling

@@ -25,6 +25,7 @@ from hookset.core.formats.base import (
     Value,
     spliced,
 )
+from hookset.core.model import CouldNotError
 from hookset.core.trees import Text, decode
 
 __all__ = [
@@ -52,8 +53,14 @@ _SUPPORT = {"base", "datapath"}
 def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
     """A file of a text format as text: by its byte order mark, by what it says of itself, or as the layout says.
 
-    Raises CouldNotError when it is in none of these encodings.
+    Raises CouldNotError when it is in none of these encodings, or larger than such files are.
     """
+    if len(data) > form.largest:
+        raise CouldNotError(
+            f"is {len(data) >> 20} MB; {form.title} of more than {form.largest >> 20} MB is not read",
+            why="nobody made such a file by hand, and what is in it would not be known for minutes",
+            remedy="see what wrote it; a part of it may be repeated without end",
+        )
     declared = form.declared_encoding(data)
     return decode(data, (declared, *encodings) if declared else encodings)
 

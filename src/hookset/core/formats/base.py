@@ -143,6 +143,8 @@ class Format(Protocol):
     """What a layout can say about how such files are written."""
     bodies: ClassVar[Sequence[str]]
     """The forms of `Body` that can be put: "text", "record"."""
+    largest: ClassVar[int] = 1 << 30
+    """Bytes. What is larger is told and not read: nobody made it, and reading it would take minutes."""
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         """Parse. Raises Unreadable."""

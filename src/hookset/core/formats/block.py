@@ -327,6 +327,7 @@ class _BlockFormat(Format):
     seat: ClassVar[type[Struct]] = BlockSeat
     options: ClassVar[type[Struct]] = BlockOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 64 << 20
 
     def open(self, source: Text | bytes, options: BlockOptions) -> Document:
         assert isinstance(source, Text)

@@ -184,6 +184,7 @@ class _CsvFormat(Format):
     seat: ClassVar[type[Struct]] = CsvSeat
     options: ClassVar[type[Struct]] = CsvOptions
     bodies: ClassVar[Sequence[str]] = ("record",)
+    largest: ClassVar[int] = 256 << 20
 
     def open(self, source: Text | bytes, options: CsvOptions) -> Document:
         assert isinstance(source, Text)

@@ -219,6 +219,7 @@ class _IniFormat(Format):
     seat: ClassVar[type[Struct]] = IniSeat
     options: ClassVar[type[Struct]] = IniOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
+    largest: ClassVar[int] = 16 << 20
 
     def open(self, source: Text | bytes, options: IniOptions) -> Document:
         assert isinstance(source, Text)

@@ -97,6 +97,7 @@ class _LinesFormat(Format):
     seat: ClassVar[type[Struct]] = LineSeat
     options: ClassVar[type[Struct]] = LineOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 256 << 20
 
     def open(self, source: Text | bytes, options: LineOptions) -> Document:
         assert isinstance(source, Text)

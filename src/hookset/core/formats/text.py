@@ -262,6 +262,7 @@ class _TextFormat(Format):
     seat: ClassVar[type[Struct]] = TextSeat
     options: ClassVar[type[Struct]] = TextOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 64 << 20
 
     def open(self, source: Text | bytes, options: TextOptions) -> Document:
         assert isinstance(source, Text)

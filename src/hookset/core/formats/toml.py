@@ -266,6 +266,7 @@ class _TomlFormat(Format):
     seat: ClassVar[type[Struct]] = DataSeat
     options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("record",)
+    largest: ClassVar[int] = 16 << 20
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

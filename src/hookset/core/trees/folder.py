@@ -63,8 +63,19 @@ def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tup
             continue
         if entry.is_dir(follow_symlinks=False):
             yield from _walk(Path(entry.path), f"{path}/", skip)
-        elif entry.is_file():
+        else:
+            yield from _file(path, entry)
+
+
+def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, int]]:
+    """A file; or a link that leads nowhere, which is told when somebody reads it. Other things are no part of a map."""
+    try:
+        if entry.is_file():
             yield path, entry.stat().st_size
+        elif entry.is_symlink() and not Path(entry.path).exists():
+            yield path, 0
+    except OSError:
+        yield path, 0
 
 
 def _unreadable(path: str, error: OSError) -> CouldNotError:

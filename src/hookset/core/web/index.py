@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fnmatch
 import re
+import unicodedata
 from functools import cached_property
 
 from hookset.core.model import Definition, Reference
@@ -39,15 +40,15 @@ class Index:
         return self._by_kind[kind]
 
     def folded(self, kind: str, name: str) -> list[Definition]:
-        """The definitions that differ from `name` in letter case at most."""
-        return self._folded.get((kind, name.casefold()), [])
+        """The definitions that differ from `name` in letter case, or in Unicode's normal form, at most."""
+        return self._folded.get((kind, _loose(name)), [])
 
     @cached_property
     def _folded(self) -> dict[tuple[str, str], list[Definition]]:
         folded: dict[tuple[str, str], list[Definition]] = {}
         for kind, names in self._by_kind.items():
             for name, definitions in names.items():
-                folded.setdefault((kind, name.casefold()), []).extend(definitions)
+                folded.setdefault((kind, _loose(name)), []).extend(definitions)
         return folded
 
     @cached_property
@@ -78,3 +79,8 @@ class Index:
         return frozenset(
             k for k in self.layout.kinds if k not in defined and not any(True for _ in self.stock.names(k))
         )
+
+
+def _loose(name: str) -> str:
+    """What names have in common that look alike: some systems write ö as one character, others as two."""
+    return (name if name.isascii() else unicodedata.normalize("NFC", name)).casefold()

@@ -28,6 +28,7 @@ class Miss(Enum):
 
     ABSENT = "absent"
     CASE = "letter case"
+    FORM = "normal form"
     SIDE = "other side"
     UNLOADED = "not loaded"
     VARIANT = "variant"
@@ -79,7 +80,8 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
             return Resolution(reference, Outcome.MISSING, Miss.SIDE, (), lacking)
         return Resolution(reference, Outcome.STOCK)
     if near := index.folded(reference.kind, reference.name):
-        return Resolution(reference, Outcome.MISSING, Miss.CASE, tuple(near), (), near[0].name)
+        cased = near[0].name.casefold() == reference.name.casefold()
+        return Resolution(reference, Outcome.MISSING, Miss.CASE if cased else Miss.FORM, tuple(near), (), near[0].name)
     spelling = web.stock.folded(reference.kind, reference.name)
     if spelling is not None:
         if kind.entry.case == "folded":

@@ -10,7 +10,7 @@ __all__ = ["listed_paths"]
 
 
 def listed_paths(layout: Layout, index: Index, reach: Reach) -> frozenset[str]:
-    """The paths that have a row. Where rows count only in files that are loaded, a list that nobody includes has none."""
+    """The paths that have a row. Where rows count in loaded files only, a list that nobody includes has none."""
     if layout.manifest is None:
         return frozenset()
     everywhere = not layout.kinds[layout.manifest.row].entry.reached

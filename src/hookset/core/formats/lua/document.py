@@ -16,6 +16,9 @@ from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
 
+_WIDEST = 10_000
+"""Statements that a file which does not parse may have and still be looked into."""
+
 
 class LuaSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """One of the four ways to name values in a script."""
@@ -102,12 +105,16 @@ class _LuaFormat(Format):
     seat: ClassVar[type[Struct]] = LuaSeat
     options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 32 << 20
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)
-        if len(source.string) > 64 << 20:
-            raise Unreadable("is larger than any script: 64 million characters is the limit", 0)
-        return _Lua(Script(source))
+        script = Script(source)
+        error = script.first_error()
+        if error is not None and script.root.child_count > _WIDEST:
+            # Queries over so flat a tree take time that grows with its square.
+            raise Unreadable("does not parse as Lua from here on", script.start(error))
+        return _Lua(script)
 
 
 FORMAT = _LuaFormat()
