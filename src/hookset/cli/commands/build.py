@@ -38,7 +38,7 @@ def command(session: Session, target: Path | None, anyway: bool, as_json: bool) 
     """
     project = session.project()
     tree = project.tree
-    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root))
+    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.file.map.players)
     if not anyway:
         gate(verdict)
     head = project.file.map

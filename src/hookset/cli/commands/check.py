@@ -27,7 +27,7 @@ def command(session: Session, as_json: bool) -> int:
         hookset check
     """
     project = session.project()
-    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root))
+    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.file.map.players)
     if as_json:
         session.show_json("check", verdict.clean, check_data(verdict))
     else:

@@ -27,6 +27,8 @@ class Case:
     index: Index
     reach: Reach
     resolutions: tuple[Resolution, ...]
+    players: int | None = None
+    """How many the map is for, where its project file says so."""
 
     @property
     def layout(self) -> Layout:

@@ -20,7 +20,7 @@ __all__: list[str] = []
 )
 def defined_twice(case: Case) -> Iterable[Draft]:
     for kind in case.layout.kinds.values():
-        if not kind.entry.unique:
+        if not kind.entry.unique and not kind.entry.pool:
             continue
         for definitions in case.index.groups(kind.name).values():
             for index, definition in enumerate(definitions):
@@ -31,6 +31,30 @@ def defined_twice(case: Case) -> Iterable[Draft]:
                         path=definition.path,
                         where=definition.where,
                         message=f"{kind.label} `{definition.name}` is defined here and {where}",
+                        kind=kind.name,
+                        name=definition.name,
+                        side=definition.side,
+                    )
+
+
+@check(
+    code="defined-in-stock",
+    title="A name that must be single is one that the base game has",
+    severity=Severity.ERROR,
+    why="the map's own replaces the game's everywhere, or is passed over without a word",
+    remedy="rename it and what refers to it",
+)
+def defined_in_stock(case: Case) -> Iterable[Draft]:
+    for kind in case.layout.kinds.values():
+        if kind.entry.over != "all":
+            continue
+        for definitions in case.index.groups(kind.name).values():
+            for definition in definitions:
+                if case.web.stock.sides(kind.name, definition.name):
+                    yield Draft(
+                        path=definition.path,
+                        where=definition.where,
+                        message=f"{kind.label} `{definition.name}` is a name of the base game",
                         kind=kind.name,
                         name=definition.name,
                         side=definition.side,

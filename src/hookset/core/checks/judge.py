@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from msgspec import Struct
@@ -69,17 +69,19 @@ class Verdict:
         return all(f.severity is Severity.NOTE for f in self.findings)
 
 
-def judge(tree: Tree, layout: Layout, stock: Stock, ledger: Ledger | None = None) -> Verdict:
+def judge(
+    tree: Tree, layout: Layout, stock: Stock, ledger: Ledger | None = None, players: int | None = None
+) -> Verdict:
     """Read a tree and judge it. The ledger says what packs have set in it."""
-    return judge_web(collect(tree, layout, stock), ledger or Ledger())
+    return judge_web(collect(tree, layout, stock), ledger or Ledger(), players)
 
 
-def judge_web(web: Web, ledger: Ledger, checks: Iterable[Check] | None = None) -> Verdict:
+def judge_web(web: Web, ledger: Ledger, players: int | None = None) -> Verdict:
     """Judge what was read."""
-    checks = tuple(all_checks() if checks is None else checks)
+    checks = all_checks()
     index = Index(web)
     reach = reach_of(web, index)
-    case = Case(web, ledger, index, reach, resolve_all(web, index, reach))
+    case = Case(web, ledger, index, reach, resolve_all(web, index, reach), players)
     drafts = [(check, draft) for check in checks for draft in check.function(case)]
     undecided = [r.reference for r in case.resolutions if r.outcome is Outcome.OPEN]
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]

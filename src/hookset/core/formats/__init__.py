@@ -6,8 +6,10 @@ replacement of one span, every other character unchanged).
 
 from __future__ import annotations
 
+import functools
 import importlib
 import pkgutil
+from importlib.metadata import entry_points
 from typing import cast
 
 from hookset.core.formats.base import (
@@ -65,16 +67,29 @@ def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
     return decode(data, (declared, *encodings) if declared else encodings)
 
 
+ENTRY_POINTS = "hookset.formats"
+"""Other packages add a format by an entry point in this group: its name, and the object that is the format."""
+
+
 def format_names() -> tuple[str, ...]:
     """Every format there is, without importing any."""
-    return tuple(sorted(m.name for m in pkgutil.iter_modules(__path__) if m.name not in _SUPPORT and m.name[0] != "_"))
+    return tuple(sorted({*_own_names(), *(point.name for point in entry_points(group=ENTRY_POINTS))}))
 
 
+@functools.cache
+def _own_names() -> frozenset[str]:
+    names = (module.name for module in pkgutil.iter_modules(__path__))
+    return frozenset(name for name in names if name not in _SUPPORT and not name.startswith("_"))
+
+
+@functools.cache
 def format_named(name: str) -> Format:
     """The format; imported when first asked for, since grammars and image readers cost start-up time.
 
-    Raises KeyError for a name that no module has.
+    Raises KeyError for a name that no module and no entry point has.
     """
-    if name not in format_names():
-        raise KeyError(name)
-    return cast(Format, importlib.import_module(f"{__name__}.{name}").FORMAT)
+    if name in _own_names():
+        return cast(Format, importlib.import_module(f"{__name__}.{name}").FORMAT)
+    for point in entry_points(group=ENTRY_POINTS, name=name):
+        return cast(Format, point.load())
+    raise KeyError(name)

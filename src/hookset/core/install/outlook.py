@@ -39,8 +39,9 @@ class Outlook:
 def outlook(project: MapProject, plan: Plan) -> Outlook:
     """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
     tree = project.tree
-    before = judge(tree, project.layout, project.stock, plan.ledger_before)
-    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger)
+    players = project.file.map.players
+    before = judge(tree, project.layout, project.stock, plan.ledger_before, players)
+    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger, players)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:

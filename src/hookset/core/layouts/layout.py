@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from hookset.core.layouts.schema import BuildEntry, KindEntry, ManifestEntry, RecogniseEntry
+from hookset.core.layouts.schema import BuildEntry, CountEntry, KindEntry, ManifestEntry, RecogniseEntry
 from hookset.core.trees import Glob, GlobMatch
 
-__all__ = ["DefineRule", "Descriptor", "Kind", "Layout", "ReadRule", "RecordRule", "ReferRule", "Seat"]
+__all__ = ["AgreeRule", "DefineRule", "Descriptor", "Kind", "Layout", "ReadRule", "RecordRule", "ReferRule", "Seat"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +120,15 @@ class Descriptor:
     version: Any
 
 
+@dataclass(frozen=True, slots=True)
+class AgreeRule:
+    """Values that must be the same: for each, the files, how they are read, and what is asked."""
+
+    title: str
+    why: str
+    values: tuple[tuple[Glob, ReadRule, Any], ...]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Layout:
     """How one kind of map project is arranged."""
@@ -137,6 +146,8 @@ class Layout:
     manifest: ManifestEntry | None
     build: BuildEntry
     seats: Mapping[str, Seat]
+    agree: tuple[AgreeRule, ...] = ()
+    counts: tuple[CountEntry, ...] = ()
 
     @cached_property
     def path_kinds(self) -> frozenset[str]:

@@ -10,8 +10,18 @@ from typing import Any, Literal
 import msgspec
 
 from hookset.core.formats import Format, format_named, format_names
-from hookset.core.layouts.layout import DefineRule, Descriptor, Kind, Layout, ReadRule, RecordRule, ReferRule, Seat
-from hookset.core.layouts.schema import DescriptorEntry, LayoutFile, ReadEntry, SeatEntry
+from hookset.core.layouts.layout import (
+    AgreeRule,
+    DefineRule,
+    Descriptor,
+    Kind,
+    Layout,
+    ReadRule,
+    RecordRule,
+    ReferRule,
+    Seat,
+)
+from hookset.core.layouts.schema import AgreeEntry, DescriptorEntry, LayoutFile, ReadEntry, SeatEntry
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.core.trees import Glob
@@ -112,6 +122,10 @@ class _Loader:
             self._known_kind(entry.manifest.row, "/manifest/row")
             if entry.manifest.seat and entry.manifest.seat not in {seat.name for seat in entry.seat}:
                 self._complain("/manifest/seat", f"there is no seat called `{entry.manifest.seat}`")
+        made_agree = [self._agree(one, good, f"/agree/{index}") for index, one in enumerate(entry.agree)]
+        agree = tuple(one for one in made_agree if one is not None)
+        for index, count in enumerate(entry.count):
+            self._known_kind(count.kind, f"/count/{index}/kind")
         descriptor = self._descriptor(entry.descriptor, good) if entry.descriptor else None
         if not entry.read:
             self._complain("", "no [[read]] rule: nothing in a map would be looked at")
@@ -131,6 +145,8 @@ class _Loader:
             manifest=entry.manifest,
             build=entry.build,
             seats=seats,
+            agree=agree,
+            counts=entry.count,
         )
 
     def _complain(self, pointer: str, message: str) -> None:
@@ -232,7 +248,7 @@ class _Loader:
         )
 
     def _descriptor(self, entry: DescriptorEntry, reads: tuple[ReadRule, ...]) -> Descriptor | None:
-        rule = next((r for r in reads if r.format != "any" and r.match(entry.file)), None)
+        rule = self._rule_for(entry.file, reads)
         if rule is None:
             self._complain("/descriptor/file", f"no [[read]] rule says of which format `{entry.file}` is")
             return None
@@ -242,6 +258,25 @@ class _Loader:
             for key, asked in (("name", entry.name), ("version", entry.version))
         )
         return Descriptor(entry.file, rule, name, version)
+
+    def _agree(self, entry: AgreeEntry, reads: tuple[ReadRule, ...], at: str) -> AgreeRule | None:
+        values = []
+        for index, value in enumerate(entry.values):
+            rule = self._rule_for(value.file, reads)
+            if rule is None:
+                message = f"no [[read]] rule says of which format `{value.file}` is"
+                self._complain(f"{at}/values/{index}/file", message)
+                return None
+            selector = self._converted(value.ask, format_named(rule.format).selector, f"{at}/values/{index}/ask")
+            values.append((Glob(value.file), rule, selector))
+        if len(values) < 2:
+            self._complain(f"{at}/values", "one value agrees with itself: name two or more")
+        return AgreeRule(entry.title, entry.why, tuple(values))
+
+    def _rule_for(self, file: str, reads: tuple[ReadRule, ...]) -> ReadRule | None:
+        """The rule that says of which format a file is: by a sample path that the pattern matches."""
+        sample = file.replace("{", "").replace("}", "").replace("**/", "").replace("*", "x")
+        return next((read for read in reads if read.format != "any" and read.match(sample)), None)
 
     def _regex(self, source: str | None, key: str, at: str) -> re.Pattern[str] | None:
         if source is None:
@@ -253,8 +288,7 @@ class _Loader:
             return None
 
     def _seat(self, entry: SeatEntry, reads: tuple[ReadRule, ...], at: str) -> Seat | None:
-        sample = entry.file.replace("{", "").replace("}", "").replace("**/", "").replace("*", "x")
-        rule = next((r for r in reads if r.format != "any" and r.match(sample)), None)
+        rule = self._rule_for(entry.file, reads)
         if rule is None:
             self._complain(f"{at}/file", f"no [[read]] rule says of which format `{entry.file}` is")
             return None

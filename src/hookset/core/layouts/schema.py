@@ -56,7 +56,9 @@ class KindEntry(_Table, frozen=True):
     reached: bool = False
     """Counts only when the file that defines it is loaded by the game."""
     pool: tuple[str, ...] = ()
-    """The only values there are."""
+    """The only values there are; each can be defined once."""
+    over: Literal["map", "all"] = "map"
+    """Whether a name that must be single may be that of something in the stock."""
     why: str = ""
     """What happens in the game when one is missing."""
 
@@ -102,6 +104,35 @@ class BuildEntry(_Table, frozen=True):
     """`listed`: only what the manifest has a row for, and `first`."""
 
 
+class ValueEntry(_Table, frozen=True):
+    """A value in one file."""
+
+    file: str
+    """A pattern; a value of each file that matches counts."""
+    ask: dict[str, Any]
+    """What the file's format is asked with."""
+
+
+class AgreeEntry(_Table, frozen=True):
+    """Values in several places that must be the same."""
+
+    title: str
+    values: tuple[ValueEntry, ...]
+    why: str = ""
+
+
+class CountEntry(_Table, frozen=True):
+    """How many definitions of a kind there must be."""
+
+    kind: str
+    name: str = "*"
+    """A pattern over their names."""
+    least: int | Literal["players"] = 0
+    """`players`: one for each player that hookset.toml tells."""
+    most: int | Literal["players"] | None = None
+    why: str = ""
+
+
 class SeatEntry(_Table, frozen=True):
     name: str
     title: str
@@ -124,3 +155,5 @@ class LayoutFile(_Table, frozen=True):
     manifest: ManifestEntry | None = None
     build: BuildEntry = BuildEntry()
     seat: tuple[SeatEntry, ...] = ()
+    agree: tuple[AgreeEntry, ...] = ()
+    count: tuple[CountEntry, ...] = ()

@@ -1,0 +1,107 @@
+"""Values that must agree, come from a fixed set, or be there so many times."""
+
+from __future__ import annotations
+
+import fnmatch
+from collections.abc import Iterable, Iterator
+
+from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.formats import Unreadable
+from hookset.core.layouts.layout import AgreeRule
+from hookset.core.model import CouldNotError, Severity, Where
+from hookset.core.web.collect import open_document
+
+__all__: list[str] = []
+
+
+@check(
+    code="not-in-pool",
+    title="A value is none of those that there are",
+    severity=Severity.ERROR,
+    why="the game has these values and no others",
+    remedy="choose one that is free",
+)
+def not_in_pool(case: Case) -> Iterable[Draft]:
+    for kind in case.layout.kinds.values():
+        pool = kind.entry.pool
+        taken = {definition.name for definitions in case.index.groups(kind.name).values() for definition in definitions}
+        free = ", ".join(f"`{value}`" for value in pool if value not in taken) or "none"
+        for definitions in case.index.groups(kind.name).values() if pool else ():
+            for definition in definitions:
+                if definition.name not in pool:
+                    yield Draft(
+                        path=definition.path,
+                        where=definition.where,
+                        message=f"there is no {kind.label} `{definition.name}`; free are: {free}",
+                        kind=kind.name,
+                        name=definition.name,
+                    )
+
+
+@check(
+    code="values-differ",
+    title="Values that must be the same differ",
+    severity=Severity.ERROR,
+    why="the game reads one of them here and another there",
+    remedy="write the same value in each place",
+)
+def values_differ(case: Case) -> Iterable[Draft]:
+    for rule in case.layout.agree:
+        found = list(_values(case, rule))
+        if len({text for _, _, text in found}) > 1:
+            first = found[0]
+            for path, where, text in found[1:]:
+                if text != first[2]:
+                    yield Draft(
+                        path=path,
+                        where=where,
+                        message=f"{rule.title}: `{text}` here, `{first[2]}` in {first[0]}",
+                        why=rule.why,
+                        name=rule.title,
+                    )
+
+
+def _values(case: Case, rule: AgreeRule) -> Iterator[tuple[str, Where, str]]:
+    for glob, read, selector in rule.values:
+        for file in case.web.files:
+            if not glob.matches(file.path):
+                continue
+            try:
+                document = open_document(case.web.tree, file.path, read)
+            except (Unreadable, CouldNotError):
+                # Told as that, where the file is judged.
+                continue
+            for value in document.select(selector):
+                if not value.pattern:
+                    yield file.path, value.where, value.text
+
+
+@check(
+    code="wrong-count",
+    title="There are too few or too many of something",
+    severity=Severity.ERROR,
+    why="the game counts on there being enough, and on there being no more than it has room for",
+    remedy="add what is lacking, or take out what is too much",
+)
+def wrong_count(case: Case) -> Iterable[Draft]:
+    for rule in case.layout.counts:
+        least, most = (case.players if bound == "players" else bound for bound in (rule.least, rule.most))
+        label = case.kind(rule.kind).label
+        named = f" `{rule.name}`" if rule.name != "*" else ""
+        definitions = [
+            definition
+            for name, group in case.index.groups(rule.kind).items()
+            if fnmatch.fnmatchcase(name, rule.name)
+            for definition in group
+        ]
+        count = len(definitions)
+        # The last one that is there shows where the others stand; without any, the map as a whole lacks them.
+        last = definitions[-1] if definitions else None
+        path, where = (last.path, last.where) if last else (".", None)
+        if isinstance(least, int) and count < least:
+            for_players = " for as many players" if rule.least == "players" else ""
+            message = f"{count} {label}{named} where at least {least} must be{for_players}"
+            yield Draft(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
+        if isinstance(most, int) and count > most:
+            message = f"{count} {label}{named} where at most {most} may be"
+            yield Draft(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)

@@ -1,0 +1,225 @@
+"""YAML 1.1 as people write it: values and places from one parse, edits as inserted lines."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, ClassVar
+
+import yaml
+from msgspec import Struct
+
+from hookset.core.formats._data import DataSeat, DataSelector, get, records, select, split_keys
+from hookset.core.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Misfit,
+    NoSeat,
+    Nothing,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.core.formats.datapath import escaped, steps_of
+from hookset.core.model import Where
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT"]
+
+_PLAIN = re.compile(r"[A-Za-zÀ-ɏ_/.][\wÀ-ɏ ./+-]*[\wÀ-ɏ/+]|[A-Za-zÀ-ɏ_]")
+_WORDS = {"true", "false", "yes", "no", "on", "off", "null", "y", "n"}
+_LARGEST_GROWN = 5_000_000
+
+
+@dataclass(frozen=True)
+class _Yaml:
+    text: Text
+    root: Any
+    """The node that the file is made of; None for an empty one."""
+    data: Any
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def select(self, selector: DataSelector) -> Iterator[Value]:
+        return select(self.data, selector)
+
+    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        return records(self.data, selector)
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        found: dict[Where, tuple[int, int]] = {}
+        for where in wheres:
+            node = self._nodes.get(str(where))
+            if node is not None:
+                found[where] = (node.start_mark.index, _last(node).end_mark.index)
+        return found
+
+    @cached_property
+    def _nodes(self) -> dict[str, Any]:
+        """Nodes by JSON Pointer."""
+        found: dict[str, Any] = {}
+
+        def visit(node: Any, at: str) -> None:
+            found[at] = node
+            if isinstance(node, yaml.MappingNode):
+                for key, value in node.value:
+                    visit(value, f"{at}/{escaped(str(key.value))}")
+            elif isinstance(node, yaml.SequenceNode):
+                for index, value in enumerate(node.value):
+                    visit(value, f"{at}/{index}")
+
+        if self.root is not None:
+            visit(self.root, "")
+        return found
+
+    def put(self, seat: DataSeat, body: Body) -> Placement:
+        if body.record is None:
+            return Misfit("a record of keys and values")
+        target = get(self.data, seat.into)
+        wanted_type = list if seat.form == "row" else dict
+        if target is not None and not isinstance(target, wanted_type):
+            return NoSeat(
+                f"{'a list' if seat.form == 'row' else 'keys'} at {seat.into or 'the top'}, not something else"
+            )
+        if seat.form == "row":
+            record = dict(body.record)
+            if isinstance(target, list) and record in target:
+                return AlreadyThere(f"{seat.into}/{target.index(record)}")
+            return self._inserted(seat, [_row(record)], [json.dumps(record, ensure_ascii=False)])
+        missing, same, other = split_keys(target, body.record, seat.into)
+        if other:
+            return Clash(other[0][0], other[0][1])
+        if not missing:
+            return AlreadyThere(same[0] if same else seat.into)
+        pairs = [f"{_scalar(key)}: {_value(value)}" for key, value in missing.items()]
+        return self._inserted(seat, pairs, pairs)
+
+    def _inserted(self, seat: DataSeat, block: list[str], flow: list[str]) -> Placement:
+        node = self._nodes.get(seat.into)
+        string, newline = self.text.string, self.text.newline
+        if node is None or not node.value or isinstance(node, yaml.ScalarNode):
+            return self._first(seat, node, block)
+        if node.flow_style:
+            end = _last(node.value[-1] if seat.form == "row" else node.value[-1][1]).end_mark.index
+            return Edits((Edit(end, end, "".join(f", {item}" for item in flow)),))
+        children = node.value if seat.form == "row" else [key for key, _ in node.value]
+        first = children[0].start_mark.index
+        column = string.rfind("\n", 0, first) + 1
+        lead = re.match(r"[ ]*(?=-|\S)", string[column:first] or "")
+        blanks = " " * node.start_mark.column if seat.form == "keys" else (lead.group() if lead else "")
+        lines = [_indented(item, blanks, newline) for item in block]
+        if seat.at == "start":
+            return Edits((Edit(column, column, "".join(line + newline for line in lines)),))
+        end = _line_end(string, _last(node).end_mark.index)
+        if end and string[end - 1] != "\n":
+            return Edits((Edit(end, end, "".join(newline + line for line in lines)),))
+        return Edits((Edit(end, end, "".join(line + newline for line in lines)),))
+
+    def _first(self, seat: DataSeat, node: Any, block: list[str]) -> Placement:
+        """Into a list or keys that are not there yet, or are empty."""
+        string, newline = self.text.string, self.text.newline
+        steps = steps_of(seat.into)
+        gap = "" if not string or string.endswith("\n") else newline
+        if not steps:
+            text = "".join(_indented(item, "", newline) + newline for item in block)
+            return Edits((Edit(len(string), len(string), gap + text),))
+        if node is None:
+            if len(steps) > 1:
+                return NoSeat(f"{seat.into} in this file")
+            text = f"{_scalar(steps[0])}:{newline}"
+            text += "".join(_indented(item, self.text.indent, newline) + newline for item in block)
+            return Edits((Edit(len(string), len(string), gap + text),))
+        start, end = node.start_mark.index, node.end_mark.index
+        line = string.rfind("\n", 0, start) + 1
+        lead = re.match(r" *", string[line:])
+        blanks = (lead.group() if lead else "") + self.text.indent
+        text = "".join(newline + _indented(item, blanks, newline) for item in block)
+        while start > line and string[start - 1] == " ":
+            start -= 1
+        return Edits((Edit(start, end, text),))
+
+
+def _last(node: Any) -> Any:
+    """The last thing written in a node: a block's own end lies past the comments below it."""
+    while isinstance(node, yaml.CollectionNode) and node.value and not node.flow_style:
+        node = node.value[-1][1] if isinstance(node, yaml.MappingNode) else node.value[-1]
+    return node
+
+
+def _line_end(string: str, offset: int) -> int:
+    if offset and string[offset - 1] == "\n":
+        return offset
+    return string.find("\n", offset) + 1 or len(string)
+
+
+def _indented(item: str, blanks: str, newline: str) -> str:
+    return newline.join(blanks + line for line in item.split("\n"))
+
+
+def _row(record: Mapping[str, Any]) -> str:
+    pairs = [f"{_scalar(key)}: {_value(value)}" for key, value in record.items()]
+    return "- " + "\n  ".join(pairs)
+
+
+def _value(value: Any) -> str:
+    """On one line; what holds more than one thing in flow style, which is JSON."""
+    return _scalar(value) if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
+
+
+def _scalar(value: Any) -> str:
+    text = str(value)
+    if isinstance(value, str) and (not _PLAIN.fullmatch(text) or text.lower() in _WORDS):
+        return json.dumps(text, ensure_ascii=False)
+    return text
+
+
+def _grown(node: Any, known: dict[int, int]) -> int:
+    """How many nodes there would be if every alias were written out."""
+    if id(node) not in known:
+        known[id(node)] = 1
+        if isinstance(node, yaml.MappingNode):
+            known[id(node)] += sum(_grown(value, known) for _, value in node.value)
+        elif isinstance(node, yaml.SequenceNode):
+            known[id(node)] += sum(_grown(value, known) for value in node.value)
+    return known[id(node)]
+
+
+class _YamlFormat(Format):
+    title: ClassVar[str] = "YAML"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = DataSelector
+    seat: ClassVar[type[Struct]] = DataSeat
+    options: ClassVar[type[Struct]] = Nothing
+    bodies: ClassVar[Sequence[str]] = ("record",)
+    largest: ClassVar[int] = 64 << 20
+
+    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+        assert isinstance(source, Text)
+        if re.search(r"[\[{](?:\s*[\[{]){200}", source.string):
+            raise Unreadable("is nested too deeply to be a file that somebody made", 0)
+        loader = yaml.SafeLoader(source.string)
+        try:
+            root = loader.get_single_node()
+            if root is not None and _grown(root, {}) > _LARGEST_GROWN:
+                raise Unreadable("grows beyond all bounds where its aliases are written out", 0)
+            data = None if root is None else loader.construct_document(root)
+        except yaml.MarkedYAMLError as error:
+            where = error.problem_mark.index if error.problem_mark is not None else 0
+            raise Unreadable(f"is not YAML: {error.problem or error.context}", where) from error
+        except (yaml.YAMLError, ValueError) as error:
+            raise Unreadable(f"is not YAML: {error}", 0) from error
+        except RecursionError as error:
+            raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
+        finally:
+            loader.dispose()
+        return _Yaml(source, root, data)
+
+
+FORMAT = _YamlFormat()
