@@ -14,7 +14,7 @@ import msgspec
 from hookset.core.layouts.schema import LayoutFile
 from hookset.core.packs import HookSheet
 from hookset.core.project import Ledger, ProjectFile
-from hookset.core.project.stock import StockFile
+from hookset.core.project.stocks import StockFile
 
 FILES: dict[str, type] = {
     "hookset": ProjectFile,

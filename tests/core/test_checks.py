@@ -65,7 +65,7 @@ def test_what_cannot_be_checked_is_counted_and_named(changed: Callable[..., Verd
 
 
 def test_without_a_stock_list_its_kinds_are_not_checkable(project: MapProject) -> None:
-    verdict = judge(project.tree, project.layout, Stock((), ()))
+    verdict = judge(project.tree, project.layout, Stock())
     assert [(f.code, f.name) for f in verdict.findings] == [("missing-name", "water_lap")]
     assert {one.kind for one in verdict.open if not one.built} == {"class"}
 
@@ -151,7 +151,7 @@ def test_folded_letter_case_is_no_finding_where_the_layout_folds() -> None:
         "c.open": Inline(b"x\ny.ogg\n"),
         "media/x.wav": Inline(b""),
     }
-    verdict = judge(Overlay(EmptyTree(), files), layout, Stock((), ()))
+    verdict = judge(Overlay(EmptyTree(), files), layout, Stock())
     assert [(f.code, f.name, f.spot.line) for f in verdict.findings] == [
         ("defined-twice", "horn", 2),
         ("missing-name", "bell", 2),
@@ -160,7 +160,7 @@ def test_folded_letter_case_is_no_finding_where_the_layout_folds() -> None:
 
 
 def test_an_empty_map_is_not_well() -> None:
-    verdict = judge(EmptyTree(), shipped_layout("split-lua"), Stock((), ()))
+    verdict = judge(EmptyTree(), shipped_layout("split-lua"), Stock())
     assert verdict.counts.files == 0
     assert codes(verdict) == ["nothing-checked"]
     assert not verdict.clean

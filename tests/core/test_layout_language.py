@@ -8,7 +8,7 @@ from hookset.core.checks import judge
 from hookset.core.layouts import load_layout
 from hookset.core.model import CouldNotError
 from hookset.core.project import Stock
-from hookset.core.project.stock import StockNames
+from hookset.core.project.stocks import StockList, StockNames
 from hookset.core.trees import EmptyTree, Inline, Overlay
 
 HEAD = """
@@ -30,7 +30,7 @@ def found(
 ) -> list[tuple[str, str, int]]:
     """(code, path or name, line) of every finding."""
     tree = Overlay(EmptyTree(), {path: Inline(text.encode()) for path, text in files.items()})
-    verdict = judge(tree, load_layout((HEAD + layout).encode(), "small.toml"), stock or Stock((), ()), None, players)
+    verdict = judge(tree, load_layout((HEAD + layout).encode(), "small.toml"), stock or Stock(), None, players)
     return [(f.code, f.spot.path, f.spot.line) for f in verdict.findings if f.code != "nothing-checked"]
 
 
@@ -115,7 +115,7 @@ def test_names_that_must_not_be_the_game_s_own() -> None:
         '[kinds.sound]\nlabel = "sound"\nunique = true\nover = "all"\n'
         '[[read]]\nfiles = "*.list"\nformat = "lines"\ndefines = [{ kind = "sound" }]\n'
     )
-    stock = Stock(("base",), (StockNames(kind="sound", names=("bell",)),))
+    stock = Stock((StockList("base", (StockNames(kind="sound", names=("bell",)),)),))
     assert found(layout, {"a.list": "horn\nbell\n"}, stock) == [("defined-in-stock", "a.list", 2)]
 
 

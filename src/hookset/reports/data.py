@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from hookset import __version__
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Mapping
+    from collections.abc import Iterable, Mapping, Sequence
 
     from hookset.core.build import Archive
     from hookset.core.checks import Counts, OpenReference, Verdict
@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from hookset.core.model import Finding, HooksetError
     from hookset.core.packs import Pack
     from hookset.core.project import Ledger
+    from hookset.core.project.stocks import StockRow
     from hookset.core.web import Explained
 
 __all__ = [
@@ -31,6 +32,7 @@ __all__ = [
     "layout_data",
     "ledger_data",
     "plan_data",
+    "stock_data",
     "undo_data",
 ]
 
@@ -273,4 +275,21 @@ def explained_data(explained: Explained) -> dict[str, Any]:
         ],
         "unseen": [{"line": line, "text": text} for line, text in explained.unseen],
         "problems": [{"line": line, "what": what} for line, what in explained.problems],
+    }
+
+
+def stock_data(found: Sequence[tuple[str, StockRow]], more: bool) -> dict[str, Any]:
+    return {
+        "names": [
+            {
+                "from": where,
+                "kind": row.kind,
+                "name": row.name,
+                "side": row.side,
+                "path": row.path,
+                "detail": row.detail,
+            }
+            for where, row in found
+        ],
+        "more": more,
     }

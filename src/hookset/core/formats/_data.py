@@ -11,7 +11,7 @@ from hookset.core.formats.base import Value
 from hookset.core.formats.datapath import find, leaves, steps_of
 from hookset.core.model import Where
 
-__all__ = ["DataSeat", "DataSelector", "as_text", "get", "records", "select", "split_keys"]
+__all__ = ["DataSeat", "DataSelector", "as_text", "get", "model_particulars", "records", "select", "split_keys"]
 
 
 class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -102,3 +102,20 @@ def split_keys(
         else:
             other.append((have[key][0], f"{key} = {have[key][1]!r}, not {value!r}"))
     return missing, same, other
+
+
+def model_particulars(data: Any) -> tuple[str, ...]:
+    """For JSON that is glTF 2.0: nodes, materials, and the size of what its positions span, in metres."""
+    if not isinstance(data, dict) or not isinstance(data.get("asset"), dict) or "version" not in data["asset"]:
+        return ()
+    counts = ((len(data.get(f"{part}s", ())), part) for part in ("node", "material"))
+    told = [f"{count} {part}{'s' if count != 1 else ''}" for count, part in counts if count]
+    spans = [
+        (a["min"], a["max"]) for a in data.get("accessors", ()) if a.get("type") == "VEC3" and "min" in a and "max" in a
+    ]
+    if spans:
+        low, high = (
+            [pick(span[end][axis] for span in spans) for axis in range(3)] for end, pick in ((0, min), (1, max))
+        )
+        told.append(" x ".join(f"{b - a:.3g}" for a, b in zip(low, high, strict=True)) + " m")
+    return tuple(told)

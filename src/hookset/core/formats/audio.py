@@ -33,36 +33,51 @@ class _Audio(Format):
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         assert isinstance(source, bytes)
-        kind = _kind_of(source)
+        kind, *told = _told(source)
         if options.types and kind not in options.types:
             raise Unreadable(f"is {kind} sound, not {' or '.join(options.types)} as its name says")
-        return ReadOnly()
+        return ReadOnly(particulars=(kind, *told))
 
 
-def _kind_of(data: bytes) -> str:
+def _told(data: bytes) -> tuple[str, ...]:
+    """The codec; then seconds, channels and rate, where the header tells."""
     if data[:4] == b"RIFF" and data[8:12] == b"WAVE":
-        _check_wav(data)
-        return "wav"
+        return "wav", *_wav(data)
     if data[:4] == b"OggS":
-        first = data[28:36]
-        if first[1:7] == b"vorbis":
-            return "vorbis"
-        if first == b"OpusHead":
-            return "opus"
+        first = data[28:58]
+        if first[1:7] == b"vorbis" and len(first) >= 16:
+            channels, rate = struct.unpack_from("<xBI", first, 10)
+            return "vorbis", *_sound(_last_granule(data) / rate if rate else 0, channels, rate)
+        if first[:8] == b"OpusHead" and len(first) >= 12:
+            # Opus counts in 48,000ths of a second, whatever the rate that was recorded.
+            return "opus", *_sound(_last_granule(data) / 48_000, first[9], 48_000)
         raise Unreadable("is an Ogg file whose first stream is neither Vorbis nor Opus")
     raise Unreadable("is no sound that can be recognised, whatever its name says" if data else "is empty")
 
 
-def _check_wav(data: bytes) -> None:
-    position, chunks = 12, {}
+def _sound(seconds: float, channels: int, rate: int) -> tuple[str, ...]:
+    return f"{seconds:.2f} s", f"{channels} channel{'s' if channels != 1 else ''}", f"{rate} Hz"
+
+
+def _last_granule(data: bytes) -> int:
+    """The position that the last page ends at: how long the whole is."""
+    page = data.rfind(b"OggS")
+    return int(struct.unpack_from("<q", data, page + 6)[0]) if len(data) >= page + 14 else 0
+
+
+def _wav(data: bytes) -> tuple[str, ...]:
+    position = 12
+    found: dict[bytes, tuple[int, int]] = {}
     while position + 8 <= len(data):
         name, size = struct.unpack_from("<4sI", data, position)
-        chunks[name] = size
+        found[name] = position + 8, size
         if name == b"data" and position + 8 + size > len(data):
             raise Unreadable(f"is a WAV cut off: {size} bytes of sound are told, {len(data) - position - 8} are there")
         position += 8 + size + size % 2
-    if b"fmt " not in chunks or b"data" not in chunks:
+    if b"fmt " not in found or b"data" not in found or found[b"fmt "][1] < 16 or found[b"fmt "][0] + 16 > len(data):
         raise Unreadable("is a WAV without a format or without any sound in it")
+    _, channels, rate, per_second = struct.unpack_from("<HHII", data, found[b"fmt "][0])
+    return _sound(found[b"data"][1] / per_second if per_second else 0, channels, rate)
 
 
 FORMAT = _Audio()

@@ -116,6 +116,11 @@ class Document(Protocol):
     def problems(self) -> tuple[tuple[str, Where], ...]:
         """What is wrong in a file of which the rest could be read all the same. Such a file is not edited."""
 
+    @property
+    def particulars(self) -> tuple[str, ...]:
+        """What is worth knowing of the file before it is used: how long a sound is, how large a picture."""
+        return ()
+
     def select(self, selector: Any) -> Iterator[Value]:
         """The values that `selector` (of the format's `selector` type) names, in file order."""
 
@@ -160,6 +165,7 @@ class ReadOnly:
 
     values: tuple[Value, ...] = field(default=())
     problems: tuple[tuple[str, Where], ...] = field(default=())
+    particulars: tuple[str, ...] = field(default=())
 
     def select(self, selector: Any) -> Iterator[Value]:  # noqa: ARG002
         return iter(self.values)

@@ -108,7 +108,7 @@ def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
 
 
 @dataclass(frozen=True)
-class _Blocks:
+class _Blocks(Document):
     text: Text
     entries: list[_Entry]
     options: BlockOptions

@@ -67,7 +67,7 @@ class _Row:
 
 
 @dataclass(frozen=True)
-class _Csv:
+class _Csv(Document):
     text: Text
     names: tuple[str, ...]
     rows: tuple[_Row, ...]

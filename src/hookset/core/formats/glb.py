@@ -10,7 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSelector, records, select
+from hookset.core.formats._data import DataSelector, model_particulars, records, select
 from hookset.core.formats.base import Body, Document, Format, NoSeat, Nothing, Placement, Unreadable, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -21,9 +21,13 @@ _JSON = 0x4E4F534A
 
 
 @dataclass(frozen=True)
-class _Glb:
+class _Glb(Document):
     data: Any
     problems: tuple[tuple[str, Where], ...] = ()
+
+    @property
+    def particulars(self) -> tuple[str, ...]:
+        return model_particulars(self.data)
 
     def select(self, selector: DataSelector) -> Iterator[Value]:
         return select(self.data, selector)

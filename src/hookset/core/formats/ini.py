@@ -81,7 +81,7 @@ class _Section:
 
 
 @dataclass(frozen=True)
-class _Ini:
+class _Ini(Document):
     text: Text
     sections: tuple[_Section, ...]
     pairs: tuple[_Pair, ...]

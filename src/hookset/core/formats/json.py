@@ -14,7 +14,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSeat, DataSelector, get, records, select, split_keys
+from hookset.core.formats._data import DataSeat, DataSelector, get, model_particulars, records, select, split_keys
 from hookset.core.formats.base import (
     AlreadyThere,
     Body,
@@ -41,10 +41,14 @@ _INLINE_WIDTH = 80
 
 
 @dataclass(frozen=True)
-class _Json:
+class _Json(Document):
     text: Text
     data: Any
     problems: tuple[tuple[str, Where], ...] = ()
+
+    @property
+    def particulars(self) -> tuple[str, ...]:
+        return model_particulars(self.data)
 
     def select(self, selector: DataSelector) -> Iterator[Value]:
         return select(self.data, selector)

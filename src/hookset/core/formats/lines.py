@@ -41,7 +41,7 @@ class _Row:
 
 
 @dataclass(frozen=True)
-class _Lines:
+class _Lines(Document):
     text: Text
     rows: tuple[_Row, ...]
     problems: tuple[tuple[str, Where], ...] = ()

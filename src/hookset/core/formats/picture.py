@@ -35,6 +35,7 @@ class _Picture(Format):
         try:
             with Image.open(io.BytesIO(source)) as picture:
                 kind = picture.format or "?"
+                size = f"{picture.width} x {picture.height}"
                 picture.verify()
         except UnidentifiedImageError as error:
             raise Unreadable("is no picture that can be recognised, whatever its name says") from error
@@ -42,7 +43,7 @@ class _Picture(Format):
             raise Unreadable(f"is a damaged picture: {error}") from error
         if options.types and kind not in options.types:
             raise Unreadable(f"is a {kind} picture, not {' or '.join(options.types)} as its name says")
-        return ReadOnly()
+        return ReadOnly(particulars=(kind, size))
 
 
 FORMAT = _Picture()

@@ -52,7 +52,7 @@ class _Message:
 
 
 @dataclass(frozen=True)
-class _Po:
+class _Po(Document):
     text: Text
     messages: tuple[_Message, ...]
     problems: tuple[tuple[str, Where], ...] = ()

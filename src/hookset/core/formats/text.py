@@ -93,7 +93,7 @@ class TextSeat(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 @dataclass(frozen=True)
-class _Plain:
+class _Plain(Document):
     text: Text
     options: TextOptions
     problems: tuple[tuple[str, Where], ...] = ()

@@ -39,7 +39,7 @@ _AT_LINE = re.compile(r" \(at (?:line (\d+), column (\d+)|end of document)\)$")
 
 
 @dataclass(frozen=True)
-class _Toml:
+class _Toml(Document):
     text: Text
     data: dict[str, Any]
     problems: tuple[tuple[str, Where], ...] = ()

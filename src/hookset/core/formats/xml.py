@@ -97,7 +97,7 @@ class _Span:
 
 
 @dataclass(frozen=True)
-class _Xml:
+class _Xml(Document):
     text: Text
     root: Any
     options: XmlOptions

@@ -40,7 +40,7 @@ _LARGEST_GROWN = 5_000_000
 
 
 @dataclass(frozen=True)
-class _Yaml:
+class _Yaml(Document):
     text: Text
     root: Any
     """The node that the file is made of; None for an empty one."""

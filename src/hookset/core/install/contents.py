@@ -53,7 +53,7 @@ def contents_alone(pack: Pack) -> Contents:
         return Contents("", (), ())
     layout = shipped_layout(name)
     tree = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})
-    web = collect(tree, layout, Stock((), ()))
+    web = collect(tree, layout, Stock())
     index = Index(web)
     # Nothing of a map is there to load the pack's files: each counts as loaded.
     missing = [r for r in _resolutions(web, index) if r.outcome is Outcome.MISSING]

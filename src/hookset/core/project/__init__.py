@@ -11,7 +11,7 @@ from hookset.core.project.ledger import (
 from hookset.core.project.places import LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
 from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project
 from hookset.core.project.starting import Beginning, begin
-from hookset.core.project.stock import Stock, read_stock
+from hookset.core.project.stocks import Stock, read_stock
 
 __all__ = [
     "LEDGER",

@@ -10,7 +10,7 @@ from msgspec import Struct
 from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE, is_ours
-from hookset.core.project.stock import Stock, read_stock
+from hookset.core.project.stocks import Stock, read_stock
 from hookset.core.sheets import read_sheet, typed
 from hookset.core.trees import FolderTree
 

@@ -45,7 +45,10 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
     likeness = _named(root, layout) if layout is not None else _likeliest(root)
     tree = map_tree(root, likeness.layout, "build")
     name, version = _descriptor(tree, likeness.layout)
-    lists = stock or tuple(sorted({*root.glob("*.stock.json"), *root.parent.glob("*.stock.json")}))
+    beside = (
+        path for folder in (root, root.parent) for path in (*folder.glob("*.stock.json"), *folder.glob("*.stock"))
+    )
+    lists = stock or tuple(sorted(beside))
     paths = tuple(Path(os.path.relpath(path.resolve(), root)).as_posix() for path in lists)
     lines = [
         "# What Hook Set needs to know about this map. It is never shipped to players.",

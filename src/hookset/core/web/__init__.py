@@ -7,6 +7,7 @@ from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
 from hookset.core.web.shipped import listed_paths
+from hookset.core.web.stocking import particulars, stock_rows
 
 __all__ = [
     "Explained",
@@ -21,7 +22,9 @@ __all__ = [
     "collect",
     "explain",
     "listed_paths",
+    "particulars",
     "reach_of",
     "resolve_all",
     "spots",
+    "stock_rows",
 ]

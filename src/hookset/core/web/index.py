@@ -76,9 +76,7 @@ class Index:
     def unknowable(self) -> frozenset[str]:
         """Kinds that no rule of the layout defines and no stock list names: nothing can be said about them."""
         defined = {define.kind for read in self.layout.reads for define in read.defines}
-        return frozenset(
-            k for k in self.layout.kinds if k not in defined and not any(True for _ in self.stock.names(k))
-        )
+        return frozenset(k for k in self.layout.kinds if k not in defined and not self.stock.knows(k))
 
 
 def _loose(name: str) -> str:

@@ -40,7 +40,7 @@ class LuaSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 @dataclass(frozen=True)
-class _Lua:
+class _Lua(Document):
     script: Script
 
     @property

@@ -1,0 +1,108 @@
+"""hookset stock …"""
+
+from __future__ import annotations
+
+from itertools import chain, islice
+from pathlib import Path
+
+import click
+
+from hookset.cli.session import Session, json_option, pass_session
+from hookset.core.layouts import named_layout
+from hookset.core.model import WrongUseError
+from hookset.core.project import open_project
+from hookset.core.project.stocks import StockRow, write_database
+from hookset.core.trees import FolderTree, Tree, open_zip
+from hookset.core.web import stock_rows
+from hookset.reports.data import stock_data
+from hookset.reports.text.stocks import found_text, made_text
+
+__all__ = ["command"]
+
+
+@click.group("stock", short_help="The names that the base game has.")
+def command() -> None:
+    """The stock is what the base game has: names that exist without being in the map. These commands make a list of
+    them from the game's own files, and find things in it.
+
+    \b
+    Example, in the demo's map:
+        hookset stock find bell
+    """
+
+
+@command.command("make", short_help="Make a stock of the base game's files.")
+@click.argument("sources", nargs=-1, required=True, metavar="SOURCE...", type=click.Path(path_type=Path))
+@click.option("--layout", "layout_name", required=True, metavar="NAME", help="The layout that the game's files follow.")
+@click.option("--to", "target", required=True, metavar="FILE", type=click.Path(path_type=Path), help="Ends in .stock.")
+@click.option("--title", default="", help="What the game is called; default: the first source's name.")
+@click.option("--kind", "kinds", multiple=True, metavar="KIND", help="Only names of this kind; default: every kind.")
+@json_option
+@pass_session
+def make(
+    session: Session,
+    sources: tuple[Path, ...],
+    layout_name: str,
+    target: Path,
+    title: str,
+    kinds: tuple[str, ...],
+    as_json: bool,
+) -> None:
+    """Read folders and zips of the base game by a layout, and write the names that they define to one file. Name it in
+    hookset.toml under [content]; it is asked without being loaded, however long it is.
+
+    \b
+    Example:
+        hookset stock make ~/games/base --layout split-lua --to base.stock
+    """
+    if target.suffix != ".stock":
+        raise WrongUseError("a stock's name ends in .stock", where=str(target), remedy="name it so")
+    layout = named_layout(layout_name, Path())
+    if unknown := [kind for kind in kinds if kind not in layout.kinds]:
+        raise WrongUseError(
+            f"the layout {layout.name} has no kind called {unknown[0]}", remedy=f"it has: {', '.join(layout.kinds)}"
+        )
+    trees = [_tree(source) for source in sources]
+    rows = chain.from_iterable(stock_rows(tree, layout, frozenset(kinds)) for tree in trees)
+    count = write_database(target, title or sources[0].resolve().stem, rows)
+    if as_json:
+        session.show_json("stock make", True, {"file": str(target), "names": count})
+    else:
+        session.print(made_text(target, count))
+
+
+def _tree(source: Path) -> Tree:
+    if source.is_dir():
+        return FolderTree(source)
+    if source.exists():
+        return open_zip(source)
+    raise WrongUseError("there is no such folder or archive", where=str(source), remedy="check the name")
+
+
+@command.command("find", short_help="Find names in the stock and in the map.")
+@click.argument("part")
+@click.option("--kind", metavar="KIND", help="Only names of this kind.")
+@click.option("--limit", default=50, show_default=True, type=click.IntRange(1), help="Show so many at most.")
+@json_option
+@pass_session
+def find(session: Session, part: str, kind: str | None, limit: int, as_json: bool) -> None:
+    """Find names that hold PART, whatever their letter case: in the map and in its stock, each with where it is from
+    and what is known of it (how long a sound is, how large a picture or a model).
+
+    \b
+    Example, in the demo's map:
+        hookset stock find bell
+    """
+    project = open_project(session.folder)
+    tree, layout = project.tree, project.layout
+    mine = {
+        StockRow(row.kind, row.name, row.side, row.path, row.detail)
+        for row in stock_rows(tree, layout, frozenset([kind] if kind else []))
+        if part.casefold() in row.name.casefold()
+    }
+    found = [("map", row) for row in sorted(mine)]
+    found += (("stock", row) for row in islice(project.stock.search(part, kind), limit + 1))
+    if as_json:
+        session.show_json("stock find", True, stock_data(found[:limit], more=len(found) > limit))
+    else:
+        session.print(found_text(part, found[:limit], more=len(found) > limit))

@@ -1,0 +1,39 @@
+"""Reading a base game's own files by a layout: what a map can count on without having it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from hookset.core.formats import Unreadable
+from hookset.core.layouts import Layout
+from hookset.core.model import CouldNotError
+from hookset.core.project.stocks import StockRow
+from hookset.core.trees import Tree
+from hookset.core.web.collect import open_document, read_file
+
+__all__ = ["particulars", "stock_rows"]
+
+
+def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[StockRow]:
+    """Every name of these kinds (of every kind but the manifest's, for none), with its file's particulars."""
+    skipped = layout.manifest.row if layout.manifest else ""
+    for path in tree.paths():
+        definitions = [d for d in read_file(tree, path, layout).definitions if not kinds or d.kind in kinds]
+        # Particulars belong to the file itself; a table's other names would all repeat them.
+        detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
+        for definition in definitions:
+            if definition.kind != skipped:
+                told = detail if definition.kind in layout.path_kinds else definition.variant
+                yield StockRow(definition.kind, definition.name, definition.side, path, told)
+
+
+def particulars(tree: Tree, path: str, layout: Layout) -> str:
+    """What is worth knowing of a file before it is used; empty for formats that have nothing to tell."""
+    told: list[str] = []
+    for rule in layout.reads:
+        if rule.format != "any" and rule.match(path) is not None:
+            try:
+                told += open_document(tree, path, rule).particulars
+            except (Unreadable, CouldNotError) as error:
+                told.append(f"damaged: {error.what}")
+    return ", ".join(dict.fromkeys(told))

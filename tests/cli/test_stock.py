@@ -1,0 +1,72 @@
+"""The stock made of a base game's own files, and finding things in it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from hookset.core.project.stocks import StockRow, read_stock, write_database
+from tests.conftest import Ran
+
+Run = Callable[..., Ran]
+
+
+@pytest.fixture
+def base(demo: Path) -> Path:
+    """A base game: some sounds of its own and a model, partly in an archive."""
+    game = demo.parent / "game"
+    (game / "sounds").mkdir(parents=True)
+    wav = (demo / "sounds/harbour/gull_1.wav").read_bytes()
+    (game / "sounds/far.wav").write_bytes(wav)
+    names = ("fog_bell_hum", "fog_bell_toll", "water_lap")
+    (game / "sounds/base.toml").write_text(
+        "".join(f'[[sound]]\nalias = "{n}"\nfile = "far.wav"\nreach = 1.0\n' for n in names)
+    )
+    (game / "models").mkdir()
+    for ending in (".gltf", ".bin"):
+        (game / f"models/crane{ending}").write_bytes((demo / f"models/winch_house{ending}").read_bytes())
+    return game
+
+
+def test_a_stock_made_of_the_game_s_files_serves_the_check(base: Path, demo: Path, hookset: Run) -> None:
+    made = hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "../game.stock", "--title", "The game")
+    assert (made.code, "7 names" in made.out) == (0, True), made.out
+    assert base.exists()
+    project = demo / "hookset.toml"
+    project.write_text(project.read_text().replace("../base.stock.json", "../game.stock"))
+    checked = hookset("check", "--json").data
+    assert checked["findings"] == []
+    assert checked["counts"]["in_stock"] == 1
+    found = hookset("stock", "find", "FAR").out
+    assert "stock  file  sounds/far.wav  wav, 0.16 s, 1 channel, 11025 Hz" in found
+    crane = hookset("stock", "find", "crane.gltf", "--kind", "file", "--json").data["names"]
+    assert [(one["from"], one["detail"]) for one in crane] == [("stock", "1 node, 1 material, 4 x 3.2 x 3 m")]
+    assert "Nothing in the map or its stock" in hookset("stock", "find", "no such thing").out
+
+
+@pytest.mark.usefixtures("base")
+def test_wrong_use_of_stock_is_told(demo: Path, hookset: Run) -> None:
+    assert hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "x.json").code == 2
+    assert hookset("stock", "make", "../gone", "--layout", "split-lua", "--to", "x.stock").code == 2
+    wrong = hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "x.stock", "--kind", "sond")
+    assert (wrong.code, "it has: file, script, sound" in wrong.err) == (2, True)
+    assert hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "nowhere/x.stock").code == 3
+    (demo.parent / "bad.stock").write_text("no database")
+    project = demo / "hookset.toml"
+    project.write_text(project.read_text().replace("../base.stock.json", "../bad.stock"))
+    ran = hookset("check")
+    assert (ran.code, "is no stock that can be read" in ran.err) == (3, True)
+
+
+def test_many_names_are_asked_without_being_loaded(tmp_path: Path) -> None:
+    rows = (StockRow("sound", f"Sound_{n:06}", ("server", "client")[n % 2], "x.toml") for n in range(200_000))
+    assert write_database(tmp_path / "big.stock", "big", rows) == 200_000
+    stock = read_stock([tmp_path / "big.stock"])
+    assert stock.sides("sound", "Sound_123456") == ("server",)
+    assert stock.sides("sound", "sound_123456") == ()
+    assert stock.folded("sound", "sound_123457") == "Sound_123457"
+    assert stock.sides("text", "Sound_123456") == ()
+    assert stock.knows("sound") and not stock.knows("text")
+    assert [row.name for row in stock.search("_00012")] == [f"Sound_00012{n}" for n in range(10)]
