@@ -8,15 +8,15 @@ from typing import Literal
 from msgspec import Struct
 from tree_sitter import Node
 
+from hookset.core.formats._script.script import Function, Script
 from hookset.core.formats._writing import lead_of, written_lines
 from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, Misfit, NoSeat, Placement
-from hookset.core.formats.lua.syntax import Function, Script, inside_function, statements_in, tokens
 from hookset.core.trees import Text
 
-__all__ = ["LuaSeat", "put"]
+__all__ = ["ScriptSeat", "put"]
 
 
-class LuaSeat(Struct, frozen=True, forbid_unknown_fields=True):
+class ScriptSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """A spot among the statements of the file, or of one function."""
 
     inside: str | None = None
@@ -24,27 +24,28 @@ class LuaSeat(Struct, frozen=True, forbid_unknown_fields=True):
     at: Literal["start", "end"] | None = None
     """First or last there; before a closing `return`."""
     after: Literal["first", "last"] | None = None
-    """Below the first or last statement that makes the `call`."""
+    """Below the first or last statement that makes the `call`, or that imports."""
     call: str | None = None
+    """The function that is called there; without it, `after` goes by import statements."""
     otherwise: Literal["top", "refuse"] = "top"
-    """Where there is no such call yet: under the opening comment, or not at all."""
+    """Where there is none yet: under the opening comment, or not at all."""
 
     def __post_init__(self) -> None:
         if (self.at is None) == (self.after is None):
             raise ValueError("one of at and after says where the entry goes")
-        if (self.after is None) != (self.call is None):
+        if self.call is not None and self.after is None:
             raise ValueError("after and call go together: after the last call of what?")
         if self.inside is not None and not self.inside.startswith("function "):
             raise ValueError('inside reads "function NAME"')
 
 
-def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
+def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
     """How `body`'s statements would be set at `seat`."""
     if body.text is None:
-        return Misfit("statements in Lua")
-    hook = Script(Text(body.text, "utf-8"))
-    if hook.first_error() is not None or not statements_in(hook.root):
-        return Misfit("statements in Lua, which its text does not parse as")
+        return Misfit(f"statements in {script.TITLE}")
+    hook = type(script)(Text(body.text, "utf-8"))
+    if hook.first_error() is not None or not hook.statements(hook.root):
+        return Misfit(f"statements in {script.TITLE}, which its text does not parse as")
     function: Function | None = None
     if seat.inside is not None:
         name = seat.inside.removeprefix("function ").strip()
@@ -54,8 +55,7 @@ def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
             often = f" (it is there {len(named)} times, in lines {lines})" if named else ""
             return NoSeat(f"one function named {name}{often}", tuple(f.name for f in script.functions))
         function = named[0]
-    scope = script.root if function is None else function.node.child_by_field_name("body")
-    there = statements_in(scope)
+    there = script.statements(script.root if function is None else script.body(function.node))
     if (found := _standing(script, there, hook)) is not None:
         return AlreadyThere(script.start(found))
     return _placed(script, seat, function, there, body.text)
@@ -63,21 +63,22 @@ def put(script: Script, seat: LuaSeat, body: Body) -> Placement:
 
 def _standing(script: Script, there: list[Node], hook: Script) -> Node | None:
     """The first of the hook's statements where all of them stand in a row already."""
-    wanted = [tokens(node, hook.text.utf8) for node in statements_in(hook.root)]
-    have = [tokens(node, script.text.utf8) for node in there]
+    wanted = [hook.tokens(node) for node in hook.statements(hook.root)]
+    have = [script.tokens(node) for node in there]
     for index in range(len(have) - len(wanted) + 1):
         if have[index : index + len(wanted)] == wanted:
             return there[index]
     return None
 
 
-def _placed(script: Script, seat: LuaSeat, function: Function | None, there: list[Node], text: str) -> Placement:
-    if seat.call is not None:
-        calling = [node for node in there if _makes_call(script, node, seat.call)]
-        if calling:
-            return _below(script, calling[0] if seat.after == "first" else calling[-1], text)
+def _placed(script: Script, seat: ScriptSeat, function: Function | None, there: list[Node], text: str) -> Placement:
+    if seat.after is not None:
+        marks = [node for node in there if _is_landmark(script, node, seat)]
+        if marks:
+            return _below(script, marks[0] if seat.after == "first" else marks[-1], text)
         if seat.otherwise == "refuse":
-            return NoSeat(f"a call of {seat.call}", tuple(sorted(script.calls)))
+            looked_for = f"a call of {seat.call}" if seat.call is not None else "an import"
+            return NoSeat(looked_for, tuple(sorted(script.calls)))
         if function is None:
             return _under_opening_comment(script, text)
     if there and seat.at == "end":
@@ -88,12 +89,10 @@ def _placed(script: Script, seat: LuaSeat, function: Function | None, there: lis
     return _alone(script, function, text)
 
 
-def _makes_call(script: Script, statement: Node, name: str) -> bool:
-    calls = script.calls.get(name, [])
-    return any(
-        statement.start_byte <= call.start_byte < statement.end_byte and not inside_function(call, statement)
-        for call in calls
-    )
+def _is_landmark(script: Script, statement: Node, seat: ScriptSeat) -> bool:
+    if seat.call is not None:
+        return script.makes_call(statement, seat.call)
+    return statement.type == script.IMPORT
 
 
 def _below(script: Script, statement: Node, text: str) -> Edits:
@@ -102,7 +101,7 @@ def _below(script: Script, statement: Node, text: str) -> Edits:
     line_end = string.find("\n", end)
     line_end = len(string) if line_end < 0 else line_end
     rest = string[end:line_end].rstrip("\r")
-    if rest.strip(" \t;") and not rest.strip(" \t;").startswith("--"):
+    if rest.strip(" \t;") and not rest.strip(" \t;").startswith(("--", "//", "/*")):
         # Something else follows on this line: open one below the statement itself.
         lead = lead_of(string, script.start(statement))
         return _one(end, script.text.newline + written_lines(script.text, text, lead))
@@ -121,8 +120,7 @@ def _above(script: Script, statement: Node, text: str) -> Edits:
 
 def _under_opening_comment(script: Script, text: str) -> Edits:
     string, newline = script.text.string, script.text.newline
-    # A first line that begins with # is for the shell; Lua skips it.
-    opening = re.match(r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*", string)
+    opening = re.match(script.OPENING, string)
     at = opening.end() if opening else 0
     new = written_lines(script.text, text, "")
     if at and string[at - 1] != "\n":
@@ -137,7 +135,7 @@ def _alone(script: Script, function: Function | None, text: str) -> Edits:
         end = len(string)
         gap = "" if not string or string.endswith("\n") else newline
         return _one(end, gap + written_lines(script.text, text, "") + newline)
-    closing = script.start(function.node.children[-1])
+    closing = script.start(script.closing(function.node))
     lead = lead_of(string, script.start(function.node))
     new = written_lines(script.text, text, lead + script.text.indent)
     line_start = string.rfind("\n", 0, closing) + 1

@@ -1,0 +1,247 @@
+"""A parsed script: its statements, calls and functions, and what an expression can evaluate to.
+
+A language is a subclass that says how its own nodes are called and what they mean.
+"""
+
+from __future__ import annotations
+
+import functools
+import itertools
+import re
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import ClassVar
+
+from tree_sitter import Language, Node, Parser, Query, QueryCursor
+
+from hookset.core.trees import Text
+
+__all__ = ["DEPTH", "Function", "Script", "starred"]
+
+DEPTH = 8
+"""How many constants of constants are followed."""
+
+
+@functools.cache
+def _query(language: Language, source: str) -> Query:
+    return Query(language, source)
+
+
+def starred(text: str) -> str:
+    """Neighbouring unknown parts are one."""
+    return re.sub(r"\*+", "*", text)
+
+
+@dataclass(frozen=True, slots=True)
+class Function:
+    """A function that has a name, however it was given."""
+
+    name: str
+    node: Node
+
+
+@dataclass(frozen=True)
+class Script(ABC):
+    """One file. All nodes belong to one tree, which must outlive them."""
+
+    text: Text
+
+    TITLE: ClassVar[str]
+    LANGUAGE: ClassVar[Language]
+    FUNCTIONS: ClassVar[tuple[str, ...]]
+    """Types of nodes whose inside runs later, if ever."""
+    STRING: ClassVar[tuple[str, ...]]
+    """Types of nodes that are a string as it is."""
+    CALL: ClassVar[tuple[str, str]]
+    """The type of a call, and the field that holds what is called."""
+    DEFINED: ClassVar[str]
+    """A query that captures every function that is declared with a name as `@function`."""
+    BOUND: ClassVar[str]
+    """A query that captures every name that is given a value by something else than an assignment as `@name`."""
+    NAMES: ClassVar[tuple[str, ...]]
+    """Types of nodes that are names: of variables, of members."""
+    IMPORT: ClassVar[str] = ""
+    """The type of a statement that imports, for languages that have one."""
+    OPENING: ClassVar[str]
+    """A regular expression of the comment that a file may begin with."""
+
+    @abstractmethod
+    def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
+        """Target and value of every assignment, in file order; None where the right side is shorter."""
+
+    @abstractmethod
+    def members(self, value: Node) -> Iterator[tuple[str, Node]]:
+        """Name and value of each member, if `value` is a table or an object that is written out."""
+
+    @abstractmethod
+    def unquoted(self, literal: str) -> str:
+        """What a string is, without its quotes and escapes."""
+
+    @abstractmethod
+    def combined(self, node: Node, depth: int) -> Iterator[tuple[str, Node]] | None:
+        """The meanings of an expression of the language's own kinds; None for any other."""
+
+    @abstractmethod
+    def body(self, function: Node) -> Node | None:
+        """What holds a function's statements."""
+
+    @abstractmethod
+    def closing(self, function: Node) -> Node:
+        """The word or bracket that ends a function's statements."""
+
+    def bare_argument(self, node: Node) -> bool:  # noqa: ARG002
+        """Whether a string is a call's argument without parentheses around it."""
+        return False
+
+    # ---- the tree -----------------------------------------------------------------------------------------------
+
+    @cached_property
+    def root(self) -> Node:
+        return Parser(self.LANGUAGE).parse(self.text.utf8).root_node
+
+    def string_of(self, node: Node) -> str:
+        return self.text.utf8[node.start_byte : node.end_byte].decode("utf-8", "replace")
+
+    def start(self, node: Node) -> int:
+        return self.text.char_at(node.start_byte)
+
+    def end(self, node: Node) -> int:
+        return self.text.char_at(node.end_byte)
+
+    def query(self, source: str, name: str = "value") -> Iterator[Node]:
+        """The nodes that a tree-sitter query captures as `@name`. Raises tree_sitter.QueryError."""
+        captured = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root).get(name, [])
+        return iter(sorted(captured, key=lambda node: node.start_byte))
+
+    def first_error(self) -> Node | None:
+        """The first place where the grammar could not go on."""
+        if not self.root.has_error:
+            return None
+        waiting = [self.root]
+        while waiting:
+            node = waiting.pop()
+            if node.type == "ERROR" or node.is_missing:
+                return node
+            waiting += [child for child in reversed(node.children) if child.has_error or child.is_missing]
+        return self.root
+
+    # ---- calls, functions, statements ---------------------------------------------------------------------------
+
+    @cached_property
+    def calls(self) -> dict[str, list[Node]]:
+        """Every call by the name that is called, blanks left out."""
+        calls: dict[str, list[Node]] = {}
+        kind, field = self.CALL
+        for node in self.query(f"({kind}) @value"):
+            if (callee := node.child_by_field_name(field)) is not None:
+                calls.setdefault(re.sub(r"\s+", "", self.string_of(callee)), []).append(node)
+        return calls
+
+    @cached_property
+    def functions(self) -> tuple[Function, ...]:
+        found = []
+        for node in self.query(self.DEFINED, "function"):
+            if (name := node.child_by_field_name("name")) is not None:
+                found.append(Function(self.string_of(name), node))
+        for target, value in self.assignments:
+            if value is not None and value.type in self.FUNCTIONS:
+                found.append(Function(self.string_of(target), value))
+        return tuple(sorted(found, key=lambda function: function.node.start_byte))
+
+    @cached_property
+    def assignments(self) -> tuple[tuple[Node, Node | None], ...]:
+        return tuple(self.assignments_in())
+
+    def statements(self, block: Node | None) -> list[Node]:
+        """The statements of a block or of the whole file, comments and lone semicolons left out."""
+        if block is None:
+            return []
+        return [child for child in block.named_children if child.type not in ("comment", "empty_statement")]
+
+    def arguments(self, call: Node) -> list[Node]:
+        given = call.child_by_field_name("arguments")
+        return [] if given is None else [child for child in given.named_children if child.type != "comment"]
+
+    def tokens(self, node: Node) -> tuple[str, ...]:
+        """A statement as the language sees it: no blanks, no comments, one way of quoting, `f "x"` as `f("x")`."""
+        found: list[str] = []
+
+        def visit(node: Node) -> None:
+            if node.type in ("comment", ";"):
+                return
+            if node.type in self.STRING:
+                quoted = repr(self.unquoted(self.string_of(node)))
+                found.extend(["(", quoted, ")"] if self.bare_argument(node) else [quoted])
+            elif not node.children:
+                found.append(self.string_of(node))
+            else:
+                for child in node.children:
+                    visit(child)
+
+        visit(node)
+        return tuple(found)
+
+    def makes_call(self, statement: Node, name: str) -> bool:
+        """Whether running a statement makes a call: one inside of a function runs later, if ever."""
+        return any(
+            statement.start_byte <= call.start_byte < statement.end_byte and not self._later(call, statement)
+            for call in self.calls.get(name, [])
+        )
+
+    def _later(self, node: Node, top: Node) -> bool:
+        here: Node | None = node
+        while here is not None:
+            if here.type in self.FUNCTIONS:
+                return True
+            if here == top:
+                return False
+            here = here.parent
+        return False
+
+    # ---- meanings -----------------------------------------------------------------------------------------------
+
+    @cached_property
+    def _constants(self) -> dict[str, Node]:
+        """Names that are given a value once in the whole file and by nothing else, and members of what they are."""
+        values: dict[str, Node | None] = {}
+        for target, value in self.assignments:
+            name = self.string_of(target)
+            values[name] = None if name in values else value
+        for node in self.query(self.BOUND, "name"):
+            values[self.string_of(node)] = None
+        for name, value in list(values.items()):
+            for member, held in self.members(value) if value is not None else ():
+                whole = f"{name}.{member}"
+                values[whole] = None if whole in values else held
+        return {name: value for name, value in values.items() if value is not None}
+
+    def meanings(self, node: Node, depth: int = 0) -> Iterator[tuple[str, Node]]:
+        """What an expression can be, as far as the text tells, and where that stands: `*` stands for what only the
+        running game knows. A choice has several meanings; a name that is set once in this file means what it is set to.
+        """
+        if node.type in self.STRING:
+            yield self.unquoted(self.string_of(node)), node
+        elif node.type == "number":
+            yield self.string_of(node), node
+        elif node.type == "parenthesized_expression" and node.named_children:
+            yield from self.meanings(node.named_children[0], depth)
+        elif node.type in self.NAMES and depth < DEPTH:
+            value = self._constants.get(self.string_of(node))
+            yield from self.meanings(value, depth + 1) if value is not None else (("*", node),)
+        else:
+            own = self.combined(node, depth) if depth < DEPTH else None
+            yield from own if own is not None else (("*", node),)
+
+    def joined(self, node: Node, left: Node, right: Node, depth: int) -> Iterator[tuple[str, Node]]:
+        """Two expressions, one behind the other."""
+        sides = (self.meanings(side, depth + 1) for side in (left, right))
+        for (one, _), (other, _) in itertools.product(*sides):
+            yield starred(one + other), node
+
+    def either(self, *nodes: Node | None, depth: int) -> Iterator[tuple[str, Node]]:
+        """One of several expressions."""
+        for node in nodes:
+            if node is not None:
+                yield from self.meanings(node, depth + 1)

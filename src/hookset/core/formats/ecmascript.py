@@ -1,0 +1,121 @@
+"""ECMAScript modules (ECMA-262), by a grammar."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import tree_sitter_javascript
+from msgspec import Struct
+from tree_sitter import Language, Node
+
+from hookset.core.formats._script import Script, ScriptSeat, ScriptSelector, opened, starred
+from hookset.core.formats.base import Document, Format, Nothing
+from hookset.core.trees import Text
+
+__all__ = ["FORMAT"]
+
+_ESCAPES = {"b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v": "\v", "0": "\0"}
+_ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|u\{([0-9a-fA-F]+)\}|u([0-9a-fA-F]{4})|(\r?\n)|(.))", re.DOTALL)
+_CHOICES = ("||", "??")
+
+
+@dataclass(frozen=True)
+class _Module(Script):
+    TITLE: ClassVar[str] = "ECMAScript"
+    LANGUAGE: ClassVar[Language] = Language(tree_sitter_javascript.language())
+    FUNCTIONS: ClassVar[tuple[str, ...]] = (
+        "function_declaration", "function_expression", "arrow_function", "method_definition",
+        "generator_function_declaration", "generator_function",
+    )  # fmt: skip
+    STRING: ClassVar[tuple[str, ...]] = ("string",)
+    CALL: ClassVar[tuple[str, str]] = ("call_expression", "function")
+    DEFINED: ClassVar[str] = "[(function_declaration) (generator_function_declaration) (method_definition)] @function"
+    BOUND: ClassVar[str] = (
+        "(formal_parameters (identifier) @name) (for_in_statement left: (identifier) @name)"
+        " (import_specifier (identifier) @name) (import_clause (identifier) @name) (catch_clause (identifier) @name)"
+    )
+    NAMES: ClassVar[tuple[str, ...]] = ("identifier", "member_expression")
+    IMPORT: ClassVar[str] = "import_statement"
+    OPENING: ClassVar[str] = r"(?:#![^\n]*\n)?(?:[ \t]*//[^\n]*(?:\n|$)|[ \t]*/\*[\s\S]*?\*/[ \t]*(?:\n|$))*"
+
+    def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
+        for node in self.query("[(variable_declarator) (assignment_expression)] @value"):
+            declared = node.type == "variable_declarator"
+            target = node.child_by_field_name("name" if declared else "left")
+            if target is not None:
+                yield target, node.child_by_field_name("value" if declared else "right")
+
+    def members(self, value: Node) -> Iterator[tuple[str, Node]]:
+        if value.type == "call_expression" and self.string_of(value).startswith("Object.freeze"):
+            value = next(iter(self.arguments(value)), value)
+        for pair in value.named_children if value.type == "object" else ():
+            key, held = pair.child_by_field_name("key"), pair.child_by_field_name("value")
+            if key is not None and held is not None:
+                yield (self.unquoted(self.string_of(key)) if key.type == "string" else self.string_of(key)), held
+
+    def unquoted(self, literal: str) -> str:
+        return _ESCAPE.sub(_character, literal[1:-1])
+
+    def body(self, function: Node) -> Node | None:
+        body = function.child_by_field_name("body")
+        return body if body is not None and body.type == "statement_block" else None
+
+    def closing(self, function: Node) -> Node:
+        body = self.body(function)
+        return (body if body is not None else function).children[-1]
+
+    def combined(self, node: Node, depth: int) -> Iterator[tuple[str, Node]] | None:
+        if node.type in ("null", "undefined"):
+            return iter(())
+        if node.type == "template_string":
+            return iter(((self._template(node, depth), node),))
+        if node.type == "ternary_expression":
+            ends = (node.child_by_field_name(name) for name in ("consequence", "alternative"))
+            return self.either(*ends, depth=depth)
+        left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+        if node.type != "binary_expression" or left is None or right is None:
+            return None
+        operator = node.children[1].type
+        if operator == "+":
+            return self.joined(node, left, right, depth)
+        if operator in _CHOICES:
+            return self.either(left, right, depth=depth)
+        return self.either(right, depth=depth) if operator == "&&" else None
+
+    def _template(self, node: Node, depth: int) -> str:
+        """`fog_${n}`: what is between the braces is followed like any other expression."""
+        text = ""
+        for child in node.children:
+            if child.type == "template_substitution":
+                held = [self.meanings(inner, depth + 1) for inner in child.named_children[:1]]
+                text += next((meaning for meanings in held for meaning, _ in meanings), "*")
+            elif child.type not in ("`",):
+                text += _ESCAPE.sub(_character, self.string_of(child))
+        return starred(text)
+
+
+def _character(match: re.Match[str]) -> str:
+    hexadecimal, point, unit, newline, letter = match.groups()
+    if code := hexadecimal or point or unit:
+        return chr(min(int(code, 16), 0x10FFFF))
+    return "" if newline else _ESCAPES.get(letter, letter or "")
+
+
+class _EcmascriptFormat(Format):
+    title: ClassVar[str] = "ECMAScript modules"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = ScriptSelector
+    seat: ClassVar[type[Struct]] = ScriptSeat
+    options: ClassVar[type[Struct]] = Nothing
+    bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 32 << 20
+
+    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+        assert isinstance(source, Text)
+        return opened(_Module(source))
+
+
+FORMAT = _EcmascriptFormat()
