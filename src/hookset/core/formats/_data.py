@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.core.formats.base import Value
+from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Misfit, NoSeat, Placement, Value
 from hookset.core.formats.datapath import find, leaves, steps_of
 from hookset.core.model import Where
 
-__all__ = ["DataSeat", "DataSelector", "as_text", "get", "model_particulars", "records", "select", "split_keys"]
+__all__ = ["DataDocument", "DataSeat", "DataSelector", "as_text", "get", "model_particulars", "select", "split_keys"]
 
 
 class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -67,12 +68,6 @@ def select(data: Any, selector: DataSelector) -> Iterator[Value]:
                 yield Value(name, at)
 
 
-def records(data: Any, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
-    """Whole values by address."""
-    if selector.at is not None:
-        yield from find(selector.at, data)
-
-
 def get(data: Any, address: str) -> Any:
     """The value at a JSON Pointer; None where there is none."""
     for step in steps_of(address):
@@ -102,6 +97,55 @@ def split_keys(
         else:
             other.append((have[key][0], f"{key} = {have[key][1]!r}, not {value!r}"))
     return missing, same, other
+
+
+class DataDocument(Document, ABC):
+    """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
+
+    data: Any
+    MAKES: ClassVar[bool]
+    """Whether a list or an object that is not there yet can be made for the entry."""
+
+    def select(self, selector: DataSelector) -> Iterator[Value]:
+        return select(self.data, selector)
+
+    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        if selector.at is not None:
+            yield from find(selector.at, self.data)
+
+    def put(self, seat: DataSeat, body: Body) -> Placement:
+        if body.record is None:
+            return Misfit("a record of keys and values")
+        target = get(self.data, seat.into)
+        can_make = target is None and self.MAKES
+        if seat.form == "row":
+            if not isinstance(target, list) and not can_make:
+                return NoSeat(f"a list at {seat.into or 'the top'}", self._places(list))
+            record = dict(body.record)
+            if target and record in target:
+                return AlreadyThere(f"{seat.into}/{target.index(record)}")
+            return self.put_row(seat, target, record)
+        if not isinstance(target, dict) and not can_make:
+            return NoSeat(f"keys at {seat.into or 'the top'}", self._places(dict))
+        missing, same, other = split_keys(target, body.record, seat.into)
+        if other:
+            return Clash(other[0][0], other[0][1])
+        if not missing:
+            return AlreadyThere(same[0] if same else seat.into)
+        return self.put_keys(seat, target, missing)
+
+    def _places(self, wanted: type) -> tuple[str, ...]:
+        """Where such a thing is, at the top."""
+        items = self.data.items() if isinstance(self.data, dict) else ()
+        return tuple(f"/{key}" for key, value in items if isinstance(value, wanted))
+
+    @abstractmethod
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:
+        """One more element of a list."""
+
+    @abstractmethod
+    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
+        """Keys that an object lacks."""
 
 
 def model_particulars(data: Any) -> tuple[str, ...]:

@@ -15,6 +15,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
+from hookset.core.formats._blocks import BlockOptions, Entry, Token, read_entries
 from hookset.core.formats._writing import lead_of, written_lines
 from hookset.core.formats.base import (
     AlreadyThere,
@@ -35,21 +36,6 @@ from hookset.core.trees import Text
 __all__ = ["FORMAT", "BlockSeat", "BlockSelector"]
 
 _STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>\d+)")
-_DEPTH = 200
-
-
-class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
-    opens: str = "{"
-    closes: str = "}"
-    assign: str = ""
-    """What stands between a key and its value, if anything: `=`."""
-    ends: str = ""
-    """What ends an entry: `;`. Without it the line's end does."""
-    comments: tuple[str, ...] = ("//", "#")
-    """What a comment to the line's end begins with."""
-    block_comments: tuple[tuple[str, str], ...] = (("/*", "*/"),)
-    separators: str = ","
-    """What may stand between values, as blanks do."""
 
 
 class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -71,31 +57,6 @@ class BlockSeat(Struct, frozen=True, forbid_unknown_fields=True):
         _steps(self.into)
 
 
-@dataclass(frozen=True, slots=True)
-class _Token:
-    text: str
-    """Without its quotes."""
-    start: int
-    """Past an opening quote."""
-    end: int
-    kind: str
-    """word, string, opens, closes, assign, ends, newline"""
-
-
-@dataclass(slots=True)
-class _Entry:
-    """A key with its values, or a block with its names and what it holds."""
-
-    word: _Token
-    values: list[_Token]
-    inside: list[_Entry] | None = None
-    opened: int = 0
-    """Past the opening bracket."""
-    closed: int = 0
-    """At the closing bracket."""
-    end: int = 0
-
-
 def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
     """(word, name, index) for each step."""
     found: list[tuple[str, str | None, int]] = []
@@ -110,7 +71,7 @@ def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
 @dataclass(frozen=True)
 class _Blocks(Document):
     text: Text
-    entries: list[_Entry]
+    entries: list[Entry]
     options: BlockOptions
     problems: tuple[tuple[str, Where], ...] = field(default=())
 
@@ -127,8 +88,8 @@ class _Blocks(Document):
                     yield from map(_value, values)
 
     def _walk(
-        self, way: tuple[tuple[str, str | None, int], ...], entries: list[_Entry], holder: _Entry | None
-    ) -> Iterator[tuple[_Entry | None, list[_Entry]]]:
+        self, way: tuple[tuple[str, str | None, int], ...], entries: list[Entry], holder: Entry | None
+    ) -> Iterator[tuple[Entry | None, list[Entry]]]:
         """Every block that the way leads to, with what it holds."""
         if not way:
             yield holder, entries
@@ -161,7 +122,7 @@ class _Blocks(Document):
         if body.text is None or not body.text.strip():
             return Misfit("an entry")
         try:
-            new = _Reader(Text(body.text, "utf-8"), self.options).entries()
+            new = read_entries(Text(body.text, "utf-8"), self.options)
         except Unreadable as error:
             return Misfit(f"entries, which its text does not read as ({error.what})")
         found = list(self._walk(_steps(seat.into), self.entries, None))
@@ -186,7 +147,7 @@ class _Blocks(Document):
         gap = "" if not string or string.endswith("\n") else newline
         return Edits((Edit(len(string), len(string), gap + new),))
 
-    def _into(self, holder: _Entry, inside: list[_Entry], text: str, at: str) -> Edits:
+    def _into(self, holder: Entry, inside: list[Entry], text: str, at: str) -> Edits:
         string, newline = self.text.string, self.text.newline
         outer = lead_of(string, holder.word.start)
         held = string[holder.opened : holder.closed]
@@ -203,119 +164,23 @@ class _Blocks(Document):
         return Edits((Edit(line, line, new + newline),))
 
 
-class _Reader:
-    """Tokens into entries."""
-
-    def __init__(self, text: Text, options: BlockOptions) -> None:
-        self.text = text
-        self.options = options
-        self.tokens = list(self._scan())
-        self.position = 0
-
-    def _scan(self) -> Iterator[_Token]:
-        options = self.options
-        comments = [re.escape(a) + r"[\s\S]*?" + re.escape(b) for a, b in options.block_comments]
-        comments += [re.escape(mark) + r"[^\n]*" for mark in options.comments]
-        special = options.opens + options.closes + options.assign + options.ends + options.separators
-        kinds = [("comment", "|".join(comments) or "(?!)"), ("string", r'"(?:\\.|[^"\\])*"')]
-        kinds += [(kind, re.escape(mark)) for kind, mark in self._marks().items() if mark]
-        kinds += [("newline", r"\n"), ("skip", rf"[\s{re.escape(options.separators)}]")]
-        kinds += [("word", rf'[^\s"{re.escape(special)}]+'), ("stray", r".")]
-        pattern = re.compile("|".join(f"(?P<{kind}>{source})" for kind, source in kinds))
-        for match in pattern.finditer(self.text.string):
-            kind = match.lastgroup or "stray"
-            if kind == "stray":
-                raise Unreadable(f"is no block text: {match.group()!r} does not fit here", match.start())
-            if kind == "string":
-                yield _Token(match.group()[1:-1], match.start() + 1, match.end() - 1, kind)
-            elif kind == "comment" and "\n" in match.group():
-                yield _Token("", match.start(), match.end(), "newline")
-            elif kind not in ("comment", "skip"):
-                yield _Token(match.group(), match.start(), match.end(), kind)
-
-    def _marks(self) -> dict[str, str]:
-        options = self.options
-        return {"opens": options.opens, "closes": options.closes, "assign": options.assign, "ends": options.ends}
-
-    def entries(self) -> list[_Entry]:
-        found = self._inside(0)
-        if self.position < len(self.tokens):
-            raise Unreadable(f"closes a block that it does not open, with {self.options.closes!r}", self._here().start)
-        return found
-
-    def _here(self) -> _Token:
-        return self.tokens[self.position]
-
-    def _inside(self, depth: int) -> list[_Entry]:
-        if depth > _DEPTH:
-            raise Unreadable("is nested too deeply to be a file that somebody made", self._here().start)
-        found: list[_Entry] = []
-        while self.position < len(self.tokens):
-            token = self._here()
-            if token.kind == "closes":
-                break
-            if token.kind in ("newline", "ends"):
-                self.position += 1
-            elif token.kind in ("word", "string"):
-                found.append(self._entry(depth))
-            else:
-                raise Unreadable(f"has {token.text!r} where a word should begin an entry", token.start)
-        return found
-
-    def _entry(self, depth: int) -> _Entry:
-        entry = _Entry(self._here(), [])
-        self.position += 1
-        while self.position < len(self.tokens):
-            token = self._here()
-            if token.kind in ("word", "string"):
-                entry.values.append(token)
-                self.position += 1
-            elif token.kind == "assign":
-                self.position += 1
-            elif token.kind == "opens":
-                return self._block(entry, depth)
-            elif token.kind == "newline" and (self._opens_next() or self.options.ends):
-                self.position += 1
-            else:
-                break
-        entry.end = entry.values[-1].end if entry.values else entry.word.end
-        return entry
-
-    def _opens_next(self) -> bool:
-        """Whether the next thing on the lines below is an opening bracket."""
-        ahead = next((t for t in self.tokens[self.position : self.position + 4] if t.kind != "newline"), None)
-        return ahead is not None and ahead.kind == "opens"
-
-    def _block(self, entry: _Entry, depth: int) -> _Entry:
-        opening = self._here()
-        self.position += 1
-        entry.opened = opening.end
-        entry.inside = self._inside(depth + 1)
-        if self.position >= len(self.tokens):
-            raise Unreadable(f"does not close the block {entry.word.text!r} that it opens here", entry.word.start)
-        entry.closed = self._here().start
-        entry.end = self._here().end
-        self.position += 1
-        return entry
-
-
-def _value(token: _Token) -> Value:
+def _value(token: Token) -> Value:
     return Value(token.text, token.start)
 
 
-def _fits(entry: _Entry, word: str, name: str | None) -> bool:
+def _fits(entry: Entry, word: str, name: str | None) -> bool:
     if not fnmatch.fnmatchcase(entry.word.text, word):
         return False
     return name is None or (bool(entry.values) and fnmatch.fnmatchcase(entry.values[0].text, name))
 
 
-def _all(entries: list[_Entry]) -> Iterator[_Entry]:
+def _all(entries: list[Entry]) -> Iterator[Entry]:
     for entry in entries:
         yield entry
         yield from _all(entry.inside or [])
 
 
-def _meaning(entry: _Entry) -> tuple[Any, ...]:
+def _meaning(entry: Entry) -> tuple[Any, ...]:
     inside = None if entry.inside is None else tuple(_meaning(one) for one in entry.inside)
     return entry.word.text, tuple(value.text for value in entry.values), inside
 
@@ -331,7 +196,7 @@ class _BlockFormat(Format):
 
     def open(self, source: Text | bytes, options: BlockOptions) -> Document:
         assert isinstance(source, Text)
-        return _Blocks(source, _Reader(source, options).entries(), options)
+        return _Blocks(source, read_entries(source, options), options)
 
 
 FORMAT = _BlockFormat()

@@ -10,7 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSelector, model_particulars, records, select
+from hookset.core.formats._data import DataSelector, model_particulars, select
 from hookset.core.formats.base import Body, Document, Format, NoSeat, Nothing, Placement, Unreadable, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -32,8 +32,8 @@ class _Glb(Document):
     def select(self, selector: DataSelector) -> Iterator[Value]:
         return select(self.data, selector)
 
-    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
-        return records(self.data, selector)
+    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+        return iter(())
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
         return {}

@@ -8,27 +8,22 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSeat, DataSelector, get, model_particulars, records, select, split_keys
+from hookset.core.formats._data import DataDocument, DataSeat, DataSelector, get, model_particulars
 from hookset.core.formats.base import (
-    AlreadyThere,
-    Body,
-    Clash,
     Document,
     Edit,
     Edits,
     Format,
-    Misfit,
     NoSeat,
     Nothing,
     Placement,
     Unreadable,
-    Value,
 )
 from hookset.core.formats.datapath import steps_of
 from hookset.core.model import Where
@@ -41,59 +36,33 @@ _INLINE_WIDTH = 80
 
 
 @dataclass(frozen=True)
-class _Json(Document):
+class _Json(DataDocument):
     text: Text
     data: Any
     problems: tuple[tuple[str, Where], ...] = ()
+    MAKES: ClassVar[bool] = False
 
     @property
     def particulars(self) -> tuple[str, ...]:
         return model_particulars(self.data)
 
-    def select(self, selector: DataSelector) -> Iterator[Value]:
-        return select(self.data, selector)
-
-    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
-        return records(self.data, selector)
-
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         found = _locate(self.text.string, [w for w in wheres if isinstance(w, str)])
         return {where: span for where, span in found.items()}  # noqa: C416 - keys of a wider type
 
-    def put(self, seat: DataSeat, body: Body) -> Placement:
-        if body.record is None:
-            return Misfit("a record of keys and values")
-        target = get(self.data, seat.into)
-        if seat.form == "row":
-            if not isinstance(target, list):
-                return NoSeat(f"an array at {seat.into or 'the top'}", _arrays(self.data))
-            return self._put_row(seat, target, dict(body.record))
-        if not isinstance(target, dict):
-            return NoSeat(f"an object at {seat.into or 'the top'}", _objects(self.data))
-        missing, same, other = split_keys(target, body.record, seat.into)
-        if other:
-            return Clash(other[0][0], other[0][1])
-        if not missing:
-            return AlreadyThere(same[0] if same else seat.into)
+    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
         colon = ": " if '": ' in self.text.string or not target else ":"
-        items = [f"{_scalar(key)}{colon}{{}}" for key in missing]
-        return self._insert(
-            seat.into,
-            len(target),
-            seat.at,
-            [(head, value) for head, value in zip(items, missing.values(), strict=True)],
-        )
+        items = [(f"{_scalar(key)}{colon}{{}}", value) for key, value in missing.items()]
+        return self._insert(seat.into, len(target or ()), seat.at, items)
 
-    def _put_row(self, seat: DataSeat, target: list[Any], record: dict[str, Any]) -> Placement:
-        if record in target:
-            return AlreadyThere(f"{seat.into}/{target.index(record)}")
-        row = self._insert(seat.into, len(target), seat.at, [("{}", record)])
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:
+        row = self._insert(seat.into, len(target or ()), seat.at, [("{}", record)])
         if not seat.listed_in:
             return row
         listing = get(self.data, seat.listed_in)
         if not isinstance(listing, list):
-            return NoSeat(f"an array at {seat.listed_in}", _arrays(self.data))
-        index = self._insert(seat.listed_in, len(listing), "end", [("{}", len(target))])
+            return NoSeat(f"a list at {seat.listed_in}", self._places(list))
+        index = self._insert(seat.listed_in, len(listing), "end", [("{}", len(target or ()))])
         return Edits(row.edits + index.edits)
 
     def _insert(self, into: str, count: int, at: str, items: list[tuple[str, Any]]) -> Edits:
@@ -159,14 +128,6 @@ def _line_lead(string: str, offset: int) -> str:
 
 def _spaced(string: str, start: int, end: int) -> bool:
     return bool(re.compile(r", ").search(string, start, end)) or "," not in string[start:end]
-
-
-def _arrays(data: Any) -> tuple[str, ...]:
-    return tuple(f"/{key}" for key, value in data.items() if isinstance(value, list)) if isinstance(data, dict) else ()
-
-
-def _objects(data: Any) -> tuple[str, ...]:
-    return tuple(f"/{key}" for key, value in data.items() if isinstance(value, dict)) if isinstance(data, dict) else ()
 
 
 _raw = json.JSONDecoder().raw_decode

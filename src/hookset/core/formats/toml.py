@@ -5,28 +5,22 @@ from __future__ import annotations
 import json
 import re
 import tomllib
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSeat, DataSelector, get, records, select, split_keys
+from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.core.formats.base import (
-    AlreadyThere,
-    Body,
-    Clash,
     Document,
     Edit,
     Edits,
     Format,
-    Misfit,
-    NoSeat,
     Nothing,
     Placement,
     Unreadable,
-    Value,
 )
 from hookset.core.formats.datapath import escaped, steps_of
 from hookset.core.model import Where
@@ -39,16 +33,11 @@ _AT_LINE = re.compile(r" \(at (?:line (\d+), column (\d+)|end of document)\)$")
 
 
 @dataclass(frozen=True)
-class _Toml(Document):
+class _Toml(DataDocument):
     text: Text
     data: dict[str, Any]
     problems: tuple[tuple[str, Where], ...] = ()
-
-    def select(self, selector: DataSelector) -> Iterator[Value]:
-        return select(self.data, selector)
-
-    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
-        return records(self.data, selector)
+    MAKES: ClassVar[bool] = True
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         return {where: self._map.spans[where] for where in wheres if where in self._map.spans}
@@ -57,28 +46,9 @@ class _Toml(Document):
     def _map(self) -> _SpanMap:
         return _SpanMap.of(self.text)
 
-    def put(self, seat: DataSeat, body: Body) -> Placement:
-        if body.record is None:
-            return Misfit("a record of keys and values")
-        target = get(self.data, seat.into)
-        if seat.form == "row":
-            if target is not None and not isinstance(target, list):
-                return NoSeat(f"an array of tables at {seat.into}, where there is something else")
-            if target and dict(body.record) in target:
-                return AlreadyThere(f"{seat.into}/{target.index(dict(body.record))}")
-            return self._put_row(seat, target, body.record)
-        if target is not None and not isinstance(target, dict):
-            return NoSeat(f"a table at {seat.into}, where there is something else")
-        missing, same, other = split_keys(target, body.record, seat.into)
-        if other:
-            return Clash(other[0][0], other[0][1])
-        if not missing:
-            return AlreadyThere(same[0] if same else seat.into)
-        return self._put_keys(seat, missing)
-
     # Rows: one more `[[table]]`, or one more inline table where the array is written so.
 
-    def _put_row(self, seat: DataSeat, target: list[Any] | None, record: Mapping[str, Any]) -> Edits:
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:
         newline = self.text.newline
         header = ".".join(_key(step) for step in steps_of(seat.into))
         blocks = self._map.blocks.get(seat.into, [])
@@ -102,7 +72,7 @@ class _Toml(Document):
 
     # Keys: after the last pair of the table they go into.
 
-    def _put_keys(self, seat: DataSeat, missing: Mapping[str, Any]) -> Edits:
+    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:  # noqa: ARG002
         newline = self.text.newline
         pairs = self._map.pairs.get(seat.into, [])
         equals, lead = self._manner(pairs)

@@ -12,12 +12,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar, Literal
-from xml.parsers import expat
 
 from lxml import etree
 from msgspec import Struct
 
 from hookset.core.formats._writing import written_lines
+from hookset.core.formats._xml_spans import Span, element_spans
 from hookset.core.formats.base import (
     AlreadyThere,
     Body,
@@ -86,16 +86,6 @@ def _compiled(path: str, namespaces: tuple[tuple[str, str], ...]) -> etree.XPath
         raise ValueError(f"{path!r} is no XPath: {error}") from error
 
 
-@dataclass(frozen=True, slots=True)
-class _Span:
-    """Character offsets of one element: its start tag, and its end tag (the same for `<a/>`)."""
-
-    start: int
-    tag_end: int
-    close_start: int
-    end: int
-
-
 @dataclass(frozen=True)
 class _Xml(Document):
     text: Text
@@ -132,7 +122,7 @@ class _Xml(Document):
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         wanted = {where: str(where).replace("/", "@").partition("@") for where in wheres}
         numbers = {int(number) for number, _, _ in wanted.values() if number.isdigit()}
-        elements = _element_spans(self.text, numbers)
+        elements = element_spans(self.text, numbers)
         found: dict[Where, tuple[int, int]] = {}
         for where, (number, _, attribute) in wanted.items():
             span = elements.get(int(number)) if number.isdigit() else None
@@ -140,7 +130,7 @@ class _Xml(Document):
                 found[where] = self._attribute(span, attribute) if attribute else (span.start, span.tag_end)
         return found
 
-    def _attribute(self, span: _Span, name: str) -> tuple[int, int]:
+    def _attribute(self, span: Span, name: str) -> tuple[int, int]:
         local = r"(?:[\w.-]+:)?" + re.escape(name.rpartition("}")[2])
         match = re.compile(_ATTRIBUTE.format(name=local)).search(self.text.string, span.start, span.tag_end)
         if match is None:
@@ -170,17 +160,17 @@ class _Xml(Document):
         there = {_meaning(child): child for child in parent if isinstance(child.tag, str)}
         if all(_meaning(element) in there for element in new):
             return AlreadyThere(str(self._numbers[there[_meaning(new[0])]]))
-        span = _element_spans(self.text, {self._numbers[target]})[self._numbers[target]]
+        span = element_spans(self.text, {self._numbers[target]})[self._numbers[target]]
         if seat.into is None:
             return self._beside(span, body.text, above=seat.before is not None)
         children = [child for child in target if isinstance(child.tag, str)]
         if children:
             neighbour = children[-1] if seat.at == "end" else children[0]
             number = self._numbers[neighbour]
-            return self._beside(_element_spans(self.text, {number})[number], body.text, above=seat.at == "start")
+            return self._beside(element_spans(self.text, {number})[number], body.text, above=seat.at == "start")
         return self._inside(target, span, body.text)
 
-    def _beside(self, span: _Span, text: str, above: bool) -> Edits:
+    def _beside(self, span: Span, text: str, above: bool) -> Edits:
         """Next to an element, in its indentation."""
         string = self.text.string
         lead = _lead(string, span.start)
@@ -192,7 +182,7 @@ class _Xml(Document):
             return Edits((Edit(span.start, span.start, new + self.text.newline + lead),))
         return Edits((Edit(span.end, span.end, self.text.newline + lead + new),))
 
-    def _inside(self, element: Any, span: _Span, text: str) -> Edits:
+    def _inside(self, element: Any, span: Span, text: str) -> Edits:
         """Into an element that has none yet."""
         string, newline = self.text.string, self.text.newline
         outer = _lead(string, span.start) or ""
@@ -222,7 +212,7 @@ class _Xml(Document):
         number = self._numbers[element]
         if not missing:
             return AlreadyThere(str(number))
-        span = _element_spans(self.text, {number})[number]
+        span = element_spans(self.text, {number})[number]
         end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
         at = span.start + len(self.text.string[span.start : end].rstrip())
         return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))
@@ -233,45 +223,6 @@ class _Xml(Document):
         tree = self.root.getroottree()
         near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)
         return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
-
-
-def _element_spans(text: Text, numbers: set[int]) -> dict[int, _Span]:
-    """Spans of elements by their number in document order. One streaming pass."""
-    found: dict[int, _Span] = {}
-    open_tags: list[tuple[int, int, int]] = []
-    count = 0
-    data = text.utf8
-    parser = expat.ParserCreate("utf-8")
-    parser.buffer_text = True
-
-    def started(_name: str, _attributes: Mapping[str, str]) -> None:
-        nonlocal count
-        if count in numbers:
-            start = parser.CurrentByteIndex
-            open_tags.append((count, start, _tag_end(data, start)))
-        else:
-            open_tags.append((-1, 0, 0))
-        count += 1
-
-    def ended(_name: str) -> None:
-        number, start, tag_end = open_tags.pop()
-        if number < 0:
-            return
-        close = parser.CurrentByteIndex
-        alone = data[tag_end - 2 : tag_end] == b"/>"
-        end = tag_end if alone else data.index(b">", close) + 1
-        found[number] = _Span(*(text.char_at(byte) for byte in (start, tag_end, tag_end if alone else close, end)))
-
-    parser.StartElementHandler = started
-    parser.EndElementHandler = ended
-    parser.Parse(data, True)
-    return found
-
-
-def _tag_end(data: bytes, start: int) -> int:
-    """Past the `>` of a start tag; one inside of quotes does not end it."""
-    match = re.compile(rb"""<(?:[^"'>]|"[^"]*"|'[^']*')*>""").match(data, start)
-    return match.end() if match else start
 
 
 def _parsed_snippet(text: str, namespaces: Mapping[str | None, str]) -> list[Any]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
@@ -12,21 +12,16 @@ from typing import Any, ClassVar
 import yaml
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSeat, DataSelector, get, records, select, split_keys
+from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.core.formats.base import (
-    AlreadyThere,
-    Body,
-    Clash,
     Document,
     Edit,
     Edits,
     Format,
-    Misfit,
     NoSeat,
     Nothing,
     Placement,
     Unreadable,
-    Value,
 )
 from hookset.core.formats.datapath import escaped, steps_of
 from hookset.core.model import Where
@@ -40,18 +35,13 @@ _LARGEST_GROWN = 5_000_000
 
 
 @dataclass(frozen=True)
-class _Yaml(Document):
+class _Yaml(DataDocument):
     text: Text
     root: Any
     """The node that the file is made of; None for an empty one."""
     data: Any
     problems: tuple[tuple[str, Where], ...] = ()
-
-    def select(self, selector: DataSelector) -> Iterator[Value]:
-        return select(self.data, selector)
-
-    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
-        return records(self.data, selector)
+    MAKES: ClassVar[bool] = True
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         found: dict[Where, tuple[int, int]] = {}
@@ -79,25 +69,10 @@ class _Yaml(Document):
             visit(self.root, "")
         return found
 
-    def put(self, seat: DataSeat, body: Body) -> Placement:
-        if body.record is None:
-            return Misfit("a record of keys and values")
-        target = get(self.data, seat.into)
-        wanted_type = list if seat.form == "row" else dict
-        if target is not None and not isinstance(target, wanted_type):
-            return NoSeat(
-                f"{'a list' if seat.form == 'row' else 'keys'} at {seat.into or 'the top'}, not something else"
-            )
-        if seat.form == "row":
-            record = dict(body.record)
-            if isinstance(target, list) and record in target:
-                return AlreadyThere(f"{seat.into}/{target.index(record)}")
-            return self._inserted(seat, [_row(record)], [json.dumps(record, ensure_ascii=False)])
-        missing, same, other = split_keys(target, body.record, seat.into)
-        if other:
-            return Clash(other[0][0], other[0][1])
-        if not missing:
-            return AlreadyThere(same[0] if same else seat.into)
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:  # noqa: ARG002
+        return self._inserted(seat, [_row(record)], [json.dumps(record, ensure_ascii=False)])
+
+    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:  # noqa: ARG002
         pairs = [f"{_scalar(key)}: {_value(value)}" for key, value in missing.items()]
         return self._inserted(seat, pairs, pairs)
 
