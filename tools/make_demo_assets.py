@@ -321,6 +321,19 @@ def span(path: str) -> dict[str, bytes]:
     return model.files(path)
 
 
+def paired_modules() -> dict[str, bytes]:
+    """The canal once more, as a map of the layout of that name."""
+    top = "paired-modules/media/"
+    files = {
+        f"{top}iron.png": png(steel, (28, 30, 34), (120, 124, 130)),
+        f"{top}planks.png": png(planks, (58, 38, 24), (164, 122, 82)),
+        f"{top}quay_bell.wav": wav([(660, 60), (1320, 25), (1870, 10)], 450),
+        f"{top}gate_open.wav": wav([(95, 40), (143, 25)], 300, 12),
+    }
+    files |= single("bell post", (0.3, 2.4, 0.3), "iron.png", ".", f"{top}bell_post.gltf")
+    return files | single("lock gate", (6.0, 4.0, 0.5), "planks.png", ".", f"{top}lock_gate.gltf")
+
+
 def manifest(folder: Path) -> bytes:
     """Every file of the map that a build ships, by folder."""
     rows = ["# What a build of Brackwater ships, one path a line."]
@@ -331,7 +344,7 @@ def manifest(folder: Path) -> bytes:
 
 
 def make(folder: Path) -> None:
-    for path, data in {**brackwater(), **lift_bridge()}.items():
+    for path, data in {**brackwater(), **lift_bridge(), **paired_modules()}.items():
         target = folder / path
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)

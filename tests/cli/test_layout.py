@@ -86,7 +86,9 @@ def test_explain_what_is_damaged_and_what_nobody_reads(demo: Path, hookset: Run)
 
 @pytest.mark.usefixtures("demo")
 def test_list_and_show(hookset: Run) -> None:
-    assert "split-lua  Lua scripts for two sides" in hookset("layout", "list").out
+    listed = hookset("layout", "list").out
+    assert "paired-modules  ECMAScript modules for two sides" in listed
+    assert "split-lua       Lua scripts for two sides" in listed
     shown = hookset("layout", "show").out
     assert "once per language" in shown
     assert "under the last import of the server's main script" in shown

@@ -87,10 +87,13 @@ class ReadRule:
     refers: tuple[ReferRule, ...]
     record: RecordRule | None
     uses: bool
+    side_words: frozenset[str]
+    """What `{side}` can stand for in a path."""
 
     def match(self, path: str) -> GlobMatch | None:
         for glob in self.files:
-            if (match := glob.match(path)) is not None:
+            match = glob.match(path)
+            if match is not None and match.words.get("side", "") in {"", *self.side_words}:
                 return match
         return None
 

@@ -199,6 +199,7 @@ class _Loader:
             refers=tuple(self._refer(common, selector, at) for common, selector in filter(None, refers)),
             record=record,
             uses=entry.uses,
+            side_words=frozenset((*self.entry.layout.sides, self.entry.layout.both)),
         )
 
     def _schema(self, schema: Any, at: str) -> Any:
@@ -275,7 +276,9 @@ class _Loader:
 
     def _rule_for(self, file: str, reads: tuple[ReadRule, ...]) -> ReadRule | None:
         """The rule that says of which format a file is: by a sample path that the pattern matches."""
-        sample = file.replace("{", "").replace("}", "").replace("**/", "").replace("*", "x")
+        side = next(iter(self.entry.layout.sides), "")
+        sample = re.sub(r"\{(\w+)\}", lambda m: side if m[1] == "side" else m[1], file)
+        sample = sample.replace("**/", "").replace("*", "x")
         return next((read for read in reads if read.format != "any" and read.match(sample)), None)
 
     def _regex(self, source: str | None, key: str, at: str) -> re.Pattern[str] | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fnmatch
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -27,8 +28,12 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """The function that is called, as it is written: `require`, `audio.play`, `scene:find`; `*.play` for any owner."""
     arg: int = 1
     """Which argument of the call, from one."""
+    words: bool = False
+    """With `call`: names that are given rather than texts, as they are written: `SOUNDS.bell`."""
     assign: str | None = None
-    """What this name is set to."""
+    """What this name is set to; `SOUNDS.*` for all that is in a table or an object."""
+    members: str | None = None
+    """The names of what is in this table or object, with its own: `SOUNDS.bell`."""
     function: Literal["*"] | None = None
     """The names of the functions that the script defines."""
     imports: bool = False
@@ -37,9 +42,11 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """A tree-sitter query that captures `@value`."""
 
     def __post_init__(self) -> None:
-        ways = (self.call, self.assign, self.function, self.query)
+        ways = (self.call, self.assign, self.members, self.function, self.query)
         if sum(way is not None for way in ways) + self.imports != 1:
-            raise ValueError("one of call, assign, function, imports and query says which values are meant")
+            raise ValueError("one of call, assign, members, function, imports and query says which values are meant")
+        if self.words and self.call is None:
+            raise ValueError("words goes with call")
 
 
 def opened(script: Script) -> ScriptDocument:
@@ -70,11 +77,19 @@ class ScriptDocument(Document):
             for node in self._calls(selector.call):
                 given = script.arguments(node)
                 if selector.arg <= len(given):
-                    yield from self._values(given[selector.arg - 1])
+                    node = given[selector.arg - 1]
+                    if not selector.words:
+                        yield from self._values(node)
+                    elif node.type in script.NAMES:
+                        yield Value(script.string_of(node), script.start(node))
         elif selector.assign is not None:
-            for target, value in script.assignments:
-                if value is not None and script.string_of(target) == selector.assign:
+            for name, value in script.bindings:
+                if fnmatch.fnmatchcase(name, selector.assign):
                     yield from self._values(value)
+        elif selector.members is not None:
+            for name, value in script.bindings:
+                if name.startswith(f"{selector.members}."):
+                    yield Value(name, script.start(value))
         elif selector.function is not None:
             for function in script.functions:
                 yield Value(function.name, script.start(function.node))

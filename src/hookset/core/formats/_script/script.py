@@ -154,6 +154,17 @@ class Script(ABC):
     def assignments(self) -> tuple[tuple[Node, Node | None], ...]:
         return tuple(self.assignments_in())
 
+    @cached_property
+    def bindings(self) -> tuple[tuple[str, Node], ...]:
+        """Every name that is set, and the members of what it is set to, in file order."""
+        found: list[tuple[str, Node]] = []
+        for target, value in self.assignments:
+            if value is not None:
+                name = self.string_of(target)
+                found.append((name, value))
+                found += ((f"{name}.{member}", held) for member, held in self.members(value))
+        return tuple(found)
+
     def statements(self, block: Node | None) -> list[Node]:
         """The statements of a block or of the whole file, comments and lone semicolons left out."""
         if block is None:
