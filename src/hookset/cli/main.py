@@ -65,9 +65,9 @@ class _Commands(click.Group):
 def cli(ctx: click.Context, folder: Path, verbose: bool) -> None:
     """Sets scripted prefabs into a map project, and checks that every reference is there before the map is built."""
     from hookset.cli.logfile import Notes
-    from hookset.cli.session import Session
+    from hookset.cli.run import Run
 
-    ctx.obj = Session(folder, Notes(verbose))
+    ctx.obj = Run(folder, Notes(verbose))
 
 
 def main(arguments: list[str]) -> int:

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.build import gate, plan_archive, write_archive
 from hookset.core.checks import judge
 from hookset.core.project import read_ledger
@@ -26,8 +26,8 @@ __all__ = ["command"]
 )
 @click.option("--anyway", is_flag=True, help="Build although the map has errors.")
 @json_option
-@pass_session
-def command(session: Session, target: Path | None, anyway: bool, as_json: bool) -> None:
+@pass_run
+def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
     """Write the map's zip: the descriptor at the top, what the manifest lists, the same bytes for the same content.
 
     Refused while the map has an error.
@@ -36,7 +36,7 @@ def command(session: Session, target: Path | None, anyway: bool, as_json: bool) 
     Example, in the demo's map:
         hookset build
     """
-    project = session.project()
+    project = run.project()
     tree = project.tree
     verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.file.map.players)
     if not anyway:
@@ -46,9 +46,9 @@ def command(session: Session, target: Path | None, anyway: bool, as_json: bool) 
     folder = target or project.root / project.file.build.folder
     file = folder / archive.name
     write_archive(tree, archive, file)
-    session.notes.add(f"wrote {file}")
+    run.notes.add(f"wrote {file}")
     size, sha256 = file.stat().st_size, sha256_of(Member(FolderTree(folder), archive.name))
     if as_json:
-        session.show_json("build", True, archive_data(archive, str(file), size, sha256))
+        run.show_json("build", True, archive_data(archive, str(file), size, sha256))
     else:
-        session.print(build_text(f"{head.name} {head.version}", archive, file, size, sha256, len(verdict.errors)))
+        run.print(build_text(f"{head.name} {head.version}", archive, file, size, sha256, len(verdict.errors)))

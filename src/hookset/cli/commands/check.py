@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import click
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.checks import judge
 from hookset.core.project import read_ledger
 from hookset.reports.data import check_data
@@ -15,8 +15,8 @@ __all__ = ["command"]
 
 @click.command("check", short_help="Judge every reference in the map.")
 @json_option
-@pass_session
-def command(session: Session, as_json: bool) -> int:
+@pass_run
+def command(run: Run, as_json: bool) -> int:
     """Judge every reference in the map: is what it names there, on the right side, in the right letter case, loaded,
     in every language, and in the manifest?
 
@@ -26,11 +26,11 @@ def command(session: Session, as_json: bool) -> int:
     Example, in the demo's map:
         hookset check
     """
-    project = session.project()
+    project = run.project()
     verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.file.map.players)
     if as_json:
-        session.show_json("check", verdict.clean, check_data(verdict))
+        run.show_json("check", verdict.clean, check_data(verdict))
     else:
         name = f"{project.file.map.name} {project.file.map.version}"
-        session.print(check_text(name, project.layout.name, verdict))
+        run.print(check_text(name, project.layout.name, verdict))
     return 0 if verdict.clean else 1

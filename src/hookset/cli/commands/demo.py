@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.model import CouldNotError
 from hookset.demo import FAULT, Step, lay_out, steps
 from hookset.reports.text.demos import farewell_text, mended_text, opening_text, step_text
@@ -19,8 +19,8 @@ __all__ = ["command"]
 @click.command("demo", short_help="Lay out a demo map and two packs, and play the whole journey.")
 @click.argument("folder", required=False, default="hookset-demo", type=click.Path(path_type=Path))
 @json_option
-@pass_session
-def command(session: Session, folder: Path, as_json: bool) -> None:
+@pass_run
+def command(run: Run, folder: Path, as_json: bool) -> None:
     """Lay out the demo map Brackwater and two packs in FOLDER (default: hookset-demo), and play the whole journey:
     find a fault, mend it, look into a pack, set it in, build the map and try it.
 
@@ -34,22 +34,22 @@ def command(session: Session, folder: Path, as_json: bool) -> None:
     root = folder / "brackwater"
     _rewrite(root, FAULT.right, FAULT.wrong)
     if not as_json:
-        session.print(opening_text(folder))
+        run.print(opening_text(folder))
     played = []
     for number, step in enumerate(steps(), 1):
         if not as_json:
-            session.print(step_text(number, step))
+            run.print(step_text(number, step))
         if step.command:
             code = _run(root, step, quiet=as_json)
             played.append({"command": " ".join(("hookset", *step.command)), "exit": code})
         else:
             _rewrite(root, FAULT.wrong, FAULT.right)
             if not as_json:
-                session.print(mended_text(FAULT))
+                run.print(mended_text(FAULT))
     if as_json:
-        session.show_json("demo", True, {"folder": str(folder), "steps": played})
+        run.show_json("demo", True, {"folder": str(folder), "steps": played})
     else:
-        session.print(farewell_text(root))
+        run.print(farewell_text(root))
 
 
 def _rewrite(root: Path, old: str, new: str) -> None:

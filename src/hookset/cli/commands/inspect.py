@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.session import Session, json_option, ledger_bytes, now, pass_session
+from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
 from hookset.core.install import Choices, outlook, plan_install
 from hookset.core.install.contents import contents_alone, contents_in_map
 from hookset.core.packs import open_pack
@@ -20,8 +20,8 @@ __all__ = ["command"]
 @click.command("inspect", short_help="Look into a pack without setting it in.")
 @click.argument("pack", type=click.Path(path_type=Path))
 @json_option
-@pass_session
-def command(session: Session, pack: Path, as_json: bool) -> None:
+@pass_run
+def command(run: Run, pack: Path, as_json: bool) -> None:
     """Look into a pack (a zip or a folder) without unpacking or running anything of it.
 
     Tells what it brings by kind, what it sets where, what it needs and whether this map has it, its settings and
@@ -32,10 +32,10 @@ def command(session: Session, pack: Path, as_json: bool) -> None:
         hookset inspect hookset-demo/packs/lift-bridge.zip
     """
     opened = open_pack(pack)
-    if opened.sheet is None or find_root(session.folder.resolve()) is None:
+    if opened.sheet is None or find_root(run.folder.resolve()) is None:
         contents, plan, needs, map_name = contents_alone(opened), None, None, ""
     else:
-        project = session.project()
+        project = run.project()
         ledger = read_ledger(project.root)
         whole = plan_install(project, ledger, ledger_bytes(project), [opened], Choices(), now())
         view = outlook(project, whole)
@@ -43,6 +43,6 @@ def command(session: Session, pack: Path, as_json: bool) -> None:
         plan = whole.packs[0]
         needs, map_name = view.needs[opened.name], project.file.map.name
     if as_json:
-        session.show_json("inspect", True, inspect_data(opened, contents, plan, needs))
+        run.show_json("inspect", True, inspect_data(opened, contents, plan, needs))
     else:
-        session.print(inspect_text(opened, contents, plan, needs, map_name))
+        run.print(inspect_text(opened, contents, plan, needs, map_name))

@@ -7,7 +7,7 @@ from typing import Literal
 
 import click
 
-from hookset.cli.session import Session, json_option, ledger_bytes, now, pass_session
+from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
 from hookset.core.install import (
     Choices,
     Disk,
@@ -38,9 +38,9 @@ __all__ = ["command"]
 @click.option("--take-theirs", "other_bytes", flag_value="theirs", help="The same: take the pack's instead.")
 @click.option("--anyway", is_flag=True, help="Install although needs are not met or references would be missing.")
 @json_option
-@pass_session
+@pass_run
 def command(
-    session: Session,
+    run: Run,
     packs: tuple[Path, ...],
     preview: bool,
     other_bytes: Literal["mine", "theirs"] | None,
@@ -60,24 +60,24 @@ def command(
     opened = [open_pack(pack) for pack in packs]
     choices = Choices(other_bytes=other_bytes or "stop")
     if preview:
-        project = session.project()
-        plan, view = _planned(session, project, opened, choices)
+        project = run.project()
+        plan, view = _planned(run, project, opened, choices)
         if as_json:
-            session.show_json("install", not plan.stops, plan_data(plan, view, _diffs(project, plan), written=False))
+            run.show_json("install", not plan.stops, plan_data(plan, view, _diffs(project, plan), written=False))
         else:
-            session.print(preview_text(project.file.map.name, plan, view, _diffs(project, plan)))
+            run.print(preview_text(project.file.map.name, plan, view, _diffs(project, plan)))
             if plan.stops:
-                session.print(stops_text(plan.stops))
-            session.print("Nothing was written: this was a preview.")
+                run.print(stops_text(plan.stops))
+            run.print("Nothing was written: this was a preview.")
         return 1 if plan.stops or view.unmet or view.broken else 0
-    with session.changing() as project:
-        plan, view = _planned(session, project, opened, choices)
+    with run.changing() as project:
+        plan, view = _planned(run, project, opened, choices)
         if plan.stops:
             if as_json:
-                session.show_json("install", False, plan_data(plan, view, (), written=False))
+                run.show_json("install", False, plan_data(plan, view, (), written=False))
             else:
-                session.tell(stops_text(plan.stops))
-                session.tell("Nothing was written.")
+                run.tell(stops_text(plan.stops))
+                run.tell("Nothing was written.")
             return 1
         if not anyway:
             _refuse(view)
@@ -92,15 +92,15 @@ def command(
                 disk=Disk(),
             )
     if as_json:
-        session.show_json("install", True, plan_data(plan, view, (), written=bool(plan.all_changes)))
+        run.show_json("install", True, plan_data(plan, view, (), written=bool(plan.all_changes)))
     else:
-        session.print(done_text(project.file.map.name, plan, view))
+        run.print(done_text(project.file.map.name, plan, view))
     return 0
 
 
-def _planned(session: Session, project: MapProject, opened: list[Pack], choices: Choices) -> tuple[Plan, Outlook]:
+def _planned(run: Run, project: MapProject, opened: list[Pack], choices: Choices) -> tuple[Plan, Outlook]:
     plan = plan_install(project, read_ledger(project.root), ledger_bytes(project), opened, choices, now())
-    session.notes.add(f"planned {len(plan.changes)} changed files, {len(plan.stops)} stops")
+    run.notes.add(f"planned {len(plan.changes)} changed files, {len(plan.stops)} stops")
     return plan, outlook(project, plan)
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.layouts import layout_source, named_layout, shipped_layout, shipped_names
 from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.project import find_root, open_project
@@ -31,8 +31,8 @@ def command() -> None:
 
 @command.command("list", short_help="The shipped layouts.")
 @json_option
-@pass_session
-def list_them(session: Session, as_json: bool) -> None:
+@pass_run
+def list_them(run: Run, as_json: bool) -> None:
     """The shipped layouts.
 
     \b
@@ -41,17 +41,17 @@ def list_them(session: Session, as_json: bool) -> None:
     """
     layouts = [shipped_layout(name) for name in shipped_names()]
     if as_json:
-        session.show_json("layout list", True, {"layouts": [{"name": one.name, "title": one.title} for one in layouts]})
+        run.show_json("layout list", True, {"layouts": [{"name": one.name, "title": one.title} for one in layouts]})
     else:
-        session.print(layouts_text(layouts))
+        run.print(layouts_text(layouts))
 
 
 @command.command("show", short_help="What a layout says.")
 @click.argument("name", required=False)
 @click.option("--source", is_flag=True, help="The layout file itself.")
 @json_option
-@pass_session
-def show(session: Session, name: str | None, source: bool, as_json: bool) -> None:
+@pass_run
+def show(run: Run, name: str | None, source: bool, as_json: bool) -> None:
     """What a layout says: kinds, rules, seats. Without a name, the layout of this map.
 
     \b
@@ -61,11 +61,11 @@ def show(session: Session, name: str | None, source: bool, as_json: bool) -> Non
     if source and name in shipped_names():
         click.echo(layout_source(name), nl=False)
         return
-    layout = open_project(session.folder).layout if name is None else named_layout(name, Path())
+    layout = open_project(run.folder).layout if name is None else named_layout(name, Path())
     if as_json:
-        session.show_json("layout show", True, layout_data(layout))
+        run.show_json("layout show", True, layout_data(layout))
     else:
-        session.print(layout_text(layout))
+        run.print(layout_text(layout))
 
 
 @command.command("new", short_help="A layout of your own, to fill in.")
@@ -89,8 +89,8 @@ def new(file: Path) -> None:
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")
 @click.argument("file", type=click.Path(path_type=Path))
 @json_option
-@pass_session
-def explain(session: Session, file: Path, as_json: bool) -> None:
+@pass_run
+def explain(run: Run, file: Path, as_json: bool) -> None:
     """Every name that the map's layout sees in a file, with line, column and the rule that saw it; and the lines in
     which no rule saw any.
 
@@ -98,8 +98,8 @@ def explain(session: Session, file: Path, as_json: bool) -> None:
     Example, in the demo's map:
         hookset layout explain scripts/server/harbour.lua
     """
-    project = open_project(session.folder)
-    root = find_root(session.folder.resolve()) or project.root
+    project = open_project(run.folder)
+    root = find_root(run.folder.resolve()) or project.root
     here = (Path.cwd() / file).resolve()
     path = here.relative_to(root).as_posix() if here.is_relative_to(root) else file.as_posix()
     tree = project.tree
@@ -112,6 +112,6 @@ def explain(session: Session, file: Path, as_json: bool) -> None:
         )
     explained = explain_file(tree, path, project.layout)
     if as_json:
-        session.show_json("layout explain", not explained.problems, explained_data(explained))
+        run.show_json("layout explain", not explained.problems, explained_data(explained))
     else:
-        session.print(explained_text(explained))
+        run.print(explained_text(explained))

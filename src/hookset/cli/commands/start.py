@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.model import CouldNotError
 from hookset.core.project import PROJECT_FILE, begin
 from hookset.reports.text.starting import start_text
@@ -25,8 +25,8 @@ __all__ = ["command"]
     help="A list of the base game's names.",
 )
 @json_option
-@pass_session
-def command(session: Session, folder: Path | None, layout: str | None, stock: tuple[Path, ...], as_json: bool) -> None:
+@pass_run
+def command(run: Run, folder: Path | None, layout: str | None, stock: tuple[Path, ...], as_json: bool) -> None:
     """Make hookset.toml for a map's folder.
 
     The layout is found out from the files that are there, and what it was recognised by is told. Stock lists
@@ -36,7 +36,7 @@ def command(session: Session, folder: Path | None, layout: str | None, stock: tu
     Example, on the demo's map:
         hookset start hookset-demo/brackwater
     """
-    root = folder or session.folder
+    root = folder or run.folder
     beginning = begin(root, layout, stock)
     try:
         (root / PROJECT_FILE).write_text(beginning.text, encoding="utf-8", newline="\n")
@@ -55,6 +55,6 @@ def command(session: Session, folder: Path | None, layout: str | None, stock: tu
             "recognised_by": [{"path": path, "is": says} for path, says in beginning.likeness.seen],
             "stock": list(beginning.stock),
         }
-        session.show_json("start", True, data)
+        run.show_json("start", True, data)
     else:
-        session.print(start_text(beginning))
+        run.print(start_text(beginning))

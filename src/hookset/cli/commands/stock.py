@@ -7,7 +7,7 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.layouts import named_layout
 from hookset.core.model import WrongUseError
 from hookset.core.project import open_project
@@ -38,9 +38,9 @@ def command() -> None:
 @click.option("--title", default="", help="What the game is called; default: the first source's name.")
 @click.option("--kind", "kinds", multiple=True, metavar="KIND", help="Only names of this kind; default: every kind.")
 @json_option
-@pass_session
+@pass_run
 def make(
-    session: Session,
+    run: Run,
     sources: tuple[Path, ...],
     layout_name: str,
     target: Path,
@@ -66,9 +66,9 @@ def make(
     rows = chain.from_iterable(stock_rows(tree, layout, frozenset(kinds)) for tree in trees)
     count = write_database(target, title or sources[0].resolve().stem, rows)
     if as_json:
-        session.show_json("stock make", True, {"file": str(target), "names": count})
+        run.show_json("stock make", True, {"file": str(target), "names": count})
     else:
-        session.print(made_text(target, count))
+        run.print(made_text(target, count))
 
 
 def _tree(source: Path) -> Tree:
@@ -84,8 +84,8 @@ def _tree(source: Path) -> Tree:
 @click.option("--kind", metavar="KIND", help="Only names of this kind.")
 @click.option("--limit", default=50, show_default=True, type=click.IntRange(1), help="Show so many at most.")
 @json_option
-@pass_session
-def find(session: Session, part: str, kind: str | None, limit: int, as_json: bool) -> None:
+@pass_run
+def find(run: Run, part: str, kind: str | None, limit: int, as_json: bool) -> None:
     """Find names that hold PART, whatever their letter case: in the map and in its stock, each with where it is from
     and what is known of it (how long a sound is, how large a picture or a model).
 
@@ -93,7 +93,7 @@ def find(session: Session, part: str, kind: str | None, limit: int, as_json: boo
     Example, in the demo's map:
         hookset stock find bell
     """
-    project = open_project(session.folder)
+    project = open_project(run.folder)
     tree, layout = project.tree, project.layout
     mine = {
         StockRow(row.kind, row.name, row.side, row.path, row.detail)
@@ -103,6 +103,6 @@ def find(session: Session, part: str, kind: str | None, limit: int, as_json: boo
     found = [("map", row) for row in sorted(mine)]
     found += (("stock", row) for row in islice(project.stock.search(part, kind), limit + 1))
     if as_json:
-        session.show_json("stock find", True, stock_data(found[:limit], more=len(found) > limit))
+        run.show_json("stock find", True, stock_data(found[:limit], more=len(found) > limit))
     else:
-        session.print(found_text(part, found[:limit], more=len(found) > limit))
+        run.print(found_text(part, found[:limit], more=len(found) > limit))

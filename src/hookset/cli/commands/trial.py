@@ -9,7 +9,7 @@ from pathlib import Path
 import click
 import msgspec
 
-from hookset.cli.session import Session, json_option, pass_session
+from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.build import archive_name
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.reports.text.trials import trial_text
@@ -30,8 +30,8 @@ __all__ = ["command"]
 @click.option("--limit", default=60, show_default=True, type=click.IntRange(1), help="Stop after so many real seconds.")
 @click.option("--log", "whole", is_flag=True, help="The game's log line by line.")
 @json_option
-@pass_session
-def command(session: Session, archive: Path | None, ticks: int, limit: int, whole: bool, as_json: bool) -> int:
+@pass_run
+def command(run: Run, archive: Path | None, ticks: int, limit: int, whole: bool, as_json: bool) -> int:
     """Load the built map in the stand-in game and print what it says.
 
     The stand-in is a small simulated game that shares no code with the checks: it loads the zip, runs the scripts of
@@ -42,7 +42,7 @@ def command(session: Session, archive: Path | None, ticks: int, limit: int, whol
     Example, in the demo's map, after `hookset build`:
         hookset trial
     """
-    file = archive or _built(session)
+    file = archive or _built(run)
     if not file.is_file():
         raise WrongUseError(
             "there is no such archive",
@@ -53,19 +53,19 @@ def command(session: Session, archive: Path | None, ticks: int, limit: int, whol
     errors = [line for line in lines if line.what == "error"]
     if as_json:
         data = {"archive": str(file), "errors": len(errors), "log": msgspec.to_builtins(lines)}
-        session.show_json("trial", not errors, data)
+        run.show_json("trial", not errors, data)
     elif whole:
         for line in lines:
             place = f"  {line.file}:{line.line}" if line.line else f"  {line.file}" if line.file else ""
             click.echo(f"{line.what:8} {line.text}{place}")
     else:
-        session.print(trial_text(file.name, lines))
+        run.print(trial_text(file.name, lines))
     return 1 if errors else 0
 
 
-def _built(session: Session) -> Path:
+def _built(run: Run) -> Path:
     """Where `build` puts this map's archive."""
-    project = session.project()
+    project = run.project()
     head = project.file.map
     return project.root / project.file.build.folder / archive_name(project.layout, head.name, head.version)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import click
 
-from hookset.cli.session import Session, json_option, now, pass_session
+from hookset.cli.run import Run, json_option, now, pass_run
 from hookset.core.install import Disk, apply_changes, plan_undo
 from hookset.reports.data import undo_data
 from hookset.reports.text.plans import undo_text
@@ -15,8 +15,8 @@ __all__ = ["command"]
 @click.command("undo", short_help="Take back the last change.")
 @click.option("--preview", is_flag=True, help="Show what would be taken back, and write nothing.")
 @json_option
-@pass_session
-def command(session: Session, preview: bool, as_json: bool) -> None:
+@pass_run
+def command(run: Run, preview: bool, as_json: bool) -> None:
     """Take back the last change that hookset made in this map: bytes, modes and times as they were before it.
 
     Each further undo goes one change further back. Stops when a file was changed by hand since.
@@ -25,7 +25,7 @@ def command(session: Session, preview: bool, as_json: bool) -> None:
     Example, in the demo's map:
         hookset undo --preview
     """
-    with session.changing() as project:
+    with run.changing() as project:
         plan = plan_undo(project.root)
         done = None
         if not preview:
@@ -39,6 +39,6 @@ def command(session: Session, preview: bool, as_json: bool) -> None:
                 undoes=plan.entry.id,
             )
     if as_json:
-        session.show_json("undo", True, undo_data(plan.entry, written=done is not None))
+        run.show_json("undo", True, undo_data(plan.entry, written=done is not None))
     else:
-        session.print(undo_text(plan, done))
+        run.print(undo_text(plan, done))

@@ -23,13 +23,13 @@ if TYPE_CHECKING:
     from hookset.cli.logfile import Notes
     from hookset.core.install import Recovery
 
-__all__ = ["Session", "json_option", "now", "pass_session"]
+__all__ = ["Run", "json_option", "now", "pass_run"]
 
 F = TypeVar("F", bound=Callable[..., Any])
 
 
 @dataclass(frozen=True)
-class Session:
+class Run:
     """One run of the program."""
 
     folder: Path
@@ -91,7 +91,7 @@ def now() -> str:
     return datetime.now(UTC).strftime("%Y-%m-%dT%H:%M:%SZ")
 
 
-pass_session = click.make_pass_decorator(Session)
+pass_run = click.make_pass_decorator(Run)
 
 
 def json_option(function: F) -> F:
