@@ -334,6 +334,18 @@ def paired_modules() -> dict[str, bytes]:
     return files | single("lock gate", (6.0, 4.0, 0.5), "planks.png", ".", f"{top}lock_gate.gltf")
 
 
+def scene_graph() -> dict[str, bytes]:
+    """The basin, as a map of the layout of that name."""
+    top = "scene-graph/assets/"
+    files = {
+        f"{top}planks.png": png(planks, (58, 38, 24), (164, 122, 82)),
+        f"{top}iron.png": png(steel, (28, 30, 34), (120, 124, 130)),
+        f"{top}gate_groan.wav": wav([(70, 45), (104, 25)], 320, 14),
+    }
+    files |= single("tide gate", (5.0, 4.0, 0.4), "planks.png", ".", f"{top}tide_gate.gltf")
+    return files | single("wheel", (1.0, 1.0, 0.2), "iron.png", ".", f"{top}wheel.gltf")
+
+
 def manifest(folder: Path) -> bytes:
     """Every file of the map that a build ships, by folder."""
     rows = ["# What a build of Brackwater ships, one path a line."]
@@ -344,7 +356,7 @@ def manifest(folder: Path) -> bytes:
 
 
 def make(folder: Path) -> None:
-    for path, data in {**brackwater(), **lift_bridge(), **paired_modules()}.items():
+    for path, data in {**brackwater(), **lift_bridge(), **paired_modules(), **scene_graph()}.items():
         target = folder / path
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)

@@ -12,6 +12,7 @@ import pytest
 from hookset.core.checks import judge
 from hookset.core.project import begin, open_project, read_ledger
 from tests.conftest import run_hookset, snapshot
+from tests.shipped import assert_told, replaced
 from tests.test_house import ROOT, tool
 
 
@@ -38,15 +39,6 @@ def test_the_map_is_read_whole(fen: Path) -> None:
     assert (project.file.map.name, project.file.map.version) == ("salt-fen", "7")
     assert verdict.counts.references > 800
     assert len(verdict.case.index.groups("place")) > 300
-
-
-def replaced(path: str, old: str, new: str, encoding: str = "utf-8") -> Callable[[Path], object]:
-    def make(root: Path) -> None:
-        data = (root / path).read_bytes()
-        assert old.encode(encoding) in data
-        (root / path).write_bytes(data.replace(old.encode(encoding), new.encode(encoding), 1))
-
-    return make
 
 
 FAULTS = [
@@ -175,11 +167,7 @@ def test_faults_are_found_where_they_are(
     code: str, path: str, line: int, make: Callable[[Path], object], fen: Path
 ) -> None:
     make(fen)
-    project = open_project(fen)
-    findings = judge(project.tree, project.layout, project.stock).findings
-    told = [f for f in findings if (f.code, f.spot.path) == (code, path)]
-    assert told, [(f.code, str(f.spot), f.message) for f in findings]
-    assert not line or line in [f.spot.line for f in told], [str(f.spot) for f in told]
+    assert_told(fen, code, path, line)
 
 
 def test_a_pack_is_set_in_and_taken_back(fen: Path) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Callable
 from pathlib import Path
 
@@ -10,19 +9,15 @@ import pytest
 import yaml
 
 from hookset.core.checks import judge
-from hookset.core.project import begin, open_project
+from hookset.core.project import open_project
 from tests.conftest import run_hookset, snapshot
 from tests.core.test_install import write_pack
-from tests.test_house import DATA
+from tests.shipped import assert_told, replaced, started
 
 
 @pytest.fixture
 def canal(tmp_path: Path) -> Path:
-    shutil.copytree(DATA / "paired-modules", tmp_path / "canal")
-    shutil.copy(DATA / "base.stock.json", tmp_path)
-    root = tmp_path / "canal"
-    (root / "hookset.toml").write_text(begin(root, None, ()).text)
-    return root
+    return started("paired-modules", tmp_path)
 
 
 def test_the_map_is_recognised_and_clean(canal: Path) -> None:
@@ -36,15 +31,6 @@ def test_the_map_is_recognised_and_clean(canal: Path) -> None:
     assert verdict.findings == ()
     assert [path for path in verdict.counts.unread if not path.endswith(".bin")] == []
     assert (verdict.counts.in_stock, verdict.counts.not_checkable) == (1, 0)
-
-
-def replaced(path: str, old: str, new: str) -> Callable[[Path], object]:
-    def make(root: Path) -> None:
-        text = (root / path).read_text(encoding="utf-8")
-        assert old in text
-        (root / path).write_text(text.replace(old, new, 1), encoding="utf-8")
-
-    return make
 
 
 FAULTS = [
@@ -79,11 +65,7 @@ def test_faults_are_found_where_they_are(
     code: str, path: str, line: int, make: Callable[[Path], object], canal: Path
 ) -> None:
     make(canal)
-    project = open_project(canal)
-    findings = judge(project.tree, project.layout, project.stock).findings
-    told = [f for f in findings if (f.code, f.spot.path) == (code, path)]
-    assert told, [(f.code, str(f.spot), f.message) for f in findings]
-    assert not line or line in [f.spot.line for f in told], [str(f.spot) for f in told]
+    assert_told(canal, code, path, line)
 
 
 SHEET = """

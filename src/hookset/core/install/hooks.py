@@ -125,15 +125,16 @@ def _for_each_variant(
         yield _no_file(seat, where)
     for variant, path in sorted(files.items()):
         first = next(iter(given), "")
-        record = given.get(variant, given.get(first, {}))
+        entry = given.get(variant, given.get(first, {}))
+        body = Body(text=entry) if isinstance(entry, str) else Body(record=entry)
         note = "" if variant in given else f"not in `{variant}` in this pack: set in `{first}`, to be translated"
-        yield _Wanted(seat, path, Body(record=record), line, note)
+        yield _Wanted(seat, path, body, line, note)
     for variant in sorted(given.keys() - files.keys()):
         yield HookStep(
             seat=seat.name,
             title=seat.title,
             state=HookState.LEFT_OUT,
-            shown=", ".join(given[variant]),
+            shown=_shown(Body(text=entry) if isinstance(entry := given[variant], str) else Body(record=entry)),
             note=f"this map has no `{variant}`",
         )
 

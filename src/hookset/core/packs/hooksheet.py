@@ -71,8 +71,8 @@ class HookEntry(_Table, frozen=True):
     """Text in the file's own language."""
     record: dict[str, Any] | None = None
     """Keys and values."""
-    each: dict[str, dict[str, Any]] | None = None
-    """For seats that are one file per variant: keys and values for each (texts: per language)."""
+    each: dict[str, dict[str, Any] | str] | None = None
+    """For seats that are one file per variant (texts: per language): keys and values, or text, for each."""
     when: WhenEntry | None = None
 
 

@@ -1,0 +1,112 @@
+"""The shipped layout of one XML scene graph with a table of files by id, on its own small map."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+
+from hookset.core.checks import judge
+from hookset.core.project import open_project
+from tests.conftest import run_hookset, snapshot
+from tests.core.test_install import write_pack
+from tests.shipped import assert_told, replaced, started
+
+
+@pytest.fixture
+def basin(tmp_path: Path) -> Path:
+    return started("scene-graph", tmp_path)
+
+
+def test_the_map_is_recognised_and_clean(basin: Path) -> None:
+    project = open_project(basin)
+    assert (project.layout.name, project.file.map.name, project.file.map.version) == (
+        "scene-graph",
+        "brackwater-basin",
+        "5",
+    )
+    verdict = judge(project.tree, project.layout, project.stock)
+    assert verdict.findings == ()
+    assert [path for path in verdict.counts.unread if not path.endswith(".bin")] == []
+
+
+SCENE = "scene/basin.xml"
+FAULTS = [
+    ("file's path misspelt", "missing-file", SCENE, 5, replaced(SCENE, "tide_gate.gltf", "tide_gat.gltf")),
+    ("file's path in another letter case", "wrong-case", SCENE, 7, replaced(SCENE, "gate_groan", "Gate_groan")),
+    ("listed script deleted", "missing-file", SCENE, 8, lambda root: (root / "code/basin.lua").unlink()),
+    ("id that is not in the table", "missing-name", SCENE, 20, replaced(SCENE, 'shape="2"', 'shape="4"')),
+    ("sound's id that is not in the table", "missing-name", SCENE, 16, replaced(SCENE, 'sound="3"', 'sound="33"')),
+    ("id twice", "defined-twice", SCENE, 6, replaced(SCENE, '<File id="2"', '<File id="1"')),
+    ("node twice", "defined-twice", SCENE, 20, replaced(SCENE, '"gate_wheel"', '"tide_gate"')),
+    ("link misspelt", "missing-name", SCENE, 22, replaced(SCENE, 'type="link" value="tide_gate"', 'type="link" value="tidegate"')),
+    ("function misspelt on a node", "missing-name", SCENE, 21, replaced(SCENE, "Basin.turn", "Basin.trun")),
+    ("function renamed in the script", "missing-name", SCENE, 21, replaced("code/basin.lua", "Basin.turn", "Basin.spin")),
+    ("script that the scene no longer lists", "not-loaded", SCENE, 20, replaced(SCENE, '    <Script file="7"/>\n', "")),
+    ("include misspelt", "missing-file", "code/basin.lua", 2, replaced("code/basin.lua", '"clock"', '"clok"')),
+    ("node misspelt in a script", "missing-name", "code/basin.lua", 6, replaced("code/basin.lua", '"tide_gate"', '"tide_gates"')),
+    ("label lacking in one language", "missing-in-language", SCENE, 23, replaced("texts/de.xml", 'key="gate.wheel"', 'key="gate.weel"')),
+    ("number that is none", "bad-record", SCENE, 18, replaced(SCENE, '"1200.5"', '"heavy"')),
+    ("flag that is none", "bad-record", SCENE, 17, replaced(SCENE, '"false"', '"no"')),
+    ("attribute without its type", "bad-record", SCENE, 22, replaced(SCENE, 'name="opens" type="link"', 'name="opens"')),
+    ("node not closed", "unreadable", SCENE, 0, replaced(SCENE, "    </Node>\n    <Node name=\"water", "    <Node name=\"water")),
+    ("scene misspelt in the descriptor", "missing-file", "world.json", 4, replaced("world.json", "basin.xml", "basins.xml")),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("code", "path", "line", "make"), [pytest.param(*fault[1:], id=fault[0].replace(" ", "-")) for fault in FAULTS]
+)
+def test_faults_are_found_where_they_are(
+    code: str, path: str, line: int, make: Callable[[Path], object], basin: Path
+) -> None:
+    make(basin)
+    assert_told(basin, code, path, line)
+
+
+SHEET = """
+[pack]
+name = "silt"
+version = "0.9"
+layouts = ["scene-graph"]
+[[files]]
+from = "content/**"
+[[hook]]
+seat = "files"
+text = '<File id="20" path="code/silt.lua"/>'
+[[hook]]
+seat = "scripts"
+text = '<Script file="20"/>'
+[[hook]]
+seat = "water"
+text = '''
+<Node name="silt_bank" shape="1" at="0 -2 0">
+  <Attribute name="onUse" type="call" value="Silt.dig"/>
+  <Attribute name="label" type="text" value="silt.bank"/>
+</Node>
+'''
+[[hook]]
+seat = "texts"
+[hook.each]
+en = '<Text key="silt.bank">Silt</Text>'
+de = '<Text key="silt.bank">Schlick</Text>'
+"""
+
+
+def test_a_pack_is_set_in_where_order_matters_and_taken_back(basin: Path) -> None:
+    write_pack(basin.parent / "silt", SHEET, {"content/code/silt.lua": "Silt = {}\nfunction Silt.dig(who) end\n"})
+    before = snapshot(basin)
+    installed = run_hookset(basin, "install", "../silt")
+    assert installed.code == 0, installed.err
+    assert run_hookset(basin, "check").code == 0
+    scene = (basin / SCENE).read_text()
+    nodes = ElementTree.fromstring(scene).find("Nodes")
+    assert nodes is not None
+    assert [node.get("name") for node in nodes] == ["basin", "silt_bank", "water_surface"]
+    assert '    <Node name="silt_bank" shape="1" at="0 -2 0">\n      <Attribute name="onUse"' in scene
+    assert '  <Text key="silt.bank">Schlick</Text>\n</Texts>' in (basin / "texts/de.xml").read_text(encoding="utf-8")
+    assert "nothing was written" in run_hookset(basin, "install", "../silt").out
+    assert run_hookset(basin, "undo").code == 0
+    assert snapshot(basin) == before
