@@ -346,6 +346,18 @@ def scene_graph() -> dict[str, bytes]:
     return files | single("wheel", (1.0, 1.0, 0.2), "iron.png", ".", f"{top}wheel.gltf")
 
 
+def type_table() -> dict[str, bytes]:
+    """The shore, as a map of the layout of that name."""
+    top = "type-table/"
+    files = {
+        f"{top}shapes/planks.png": png(planks, (58, 38, 24), (164, 122, 82)),
+        f"{top}sounds/gull.wav": wav([(1450, 40), (1510, 30)], 160, 4),
+    }
+    for name, size in (("shed", (4.0, 3.0, 3.0)), ("gull", (0.4, 0.3, 0.6)), ("post", (0.2, 1.5, 0.2))):
+        files |= single(name, size, "planks.png", ".", f"{top}shapes/{name}.gltf")
+    return files
+
+
 def manifest(folder: Path) -> bytes:
     """Every file of the map that a build ships, by folder."""
     rows = ["# What a build of Brackwater ships, one path a line."]
@@ -356,7 +368,7 @@ def manifest(folder: Path) -> bytes:
 
 
 def make(folder: Path) -> None:
-    for path, data in {**brackwater(), **lift_bridge(), **paired_modules(), **scene_graph()}.items():
+    for path, data in {**brackwater(), **lift_bridge(), **paired_modules(), **scene_graph(), **type_table()}.items():
         target = folder / path
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)

@@ -113,7 +113,9 @@ def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Pr
         for error in validator.iter_errors(record):
             field = "".join(f"`{step}`: " for step in error.instance_path)
             deeper = "".join(f"/{step}" for step in error.instance_path)
-            yield Problem(path=path, where=f"{where}{deeper}", what=f"{field}{error.message}", record=True)
+            # A record that is known by its offset is one line or a block: its fields have no addresses of their own.
+            at = where if isinstance(where, int) else f"{where}{deeper}"
+            yield Problem(path=path, where=at, what=f"{field}{error.message}", record=True)
 
 
 class _Reader:
