@@ -71,7 +71,7 @@ def test_each_player_needs_a_landing(shore: Path) -> None:
     project.write_text(project.read_text().replace("players = 2", "players = 3"))
     told = run_hookset(shore, "check")
     assert told.code == 1
-    assert "2 landing where at least 3 must be for as many players" in told.out
+    assert "landing: 2 there, at least 3 must be, one for each player" in told.out
 
 
 SHEET = """

@@ -99,9 +99,9 @@ def wrong_count(case: Case) -> Iterable[Draft]:
         last = definitions[-1] if definitions else None
         path, where = (last.path, last.where) if last else (".", None)
         if isinstance(least, int) and count < least:
-            for_players = " for as many players" if rule.least == "players" else ""
-            message = f"{count} {label}{named} where at least {least} must be{for_players}"
+            for_players = ", one for each player" if rule.least == "players" else ""
+            message = f"{label}{named}: {count} there, at least {least} must be{for_players}"
             yield Draft(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
         if isinstance(most, int) and count > most:
-            message = f"{count} {label}{named} where at most {most} may be"
+            message = f"{label}{named}: {count} there, at most {most} may be"
             yield Draft(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
