@@ -65,6 +65,16 @@ def test_inspect_outside_of_a_map_and_inside(demo: Path, hookset: Run) -> None:
     for told in ("lift-bridge 1.2.0", "by Fen Workshop; licence: CC-BY-4.0", "winch-house", "open-seconds", "sign-picture",
                  "LICENSE.txt, README.txt, preview.png", "packs.lift_bridge (client, server)", "no map here"):  # fmt: skip
         assert told in outside.out, told
+    assert 'scripts/server/main.lua  local lift_bridge = require("packs.lift_bridge")' in outside.out
+    alone = hookset("inspect", "packs/lift-bridge.zip", "--json", folder=demo.parent).data
+    assert {entry["state"] for entry in alone["plan"]["entries"]} == {"set"}
+    assert alone["brings"]["sound"] == ["bridge_chain", "bridge_horn"]
+    assert alone["brings"]["text"][0] == "lift_bridge.down (de, en)"
+    assert alone["brings"]["object"] == ["bridge_lever", "bridge_span"]
+    assert [(one["kind"], one["name"]) for one in alone["asks_for"]] == [
+        ("object class", "lever"),
+        ("object class", "moving-part"),
+    ]
     inside = hookset("inspect", BRIDGE)
     assert "met  object-class `winch-house`" in inside.out
     assert "Read for the map brackwater." in inside.out
@@ -232,6 +242,7 @@ def test_build_is_refused_then_right_and_reproducible(packed: MapProject, hookse
     with zipfile.ZipFile(archive) as opened:
         assert opened.namelist()[:2] == ["map.toml", "manifest.txt"]
         assert opened.testzip() is None
+        assert {info.date_time for info in opened.infolist()} == {(1980, 1, 1, 0, 0, 0)}
         names = opened.namelist()
     assert not [name for name in names if "hookset" in name or name.startswith("build/")]
     first = archive.read_bytes()

@@ -33,7 +33,7 @@ def command(run: Run, pack: Path, as_json: bool) -> None:
     """
     opened = open_pack(pack)
     if opened.sheet is None or find_root(run.folder.resolve()) is None:
-        contents, plan, needs, map_name = contents_alone(opened), None, None, ""
+        (contents, plan), needs, map_name = contents_alone(opened), None, ""
     else:
         project = run.project()
         ledger = read_ledger(project.root)

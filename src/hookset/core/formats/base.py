@@ -154,6 +154,10 @@ class Format(Protocol):
     def open(self, source: Text | bytes, options: Any) -> Document:
         """Parse. Raises Unreadable."""
 
+    def blank(self, seat: Any) -> str:  # noqa: ARG002
+        """The least that a file must hold for the seat to be found in it: what entries are tried on without a map."""
+        return ""
+
     def declared_encoding(self, data: bytes) -> str | None:  # noqa: ARG002
         """The encoding that a file of this format names in itself, if it does."""
         return None

@@ -195,6 +195,21 @@ class _JsonFormat(Format):
     options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("record",)
 
+    def blank(self, seat: DataSeat) -> str:
+        document: Any = {}
+        wanted: tuple[tuple[str, Any], ...] = ((seat.into, [] if seat.form == "row" else {}), (seat.listed_in, []))
+        for address, innermost in wanted:
+            steps = steps_of(address)
+            here = document
+            for step, below in zip(steps, (*steps[1:], None), strict=True):
+                held: Any = innermost if below is None else [] if below.isdigit() else {}
+                if isinstance(here, list):
+                    here += [held] if len(here) <= int(step) else []
+                    here = here[int(step)] if int(step) < len(here) else held
+                else:
+                    here = here.setdefault(step, held)
+        return json.dumps(document, indent=2) + "\n"
+
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)
         try:

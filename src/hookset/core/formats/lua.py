@@ -127,6 +127,9 @@ class _LuaFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 32 << 20
 
+    def blank(self, seat: ScriptSeat) -> str:
+        return f"{seat.inside}()\nend\n" if seat.inside else ""
+
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)
         return opened(_Lua(source))

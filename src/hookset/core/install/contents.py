@@ -6,12 +6,15 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from hookset.core.checks import Verdict
+from hookset.core.formats import format_named
+from hookset.core.install.hooks import Seating, plan_hooks
+from hookset.core.install.plan import FileState, FileStep, PackPlan
 from hookset.core.layouts import Layout, shipped_layout, shipped_names
 from hookset.core.model import Definition
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerPack, MapProject, Stock
 from hookset.core.trees import Content, EmptyTree, Inline, Member, Overlay, Tree
-from hookset.core.web import Index, Outcome, Resolution, Web, collect, reach_of, resolve_all
+from hookset.core.web import Index, Miss, Outcome, Resolution, Web, collect, reach_of, resolve_all
 
 __all__ = ["Asked", "Brought", "Contents", "contents_alone", "contents_in_map"]
 
@@ -45,24 +48,53 @@ class Contents:
     asked: tuple[Asked, ...]
 
 
-def contents_alone(pack: Pack) -> Contents:
-    """Without a map: read by the layout that the pack says it is made for, if it is a shipped one."""
+def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
+    """Without a map: read by the layout that the pack says it is made for, if it is a shipped one. Its entries are
+    tried on files that hold nothing but their seats."""
     wanted = pack.sheet.pack.layouts if pack.sheet else ()
     name = next((name for name in wanted if name in shipped_names()), None)
     if name is None:
-        return Contents("", (), ())
+        return Contents("", (), ()), None
     layout = shipped_layout(name)
-    tree = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})
-    web = collect(tree, layout, Stock())
+    own = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})
+    tree = Overlay(own, {path: Inline(text.encode()) for path, text in _seat_files(pack, layout).items()})
+    hooks, _, contents = plan_hooks(pack, Seating(layout, tree), {pack.name: ""})
+    web = collect(Overlay(tree, contents), layout, Stock())
     index = Index(web)
-    # Nothing of a map is there to load the pack's files: each counts as loaded.
-    missing = [r for r in _resolutions(web, index) if r.outcome is Outcome.MISSING]
-    asked = {
-        (layout.kinds[r.reference.kind].label, r.reference.name): ""
-        for r in missing
-        if r.miss and r.miss.name == "ABSENT"
-    }
-    return Contents(name, _brought(layout, (d for f in web.files for d in f.definitions)), _asked(asked))
+    missing = (r for r in _resolutions(web, index) if r.outcome is Outcome.MISSING and r.miss is Miss.ABSENT)
+    unknown = (r for r in _resolutions(web, index) if r.outcome is Outcome.OPEN and not r.reference.pattern)
+    asked = {(layout.kinds[r.reference.kind].label, r.reference.name): "" for r in (*missing, *unknown)}
+    # The files that only hold seats are the map's, not the pack's.
+    brought = (
+        d for f in web.files for d in f.definitions if d.path in pack.targets or d.kind not in _of_files(layout, d.path)
+    )
+    files = tuple(FileStep(target, FileState.NEW, own.size(target)) for target in pack.targets)
+    plan = PackPlan(pack=pack, files=files, hooks=hooks, installed=False)
+    return Contents(name, _brought(layout, brought), _asked(asked)), plan
+
+
+def _seat_files(pack: Pack, layout: Layout) -> dict[str, str]:
+    """The files that the pack's hooks go into, each with nothing in it but what makes its seats be found."""
+    files: dict[str, list[str]] = {}
+    hooks = pack.sheet.hook if pack.sheet else ()
+    manifest = layout.manifest.seat if layout.manifest else ""
+    for seat_name, variants in [(hook.seat, tuple(hook.each or ())) for hook in hooks] + [(manifest, ())]:
+        seat = layout.seats.get(seat_name)
+        if seat is None:
+            continue
+        blank = format_named(seat.format).blank(seat.put)
+        for variant in variants or ("",):
+            # Its pattern stands for a file whose name only a map knows; it matches itself.
+            path = seat.file.filled({"variant": variant})
+            if blank not in files.setdefault(path, []):
+                files[path].append(blank)
+    return {path: "".join(blanks) for path, blanks in files.items()}
+
+
+def _of_files(layout: Layout, path: str) -> frozenset[str]:
+    """The kinds that a file defines by lying where it does."""
+    rules = (rule for rule in layout.reads if rule.format == "any" and rule.match(path) is not None)
+    return frozenset(define.kind for rule in rules for define in rule.defines)
 
 
 def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: LedgerPack | None) -> Contents:
