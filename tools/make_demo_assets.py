@@ -358,6 +358,33 @@ def type_table() -> dict[str, bytes]:
     return files
 
 
+def mirrored_folders() -> dict[str, bytes]:
+    """The ropewalk, as a map of the layout of that name."""
+    top = "mirrored-folders/"
+    files = {
+        f"{top}noises/creak.wav": wav([(220, 30), (233, 22)], 200, 6),
+        f"{top}noises/hum.wav": wav([(98, 34), (147, 16)], 320, 5),
+    }
+    for folder, name, size in (
+        ("quay/posts", "oak_post", (0.3, 1.4, 0.3)),
+        ("quay/sheds", "rope_shed", (4.0, 3.0, 6.0)),
+        ("craft/boats", "ferry", (2.4, 1.1, 6.5)),
+    ):
+        files[f"{top}{folder}/planks.png"] = png(planks, (58, 38, 24), (164, 122, 82))
+        files |= single(name.replace("_", " "), size, "planks.png", ".", f"{top}{folder}/{name}.gltf")
+    return files
+
+
+def numbered_marks() -> dict[str, bytes]:
+    """The regatta, as a map of the layout of that name."""
+    top = "numbered-marks/"
+    files = {
+        f"{top}shapes/red.png": png(steel, (96, 18, 16), (196, 52, 40)),
+        f"{top}sounds/horn.wav": wav([(185, 60), (277, 40)], 320, 8),
+    }
+    return files | single("buoy", (0.8, 1.2, 0.8), "red.png", ".", f"{top}shapes/buoy.gltf")
+
+
 def manifest(folder: Path) -> bytes:
     """Every file of the map that a build ships, by folder."""
     rows = ["# What a build of Brackwater ships, one path a line."]
@@ -368,7 +395,8 @@ def manifest(folder: Path) -> bytes:
 
 
 def make(folder: Path) -> None:
-    for path, data in {**brackwater(), **lift_bridge(), **paired_modules(), **scene_graph(), **type_table()}.items():
+    makers = (brackwater, lift_bridge, paired_modules, scene_graph, type_table, mirrored_folders, numbered_marks)
+    for path, data in {path: data for maker in makers for path, data in maker().items()}.items():
         target = folder / path
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_bytes(data)

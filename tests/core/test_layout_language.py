@@ -10,6 +10,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.project import Stock
 from hookset.core.project.stocks import StockList, StockNames
 from hookset.core.trees import EmptyTree, Inline, Overlay
+from hookset.core.web import survey
 
 HEAD = """
 [layout]
@@ -158,3 +159,174 @@ def test_mistakes_in_these_are_told(layout: str, words: str) -> None:
     with pytest.raises(CouldNotError) as told:
         load_layout((HEAD + layout).encode(), "x.toml")
     assert any(words in line for line in told.value.details), told.value.details
+
+
+def test_what_a_link_is_to_can_stand_in_the_key_above_it() -> None:
+    layout = (
+        '[kinds.sound]\nlabel = "sound"\n[kinds.text]\nlabel = "text"\n'
+        '[[read]]\nfiles = "*.yaml"\nformat = "yaml"\nrefers = [\n'
+        '{ kind = "sound", at = "$.links.*", address = "/links/snd_[^/]*$" },\n'
+        '{ kind = "text", at = "$.links.*", address = "/links/txt_(?P<topic>[^/]*)$", name = "{topic}.{value}" }]\n'
+    )
+    stock = Stock(
+        (StockList("base", (StockNames(kind="sound", names=("horn",)), StockNames(kind="text", names=("sign.a",)))),)
+    )
+    files = {"a.yaml": "links:\n  snd_near: horn\n  txt_sign: a\n  txt_door: a\n  other: zzz\n"}
+    assert found(layout, files, stock) == [("missing-name", "a.yaml", 4)]
+
+
+def test_a_neighbouring_value_says_the_kind_in_options_files() -> None:
+    layout = (
+        '[kinds.sound]\nlabel = "sound"\n'
+        '[[read]]\nfiles = "*.ini"\nformat = "ini"\nrefers = [{ kind = "sound", key = "what", when = { does = "play" } }]\n'
+    )
+    stock = Stock((StockList("base", (StockNames(kind="sound", names=("horn",)),)),))
+    text = "[a]\ndoes = play\nwhat = horn\n[b]\ndoes = say\nwhat = hello\n[c]\nwhat = bell\ndoes = play\n"
+    assert found(layout, {"x.ini": text}, stock) == [("missing-name", "x.ini", 8)]
+
+
+def test_the_game_s_own_words() -> None:
+    layout = (
+        '[kinds.way]\nlabel = "way"\nvocabulary = ["swings", "turns"]\n'
+        '[[read]]\nfiles = "*.list"\nformat = "lines"\nrefers = [{ kind = "way" }]\n'
+    )
+    assert found(layout, {"a.list": "swings\nturn\n"}) == [("missing-name", "a.list", 2)]
+
+
+@pytest.mark.parametrize(
+    ("separators", "told"), [("/", [("backslash", 2)]), ("\\\\", [("backslash", 1)]), ("either", [])]
+)
+def test_separators(separators: str, told: list[tuple[str, int]]) -> None:
+    layout = (
+        f'[kinds.model]\nlabel = "model"\npath = true\nseparators = "{separators}"\n'
+        '[[read]]\nfiles = "**"\nformat = "any"\ndefines = [{ kind = "model", name = "{path}" }]\n'
+        '[[read]]\nfiles = "a.list"\nformat = "lines"\nrefers = [{ kind = "model" }]\n'
+    )
+    files = {"a.list": "own/x.gltf\nown\\y.gltf\n", "own/x.gltf": "", "own/y.gltf": ""}
+    findings = [(code, line) for code, _, line in found(layout, files) if code == "backslash"]
+    assert findings == told
+
+
+NUMBERED = """
+[kinds.sheet]
+label = "sheet"
+unique = true
+numbers = { first = 10, last = 12, width = 3, free = "FREE" }
+[[read]]
+files = "*.csv"
+format = "csv"
+defines = [{ kind = "sheet", column = "id" }]
+"""
+
+
+@pytest.mark.parametrize(
+    ("free", "taken", "following"),
+    [
+        ("after-last", ["10"], "011"), ("after-last", ["10", "12"], None), ("first-gap", ["10", "12"], "011"),
+        ("first-gap", [], "010"), ("first-gap", ["10", "11", "12"], None), ("after-last", ["3"], "010"),
+    ],
+)  # fmt: skip
+def test_the_next_free_id(free: str, taken: list[str], following: str | None) -> None:
+    layout = load_layout((HEAD + NUMBERED.replace("FREE", free)).encode(), "small.toml")
+    table = Overlay(EmptyTree(), {"a.csv": Inline("\n".join(["id", *taken]).encode())})
+    ((_, ids),) = survey(table, layout, Stock()).ids
+    assert ids.next == following
+
+
+def test_ids_that_the_game_has_no_room_for() -> None:
+    layout = NUMBERED.replace("FREE", "after-last")
+    assert found(layout, {"a.csv": "id\n10\n13\nx\n9\n"}) == [
+        ("id-out-of-range", "a.csv", 3),
+        ("id-out-of-range", "a.csv", 4),
+        ("id-out-of-range", "a.csv", 5),
+    ]
+
+
+def test_names_that_the_game_asks_for_load_their_files() -> None:
+    layout = (
+        '[kinds.deed]\nlabel = "deed"\nreached = true\n'
+        '[[read]]\nfiles = "*.lua"\nformat = "lua"\ndefines = [{ kind = "deed", function = "*" }]\n'
+        '[[read]]\nfiles = "*.list"\nformat = "lines"\nrefers = [{ kind = "deed" }]\n'
+        '[reached]\nfiles = ["*.list"]\nnames = { deed = ["on_start"] }\n'
+    )
+    files = {
+        "a.list": "ring\nsing\n",
+        "a.lua": "function on_start() end\nfunction ring() end\n",
+        "b.lua": "function sing() end\n",
+    }
+    assert found(layout, files) == [("not-loaded", "a.list", 2)]
+
+
+def test_texts_made_of_other_values() -> None:
+    layout = (
+        '[descriptor]\nfile = "map.json"\nname = "$.name"\nversion = "$.version"\n'
+        '[[read]]\nfiles = "*.json"\nformat = "json"\n'
+        '[[agree]]\ntitle = "the tag"\nequal = "{map|lower|blanks:-}_{version|pad:3}{end|upper}"\n'
+        'take = { end = { file = "map.json", ask = { at = "$.end" } } }\n'
+        'values = [{ file = "map.json", ask = { at = "$.tag" } }]\n'
+    )
+    good = '{"name": "Old  Quay",\n"version": "7", "end": "x",\n"tag": "old-quay_007X"}'
+    assert found(layout, {"map.json": good}) == []
+    assert found(layout, {"map.json": good.replace("007X", "7X")}) == [("values-differ", "map.json", 3)]
+
+
+def test_pictures_that_scripts_name_in_any_way() -> None:
+    layout = (
+        '[[read]]\nfiles = "*.lua"\nformat = "lua"\nrefers = [{ kind = "file", strings = true, only = "[.]png$" }]\n'
+    )
+    script = 'local t = { "a.png", other = { "b.png" } }\n-- "c.png"\nf([[d.png]], "not.txt", "e" .. ".png")\n'
+    told = found(layout, {"x.lua": script, "a.png": "", "e.png": ""})
+    assert told == [("missing-file", "x.lua", 1), ("missing-file", "x.lua", 3)]
+
+
+def test_a_whole_series_belongs_to_one() -> None:
+    layout = (
+        '[kinds.post]\nlabel = "post"\n'
+        '[[read]]\nfiles = "posts.list"\nformat = "lines"\ndefines = [{ kind = "post" }]\n'
+        '[[read]]\nfiles = "crew/*.list"\nformat = "lines"\nrefers = [{ kind = "post" }]\n'
+        '[[series]]\nkind = "post"\nname = "(?P<series>[a-z]+)(?P<number>[0-9]+)"\nfirst = 0\nowners = ["crew/*.list"]\nowned = "series"\n'
+    )
+    files = {"posts.list": "a0\na1\nb0\nb2\nc0\n", "crew/x.list": "a0\na1\nb0\n", "crew/y.list": "b2\n"}
+    assert found(layout, files) == [
+        ("not-one-owner", "posts.list", 3),
+        ("gap-in-series", "posts.list", 4),
+        ("not-one-owner", "posts.list", 5),
+    ]
+
+
+@pytest.mark.parametrize(
+    ("layout", "words"),
+    [
+        ('[[series]]\nkind = "file"\nname = "x"\n', "it needs the groups (?P<series>…) and (?P<number>…)"),
+        ('[[agree]]\ntitle = "x"\nvalues = []\nequal = "{map}"\n', "there is no [descriptor]"),
+        ('[[agree]]\ntitle = "x"\nvalues = []\nequal = "{map|lowr}"\n', "'lowr' in {map|lowr} is nothing that can be done"),
+        ('[[mirror]]\nkind = "fil"\n', "no kind is called `fil`; did you mean `file`?"),
+        ('[[read]]\nfiles = "*.y"\nformat = "yaml"\nrefers = [{ kind = "file", at = "$.a", address = "(" }]\n', "`address` is no regular expression"),
+    ],
+)  # fmt: skip
+def test_mistakes_in_the_further_rules_are_told(layout: str, words: str) -> None:
+    with pytest.raises(CouldNotError) as told:
+        load_layout((HEAD + layout).encode(), "x.toml")
+    assert any(words in line for line in told.value.details), told.value.details
+
+
+def test_the_survey_tells_rules_and_seats_that_find_nothing() -> None:
+    layout = load_layout(
+        (
+            HEAD + '[[read]]\nfiles = "*.xml"\nformat = "xml"\nrefers = [{ kind = "file", at = "//Sound/@fil" }]\n'
+            '[[read]]\nfiles = "*.csv"\nformat = "csv"\n'
+            '[[seat]]\nname = "waves"\ntitle = "waves"\nfile = "*.xml"\nput = { into = "/Scene/Wafes" }\n'
+            '[[seat]]\nname = "rows"\ntitle = "rows"\nfile = "*.csv"\n'
+            '[[seat]]\nname = "sounds"\ntitle = "sounds"\nfile = "*.xml"\nput = { into = "/Scene" }\n'
+        ).encode(),
+        "small.toml",
+    )
+    scene = "<Scene>\n  <Waves/>\n  <Sound file='x'/>\n</Scene>\n"
+    told = survey(Overlay(EmptyTree(), {"a.xml": Inline(scene.encode())}), layout, Stock())
+    assert told.rules[1].idle == ('refers to file (at = "//Sound/@fil")',)
+    assert told.rules[2].files == 0
+    waves, rows, sounds = told.seats
+    assert waves.places == ()
+    assert "/Scene/Wafes" in waves.lacking[0]
+    assert rows.lacking == ("no file is called *.csv",)
+    assert sounds.places == ("a.xml:3",)

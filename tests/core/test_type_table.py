@@ -16,10 +16,7 @@ from tests.shipped import assert_told, replaced, started
 
 @pytest.fixture
 def shore(tmp_path: Path) -> Path:
-    root = started("type-table", tmp_path)
-    project = root / "hookset.toml"
-    project.write_text(project.read_text().replace("[content]", "players = 2\n\n[content]"))
-    return root
+    return started("type-table", tmp_path)
 
 
 def test_the_map_is_recognised_and_clean(shore: Path) -> None:

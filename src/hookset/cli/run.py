@@ -47,7 +47,7 @@ class Run:
 
     def project(self) -> MapProject:
         """The map that this run is about, once an interrupted change is brought to its end."""
-        project = open_project(self.folder)
+        project = self._opened()
         if (project.root / OUR_FOLDER / "work").is_dir():
             with self._held(project.root):
                 pass
@@ -57,10 +57,19 @@ class Run:
     @contextmanager
     def changing(self) -> Iterator[MapProject]:
         """The same, held so that no other run changes it meanwhile."""
-        project = open_project(self.folder)
+        project = self._opened()
         with self._held(project.root):
             self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
             yield project
+
+    def _opened(self) -> MapProject:
+        project = open_project(self.folder)
+        if not project.file.content.roots:
+            return project
+        # Imported here: most maps have no content roots.
+        from hookset.core.web import rooted
+
+        return rooted(project)
 
     @contextmanager
     def _held(self, root: Path) -> Iterator[None]:

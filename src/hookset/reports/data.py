@@ -19,7 +19,7 @@ if TYPE_CHECKING:
     from hookset.core.packs import Pack
     from hookset.core.project import Ledger
     from hookset.core.project.stocks import StockRow
-    from hookset.core.web import Explained
+    from hookset.core.web import Explained, Survey
 
 __all__ = [
     "archive_data",
@@ -33,6 +33,7 @@ __all__ = [
     "ledger_data",
     "plan_data",
     "stock_data",
+    "survey_data",
     "undo_data",
 ]
 
@@ -275,6 +276,19 @@ def explained_data(explained: Explained) -> dict[str, Any]:
         ],
         "unseen": [{"line": line, "text": text} for line, text in explained.unseen],
         "problems": [{"line": line, "what": what} for line, what in explained.problems],
+    }
+
+
+def survey_data(survey: Survey) -> dict[str, Any]:
+    return {
+        "rules": [
+            {"rule": rule.number, "files": rule.files, "names": rule.names, "found_nowhere": list(rule.idle)}
+            for rule in survey.rules
+        ],
+        "seats": [
+            {"seat": seat.name, "places": list(seat.places), "lacking": list(seat.lacking)} for seat in survey.seats
+        ],
+        "ids": [{"kind": label, "taken": len(ids.taken), "next": ids.next} for label, ids in survey.ids],
     }
 
 

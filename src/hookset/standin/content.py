@@ -17,7 +17,7 @@ from PIL import Image
 
 from hookset.standin.log import Log
 
-__all__ = ["BaseGame", "Map", "load_map"]
+__all__ = ["BaseGame", "Map", "load_map", "open_archive"]
 
 
 class BaseGame:
@@ -62,15 +62,19 @@ class Map:
         return False
 
 
-def load_map(archive: Path, log: Log) -> Map | None:
-    """Open a built map; None when there is nothing to play."""
-    loaded = Map(log, BaseGame())
+def open_archive(archive: Path, log: Log) -> dict[str, bytes] | None:
+    """All that a built map holds; None when it cannot be opened."""
     try:
         with zipfile.ZipFile(archive) as opened:
-            packed = {name: opened.read(name) for name in opened.namelist() if not name.endswith("/")}
+            return {name: opened.read(name) for name in opened.namelist() if not name.endswith("/")}
     except (OSError, zipfile.BadZipFile) as error:
         log.error(f"the archive cannot be opened: {error}")
         return None
+
+
+def load_map(name: str, packed: dict[str, bytes], log: Log) -> Map | None:
+    """Load what was packed; None when there is nothing to play."""
+    loaded = Map(log, BaseGame())
     if "map.toml" not in packed:
         log.error("no map.toml at the top of the archive")
         return None
@@ -82,7 +86,7 @@ def load_map(archive: Path, log: Log) -> Map | None:
                 loaded.files[path] = packed[path]
             else:
                 log.error(f"the manifest lists {path!r}, which is not in the archive", "manifest.txt", number)
-    log.add("opened", f"{archive.name}: {len(loaded.files)} files")
+    log.add("opened", f"{name}: {len(loaded.files)} files")
     descriptor = (_toml(loaded, "map.toml") or {}).get("map", {})
     _load_texts(loaded, descriptor)
     _load_sounds(loaded)

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 from typing import Any
 
-from hookset.standin.content import Map, load_map
+from hookset.standin.content import Map, load_map, open_archive
+from hookset.standin.games import GAMES, Packed
 from hookset.standin.log import Log
 from hookset.standin.scripts import Side
 
@@ -16,7 +18,17 @@ SIDES = ("server", "client")
 
 def play(archive: Path, ticks: int, log: Log) -> None:
     """Play a built map for some seconds of its own time."""
-    loaded = load_map(archive, log)
+    packed = open_archive(archive, log)
+    if packed is None:
+        return
+    for descriptor, play_it in GAMES.items():
+        if descriptor in packed:
+            log.add("opened", f"{archive.name}: {len(packed)} files")
+            base = json.loads(Path(__file__).with_name("base_game.json").read_text(encoding="utf-8"))
+            play_it(Packed(packed, base, log))
+            log.add("ended", f"{len(log.errors)} errors")
+            return
+    loaded = load_map(archive.name, packed, log)
     if loaded is None:
         return
     sides: dict[str, Side] = {}

@@ -2,25 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
-from pathlib import Path
 from typing import Any
-
-import lupa.lua54 as lua
 
 from hookset.standin.content import Map
 from hookset.standin.log import Log
+from hookset.standin.sandbox import guarded_lua, lua_source, run_lua
 
 __all__ = ["Side"]
-
-STEPS = 5_000_000
-MEMORY = 64 << 20
-_AT = re.compile(r"^(?P<file>[^:\n]+\.lua):(?P<line>\d+): (?P<text>.*)", re.DOTALL)
-
-
-def _no_attributes(_: object, name: object, __: bool) -> str:
-    raise AttributeError(f"scripts cannot look into the game: {name!r}")
 
 
 class Side:
@@ -34,15 +23,8 @@ class Side:
         self.timers: list[tuple[float, Any]] = []
         self.now = 0.0
         self._tell = tell
-        self._lua = lua.LuaRuntime(
-            unpack_returned_tuples=True,
-            register_eval=False,
-            register_builtins=False,
-            attribute_filter=_no_attributes,
-            max_memory=MEMORY,
-        )
-        prelude = Path(__file__).with_name("prelude.lua").read_text(encoding="utf-8")
-        self._begin = self._lua.execute(prelude, self._host, STEPS)
+        runtime, guarded = guarded_lua()
+        self._begin = runtime.execute(lua_source("prelude"), self._host, guarded)
 
     def start(self) -> None:
         path = f"scripts/{self.name}/main.lua"
@@ -54,15 +36,7 @@ class Side:
 
     def run(self, function: Any, *arguments: Any) -> None:
         """Call into Lua. Whatever goes wrong there is a line in the log, with the script's own place."""
-        try:
-            function(*arguments)
-        except (lua.LuaError, MemoryError, UnicodeDecodeError, AttributeError) as error:
-            text = str(error).split("\nstack traceback")[0].strip() or "out of memory"
-            found = _AT.match(text)
-            if found:
-                self.log.error(f"{self.name}: {found['text']}", found["file"], int(found["line"]))
-            else:
-                self.log.error(f"{self.name}: {text}")
+        run_lua(self.log, f"{self.name}: ", function, *arguments)
 
     def fire(self, callback: str, *arguments: Any) -> None:
         self.run(self.callbacks[callback], *arguments)

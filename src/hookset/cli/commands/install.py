@@ -15,6 +15,7 @@ from hookset.core.install import (
     Outlook,
     Plan,
     apply_changes,
+    on_disk,
     outlook,
     plan_install,
     text_diffs,
@@ -85,7 +86,7 @@ def command(
             names = ", ".join(one.pack.name for one in plan.packs)
             apply_changes(
                 project.root,
-                plan.all_changes,
+                on_disk(project, plan.all_changes),
                 action="install",
                 title=f"install {names}",
                 time=now(),

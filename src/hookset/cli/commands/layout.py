@@ -12,8 +12,10 @@ from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.project import find_root, open_project
 from hookset.core.sheets import nearest
 from hookset.core.web import explain as explain_file
-from hookset.reports.data import explained_data, layout_data
+from hookset.core.web import survey
+from hookset.reports.data import explained_data, layout_data, survey_data
 from hookset.reports.text.layouts import explained_text, layout_text, layouts_text
+from hookset.reports.text.surveys import survey_text
 
 __all__ = ["command"]
 
@@ -87,18 +89,26 @@ def new(file: Path) -> None:
 
 
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")
-@click.argument("file", type=click.Path(path_type=Path))
+@click.argument("file", required=False, type=click.Path(path_type=Path))
 @json_option
 @pass_run
-def explain(run: Run, file: Path, as_json: bool) -> None:
+def explain(run: Run, file: Path | None, as_json: bool) -> None:
     """Every name that the map's layout sees in a file, with line, column and the rule that saw it; and the lines in
-    which no rule saw any.
+    which no rule saw any. Without a file: what each rule sees in the whole map, and where its seats are.
 
     \b
-    Example, in the demo's map:
+    Examples, in the demo's map:
+        hookset layout explain
         hookset layout explain scripts/server/harbour.lua
     """
     project = open_project(run.folder)
+    if file is None:
+        surveyed = survey(project.tree, project.layout, project.stock)
+        if as_json:
+            run.show_json("layout explain", True, survey_data(surveyed))
+        else:
+            run.print(survey_text(project.layout, surveyed))
+        return
     root = find_root(run.folder.resolve()) or project.root
     here = (Path.cwd() / file).resolve()
     path = here.relative_to(root).as_posix() if here.is_relative_to(root) else file.as_posix()

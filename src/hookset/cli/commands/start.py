@@ -15,7 +15,7 @@ __all__ = ["command"]
 
 
 @click.command("start", short_help="Make hookset.toml for a map's folder.")
-@click.argument("folder", required=False, type=click.Path(path_type=Path))
+@click.argument("folder", metavar="[FOLDER|ZIP]", required=False, type=click.Path(path_type=Path))
 @click.option("--layout", metavar="NAME", help="The layout, if it is not to be found out: a shipped one or a file.")
 @click.option(
     "--stock",
@@ -27,7 +27,7 @@ __all__ = ["command"]
 @json_option
 @pass_run
 def command(run: Run, folder: Path | None, layout: str | None, stock: tuple[Path, ...], as_json: bool) -> None:
-    """Make hookset.toml for a map's folder.
+    """Make hookset.toml for a map's folder, or beside a map that is a zip.
 
     The layout is found out from the files that are there, and what it was recognised by is told. Stock lists
     (*.stock.json) that lie in the folder or beside it are taken up.
@@ -36,8 +36,8 @@ def command(run: Run, folder: Path | None, layout: str | None, stock: tuple[Path
     Example, on the demo's map:
         hookset start hookset-demo/brackwater
     """
-    root = folder or run.folder
-    beginning = begin(root, layout, stock)
+    beginning = begin(folder or run.folder, layout, stock)
+    root = beginning.root
     try:
         (root / PROJECT_FILE).write_text(beginning.text, encoding="utf-8", newline="\n")
     except OSError as error:

@@ -49,3 +49,15 @@ def nothing_checked(case: Case) -> Iterable[Draft]:
     if not case.resolutions:
         files = len(case.web.files)
         yield Draft(path=".", message=f"the layout `{case.layout.name}` sees no reference in any of {files:,} files")
+
+
+@check(
+    code="link-not-followed",
+    title="A link to a folder is not followed",
+    severity=Severity.WARNING,
+    why="it may lead in a circle or out of the map; what lies behind is not checked, not built, and not at the players'",
+    remedy="put the files themselves there, or name the folder in hookset.toml: [content] roots",
+)
+def link_not_followed(case: Case) -> Iterable[Draft]:
+    for path in case.web.tree.links:
+        yield Draft(path=path, message=f"`{path}` is a link to a folder: what lies behind it is not looked at")

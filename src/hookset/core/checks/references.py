@@ -229,7 +229,7 @@ def outside_map(case: Case) -> Iterable[Draft]:
 
 @check(
     code="backslash",
-    title="A path is written with backslashes",
+    title="A path is written with the wrong separators",
     severity=Severity.ERROR,
     why="it works on Windows only: elsewhere a backslash is a letter like any other, and the file is not found",
     remedy="write / between folders",
@@ -237,12 +237,16 @@ def outside_map(case: Case) -> Iterable[Draft]:
 def backslash(case: Case) -> Iterable[Draft]:
     for resolution in case.resolutions:
         reference = resolution.reference
-        if case.kind(reference.kind).entry.path and "\\" in reference.written:
-            right = reference.written.replace("\\", "/")
+        entry = case.kind(reference.kind).entry
+        wrong = {"/": "\\", "\\": "/", "either": ""}[entry.separators]
+        if entry.path and wrong and wrong in reference.written:
+            right = reference.written.replace(wrong, entry.separators)
+            word, why = ("backslashes", "") if wrong == "\\" else ("slashes", "this game knows backslashes only")
             yield Draft(
                 path=reference.path,
                 where=reference.where,
-                message=f"the path `{reference.written}` is written with backslashes",
+                message=f"the path `{reference.written}` is written with {word}",
+                why=why,
                 remedy=f"write `{right}`",
                 kind=reference.kind,
                 name=reference.name,

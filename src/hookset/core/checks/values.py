@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
-from hookset.core.formats import Unreadable
+from hookset.core.checks.reading import values
 from hookset.core.layouts.layout import AgreeRule
-from hookset.core.model import CouldNotError, Severity, Where
-from hookset.core.web.collect import open_document
+from hookset.core.model import Severity
 
 __all__: list[str] = []
 
@@ -47,33 +46,28 @@ def not_in_pool(case: Case) -> Iterable[Draft]:
 )
 def values_differ(case: Case) -> Iterable[Draft]:
     for rule in case.layout.agree:
-        found = list(_values(case, rule))
-        if len({text for _, _, text in found}) > 1:
-            first = found[0]
-            for path, where, text in found[1:]:
-                if text != first[2]:
-                    yield Draft(
-                        path=path,
-                        where=where,
-                        message=f"{rule.title}: `{text}` here, `{first[2]}` in {first[0]}",
-                        why=rule.why,
-                        name=rule.title,
-                    )
+        found = [(path, value) for asked in rule.values for path, value in values(case, asked)]
+        if rule.equal is not None:
+            right, source = rule.equal.of({**case.web.words, **_taken(case, rule)}), f"made of `{rule.equal.source}`"
+        elif found:
+            right, source = found[0][1].text, f"in {found[0][0]}"
+        else:
+            continue
+        for path, value in found:
+            if value.text != right:
+                yield Draft(
+                    path=path,
+                    where=value.where,
+                    message=f"{rule.title}: `{value.text}` here, `{right}` {source}",
+                    why=rule.why,
+                    remedy="" if rule.equal is None else f"write `{right}`",
+                    name=rule.title,
+                )
 
 
-def _values(case: Case, rule: AgreeRule) -> Iterator[tuple[str, Where, str]]:
-    for glob, read, selector in rule.values:
-        for file in case.web.files:
-            if not glob.matches(file.path):
-                continue
-            try:
-                document = open_document(case.web.tree, file.path, read)
-            except (Unreadable, CouldNotError):
-                # Told as that, where the file is judged.
-                continue
-            for value in document.select(selector):
-                if not value.pattern:
-                    yield file.path, value.where, value.text
+def _taken(case: Case, rule: AgreeRule) -> dict[str, str]:
+    """What the rule's text is made of, beside the map's name and version."""
+    return {name: next((v.text for _, v in values(case, asked)), "") for name, asked in rule.take.items()}
 
 
 @check(

@@ -25,6 +25,7 @@ __all__ = [
     "Placement",
     "Unreadable",
     "Value",
+    "field_at",
     "spliced",
 ]
 
@@ -127,6 +128,10 @@ class Document(Protocol):
     def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:
         """Whole records, for formats that have them."""
 
+    def field(self, record: Where, key: str) -> Where:  # noqa: ARG002
+        """Where the value of `key` of a record stands, in formats in which that is known by its offset."""
+        return record
+
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         """Character spans for addresses that `select` gave; of many at once, since finding them walks the file."""
 
@@ -177,11 +182,21 @@ class ReadOnly:
     def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
         return iter(())
 
+    def field(self, record: Where, key: str) -> Where:  # noqa: ARG002
+        return record
+
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
         return {}
 
     def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
         return NoSeat("a spot to set an entry: this format is read only")
+
+
+def field_at(document: Document, record: Where, keys: Sequence[str | int]) -> Where:
+    """Where a value inside of a record stands: by its address, or else by the offset of its outermost key."""
+    if isinstance(record, int):
+        return document.field(record, str(keys[0])) if keys else record
+    return record + "".join(f"/{key}" for key in keys)
 
 
 def spliced(string: str, edits: Iterable[Edit]) -> str:

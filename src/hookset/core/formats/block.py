@@ -112,6 +112,13 @@ class _Blocks(Document):
                 keys = {e.word.text: " ".join(v.text for v in e.values) for e in inside if e.inside is None}
                 yield holder.word.start, names | keys
 
+    def field(self, record: Where, key: str) -> Where:
+        for entry in _all(self.entries):
+            if entry.word.start == record:
+                inside = (one.values[0].start for one in entry.inside or () if one.word.text == key and one.values)
+                return next(inside, record)
+        return record
+
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         tokens = {token.start: token.end for entry in _all(self.entries) for token in (entry.word, *entry.values)}
         return {where: (where, tokens[where]) for where in wheres if isinstance(where, int) and where in tokens}

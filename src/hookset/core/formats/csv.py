@@ -94,6 +94,10 @@ class _Csv(Document):
         for row in self.rows:
             yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
 
+    def field(self, record: Where, key: str) -> Where:
+        row, column = next((row for row in self.rows if row.start == record), None), self._column(key)
+        return row.cells[column].start if row is not None and column is not None else record
+
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         cells = {cell.start: cell.end for row in self.rows for cell in row.cells}
         starts = {row.start: row.end for row in self.rows}

@@ -46,6 +46,8 @@ class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
     key: str | None = None
     keys: bool = False
     sections: bool = False
+    when: dict[str, str] = {}
+    """Only sections in which these keys have these values."""
 
     def __post_init__(self) -> None:
         if (self.key is not None) + self.keys + self.sections != 1:
@@ -94,17 +96,27 @@ class _Ini(Document):
                     yield Value(section.name, section.start)
             return
         for pair in self.pairs:
-            if fnmatch.fnmatchcase(pair.section, selector.section):
+            if fnmatch.fnmatchcase(pair.section, selector.section) and self._meant(pair.section, selector.when):
                 if selector.keys:
                     yield Value(pair.key, pair.key_start)
                 elif fnmatch.fnmatchcase(pair.key, selector.key or ""):
                     yield Value(pair.value, pair.value_start)
+
+    def _meant(self, section: str, when: dict[str, str]) -> bool:
+        return all(
+            any(pair.section == section and (pair.key, pair.value) == wanted for pair in self.pairs)
+            for wanted in when.items()
+        )
 
     def records(self, selector: IniSelector) -> Iterator[tuple[Where, Any]]:
         """Each section as its keys and values, all of them text."""
         for section in self.sections:
             if fnmatch.fnmatchcase(section.name, selector.section):
                 yield section.start, {pair.key: pair.value for pair in self.pairs if pair.section == section.name}
+
+    def field(self, record: Where, key: str) -> Where:
+        section = next((one.name for one in self.sections if one.start == record), None)
+        return next((p.value_start for p in self.pairs if p.section == section and p.key == key), record)
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         ends = {pair.value_start: pair.value_start + len(pair.value) for pair in self.pairs}

@@ -10,7 +10,7 @@ from hookset.core.install.apply import (
     locked,
     recover,
 )
-from hookset.core.install.change import Change, changed_tree
+from hookset.core.install.change import Change, changed_tree, on_disk
 from hookset.core.install.needs import NeedState, needs_state
 from hookset.core.install.outlook import Outlook, outlook
 from hookset.core.install.plan import Choices, FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop
@@ -42,6 +42,7 @@ __all__ = [
     "locked",
     "needs_state",
     "new_findings",
+    "on_disk",
     "outlook",
     "plan_install",
     "plan_undo",

@@ -1,5 +1,6 @@
 """Floor 5: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
 
+from hookset.core.layouts.descriptor import map_words
 from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
 from hookset.core.layouts.load import layout_source, load_layout, named_layout, shipped_layout, shipped_names
 from hookset.core.layouts.recognise import Likeness, recognise
@@ -14,6 +15,7 @@ __all__ = [
     "Seat",
     "layout_source",
     "load_layout",
+    "map_words",
     "named_layout",
     "recognise",
     "shipped_layout",

@@ -8,10 +8,35 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from hookset.core.layouts.schema import BuildEntry, CountEntry, KindEntry, ManifestEntry, RecogniseEntry
+from hookset.core.layouts.schema import (
+    BuildEntry,
+    CountEntry,
+    GroundEntry,
+    KindEntry,
+    ManifestEntry,
+    MirrorEntry,
+    RecogniseEntry,
+    SeriesEntry,
+    StandingEntry,
+)
+from hookset.core.layouts.wording import Wording
 from hookset.core.trees import Glob, GlobMatch
 
-__all__ = ["AgreeRule", "DefineRule", "Descriptor", "Kind", "Layout", "ReadRule", "RecordRule", "ReferRule", "Seat"]
+__all__ = [
+    "AgreeRule",
+    "Asked",
+    "DefineRule",
+    "Descriptor",
+    "GroundRule",
+    "Kind",
+    "Layout",
+    "ReadRule",
+    "RecordRule",
+    "ReferRule",
+    "Seat",
+    "SeriesRule",
+    "Standing",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,8 +61,10 @@ class DefineRule:
 
     kind: str
     selector: Any
-    name: str
-    """A template over the value and the file's path."""
+    name: Wording
+    """Over the value and the file's path."""
+    address: re.Pattern[str] | None
+    """For files that read as data: where the value must stand, as a JSON Pointer."""
     side: str | None
     variant: str
 
@@ -48,7 +75,8 @@ class ReferRule:
 
     kind: str
     selector: Any
-    name: str
+    name: Wording
+    address: re.Pattern[str] | None
     side: str | None
     under: tuple[str, ...]
     """For paths: the folders that they may count from."""
@@ -124,12 +152,50 @@ class Descriptor:
 
 
 @dataclass(frozen=True, slots=True)
+class Asked:
+    """A value in each of some files: which, how they are read, and what is asked."""
+
+    files: Glob
+    rule: ReadRule
+    selector: Any
+
+
+@dataclass(frozen=True, slots=True)
 class AgreeRule:
-    """Values that must be the same: for each, the files, how they are read, and what is asked."""
+    """Values that must be the same."""
 
     title: str
     why: str
-    values: tuple[tuple[Glob, ReadRule, Any], ...]
+    values: tuple[Asked, ...]
+    equal: Wording | None
+    """What they must be; None: the same as the first."""
+    take: Mapping[str, Asked]
+
+
+@dataclass(frozen=True, slots=True)
+class SeriesRule:
+    """Numbered things."""
+
+    entry: SeriesEntry
+    name: re.Pattern[str]
+    owners: tuple[Glob, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where records say that something stands."""
+
+    entry: StandingEntry
+    asked: Asked
+
+
+@dataclass(frozen=True, slots=True)
+class GroundRule:
+    """Things that stand on the ground."""
+
+    entry: GroundEntry
+    table: Standing
+    things: tuple[Standing, ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -146,11 +212,15 @@ class Layout:
     kinds: Mapping[str, Kind]
     reads: tuple[ReadRule, ...]
     roots: tuple[Glob, ...]
+    root_names: Mapping[str, tuple[str, ...]]
     manifest: ManifestEntry | None
     build: BuildEntry
     seats: Mapping[str, Seat]
     agree: tuple[AgreeRule, ...] = ()
     counts: tuple[CountEntry, ...] = ()
+    series: tuple[SeriesRule, ...] = ()
+    mirrors: tuple[MirrorEntry, ...] = ()
+    grounds: tuple[GroundRule, ...] = ()
 
     @cached_property
     def path_kinds(self) -> frozenset[str]:

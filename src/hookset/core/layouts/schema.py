@@ -40,6 +40,16 @@ class DescriptorEntry(_Table, frozen=True):
     version: str | dict[str, Any]
 
 
+class NumbersEntry(_Table, frozen=True):
+    """Which numbers can be ids, and which of them the next one takes."""
+
+    first: int = 1
+    last: int | None = None
+    width: int = 0
+    """Written with so many digits at least."""
+    free: Literal["after-last", "first-gap"] = "after-last"
+
+
 class KindEntry(_Table, frozen=True):
     label: str
     """What people call it."""
@@ -59,6 +69,12 @@ class KindEntry(_Table, frozen=True):
     """The only values there are; each can be defined once."""
     over: Literal["map", "all"] = "map"
     """Whether a name that must be single may be that of something in the stock."""
+    vocabulary: tuple[str, ...] = ()
+    """Words that the game knows of itself."""
+    separators: Literal["/", "\\", "either"] = "/"
+    """What the game takes between folders, for paths."""
+    numbers: NumbersEntry | None = None
+    """For ids that are numbers."""
     why: str = ""
     """What happens in the game when one is missing."""
 
@@ -80,8 +96,10 @@ class ReadEntry(_Table, frozen=True):
 class ReachedEntry(_Table, frozen=True):
     """Where the game itself begins."""
 
-    files: tuple[str, ...]
+    files: tuple[str, ...] = ()
     """Files that it reads of its own accord."""
+    names: dict[str, tuple[str, ...]] = {}
+    """Names by kind that it asks for itself: whatever file defines one is loaded."""
 
 
 class ManifestEntry(_Table, frozen=True):
@@ -118,6 +136,10 @@ class AgreeEntry(_Table, frozen=True):
 
     title: str
     values: tuple[ValueEntry, ...]
+    equal: str = ""
+    """What all of them must be: a text made of {map} and {version}, and of what `take` reads."""
+    take: dict[str, ValueEntry] = {}
+    """Values for `equal` that stand in the map, by the name they have there."""
     why: str = ""
 
 
@@ -130,6 +152,57 @@ class CountEntry(_Table, frozen=True):
     least: int | Literal["players"] = 0
     """`players`: one for each player that hookset.toml tells."""
     most: int | Literal["players"] | None = None
+    why: str = ""
+
+
+class SeriesEntry(_Table, frozen=True):
+    """Numbered things of one kind, in one or more groups, that each belong to somebody."""
+
+    kind: str
+    name: str
+    """A regular expression for their names with the groups `series` and `number`."""
+    first: int = 1
+    """From here the numbers of each series run without a gap."""
+    owners: tuple[str, ...] = ()
+    """Files that own them by referring to them."""
+    owned: Literal["each", "series"] = "each"
+    """`each` thing by exactly one owner, or all of a `series` by one and the same."""
+    why: str = ""
+
+
+class MirrorEntry(_Table, frozen=True):
+    """Things lie in the folder in which the base game keeps its own of that sort."""
+
+    kind: str
+    """Its names say sort and folder of each thing, in the map as in the stock."""
+    between: str = " in "
+    """What stands between sort and folder in such a name."""
+    closed: bool = False
+    """Whether there are no other sorts than the base game's."""
+    why: str = ""
+
+
+class StandingEntry(_Table, frozen=True):
+    """Records with numbers in them that say where something stands. A number is named by its key; `at 2` is the second
+    number in the value of `at`, `at/1` what a list has at index 1."""
+
+    file: str
+    ask: dict[str, Any]
+    x: str
+    y: str
+    """Across the map, like x."""
+    height: str
+
+
+class GroundEntry(_Table, frozen=True):
+    """Heights of things compared with a table of heights of the ground."""
+
+    title: str
+    table: StandingEntry
+    things: tuple[StandingEntry, ...]
+    lowest: float | None = None
+    """How far above the ground things must stand at least; below 0 for things that may be sunk into it."""
+    highest: float | None = None
     why: str = ""
 
 
@@ -157,3 +230,6 @@ class LayoutFile(_Table, frozen=True):
     seat: tuple[SeatEntry, ...] = ()
     agree: tuple[AgreeEntry, ...] = ()
     count: tuple[CountEntry, ...] = ()
+    series: tuple[SeriesEntry, ...] = ()
+    mirror: tuple[MirrorEntry, ...] = ()
+    ground: tuple[GroundEntry, ...] = ()

@@ -12,9 +12,9 @@ from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE, is_ours
 from hookset.core.project.stocks import Stock, read_stock
 from hookset.core.sheets import read_sheet, typed
-from hookset.core.trees import FolderTree
+from hookset.core.trees import FolderTree, Tree, ZipTree, joined, open_zip
 
-__all__ = ["MapProject", "ProjectFile", "find_root", "map_tree", "open_project"]
+__all__ = ["MapProject", "ProjectFile", "content_root", "find_root", "map_tree", "open_project"]
 
 
 class MapEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -23,11 +23,15 @@ class MapEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     layout: str
     """A shipped layout's name, or the path of a layout file, which counts from this folder."""
     players: int | None = None
+    file: str = ""
+    """The archive that is the map, where that is no folder: a zip beside hookset.toml."""
 
 
 class ContentEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     stock: tuple[str, ...] = ()
     """Stock lists; paths count from this folder."""
+    roots: tuple[str, ...] = ()
+    """Folders and zips that the game looks into as well: a library that is there wherever the map runs."""
 
 
 class BuildEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -53,9 +57,16 @@ class MapProject:
     stock: Stock
 
     @property
-    def tree(self) -> FolderTree:
+    def tree(self) -> FolderTree | ZipTree:
         """The map's files as they are now: listed anew on each use."""
+        if self.file.map.file:
+            return open_zip(self.root / self.file.map.file).without(lambda path: self.layout.ignores(path))
         return map_tree(self.root, self.layout, self.file.build.folder)
+
+    @property
+    def roots(self) -> tuple[tuple[str, Tree], ...]:
+        """The other places that the game looks into, by what hookset.toml calls them. Raises CouldNotError."""
+        return tuple((name, content_root(self.root / name)) for name in self.file.content.roots)
 
 
 def map_tree(root: Path, layout: Layout, build_folder: str) -> FolderTree:
@@ -63,8 +74,21 @@ def map_tree(root: Path, layout: Layout, build_folder: str) -> FolderTree:
     return FolderTree(root, lambda path: is_ours(path) or path == build_folder or layout.ignores(path))
 
 
+def content_root(place: Path) -> Tree:
+    """A folder or a zip with files of a game or a library. Raises CouldNotError when there is neither."""
+    if not place.exists():
+        raise CouldNotError(
+            "there is no such folder or zip",
+            where=str(place),
+            why="what it has would look missing in the map",
+            remedy="correct `roots` in hookset.toml; paths there count from the map's folder",
+        )
+    return FolderTree(place) if place.is_dir() else open_zip(place)
+
+
 def find_root(start: Path) -> Path | None:
-    """The nearest folder at or above `start` that has a hookset.toml."""
+    """The nearest folder at or above `start` (for a zip, its folder) that has a hookset.toml."""
+    start = start.parent if start.is_file() else start
     for folder in (start, *start.parents):
         if (folder / PROJECT_FILE).is_file():
             return folder
@@ -90,5 +114,12 @@ def open_project(start: Path) -> MapProject:
     file = typed(sheet.data, ProjectFile)
     if isinstance(file, list):
         raise sheet.error(file, "correct hookset.toml; `hookset start --help` shows what it can say")
+    if file.map.file and joined("", file.map.file) is None:
+        raise CouldNotError(
+            f"the map's archive `{file.map.file}` lies outside of this folder",
+            where=PROJECT_FILE,
+            why="what is changed must lie where it can be taken back",
+            remedy="put hookset.toml beside the archive",
+        )
     layout = named_layout(file.map.layout, root)
     return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock))

@@ -6,13 +6,12 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
-from hookset.core.formats import Unreadable, format_named, text_of
 from hookset.core.formats.toml import written
-from hookset.core.layouts import Layout, Likeness, named_layout, recognise, shipped_layout, shipped_names
-from hookset.core.model import CouldNotError, RefusedError, WrongUseError
+from hookset.core.layouts import Likeness, map_words, named_layout, recognise, shipped_layout, shipped_names
+from hookset.core.model import RefusedError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE
 from hookset.core.project.project import map_tree
-from hookset.core.trees import FolderTree, Tree
+from hookset.core.trees import FolderTree, Tree, open_zip
 
 __all__ = ["Beginning", "begin"]
 
@@ -21,6 +20,8 @@ __all__ = ["Beginning", "begin"]
 class Beginning:
     """What `start` found out, and the file it would write."""
 
+    root: Path
+    """Where hookset.toml goes."""
     likeness: Likeness
     name: str
     version: str
@@ -28,12 +29,14 @@ class Beginning:
     text: str
 
 
-def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
-    """Recognise the layout of the map in `root` and write up its project file, as text.
+def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
+    """Recognise the layout of the map in `place`, a folder or a zip, and write up its project file, as text.
 
     Raises RefusedError when there is a project already, or none of the layouts fits well enough to choose.
     """
-    root = root.resolve()
+    place = place.resolve()
+    file = place.name if place.is_file() else ""
+    root = place.parent if file else place
     if (root / PROJECT_FILE).exists():
         raise RefusedError(
             f"there is a {PROJECT_FILE} here already",
@@ -41,10 +44,12 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
             remedy="edit it, or delete it to start anew; what was installed stays in the ledger",
         )
     if not root.is_dir():
-        raise WrongUseError("is not a folder", where=str(root), remedy="name the folder of an unpacked map")
-    likeness = _named(root, layout) if layout is not None else _likeliest(root)
-    tree = map_tree(root, likeness.layout, "build")
-    name, version = _descriptor(tree, likeness.layout)
+        raise WrongUseError("is not a folder", where=str(root), remedy="name the folder of a map, or its zip")
+    files = open_zip(place) if file else FolderTree(root)
+    likeness = _named(files, layout, root) if layout is not None else _likeliest(files, place)
+    tree = files if file else map_tree(root, likeness.layout, "build")
+    said = map_words(tree, likeness.layout)
+    name, version = said["map"] or place.stem, said["version"] or "1"
     beside = (
         path for folder in (root, root.parent) for path in (*folder.glob("*.stock.json"), *folder.glob("*.stock"))
     )
@@ -53,9 +58,10 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
     lines = [
         "# What Hook Set needs to know about this map. It is never shipped to players.",
         "[map]",
-        f"name = {written(name or root.name)}",
-        f"version = {written(version or '1')}",
+        f"name = {written(name)}",
+        f"version = {written(version)}",
         f"layout = {written(layout or likeness.layout.name)}",
+        *([f"file = {written(file)}"] if file else []),
         "",
         "[content]",
         "# Lists of the names that the base game has; without them they would all look missing.",
@@ -64,44 +70,30 @@ def begin(root: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
     if (root / "build").exists():
         # The map has a folder of that name itself.
         lines += ["", "[build]", 'folder = "hookset-build"']
-    return Beginning(likeness, name or root.name, version or "1", paths, "\n".join(lines) + "\n")
+    return Beginning(root, likeness, name, version, paths, "\n".join(lines) + "\n")
 
 
-def _named(root: Path, layout: str) -> Likeness:
-    loaded = named_layout(layout, root)
-    found = recognise(FolderTree(root), [loaded])
+def _named(tree: Tree, layout: str, base: Path) -> Likeness:
+    loaded = named_layout(layout, base)
+    found = recognise(tree, [loaded])
     return found[0] if found else Likeness(loaded, (), tuple((m.file, m.says) for m in loaded.recognise))
 
 
-def _likeliest(root: Path) -> Likeness:
-    tree = FolderTree(root)
+def _likeliest(tree: Tree, place: Path) -> Likeness:
     found = recognise(tree, [shipped_layout(name) for name in shipped_names()])
     if found and (found[0].whole or len(found[0].seen) > len(found[0].lacking)):
         return found[0]
     details = [f"{one.layout.name}: no {says} ({pattern})" for one in found[:1] for pattern, says in one.lacking] or [
         f"none of the shipped layouts ({', '.join(shipped_names())}) has anything in common with it"
     ]
+    zips = (
+        [path for path in tree.paths() if "/" not in path and path.lower().endswith(".zip")] if place.is_dir() else []
+    )
     raise RefusedError(
-        "the layout of this folder is not recognised",
-        where=str(root),
+        "the layout of this folder is not recognised" if place.is_dir() else "the layout of this zip is not recognised",
+        where=str(place),
         details=tuple(details),
         why="without a layout no file can be read for names and references",
-        remedy="go to the folder that has the map's descriptor in it, or say which layout it is: --layout NAME",
+        remedy=(f"if {zips[0]} is the map, run `hookset start {zips[0]}`; " if zips else "")
+        + "go to the folder that has the map's descriptor in it, or say which layout it is: --layout NAME",
     )
-
-
-def _descriptor(tree: Tree, layout: Layout) -> tuple[str, str]:
-    """The map's name and version as its own descriptor says them; empty where it does not."""
-    entry = layout.descriptor
-    if entry is None or not tree.has(entry.file):
-        return "", ""
-    form = format_named(entry.rule.format)
-    try:
-        text = text_of(form, tree.read(entry.file), entry.rule.encodings)
-        document = form.open(text, entry.rule.options)
-        asked = [document.select(selector) for selector in (entry.name, entry.version)]
-    except (Unreadable, CouldNotError):
-        # `check` tells what is wrong with it; a start can do without.
-        return "", ""
-    name, version = (next((value.text for value in values), "") for values in asked)
-    return name, version

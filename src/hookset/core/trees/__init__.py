@@ -5,6 +5,7 @@ from hookset.core.trees.folder import FolderTree
 from hookset.core.trees.globs import Glob, GlobMatch
 from hookset.core.trees.overlay import Overlay
 from hookset.core.trees.paths import joined, unsafe_reason
+from hookset.core.trees.rezipped import Rezipped
 from hookset.core.trees.text import Text, decode, line_and_column
 from hookset.core.trees.tree import EmptyTree, Tree, spelled_otherwise
 from hookset.core.trees.zipped import Limits, ZipTree, open_zip
@@ -19,6 +20,7 @@ __all__ = [
     "Limits",
     "Member",
     "Overlay",
+    "Rezipped",
     "Text",
     "Tree",
     "ZipTree",

@@ -28,7 +28,11 @@ class FolderTree:
 
     @cached_property
     def _sizes(self) -> dict[str, int]:
-        return dict(sorted(_walk(self.root, "", self.skip)))
+        return {path: size for path, size in sorted(_walk(self.root, "", self.skip)) if not path.endswith("/")}
+
+    @cached_property
+    def links(self) -> tuple[str, ...]:
+        return tuple(path[:-1] for path, _ in sorted(_walk(self.root, "", self.skip)) if path.endswith("/"))
 
     def paths(self) -> tuple[str, ...]:
         return tuple(self._sizes)
@@ -53,6 +57,7 @@ class FolderTree:
 
 
 def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tuple[str, int]]:
+    """Files with their sizes; links to folders with a `/` at their end."""
     try:
         entries = list(os.scandir(folder))
     except OSError as error:
@@ -63,6 +68,8 @@ def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tup
             continue
         if entry.is_dir(follow_symlinks=False):
             yield from _walk(Path(entry.path), f"{path}/", skip)
+        elif entry.is_symlink() and Path(entry.path).is_dir():
+            yield f"{path}/", 0
         else:
             yield from _file(path, entry)
 

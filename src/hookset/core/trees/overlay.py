@@ -29,6 +29,10 @@ class Overlay:
     def paths(self) -> tuple[str, ...]:
         return tuple(self._paths)
 
+    @property
+    def links(self) -> tuple[str, ...]:
+        return self.base.links
+
     def has(self, path: str) -> bool:
         return path in self._paths
 

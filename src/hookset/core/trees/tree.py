@@ -15,6 +15,10 @@ class Tree(Protocol):
     def paths(self) -> tuple[str, ...]:
         """Every file, sorted."""
 
+    @property
+    def links(self) -> tuple[str, ...]:
+        """Links to folders, which are not followed: they may lead in circles, and players have not got them."""
+
     def has(self, path: str) -> bool:
         """Whether a file of exactly this spelling is there, whatever the file system thinks of letter case."""
 
@@ -30,6 +34,8 @@ class Tree(Protocol):
 
 class EmptyTree:
     """No files: what a pack is laid over when there is no map at hand."""
+
+    links: tuple[str, ...] = ()
 
     def paths(self) -> tuple[str, ...]:
         return ()

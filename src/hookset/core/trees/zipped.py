@@ -9,6 +9,7 @@ from __future__ import annotations
 import stat
 import zipfile
 import zlib
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
@@ -43,6 +44,10 @@ class ZipTree:
     def paths(self) -> tuple[str, ...]:
         return tuple(self.infos)
 
+    @property
+    def links(self) -> tuple[str, ...]:
+        return ()
+
     def has(self, path: str) -> bool:
         return path in self.infos
 
@@ -59,6 +64,15 @@ class ZipTree:
         except (zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError) as error:
             raise _damaged(self.file, str(error), path) from error
         return cast(BinaryIO, _Checked(member, self.file, path))
+
+    def without(self, skip: Callable[[str], bool]) -> ZipTree:
+        """The same archive without some of its files, or all of a folder's (then `skip` is asked for the folder)."""
+
+        def skipped(path: str) -> bool:
+            parts = path.split("/")
+            return any(skip("/".join(parts[:depth])) for depth in range(1, len(parts) + 1))
+
+        return ZipTree(self.file, {path: info for path, info in self.infos.items() if not skipped(path)})
 
     def below(self, top: str) -> ZipTree:
         """The same archive seen from one of its folders; `top` ends in `/`."""

@@ -7,7 +7,8 @@ from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
 from hookset.core.web.shipped import listed_paths
-from hookset.core.web.stocking import particulars, stock_rows
+from hookset.core.web.stocking import particulars, rooted, stock_rows
+from hookset.core.web.survey import RuleSurvey, SeatSurvey, Survey, survey
 
 __all__ = [
     "Explained",
@@ -17,7 +18,10 @@ __all__ = [
     "Outcome",
     "Reach",
     "Resolution",
+    "RuleSurvey",
+    "SeatSurvey",
     "Seen",
+    "Survey",
     "Web",
     "collect",
     "explain",
@@ -25,6 +29,8 @@ __all__ = [
     "particulars",
     "reach_of",
     "resolve_all",
+    "rooted",
     "spots",
     "stock_rows",
+    "survey",
 ]

@@ -4,7 +4,7 @@ but its path, its bytes and the layout."""
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 from urllib.parse import unquote
@@ -12,14 +12,14 @@ from urllib.parse import unquote
 from msgspec import Struct
 
 from hookset.core.formats import Document, Unreadable, format_named, text_of
-from hookset.core.formats.base import Value
-from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule
+from hookset.core.formats.base import Value, field_at
+from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule, map_words
 from hookset.core.layouts.layout import RecordRule
 from hookset.core.model import CouldNotError, Definition, Problem, Reference
 from hookset.core.project import Stock
 from hookset.core.trees import GlobMatch, Tree, joined
 
-__all__ = ["FileFacts", "Web", "collect", "open_document", "read_file"]
+__all__ = ["FileFacts", "Web", "collect", "open_document", "read_file", "seen_by"]
 
 
 class FileFacts(Struct, frozen=True, kw_only=True):
@@ -41,15 +41,19 @@ class Web:
     layout: Layout
     stock: Stock
     files: tuple[FileFacts, ...]
+    words: Mapping[str, str]
+    """What the map says of itself."""
 
 
 def collect(tree: Tree, layout: Layout, stock: Stock) -> Web:
     """Read every file of the tree."""
-    return Web(tree, layout, stock, tuple(read_file(tree, path, layout) for path in tree.paths()))
+    words = map_words(tree, layout)
+    return Web(tree, layout, stock, tuple(read_file(tree, path, layout, words) for path in tree.paths()), words)
 
 
-def read_file(tree: Tree, path: str, layout: Layout) -> FileFacts:
-    """What the file at `path` defines and refers to. A file that cannot be read is a problem, never an exception."""
+def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -> FileFacts:
+    """What the file at `path` of a map of that name and version defines and refers to. A file that cannot be read is
+    a problem, never an exception."""
     definitions: list[Definition] = []
     references: list[Reference] = []
     problems: list[Problem] = []
@@ -66,9 +70,9 @@ def read_file(tree: Tree, path: str, layout: Layout) -> FileFacts:
         opened = opened or rule.format != "any"
         if document is None:
             continue
-        reader = _Reader(layout, rule, path, match)
+        reader = _Reader(layout, rule, path, match, words)
         for define in rule.defines:
-            definitions += (reader.definition(define, value) for value in document.select(define.selector))
+            definitions += reader.definitions(define, document.select(define.selector))
         for refer in rule.refers:
             for value in document.select(refer.selector):
                 references += reader.references(refer, value)
@@ -81,6 +85,17 @@ def read_file(tree: Tree, path: str, layout: Layout) -> FileFacts:
         problems=tuple(problems),
         opened=opened,
     )
+
+
+def seen_by(layout: Layout, rule: ReadRule, path: str, match: GlobMatch, document: Document) -> dict[int, int]:
+    """How many names each part of a rule sees in a file: what it defines, then what it refers to, by their order."""
+    reader = _Reader(layout, rule, path, match, {})
+    defined = [sum(1 for _ in reader.definitions(part, document.select(part.selector))) for part in rule.defines]
+    referred = [
+        sum(1 for value in document.select(part.selector) for _ in reader.references(part, value))
+        for part in rule.refers
+    ]
+    return dict(enumerate((*defined, *referred)))
 
 
 def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
@@ -112,16 +127,17 @@ def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Pr
     for where, record in document.records(rule.selector):
         for error in validator.iter_errors(record):
             field = "".join(f"`{step}`: " for step in error.instance_path)
-            deeper = "".join(f"/{step}" for step in error.instance_path)
-            # A record that is known by its offset is one line or a block: its fields have no addresses of their own.
-            at = where if isinstance(where, int) else f"{where}{deeper}"
+            keys = [*error.instance_path]
+            if "propertyNames" in error.schema_path and isinstance(error.instance, dict):
+                keys.append(next((key for key in error.instance if f'"{key}"' in error.message), ""))
+            at = field_at(document, where, keys)
             yield Problem(path=path, where=at, what=f"{field}{error.message}", record=True)
 
 
 class _Reader:
     """Makes names of values, for one rule and one file."""
 
-    def __init__(self, layout: Layout, rule: ReadRule, path: str, match: GlobMatch) -> None:
+    def __init__(self, layout: Layout, rule: ReadRule, path: str, match: GlobMatch, words: Mapping[str, str]) -> None:
         self.layout = layout
         self.rule = rule
         self.path = path
@@ -129,6 +145,7 @@ class _Reader:
         self.side = layout.side_of(match.words["side"]) if "side" in match.words else rule.side
         stem, ext = posixpath.splitext(posixpath.basename(path))
         self.parts = {
+            **words,
             "path": path,
             "stem": stem,
             "name": stem + ext,
@@ -138,25 +155,32 @@ class _Reader:
             "module": posixpath.splitext(match.inner)[0].replace("/", "."),
         }
 
-    def _name(self, template: str, value: str) -> str:
-        return value if template == "{value}" else template.format(value=value, **self.parts)
+    def _name(self, rule: DefineRule | ReferRule, text: str, groups: Mapping[str, str]) -> str:
+        if rule.name.source == "{value}":
+            return text
+        return rule.name.of({"value": text, **self.parts, **groups})
 
-    def definition(self, rule: DefineRule, value: Value) -> Definition:
-        return Definition(
-            kind=rule.kind,
-            name=self._name(rule.name, value.text),
-            side=self.side if rule.side is None else rule.side,
-            path=self.path,
-            where=value.where,
-            variant=self.words.get("variant", "") or rule.variant,
-        )
+    def definitions(self, rule: DefineRule, values: Iterator[Value]) -> Iterator[Definition]:
+        for value in values:
+            if (groups := _address(rule, value)) is not None:
+                yield Definition(
+                    kind=rule.kind,
+                    name=self._name(rule, value.text, groups),
+                    side=self.side if rule.side is None else rule.side,
+                    path=self.path,
+                    where=value.where,
+                    variant=self.words.get("variant", "") or rule.variant,
+                )
 
     def references(self, rule: ReferRule, value: Value) -> Iterator[Reference]:
         """The references in a value: none, one, or as many as it lists."""
+        groups = _address(rule, value)
+        if groups is None:
+            return
         texts = [value.text] if rule.split is None else [text for text in rule.split.split(value.text) if text]
         for text in texts:
             if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
-                name, *others = self._looked_up(rule, self._name(rule.name, unquote(text) if rule.uri else text))
+                name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
                 yield Reference(
                     kind=rule.kind,
                     name=name,
@@ -173,8 +197,18 @@ class _Reader:
         """What the name can mean. For paths: below each root, with each ending that it may be written without."""
         if rule.kind not in self.layout.path_kinds:
             return [name]
+        if self.layout.kinds[rule.kind].entry.separators != "/":
+            name = name.replace("\\", "/")
         bare = bool(rule.suffix) and not posixpath.splitext(name)[1]
         endings = rule.suffix if bare else ("",)
         bases = (self.parts["parent"],) if rule.beside else rule.under
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
+
+
+def _address(rule: DefineRule | ReferRule, value: Value) -> Mapping[str, str] | None:
+    """Named parts of where a value stands; None when the rule does not mean values that stand there."""
+    if rule.address is None:
+        return {}
+    found = rule.address.search(str(value.where))
+    return None if found is None else {name: part or "" for name, part in found.groupdict().items()}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from hookset.core.formats import format_named, text_of
-from hookset.core.layouts import Layout, ReadRule
+from hookset.core.layouts import Layout, ReadRule, map_words
 from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.trees import Tree
 from hookset.core.web.collect import read_file
@@ -52,8 +52,9 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
     rules = tuple((number, rule) for number, rule in enumerate(layout.reads, 1) if rule.match(path) is not None)
     found: list[tuple[Where, Seen]] = []
     problems: list[Problem] = []
+    words = map_words(tree, layout)
     for number, rule in rules:
-        facts = read_file(tree, path, replace(layout, reads=(rule,)))
+        facts = read_file(tree, path, replace(layout, reads=(rule,)), words)
         problems += (problem for problem in facts.problems if problem not in problems)
         for d in facts.definitions:
             found.append((d.where, Seen(0, 0, number, "defines", d.kind, d.name, d.side, d.variant)))

@@ -64,19 +64,20 @@ class Index:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
         wanted = re.compile(fnmatch.translate(pattern.replace("[", "[[]").replace("?", "[?]")))
         names = {d.name for ds in self._by_kind[kind].values() for d in ds}
-        names.update(self.stock.names(kind))
+        names.update(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary)
         return sorted(name for name in names if wanted.match(name))
 
     def names(self, kind: str) -> list[str]:
         """Every name of a kind, of map and stock."""
         mine = {d.name for ds in self._by_kind[kind].values() for d in ds}
-        return sorted(mine.union(self.stock.names(kind)))
+        return sorted(mine.union(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary))
 
     @cached_property
     def unknowable(self) -> frozenset[str]:
         """Kinds that no rule of the layout defines and no stock list names: nothing can be said about them."""
         defined = {define.kind for read in self.layout.reads for define in read.defines}
-        return frozenset(k for k in self.layout.kinds if k not in defined and not self.stock.knows(k))
+        known = defined | {name for name, kind in self.layout.kinds.items() if kind.entry.vocabulary}
+        return frozenset(k for k in self.layout.kinds if k not in known and not self.stock.knows(k))
 
 
 def _loose(name: str) -> str:

@@ -32,7 +32,7 @@ def reach_of(web: Web, index: Index) -> Reach:
     every = web.layout.sides or (EVERY_SIDE,)
     paths = [file.path for file in web.files]
     own_sides = {file.path: _own_sides(web, file.path, every) for file in web.files}
-    if not web.layout.roots:
+    if not web.layout.roots and not web.layout.root_names:
         return Reach({path: frozenset(own_sides[path]) for path in paths})
     references = {file.path: _followed(web, file.references) for file in web.files}
     loaded: dict[str, set[str]] = {}
@@ -47,6 +47,11 @@ def reach_of(web: Web, index: Index) -> Reach:
         if any(root.matches(path) for root in web.layout.roots):
             for side in own_sides[path]:
                 load(path, side)
+    for kind, names in web.layout.root_names.items():
+        for definition in (definition for name in names for definition in index.get(kind, name)):
+            for side in own_sides[definition.path]:
+                if sides_meet(definition.side, side):
+                    load(definition.path, side)
     while waiting:
         path, side = waiting.popleft()
         for reference in references[path]:

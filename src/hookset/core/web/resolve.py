@@ -72,6 +72,8 @@ def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Reso
 
 
 def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
+    if any(kind.key(word) == kind.key(reference.name) for word in kind.entry.vocabulary):
+        return Resolution(reference, Outcome.STOCK)
     if kind.entry.path and joined("", reference.name) is None:
         return Resolution(reference, Outcome.MISSING, Miss.OUTSIDE)
     if stock_sides := web.stock.sides(reference.kind, reference.name):

@@ -1,30 +1,46 @@
-"""Reading a base game's own files by a layout: what a map can count on without having it."""
+"""Reading the files of a base game or a library by a layout: what a map can count on without having it."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from hookset.core.formats import Unreadable
-from hookset.core.layouts import Layout
+from hookset.core.layouts import Layout, map_words
 from hookset.core.model import CouldNotError
-from hookset.core.project.stocks import StockRow
+from hookset.core.project import MapProject
+from hookset.core.project.stocks import Stock, StockList, StockNames, StockRow
 from hookset.core.trees import Tree
 from hookset.core.web.collect import open_document, read_file
 
-__all__ = ["particulars", "stock_rows"]
+__all__ = ["particulars", "rooted", "stock_rows"]
 
 
 def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[StockRow]:
     """Every name of these kinds (of every kind but the manifest's, for none), with its file's particulars."""
     skipped = layout.manifest.row if layout.manifest else ""
+    words = map_words(tree, layout)
     for path in tree.paths():
-        definitions = [d for d in read_file(tree, path, layout).definitions if not kinds or d.kind in kinds]
+        definitions = [d for d in read_file(tree, path, layout, words).definitions if not kinds or d.kind in kinds]
         # Particulars belong to the file itself; a table's other names would all repeat them.
         detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
         for definition in definitions:
             if definition.kind != skipped:
                 told = detail if definition.kind in layout.path_kinds else definition.variant
                 yield StockRow(definition.kind, definition.name, definition.side, path, told)
+
+
+def rooted(project: MapProject) -> MapProject:
+    """The project with what its content roots have in its stock: read anew, since they can change like the map."""
+    groups: list[StockList] = []
+    for name, tree in project.roots:
+        names: dict[tuple[str, str], dict[str, None]] = {}
+        for row in stock_rows(tree, project.layout, frozenset(project.layout.kinds)):
+            names.setdefault((row.kind, row.side), {})[row.name] = None
+        groups.append(
+            StockList(name, tuple(StockNames(kind=k, side=side, names=tuple(n)) for (k, side), n in names.items()))
+        )
+    return replace(project, stock=Stock((*project.stock.sources, *groups))) if groups else project
 
 
 def particulars(tree: Tree, path: str, layout: Layout) -> str:

@@ -38,13 +38,16 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """The names of the functions that the script defines."""
     imports: bool = False
     """What import statements name, in languages that have them."""
+    strings: bool = False
+    """Every text in the script, for rules that say by `only` which of them they mean: `[.]png$`."""
     query: str | None = None
     """A tree-sitter query that captures `@value`."""
 
     def __post_init__(self) -> None:
         ways = (self.call, self.assign, self.members, self.function, self.query)
-        if sum(way is not None for way in ways) + self.imports != 1:
-            raise ValueError("one of call, assign, members, function, imports and query says which values are meant")
+        if sum(way is not None for way in ways) + self.imports + self.strings != 1:
+            known = "call, assign, members, function, imports, strings and query"
+            raise ValueError(f"one of {known} says which values are meant")
         if self.words and self.call is None:
             raise ValueError("words goes with call")
 
@@ -56,6 +59,10 @@ def opened(script: Script) -> ScriptDocument:
         # Queries over so flat a tree take time that grows with its square.
         raise Unreadable(f"does not parse as {script.TITLE} from here on", script.start(error))
     return ScriptDocument(script)
+
+
+_JOINS = ("..", "+")
+"""What puts texts together, in one language or another."""
 
 
 @dataclass(frozen=True)
@@ -98,6 +105,11 @@ class ScriptDocument(Document):
                 source = node.child_by_field_name("source")
                 if source is not None:
                     yield from self._values(source)
+        elif selector.strings:
+            nodes = (node for kind in script.STRING for node in script.query(f"({kind}) @value"))
+            whole = {text.id: text for text in (_whole(node) for node in nodes)}
+            for node in sorted(whole.values(), key=lambda node: node.start_byte):
+                yield from self._values(node)
         elif selector.query is not None:
             for node in script.query(selector.query):
                 yield from self._values(node)
@@ -127,3 +139,10 @@ class ScriptDocument(Document):
 
     def put(self, seat: ScriptSeat, body: Body) -> Placement:
         return put(self.script, seat, body)
+
+
+def _whole(node: Node) -> Node:
+    """The text that a string is a part of, where it is put together of several."""
+    while (above := node.parent) is not None and any(child.type in _JOINS for child in above.children):
+        node = above
+    return node

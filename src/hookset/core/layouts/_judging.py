@@ -1,0 +1,59 @@
+"""From a layout file's entries to the rules about values: equal, numbered, standing on the ground."""
+
+from __future__ import annotations
+
+from hookset.core.layouts._making import MAP_WORDS, Making
+from hookset.core.layouts.layout import AgreeRule, Asked, GroundRule, SeriesRule, Standing
+from hookset.core.layouts.schema import AgreeEntry, GroundEntry, SeriesEntry, StandingEntry, ValueEntry
+from hookset.core.trees import Glob
+
+__all__ = ["agree_rules", "ground_rules", "series_rules"]
+
+
+def agree_rules(making: Making) -> tuple[AgreeRule, ...]:
+    made = [_agree(making, entry, f"/agree/{index}") for index, entry in enumerate(making.entry.agree)]
+    return tuple(rule for rule in made if rule is not None)
+
+
+def _agree(making: Making, entry: AgreeEntry, at: str) -> AgreeRule | None:
+    values = [making.asked(value, f"{at}/values/{index}") for index, value in enumerate(entry.values)]
+    take = {name: making.asked(value, f"{at}/take/{name}") for name, value in entry.take.items()}
+    equal = making.words(entry.equal, MAP_WORDS | entry.take.keys(), f"{at}/equal") if entry.equal else None
+    if len(values) + (equal is not None) < 2:
+        making.complain(f"{at}/values", "one value agrees with itself: name two or more, or say what it must `equal`")
+    found = tuple(value for value in values if value is not None)
+    return AgreeRule(entry.title, entry.why, found, equal, {n: asked for n, asked in take.items() if asked is not None})
+
+
+def series_rules(making: Making) -> tuple[SeriesRule, ...]:
+    made = [_series(making, entry, f"/series/{index}") for index, entry in enumerate(making.entry.series)]
+    return tuple(rule for rule in made if rule is not None)
+
+
+def _series(making: Making, entry: SeriesEntry, at: str) -> SeriesRule | None:
+    making.known_kind(entry.kind, f"{at}/kind")
+    name = making.regex(entry.name, "name", f"{at}/name")
+    if name is None:
+        return None
+    if not {"series", "number"} <= name.groupindex.keys():
+        making.complain(f"{at}/name", "it needs the groups (?P<series>…) and (?P<number>…)")
+        return None
+    return SeriesRule(entry, name, tuple(Glob(pattern) for pattern in entry.owners))
+
+
+def ground_rules(making: Making) -> tuple[GroundRule, ...]:
+    made = [_ground(making, entry, f"/ground/{index}") for index, entry in enumerate(making.entry.ground)]
+    return tuple(rule for rule in made if rule is not None)
+
+
+def _ground(making: Making, entry: GroundEntry, at: str) -> GroundRule | None:
+    table = _standing(making, entry.table, f"{at}/table")
+    things = [_standing(making, thing, f"{at}/things/{index}") for index, thing in enumerate(entry.things)]
+    if entry.lowest is None and entry.highest is None:
+        making.complain(at, "it says neither `lowest` nor `highest`: nothing would be compared")
+    return GroundRule(entry, table, tuple(thing for thing in things if thing is not None)) if table else None
+
+
+def _standing(making: Making, entry: StandingEntry, at: str) -> Standing | None:
+    asked: Asked | None = making.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
+    return Standing(entry, asked) if asked is not None else None

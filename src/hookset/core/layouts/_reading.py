@@ -1,0 +1,178 @@
+"""From a layout file's entries to the rules by which files are read and entries are set."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+import msgspec
+
+from hookset.core.formats import Format, format_named
+from hookset.core.layouts._making import MAP_WORDS, Making
+from hookset.core.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat
+from hookset.core.layouts.schema import LayoutFile, ReadEntry, SeatEntry
+from hookset.core.sheets import nearest
+from hookset.core.trees import Glob
+
+__all__ = ["descriptor_rule", "read_rules", "seat_rules"]
+
+_NAME_FIELDS = frozenset({"value", "path", "stem", "name", "ext", "parent", "inner", "module"}) | MAP_WORDS
+
+
+class _Common(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    kind: str
+    name: str = "{value}"
+    address: str | None = None
+    side: str | None = None
+
+
+class _Define(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    variant: str = ""
+
+
+class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    under: str | tuple[str, ...] = ""
+    beside: bool = False
+    suffix: str | tuple[str, ...] = ()
+    split: str | None = None
+    only: str | None = None
+    skip: str | None = None
+    decode: Literal["uri"] | None = None
+
+
+def read_rules(entry: LayoutFile) -> tuple[tuple[ReadRule, ...], Making]:
+    """The rules, and what further parts of the layout are made with."""
+    making = Making(entry)
+    made = [_read(making, read, f"/read/{index}") for index, read in enumerate(entry.read)]
+    making.reads = tuple(rule for rule in made if rule is not None)
+    return making.reads, making
+
+
+def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
+    form = making.format(entry.format, f"{at}/format")
+    if form is None:
+        return None
+    making.known_side(entry.side, f"{at}/side")
+    options = making.converted(entry.options, form.options, f"{at}/options")
+    defines = [_define(making, d, form, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
+    refers = [_refer(making, r, form, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
+    record = None
+    if entry.record is not None:
+        asked = {key: value for key, value in entry.record.items() if key != "schema"}
+        record = RecordRule(
+            making.converted(asked, form.selector, f"{at}/record"),
+            _schema(making, entry.record.get("schema"), at),
+        )
+    layout = making.entry.layout
+    return ReadRule(
+        files=tuple(Glob(p) for p in ((entry.files,) if isinstance(entry.files, str) else entry.files)),
+        format=entry.format,
+        side=entry.side,
+        encodings=entry.encodings,
+        options=options,
+        defines=tuple(rule for rule in defines if rule is not None),
+        refers=tuple(rule for rule in refers if rule is not None),
+        record=record,
+        uses=entry.uses,
+        side_words=frozenset((*layout.sides, layout.both)),
+    )
+
+
+def _schema(making: Making, schema: Any, at: str) -> Any:
+    import jsonschema_rs
+
+    try:
+        jsonschema_rs.Draft202012Validator(schema)
+    except (jsonschema_rs.ValidationError, ValueError) as error:
+        making.complain(f"{at}/record", f"`schema` is no JSON Schema: {error}")
+    return schema
+
+
+def _rule(making: Making, data: dict[str, Any], common: type[_Common], form: Format, at: str) -> tuple[Any, ...] | None:
+    """What every rule has, what is the format's own, and the two that both sorts of rule are made of alike."""
+    ours = set(common.__struct_fields__)
+    theirs = form.selector.__struct_fields__
+    for key in data:
+        if key not in ours and key not in theirs:
+            making.complain(f"{at}/{key}", f"unknown key `{key}`{nearest(key, sorted({*ours, *theirs}))}")
+            return None
+    rule = making.converted({k: v for k, v in data.items() if k in ours}, common, at)
+    selector = making.converted({k: v for k, v in data.items() if k not in ours}, form.selector, at)
+    if rule is None or selector is None:
+        return None
+    making.known_kind(rule.kind, f"{at}/kind")
+    making.known_side(rule.side, f"{at}/side")
+    address = making.regex(rule.address, "address", f"{at}/address")
+    groups = frozenset(address.groupindex) if address is not None else frozenset()
+    return rule, selector, address, making.words(rule.name, _NAME_FIELDS | groups, f"{at}/name")
+
+
+def _define(making: Making, data: dict[str, Any], form: Format, at: str) -> DefineRule | None:
+    if (made := _rule(making, data, _Define, form, at)) is None:
+        return None
+    rule, selector, address, name = made
+    return DefineRule(
+        kind=rule.kind, selector=selector, name=name, address=address, side=rule.side, variant=rule.variant
+    )
+
+
+def _refer(making: Making, data: dict[str, Any], form: Format, at: str) -> ReferRule | None:
+    if (made := _rule(making, data, _Refer, form, at)) is None:
+        return None
+    rule, selector, address, name = made
+    return ReferRule(
+        kind=rule.kind,
+        selector=selector,
+        name=name,
+        address=address,
+        side=rule.side,
+        under=(rule.under,) if isinstance(rule.under, str) else rule.under,
+        beside=rule.beside,
+        suffix=(rule.suffix,) if isinstance(rule.suffix, str) else rule.suffix,
+        split=making.regex(rule.split, "split", at),
+        only=making.regex(rule.only, "only", at),
+        skip=making.regex(rule.skip, "skip", at),
+        uri=rule.decode == "uri",
+    )
+
+
+def descriptor_rule(making: Making) -> Descriptor | None:
+    entry = making.entry.descriptor
+    rule = making.rule_for(entry.file, "/descriptor/file") if entry is not None else None
+    if entry is None or rule is None:
+        return None
+    form = format_named(rule.format)
+    name, version = (
+        making.converted({"at": asked} if isinstance(asked, str) else asked, form.selector, f"/descriptor/{key}")
+        for key, asked in (("name", entry.name), ("version", entry.version))
+    )
+    return Descriptor(entry.file, rule, name, version)
+
+
+def seat_rules(making: Making) -> dict[str, Seat]:
+    seats: dict[str, Seat] = {}
+    for index, entry in enumerate(making.entry.seat):
+        at = f"/seat/{index}"
+        if entry.name in seats:
+            making.complain(f"{at}/name", f"there are two seats called `{entry.name}`")
+        if (made := _seat(making, entry, at)) is not None:
+            seats[entry.name] = made
+    return seats
+
+
+def _seat(making: Making, entry: SeatEntry, at: str) -> Seat | None:
+    rule = making.rule_for(entry.file, f"{at}/file")
+    if rule is None:
+        return None
+    if entry.kind:
+        making.known_kind(entry.kind, f"{at}/kind")
+    put = making.converted(entry.put, format_named(rule.format).seat, f"{at}/put")
+    return Seat(
+        name=entry.name,
+        title=entry.title,
+        file=Glob(entry.file),
+        format=rule.format,
+        encodings=rule.encodings,
+        options=rule.options,
+        put=put,
+        kind=entry.kind,
+    )

@@ -1,0 +1,39 @@
+"""Ids that are numbers, and the next one that is free."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hookset.core.layouts import Kind
+from hookset.core.web.index import Index
+
+__all__ = ["Ids", "ids_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class Ids:
+    """The ids of one kind that a map has taken."""
+
+    taken: tuple[int, ...]
+    others: tuple[str, ...]
+    """Names of that kind that are no numbers."""
+    next: str | None
+    """As it is to be written; None when there is none left."""
+
+
+def ids_of(kind: Kind, index: Index) -> Ids | None:
+    """None for kinds of which the layout does not say that they are numbers. What the stock has is taken, too."""
+    entry = kind.entry.numbers
+    if entry is None:
+        return None
+    names = index.names(kind.name)
+    taken = sorted({int(name) for name in names if name.isascii() and name.isdigit()})
+    others = tuple(name for name in names if not (name.isascii() and name.isdigit()))
+    if entry.free == "after-last":
+        free = max([entry.first, *(number + 1 for number in taken)])
+    else:
+        there = set(taken)
+        free = next(number for number in range(entry.first, entry.first + len(taken) + 1) if number not in there)
+    if entry.last is not None and free > entry.last:
+        return Ids(tuple(taken), others, None)
+    return Ids(tuple(taken), others, str(free).zfill(entry.width))

@@ -1,0 +1,138 @@
+"""Maps of one XML scene, whose files go by ids and whose nodes call into Lua."""
+
+from __future__ import annotations
+
+from typing import Any
+from xml.etree import ElementTree
+
+from hookset.standin.games.packed import Packed
+from hookset.standin.sandbox import Sandbox
+
+__all__ = ["play_basin"]
+
+
+def play_basin(packed: Packed) -> None:
+    world = packed.json("world.json") or {}
+    scene = str(world.get("scene"))
+    if not packed.wanted(scene, "world.json", scene):
+        return
+    texts = {path: _texts(packed, path) for path in packed.files if path.startswith("texts/")}
+    root = _xml(packed, scene)
+    if root is None:
+        return
+    _Basin(packed, scene, root, texts).play(str(world.get("title")))
+
+
+def _xml(packed: Packed, path: str) -> ElementTree.Element | None:
+    try:
+        return ElementTree.fromstring(packed.files[path])
+    except ElementTree.ParseError as error:
+        packed.log.error(f"cannot be read: {error}", path, error.position[0])
+        return None
+
+
+def _texts(packed: Packed, path: str) -> set[str]:
+    root = _xml(packed, path)
+    return set() if root is None else {str(text.get("key")) for text in root.iter("Text")}
+
+
+class _Basin:
+    def __init__(self, packed: Packed, scene: str, root: ElementTree.Element, texts: dict[str, set[str]]) -> None:
+        self.packed = packed
+        self.scene = scene
+        self.root = root
+        self.texts = texts
+        self.files: dict[str, str] = {}
+        self.nodes: dict[str, ElementTree.Element] = {}
+        self.loaded: set[str] = set()
+        self.lua = Sandbox(
+            packed.log,
+            {"include": self._include, "node": self._node, "write_text": self._write, "time": lambda *_: 0},
+        )
+
+    def play(self, title: str) -> None:
+        self._text(title, "world.json", title)
+        for entry in self.root.iter("File"):
+            number, path = str(entry.get("id")), str(entry.get("path"))
+            if number in self.files:
+                self.packed.error(f"two files {number}", self.scene, f'path="{path}"')
+            self.files[number] = path
+            if path.endswith(".gltf"):
+                self.packed.model(path, self.scene, f'"{path}"')
+            elif path.endswith(".wav"):
+                self.packed.sound(path, self.scene, f'"{path}"')
+            else:
+                self.packed.wanted(path, self.scene, f'"{path}"')
+        for node in self.root.iter("Node"):
+            name = str(node.get("name"))
+            if name in self.nodes:
+                self.packed.error(f"two nodes {name!r}", self.scene, f'"{name}"', f'"{name}"')
+            self.nodes[name] = node
+        for script in self.root.iter("Script"):
+            number = str(script.get("file"))
+            if number in self.files and self.files[number] in self.packed.files:
+                self._run(self.files[number])
+            elif number not in self.files:
+                self.packed.error(f"no file {number}", self.scene, f'<Script file="{number}"')
+        for name, node in self.nodes.items():
+            self._tie(name, node)
+
+    def _tie(self, name: str, node: ElementTree.Element) -> None:
+        for part in ("shape", "sound"):
+            number = node.get(part)
+            if number is not None and number not in self.files:
+                self.packed.error(f"no file {number}", self.scene, f'{part}="{number}"')
+        for attribute in node.findall("Attribute"):
+            sort, value = attribute.get("type"), str(attribute.get("value"))
+            quoted = f'value="{value}"'
+            if sort == "call":
+                function = self.lua.named(value)
+                if function is None:
+                    self.packed.error(f"{name}: no function {value!r}", self.scene, quoted)
+                else:
+                    self.packed.log.add("fired", f"{value} by {name}")
+                    self.lua.call(function, "player 1")
+            elif sort == "link" and value not in self.nodes:
+                self.packed.error(f"{name}: no node {value!r}", self.scene, quoted)
+            elif sort == "text":
+                self._text(value, self.scene, quoted)
+            elif (sort == "flag" and value not in ("true", "false")) or (sort == "number" and not _number(value)):
+                self.packed.error(f"{name}: {value!r} is no {sort}", self.scene, quoted)
+            elif sort not in ("link", "flag", "number"):
+                self.packed.error(f"{name}: an attribute of no type", self.scene, quoted, f'"{name}"')
+
+    def _text(self, key: str, path: str, shown: str) -> None:
+        for language, keys in self.texts.items():
+            if key not in keys:
+                self.packed.error(f"no text {key!r} in {language}", path, shown)
+
+    def _run(self, path: str) -> None:
+        if path not in self.loaded:
+            self.loaded.add(path)
+            self.packed.log.add("script", path)
+            self.lua.run(path, self.packed.files[path])
+
+    def _include(self, file: str, line: int, name: str) -> None:
+        path = f"code/{name}.lua"
+        if path in self.packed.files:
+            self._run(path)
+        else:
+            self.packed.log.error(f"no script {path!r}", file, line)
+
+    def _node(self, file: str, line: int, name: str) -> Any:
+        if name not in self.nodes:
+            self.packed.log.error(f"no node {name!r}", file, line)
+        return self.lua.thing({"move": lambda *_: None})
+
+    def _write(self, file: str, line: int, key: str) -> None:
+        for language, keys in self.texts.items():
+            if key not in keys:
+                self.packed.log.error(f"no text {key!r} in {language}", file, line)
+
+
+def _number(value: str) -> bool:
+    try:
+        float(value)
+    except ValueError:
+        return False
+    return True

@@ -1,0 +1,80 @@
+"""The check and the smaller stand-in games judge the maps of the other shipped layouts, each by code of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from hookset.core.build import plan_archive, write_archive
+from hookset.core.checks import Verdict
+from hookset.core.project import open_project
+from hookset.standin import Line, Log, play
+from tests.core import test_mirrored_folders as mirrored
+from tests.core import test_numbered_marks as marks
+from tests.core import test_paired_modules as paired
+from tests.core import test_scene_graph as scene
+from tests.core import test_type_table as table
+from tests.shipped import judged, started
+
+FaultRow = tuple[str, str, str, int, Callable[[Path], object]]
+MAPS: dict[str, list[FaultRow]] = {
+    "paired-modules": paired.FAULTS,
+    "scene-graph": scene.FAULTS,
+    "type-table": table.FAULTS,
+    "mirrored-folders": mirrored.FAULTS,
+    "numbered-marks": marks.FAULTS,
+}
+UNSEEN = {
+    "module that does not parse": "the game reads modules line by line: it has no engine for their language",
+}
+"""Faults that the game cannot notice, and why."""
+CONSEQUENCES = {
+    "include misspelt": "the script goes on without what it asked for, and fails a few lines further down",
+    "map renamed and nothing else": "badges are made of the name by the game, and of the folder by the layout",
+}
+"""Faults of which the game also logs what follows from them, in places where nothing is wrong."""
+
+
+def played(root: Path, verdict: Verdict) -> list[Line]:
+    """The errors that the game logs for the map as it would be built."""
+    archive = plan_archive(verdict.case, "map", "1")
+    write_archive(open_project(root).tree, archive, root.parent / archive.name)
+    log = Log()
+    play(root.parent / archive.name, 5, log)
+    assert log.lines[-1].what == "ended"
+    return log.errors
+
+
+@pytest.mark.parametrize("name", MAPS)
+def test_a_clean_map_has_no_finding_and_no_error(name: str, tmp_path: Path) -> None:
+    root = started(name, tmp_path)
+    verdict = judged(root)
+    assert verdict.findings == ()
+    assert played(root, verdict) == []
+
+
+@pytest.mark.parametrize(
+    ("name", "fault"),
+    [pytest.param(name, row, id=f"{name}-{row[0].replace(' ', '-')}") for name, rows in MAPS.items() for row in rows],
+)
+def test_what_the_game_logs_is_found_in_the_same_lines(name: str, fault: FaultRow, tmp_path: Path) -> None:
+    title, make = fault[0], fault[4]
+    root = started(name, tmp_path)
+    make(root)
+    verdict = judged(root)
+    errors = played(root, verdict)
+    if title in UNSEEN:
+        assert errors == []
+        return
+    assert errors, "the game noticed nothing"
+    found = {(finding.spot.path, finding.spot.line) for finding in verdict.findings}
+    logged = {(error.file, error.line) for error in errors}
+    assert (logged & found) if title in CONSEQUENCES else (logged <= found), (errors, found)
+
+
+def test_there_are_enough_faults() -> None:
+    titles = [(name, row[0]) for name, rows in MAPS.items() for row in rows]
+    assert len(set(titles)) == len(titles) >= 90
+    assert all(len(rows) >= 12 for rows in MAPS.values())
