@@ -12,7 +12,9 @@ from pathlib import Path
 ROOT = Path(__file__).parent.parent
 sys.path.insert(0, str(ROOT))
 
+from tests.core.test_games import CONSEQUENCES, MAPS, UNSEEN, FaultRow, played
 from tests.faults import FAULTS, Fault
+from tests.shipped import judged, started
 
 from hookset.core.build import plan_archive, write_archive
 from hookset.core.checks import judge
@@ -52,6 +54,34 @@ def verdicts(fault: Fault, folder: Path) -> tuple[str, str]:
     return f"`{found.code}` at {found.spot}", log.errors[0].text if log.errors else ""
 
 
+def verdicts_elsewhere(name: str, row: FaultRow, folder: Path) -> tuple[str, str, str]:
+    """(fault, the finding, what the game logged first) on another layout's map."""
+    title, code, path, _, make = row
+    root = started(name, folder)
+    make(root)
+    verdict = judged(root)
+    found = next(f for f in verdict.findings if (f.code, f.spot.path) == (code, path))
+    errors = played(root, verdict)
+    logged = f"not noticed: {UNSEEN[title]}" if title in UNSEEN else errors[0].text
+    if title in CONSEQUENCES:
+        logged += f" (and more: {CONSEQUENCES[title]})"
+    return title, f"`{found.code}` at {found.spot}", logged.replace("|", "\\|").replace("\n", " ")
+
+
+def elsewhere() -> str:
+    text = f"\n## On the maps of the other layouts: {sum(map(len, MAPS.values()))} faults\n\n"
+    text += (
+        "The stand-in has a small game of its own for each. Every line in which it logs an error has a finding, but\n"
+    )
+    text += "for the consequences that are marked as such.\n"
+    for name, rows in MAPS.items():
+        text += f"\n### {name}: {len(rows)}\n\n| fault | the check | the game |\n|---|---|---|\n"
+        for row in rows:
+            with tempfile.TemporaryDirectory() as folder:
+                text += "| {} | {} | {} |\n".format(*verdicts_elsewhere(name, row, Path(folder)))
+    return text
+
+
 def page() -> str:
     seen: list[tuple[str, str, str]] = []
     unseen: list[tuple[str, str, str]] = []
@@ -64,7 +94,8 @@ def page() -> str:
     text += "".join(f"| {title} | {finding} | {logged} |\n" for title, finding, logged in seen)
     text += f"\n## What the game cannot notice: {len(unseen)} faults\n\n"
     text += "| fault | the check | why the game does not |\n|---|---|---|\n"
-    return text + "".join(f"| {title} | {finding} | {why} |\n" for title, finding, why in unseen)
+    text += "".join(f"| {title} | {finding} | {why} |\n" for title, finding, why in unseen)
+    return text + elsewhere()
 
 
 if __name__ == "__main__":

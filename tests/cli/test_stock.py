@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from hookset.core.project.stocks import StockRow, read_stock, write_database
-from tests.conftest import Ran
+from tests.conftest import Ran, run_hookset
 
 Run = Callable[..., Ran]
 
@@ -28,6 +28,22 @@ def base(demo: Path) -> Path:
     for ending in (".gltf", ".bin"):
         (game / f"models/crane{ending}").write_bytes((demo / f"models/winch_house{ending}").read_bytes())
     return game
+
+
+@pytest.mark.parametrize(
+    ("layout", "file", "text"),
+    [
+        ("paired-modules", "words/de.po", 'msgid ""\nmsgstr ""\n\nmsgid "sign.low"\nmsgstr "Niedrig"\n'),
+        ("scene-graph", "texts/de.xml", '<Texts><Text key="sign.low">Niedrig</Text></Texts>'),
+        ("split-lua", "texts/de.toml", '[sign]\nlow = "Niedrig"\n'),
+    ],
+)
+def test_texts_are_found_with_what_they_say(layout: str, file: str, text: str, tmp_path: Path) -> None:
+    (tmp_path / "game" / file).parent.mkdir(parents=True)
+    (tmp_path / "game" / file).write_text(text)
+    assert run_hookset(tmp_path, "stock", "make", "game", "--to", "x.stock", "--layout", layout).code == 0
+    (row,) = read_stock([tmp_path / "x.stock"]).search("sign")
+    assert (row.name, row.detail) == ("sign.low", "de: Niedrig")
 
 
 def test_a_stock_made_of_the_game_s_files_serves_the_check(base: Path, demo: Path, hookset: Run) -> None:

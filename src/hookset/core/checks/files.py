@@ -55,7 +55,7 @@ def nothing_checked(case: Case) -> Iterable[Draft]:
     code="link-not-followed",
     title="A link to a folder is not followed",
     severity=Severity.WARNING,
-    why="it may lead in a circle or out of the map; what lies behind is not checked, not built, and not at the players'",
+    why="it may lead in a circle or out of the map; what lies behind is not checked and not built",
     remedy="put the files themselves there, or name the folder in hookset.toml: [content] roots",
 )
 def link_not_followed(case: Case) -> Iterable[Draft]:

@@ -109,6 +109,10 @@ class DataDocument(Document, ABC):
     def select(self, selector: DataSelector) -> Iterator[Value]:
         return select(self.data, selector)
 
+    def said(self, where: Where) -> str:
+        value = get(self.data, str(where))
+        return value if isinstance(value, str) else ""
+
     def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
         if selector.at is not None:
             yield from find(selector.at, self.data)

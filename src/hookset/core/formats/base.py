@@ -125,6 +125,10 @@ class Document(Protocol):
     def select(self, selector: Any) -> Iterator[Value]:
         """The values that `selector` (of the format's `selector` type) names, in file order."""
 
+    def said(self, where: Where) -> str:  # noqa: ARG002
+        """The text of the entry whose key was selected at `where`; empty in formats that have no such entries."""
+        return ""
+
     def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:
         """Whole records, for formats that have them."""
 
@@ -181,6 +185,9 @@ class ReadOnly:
 
     def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
         return iter(())
+
+    def said(self, where: Where) -> str:  # noqa: ARG002
+        return ""
 
     def field(self, record: Where, key: str) -> Where:  # noqa: ARG002
         return record

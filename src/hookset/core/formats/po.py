@@ -62,6 +62,9 @@ class _Po(Document):
             if message.id and (message.text or selector.untranslated):
                 yield Value(message.id, message.start)
 
+    def said(self, where: Where) -> str:
+        return next((message.text for message in self.messages if message.start == where), "")
+
     def records(self, selector: PoSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
         return ((message.start, {"id": message.id, "text": message.text}) for message in self.messages)
 

@@ -113,6 +113,10 @@ class _Xml(Document):
             elif isinstance(found.tag, str):
                 yield Value((found.text or "").strip(), str(self._numbers[found]))
 
+    def said(self, where: Where) -> str:
+        number = int(str(where).replace("/", "@").partition("@")[0])
+        return next((e.text or "" for e, n in self._numbers.items() if n == number), "").strip()
+
     def records(self, selector: XmlSelector) -> Iterator[tuple[Where, Any]]:
         """Each element as its attributes, all of them text."""
         for found in self._find(selector.at):

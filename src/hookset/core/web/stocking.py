@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from hookset.core.formats import Unreadable
 from hookset.core.layouts import Layout, map_words
-from hookset.core.model import CouldNotError
+from hookset.core.model import CouldNotError, Definition, Where
 from hookset.core.project import MapProject
 from hookset.core.project.stocks import Stock, StockList, StockNames, StockRow
 from hookset.core.trees import Tree
@@ -24,10 +24,26 @@ def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[St
         definitions = [d for d in read_file(tree, path, layout, words).definitions if not kinds or d.kind in kinds]
         # Particulars belong to the file itself; a table's other names would all repeat them.
         detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
+        texts = _texts(tree, path, layout, [d for d in definitions if layout.kinds[d.kind].entry.each])
         for definition in definitions:
             if definition.kind != skipped:
-                told = detail if definition.kind in layout.path_kinds else definition.variant
+                text = texts.get(definition.where, "")
+                words_of = f"{definition.variant}: {text}" if text else definition.variant
+                told = detail if definition.kind in layout.path_kinds else words_of
                 yield StockRow(definition.kind, definition.name, definition.side, path, told)
+
+
+def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition]) -> dict[Where, str]:
+    """What entries say that are there once per language."""
+    found: dict[Where, str] = {}
+    for rule in layout.reads if definitions else ():
+        if rule.format != "any" and rule.match(path) is not None:
+            try:
+                document = open_document(tree, path, rule)
+            except (Unreadable, CouldNotError):
+                continue
+            found |= {d.where: text for d in definitions if (text := document.said(d.where))}
+    return found
 
 
 def rooted(project: MapProject) -> MapProject:
