@@ -38,7 +38,7 @@ def replaced(path: str, old: str, new: str, encoding: str = "utf-8") -> Callable
 
 def judged(root: Path) -> Verdict:
     project = open_project(root)
-    return judge(project.tree, project.layout, project.stock, None, project.file.map.players)
+    return judge(project.tree, project.layout, project.stock, None, project.terms)
 
 
 def assert_told(root: Path, code: str, path: str, line: int) -> None:

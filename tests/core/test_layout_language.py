@@ -7,7 +7,7 @@ import pytest
 from hookset.core.checks import judge
 from hookset.core.layouts import load_layout
 from hookset.core.model import CouldNotError
-from hookset.core.project import Stock
+from hookset.core.project import Stock, Terms
 from hookset.core.project.stocks import StockList, StockNames
 from hookset.core.trees import EmptyTree, Inline, Overlay
 from hookset.core.web import survey
@@ -31,7 +31,7 @@ def found(
 ) -> list[tuple[str, str, int]]:
     """(code, path or name, line) of every finding."""
     tree = Overlay(EmptyTree(), {path: Inline(text.encode()) for path, text in files.items()})
-    verdict = judge(tree, load_layout((HEAD + layout).encode(), "small.toml"), stock or Stock(), None, players)
+    verdict = judge(tree, load_layout((HEAD + layout).encode(), "small.toml"), stock or Stock(), None, Terms(players))
     return [(f.code, f.spot.path, f.spot.line) for f in verdict.findings if f.code != "nothing-checked"]
 
 

@@ -27,7 +27,7 @@ def test_the_map_is_recognised_and_clean(regatta: Path) -> None:
         "Brackwater Regatta",
         "2",
     )
-    verdict = judge(project.tree, project.layout, project.stock, None, 2)
+    verdict = judge(project.tree, project.layout, project.stock, None, project.terms)
     assert verdict.findings == ()
     assert [path for path in verdict.counts.unread if not path.endswith(".bin")] == []
 

@@ -26,7 +26,7 @@ def test_the_map_is_recognised_and_clean(shore: Path) -> None:
         "brackwater-shore",
         "1.4",
     )
-    verdict = judge(project.tree, project.layout, project.stock, None, project.file.map.players)
+    verdict = judge(project.tree, project.layout, project.stock, None, project.terms)
     assert verdict.findings == ()
     assert [path for path in verdict.counts.unread if not path.endswith(".bin")] == []
 

@@ -27,7 +27,7 @@ def command(run: Run, as_json: bool) -> int:
         hookset check
     """
     project = run.project()
-    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.file.map.players)
+    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms)
     if as_json:
         run.show_json("check", verdict.clean, check_data(verdict))
     else:

@@ -6,13 +6,13 @@ import functools
 import importlib
 import pkgutil
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from msgspec import Struct
 
 from hookset.core.layouts import Kind, Layout
-from hookset.core.model import EVERY_SIDE, Severity, Where
-from hookset.core.project import Ledger
+from hookset.core.model import EVERY_SIDE, Mend, Severity, Where
+from hookset.core.project import Accepted, Ledger, Terms
 from hookset.core.web import Index, Reach, Resolution, Web
 
 __all__ = ["Case", "Check", "Draft", "all_checks", "check"]
@@ -27,8 +27,9 @@ class Case:
     index: Index
     reach: Reach
     resolutions: tuple[Resolution, ...]
-    players: int | None = None
-    """How many the map is for, where its project file says so."""
+    terms: Terms = field(default_factory=Terms)
+    idle: tuple[Accepted, ...] = ()
+    """What the terms accept and no check has found; known once all of them have looked."""
 
     @property
     def layout(self) -> Layout:
@@ -43,13 +44,16 @@ class Draft(Struct, frozen=True, kw_only=True):
 
     path: str
     where: Where | None = None
-    """None: the file as a whole."""
+    """None: the file as a whole, or `line`."""
+    line: int = 0
+    """For files that are no part of the map: hookset.toml."""
     message: str
     why: str = ""
     remedy: str = ""
     kind: str = ""
     name: str = ""
     side: str = EVERY_SIDE
+    mend: Mend | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,4 +90,4 @@ def all_checks() -> tuple[Check, ...]:
         for value in vars(importlib.import_module(f"{package}.{module.name}")).values()
         if isinstance(value, Check)
     ]
-    return tuple(sorted(found, key=lambda one: one.code))
+    return tuple(sorted(dict.fromkeys(found), key=lambda one: one.code))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from msgspec import Struct
 
 from hookset.core.checks.declare import Case, Check, Draft, all_checks
+from hookset.core.checks.terms import accepted_nothing
 from hookset.core.layouts import Layout
 from hookset.core.model import Finding, Reference, Severity, Spot, Where
-from hookset.core.project import Ledger, Stock
+from hookset.core.project import Ledger, Stock, Terms
 from hookset.core.trees import Tree
 from hookset.core.web import Index, Outcome, Web, collect, reach_of, resolve_all, spots
 
@@ -58,6 +59,8 @@ class Verdict:
     open: tuple[OpenReference, ...]
     counts: Counts
     case: Case
+    accepted: int = 0
+    """Findings that the terms accept, and that are not told."""
 
     @property
     def errors(self) -> tuple[Finding, ...]:
@@ -70,29 +73,35 @@ class Verdict:
 
 
 def judge(
-    tree: Tree, layout: Layout, stock: Stock, ledger: Ledger | None = None, players: int | None = None
+    tree: Tree, layout: Layout, stock: Stock, ledger: Ledger | None = None, terms: Terms | None = None
 ) -> Verdict:
-    """Read a tree and judge it. The ledger says what packs have set in it."""
-    return judge_web(collect(tree, layout, stock), ledger or Ledger(), players)
+    """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts."""
+    return judge_web(collect(tree, layout, stock), ledger or Ledger(), terms or Terms())
 
 
-def judge_web(web: Web, ledger: Ledger, players: int | None = None) -> Verdict:
+def judge_web(web: Web, ledger: Ledger, terms: Terms) -> Verdict:
     """Judge what was read."""
-    checks = all_checks()
+    checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     index = Index(web)
     reach = reach_of(web, index)
-    case = Case(web, ledger, index, reach, resolve_all(web, index, reach), players)
+    case = Case(web, ledger, index, reach, resolve_all(web, index, reach), terms)
     drafts = [(check, draft) for check in checks for draft in check.function(case)]
     undecided = [r.reference for r in case.resolutions if r.outcome is Outcome.OPEN]
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.path, r.where) for r in undecided]
     places = spots(web.tree, web.layout, wanted)
-    findings = [_finding(check, draft, places) for check, draft in drafts]
+    found = [_finding(check, draft, places, terms) for check, draft in drafts]
+    findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
+    idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))
+    late = (
+        _finding(accepted_nothing, draft, {}, terms) for draft in accepted_nothing.function(replace(case, idle=idle))
+    )
     return Verdict(
-        findings=tuple(sorted(findings, key=lambda f: f.order)),
+        findings=tuple(sorted((*findings, *late), key=lambda f: f.order)),
         open=tuple(sorted((_open(case, r, places) for r in undecided), key=lambda o: (o.spot, o.name))),
         counts=_counts(case, len(checks)),
         case=case,
+        accepted=len(found) - len(findings),
     )
 
 
@@ -106,17 +115,19 @@ def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], S
     )
 
 
-def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot]) -> Finding:
+def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot], terms: Terms) -> Finding:
+    spot = Spot(draft.path, draft.line) if draft.where is None else places[draft.path, draft.where]
     return Finding(
         code=check.code,
-        severity=check.severity,
-        spot=Spot(draft.path) if draft.where is None else places[draft.path, draft.where],
+        severity=terms.severities.get(check.code) or check.severity,
+        spot=spot,
         message=draft.message,
         why=draft.why or check.why,
         remedy=draft.remedy or check.remedy,
         kind=draft.kind,
         name=draft.name,
         side=draft.side,
+        mend=draft.mend,
     )
 
 

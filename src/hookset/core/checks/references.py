@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import posixpath
+import unicodedata
 from collections.abc import Iterable, Iterator
 
 from hookset.core.checks.declare import Case, Draft, check
-from hookset.core.model import Severity
+from hookset.core.model import Mend, Respell, Severity
 from hookset.core.web import Miss, Outcome, Resolution
 
 __all__: list[str] = []
@@ -25,6 +27,7 @@ def _draft(
     *,
     side: str = "",
     why: str | None = None,
+    mend: Mend | None = None,
 ) -> Draft:
     """A finding on a reference; its kind knows best why it matters, unless `why` is given."""
     reference = resolution.reference
@@ -37,20 +40,17 @@ def _draft(
         kind=reference.kind,
         name=reference.name,
         side=side or reference.side,
+        mend=mend,
     )
 
 
 def _near(case: Case, resolution: Resolution) -> str:
-    """The likeliest thing that was meant, by spelling and then by the last part of a path."""
-    from rapidfuzz import fuzz, process
-
+    """The likeliest things that were meant."""
     reference = resolution.reference
-    names = case.index.names(reference.kind)
-    if case.kind(reference.kind).entry.path:
-        ending = reference.name.rpartition(".")[2]
-        names = [name for name in names if name.endswith(ending)]
-    best = process.extractOne(reference.name, names, scorer=fuzz.ratio, score_cutoff=75)
-    return f"did you mean `{best[0]}`?" if best is not None else ""
+    names = [f"`{name}`" for name in case.index.near(reference.kind, reference.name)]
+    if not names:
+        return ""
+    return f"did you mean {' or '.join(filter(None, (', '.join(names[:-1]), names[-1])))}?"
 
 
 def _on(side: str) -> str:
@@ -69,11 +69,13 @@ def missing_name(case: Case) -> Iterable[Draft]:
         reference = resolution.reference
         kind = case.kind(reference.kind)
         if not kind.entry.path:
+            others = case.index.other_kinds(reference.kind, reference.name)
+            another = f"; there is a {' and a '.join(others)} of that name" if others else ""
             yield _draft(
                 case,
                 resolution,
                 f"{kind.label} `{reference.name}` is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
-                " not in the map, not in the stock",
+                f" not in the map, not in the stock{another}",
                 _near(case, resolution),
             )
 
@@ -122,8 +124,9 @@ def wrong_case(case: Case) -> Iterable[Draft]:
             case,
             resolution,
             f"{label} `{reference.name}` is spelt `{resolution.spelling}` where it is defined",
-            f"write `{_as_written(resolution)}` here, or rename the other",
+            f"write `{_as_written(resolution) or resolution.spelling}` here, or rename the other",
             why="",
+            mend=_respelt(resolution),
         )
 
 
@@ -138,15 +141,28 @@ def wrong_form(case: Case) -> Iterable[Draft]:
     for resolution in _missed(case, Miss.FORM):
         label = case.kind(resolution.reference.kind).label
         message = f"{label} `{resolution.reference.name}` is written in other characters where it is defined"
-        yield _draft(case, resolution, message, why="")
+        yield _draft(case, resolution, message, why="", mend=_respelt(resolution))
+
+
+def _respelt(resolution: Resolution) -> Respell | None:
+    reference, right = resolution.reference, _as_written(resolution)
+    return Respell(reference.path, reference.where, reference.written, right) if right else None
 
 
 def _as_written(resolution: Resolution) -> str:
-    """The true spelling in the form in which the reference writes it: its own folder may not be part of that."""
-    written, spelling = resolution.reference.written, resolution.spelling
-    if len(written) <= len(spelling) and spelling.casefold().endswith(written.casefold()):
-        return spelling[len(spelling) - len(written) :]
-    return spelling
+    """The true spelling in the form in which the reference writes it: its folder may not be part of that, nor its
+    ending. Empty where that cannot be told."""
+    written, name, spelling = resolution.reference.written, resolution.reference.name, resolution.spelling
+    for form in ("NFC", "NFD"):
+        if name != spelling and unicodedata.normalize(form, name) == spelling:
+            return unicodedata.normalize(form, written)
+    for ending in ("", posixpath.splitext(name)[1]):
+        bare = name.removesuffix(ending)
+        alike = len(posixpath.commonprefix([written[::-1], bare[::-1]]))
+        if bare and alike >= len(posixpath.basename(written)):
+            behind = len(name) - len(bare)
+            return written[: len(written) - alike] + spelling[len(bare) - alike : len(spelling) - behind]
+    return ""
 
 
 @check(
@@ -228,6 +244,25 @@ def outside_map(case: Case) -> Iterable[Draft]:
 
 
 @check(
+    code="other-ending",
+    title="A file is there, with another ending",
+    severity=Severity.ERROR,
+    why="the game looks for the file by its whole name",
+    remedy="name the file that is there, or convert it to what is asked for",
+)
+def other_ending(case: Case) -> Iterable[Draft]:
+    for resolution in _missed(case, Miss.ENDING):
+        name = resolution.reference.name
+        message = f"the file `{name}` is not there, but `{resolution.spelling}` is"
+        yield _draft(
+            case,
+            resolution,
+            message,
+            f"write `{_as_written(resolution) or resolution.spelling}`, if that is what is meant",
+        )
+
+
+@check(
     code="backslash",
     title="A path is written with the wrong separators",
     severity=Severity.ERROR,
@@ -250,6 +285,7 @@ def backslash(case: Case) -> Iterable[Draft]:
                 remedy=f"write `{right}`",
                 kind=reference.kind,
                 name=reference.name,
+                mend=Respell(reference.path, reference.where, reference.written, right),
             )
 
 

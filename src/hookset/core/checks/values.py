@@ -79,7 +79,7 @@ def _taken(case: Case, rule: AgreeRule) -> dict[str, str]:
 )
 def wrong_count(case: Case) -> Iterable[Draft]:
     for rule in case.layout.counts:
-        least, most = (case.players if bound == "players" else bound for bound in (rule.least, rule.most))
+        least, most = (case.terms.players if bound == "players" else bound for bound in (rule.least, rule.most))
         label = case.kind(rule.kind).label
         named = f" `{rule.name}`" if rule.name != "*" else ""
         definitions = [

@@ -39,9 +39,8 @@ class Outlook:
 def outlook(project: MapProject, plan: Plan) -> Outlook:
     """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
     tree = project.tree
-    players = project.file.map.players
-    before = judge(tree, project.layout, project.stock, plan.ledger_before, players)
-    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger, players)
+    before = judge(tree, project.layout, project.stock, plan.ledger_before, project.terms)
+    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger, project.terms)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:

@@ -2,17 +2,22 @@
 
 from hookset.core.model.errors import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.core.model.findings import Finding, Severity
+from hookset.core.model.mends import AddRow, DropRow, Mend, Respell
 from hookset.core.model.names import EVERY_SIDE, Definition, Problem, Reference, Spot, Where, sides_meet
 
 __all__ = [
     "EVERY_SIDE",
+    "AddRow",
     "CouldNotError",
     "Definition",
+    "DropRow",
     "Finding",
     "HooksetError",
+    "Mend",
     "Problem",
     "Reference",
     "RefusedError",
+    "Respell",
     "Severity",
     "Spot",
     "Where",

@@ -6,6 +6,7 @@ from enum import IntEnum
 
 from msgspec import Struct
 
+from hookset.core.model.mends import Mend
 from hookset.core.model.names import EVERY_SIDE, Spot
 
 __all__ = ["Finding", "Severity"]
@@ -38,6 +39,8 @@ class Finding(Struct, frozen=True, kw_only=True):
     kind: str = ""
     name: str = ""
     side: str = EVERY_SIDE
+    mend: Mend | None = None
+    """What would mend it, where that is safe to do without asking."""
 
     @property
     def identity(self) -> tuple[str, str, str, str, str]:

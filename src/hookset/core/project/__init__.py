@@ -12,11 +12,13 @@ from hookset.core.project.places import LEDGER, OUR_FOLDER, PROJECT_FILE, is_our
 from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project
 from hookset.core.project.starting import Beginning, begin
 from hookset.core.project.stocks import Stock, read_stock
+from hookset.core.project.terms import Accepted, Terms
 
 __all__ = [
     "LEDGER",
     "OUR_FOLDER",
     "PROJECT_FILE",
+    "Accepted",
     "Beginning",
     "Ledger",
     "LedgerFile",
@@ -25,6 +27,7 @@ __all__ = [
     "MapProject",
     "ProjectFile",
     "Stock",
+    "Terms",
     "begin",
     "find_root",
     "is_ours",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from msgspec import Struct
@@ -11,7 +11,8 @@ from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.project.places import PROJECT_FILE, is_ours
 from hookset.core.project.stocks import Stock, read_stock
-from hookset.core.sheets import read_sheet, typed
+from hookset.core.project.terms import CheckEntry, Terms, terms_of
+from hookset.core.sheets import Sheet, read_sheet, typed
 from hookset.core.trees import FolderTree, Tree, ZipTree, joined, open_zip
 
 __all__ = ["MapProject", "ProjectFile", "content_root", "find_root", "map_tree", "open_project"]
@@ -39,12 +40,24 @@ class BuildEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """Where `hookset build` puts the archive; never part of the map."""
 
 
+class _Lines(dict[str, int]):
+    """Lines of a sheet's addresses, looked up when asked."""
+
+    def __init__(self, sheet: Sheet) -> None:
+        super().__init__()
+        self.sheet = sheet
+
+    def __missing__(self, address: str) -> int:
+        return self.sheet.line_of(address)
+
+
 class ProjectFile(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """hookset.toml"""
 
     map: MapEntry
     content: ContentEntry = ContentEntry()
     build: BuildEntry = BuildEntry()
+    check: CheckEntry = CheckEntry()
 
 
 @dataclass(frozen=True)
@@ -55,6 +68,7 @@ class MapProject:
     file: ProjectFile
     layout: Layout
     stock: Stock
+    terms: Terms = field(default_factory=Terms)
 
     @property
     def tree(self) -> FolderTree | ZipTree:
@@ -122,4 +136,5 @@ def open_project(start: Path) -> MapProject:
             remedy="put hookset.toml beside the archive",
         )
     layout = named_layout(file.map.layout, root)
-    return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock))
+    terms = terms_of(file.check, file.map.players, _Lines(sheet))
+    return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock), terms)

@@ -33,6 +33,8 @@ class Miss(Enum):
     UNLOADED = "not loaded"
     VARIANT = "variant"
     OUTSIDE = "outside"
+    SEPARATOR = "separators"
+    ENDING = "ending"
 
 
 class Resolution(Struct, frozen=True):
@@ -46,7 +48,7 @@ class Resolution(Struct, frozen=True):
     lacking: tuple[str, ...] = ()
     """For a miss by side or variant: where it is not."""
     spelling: str = ""
-    """For a miss by letter case: how it is really written."""
+    """For a miss by letter case, separators or ending: how it is really called."""
 
 
 def resolve_all(web: Web, index: Index, reach: Reach) -> tuple[Resolution, ...]:
@@ -89,6 +91,21 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
         if kind.entry.case == "folded":
             return Resolution(reference, Outcome.STOCK)
         return Resolution(reference, Outcome.MISSING, Miss.CASE, (), (), spelling)
+    if kind.entry.path:
+        return _path_missing(reference, kind, web, index)
+    return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
+
+
+def _path_missing(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
+    """There under other separators or with another ending, or not at all."""
+    turned = reference.name.replace("\\", "/")
+    if turned != reference.name:
+        there = index.get(kind.name, turned)
+        if there or web.stock.sides(kind.name, turned):
+            return Resolution(reference, Outcome.MISSING, Miss.SEPARATOR, tuple(there), (), turned)
+    endings = index.other_endings(kind.name, reference.name)
+    if len(endings) == 1:
+        return Resolution(reference, Outcome.MISSING, Miss.ENDING, tuple(endings), (), endings[0].name)
     return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
 
 
