@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 __all__ = ["Exit", "cli", "main", "run"]
 
-_ORDER = ("demo", "start", "inspect", "install", "check", "undo", "list", "build", "trial", "layout", "stock")
+_ORDER = ("demo", "start", "inspect", "install", "check", "trace", "undo", "list", "build", "trial", "layout", "stock")
 
 
 class Exit:

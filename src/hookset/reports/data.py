@@ -6,16 +6,16 @@ import json
 from typing import TYPE_CHECKING, Any
 
 from hookset import __version__
+from hookset.reports.checked import counts_data, finding_data
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
     from hookset.core.build import Archive
-    from hookset.core.checks import Counts, OpenReference, Verdict
     from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
     from hookset.core.install.contents import Contents
     from hookset.core.layouts import Layout
-    from hookset.core.model import Finding, HooksetError
+    from hookset.core.model import HooksetError
     from hookset.core.packs import Pack
     from hookset.core.project import Ledger
     from hookset.core.project.stocks import StockRow
@@ -23,11 +23,9 @@ if TYPE_CHECKING:
 
 __all__ = [
     "archive_data",
-    "check_data",
     "enveloped",
     "error_data",
     "explained_data",
-    "finding_data",
     "inspect_data",
     "layout_data",
     "ledger_data",
@@ -52,58 +50,6 @@ def error_data(error: HooksetError) -> dict[str, Any]:
             "remedy": error.remedy,
             "details": list(error.details),
         }
-    }
-
-
-def finding_data(finding: Finding) -> dict[str, Any]:
-    return {
-        "code": finding.code,
-        "severity": finding.severity.word,
-        "path": finding.spot.path,
-        "line": finding.spot.line,
-        "column": finding.spot.column,
-        "message": finding.message,
-        "why": finding.why,
-        "remedy": finding.remedy,
-        "kind": finding.kind,
-        "name": finding.name,
-        "side": finding.side,
-    }
-
-
-def _counts(counts: Counts) -> dict[str, Any]:
-    return {
-        "files": counts.files,
-        "opened": counts.opened,
-        "unread": list(counts.unread),
-        "definitions": counts.definitions,
-        "references": counts.references,
-        "in_map": counts.in_map,
-        "in_stock": counts.in_stock,
-        "missing": counts.missing,
-        "not_checkable": counts.not_checkable,
-        "checks": counts.checks,
-    }
-
-
-def _open(reference: OpenReference) -> dict[str, Any]:
-    spot = reference.spot
-    return {
-        "kind": reference.kind,
-        "name": reference.name,
-        "path": spot.path,
-        "line": spot.line,
-        "column": spot.column,
-        "fits": reference.fits,
-        "built_at_run_time": reference.built,
-    }
-
-
-def check_data(verdict: Verdict) -> dict[str, Any]:
-    return {
-        "findings": [finding_data(finding) for finding in verdict.findings],
-        "not_checkable": [_open(reference) for reference in verdict.open],
-        "counts": _counts(verdict.counts),
     }
 
 
@@ -150,7 +96,7 @@ def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], writt
         "stops": [_stop(stop) for stop in plan.stops],
         "diffs": [{"path": diff.path, "lines": list(diff.lines)} for diff in diffs],
         "new_findings": [finding_data(finding) for finding in view.fresh] if view else [],
-        "counts": _counts(view.after.counts) if view else None,
+        "counts": counts_data(view.after.counts) if view else None,
     }
 
 

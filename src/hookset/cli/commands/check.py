@@ -2,35 +2,142 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import click
 
-from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.checks import judge
-from hookset.core.project import read_ledger
-from hookset.reports.data import check_data
-from hookset.reports.text.findings import check_text
+from hookset.cli.run import Run, json_option, now, pass_run
+from hookset.core.checks import Since, Verdict, judge, since
+from hookset.core.model import CouldNotError, Severity, WrongUseError
+from hookset.core.project import MapProject, read_ledger
+from hookset.reports.checked import check_data, mend_data, since_data
+from hookset.reports.text.findings import check_text, coverage_text
 
 __all__ = ["command"]
 
 
 @click.command("check", short_help="Judge every reference in the map.")
+@click.option("--mend", is_flag=True, help="Mend what needs no choice: letter case, separators, manifest rows.")
+@click.option("--preview", is_flag=True, help="With --mend: show what would be written, and write nothing.")
+@click.option("--coverage", is_flag=True, help="Which rule read which files, and what cannot be checked.")
+@click.option(
+    "--report",
+    "reports",
+    multiple=True,
+    metavar="FILE",
+    type=click.Path(path_type=Path),
+    help="Keep the findings in a file: .json, .sarif, .html, or .xml (JUnit). Can be given more than once.",
+)
+@click.option(
+    "--since",
+    "earlier",
+    metavar="FILE",
+    type=click.Path(path_type=Path),
+    help="Tell only what is new since a report that was kept as .json.",
+)
 @json_option
 @pass_run
-def command(run: Run, as_json: bool) -> int:
+def command(
+    run: Run,
+    mend: bool,
+    preview: bool,
+    coverage: bool,
+    reports: tuple[Path, ...],
+    earlier: Path | None,
+    as_json: bool,
+) -> int:
     """Judge every reference in the map: is what it names there, on the right side, in the right letter case, loaded,
     in every language, and in the manifest?
 
-    Exit code 1 when there is an error or a warning; notes do not count.
+    Exit code 1 when there is an error or a warning; notes do not count, nor does what --since leaves out.
 
     \b
-    Example, in the demo's map:
+    Examples, in the demo's map:
         hookset check
+        hookset check --report build/check.html --report build/check.json
+        hookset check --since build/check.json
+        hookset check --mend --preview
     """
+    if preview and not mend:
+        raise WrongUseError("--preview goes with --mend: a check by itself writes nothing")
+    if mend:
+        return _mend(run, preview, as_json)
     project = run.project()
+    _known_formats(reports)
     verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms)
+    compared = since(verdict, earlier) if earlier is not None else None
+    for file in reports:
+        _keep(project, verdict, compared, file)
+    findings = verdict.findings if compared is None else compared.fresh
+    clean = all(finding.severity is Severity.NOTE for finding in findings)
     if as_json:
-        run.show_json("check", verdict.clean, check_data(verdict))
+        data = check_data(verdict) | ({"since": since_data(compared)} if compared else {})
+        run.show_json("check", clean, data)
     else:
-        name = f"{project.file.map.name} {project.file.map.version}"
-        run.print(check_text(name, project.layout.name, verdict))
-    return 0 if verdict.clean else 1
+        run.print(check_text(_title(project), project.layout.name, verdict, compared))
+        if coverage:
+            run.print(coverage_text(project.layout, verdict.counts, verdict.open))
+    return 0 if clean else 1
+
+
+def _title(project: MapProject) -> str:
+    return f"{project.file.map.name} {project.file.map.version}"
+
+
+def _known_formats(reports: tuple[Path, ...]) -> None:
+    """Before a long check rather than after it."""
+    if not reports:
+        return
+    from hookset.reports.saved import endings, report_for
+
+    for file in reports:
+        if report_for(file.name) is None:
+            raise WrongUseError(
+                f"no report is written as {file.suffix or 'a file without an ending'}",
+                where=str(file),
+                remedy=f"name a file that ends in {', '.join(endings())}",
+            )
+
+
+def _keep(project: MapProject, verdict: Verdict, compared: Since | None, file: Path) -> None:
+    from hookset.reports.saved import Told, report_for
+
+    report = report_for(file.name)
+    if report is None:
+        return
+    told = Told(
+        project.file.map.name,
+        project.file.map.version,
+        project.layout.name,
+        now(),
+        verdict,
+        verdict.findings if compared is None else compared.fresh,
+    )
+    try:
+        file.parent.mkdir(parents=True, exist_ok=True)
+        file.write_text(report.written(told), encoding="utf-8", newline="\n")
+    except OSError as error:
+        raise CouldNotError(
+            f"the report could not be written: {error.strerror}",
+            where=str(file),
+            remedy="name a file in a folder that can be written to",
+        ) from error
+
+
+def _mend(run: Run, preview: bool, as_json: bool) -> int:
+    from hookset.core.install import Disk, apply_changes, on_disk, plan_mend, text_diffs
+    from hookset.reports.text.mends import mend_text
+
+    with run.changing() as project:
+        plan = plan_mend(project, read_ledger(project.root))
+        diffs = tuple(text_diffs(project.tree, plan.changes))
+        write = bool(plan.changes) and not preview
+        if write:
+            changes = on_disk(project, plan.changes)
+            apply_changes(project.root, changes, action="mend", title="check --mend", time=now(), disk=Disk())
+    clean = plan.after.clean
+    if as_json:
+        run.show_json("check", clean, mend_data(plan, diffs, written=write))
+    else:
+        run.print(mend_text(_title(project), plan, diffs, write))
+    return 0 if clean else 1

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 
 from msgspec import Struct
 
+from hookset.core.checks.examples import Example
 from hookset.core.layouts import Kind, Layout
 from hookset.core.model import EVERY_SIDE, Mend, Severity, Where
 from hookset.core.project import Accepted, Ledger, Terms
@@ -65,16 +66,24 @@ class Check:
     severity: Severity
     why: str
     remedy: str
+    example: Example = field(compare=False)
     function: Callable[[Case], Iterable[Draft]]
+
+    @property
+    def family(self) -> str:
+        """The module that declares it."""
+        return self.function.__module__.rpartition(".")[2]
 
 
 def check(
-    *, code: str, title: str, severity: Severity, why: str, remedy: str
+    *, code: str, title: str, severity: Severity, why: str, remedy: str, example: Example
 ) -> Callable[[Callable[[Case], Iterable[Draft]]], Check]:
     """Declare a check. It is found by standing in a module of this package."""
 
     def declare(function: Callable[[Case], Iterable[Draft]]) -> Check:
-        return Check(code=code, title=title, severity=severity, why=why, remedy=remedy, function=function)
+        return Check(
+            code=code, title=title, severity=severity, why=why, remedy=remedy, example=example, function=function
+        )
 
     return declare
 

@@ -5,10 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.checks.examples import Example
 from hookset.core.model import Definition, Severity, sides_meet
 from hookset.core.web import Miss
 
 __all__: list[str] = []
+
+WARES = """
+[kinds.ware]
+label = "ware"
+over = "all"
+[[read]]
+files = "wares.list"
+format = "lines"
+defines = [{ kind = "ware" }]
+"""
 
 
 @check(
@@ -17,10 +28,15 @@ __all__: list[str] = []
     severity=Severity.ERROR,
     why="one of the two wins without a word, and it need not be the one that was meant",
     remedy="rename one of them and what refers to it, or take one out",
+    example=Example(
+        fails={"things.csv": "name,deed,picture\ngate,open,gate.png\ngate,,\n"},
+        passes={"things.csv": "name,deed,picture\ngate,open,gate.png\n# gate,,\n"},
+    ),
 )
 def defined_twice(case: Case) -> Iterable[Draft]:
+    row = case.layout.manifest.row if case.layout.manifest else ""
     for kind in case.layout.kinds.values():
-        if not kind.entry.unique and not kind.entry.pool:
+        if kind.name == row or not (kind.entry.unique or kind.entry.pool):
             continue
         for definitions in case.index.groups(kind.name).values():
             for index, definition in enumerate(definitions):
@@ -43,6 +59,12 @@ def defined_twice(case: Case) -> Iterable[Draft]:
     severity=Severity.ERROR,
     why="the map's own replaces the game's everywhere, or is passed over without a word",
     remedy="rename it and what refers to it",
+    example=Example(
+        fails={"wares.list": "rope\nbarrel\n"},
+        passes={"wares.list": "rope\n"},
+        layout=WARES,
+        stock={"ware": ("barrel",)},
+    ),
 )
 def defined_in_stock(case: Case) -> Iterable[Draft]:
     for kind in case.layout.kinds.values():
@@ -71,6 +93,10 @@ def _same(one: Definition, other: Definition, sided: bool) -> bool:
     severity=Severity.WARNING,
     why="if the game itself asks for it, players with that language see the raw key",
     remedy="add the key to each language's texts, or take it out of all",
+    example=Example(
+        fails={"texts/en.ini": "gate.opens = The gate opens\ngate.sign = Stop\n"},
+        passes={"texts/en.ini": "gate.opens = The gate opens\n; gate.sign = Stop\n"},
+    ),
 )
 def untranslated(case: Case) -> Iterable[Draft]:
     told = {(r.reference.kind, r.reference.name) for r in case.resolutions if r.miss is Miss.VARIANT}
@@ -97,6 +123,10 @@ def untranslated(case: Case) -> Iterable[Draft]:
     severity=Severity.WARNING,
     why="on Windows they are one file: whichever is unpacked last replaces the other",
     remedy="rename one of them and what refers to it",
+    example=Example(
+        fails={"notes/Tides.txt": "", "notes/tides.txt": ""},
+        passes={"notes/Tides.txt": "", "old/tides.txt": ""},
+    ),
 )
 def case_twins(case: Case) -> Iterable[Draft]:
     first: dict[str, str] = {}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.checks.examples import Example
 from hookset.core.formats import Body, Edits, Unreadable, format_named, text_of
 from hookset.core.layouts import Seat
 from hookset.core.model import CouldNotError, Severity
@@ -19,6 +20,11 @@ __all__: list[str] = []
     severity=Severity.WARNING,
     why="the pack counts on it: what it brings may be there and never be started",
     remedy="install the pack again, which sets what is lacking and nothing else; or take the whole pack out",
+    example=Example(
+        fails={"server/main.lua": 'load("gate")\n', "server/bell.lua": ""},
+        passes={"server/main.lua": "load('gate')\nload 'bell'\n", "server/bell.lua": ""},
+        set_by_pack=("loads", "server/main.lua", 'load("bell")\n'),
+    ),
 )
 def entry_gone(case: Case) -> Iterable[Draft]:
     for pack in case.ledger.packs:
@@ -35,6 +41,26 @@ def entry_gone(case: Case) -> Iterable[Draft]:
                     kind=hook.seat,
                     name=entry,
                 )
+
+
+@check(
+    code="pack-file-gone",
+    title="A file that a pack has brought is gone",
+    severity=Severity.WARNING,
+    why="the pack counts on it, even where nothing that can be read refers to it",
+    remedy="install the pack again, which brings what is lacking and nothing else; or take the whole pack out",
+    example=Example(
+        fails={},
+        passes={"sounds/bell.wav": "…"},
+        brought_by_pack=("sounds/bell.wav",),
+    ),
+)
+def pack_file_gone(case: Case) -> Iterable[Draft]:
+    for pack in case.ledger.packs:
+        for file in pack.files:
+            if not case.web.tree.has(file.path):
+                message = f"`{file.path}`, which {pack.name} has brought, is gone"
+                yield Draft(path=file.path, message=message, name=file.path)
 
 
 def _gone(case: Case, seat: Seat, hook: LedgerHook) -> bool:

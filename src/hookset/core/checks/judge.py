@@ -18,6 +18,16 @@ from hookset.core.web import Index, Outcome, Web, collect, reach_of, resolve_all
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_web"]
 
 
+class RuleCount(Struct, frozen=True, kw_only=True):
+    """What one `[[read]]` of the layout was good for."""
+
+    rule: int
+    """Its number, from one."""
+    files: int
+    defined: int
+    referred: int
+
+
 class Counts(Struct, frozen=True, kw_only=True):
     """What was looked at. Silence about the rest would be a false pass."""
 
@@ -32,6 +42,7 @@ class Counts(Struct, frozen=True, kw_only=True):
     missing: int
     not_checkable: int
     checks: int
+    by_rule: tuple[RuleCount, ...]
 
     @property
     def references(self) -> int:
@@ -117,9 +128,10 @@ def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], S
 
 def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot], terms: Terms) -> Finding:
     spot = Spot(draft.path, draft.line) if draft.where is None else places[draft.path, draft.where]
+    level = terms.severities.get(check.code)
     return Finding(
         code=check.code,
-        severity=terms.severities.get(check.code) or check.severity,
+        severity=check.severity if level is None else level,
         spot=spot,
         message=draft.message,
         why=draft.why or check.why,
@@ -144,4 +156,16 @@ def _counts(case: Case, checks: int) -> Counts:
         missing=outcomes.count(Outcome.MISSING),
         not_checkable=outcomes.count(Outcome.OPEN),
         checks=checks,
+        by_rule=_by_rule(case),
     )
+
+
+def _by_rule(case: Case) -> tuple[RuleCount, ...]:
+    sums = {number: [0, 0, 0] for number in range(1, len(case.layout.reads) + 1)}
+    for file in case.web.files:
+        for number, defined, referred in file.by_rule:
+            one = sums[number]
+            one[0] += 1
+            one[1] += defined
+            one[2] += referred
+    return tuple(RuleCount(rule=n, files=f, defined=d, referred=r) for n, (f, d, r) in sums.items())

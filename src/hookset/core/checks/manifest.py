@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 
 from hookset.core.checks.declare import Case, Draft, check
-from hookset.core.model import Severity
+from hookset.core.checks.examples import Example
+from hookset.core.model import AddRow, DropRow, Severity
 from hookset.core.trees import Glob
 from hookset.core.web import listed_paths
 
@@ -25,6 +26,10 @@ def _to_list(case: Case) -> Iterator[str]:
     severity=Severity.ERROR,
     why="the map is built without it, and it is missing in the game only, where nobody sees why",
     remedy="add a row for it to the manifest",
+    example=Example(
+        fails={"manifest.txt": "sounds/creak.wav\n"},
+        passes={"manifest.txt": "pictures/gate.png\nsounds/creak.wav\n"},
+    ),
 )
 def not_in_manifest(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
@@ -37,6 +42,7 @@ def not_in_manifest(case: Case) -> Iterable[Draft]:
                 remedy=f"add the line `{path}` to {manifest.file}",
                 kind=manifest.row,
                 name=path,
+                mend=AddRow(path) if manifest.seat else None,
             )
 
 
@@ -46,11 +52,47 @@ def not_in_manifest(case: Case) -> Iterable[Draft]:
     severity=Severity.NOTE,
     why="players download it for nothing, unless a name built at run time leads to it",
     remedy="take it out of the map, or out of the manifest, if it is really not needed",
+    example=Example(
+        fails={"pictures/old.png": "…"},
+        passes={"old/gate.png": "…"},
+    ),
 )
 def unused_file(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
-    listed = listed_paths(case.layout, case.index, case.reach)
-    for path in _to_list(case):
-        if manifest is not None and path not in case.reach:
-            shipped = f", though {manifest.file} ships it" if path in listed else ""
-            yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.row, name=path)
+    if manifest is not None:
+        listed = listed_paths(case.layout, case.index, case.reach)
+        for path in _to_list(case):
+            if path not in case.reach:
+                shipped = f", though {manifest.file} ships it" if path in listed else ""
+                yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.row, name=path)
+    elif case.layout.roots or case.layout.root_names:
+        for file in case.web.files:
+            if file.opened and file.path not in case.reach and file.path not in case.layout.build.first:
+                yield Draft(path=file.path, message=f"nothing uses `{file.path}`", name=file.path)
+
+
+@check(
+    code="row-twice",
+    title="The manifest lists a file twice",
+    severity=Severity.WARNING,
+    why="whoever takes out one of the rows believes that the file is no longer shipped",
+    remedy="take out one of them",
+    example=Example(
+        fails={"manifest.txt": "sounds/creak.wav\npictures/gate.png\nsounds/creak.wav\n"},
+        passes={"manifest.txt": "sounds/creak.wav\npictures/gate.png\n# sounds/creak.wav\n"},
+    ),
+)
+def row_twice(case: Case) -> Iterable[Draft]:
+    manifest = case.layout.manifest
+    for rows in case.index.groups(manifest.row).values() if manifest else ():
+        for number, row in enumerate(rows[1:], 1):
+            where = "earlier in this file" if row.path == rows[0].path else f"in {rows[0].path}"
+            same = any(row.path == other.path for other in rows[:number])
+            yield Draft(
+                path=row.path,
+                where=row.where,
+                message=f"`{row.name}` is listed here and {where}",
+                kind=row.kind,
+                name=row.name,
+                mend=DropRow(row.path, row.where) if same else None,
+            )

@@ -5,11 +5,38 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 
 from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.checks.examples import Example
 from hookset.core.layouts.layout import SeriesRule
 from hookset.core.model import Definition, Severity
 from hookset.core.web.numbers import ids_of
 
 __all__: list[str] = []
+
+SLOTS = """
+[kinds.slot]
+label = "slot"
+numbers = { first = 1, last = 8 }
+[[read]]
+files = "slots.list"
+format = "lines"
+defines = [{ kind = "slot" }]
+"""
+BUOYS = """
+[kinds.buoy]
+label = "buoy"
+[[read]]
+files = "buoys.list"
+format = "lines"
+defines = [{ kind = "buoy" }]
+[[read]]
+files = "crew/*.list"
+format = "lines"
+refers = [{ kind = "buoy" }]
+[[series]]
+kind = "buoy"
+name = "(?P<series>[a-z]+)_(?P<number>[0-9]+)"
+owners = ["crew/*.list"]
+"""
 
 
 @check(
@@ -18,6 +45,11 @@ __all__: list[str] = []
     severity=Severity.ERROR,
     why="the game looks things up by number, and has room for these numbers only",
     remedy="give it a free number, and correct what refers to it",
+    example=Example(
+        fails={"slots.list": "1\n2\n9\n"},
+        passes={"slots.list": "1\n2\n3\n"},
+        layout=SLOTS,
+    ),
 )
 def id_out_of_range(case: Case) -> Iterable[Draft]:
     for kind in case.layout.kinds.values():
@@ -46,6 +78,11 @@ def id_out_of_range(case: Case) -> Iterable[Draft]:
     severity=Severity.ERROR,
     why="the game counts them up, and stops at the first that is not there",
     remedy="add the one that is lacking, or number the rest anew",
+    example=Example(
+        fails={"buoys.list": "red_1\nred_3\n", "crew/a.list": "red_1\nred_3\n"},
+        passes={"buoys.list": "red_2\nred_1\n", "crew/a.list": "red_1\nred_2\n"},
+        layout=BUOYS,
+    ),
 )
 def gap_in_series(case: Case) -> Iterable[Draft]:
     for rule in case.layout.series:
@@ -72,6 +109,11 @@ def gap_in_series(case: Case) -> Iterable[Draft]:
     severity=Severity.ERROR,
     why="what nobody owns is never used, and what two own is fought over",
     remedy="name it in the files of exactly one owner",
+    example=Example(
+        fails={"buoys.list": "red_1\nred_2\n", "crew/a.list": "red_1\n"},
+        passes={"buoys.list": "red_1\nred_2\n", "crew/a.list": "red_1\n", "crew/b.list": "red_2\n"},
+        layout=BUOYS,
+    ),
 )
 def not_one_owner(case: Case) -> Iterable[Draft]:
     for rule in case.layout.series:

@@ -9,12 +9,35 @@ from dataclasses import dataclass
 from typing import Any
 
 from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.checks.examples import Example
 from hookset.core.checks.reading import documents
 from hookset.core.formats.base import field_at
 from hookset.core.layouts.layout import GroundRule, Standing
 from hookset.core.model import Severity, Where
 
 __all__: list[str] = []
+
+SHELVES = """
+[kinds.shelf]
+label = "folder of a sort"
+[[read]]
+files = "*/*.yaml"
+format = "yaml"
+defines = [{ kind = "shelf", at = "$.sort", name = "{value} in {parent}" }]
+[[mirror]]
+kind = "shelf"
+"""
+GROUND = """
+[[read]]
+files = ["ground.csv", "standing.csv"]
+format = "csv"
+[[ground]]
+title = "things stand on the ground"
+table = { file = "ground.csv", ask = { column = "x" }, x = "x", y = "y", height = "height" }
+things = [{ file = "standing.csv", ask = { column = "x" }, x = "x", y = "y", height = "height" }]
+lowest = -0.5
+highest = 0.5
+"""
 
 _NUMBER = re.compile(r"[-+]?(?:[0-9]+(?:[.][0-9]*)?|[.][0-9]+)(?:[eE][-+]?[0-9]+)?")
 
@@ -25,6 +48,12 @@ _NUMBER = re.compile(r"[-+]?(?:[0-9]+(?:[.][0-9]*)?|[.][0-9]+)(?:[eE][-+]?[0-9]+
     severity=Severity.WARNING,
     why="the game looks for things of a sort in the folders where it keeps its own",
     remedy="move it there, with what belongs to it",
+    example=Example(
+        fails={"sheds/post.yaml": "sort: post\n"},
+        passes={"posts/post.yaml": "sort: post\n"},
+        layout=SHELVES,
+        stock={"shelf": ("post in posts", "shed in sheds")},
+    ),
 )
 def wrong_folder(case: Case) -> Iterable[Draft]:
     for mirror in case.layout.mirrors:
@@ -68,6 +97,11 @@ class _Point:
     severity=Severity.WARNING,
     why="players cannot see it or reach it",
     remedy="correct its height, or the table of heights",
+    example=Example(
+        fails={"ground.csv": "x,y,height\n0,0,1\n8,0,3\n", "standing.csv": "x,y,height\n4,0,7\n"},
+        passes={"ground.csv": "x,y,height\n0,0,1\n8,0,3\n", "standing.csv": "x,y,height\n4,0,2\n"},
+        layout=GROUND,
+    ),
 )
 def off_the_ground(case: Case) -> Iterable[Draft]:
     for rule in case.layout.grounds:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, all_checks, check
+from hookset.core.checks.examples import Example
 from hookset.core.model import Severity
 from hookset.core.project import PROJECT_FILE
 from hookset.core.sheets import nearest
@@ -18,6 +19,7 @@ __all__ = ["accepted_nothing"]
     severity=Severity.WARNING,
     why="it would hide the next finding of that sort, which nobody has looked at",
     remedy="take the entry out of hookset.toml",
+    example=Example(fails={}, project='[[check.accept]]\ncode = "missing-file"\npath = "things.csv"\n'),
 )
 def accepted_nothing(case: Case) -> Iterable[Draft]:
     for accepted in case.idle:
@@ -34,6 +36,7 @@ def accepted_nothing(case: Case) -> Iterable[Draft]:
     severity=Severity.WARNING,
     why="what is said about it has no effect",
     remedy="correct the code; docs/checks.md lists them all",
+    example=Example(fails={}, project='[check]\nseverity = { unsued-file = "off" }\n'),
 )
 def no_such_check(case: Case) -> Iterable[Draft]:
     known = [one.code for one in all_checks()]
@@ -41,5 +44,6 @@ def no_such_check(case: Case) -> Iterable[Draft]:
     said += [(accepted.entry.code, accepted.line) for accepted in case.terms.accepted]
     for code, line in said:
         if code not in known:
-            message = f"there is no check `{code}`{nearest(code, known)}"
+            near = nearest(code, known)
+            message = f"there is no check `{code}`{near if 'did you mean' in near else ''}"
             yield Draft(path=PROJECT_FILE, line=line, message=message, name=code)

@@ -6,11 +6,33 @@ import fnmatch
 from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
+from hookset.core.checks.examples import Example
 from hookset.core.checks.reading import values
 from hookset.core.layouts.layout import AgreeRule
 from hookset.core.model import Severity
 
 __all__: list[str] = []
+
+BERTHS = """
+[kinds.berth]
+label = "berth"
+pool = ["north", "south"]
+[[read]]
+files = "berths.list"
+format = "lines"
+defines = [{ kind = "berth" }]
+"""
+TOLL = """
+[[read]]
+files = "toll.ini"
+format = "ini"
+[[agree]]
+title = "the toll"
+values = [
+  { file = "server/main.lua", ask = { assign = "TOLL" } },
+  { file = "toll.ini", ask = { key = "toll" } },
+]
+"""
 
 
 @check(
@@ -19,6 +41,11 @@ __all__: list[str] = []
     severity=Severity.ERROR,
     why="the game has these values and no others",
     remedy="choose one that is free",
+    example=Example(
+        fails={"berths.list": "north\neast\n"},
+        passes={"berths.list": "north\n"},
+        layout=BERTHS,
+    ),
 )
 def not_in_pool(case: Case) -> Iterable[Draft]:
     for kind in case.layout.kinds.values():
@@ -43,6 +70,11 @@ def not_in_pool(case: Case) -> Iterable[Draft]:
     severity=Severity.ERROR,
     why="the game reads one of them here and another there",
     remedy="write the same value in each place",
+    example=Example(
+        fails={"toll.ini": "toll = 30\n", "server/main.lua": 'TOLL = 20 load("gate")\n'},
+        passes={"toll.ini": "toll = 20 ; as in the script\n", "server/main.lua": 'TOLL = 20 load("gate")\n'},
+        layout=TOLL,
+    ),
 )
 def values_differ(case: Case) -> Iterable[Draft]:
     for rule in case.layout.agree:
@@ -76,6 +108,11 @@ def _taken(case: Case, rule: AgreeRule) -> dict[str, str]:
     severity=Severity.ERROR,
     why="the game counts on there being enough, and on there being no more than it has room for",
     remedy="add what is lacking, or take out what is too much",
+    example=Example(
+        fails={"things.csv": "name,deed,picture\n"},
+        passes={"things.csv": "name,deed,picture\ngate,,gate.png\n"},
+        layout='[[count]]\nkind = "thing"\nleast = 1\n',
+    ),
 )
 def wrong_count(case: Case) -> Iterable[Draft]:
     for rule in case.layout.counts:

@@ -11,6 +11,7 @@ from hookset.core.install.apply import (
     recover,
 )
 from hookset.core.install.change import Change, changed_tree, on_disk
+from hookset.core.install.mending import MendPlan, plan_mend
 from hookset.core.install.needs import NeedState, needs_state
 from hookset.core.install.outlook import Outlook, outlook
 from hookset.core.install.plan import Choices, FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop
@@ -28,6 +29,7 @@ __all__ = [
     "FileStep",
     "HookState",
     "HookStep",
+    "MendPlan",
     "NeedState",
     "Outlook",
     "PackPlan",
@@ -45,6 +47,7 @@ __all__ = [
     "on_disk",
     "outlook",
     "plan_install",
+    "plan_mend",
     "plan_undo",
     "recover",
     "text_diffs",

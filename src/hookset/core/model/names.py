@@ -66,7 +66,8 @@ class Spot(Struct, frozen=True, gc=False, order=True):
     column: int = 0
 
     def __str__(self) -> str:
-        return f"{self.path}:{self.line}:{self.column}" if self.line else self.path
+        place = f":{self.line}:{self.column}" if self.column else f":{self.line}" if self.line else ""
+        return self.path + place
 
 
 def sides_meet(one: str, other: str) -> bool:

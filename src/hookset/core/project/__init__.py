@@ -9,7 +9,7 @@ from hookset.core.project.ledger import (
     written_ledger,
 )
 from hookset.core.project.places import LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
-from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project
+from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project, read_project
 from hookset.core.project.starting import Beginning, begin
 from hookset.core.project.stocks import Stock, read_stock
 from hookset.core.project.terms import Accepted, Terms
@@ -33,6 +33,7 @@ __all__ = [
     "is_ours",
     "open_project",
     "read_ledger",
+    "read_project",
     "read_stock",
     "written_ledger",
 ]

@@ -15,7 +15,7 @@ from hookset.core.project.terms import CheckEntry, Terms, terms_of
 from hookset.core.sheets import Sheet, read_sheet, typed
 from hookset.core.trees import FolderTree, Tree, ZipTree, joined, open_zip
 
-__all__ = ["MapProject", "ProjectFile", "content_root", "find_root", "map_tree", "open_project"]
+__all__ = ["MapProject", "ProjectFile", "content_root", "find_root", "map_tree", "open_project", "read_project"]
 
 
 class MapEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -109,6 +109,15 @@ def find_root(start: Path) -> Path | None:
     return None
 
 
+def read_project(data: bytes) -> tuple[ProjectFile, Terms]:
+    """Raises CouldNotError with every mistake and its line."""
+    sheet = read_sheet(data, PROJECT_FILE)
+    file = typed(sheet.data, ProjectFile)
+    if isinstance(file, list):
+        raise sheet.error(file, "correct hookset.toml; docs/project-file.md tells all that it can say")
+    return file, terms_of(file.check, file.map.players, _Lines(sheet))
+
+
 def open_project(start: Path) -> MapProject:
     """Raises WrongUseError where there is no project, CouldNotError for a damaged one."""
     start = start.resolve()
@@ -124,10 +133,7 @@ def open_project(start: Path) -> MapProject:
         data = (root / PROJECT_FILE).read_bytes()
     except OSError as error:
         raise CouldNotError(f"cannot be read: {error.strerror}", where=PROJECT_FILE) from error
-    sheet = read_sheet(data, PROJECT_FILE)
-    file = typed(sheet.data, ProjectFile)
-    if isinstance(file, list):
-        raise sheet.error(file, "correct hookset.toml; `hookset start --help` shows what it can say")
+    file, terms = read_project(data)
     if file.map.file and joined("", file.map.file) is None:
         raise CouldNotError(
             f"the map's archive `{file.map.file}` lies outside of this folder",
@@ -136,5 +142,4 @@ def open_project(start: Path) -> MapProject:
             remedy="put hookset.toml beside the archive",
         )
     layout = named_layout(file.map.layout, root)
-    terms = terms_of(file.check, file.map.players, _Lines(sheet))
     return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock), terms)

@@ -9,6 +9,7 @@ from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
 from hookset.core.web.shipped import listed_paths
 from hookset.core.web.stocking import particulars, rooted, stock_rows
 from hookset.core.web.survey import RuleSurvey, SeatSurvey, Survey, survey
+from hookset.core.web.trace import Trace, trace
 
 __all__ = [
     "Explained",
@@ -22,6 +23,7 @@ __all__ = [
     "SeatSurvey",
     "Seen",
     "Survey",
+    "Trace",
     "Web",
     "collect",
     "explain",
@@ -33,4 +35,5 @@ __all__ = [
     "spots",
     "stock_rows",
     "survey",
+    "trace",
 ]

@@ -31,6 +31,8 @@ class FileFacts(Struct, frozen=True, kw_only=True):
     problems: tuple[Problem, ...] = ()
     opened: bool = False
     """Whether any rule looked into it, rather than at its path only."""
+    by_rule: tuple[tuple[int, int, int], ...] = ()
+    """For each rule that means this file: its number from one, and how many names it saw defined and referred to."""
 
 
 @dataclass(frozen=True)
@@ -58,8 +60,9 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
     references: list[Reference] = []
     problems: list[Problem] = []
     documents: dict[tuple[Any, ...], Document | None] = {}
+    by_rule: list[tuple[int, int, int]] = []
     opened = False
-    for rule in layout.reads:
+    for number, rule in enumerate(layout.reads, 1):
         match = rule.match(path)
         if match is None:
             continue
@@ -68,7 +71,9 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
             documents[key] = _opened(tree, path, rule, problems)
         document = documents[key]
         opened = opened or rule.format != "any"
+        before = len(definitions), len(references)
         if document is None:
+            by_rule.append((number, 0, 0))
             continue
         reader = _Reader(layout, rule, path, match, words)
         for define in rule.defines:
@@ -76,6 +81,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         for refer in rule.refers:
             for value in document.select(refer.selector):
                 references += reader.references(refer, value)
+        by_rule.append((number, len(definitions) - before[0], len(references) - before[1]))
         if rule.record is not None:
             problems += _bad_records(document, rule.record, path)
     return FileFacts(
@@ -84,6 +90,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         references=tuple(references),
         problems=tuple(problems),
         opened=opened,
+        by_rule=tuple(by_rule),
     )
 
 

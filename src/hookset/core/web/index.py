@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
+import functools
 import posixpath
 import re
 import unicodedata
@@ -107,9 +108,13 @@ class Index:
                 found[kind] = tuple(sorted({d.variant for ds in names.values() for d in ds}))
         return found
 
+    def fits(self, pattern: str, name: str) -> bool:
+        """Whether a pattern with `*` can stand for a name."""
+        return _pattern(pattern).match(name) is not None
+
     def matching(self, kind: str, pattern: str) -> list[str]:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
-        wanted = re.compile(fnmatch.translate(pattern.replace("[", "[[]").replace("?", "[?]")))
+        wanted = _pattern(pattern)
         names = {d.name for ds in self._by_kind[kind].values() for d in ds}
         names.update(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary)
         return sorted(name for name in names if wanted.match(name))
@@ -130,6 +135,11 @@ class Index:
 def _loose(name: str) -> str:
     """What names have in common that look alike: some systems write ö as one character, others as two."""
     return (name if name.isascii() else unicodedata.normalize("NFC", name)).casefold()
+
+
+@functools.lru_cache(maxsize=4096)
+def _pattern(pattern: str) -> re.Pattern[str]:
+    return re.compile(fnmatch.translate(pattern.replace("[", "[[]").replace("?", "[?]")))
 
 
 _NEAR = 3

@@ -17,6 +17,8 @@ class Reach:
     """The sides that each file is loaded on; a file that nothing loads is not in it."""
 
     sides: dict[str, frozenset[str]]
+    via: dict[str, Reference]
+    """For each file that another makes the game load, the reference that does so first."""
 
     def __contains__(self, path: str) -> bool:
         return path in self.sides
@@ -33,9 +35,10 @@ def reach_of(web: Web, index: Index) -> Reach:
     paths = [file.path for file in web.files]
     own_sides = {file.path: _own_sides(web, file.path, every) for file in web.files}
     if not web.layout.roots and not web.layout.root_names:
-        return Reach({path: frozenset(own_sides[path]) for path in paths})
+        return Reach({path: frozenset(own_sides[path]) for path in paths}, {})
     references = {file.path: _followed(web, file.references) for file in web.files}
     loaded: dict[str, set[str]] = {}
+    via: dict[str, Reference] = {}
     waiting: deque[tuple[str, str]] = deque()
 
     def load(path: str, side: str) -> None:
@@ -58,8 +61,10 @@ def reach_of(web: Web, index: Index) -> Reach:
             at = reference.side or side
             for definition in index.meant(reference):
                 if sides_meet(definition.side, at):
+                    if definition.path not in loaded:
+                        via[definition.path] = reference
                     load(definition.path, at)
-    return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides})
+    return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides}, via)
 
 
 def _followed(web: Web, references: tuple[Reference, ...]) -> list[Reference]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 from itertools import groupby
 from typing import TYPE_CHECKING
 
@@ -16,21 +17,70 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.checks import Counts, OpenReference, Verdict
+    from hookset.core.checks import Counts, OpenReference, Since, Verdict
+    from hookset.core.layouts import Layout
 
-__all__ = ["check_text", "counts_text", "findings_text", "summary"]
+__all__ = ["check_text", "counts_text", "coverage_text", "findings_text", "summary"]
 
 _OPEN_SHOWN = 5
 _AGAIN_SHOWN = 12
+_ENDINGS_SHOWN = 6
 
 
-def check_text(title: str, layout: str, verdict: Verdict) -> RenderableType:
+def check_text(title: str, layout: str, verdict: Verdict, compared: Since | None = None) -> RenderableType:
     """The whole output of a check: quiet when all is well."""
+    findings = verdict.findings if compared is None else compared.fresh
     parts: list[RenderableType | None] = [heading(title, layout), blank()]
-    if verdict.findings:
-        parts += [findings_text(verdict.findings), blank()]
-    parts += [summary(verdict.findings), counts_text(verdict.counts), _open(verdict.open)]
+    if findings:
+        parts += [findings_text(findings), blank()]
+    if compared is None:
+        parts.append(summary(findings))
+    else:
+        words = summary(findings) if findings else Text("Nothing new.", style="good")
+        words.append(f"; {compared.known:,} as before, {compared.gone:,} gone", style="dim")
+        parts.append(words)
+    if verdict.accepted:
+        parts.append(Text(f"{plural(verdict.accepted, 'finding')} accepted in hookset.toml", style="dim"))
+    if mendable := sum(finding.mend is not None for finding in findings):
+        parts.append(marked(f"`hookset check --mend` mends {'all' if mendable == len(findings) else mendable} of it"))
+    parts += [counts_text(verdict.counts), _unread(verdict.counts), _open(verdict.open)]
     return stacked(*parts)
+
+
+def coverage_text(layout: Layout, counts: Counts, open_references: tuple[OpenReference, ...]) -> RenderableType:
+    """Which rule read what; what no rule looked into; what cannot be checked, and why."""
+    rows = []
+    for one in counts.by_rule:
+        rule = layout.reads[one.rule - 1]
+        files = ", ".join(glob.pattern for glob in rule.files)
+        told = f"{plural(one.files, 'file')}, {one.defined:,} defined, {one.referred:,} referred to"
+        rows.append(
+            (Text(str(one.rule), style="dim"), Text(files, style="name"), Text(rule.format), Text(told, style="dim"))
+        )
+    unread = "\n".join(counts.unread) or "every file was looked into"
+    places = [
+        (Text(str(one.spot), style="dim"), marked(f"{one.kind} `{one.name}`, {_fits(one)}", "dim"))
+        for one in open_references
+    ] or [(Text("every reference can be checked", style="dim"), Text())]
+    return stacked(
+        section("rules", columns(rows, indent=0)),
+        section("unread", Text(unread, style="dim")),
+        section("unknown", columns(places, indent=0)),
+    )
+
+
+def _unread(counts: Counts) -> RenderableType | None:
+    """Files that are known by their path only, by ending."""
+    if not counts.unread:
+        return None
+    endings: dict[str, int] = {}
+    for path in counts.unread:
+        ending = posixpath.splitext(path)[1] or posixpath.basename(path)
+        endings[ending] = endings.get(ending, 0) + 1
+    most = sorted(endings.items(), key=lambda one: (-one[1], one[0]))
+    told = ", ".join(f"{count:,} {ending}" for ending, count in most[:_ENDINGS_SHOWN])
+    more = f" and {len(most) - _ENDINGS_SHOWN} more endings" if len(most) > _ENDINGS_SHOWN else ""
+    return section("unread", Text(f"{plural(len(counts.unread), 'file')} by no rule: {told}{more}", style="dim"))
 
 
 def findings_text(findings: Iterable[Finding]) -> RenderableType:
@@ -54,7 +104,7 @@ def _finding(finding: Finding, again: list[Finding]) -> Table:
     table.add_column(width=7, justify="right", no_wrap=True)
     table.add_column(width=7, no_wrap=True)
     table.add_column(ratio=1)
-    place = f"{spot.line}:{spot.column}" if spot.line else ""
+    place = f"{spot.line}:{spot.column}" if spot.column else str(spot.line or "")
     what = marked(finding.message)
     what.append(f"  {finding.code}", style="dim")
     table.add_row(Text(place, style="dim"), severity(finding.severity), what)

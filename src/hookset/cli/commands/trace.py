@@ -1,0 +1,57 @@
+"""hookset trace"""
+
+from __future__ import annotations
+
+import click
+
+from hookset.cli.run import Run, json_option, pass_run
+from hookset.core.checks import judge
+from hookset.core.model import WrongUseError
+from hookset.core.project import read_ledger
+from hookset.core.sheets import nearest
+from hookset.core.web import spots, trace
+from hookset.reports.text.traces import trace_text
+from hookset.reports.traced import trace_data
+
+__all__ = ["command"]
+
+
+@click.command("trace", short_help="Where a name comes from, who uses it, what would break without it.")
+@click.argument("name")
+@click.option("--kind", metavar="KIND", help="Only names of this kind; a word of the layout: sound, file, text …")
+@json_option
+@pass_run
+def command(run: Run, name: str, kind: str | None, as_json: bool) -> None:
+    """Where a name is defined, who refers to it, by which files the game comes to it, and what would be missing if it
+    went. The name of a file is its path from the map's top.
+
+    \b
+    Examples, in the demo's map:
+        hookset trace quay_bell
+        hookset trace textures/planks.png
+    """
+    project = run.project()
+    kinds = project.layout.kinds
+    if kind is not None and kind not in kinds:
+        raise WrongUseError(f"no kind is called {kind!r}{nearest(kind, sorted(kinds))}", remedy="`hookset layout show`")
+    case = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms).case
+    found = [
+        one
+        for one in trace(case.web, case.index, case.reach, case.resolutions, name)
+        if kind is None or one.kind == kind
+    ]
+    if not found:
+        wanted = [kind] if kind is not None else list(kinds)
+        near = dict.fromkeys(other for one in wanted for other in case.index.near(one, name))
+        raise WrongUseError(
+            f"nothing in the map is called {name!r}, and nothing asks for it",
+            details=tuple(f"did you mean {other}?" for other in list(near)[:5]),
+            remedy="`hookset stock find PART` finds names by a part of them, the base game's too",
+        )
+    places = [(d.path, d.where) for one in found for d in one.defined]
+    places += [(r.path, r.where) for one in found for r in (*one.referred, *one.chain, *one.breaks)]
+    at = spots(case.web.tree, project.layout, places)
+    if as_json:
+        run.show_json("trace", True, trace_data(project.layout, name, found, at))
+    else:
+        run.print(trace_text(project.layout, name, found, at))

@@ -1,0 +1,42 @@
+"""What all checks of references need: those that are missing in one way, and a finding on one of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from hookset.core.checks.declare import Case, Draft
+from hookset.core.model import Mend
+from hookset.core.web import Miss, Outcome, Resolution
+
+__all__ = ["missed", "missed_draft"]
+
+
+def missed(case: Case, miss: Miss) -> Iterator[Resolution]:
+    for resolution in case.resolutions:
+        if resolution.outcome is Outcome.MISSING and resolution.miss is miss:
+            yield resolution
+
+
+def missed_draft(
+    case: Case,
+    resolution: Resolution,
+    message: str,
+    remedy: str = "",
+    *,
+    side: str = "",
+    why: str | None = None,
+    mend: Mend | None = None,
+) -> Draft:
+    """A finding on a reference; its kind knows best why it matters, unless `why` is given."""
+    reference = resolution.reference
+    return Draft(
+        path=reference.path,
+        where=reference.where,
+        message=message,
+        why=case.kind(reference.kind).entry.why if why is None else why,
+        remedy=remedy,
+        kind=reference.kind,
+        name=reference.name,
+        side=side or reference.side,
+        mend=mend,
+    )

@@ -1,0 +1,104 @@
+"""One name through the whole web: who defines it, who refers to it, how the game comes to it, what would break."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import msgspec
+
+from hookset.core.model import Definition, Reference
+from hookset.core.web.collect import Web
+from hookset.core.web.index import Index
+from hookset.core.web.reach import Reach, reach_of
+from hookset.core.web.resolve import Outcome, Resolution, resolve_all
+
+__all__ = ["Trace", "trace"]
+
+
+@dataclass(frozen=True, slots=True)
+class Trace:
+    """A name as one kind of thing."""
+
+    kind: str
+    name: str
+    defined: tuple[Definition, ...]
+    in_stock: bool
+    referred: tuple[Reference, ...]
+    """Names built at run time that may mean it are among them."""
+    loaded: bool
+    """Whether the game comes to a file that defines it."""
+    chain: tuple[Reference, ...]
+    """From a file that the game reads of its own accord to the one that defines the name, by the references that lead
+    from each to the next."""
+    breaks: tuple[Reference, ...]
+    """What would be missing if it were not there."""
+
+
+def trace(web: Web, index: Index, reach: Reach, resolutions: tuple[Resolution, ...], name: str) -> tuple[Trace, ...]:
+    """For each kind that has something of this name, defined or asked for. The base game's definitions count."""
+    return tuple(
+        found
+        for kind in web.layout.kinds
+        if (found := _of_kind(web, index, reach, resolutions, kind, name)) is not None
+    )
+
+
+def _of_kind(
+    web: Web, index: Index, reach: Reach, resolutions: tuple[Resolution, ...], kind: str, name: str
+) -> Trace | None:
+    defined = tuple(index.get(kind, name))
+    in_stock = bool(web.stock.sides(kind, name))
+    referred = tuple(r.reference for r in resolutions if r.reference.kind == kind and _means(index, r.reference, name))
+    if not defined and not any(not reference.pattern for reference in referred):
+        # Most names are found in one kind or two; what may be meant by others is no answer.
+        return None
+    chain = _chain(reach, defined[0].path) if defined else ()
+    loaded = any(definition.path in reach for definition in defined)
+    return Trace(
+        kind, name, defined, in_stock, referred, loaded, chain, _breaks(web, index, resolutions, kind, defined)
+    )
+
+
+def _means(index: Index, reference: Reference, name: str) -> bool:
+    key = index.layout.kinds[reference.kind].key
+    if reference.pattern:
+        return bool(reference.name.strip("*")) and index.fits(reference.name, name)
+    meant = index.meant(reference)
+    return key(meant[0].name if meant else reference.name) == key(name)
+
+
+def _chain(reach: Reach, path: str) -> tuple[Reference, ...]:
+    steps: list[Reference] = []
+    while (step := reach.via.get(path)) is not None:
+        steps.append(step)
+        path = step.path
+    return tuple(reversed(steps))
+
+
+def _breaks(
+    web: Web, index: Index, resolutions: tuple[Resolution, ...], kind: str, defined: tuple[Definition, ...]
+) -> tuple[Reference, ...]:
+    """The map without it, judged once more: what is missing then and is not now."""
+    if not defined:
+        return ()
+    paths = {definition.path for definition in defined}
+    whole = index.layout.kinds[kind].entry.path
+    files = []
+    for file in web.files:
+        if file.path in paths:
+            if whole:
+                continue
+            kept = tuple(definition for definition in file.definitions if definition not in defined)
+            files.append(msgspec.structs.replace(file, definitions=kept))
+        else:
+            files.append(file)
+    without = replace(web, files=tuple(files))
+    fresh = Index(without)
+    missing = {
+        (r.reference.path, r.reference.where, r.reference.kind) for r in resolutions if r.outcome is Outcome.MISSING
+    }
+    return tuple(
+        r.reference
+        for r in resolve_all(without, fresh, reach_of(without, fresh))
+        if r.outcome is Outcome.MISSING and (r.reference.path, r.reference.where, r.reference.kind) not in missing
+    )

@@ -1,0 +1,27 @@
+"""One page to share with people who have neither the map nor the tool: it needs nothing but itself."""
+
+from __future__ import annotations
+
+from importlib import resources
+from itertools import groupby
+
+from hookset import __version__
+from hookset.core.model import Severity
+from hookset.reports.saved.told import SavedReport, Told
+
+__all__ = ["REPORT"]
+
+
+def _written(told: Told) -> str:
+    from jinja2 import Environment
+
+    environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
+    source = (resources.files("hookset.reports.saved") / "page.html").read_text(encoding="utf-8")
+    levels = [(level.word, sum(f.severity is level for f in told.findings)) for level in Severity]
+    by_file = [(path, list(found)) for path, found in groupby(told.findings, key=lambda f: f.spot.path)]
+    return environment.from_string(source).render(
+        told=told, counts=told.verdict.counts, open=told.verdict.open, levels=levels, by_file=by_file, tool=__version__
+    )
+
+
+REPORT = SavedReport(".html", "one HTML page, to share", _written)

@@ -1,0 +1,34 @@
+"""What there is to report, whatever the format."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from hookset.core.checks import Verdict
+from hookset.core.model import Finding
+
+__all__ = ["SavedReport", "Told"]
+
+
+@dataclass(frozen=True)
+class Told:
+    """A check's outcome."""
+
+    name: str
+    version: str
+    layout: str
+    time: str
+    """UTC, ISO 8601."""
+    verdict: Verdict
+    findings: tuple[Finding, ...]
+    """Those that are told: all, or what is new since an earlier report."""
+
+
+@dataclass(frozen=True, slots=True)
+class SavedReport:
+    """A format."""
+
+    ending: str
+    title: str
+    written: Callable[[Told], str]

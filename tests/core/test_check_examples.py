@@ -1,0 +1,59 @@
+"""Each check on its own examples: it tells the one, and is silent on the other and on the whole map."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+from collections.abc import Mapping
+from pathlib import Path
+
+import pytest
+
+from hookset.core.checks import Check, all_checks, judge
+from hookset.core.checks.examples import FILES, LAYOUT
+from hookset.core.layouts import load_layout
+from hookset.core.model import Finding
+from hookset.core.project import Ledger, LedgerFile, LedgerHook, LedgerPack, Stock, read_project
+from hookset.core.project.stocks import StockList, StockNames
+from hookset.core.trees import EmptyTree, Inline, Overlay
+from tests.test_house import ROOT
+
+
+class Linked(EmptyTree):
+    def __init__(self, links: tuple[str, ...]) -> None:
+        self.links = links
+
+
+def findings(
+    one: Check, changed: Mapping[str, str | None], project: str = "", links: tuple[str, ...] = ()
+) -> tuple[Finding, ...]:
+    """What a check says of the small map with some files changed."""
+    example = one.example
+    files = {path: text for path, text in {**FILES, **changed}.items() if text is not None}
+    tree = Overlay(Linked(links), {path: Inline(text.encode()) for path, text in files.items()})
+    layout = load_layout((LAYOUT + example.layout).encode(), "example.toml")
+    groups = tuple(StockNames(kind=kind, names=names) for kind, names in example.stock.items())
+    hooks: tuple[LedgerHook, ...] = ()
+    if example.set_by_pack is not None:
+        seat, path, text = example.set_by_pack
+        hooks = (LedgerHook(seat=seat, path=path, texts=(text,), before=("",)),)
+    files_of_pack = tuple(LedgerFile(path=path, sha256="") for path in example.brought_by_pack)
+    ledger = Ledger(packs=(LedgerPack(name="bell", version="1", title="", files=files_of_pack, hooks=hooks),))
+    head = '[map]\nname = "x"\nlayout = "example.toml"\n'
+    _, terms = read_project((head + project).encode())
+    return judge(tree, layout, Stock((StockList("base", groups),)), ledger, terms).findings
+
+
+@pytest.mark.parametrize("one", all_checks(), ids=lambda one: one.code)
+def test_a_check_keeps_to_its_examples(one: Check) -> None:
+    failing = findings(one, one.example.fails, one.example.project, one.example.links)
+    assert one.code in {finding.code for finding in failing}
+    passes = {finding.code for finding in findings(one, one.example.passes)}
+    assert one.code not in passes
+    assert passes <= {"unused-file", "defined-in-stock"}
+
+
+def test_the_page_of_checks_is_up_to_date(tmp_path: Path) -> None:
+    made = subprocess.run([sys.executable, ROOT / "tools/make_checks_page.py", tmp_path / "checks.md"], check=False)
+    assert made.returncode == 0
+    assert (tmp_path / "checks.md").read_text() == (ROOT / "docs/checks.md").read_text()
