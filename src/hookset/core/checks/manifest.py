@@ -8,7 +8,7 @@ from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
 from hookset.core.model import AddRow, DropRow, Severity
 from hookset.core.trees import Glob
-from hookset.core.web import listed_paths
+from hookset.core.web import Outcome, listed_paths
 
 __all__: list[str] = []
 
@@ -59,15 +59,18 @@ def not_in_manifest(case: Case) -> Iterable[Draft]:
 )
 def unused_file(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
+    # Something asks for these, wrongly: that is told where it does.
+    meant = {hit.path for one in case.resolutions if one.outcome is Outcome.MISSING for hit in one.hits}
     if manifest is not None:
         listed = listed_paths(case.layout, case.index, case.reach)
         for path in _to_list(case):
-            if path not in case.reach:
+            if path not in case.reach and path not in meant:
                 shipped = f", though {manifest.file} ships it" if path in listed else ""
                 yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.row, name=path)
     elif case.layout.roots or case.layout.root_names:
         for file in case.web.files:
-            if file.opened and file.path not in case.reach and file.path not in case.layout.build.first:
+            loose = file.path not in case.reach and file.path not in meant
+            if file.opened and loose and file.path not in case.layout.build.first:
                 yield Draft(path=file.path, message=f"nothing uses `{file.path}`", name=file.path)
 
 

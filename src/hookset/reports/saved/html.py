@@ -12,10 +12,21 @@ from hookset.reports.saved.told import SavedReport, Told
 __all__ = ["REPORT"]
 
 
+def _named(words: str) -> str:
+    """Names stand in backquotes in every message."""
+    from markupsafe import Markup, escape
+
+    parts = [str(escape(part)) for part in words.split("`")]
+    if len(parts) % 2 == 0:
+        return str(escape(words))
+    return Markup("".join(f"<code>{part}</code>" if index % 2 else part for index, part in enumerate(parts)))
+
+
 def _written(told: Told) -> str:
     from jinja2 import Environment
 
     environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)
+    environment.filters["named"] = _named
     source = (resources.files("hookset.reports.saved") / "page.html").read_text(encoding="utf-8")
     levels = [(level.word, sum(f.severity is level for f in told.findings)) for level in Severity]
     by_file = [(path, list(found)) for path, found in groupby(told.findings, key=lambda f: f.spot.path)]

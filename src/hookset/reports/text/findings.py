@@ -42,7 +42,7 @@ def check_text(title: str, layout: str, verdict: Verdict, compared: Since | None
     if verdict.accepted:
         parts.append(Text(f"{plural(verdict.accepted, 'finding')} accepted in hookset.toml", style="dim"))
     if mendable := sum(finding.mend is not None for finding in findings):
-        parts.append(marked(f"`hookset check --mend` mends {'all' if mendable == len(findings) else mendable} of it"))
+        parts.append(marked(f"`hookset check --mend` can mend {mendable} of these"))
     parts += [counts_text(verdict.counts), _unread(verdict.counts), _open(verdict.open)]
     return stacked(*parts)
 
