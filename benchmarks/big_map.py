@@ -75,9 +75,13 @@ def scene(scripts: int, models: int, sounds: int, objects: int, scale: float, rn
                 if number < calls
                 else f'<Attribute name="opens" type="link" value="n{rng.randrange(objects):06}"/>'
             )
-            lines.append(f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360} 0">{attribute}</Node>')
+            lines.append(
+                f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360} 0">{attribute}</Node>'
+            )
         else:
-            lines.append(f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360}.50 0" scale="1 1 1"/>')
+            lines.append(
+                f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360}.50 0" scale="1 1 1"/>'
+            )
     lines += ["  </Nodes>", "</World>", ""]
     return "\n".join(lines)
 

@@ -254,7 +254,7 @@ def test_names_that_the_game_asks_for_load_their_files() -> None:
         "a.lua": "function on_start() end\nfunction ring() end\n",
         "b.lua": "function sing() end\n",
     }
-    assert found(layout, files) == [("not-loaded", "a.list", 2), ("unused-file", "b.lua", 0)]
+    assert found(layout, files) == [("not-loaded", "a.list", 2)]
 
 
 def test_texts_made_of_other_values() -> None:

@@ -60,14 +60,15 @@ class _Commands(click.Group):
     help="The map's folder, if it is not this one or one above it.",
 )
 @click.option("-v", "--verbose", is_flag=True, help="Say what is being done, and keep it in a log file.")
+@click.option("--no-cache", is_flag=True, help="Read every file anew, and remember nothing.")
 @click.version_option(__version__, prog_name="hookset", message="%(prog)s %(version)s")
 @click.pass_context
-def cli(ctx: click.Context, folder: Path, verbose: bool) -> None:
+def cli(ctx: click.Context, folder: Path, verbose: bool, no_cache: bool) -> None:
     """Sets scripted prefabs into a map project, and checks that every reference is there before the map is built."""
     from hookset.cli.logfile import Notes
     from hookset.cli.run import Run
 
-    ctx.obj = Run(folder, Notes(verbose))
+    ctx.obj = Run(folder, Notes(verbose), not no_cache)
 
 
 def main(arguments: list[str]) -> int:

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
     from hookset.cli.logfile import Notes
     from hookset.core.install import Recovery
+    from hookset.core.web import FactsCache
 
 __all__ = ["Run", "json_option", "now", "pass_run"]
 
@@ -34,6 +35,7 @@ class Run:
 
     folder: Path
     notes: Notes
+    caching: bool = True
 
     def print(self, renderable: RenderableType) -> None:
         show(renderable)
@@ -53,6 +55,22 @@ class Run:
                 pass
         self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
         return project
+
+    def cache(self, project: MapProject) -> FactsCache | None:
+        """What is remembered of the map's files, in the user's cache folder; None with --no-cache."""
+        if not self.caching:
+            return None
+        # Imported here: commands that read no map need none of it.
+        import hashlib
+
+        from platformdirs import user_cache_path
+
+        from hookset.core.web import FactsCache
+
+        place = hashlib.sha256(str(project.root).encode("utf-8", "surrogatepass")).hexdigest()[:16]
+        return FactsCache(
+            user_cache_path("hookset", appauthor=False) / "maps" / f"{project.root.name[:40]}-{place}.sqlite"
+        )
 
     @contextmanager
     def changing(self) -> Iterator[MapProject]:

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from hookset.core.checks import Counts, OpenReference, Since, Verdict
+    from hookset.core.checks import Counts, OpenReference, Since, Summary
     from hookset.core.install import FileDiff, MendPlan
     from hookset.core.model import Finding
 
@@ -63,7 +63,7 @@ def _open(reference: OpenReference) -> dict[str, Any]:
     }
 
 
-def check_data(verdict: Verdict) -> dict[str, Any]:
+def check_data(verdict: Summary) -> dict[str, Any]:
     return {
         "findings": [finding_data(finding) for finding in verdict.findings],
         "not_checkable": [_open(reference) for reference in verdict.open],

@@ -38,7 +38,7 @@ def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
     """
     project = run.project()
     tree = project.tree
-    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.terms)
+    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.terms, run.cache(project))
     if not anyway:
         gate(verdict)
     head = project.file.map

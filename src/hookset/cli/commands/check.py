@@ -7,7 +7,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.core.checks import Since, Verdict, judge, since
+from hookset.core.checks import Since, Summary, judge, recall, remember, since
 from hookset.core.model import CouldNotError, Severity, WrongUseError
 from hookset.core.project import MapProject, read_ledger
 from hookset.reports.checked import check_data, mend_data, since_data
@@ -64,7 +64,7 @@ def command(
         return _mend(run, preview, as_json)
     project = run.project()
     _known_formats(reports)
-    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms)
+    verdict = _summary(run, project)
     compared = since(verdict, earlier) if earlier is not None else None
     for file in reports:
         _keep(project, verdict, compared, file)
@@ -78,6 +78,19 @@ def command(
         if coverage:
             run.print(coverage_text(project.layout, verdict.counts, verdict.open))
     return 0 if clean else 1
+
+
+def _summary(run: Run, project: MapProject) -> Summary:
+    """Recalled where nothing has changed; else judged."""
+    tree, cache = project.tree, run.cache(project)
+    summary = recall(project, tree, cache)
+    if summary is None:
+        ledger = read_ledger(project.root)
+        summary = judge(tree, project.layout, project.stock, ledger, project.terms, cache).summary
+        remember(project, tree, cache, summary)
+    else:
+        run.notes.add("nothing has changed since the last check")
+    return summary
 
 
 def _title(project: MapProject) -> str:
@@ -99,7 +112,7 @@ def _known_formats(reports: tuple[Path, ...]) -> None:
             )
 
 
-def _keep(project: MapProject, verdict: Verdict, compared: Since | None, file: Path) -> None:
+def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: Path) -> None:
     from hookset.reports.saved import Told, report_for
 
     report = report_for(file.name)
@@ -129,7 +142,7 @@ def _mend(run: Run, preview: bool, as_json: bool) -> int:
     from hookset.reports.text.mends import mend_text
 
     with run.changing() as project:
-        plan = plan_mend(project, read_ledger(project.root))
+        plan = plan_mend(project, read_ledger(project.root), run.cache(project))
         diffs = tuple(text_diffs(project.tree, plan.changes))
         write = bool(plan.changes) and not preview
         if write:

@@ -102,7 +102,7 @@ def command(
 def _planned(run: Run, project: MapProject, opened: list[Pack], choices: Choices) -> tuple[Plan, Outlook]:
     plan = plan_install(project, read_ledger(project.root), ledger_bytes(project), opened, choices, now())
     run.notes.add(f"planned {len(plan.changes)} changed files, {len(plan.stops)} stops")
-    return plan, outlook(project, plan)
+    return plan, outlook(project, plan, run.cache(project))
 
 
 def _diffs(project: MapProject, plan: Plan) -> tuple[FileDiff, ...]:

@@ -34,7 +34,9 @@ def command(run: Run, name: str, kind: str | None, as_json: bool) -> None:
     kinds = project.layout.kinds
     if kind is not None and kind not in kinds:
         raise WrongUseError(f"no kind is called {kind!r}{nearest(kind, sorted(kinds))}", remedy="`hookset layout show`")
-    case = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms).case
+    case = judge(
+        project.tree, project.layout, project.stock, read_ledger(project.root), project.terms, run.cache(project)
+    ).case
     found = [
         one
         for one in trace(case.web, case.index, case.reach, case.resolutions, name)

@@ -1,7 +1,8 @@
 """Floor 9: judging a web. One module per family of checks; a new check is one decorated function."""
 
 from hookset.core.checks.declare import Case, Check, Draft, all_checks
-from hookset.core.checks.judge import Counts, OpenReference, RuleCount, Verdict, judge, judge_web
+from hookset.core.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_web
+from hookset.core.checks.recall import recall, remember
 from hookset.core.checks.since import Since, since
 
 __all__ = [
@@ -12,9 +13,12 @@ __all__ = [
     "OpenReference",
     "RuleCount",
     "Since",
+    "Summary",
     "Verdict",
     "all_checks",
     "judge",
     "judge_web",
+    "recall",
+    "remember",
     "since",
 ]

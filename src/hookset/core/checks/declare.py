@@ -14,7 +14,7 @@ from hookset.core.checks.examples import Example
 from hookset.core.layouts import Kind, Layout
 from hookset.core.model import EVERY_SIDE, Mend, Severity, Where
 from hookset.core.project import Accepted, Ledger, Terms
-from hookset.core.web import Index, Reach, Resolution, Web
+from hookset.core.web import Index, Reach, Resolutions, Web
 
 __all__ = ["Case", "Check", "Draft", "all_checks", "check"]
 
@@ -27,7 +27,7 @@ class Case:
     ledger: Ledger
     index: Index
     reach: Reach
-    resolutions: tuple[Resolution, ...]
+    resolutions: Resolutions
     terms: Terms = field(default_factory=Terms)
     idle: tuple[Accepted, ...] = ()
     """What the terms accept and no check has found; known once all of them have looked."""

@@ -38,7 +38,7 @@ def defined_twice(case: Case) -> Iterable[Draft]:
     for kind in case.layout.kinds.values():
         if kind.name == row or not (kind.entry.unique or kind.entry.pool):
             continue
-        for definitions in case.index.groups(kind.name).values():
+        for definitions in case.index.repeated(kind.name).values():
             for index, definition in enumerate(definitions):
                 earlier = next((d for d in definitions[:index] if _same(d, definition, kind.entry.sided)), None)
                 if earlier is not None:
@@ -99,7 +99,7 @@ def _same(one: Definition, other: Definition, sided: bool) -> bool:
     ),
 )
 def untranslated(case: Case) -> Iterable[Draft]:
-    told = {(r.reference.kind, r.reference.name) for r in case.resolutions if r.miss is Miss.VARIANT}
+    told = {(r.reference.kind, r.reference.name) for r in case.resolutions.missing if r.miss is Miss.VARIANT}
     for name, variants in case.index.variants.items():
         kind = case.kind(name)
         for definitions in case.index.groups(name).values():

@@ -13,7 +13,7 @@ from hookset.core.layouts import Layout
 from hookset.core.model import Finding, Reference, Severity, Spot, Where
 from hookset.core.project import Ledger, Stock, Terms
 from hookset.core.trees import Tree
-from hookset.core.web import Index, Outcome, Web, collect, reach_of, resolve_all, spots
+from hookset.core.web import FactsCache, Index, Web, collect, reach_of, resolve_all, spots
 
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_web"]
 
@@ -62,14 +62,12 @@ class OpenReference(Struct, frozen=True, kw_only=True):
     """Built at run time; otherwise nothing is known of its kind: no rule defines any, no stock list names one."""
 
 
-@dataclass(frozen=True)
-class Verdict:
-    """Findings in order, and what they were drawn from."""
+class Summary(Struct, frozen=True, kw_only=True):
+    """Findings in order, and what was looked at: all that there is to tell."""
 
     findings: tuple[Finding, ...]
     open: tuple[OpenReference, ...]
     counts: Counts
-    case: Case
     accepted: int = 0
     """Findings that the terms accept, and that are not told."""
 
@@ -83,11 +81,48 @@ class Verdict:
         return all(f.severity is Severity.NOTE for f in self.findings)
 
 
+@dataclass(frozen=True)
+class Verdict:
+    """What there is to tell, and what it was drawn from."""
+
+    summary: Summary
+    case: Case
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        return self.summary.findings
+
+    @property
+    def open(self) -> tuple[OpenReference, ...]:
+        return self.summary.open
+
+    @property
+    def counts(self) -> Counts:
+        return self.summary.counts
+
+    @property
+    def accepted(self) -> int:
+        return self.summary.accepted
+
+    @property
+    def errors(self) -> tuple[Finding, ...]:
+        return self.summary.errors
+
+    @property
+    def clean(self) -> bool:
+        return self.summary.clean
+
+
 def judge(
-    tree: Tree, layout: Layout, stock: Stock, ledger: Ledger | None = None, terms: Terms | None = None
+    tree: Tree,
+    layout: Layout,
+    stock: Stock,
+    ledger: Ledger | None = None,
+    terms: Terms | None = None,
+    cache: FactsCache | None = None,
 ) -> Verdict:
     """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts."""
-    return judge_web(collect(tree, layout, stock), ledger or Ledger(), terms or Terms())
+    return judge_web(collect(tree, layout, stock, cache), ledger or Ledger(), terms or Terms())
 
 
 def judge_web(web: Web, ledger: Ledger, terms: Terms) -> Verdict:
@@ -97,7 +132,7 @@ def judge_web(web: Web, ledger: Ledger, terms: Terms) -> Verdict:
     reach = reach_of(web, index)
     case = Case(web, ledger, index, reach, resolve_all(web, index, reach), terms)
     drafts = [(check, draft) for check in checks for draft in check.function(case)]
-    undecided = [r.reference for r in case.resolutions if r.outcome is Outcome.OPEN]
+    undecided = [r.reference for r in case.resolutions.open]
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.path, r.where) for r in undecided]
     places = spots(web.tree, web.layout, wanted)
@@ -107,13 +142,13 @@ def judge_web(web: Web, ledger: Ledger, terms: Terms) -> Verdict:
     late = (
         _finding(accepted_nothing, draft, {}, terms) for draft in accepted_nothing.function(replace(case, idle=idle))
     )
-    return Verdict(
+    summary = Summary(
         findings=tuple(sorted((*findings, *late), key=lambda f: f.order)),
         open=tuple(sorted((_open(case, r, places) for r in undecided), key=lambda o: (o.spot, o.name))),
         counts=_counts(case, len(checks)),
-        case=case,
         accepted=len(found) - len(findings),
     )
+    return Verdict(summary, case)
 
 
 def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:
@@ -144,17 +179,17 @@ def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot
 
 
 def _counts(case: Case, checks: int) -> Counts:
-    outcomes = [resolution.outcome for resolution in case.resolutions]
+    found = case.resolutions
     files = case.web.files
     return Counts(
         files=len(files),
         opened=sum(file.opened for file in files),
         unread=tuple(file.path for file in files if not file.opened),
-        definitions=sum(len(file.definitions) for file in files),
-        in_map=outcomes.count(Outcome.MAP),
-        in_stock=outcomes.count(Outcome.STOCK),
-        missing=outcomes.count(Outcome.MISSING),
-        not_checkable=outcomes.count(Outcome.OPEN),
+        definitions=sum(len(block.names) for file in files for block in file.defined),
+        in_map=found.in_map,
+        in_stock=found.in_stock,
+        missing=len(found.missing),
+        not_checkable=len(found.open),
         checks=checks,
         by_rule=_by_rule(case),
     )

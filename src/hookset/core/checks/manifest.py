@@ -8,7 +8,7 @@ from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
 from hookset.core.model import AddRow, DropRow, Severity
 from hookset.core.trees import Glob
-from hookset.core.web import Outcome, listed_paths
+from hookset.core.web import listed_paths
 
 __all__: list[str] = []
 
@@ -60,7 +60,7 @@ def not_in_manifest(case: Case) -> Iterable[Draft]:
 def unused_file(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
     # Something asks for these, wrongly: that is told where it does.
-    meant = {hit.path for one in case.resolutions if one.outcome is Outcome.MISSING for hit in one.hits}
+    meant = {hit.path for one in case.resolutions.missing for hit in one.hits}
     if manifest is not None:
         listed = listed_paths(case.layout, case.index, case.reach)
         for path in _to_list(case):
@@ -87,7 +87,7 @@ def unused_file(case: Case) -> Iterable[Draft]:
 )
 def row_twice(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
-    for rows in case.index.groups(manifest.row).values() if manifest else ():
+    for rows in case.index.repeated(manifest.row).values() if manifest else ():
         for number, row in enumerate(rows[1:], 1):
             where = "earlier in this file" if row.path == rows[0].path else f"in {rows[0].path}"
             same = any(row.path == other.path for other in rows[:number])

@@ -6,14 +6,14 @@ from collections.abc import Iterator
 
 from hookset.core.checks.declare import Case, Draft
 from hookset.core.model import Mend
-from hookset.core.web import Miss, Outcome, Resolution
+from hookset.core.web import Miss, Resolution
 
 __all__ = ["missed", "missed_draft"]
 
 
 def missed(case: Case, miss: Miss) -> Iterator[Resolution]:
-    for resolution in case.resolutions:
-        if resolution.outcome is Outcome.MISSING and resolution.miss is miss:
+    for resolution in case.resolutions.missing:
+        if resolution.miss is miss:
             yield resolution
 
 

@@ -9,7 +9,7 @@ from hookset.core.formats import Document, Unreadable
 from hookset.core.formats.base import Value
 from hookset.core.layouts.layout import Asked
 from hookset.core.model import CouldNotError
-from hookset.core.web.collect import open_document
+from hookset.core.web.reading import open_document
 
 __all__ = ["documents", "values"]
 

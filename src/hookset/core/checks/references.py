@@ -8,7 +8,7 @@ from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
 from hookset.core.checks.missed import missed, missed_draft
 from hookset.core.model import Severity
-from hookset.core.web import Miss, Outcome, Resolution
+from hookset.core.web import Miss, Resolution
 
 __all__: list[str] = []
 
@@ -199,9 +199,9 @@ def outside_map(case: Case) -> Iterable[Draft]:
     ),
 )
 def matches_nothing(case: Case) -> Iterable[Draft]:
-    for resolution in case.resolutions:
+    for resolution in case.resolutions.open:
         reference = resolution.reference
-        if resolution.outcome is not Outcome.OPEN or not reference.pattern or reference.kind in case.index.unknowable:
+        if not reference.pattern or reference.kind in case.index.unknowable:
             continue
         fixed = reference.name.replace("*", "")
         if fixed and not case.index.matching(reference.kind, reference.name):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from hookset.core.checks.judge import Verdict
+from hookset.core.checks.judge import Summary
 from hookset.core.model import CouldNotError, Finding
 
 __all__ = ["Since", "since"]
@@ -25,7 +25,7 @@ class Since:
     """How many of the earlier report's there are no more."""
 
 
-def since(verdict: Verdict, report: Path) -> Since:
+def since(verdict: Summary, report: Path) -> Since:
     """Compare by code, file and name: lines may have moved. Raises CouldNotError for what is no saved report."""
     earlier = Counter(_identity(row) for row in _rows(report))
     left = Counter(earlier)

@@ -124,13 +124,14 @@ def other_ending(case: Case) -> Iterable[Draft]:
     ),
 )
 def backslash(case: Case) -> Iterable[Draft]:
-    for resolution in case.resolutions:
-        reference = resolution.reference
-        entry = case.kind(reference.kind).entry
-        wrong = {"/": "\\", "\\": "/", "either": ""}[entry.separators]
-        if entry.path and wrong and wrong in reference.written:
-            right = reference.written.replace(wrong, entry.separators)
-            word, why = ("backslashes", "") if wrong == "\\" else ("slashes", "this game knows backslashes only")
+    kinds = [kind for kind in case.layout.kinds.values() if kind.entry.path]
+    for right_one, wrong, word, why in (
+        ("/", "\\", "backslashes", ""),
+        ("\\", "/", "slashes", "this game knows backslashes only"),
+    ):
+        names = {kind.name for kind in kinds if kind.entry.separators == right_one}
+        for reference in case.resolutions.written_with(wrong, names):
+            right = reference.written.replace(wrong, right_one)
             yield Draft(
                 path=reference.path,
                 where=reference.where,

@@ -50,9 +50,11 @@ values = [
 def not_in_pool(case: Case) -> Iterable[Draft]:
     for kind in case.layout.kinds.values():
         pool = kind.entry.pool
+        if not pool:
+            continue
         taken = {definition.name for definitions in case.index.groups(kind.name).values() for definition in definitions}
         free = ", ".join(f"`{value}`" for value in pool if value not in taken) or "none"
-        for definitions in case.index.groups(kind.name).values() if pool else ():
+        for definitions in case.index.groups(kind.name).values():
             for definition in definitions:
                 if definition.name not in pool:
                     yield Draft(

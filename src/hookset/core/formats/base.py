@@ -15,6 +15,7 @@ __all__ = [
     "AlreadyThere",
     "Body",
     "Clash",
+    "Columns",
     "Document",
     "Edit",
     "Edits",
@@ -25,6 +26,7 @@ __all__ = [
     "Placement",
     "Unreadable",
     "Value",
+    "columns_of",
     "field_at",
     "spliced",
 ]
@@ -50,6 +52,16 @@ class Value(Struct, frozen=True, gc=False):
     where: Where
     pattern: bool = False
     """Known in part only: `*` stands in `text` for what the program adds at run time."""
+
+
+@dataclass(frozen=True, slots=True)
+class Columns:
+    """Many values at once, in file order."""
+
+    texts: Sequence[str]
+    wheres: Sequence[Where]
+    patterns: Sequence[int] = ()
+    """Rows that are known in part only."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -125,6 +137,10 @@ class Document(Protocol):
     def select(self, selector: Any) -> Iterator[Value]:
         """The values that `selector` (of the format's `selector` type) names, in file order."""
 
+    def columns(self, selector: Any) -> Columns:
+        """The same as `select`, for files with very many values."""
+        return columns_of(self.select(selector))
+
     def said(self, where: Where) -> str:  # noqa: ARG002
         """The text of the entry whose key was selected at `where`; empty in formats that have no such entries."""
         return ""
@@ -186,6 +202,9 @@ class ReadOnly:
     def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
         return iter(())
 
+    def columns(self, selector: Any) -> Columns:
+        return columns_of(self.select(selector))
+
     def said(self, where: Where) -> str:  # noqa: ARG002
         return ""
 
@@ -197,6 +216,13 @@ class ReadOnly:
 
     def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
         return NoSeat("a spot to set an entry: this format is read only")
+
+
+def columns_of(values: Iterable[Value]) -> Columns:
+    """Values as columns."""
+    rows = list(values)
+    patterns = [row for row, value in enumerate(rows) if value.pattern]
+    return Columns([value.text for value in rows], [value.where for value in rows], patterns)
 
 
 def field_at(document: Document, record: Where, keys: Sequence[str | int]) -> Where:

@@ -37,12 +37,13 @@ class _Module(Script):
         "(formal_parameters (identifier) @name) (for_in_statement left: (identifier) @name)"
         " (import_specifier (identifier) @name) (import_clause (identifier) @name) (catch_clause (identifier) @name)"
     )
+    ASSIGNED: ClassVar[str] = "[(variable_declarator) (assignment_expression)] @assignment"
     NAMES: ClassVar[tuple[str, ...]] = ("identifier", "member_expression")
     IMPORT: ClassVar[str] = "import_statement"
     OPENING: ClassVar[str] = r"(?:#![^\n]*\n)?(?:[ \t]*//[^\n]*(?:\n|$)|[ \t]*/\*[\s\S]*?\*/[ \t]*(?:\n|$))*"
 
     def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
-        for node in self.query("[(variable_declarator) (assignment_expression)] @value"):
+        for node in self.captured.get("assignment", ()):
             declared = node.type == "variable_declarator"
             target = node.child_by_field_name("name" if declared else "left")
             if target is not None:

@@ -35,12 +35,14 @@ class _Lua(Script):
         "(parameters name: (identifier) @name) (for_numeric_clause name: (identifier) @name)"
         " (for_generic_clause (variable_list name: (identifier) @name))"
     )
+    ASSIGNED: ClassVar[str] = "(assignment_statement) @assignment"
+    LOCAL: ClassVar[str] = "local"
     NAMES: ClassVar[tuple[str, ...]] = ("identifier", "dot_index_expression")
     # A first line that begins with # is for the shell; Lua skips it.
     OPENING: ClassVar[str] = r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*"
 
     def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
-        for node in self.query("(assignment_statement) @value"):
+        for node in self.captured.get("assignment", ()):
             targets, values = node.named_children[0], node.named_children[-1]
             names = [child for child in targets.named_children if child.type != "attribute"]
             yield from itertools.zip_longest(names, values.named_children[: len(names)])

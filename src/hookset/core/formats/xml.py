@@ -22,6 +22,7 @@ from hookset.core.formats.base import (
     AlreadyThere,
     Body,
     Clash,
+    Columns,
     Document,
     Edit,
     Edits,
@@ -31,6 +32,7 @@ from hookset.core.formats.base import (
     Placement,
     Unreadable,
     Value,
+    columns_of,
 )
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -40,6 +42,8 @@ __all__ = ["FORMAT", "XmlSeat", "XmlSelector"]
 _DECLARED = re.compile(rb"""^<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z0-9._-]+)["']""")
 _ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
 _NEAREST = 12
+_OF_ELEMENTS = re.compile(r"([^|]*[^/|])/@([A-Za-z_][\w.-]*)")
+_ANYWHERE = re.compile(r"//([A-Za-z_][\w.-]*)")
 
 
 class XmlOptions(Struct, frozen=True, forbid_unknown_fields=True):
@@ -95,7 +99,8 @@ class _Xml(Document):
 
     @cached_property
     def _numbers(self) -> dict[Any, int]:
-        return {element: number for number, element in enumerate(self.root.iter(etree.Element))}
+        elements = list(self.root.iter(etree.Element))
+        return dict(zip(elements, range(len(elements)), strict=True))
 
     def _find(self, path: str) -> list[Any]:
         try:
@@ -112,6 +117,23 @@ class _Xml(Document):
                 yield Value(str(found).strip() if not name else str(found), f"{self._numbers[element]}{name}")
             elif isinstance(found.tag, str):
                 yield Value((found.text or "").strip(), str(self._numbers[found]))
+
+    def columns(self, selector: XmlSelector) -> Columns:
+        """Attributes are read off their elements, which takes half the time of asking XPath for each."""
+        match = _OF_ELEMENTS.fullmatch(selector.at)
+        if match is None:
+            return columns_of(self.select(selector))
+        way, name = match.groups()
+        plain = _ANYWHERE.fullmatch(way)
+        elements = self.root.iter(plain[1]) if plain is not None else self._find(way)
+        numbers = self._numbers
+        texts: list[str] = []
+        wheres: list[Where] = []
+        for element in elements:
+            if (text := element.get(name)) is not None:
+                texts.append(text)
+                wheres.append(f"{numbers[element]}@{name}")
+        return Columns(texts, wheres)
 
     def said(self, where: Where) -> str:
         number = int(str(where).replace("/", "@").partition("@")[0])

@@ -14,7 +14,7 @@ from hookset.core.model import Definition
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerPack, MapProject, Stock
 from hookset.core.trees import Content, EmptyTree, Inline, Member, Overlay, Tree
-from hookset.core.web import Index, Miss, Outcome, Resolution, Web, collect, reach_of, resolve_all
+from hookset.core.web import Index, Miss, collect, reach_of, resolve_all
 
 __all__ = ["Asked", "Brought", "Contents", "contents_alone", "contents_in_map"]
 
@@ -61,8 +61,9 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     hooks, _, contents = plan_hooks(pack, Seating(layout, tree), {pack.name: ""})
     web = collect(Overlay(tree, contents), layout, Stock())
     index = Index(web)
-    missing = (r for r in _resolutions(web, index) if r.outcome is Outcome.MISSING and r.miss is Miss.ABSENT)
-    unknown = (r for r in _resolutions(web, index) if r.outcome is Outcome.OPEN and not r.reference.pattern)
+    resolutions = resolve_all(web, index, reach_of(web, index))
+    missing = (r for r in resolutions.missing if r.miss is Miss.ABSENT)
+    unknown = (r for r in resolutions.open if not r.reference.pattern)
     asked = {(layout.kinds[r.reference.kind].label, r.reference.name): "" for r in (*missing, *unknown)}
     # The files that only hold seats are the map's, not the pack's.
     brought = (
@@ -129,10 +130,6 @@ def _without(tree: Tree, pack: LedgerPack) -> Tree:
 
 def _identity(definition: Definition) -> tuple[str, str, str, str]:
     return (definition.kind, definition.name, definition.side, definition.variant)
-
-
-def _resolutions(web: Web, index: Index) -> tuple[Resolution, ...]:
-    return resolve_all(web, index, reach_of(web, index))
 
 
 def _brought(layout: Layout, definitions: Iterable[Definition]) -> tuple[Brought, ...]:

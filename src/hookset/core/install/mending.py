@@ -12,6 +12,7 @@ from hookset.core.install.preview import new_findings
 from hookset.core.model import AddRow, CouldNotError, DropRow, Finding, Respell
 from hookset.core.project import Ledger, MapProject
 from hookset.core.trees import Content, Inline, Member, Overlay, Text, Tree, sha256_of
+from hookset.core.web import FactsCache
 
 __all__ = ["MendPlan", "plan_mend"]
 
@@ -31,10 +32,10 @@ class MendPlan:
     """Findings that could be mended in principle, and could not here: the spot does not read as was expected."""
 
 
-def plan_mend(project: MapProject, ledger: Ledger) -> MendPlan:
+def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = None) -> MendPlan:
     """Mend what can be mended without a choice. A file whose mends would bring a new finding stays as it is."""
     tree = project.tree
-    before = verdict = _judged(project, tree, ledger)
+    before = verdict = _judged(project, tree, ledger, cache)
     contents: dict[str, Content | None] = {}
     given_up: set[str] = set()
     for _ in range(_ROUNDS):
@@ -45,7 +46,7 @@ def plan_mend(project: MapProject, ledger: Ledger) -> MendPlan:
         }
         if not fresh:
             break
-        after = _judged(project, Overlay(tree, contents | fresh), ledger)
+        after = _judged(project, Overlay(tree, contents | fresh), ledger, cache)
         if new_findings(verdict, after):
             given_up |= fresh.keys()
             continue
@@ -65,8 +66,8 @@ def plan_mend(project: MapProject, ledger: Ledger) -> MendPlan:
     )
 
 
-def _judged(project: MapProject, tree: Tree, ledger: Ledger) -> Verdict:
-    return judge(tree, project.layout, project.stock, ledger, project.terms)
+def _judged(project: MapProject, tree: Tree, ledger: Ledger, cache: FactsCache | None) -> Verdict:
+    return judge(tree, project.layout, project.stock, ledger, project.terms, cache)
 
 
 def _mended(project: MapProject, tree: Tree, findings: Sequence[Finding]) -> dict[str, Content]:

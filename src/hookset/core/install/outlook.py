@@ -11,6 +11,7 @@ from hookset.core.install.plan import Plan
 from hookset.core.install.preview import new_findings
 from hookset.core.model import Finding, Severity
 from hookset.core.project import MapProject
+from hookset.core.web import FactsCache
 
 __all__ = ["Outlook", "outlook"]
 
@@ -36,11 +37,11 @@ class Outlook:
         return tuple(finding for finding in self.fresh if finding.severity is Severity.ERROR)
 
 
-def outlook(project: MapProject, plan: Plan) -> Outlook:
+def outlook(project: MapProject, plan: Plan, cache: FactsCache | None = None) -> Outlook:
     """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
     tree = project.tree
-    before = judge(tree, project.layout, project.stock, plan.ledger_before, project.terms)
-    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger, project.terms)
+    before = judge(tree, project.layout, project.stock, plan.ledger_before, project.terms, cache)
+    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger, project.terms, cache)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:

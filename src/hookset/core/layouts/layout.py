@@ -221,6 +221,8 @@ class Layout:
     series: tuple[SeriesRule, ...] = ()
     mirrors: tuple[MirrorEntry, ...] = ()
     grounds: tuple[GroundRule, ...] = ()
+    fingerprint: str = ""
+    """SHA-256 of the layout as it is written; empty for one that was made otherwise."""
 
     @cached_property
     def path_kinds(self) -> frozenset[str]:

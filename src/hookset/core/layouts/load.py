@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 
@@ -61,7 +63,7 @@ def load_layout(data: bytes, where: str) -> Layout:
     entry = typed(sheet.data, LayoutFile)
     if isinstance(entry, list):
         raise sheet.error(entry, _REMEDY)
-    return _made(sheet, entry)
+    return replace(_made(sheet, entry), fingerprint=hashlib.sha256(data).hexdigest())
 
 
 def _made(sheet: Sheet, entry: LayoutFile) -> Layout:

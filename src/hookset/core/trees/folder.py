@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -12,6 +13,10 @@ from typing import BinaryIO
 from hookset.core.model import CouldNotError
 
 __all__ = ["FolderTree"]
+
+
+_SETTLES = 2_000_000_000
+"""Nanoseconds. File systems count time in steps of up to two seconds."""
 
 
 def _nothing(_: str) -> bool:
@@ -27,21 +32,38 @@ class FolderTree:
     """Paths (of folders too) that are not part of this tree."""
 
     @cached_property
-    def _sizes(self) -> dict[str, int]:
-        return {path: size for path, size in sorted(_walk(self.root, "", self.skip)) if not path.endswith("/")}
+    def _listed(self) -> tuple[dict[str, os.stat_result | None], tuple[str, ...], int]:
+        """(files, links to folders, the time in nanoseconds before which files were as they are)"""
+        settled = time.time_ns() - _SETTLES
+        found = sorted(_walk(self.root, "", self.skip), key=lambda one: one[0])
+        files = {path: state for path, state in found if not path.endswith("/")}
+        return files, tuple(path[:-1] for path, _ in found if path.endswith("/")), settled
 
-    @cached_property
+    @property
+    def _files(self) -> dict[str, os.stat_result | None]:
+        return self._listed[0]
+
+    @property
     def links(self) -> tuple[str, ...]:
-        return tuple(path[:-1] for path, _ in sorted(_walk(self.root, "", self.skip)) if path.endswith("/"))
+        return self._listed[1]
 
     def paths(self) -> tuple[str, ...]:
-        return tuple(self._sizes)
+        return tuple(self._files)
 
     def has(self, path: str) -> bool:
-        return path in self._sizes
+        return path in self._files
 
     def size(self, path: str) -> int:
-        return self._sizes[path]
+        state = self._files[path]
+        return state.st_size if state is not None else 0
+
+    def stamp(self, path: str) -> bytes:
+        """Size, number and times. A file that was written just now may be written again within the same tick of its
+        clock; and where the system keeps no time of change, one time that can be set at will is not enough."""
+        state = self._files[path]
+        if state is None or os.name == "nt" or max(state.st_mtime_ns, state.st_ctime_ns) > self._listed[2]:
+            return b""
+        return f"{state.st_size} {state.st_ino} {state.st_mtime_ns} {state.st_ctime_ns}".encode()
 
     def read(self, path: str) -> bytes:
         try:
@@ -56,8 +78,8 @@ class FolderTree:
             raise _unreadable(path, error) from error
 
 
-def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tuple[str, int]]:
-    """Files with their sizes; links to folders with a `/` at their end."""
+def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat_result | None]]:
+    """Files with their state; links to folders with a `/` at their end."""
     try:
         entries = list(os.scandir(folder))
     except OSError as error:
@@ -69,20 +91,20 @@ def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tup
         if entry.is_dir(follow_symlinks=False):
             yield from _walk(Path(entry.path), f"{path}/", skip)
         elif entry.is_symlink() and Path(entry.path).is_dir():
-            yield f"{path}/", 0
+            yield f"{path}/", None
         else:
             yield from _file(path, entry)
 
 
-def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, int]]:
+def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, os.stat_result | None]]:
     """A file; or a link that leads nowhere, which is told when somebody reads it. Other things are no part of a map."""
     try:
         if entry.is_file():
-            yield path, entry.stat().st_size
+            yield path, entry.stat()
         elif entry.is_symlink() and not Path(entry.path).exists():
-            yield path, 0
+            yield path, None
     except OSError:
-        yield path, 0
+        yield path, None
 
 
 def _unreadable(path: str, error: OSError) -> CouldNotError:

@@ -40,6 +40,9 @@ class Overlay:
         content = self._change(path)
         return self.base.size(path) if content is None else content.size
 
+    def stamp(self, path: str) -> bytes:
+        return self.base.stamp(path) if self._change(path) is None else b""
+
     def read(self, path: str) -> bytes:
         content = self._change(path)
         return self.base.read(path) if content is None else content.read()

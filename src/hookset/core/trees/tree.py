@@ -25,6 +25,9 @@ class Tree(Protocol):
     def size(self, path: str) -> int:
         """Bytes."""
 
+    def stamp(self, path: str) -> bytes:
+        """What is the same as long as the file is; empty where nothing short of its bytes can tell."""
+
     def read(self, path: str) -> bytes:
         """The whole file. Raises CouldNotError when it cannot be read."""
 
@@ -44,6 +47,9 @@ class EmptyTree:
         return False
 
     def size(self, path: str) -> int:
+        raise KeyError(path)
+
+    def stamp(self, path: str) -> bytes:
         raise KeyError(path)
 
     def read(self, path: str) -> bytes:

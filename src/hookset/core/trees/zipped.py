@@ -54,6 +54,10 @@ class ZipTree:
     def size(self, path: str) -> int:
         return self.infos[path].file_size
 
+    def stamp(self, path: str) -> bytes:
+        info = self.infos[path]
+        return f"zip {info.CRC} {info.file_size}".encode()
+
     def read(self, path: str) -> bytes:
         with self.open(path) as stream:
             return stream.read()

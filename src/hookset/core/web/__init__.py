@@ -1,11 +1,13 @@
 """Floor 8: the web of names. Collect definitions and references over a tree, then resolve every reference."""
 
-from hookset.core.web.collect import FileFacts, Web, collect
+from hookset.core.web.cache import FactsCache
+from hookset.core.web.collect import Web, collect
 from hookset.core.web.explain import Explained, Seen, explain
+from hookset.core.web.facts import FileFacts
 from hookset.core.web.index import Index
 from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
-from hookset.core.web.resolve import Miss, Outcome, Resolution, resolve_all
+from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve_all
 from hookset.core.web.shipped import listed_paths
 from hookset.core.web.stocking import particulars, rooted, stock_rows
 from hookset.core.web.survey import RuleSurvey, SeatSurvey, Survey, survey
@@ -13,12 +15,14 @@ from hookset.core.web.trace import Trace, trace
 
 __all__ = [
     "Explained",
+    "FactsCache",
     "FileFacts",
     "Index",
     "Miss",
     "Outcome",
     "Reach",
     "Resolution",
+    "Resolutions",
     "RuleSurvey",
     "SeatSurvey",
     "Seen",

@@ -8,8 +8,8 @@ from hookset.core.formats import format_named, text_of
 from hookset.core.layouts import Layout, ReadRule, map_words
 from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.trees import Tree
-from hookset.core.web.collect import read_file
 from hookset.core.web.locate import spots
+from hookset.core.web.reading import read_file
 
 __all__ = ["Explained", "Seen", "explain"]
 

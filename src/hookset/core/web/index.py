@@ -7,10 +7,12 @@ import functools
 import posixpath
 import re
 import unicodedata
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 
-from hookset.core.model import Definition, Reference
+from hookset.core.model import Definition, Reference, sides_meet
 from hookset.core.web.collect import Web
+from hookset.core.web.facts import Defined
 
 __all__ = ["Index"]
 
@@ -24,6 +26,10 @@ _SORTS = (
 """Endings of files that can stand for one another: a texture may have been converted, a model's buffer is no model."""
 
 
+_ROWS = 32
+"""Bits of a locator that hold the row in its block; those above hold the block."""
+
+
 class Index:
     """Look-ups over a web's definitions. Made once per web, changed by nobody."""
 
@@ -32,15 +38,77 @@ class Index:
         self.stock = web.stock
         self._near: dict[tuple[str, str], tuple[str, ...]] = {}
         self._all_names: dict[str, list[str]] = {}
-        self._by_kind: dict[str, dict[str, list[Definition]]] = {kind: {} for kind in web.layout.kinds}
-        for file in web.files:
-            for definition in file.definitions:
-                key = self.layout.kinds[definition.kind].key(definition.name)
-                self._by_kind[definition.kind].setdefault(key, []).append(definition)
+        self._folded: dict[str, dict[str, list[str]]] = {}
+        self._blocks: list[tuple[str, Defined]] = [(file.path, block) for file in web.files for block in file.defined]
+        self._first: dict[str, dict[str, int]] = {kind: {} for kind in web.layout.kinds}
+        """For each kind, where the first definition of each name stands."""
+        self._more: dict[str, dict[str, list[int]]] = {kind: {} for kind in web.layout.kinds}
+        """And where further ones do."""
+        for number, (_, block) in enumerate(self._blocks):
+            self._add(block, number << _ROWS)
+
+    def _add(self, block: Defined, base: int) -> None:
+        kind, first = self.layout.kinds[block.kind], self._first[block.kind]
+        keys = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
+        fresh = dict(zip(keys, range(base, base + len(keys)), strict=True))
+        if len(fresh) == len(keys) and first.keys().isdisjoint(fresh):
+            if first:
+                first.update(fresh)
+            else:
+                self._first[block.kind] = fresh
+            return
+        more = self._more[block.kind]
+        for row, key in enumerate(keys, base):
+            if key in first:
+                more.setdefault(key, []).append(row)
+            else:
+                first[key] = row
+
+    def _definition(self, locator: int) -> Definition:
+        path, block = self._blocks[locator >> _ROWS]
+        return block.definition(path, locator & ((1 << _ROWS) - 1))
+
+    def known(self, kind: str) -> Mapping[str, int]:
+        """The names of a kind that the map defines, as the game compares them."""
+        return self._first[kind]
+
+    @property
+    def block_paths(self) -> list[str]:
+        """The file of each block of definitions, by its number."""
+        return [path for path, _ in self._blocks]
+
+    def first_blocks(self, kind: str, keys: Iterable[str]) -> Iterator[int | None]:
+        """The number of the block that defines each of these first; None where none does."""
+        first = self._first[kind]
+        return (None if (locator := first.get(key)) is None else locator >> _ROWS for key in keys)
+
+    def places(self, kind: str, name: str) -> Iterator[tuple[str, str]]:
+        """(path, side) of each definition of a name."""
+        key = self.layout.kinds[kind].key(name)
+        if (locator := self._first[kind].get(key)) is not None:
+            for one in (locator, *self._more[kind].get(key, ())):
+                path, block = self._blocks[one >> _ROWS]
+                yield path, block.side
+
+    def blocks_of(self, kind: str, names: Sequence[str], side: str) -> Iterator[tuple[int, str]]:
+        """(row, path): the files that define any of the names on a side, each with a row of a name that it defines."""
+        first, more, entry = self._first[kind], self._more[kind], self.layout.kinds[kind]
+        keys = names if entry.entry.case == "exact" else [entry.key(name) for name in names]
+        found = {locator >> _ROWS: row for row, locator in enumerate(map(first.get, keys)) if locator is not None}
+        if more:
+            found |= {one >> _ROWS: row for row, key in enumerate(keys) for one in more.get(key, ())}
+        for number, row in found.items():
+            path, block = self._blocks[number]
+            if sides_meet(block.side, side):
+                yield row, path
 
     def get(self, kind: str, name: str) -> list[Definition]:
         """The definitions of a name, as the game compares names of this kind."""
-        return self._by_kind[kind].get(self.layout.kinds[kind].key(name), [])
+        key = self.layout.kinds[kind].key(name)
+        locator = self._first[kind].get(key)
+        if locator is None:
+            return []
+        return [self._definition(one) for one in (locator, *self._more[kind].get(key, ()))]
 
     def meant(self, reference: Reference) -> list[Definition]:
         """The definitions of what a reference looks up first, or else next."""
@@ -50,19 +118,27 @@ class Index:
         return []
 
     def groups(self, kind: str) -> dict[str, list[Definition]]:
-        return self._by_kind[kind]
+        """Every definition of a kind, by name: for kinds that a layout has rules about."""
+        more = self._more[kind]
+        return {
+            key: [self._definition(one) for one in (locator, *more.get(key, ()))]
+            for key, locator in self._first[kind].items()
+        }
+
+    def repeated(self, kind: str) -> dict[str, list[Definition]]:
+        """The names that are defined more than once."""
+        return {
+            key: [self._definition(one) for one in (self._first[kind][key], *more)]
+            for key, more in self._more[kind].items()
+        }
 
     def folded(self, kind: str, name: str) -> list[Definition]:
         """The definitions that differ from `name` in letter case, or in Unicode's normal form, at most."""
-        return self._folded.get((kind, _loose(name)), [])
-
-    @cached_property
-    def _folded(self) -> dict[tuple[str, str], list[Definition]]:
-        folded: dict[tuple[str, str], list[Definition]] = {}
-        for kind, names in self._by_kind.items():
-            for name, definitions in names.items():
-                folded.setdefault((kind, _loose(name)), []).extend(definitions)
-        return folded
+        if kind not in self._folded:
+            folded = self._folded[kind] = {}
+            for key in self._first[kind]:
+                folded.setdefault(_loose(key), []).append(key)
+        return [one for key in self._folded[kind].get(_loose(name), ()) for one in self.get(kind, key)]
 
     def other_endings(self, kind: str, path: str) -> list[Definition]:
         """The definitions that differ from a path in what stands behind the last dot, and hold things of its sort."""
@@ -75,9 +151,9 @@ class Index:
     def _stems(self) -> dict[tuple[str, str], list[Definition]]:
         stems: dict[tuple[str, str], list[Definition]] = {}
         for kind in self.layout.path_kinds:
-            for definitions in self._by_kind[kind].values():
-                stem = _loose(posixpath.splitext(definitions[0].name)[0])
-                stems.setdefault((kind, stem), []).append(definitions[0])
+            for locator in self._first[kind].values():
+                definition = self._definition(locator)
+                stems.setdefault((kind, _loose(posixpath.splitext(definition.name)[0])), []).append(definition)
         return stems
 
     def near(self, kind: str, name: str) -> tuple[str, ...]:
@@ -95,7 +171,7 @@ class Index:
         """Labels of the other kinds that have a definition of that name."""
         return tuple(
             self.layout.kinds[other].label
-            for other in self._by_kind
+            for other in self._first
             if other != kind and other not in self.layout.path_kinds and self.get(other, name)
         )
 
@@ -103,9 +179,9 @@ class Index:
     def variants(self) -> dict[str, tuple[str, ...]]:
         """For kinds that must be there once per variant, all the variants that this map has."""
         found: dict[str, tuple[str, ...]] = {}
-        for kind, names in self._by_kind.items():
-            if self.layout.kinds[kind].entry.each:
-                found[kind] = tuple(sorted({d.variant for ds in names.values() for d in ds}))
+        for name, kind in self.layout.kinds.items():
+            if kind.entry.each:
+                found[name] = tuple(sorted({block.variant for _, block in self._blocks if block.kind == name}))
         return found
 
     def fits(self, pattern: str, name: str) -> bool:
@@ -115,14 +191,16 @@ class Index:
     def matching(self, kind: str, pattern: str) -> list[str]:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
         wanted = _pattern(pattern)
-        names = {d.name for ds in self._by_kind[kind].values() for d in ds}
+        names = self._names(kind)
         names.update(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary)
         return sorted(name for name in names if wanted.match(name))
 
+    def _names(self, kind: str) -> set[str]:
+        return {name for _, block in self._blocks if block.kind == kind for name in block.names}
+
     def names(self, kind: str) -> list[str]:
         """Every name of a kind, of map and stock."""
-        mine = {d.name for ds in self._by_kind[kind].values() for d in ds}
-        return sorted(mine.union(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary))
+        return sorted(self._names(kind).union(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary))
 
     @cached_property
     def unknowable(self) -> frozenset[str]:

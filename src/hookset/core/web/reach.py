@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from hookset.core.model import EVERY_SIDE, Reference, sides_meet
 from hookset.core.web.collect import Web
+from hookset.core.web.facts import Referred
 from hookset.core.web.index import Index
 
 __all__ = ["Reach", "reach_of"]
@@ -32,11 +34,10 @@ class Reach:
 def reach_of(web: Web, index: Index) -> Reach:
     """Follow every use from the layout's roots. Without roots, every file counts as loaded."""
     every = web.layout.sides or (EVERY_SIDE,)
-    paths = [file.path for file in web.files]
-    own_sides = {file.path: _own_sides(web, file.path, every) for file in web.files}
+    own_sides = {file.path: (file.side,) if file.side else every for file in web.files}
     if not web.layout.roots and not web.layout.root_names:
-        return Reach({path: frozenset(own_sides[path]) for path in paths}, {})
-    references = {file.path: _followed(web, file.references) for file in web.files}
+        return Reach({path: frozenset(sides) for path, sides in own_sides.items()}, {})
+    facts = {file.path: file for file in web.files}
     loaded: dict[str, set[str]] = {}
     via: dict[str, Reference] = {}
     waiting: deque[tuple[str, str]] = deque()
@@ -46,9 +47,9 @@ def reach_of(web: Web, index: Index) -> Reach:
             loaded[path].add(side)
             waiting.append((path, side))
 
-    for path in paths:
+    for path, sides in own_sides.items():
         if any(root.matches(path) for root in web.layout.roots):
-            for side in own_sides[path]:
+            for side in sides:
                 load(path, side)
     for kind, names in web.layout.root_names.items():
         for definition in (definition for name in names for definition in index.get(kind, name)):
@@ -57,25 +58,26 @@ def reach_of(web: Web, index: Index) -> Reach:
                     load(definition.path, side)
     while waiting:
         path, side = waiting.popleft()
-        for reference in references[path]:
-            at = reference.side or side
-            for definition in index.meant(reference):
-                if sides_meet(definition.side, at):
-                    if definition.path not in loaded:
-                        via[definition.path] = reference
-                    load(definition.path, at)
+        for block in facts[path].referred:
+            if block.use and not web.layout.kinds[block.kind].entry.reached:
+                at = block.side or side
+                for row, target in _targets(index, block, at):
+                    if target not in loaded:
+                        via[target] = block.reference(path, row)
+                    load(target, at)
     return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides}, via)
 
 
-def _followed(web: Web, references: tuple[Reference, ...]) -> list[Reference]:
-    """Uses that make the game load something. Naming a callback does not load the script that registers it."""
-    return [r for r in references if r.use and not r.pattern and not web.layout.kinds[r.kind].entry.reached]
-
-
-def _own_sides(web: Web, path: str, every: tuple[str, ...]) -> tuple[str, ...]:
-    for rule in web.layout.reads:
-        match = rule.match(path)
-        if match is not None and ("side" in match.words or rule.side):
-            side = web.layout.side_of(match.words["side"]) if "side" in match.words else rule.side
-            return (side,) if side else every
-    return every
+def _targets(index: Index, block: Referred, side: str) -> Iterator[tuple[int, str]]:
+    """(row, path) of the files that references make the game load on a side: each at least once. Names built at run
+    time lead nowhere that could be told."""
+    if not block.patterns and not block.others:
+        yield from index.blocks_of(block.kind, block.names, side)
+        return
+    for row, name in enumerate(block.names):
+        if row not in block.patterns:
+            for one in (name, *block.others.get(row, ())):
+                places = list(index.places(block.kind, one))
+                if places:
+                    yield from ((row, path) for path, own in places if sides_meet(own, side))
+                    break

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass
 from enum import Enum
+from typing import Any
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from hookset.core.layouts import Kind
 from hookset.core.model import EVERY_SIDE, Definition, Reference, sides_meet
 from hookset.core.trees import joined
 from hookset.core.web.collect import Web
+from hookset.core.web.facts import Referred
 from hookset.core.web.index import Index
 from hookset.core.web.reach import Reach
 
-__all__ = ["Miss", "Outcome", "Resolution", "resolve_all"]
+__all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve_all"]
 
 
 class Outcome(Enum):
@@ -51,9 +55,114 @@ class Resolution(Struct, frozen=True):
     """For a miss by letter case, separators or ending: how it is really called."""
 
 
-def resolve_all(web: Web, index: Index, reach: Reach) -> tuple[Resolution, ...]:
-    """One resolution for each reference, in file order."""
-    return tuple(_resolve(reference, web, index, reach) for file in web.files for reference in file.references)
+@dataclass(frozen=True)
+class Resolutions:
+    """What became of all references. Those that are met are counted, and looked at one by one only when asked for."""
+
+    web: Web
+    index: Index
+    reach: Reach
+    in_map: int
+    in_stock: int
+    missing: tuple[Resolution, ...]
+    """In file order, as the next."""
+    open: tuple[Resolution, ...]
+
+    def __len__(self) -> int:
+        return self.in_map + self.in_stock + len(self.missing) + len(self.open)
+
+    def __iter__(self) -> Iterator[Resolution]:
+        """Every reference in file order."""
+        judge = _Judge(self.web, self.index, self.reach)
+        for file in self.web.files:
+            for block in file.referred:
+                for row in range(len(block.names)):
+                    yield judge.resolution(block.reference(file.path, row))
+
+    def written_with(self, part: str, kinds: Collection[str]) -> Iterator[Reference]:
+        """References of some kinds that are written with `part` in them."""
+        for file in self.web.files:
+            for block in file.referred:
+                if block.kind in kinds:
+                    for row, text in enumerate(block.written or block.names):
+                        if part in text:
+                            yield block.reference(file.path, row)
+
+
+def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
+    """Judge each reference. Most are of kinds for which being defined anywhere is enough."""
+    judge = _Judge(web, index, reach)
+    counts = {Outcome.MAP: 0, Outcome.STOCK: 0}
+    others: dict[Outcome, list[Resolution]] = {Outcome.MISSING: [], Outcome.OPEN: []}
+    for file in web.files:
+        for block in file.referred:
+            rows = judge.doubtful(block)
+            counts[Outcome.MAP] += len(block.names) - len(rows)
+            alike: dict[str, Resolution] = {}
+            for row in rows:
+                name = block.names[row]
+                single = row in block.others or row in block.patterns
+                if single or (found := alike.get(name)) is None:
+                    found = judge.resolution(block.reference(file.path, row))
+                    if not single:
+                        alike[name] = found
+                elif found.outcome not in counts:
+                    found = structs.replace(found, reference=block.reference(file.path, row))
+                if found.outcome in counts:
+                    counts[found.outcome] += 1
+                else:
+                    others[found.outcome].append(found)
+    return Resolutions(
+        web,
+        index,
+        reach,
+        counts[Outcome.MAP],
+        counts[Outcome.STOCK],
+        tuple(others[Outcome.MISSING]),
+        tuple(others[Outcome.OPEN]),
+    )
+
+
+class _Judge:
+    """Resolves references one by one; what is asked again in the same circumstances is not worked out again."""
+
+    def __init__(self, web: Web, index: Index, reach: Reach) -> None:
+        self.web = web
+        self.index = index
+        self.reach = reach
+        self._plain = {
+            name: name not in index.unknowable and not (kind.entry.each or kind.entry.sided or kind.entry.reached)
+            for name, kind in web.layout.kinds.items()
+        }
+        self._loaded = [path in reach for path in index.block_paths]
+        self._known: dict[tuple[Any, ...], Resolution] = {}
+
+    def doubtful(self, block: Referred) -> Sequence[int]:
+        """The rows of which more must be known than that their name is defined."""
+        kind = self.web.layout.kinds[block.kind]
+        if not self._plain[block.kind]:
+            if kind.entry.sided or kind.entry.each or self.web.layout.sides or block.kind in self.index.unknowable:
+                return range(len(block.names))
+            # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
+            keys = map(kind.key, block.names) if kind.entry.case == "folded" else block.names
+            loaded = self.index.first_blocks(block.kind, keys)
+            return [
+                row
+                for row, number in enumerate(loaded)
+                if number is None or not self._loaded[number] or row in block.patterns
+            ]
+        known = self.index.known(block.kind)
+        names = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
+        if not block.patterns:
+            return [row for row, name in enumerate(names) if name not in known]
+        return [row for row, name in enumerate(names) if name not in known or row in block.patterns]
+
+    def resolution(self, reference: Reference) -> Resolution:
+        sides = self.reach.sides.get(reference.path) if reference.side == EVERY_SIDE else None
+        asked = (reference.kind, reference.name, reference.others, reference.pattern, reference.side, sides)
+        if (known := self._known.get(asked)) is None:
+            known = self._known[asked] = _resolve(reference, self.web, self.index, self.reach)
+        return known if known.reference == reference else structs.replace(known, reference=reference)
 
 
 def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:

@@ -11,7 +11,7 @@ from hookset.core.model import CouldNotError, Definition, Where
 from hookset.core.project import MapProject
 from hookset.core.project.stocks import Stock, StockList, StockNames, StockRow
 from hookset.core.trees import Tree
-from hookset.core.web.collect import open_document, read_file
+from hookset.core.web.reading import open_document, read_file
 
 __all__ = ["particulars", "rooted", "stock_rows"]
 

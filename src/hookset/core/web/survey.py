@@ -12,9 +12,10 @@ from hookset.core.layouts import DefineRule, Layout, ReferRule, Seat
 from hookset.core.model import CouldNotError
 from hookset.core.project import Stock
 from hookset.core.trees import Tree, line_and_column
-from hookset.core.web.collect import collect, open_document, seen_by
+from hookset.core.web.collect import collect
 from hookset.core.web.index import Index
 from hookset.core.web.numbers import Ids, ids_of
+from hookset.core.web.reading import open_document, seen_by
 
 __all__ = ["RuleSurvey", "SeatSurvey", "Survey", "survey"]
 

@@ -6,11 +6,12 @@ from dataclasses import dataclass, replace
 
 import msgspec
 
-from hookset.core.model import Definition, Reference
+from hookset.core.model import Definition, Reference, Where
 from hookset.core.web.collect import Web
+from hookset.core.web.facts import Defined
 from hookset.core.web.index import Index
 from hookset.core.web.reach import Reach, reach_of
-from hookset.core.web.resolve import Outcome, Resolution, resolve_all
+from hookset.core.web.resolve import Resolutions, resolve_all
 
 __all__ = ["Trace", "trace"]
 
@@ -34,7 +35,7 @@ class Trace:
     """What would be missing if it were not there."""
 
 
-def trace(web: Web, index: Index, reach: Reach, resolutions: tuple[Resolution, ...], name: str) -> tuple[Trace, ...]:
+def trace(web: Web, index: Index, reach: Reach, resolutions: Resolutions, name: str) -> tuple[Trace, ...]:
     """For each kind that has something of this name, defined or asked for. The base game's definitions count."""
     return tuple(
         found
@@ -43,9 +44,7 @@ def trace(web: Web, index: Index, reach: Reach, resolutions: tuple[Resolution, .
     )
 
 
-def _of_kind(
-    web: Web, index: Index, reach: Reach, resolutions: tuple[Resolution, ...], kind: str, name: str
-) -> Trace | None:
+def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kind: str, name: str) -> Trace | None:
     defined = tuple(index.get(kind, name))
     in_stock = bool(web.stock.sides(kind, name))
     referred = tuple(r.reference for r in resolutions if r.reference.kind == kind and _means(index, r.reference, name))
@@ -76,7 +75,7 @@ def _chain(reach: Reach, path: str) -> tuple[Reference, ...]:
 
 
 def _breaks(
-    web: Web, index: Index, resolutions: tuple[Resolution, ...], kind: str, defined: tuple[Definition, ...]
+    web: Web, index: Index, resolutions: Resolutions, kind: str, defined: tuple[Definition, ...]
 ) -> tuple[Reference, ...]:
     """The map without it, judged once more: what is missing then and is not now."""
     if not defined:
@@ -88,17 +87,23 @@ def _breaks(
         if file.path in paths:
             if whole:
                 continue
-            kept = tuple(definition for definition in file.definitions if definition not in defined)
-            files.append(msgspec.structs.replace(file, definitions=kept))
+            gone = {(d.name, d.where) for d in defined if d.path == file.path}
+            files.append(msgspec.structs.replace(file, defined=tuple(_kept(b, kind, gone) for b in file.defined)))
         else:
             files.append(file)
     without = replace(web, files=tuple(files))
     fresh = Index(without)
-    missing = {
-        (r.reference.path, r.reference.where, r.reference.kind) for r in resolutions if r.outcome is Outcome.MISSING
-    }
+    missing = {(r.reference.path, r.reference.where, r.reference.kind) for r in resolutions.missing}
     return tuple(
         r.reference
-        for r in resolve_all(without, fresh, reach_of(without, fresh))
-        if r.outcome is Outcome.MISSING and (r.reference.path, r.reference.where, r.reference.kind) not in missing
+        for r in resolve_all(without, fresh, reach_of(without, fresh)).missing
+        if (r.reference.path, r.reference.where, r.reference.kind) not in missing
     )
+
+
+def _kept(block: Defined, kind: str, gone: set[tuple[str, Where]]) -> Defined:
+    if block.kind != kind:
+        return block
+    rows = [row for row, one in enumerate(zip(block.names, block.wheres, strict=True)) if one not in gone]
+    names, wheres = tuple(block.names[row] for row in rows), tuple(block.wheres[row] for row in rows)
+    return msgspec.structs.replace(block, names=names, wheres=wheres)

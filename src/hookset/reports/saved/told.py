@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from hookset.core.checks import Verdict
+from hookset.core.checks import Summary
 from hookset.core.model import Finding
 
 __all__ = ["SavedReport", "Told"]
@@ -20,7 +20,7 @@ class Told:
     layout: str
     time: str
     """UTC, ISO 8601."""
-    verdict: Verdict
+    verdict: Summary
     findings: tuple[Finding, ...]
     """Those that are told: all, or what is new since an earlier report."""
 

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.checks import Counts, OpenReference, Since, Verdict
+    from hookset.core.checks import Counts, OpenReference, Since, Summary
     from hookset.core.layouts import Layout
 
 __all__ = ["check_text", "counts_text", "coverage_text", "findings_text", "summary"]
@@ -27,7 +27,7 @@ _AGAIN_SHOWN = 12
 _ENDINGS_SHOWN = 6
 
 
-def check_text(title: str, layout: str, verdict: Verdict, compared: Since | None = None) -> RenderableType:
+def check_text(title: str, layout: str, verdict: Summary, compared: Since | None = None) -> RenderableType:
     """The whole output of a check: quiet when all is well."""
     findings = verdict.findings if compared is None else compared.fresh
     parts: list[RenderableType | None] = [heading(title, layout), blank()]

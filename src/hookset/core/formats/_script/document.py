@@ -35,7 +35,7 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     members: str | None = None
     """The names of what is in this table or object, with its own: `SOUNDS.bell`."""
     function: Literal["*"] | None = None
-    """The names of the functions that the script defines."""
+    """The names of the functions that the script defines, but for those that no other file can call."""
     imports: bool = False
     """What import statements name, in languages that have them."""
     strings: bool = False
@@ -99,7 +99,8 @@ class ScriptDocument(Document):
                     yield Value(name, script.start(value))
         elif selector.function is not None:
             for function in script.functions:
-                yield Value(function.name, script.start(function.node))
+                if not script.local(function):
+                    yield Value(function.name, script.start(function.node))
         elif selector.imports:
             for node in script.query(f"({script.IMPORT}) @value") if script.IMPORT else ():
                 source = node.child_by_field_name("source")

@@ -60,6 +60,10 @@ class Script(ABC):
     """A query that captures every function that is declared with a name as `@function`."""
     BOUND: ClassVar[str]
     """A query that captures every name that is given a value by something else than an assignment as `@name`."""
+    ASSIGNED: ClassVar[str]
+    """A query that captures every assignment as `@assignment`."""
+    LOCAL: ClassVar[str] = ""
+    """How the declaration of a function begins that no other file can call."""
     NAMES: ClassVar[tuple[str, ...]]
     """Types of nodes that are names: of variables, of members."""
     IMPORT: ClassVar[str] = ""
@@ -115,6 +119,14 @@ class Script(ABC):
         captured = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root).get(name, [])
         return iter(sorted(captured, key=lambda node: node.start_byte))
 
+    @cached_property
+    def captured(self) -> dict[str, list[Node]]:
+        """What every script is looked through for, in one go: `call`, `function`, `name` and `assignment`, in file
+        order."""
+        source = f"({self.CALL[0]}) @call {self.DEFINED} {self.BOUND} {self.ASSIGNED}"
+        found = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root)
+        return {name: sorted(nodes, key=lambda node: node.start_byte) for name, nodes in found.items()}
+
     def first_error(self) -> Node | None:
         """The first place where the grammar could not go on."""
         if not self.root.has_error:
@@ -133,22 +145,26 @@ class Script(ABC):
     def calls(self) -> dict[str, list[Node]]:
         """Every call by the name that is called, blanks left out."""
         calls: dict[str, list[Node]] = {}
-        kind, field = self.CALL
-        for node in self.query(f"({kind}) @value"):
+        field = self.CALL[1]
+        for node in self.captured.get("call", ()):
             if (callee := node.child_by_field_name(field)) is not None:
-                calls.setdefault(re.sub(r"\s+", "", self.string_of(callee)), []).append(node)
+                calls.setdefault("".join(self.string_of(callee).split()), []).append(node)
         return calls
 
     @cached_property
     def functions(self) -> tuple[Function, ...]:
         found = []
-        for node in self.query(self.DEFINED, "function"):
+        for node in self.captured.get("function", ()):
             if (name := node.child_by_field_name("name")) is not None:
                 found.append(Function(self.string_of(name), node))
         for target, value in self.assignments:
             if value is not None and value.type in self.FUNCTIONS:
                 found.append(Function(self.string_of(target), value))
         return tuple(sorted(found, key=lambda function: function.node.start_byte))
+
+    def local(self, function: Function) -> bool:
+        """Whether other files cannot call it."""
+        return bool(self.LOCAL) and self.string_of(function.node).startswith(self.LOCAL)
 
     @cached_property
     def assignments(self) -> tuple[tuple[Node, Node | None], ...]:
@@ -220,7 +236,7 @@ class Script(ABC):
         for target, value in self.assignments:
             name = self.string_of(target)
             values[name] = None if name in values else value
-        for node in self.query(self.BOUND, "name"):
+        for node in self.captured.get("name", ()):
             values[self.string_of(node)] = None
         for name, value in list(values.items()):
             for member, held in self.members(value) if value is not None else ():

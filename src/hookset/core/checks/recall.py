@@ -1,0 +1,59 @@
+"""A verdict on the very same map, by the very same terms, is the very same verdict."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+
+import msgspec
+
+from hookset import __version__
+from hookset.core.checks.judge import Summary
+from hookset.core.project import LEDGER, PROJECT_FILE, MapProject
+from hookset.core.trees import Tree
+from hookset.core.web import FactsCache
+
+__all__ = ["recall", "remember"]
+
+
+def recall(project: MapProject, tree: Tree, cache: FactsCache | None) -> Summary | None:
+    """What was told of the map last, if nothing has changed since that could matter."""
+    key = _key(project, tree)
+    data = cache.recalled(key) if cache is not None and key else None
+    try:
+        return None if data is None else msgspec.msgpack.decode(data, type=Summary)
+    except msgspec.MsgspecError:
+        return None
+
+
+def remember(project: MapProject, tree: Tree, cache: FactsCache | None, summary: Summary) -> None:
+    """For the next time."""
+    key = _key(project, tree)
+    if cache is not None and key:
+        cache.remember(key, msgspec.msgpack.encode(summary))
+
+
+def _key(project: MapProject, tree: Tree) -> str:
+    """Of all that a verdict rests on; empty where something cannot be told without reading it."""
+    if not project.layout.fingerprint or project.file.content.roots:
+        return ""
+    digest = hashlib.sha256(repr((__version__, project.layout.fingerprint, tree.links, _code())).encode())
+    for path in tree.paths():
+        stamp = tree.stamp(path)
+        if not stamp:
+            return ""
+        digest.update(path.encode("utf-8", "surrogatepass") + b"\0" + stamp + b"\n")
+    for file in (PROJECT_FILE, LEDGER):
+        place = project.root / file
+        digest.update(place.read_bytes() if place.is_file() else b"none")
+    for name in project.file.content.stock:
+        state = (project.root / name).stat()
+        digest.update(f"{name} {state.st_size} {state.st_mtime_ns} {state.st_ctime_ns} {state.st_ino}".encode())
+    return digest.hexdigest()
+
+
+def _code() -> str:
+    """The judging code itself: what an earlier version told may be told otherwise now."""
+    core = Path(__file__).parent.parent
+    files = sorted(core.rglob("*.py"))
+    return repr([(file.name, state.st_size, state.st_mtime_ns) for file in files for state in (file.stat(),)])

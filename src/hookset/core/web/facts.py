@@ -1,0 +1,85 @@
+"""What files say, in columns: a scene of 400,000 objects is a few long lists rather than as many objects."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from msgspec import Struct
+
+from hookset.core.model import Definition, Problem, Reference, Where
+
+__all__ = ["Defined", "FileFacts", "Referred"]
+
+
+class Defined(Struct, frozen=True, array_like=True):
+    """Definitions that one rule saw in one file."""
+
+    kind: str
+    side: str
+    variant: str
+    names: tuple[str, ...]
+    wheres: tuple[Where, ...]
+
+    def definition(self, path: str, row: int) -> Definition:
+        return Definition(
+            kind=self.kind,
+            name=self.names[row],
+            side=self.side,
+            path=path,
+            where=self.wheres[row],
+            variant=self.variant,
+        )
+
+
+class Referred(Struct, frozen=True, array_like=True):
+    """References that one rule saw in one file."""
+
+    kind: str
+    side: str
+    use: bool
+    names: tuple[str, ...]
+    wheres: tuple[Where, ...]
+    written: tuple[str, ...] = ()
+    """As they stand in the file; empty where all of them are written as they are called."""
+    others: dict[int, tuple[str, ...]] = {}
+    """By row: what is looked up next."""
+    patterns: frozenset[int] = frozenset()
+    """Rows that are built at run time."""
+
+    def reference(self, path: str, row: int) -> Reference:
+        return Reference(
+            kind=self.kind,
+            name=self.names[row],
+            written=self.written[row] if self.written else self.names[row],
+            others=self.others.get(row, ()),
+            side=self.side,
+            path=path,
+            where=self.wheres[row],
+            pattern=row in self.patterns,
+            use=self.use,
+        )
+
+
+class FileFacts(Struct, frozen=True, kw_only=True):
+    """All that one file says. It depends on nothing but the file's path and bytes, the layout, and what the map says
+    of itself."""
+
+    path: str
+    side: str = ""
+    """The one side that the file is for; empty for every side."""
+    defined: tuple[Defined, ...] = ()
+    referred: tuple[Referred, ...] = ()
+    problems: tuple[Problem, ...] = ()
+    opened: bool = False
+    """Whether any rule looked into it, rather than at its path only."""
+    by_rule: tuple[tuple[int, int, int], ...] = ()
+    """For each rule that means this file: its number from one, and how many names it saw defined and referred to."""
+
+    @property
+    def definitions(self) -> Iterator[Definition]:
+        """One by one: for what looks at few of them."""
+        return (block.definition(self.path, row) for block in self.defined for row in range(len(block.names)))
+
+    @property
+    def references(self) -> Iterator[Reference]:
+        return (block.reference(self.path, row) for block in self.referred for row in range(len(block.names)))

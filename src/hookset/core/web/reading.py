@@ -1,0 +1,208 @@
+"""Reading one file by the rules that mean it."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Iterator, Mapping
+from typing import Any
+from urllib.parse import unquote
+
+from hookset.core.formats import Document, Unreadable, format_named, text_of
+from hookset.core.formats.base import Columns, field_at
+from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule
+from hookset.core.layouts.layout import RecordRule
+from hookset.core.model import CouldNotError, Problem, Where
+from hookset.core.trees import GlobMatch, Tree, joined
+from hookset.core.web.facts import Defined, FileFacts, Referred
+
+__all__ = ["open_document", "read_file", "seen_by"]
+
+
+def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -> FileFacts:
+    """What the file at `path` of a map of that name and version defines and refers to. A file that cannot be read is
+    a problem, never an exception."""
+    defined: list[Defined] = []
+    referred: list[Referred] = []
+    problems: list[Problem] = []
+    by_rule: list[tuple[int, int, int]] = []
+    documents: dict[tuple[Any, ...], Document | None] = {}
+    opened = False
+    side = None
+    for number, rule in enumerate(layout.reads, 1):
+        match = rule.match(path)
+        if match is None:
+            continue
+        reader = _Reader(layout, rule, path, match, words)
+        if side is None and (rule.side or "side" in match.words):
+            side = reader.side
+        key = (rule.format, rule.encodings, rule.options)
+        if key not in documents:
+            documents[key] = _opened(tree, path, rule, problems)
+        document = documents[key]
+        opened = opened or rule.format != "any"
+        if document is None:
+            by_rule.append((number, 0, 0))
+            continue
+        here = [reader.defined(part, document.columns(part.selector)) for part in rule.defines]
+        there = [reader.referred(part, document.columns(part.selector)) for part in rule.refers]
+        by_rule.append((number, sum(len(one.names) for one in here), sum(len(one.names) for one in there)))
+        defined += (one for one in here if one.names)
+        referred += (one for one in there if one.names)
+        if rule.record is not None:
+            problems += _bad_records(document, rule.record, path)
+    return FileFacts(
+        path=path,
+        side=side or "",
+        defined=tuple(defined),
+        referred=tuple(referred),
+        problems=tuple(problems),
+        opened=opened,
+        by_rule=tuple(by_rule),
+    )
+
+
+def seen_by(layout: Layout, rule: ReadRule, path: str, match: GlobMatch, document: Document) -> dict[int, int]:
+    """How many names each part of a rule sees in a file: what it defines, then what it refers to, by their order."""
+    reader = _Reader(layout, rule, path, match, {})
+    defined = [len(reader.defined(part, document.columns(part.selector)).names) for part in rule.defines]
+    referred = [len(reader.referred(part, document.columns(part.selector)).names) for part in rule.refers]
+    return dict(enumerate((*defined, *referred)))
+
+
+def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
+    """The parsed file. Raises Unreadable or CouldNotError."""
+    form = format_named(rule.format)
+    if rule.format == "any":
+        return form.open(b"", rule.options)
+    data = tree.read(path)
+    return form.open(data if form.binary else text_of(form, data, rule.encodings), rule.options)
+
+
+def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> Document | None:
+    try:
+        document = open_document(tree, path, rule)
+    except Unreadable as error:
+        problems.append(Problem(path=path, where=error.where, what=error.what))
+        return None
+    except CouldNotError as error:
+        problems.append(Problem(path=path, what=error.what))
+        return None
+    problems += (Problem(path=path, where=where, what=what) for what, where in document.problems)
+    return document
+
+
+def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Problem]:
+    import jsonschema_rs
+
+    validator = jsonschema_rs.Draft202012Validator(dict(rule.schema))
+    for where, record in document.records(rule.selector):
+        if validator.is_valid(record):
+            continue
+        for error in validator.iter_errors(record):
+            field = "".join(f"`{step}`: " for step in error.instance_path)
+            keys = [*error.instance_path]
+            if "propertyNames" in error.schema_path and isinstance(error.instance, dict):
+                keys.append(next((key for key in error.instance if f'"{key}"' in error.message), ""))
+            at = field_at(document, where, keys)
+            yield Problem(path=path, where=at, what=f"{field}{error.message}", record=True)
+
+
+class _Reader:
+    """Makes names of values, for one rule and one file."""
+
+    def __init__(self, layout: Layout, rule: ReadRule, path: str, match: GlobMatch, words: Mapping[str, str]) -> None:
+        self.layout = layout
+        self.rule = rule
+        self.path = path
+        self.words = match.words
+        self.side = layout.side_of(match.words["side"]) if "side" in match.words else rule.side
+        stem, ext = posixpath.splitext(posixpath.basename(path))
+        self.parts = {
+            **words,
+            "path": path,
+            "stem": stem,
+            "name": stem + ext,
+            "ext": ext,
+            "parent": posixpath.dirname(path),
+            "inner": posixpath.splitext(match.inner)[0],
+            "module": posixpath.splitext(match.inner)[0].replace("/", "."),
+        }
+
+    def defined(self, rule: DefineRule, columns: Columns) -> Defined:
+        texts, wheres = columns.texts, columns.wheres
+        if rule.address is not None or rule.name.source != "{value}":
+            pairs = [
+                (self._name(rule, text, groups), where)
+                for text, where in zip(texts, wheres, strict=True)
+                if (groups := _address(rule, where)) is not None
+            ]
+            texts, wheres = [name for name, _ in pairs], [where for _, where in pairs]
+        return Defined(
+            kind=rule.kind,
+            side=self.side if rule.side is None else rule.side,
+            variant=self.words.get("variant", "") or rule.variant,
+            names=tuple(texts),
+            wheres=tuple(wheres),
+        )
+
+    def referred(self, rule: ReferRule, columns: Columns) -> Referred:
+        """The references in some values: each is none, one, or as many as it lists."""
+        side = self.side if rule.side is None else rule.side
+        uses = self.rule.uses
+        if self._plain(rule):
+            names, wheres = tuple(columns.texts), tuple(columns.wheres)
+            return Referred(rule.kind, side, uses, names, wheres, patterns=frozenset(columns.patterns))
+        found = list(self._each(rule, columns))
+        return Referred(
+            kind=rule.kind,
+            side=side,
+            use=uses,
+            names=tuple(name for name, _, _, _, _ in found),
+            wheres=tuple(where for _, _, _, where, _ in found),
+            written=tuple(text for _, text, _, _, _ in found),
+            others={row: tuple(others) for row, (_, _, others, _, _) in enumerate(found) if others},
+            patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),
+        )
+
+    def _plain(self, rule: ReferRule) -> bool:
+        """Values are names as they stand."""
+        made = rule.address or rule.split or rule.only or rule.skip or rule.uri or rule.name.source != "{value}"
+        return not made and rule.kind not in self.layout.path_kinds
+
+    def _each(self, rule: ReferRule, columns: Columns) -> Iterator[tuple[str, str, list[str], Where, bool]]:
+        patterns = frozenset(columns.patterns)
+        for row, (value, where) in enumerate(zip(columns.texts, columns.wheres, strict=True)):
+            groups = _address(rule, where)
+            if groups is None:
+                continue
+            for text in [value] if rule.split is None else rule.split.split(value):
+                if rule.split is not None and not text:
+                    continue
+                if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
+                    name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
+                    yield name, text, others, where, row in patterns
+
+    def _name(self, rule: DefineRule | ReferRule, text: str, groups: Mapping[str, str]) -> str:
+        if rule.name.source == "{value}":
+            return text
+        return rule.name.of({"value": text, **self.parts, **groups})
+
+    def _looked_up(self, rule: ReferRule, name: str) -> list[str]:
+        """What the name can mean. For paths: below each root, with each ending that it may be written without."""
+        if rule.kind not in self.layout.path_kinds:
+            return [name]
+        if self.layout.kinds[rule.kind].entry.separators != "/":
+            name = name.replace("\\", "/")
+        bare = bool(rule.suffix) and not posixpath.splitext(name)[1]
+        endings = rule.suffix if bare else ("",)
+        bases = (self.parts["parent"],) if rule.beside else rule.under
+        # A path that leads out of the map keeps its own spelling, for the check to tell.
+        return [joined(base, name + ending) or name for base in bases for ending in endings]
+
+
+def _address(rule: DefineRule | ReferRule, where: Where) -> Mapping[str, str] | None:
+    """Named parts of where a value stands; None when the rule does not mean values that stand there."""
+    if rule.address is None:
+        return {}
+    found = rule.address.search(str(where))
+    return None if found is None else {name: part or "" for name, part in found.groupdict().items()}
