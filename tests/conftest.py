@@ -46,6 +46,12 @@ def run_hookset(folder: Path, *arguments: str) -> Ran:
     return Ran(done.returncode, done.stdout, done.stderr)
 
 
+@pytest.fixture(autouse=True)
+def own_cache(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What one test's maps were like is no concern of another's, nor of the one who runs them."""
+    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
+
+
 @pytest.fixture
 def hookset(tmp_path: Path) -> Callable[..., Ran]:
     """Run a command in the demo's map, or in `folder`."""

@@ -62,6 +62,11 @@ class Columns:
     wheres: Sequence[Where]
     patterns: Sequence[int] = ()
     """Rows that are known in part only."""
+    at: str = ""
+    """What stands behind each of `wheres` in an address."""
+
+    def where(self, row: int) -> Where:
+        return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -132,8 +132,8 @@ class _Xml(Document):
         for element in elements:
             if (text := element.get(name)) is not None:
                 texts.append(text)
-                wheres.append(f"{numbers[element]}@{name}")
-        return Columns(texts, wheres)
+                wheres.append(numbers[element])
+        return Columns(texts, wheres, (), f"@{name}")
 
     def said(self, where: Where) -> str:
         number = int(str(where).replace("/", "@").partition("@")[0])

@@ -19,6 +19,11 @@ class Defined(Struct, frozen=True, array_like=True):
     variant: str
     names: tuple[str, ...]
     wheres: tuple[Where, ...]
+    at: str = ""
+    """What stands behind each of these in an address."""
+
+    def where(self, row: int) -> Where:
+        return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
 
     def definition(self, path: str, row: int) -> Definition:
         return Definition(
@@ -26,7 +31,7 @@ class Defined(Struct, frozen=True, array_like=True):
             name=self.names[row],
             side=self.side,
             path=path,
-            where=self.wheres[row],
+            where=self.where(row),
             variant=self.variant,
         )
 
@@ -45,6 +50,10 @@ class Referred(Struct, frozen=True, array_like=True):
     """By row: what is looked up next."""
     patterns: frozenset[int] = frozenset()
     """Rows that are built at run time."""
+    at: str = ""
+
+    def where(self, row: int) -> Where:
+        return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
 
     def reference(self, path: str, row: int) -> Reference:
         return Reference(
@@ -54,7 +63,7 @@ class Referred(Struct, frozen=True, array_like=True):
             others=self.others.get(row, ()),
             side=self.side,
             path=path,
-            where=self.wheres[row],
+            where=self.where(row),
             pattern=row in self.patterns,
             use=self.use,
         )

@@ -7,10 +7,10 @@ import functools
 import posixpath
 import re
 import unicodedata
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 
-from hookset.core.model import Definition, Reference, sides_meet
+from hookset.core.model import Definition, Reference
 from hookset.core.web.collect import Web
 from hookset.core.web.facts import Defined
 
@@ -26,10 +26,6 @@ _SORTS = (
 """Endings of files that can stand for one another: a texture may have been converted, a model's buffer is no model."""
 
 
-_ROWS = 32
-"""Bits of a locator that hold the row in its block; those above hold the block."""
-
-
 class Index:
     """Look-ups over a web's definitions. Made once per web, changed by nobody."""
 
@@ -41,16 +37,23 @@ class Index:
         self._folded: dict[str, dict[str, list[str]]] = {}
         self._blocks: list[tuple[str, Defined]] = [(file.path, block) for file in web.files for block in file.defined]
         self._first: dict[str, dict[str, int]] = {kind: {} for kind in web.layout.kinds}
-        """For each kind, where the first definition of each name stands."""
-        self._more: dict[str, dict[str, list[int]]] = {kind: {} for kind in web.layout.kinds}
-        """And where further ones do."""
+        """For each kind, the number of the block that defines each name first."""
+        self._more: dict[str, dict[str, list[tuple[int, int]]]] = {kind: {} for kind in web.layout.kinds}
+        """And (block, row) of further definitions."""
+        self._rows: dict[int, dict[str, int]] = {}
         for number, (_, block) in enumerate(self._blocks):
-            self._add(block, number << _ROWS)
+            self._add(block, number)
 
-    def _add(self, block: Defined, base: int) -> None:
-        kind, first = self.layout.kinds[block.kind], self._first[block.kind]
-        keys = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
-        fresh = dict(zip(keys, range(base, base + len(keys)), strict=True))
+    def _keys(self, block: Defined) -> Sequence[str]:
+        kind = self.layout.kinds[block.kind]
+        return block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
+
+    def _add(self, block: Defined, number: int) -> None:
+        first, keys = self._first[block.kind], self._keys(block)
+        if len(keys) == 1 and keys[0] not in first:
+            first[keys[0]] = number
+            return
+        fresh = dict.fromkeys(keys, number)
         if len(fresh) == len(keys) and first.keys().isdisjoint(fresh):
             if first:
                 first.update(fresh)
@@ -58,57 +61,60 @@ class Index:
                 self._first[block.kind] = fresh
             return
         more = self._more[block.kind]
-        for row, key in enumerate(keys, base):
+        for row, key in enumerate(keys):
             if key in first:
-                more.setdefault(key, []).append(row)
+                more.setdefault(key, []).append((number, row))
             else:
-                first[key] = row
+                first[key] = number
 
-    def _definition(self, locator: int) -> Definition:
-        path, block = self._blocks[locator >> _ROWS]
-        return block.definition(path, locator & ((1 << _ROWS) - 1))
+    def _row(self, number: int, key: str) -> int:
+        """Where in its block a name stands first. Most blocks are never asked."""
+        if number not in self._rows:
+            keys = self._keys(self._blocks[number][1])
+            self._rows[number] = dict(zip(reversed(keys), range(len(keys) - 1, -1, -1), strict=True))
+        return self._rows[number][key]
+
+    def _places(self, kind: str, key: str) -> Iterator[tuple[int, int]]:
+        """(block, row) of each definition."""
+        if (number := self._first[kind].get(key)) is not None:
+            yield number, self._row(number, key)
+            yield from self._more[kind].get(key, ())
+
+    def _definition(self, number: int, row: int) -> Definition:
+        path, block = self._blocks[number]
+        return block.definition(path, row)
 
     def known(self, kind: str) -> Mapping[str, int]:
         """The names of a kind that the map defines, as the game compares them."""
         return self._first[kind]
 
-    @property
-    def block_paths(self) -> list[str]:
-        """The file of each block of definitions, by its number."""
-        return [path for path, _ in self._blocks]
-
-    def first_blocks(self, kind: str, keys: Iterable[str]) -> Iterator[int | None]:
-        """The number of the block that defines each of these first; None where none does."""
-        first = self._first[kind]
-        return (None if (locator := first.get(key)) is None else locator >> _ROWS for key in keys)
-
     def places(self, kind: str, name: str) -> Iterator[tuple[str, str]]:
         """(path, side) of each definition of a name."""
         key = self.layout.kinds[kind].key(name)
-        if (locator := self._first[kind].get(key)) is not None:
-            for one in (locator, *self._more[kind].get(key, ())):
-                path, block = self._blocks[one >> _ROWS]
+        number = self._first[kind].get(key)
+        if number is not None:
+            for one in (number, *(other for other, _ in self._more[kind].get(key, ()))):
+                path, block = self._blocks[one]
                 yield path, block.side
 
-    def blocks_of(self, kind: str, names: Sequence[str], side: str) -> Iterator[tuple[int, str]]:
-        """(row, path): the files that define any of the names on a side, each with a row of a name that it defines."""
-        first, more, entry = self._first[kind], self._more[kind], self.layout.kinds[kind]
+    def blocks_of(self, kind: str, names: Sequence[str]) -> set[int]:
+        """The numbers of the blocks that define any of these names."""
+        entry, more = self.layout.kinds[kind], self._more[kind]
         keys = names if entry.entry.case == "exact" else [entry.key(name) for name in names]
-        found = {locator >> _ROWS: row for row, locator in enumerate(map(first.get, keys)) if locator is not None}
+        found = set(map(self._first[kind].get, keys))
+        found.discard(None)
         if more:
-            found |= {one >> _ROWS: row for row, key in enumerate(keys) for one in more.get(key, ())}
-        for number, row in found.items():
-            path, block = self._blocks[number]
-            if sides_meet(block.side, side):
-                yield row, path
+            found |= {number for key in more.keys() & keys for number, _ in more[key]}
+        return {number for number in found if number is not None}
+
+    def block(self, number: int) -> tuple[str, Defined]:
+        """Its file, and what it defines there."""
+        return self._blocks[number]
 
     def get(self, kind: str, name: str) -> list[Definition]:
         """The definitions of a name, as the game compares names of this kind."""
         key = self.layout.kinds[kind].key(name)
-        locator = self._first[kind].get(key)
-        if locator is None:
-            return []
-        return [self._definition(one) for one in (locator, *self._more[kind].get(key, ()))]
+        return [self._definition(number, row) for number, row in self._places(kind, key)]
 
     def meant(self, reference: Reference) -> list[Definition]:
         """The definitions of what a reference looks up first, or else next."""
@@ -119,18 +125,11 @@ class Index:
 
     def groups(self, kind: str) -> dict[str, list[Definition]]:
         """Every definition of a kind, by name: for kinds that a layout has rules about."""
-        more = self._more[kind]
-        return {
-            key: [self._definition(one) for one in (locator, *more.get(key, ()))]
-            for key, locator in self._first[kind].items()
-        }
+        return {key: [self._definition(*one) for one in self._places(kind, key)] for key in self._first[kind]}
 
     def repeated(self, kind: str) -> dict[str, list[Definition]]:
         """The names that are defined more than once."""
-        return {
-            key: [self._definition(one) for one in (self._first[kind][key], *more)]
-            for key, more in self._more[kind].items()
-        }
+        return {key: [self._definition(*one) for one in self._places(kind, key)] for key in self._more[kind]}
 
     def folded(self, kind: str, name: str) -> list[Definition]:
         """The definitions that differ from `name` in letter case, or in Unicode's normal form, at most."""
@@ -151,8 +150,8 @@ class Index:
     def _stems(self) -> dict[tuple[str, str], list[Definition]]:
         stems: dict[tuple[str, str], list[Definition]] = {}
         for kind in self.layout.path_kinds:
-            for locator in self._first[kind].values():
-                definition = self._definition(locator)
+            for key, number in self._first[kind].items():
+                definition = self._definition(number, self._row(number, key))
                 stems.setdefault((kind, _loose(posixpath.splitext(definition.name)[0])), []).append(definition)
         return stems
 

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Iterator
 from dataclasses import dataclass
 
-from hookset.core.model import EVERY_SIDE, Reference, sides_meet
+from hookset.core.model import EVERY_SIDE, sides_meet
 from hookset.core.web.collect import Web
 from hookset.core.web.facts import Referred
 from hookset.core.web.index import Index
@@ -19,8 +18,8 @@ class Reach:
     """The sides that each file is loaded on; a file that nothing loads is not in it."""
 
     sides: dict[str, frozenset[str]]
-    via: dict[str, Reference]
-    """For each file that another makes the game load, the reference that does so first."""
+    via: dict[str, tuple[str, Referred]]
+    """For each file that another makes the game load: that other one, and the references of it that do so first."""
 
     def __contains__(self, path: str) -> bool:
         return path in self.sides
@@ -39,7 +38,7 @@ def reach_of(web: Web, index: Index) -> Reach:
         return Reach({path: frozenset(sides) for path, sides in own_sides.items()}, {})
     facts = {file.path: file for file in web.files}
     loaded: dict[str, set[str]] = {}
-    via: dict[str, Reference] = {}
+    via: dict[str, tuple[str, Referred]] = {}
     waiting: deque[tuple[str, str]] = deque()
 
     def load(path: str, side: str) -> None:
@@ -61,23 +60,25 @@ def reach_of(web: Web, index: Index) -> Reach:
         for block in facts[path].referred:
             if block.use and not web.layout.kinds[block.kind].entry.reached:
                 at = block.side or side
-                for row, target in _targets(index, block, at):
+                for target in _targets(index, block, at):
                     if target not in loaded:
-                        via[target] = block.reference(path, row)
+                        via[target] = path, block
                     load(target, at)
     return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides}, via)
 
 
-def _targets(index: Index, block: Referred, side: str) -> Iterator[tuple[int, str]]:
-    """(row, path) of the files that references make the game load on a side: each at least once. Names built at run
-    time lead nowhere that could be told."""
+def _targets(index: Index, block: Referred, side: str) -> set[str]:
+    """The files that references make the game load on a side. Names built at run time lead nowhere that could be
+    told."""
     if not block.patterns and not block.others:
-        yield from index.blocks_of(block.kind, block.names, side)
-        return
+        owners = (index.block(number) for number in index.blocks_of(block.kind, block.names))
+        return {path for path, own in owners if sides_meet(own.side, side)}
+    found: set[str] = set()
     for row, name in enumerate(block.names):
         if row not in block.patterns:
             for one in (name, *block.others.get(row, ())):
                 places = list(index.places(block.kind, one))
                 if places:
-                    yield from ((row, path) for path, own in places if sides_meet(own, side))
+                    found.update(path for path, own in places if sides_meet(own, side))
                     break
+    return found

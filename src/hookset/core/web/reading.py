@@ -129,20 +129,21 @@ class _Reader:
         }
 
     def defined(self, rule: DefineRule, columns: Columns) -> Defined:
-        texts, wheres = columns.texts, columns.wheres
+        texts, wheres, at = columns.texts, columns.wheres, columns.at
         if rule.address is not None or rule.name.source != "{value}":
             pairs = [
-                (self._name(rule, text, groups), where)
-                for text, where in zip(texts, wheres, strict=True)
-                if (groups := _address(rule, where)) is not None
+                (self._name(rule, text, groups), columns.where(row))
+                for row, text in enumerate(texts)
+                if (groups := _address(rule, columns.where(row))) is not None
             ]
-            texts, wheres = [name for name, _ in pairs], [where for _, where in pairs]
+            texts, wheres, at = [name for name, _ in pairs], [where for _, where in pairs], ""
         return Defined(
             kind=rule.kind,
             side=self.side if rule.side is None else rule.side,
             variant=self.words.get("variant", "") or rule.variant,
             names=tuple(texts),
             wheres=tuple(wheres),
+            at=at,
         )
 
     def referred(self, rule: ReferRule, columns: Columns) -> Referred:
@@ -151,7 +152,7 @@ class _Reader:
         uses = self.rule.uses
         if self._plain(rule):
             names, wheres = tuple(columns.texts), tuple(columns.wheres)
-            return Referred(rule.kind, side, uses, names, wheres, patterns=frozenset(columns.patterns))
+            return Referred(rule.kind, side, uses, names, wheres, patterns=frozenset(columns.patterns), at=columns.at)
         found = list(self._each(rule, columns))
         return Referred(
             kind=rule.kind,
@@ -171,7 +172,8 @@ class _Reader:
 
     def _each(self, rule: ReferRule, columns: Columns) -> Iterator[tuple[str, str, list[str], Where, bool]]:
         patterns = frozenset(columns.patterns)
-        for row, (value, where) in enumerate(zip(columns.texts, columns.wheres, strict=True)):
+        for row, value in enumerate(columns.texts):
+            where = columns.where(row)
             groups = _address(rule, where)
             if groups is None:
                 continue

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
 from typing import Any
@@ -134,8 +134,8 @@ class _Judge:
             name: name not in index.unknowable and not (kind.entry.each or kind.entry.sided or kind.entry.reached)
             for name, kind in web.layout.kinds.items()
         }
-        self._loaded = [path in reach for path in index.block_paths]
         self._known: dict[tuple[Any, ...], Resolution] = {}
+        self._by_loaded: dict[str, Mapping[str, int]] = {}
 
     def doubtful(self, block: Referred) -> Sequence[int]:
         """The rows of which more must be known than that their name is defined."""
@@ -144,18 +144,25 @@ class _Judge:
             if kind.entry.sided or kind.entry.each or self.web.layout.sides or block.kind in self.index.unknowable:
                 return range(len(block.names))
             # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
-            keys = map(kind.key, block.names) if kind.entry.case == "folded" else block.names
-            loaded = self.index.first_blocks(block.kind, keys)
-            return [
-                row
-                for row, number in enumerate(loaded)
-                if number is None or not self._loaded[number] or row in block.patterns
-            ]
-        known = self.index.known(block.kind)
+            known = self._loaded(block.kind)
+        else:
+            known = self.index.known(block.kind)
         names = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
+        if not block.patterns and set(names) <= known.keys():
+            return ()
         if not block.patterns:
             return [row for row, name in enumerate(names) if name not in known]
         return [row for row, name in enumerate(names) if name not in known or row in block.patterns]
+
+    def _loaded(self, kind: str) -> Mapping[str, int]:
+        """The names of a kind that are defined in files that the game loads."""
+        if kind not in self._by_loaded:
+            self._by_loaded[kind] = {
+                name: number
+                for name, number in self.index.known(kind).items()
+                if self.index.block(number)[0] in self.reach
+            }
+        return self._by_loaded[kind]
 
     def resolution(self, reference: Reference) -> Resolution:
         sides = self.reach.sides.get(reference.path) if reference.side == EVERY_SIDE else None

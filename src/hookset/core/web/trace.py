@@ -8,7 +8,7 @@ import msgspec
 
 from hookset.core.model import Definition, Reference, Where
 from hookset.core.web.collect import Web
-from hookset.core.web.facts import Defined
+from hookset.core.web.facts import Defined, Referred
 from hookset.core.web.index import Index
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Resolutions, resolve_all
@@ -51,7 +51,7 @@ def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kin
     if not defined and not any(not reference.pattern for reference in referred):
         # Most names are found in one kind or two; what may be meant by others is no answer.
         return None
-    chain = _chain(reach, defined[0].path) if defined else ()
+    chain = _chain(index, reach, defined[0].path) if defined else ()
     loaded = any(definition.path in reach for definition in defined)
     return Trace(
         kind, name, defined, in_stock, referred, loaded, chain, _breaks(web, index, resolutions, kind, defined)
@@ -66,12 +66,22 @@ def _means(index: Index, reference: Reference, name: str) -> bool:
     return key(meant[0].name if meant else reference.name) == key(name)
 
 
-def _chain(reach: Reach, path: str) -> tuple[Reference, ...]:
+def _chain(index: Index, reach: Reach, path: str) -> tuple[Reference, ...]:
     steps: list[Reference] = []
     while (step := reach.via.get(path)) is not None:
-        steps.append(step)
-        path = step.path
+        steps.append(_reference_to(index, step[1], step[0], path))
+        path = step[0]
     return tuple(reversed(steps))
+
+
+def _reference_to(index: Index, block: Referred, path: str, target: str) -> Reference:
+    """The first of a file's references that leads to another file."""
+    for row, name in enumerate(block.names):
+        if row not in block.patterns:
+            for one in (name, *block.others.get(row, ())):
+                if any(own == target for own, _ in index.places(block.kind, one)):
+                    return block.reference(path, row)
+    return block.reference(path, 0)
 
 
 def _breaks(
@@ -104,6 +114,6 @@ def _breaks(
 def _kept(block: Defined, kind: str, gone: set[tuple[str, Where]]) -> Defined:
     if block.kind != kind:
         return block
-    rows = [row for row, one in enumerate(zip(block.names, block.wheres, strict=True)) if one not in gone]
+    rows = [row for row, name in enumerate(block.names) if (name, block.where(row)) not in gone]
     names, wheres = tuple(block.names[row] for row in rows), tuple(block.wheres[row] for row in rows)
     return msgspec.structs.replace(block, names=names, wheres=wheres)
