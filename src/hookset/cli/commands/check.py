@@ -7,7 +7,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.core.checks import Since, Summary, judge, recall, remember, since
+from hookset.core.checks import Since, Summary, judge, recall, remember, since, verdict_key
 from hookset.core.model import CouldNotError, Severity, WrongUseError
 from hookset.core.project import MapProject, read_ledger
 from hookset.reports.checked import check_data, mend_data, since_data
@@ -83,13 +83,15 @@ def command(
 def _summary(run: Run, project: MapProject) -> Summary:
     """Recalled where nothing has changed; else judged."""
     tree, cache = project.tree, run.cache(project)
-    summary = recall(project, tree, cache)
-    if summary is None:
-        ledger = read_ledger(project.root)
-        summary = judge(tree, project.layout, project.stock, ledger, project.terms, cache).summary
-        remember(project, tree, cache, summary)
-    else:
+    key = verdict_key(project, tree) if cache is not None else ""
+    summary = recall(key, cache) if cache is not None else None
+    if summary is not None:
         run.notes.add("nothing has changed since the last check")
+        return summary
+    ledger = read_ledger(project.root)
+    summary = judge(tree, project.layout, project.stock, ledger, project.terms, cache).summary
+    if cache is not None:
+        remember(key, cache, summary)
     return summary
 
 

@@ -2,7 +2,7 @@
 
 from hookset.core.checks.declare import Case, Check, Draft, all_checks
 from hookset.core.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_web
-from hookset.core.checks.recall import recall, remember
+from hookset.core.checks.recall import recall, remember, verdict_key
 from hookset.core.checks.since import Since, since
 
 __all__ = [
@@ -21,4 +21,5 @@ __all__ = [
     "recall",
     "remember",
     "since",
+    "verdict_key",
 ]

@@ -13,28 +13,27 @@ from hookset.core.project import LEDGER, PROJECT_FILE, MapProject
 from hookset.core.trees import Tree
 from hookset.core.web import FactsCache
 
-__all__ = ["recall", "remember"]
+__all__ = ["recall", "remember", "verdict_key"]
 
 
-def recall(project: MapProject, tree: Tree, cache: FactsCache | None) -> Summary | None:
-    """What was told of the map last, if nothing has changed since that could matter."""
-    key = _key(project, tree)
-    data = cache.recalled(key) if cache is not None and key else None
+def recall(key: str, cache: FactsCache) -> Summary | None:
+    """What was told under this key, if it is what was told last."""
+    data = cache.recalled(key) if key else None
     try:
         return None if data is None else msgspec.msgpack.decode(data, type=Summary)
     except msgspec.MsgspecError:
         return None
 
 
-def remember(project: MapProject, tree: Tree, cache: FactsCache | None, summary: Summary) -> None:
+def remember(key: str, cache: FactsCache, summary: Summary) -> None:
     """For the next time."""
-    key = _key(project, tree)
-    if cache is not None and key:
+    if key:
         cache.remember(key, msgspec.msgpack.encode(summary))
 
 
-def _key(project: MapProject, tree: Tree) -> str:
-    """Of all that a verdict rests on; empty where something cannot be told without reading it."""
+def verdict_key(project: MapProject, tree: Tree) -> str:
+    """Of all that a verdict rests on: the same key, the same verdict. Empty where something cannot be told without
+    reading it."""
     if not project.layout.fingerprint or project.file.content.roots:
         return ""
     digest = hashlib.sha256(repr((__version__, project.layout.fingerprint, tree.links, _code())).encode())

@@ -2,13 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import functools
+from collections.abc import Iterator, Sequence
 
-from msgspec import Struct
+from msgspec import Struct, msgpack
 
 from hookset.core.model import Definition, Problem, Reference, Where
 
-__all__ = ["Defined", "FileFacts", "Referred"]
+__all__ = ["Defined", "FileFacts", "Places", "Referred", "packed"]
+
+
+class Places(Struct, frozen=True, array_like=True):
+    """Where the values of a block stand, packed up: they are asked for only where something is wrong."""
+
+    packed: bytes
+    at: str = ""
+    """What stands behind each of them in an address."""
+
+    def where(self, row: int) -> Where:
+        found = _unpacked(self.packed)[row]
+        return f"{found}{self.at}" if self.at else found
+
+
+def packed(wheres: Sequence[Where], at: str = "") -> Places:
+    return Places(msgpack.encode(wheres), at)
+
+
+@functools.lru_cache(maxsize=1024)
+def _unpacked(packed: bytes) -> tuple[Where, ...]:
+    return msgpack.decode(packed, type=tuple[Where, ...])
 
 
 class Defined(Struct, frozen=True, array_like=True):
@@ -18,12 +40,10 @@ class Defined(Struct, frozen=True, array_like=True):
     side: str
     variant: str
     names: tuple[str, ...]
-    wheres: tuple[Where, ...]
-    at: str = ""
-    """What stands behind each of these in an address."""
+    places: Places
 
     def where(self, row: int) -> Where:
-        return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
+        return self.places.where(row)
 
     def definition(self, path: str, row: int) -> Definition:
         return Definition(
@@ -43,17 +63,16 @@ class Referred(Struct, frozen=True, array_like=True):
     side: str
     use: bool
     names: tuple[str, ...]
-    wheres: tuple[Where, ...]
+    places: Places
     written: tuple[str, ...] = ()
     """As they stand in the file; empty where all of them are written as they are called."""
     others: dict[int, tuple[str, ...]] = {}
     """By row: what is looked up next."""
     patterns: frozenset[int] = frozenset()
     """Rows that are built at run time."""
-    at: str = ""
 
     def where(self, row: int) -> Where:
-        return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
+        return self.places.where(row)
 
     def reference(self, path: str, row: int) -> Reference:
         return Reference(

@@ -67,18 +67,18 @@ def reach_of(web: Web, index: Index) -> Reach:
     return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides}, via)
 
 
-def _targets(index: Index, block: Referred, side: str) -> set[str]:
-    """The files that references make the game load on a side. Names built at run time lead nowhere that could be
-    told."""
+def _targets(index: Index, block: Referred, side: str) -> dict[str, None]:
+    """The files that references make the game load on a side, in an order that is always the same. Names built at run
+    time lead nowhere that could be told."""
     if not block.patterns and not block.others:
-        owners = (index.block(number) for number in index.blocks_of(block.kind, block.names))
-        return {path for path, own in owners if sides_meet(own.side, side)}
-    found: set[str] = set()
+        owners = (index.block(number) for number in sorted(index.blocks_of(block.kind, block.names)))
+        return dict.fromkeys(path for path, own in owners if sides_meet(own.side, side))
+    found: dict[str, None] = {}
     for row, name in enumerate(block.names):
         if row not in block.patterns:
             for one in (name, *block.others.get(row, ())):
                 places = list(index.places(block.kind, one))
                 if places:
-                    found.update(path for path, own in places if sides_meet(own, side))
+                    found |= dict.fromkeys(path for path, own in places if sides_meet(own, side))
                     break
     return found

@@ -13,7 +13,7 @@ from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule
 from hookset.core.layouts.layout import RecordRule
 from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.trees import GlobMatch, Tree, joined
-from hookset.core.web.facts import Defined, FileFacts, Referred
+from hookset.core.web.facts import Defined, FileFacts, Referred, packed
 
 __all__ = ["open_document", "read_file", "seen_by"]
 
@@ -142,8 +142,7 @@ class _Reader:
             side=self.side if rule.side is None else rule.side,
             variant=self.words.get("variant", "") or rule.variant,
             names=tuple(texts),
-            wheres=tuple(wheres),
-            at=at,
+            places=packed(wheres, at),
         )
 
     def referred(self, rule: ReferRule, columns: Columns) -> Referred:
@@ -151,15 +150,15 @@ class _Reader:
         side = self.side if rule.side is None else rule.side
         uses = self.rule.uses
         if self._plain(rule):
-            names, wheres = tuple(columns.texts), tuple(columns.wheres)
-            return Referred(rule.kind, side, uses, names, wheres, patterns=frozenset(columns.patterns), at=columns.at)
+            names, places = tuple(columns.texts), packed(columns.wheres, columns.at)
+            return Referred(rule.kind, side, uses, names, places, patterns=frozenset(columns.patterns))
         found = list(self._each(rule, columns))
         return Referred(
             kind=rule.kind,
             side=side,
             use=uses,
             names=tuple(name for name, _, _, _, _ in found),
-            wheres=tuple(where for _, _, _, where, _ in found),
+            places=packed([where for _, _, _, where, _ in found]),
             written=tuple(text for _, text, _, _, _ in found),
             others={row: tuple(others) for row, (_, _, others, _, _) in enumerate(found) if others},
             patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),

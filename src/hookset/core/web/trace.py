@@ -8,7 +8,7 @@ import msgspec
 
 from hookset.core.model import Definition, Reference, Where
 from hookset.core.web.collect import Web
-from hookset.core.web.facts import Defined, Referred
+from hookset.core.web.facts import Defined, Referred, packed
 from hookset.core.web.index import Index
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Resolutions, resolve_all
@@ -115,5 +115,5 @@ def _kept(block: Defined, kind: str, gone: set[tuple[str, Where]]) -> Defined:
     if block.kind != kind:
         return block
     rows = [row for row, name in enumerate(block.names) if (name, block.where(row)) not in gone]
-    names, wheres = tuple(block.names[row] for row in rows), tuple(block.wheres[row] for row in rows)
-    return msgspec.structs.replace(block, names=names, wheres=wheres)
+    names, wheres = tuple(block.names[row] for row in rows), [block.where(row) for row in rows]
+    return msgspec.structs.replace(block, names=names, places=packed(wheres))
