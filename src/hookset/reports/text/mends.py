@@ -29,7 +29,10 @@ def mend_text(title: str, plan: MendPlan, diffs: Sequence[FileDiff], written: bo
     else:
         rows = [(Text(str(one.spot), style="name"), marked(one.message)) for one in plan.mended]
         parts.append(section(done, columns(rows, indent=0)))
-        parts += [blank(), diffs_text(diffs)]
+        shown = diffs_text(diffs)
+        if shown is not None:
+            shown.rstrip()
+        parts += [blank(), shown]
     if plan.after.findings:
         left = f"{plural(len(plan.after.findings), 'finding')} left to you:"
         parts += [blank(), Text(left, style="title"), blank(), findings_text(plan.after.findings)]

@@ -73,7 +73,7 @@ def _hooks(plan: PackPlan) -> RenderableType:
     return columns(rows, indent=0, clip=True)
 
 
-def diffs_text(diffs: Iterable[FileDiff]) -> RenderableType | None:
+def diffs_text(diffs: Iterable[FileDiff]) -> Text | None:
     """Unified diffs, coloured as everywhere."""
     text = Text()
     for diff in diffs:
