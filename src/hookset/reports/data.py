@@ -162,14 +162,20 @@ def ledger_data(ledger: Ledger) -> dict[str, Any]:
     }
 
 
-def undo_data(entry: Entry, written: bool) -> dict[str, Any]:
+def undo_data(entries: Sequence[Entry], written: bool) -> dict[str, Any]:
+    entry, *further = entries
     return {
         "written": written,
-        "undone": {"id": entry.id, "action": entry.action, "title": entry.title, "time": entry.time},
+        "undone": _entry(entry),
+        "further": [_entry(one) for one in further],
         "files": [
             {"path": step.path, "result": "taken out" if step.before is None else "put back"} for step in entry.steps
         ],
     }
+
+
+def _entry(entry: Entry) -> dict[str, Any]:
+    return {"id": entry.id, "action": entry.action, "title": entry.title, "time": entry.time}
 
 
 def archive_data(archive: Archive, path: str, size: int, sha256: str) -> dict[str, Any]:

@@ -5,40 +5,71 @@ from __future__ import annotations
 import click
 
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.core.install import Disk, apply_changes, plan_undo
+from hookset.core.install import Disk, UndoPlan, apply_changes, plan_redo, plan_undo
+from hookset.core.model import RefusedError, WrongUseError
+from hookset.core.project import MapProject
 from hookset.reports.data import undo_data
 from hookset.reports.text.plans import undo_text
 
 __all__ = ["command"]
 
 
-@click.command("undo", short_help="Take back the last change.")
+@click.command("undo", short_help="Take back the last change, or the last undo.")
+@click.argument("steps", default=1, type=click.IntRange(1, 1000))
+@click.option("--redo", is_flag=True, help="Take back the last undo instead.")
 @click.option("--preview", is_flag=True, help="Show what would be taken back, and write nothing.")
 @json_option
 @pass_run
-def command(run: Run, preview: bool, as_json: bool) -> None:
-    """Take back the last change that hookset made in this map: bytes, modes and times as they were before it.
+def command(run: Run, steps: int, redo: bool, preview: bool, as_json: bool) -> int:
+    """Take back the last change that hookset made in this map: bytes, modes and times as they were before it. STEPS
+    changes, if there are to be more than one; each is taken back whole or not at all.
 
-    Each further undo goes one change further back. Stops when a file was changed by hand since.
+    Stops when a file was changed by hand since. An undo can be taken back with --redo, as long as hookset has changed
+    nothing else after it.
 
     \b
-    Example, in the demo's map:
+    Examples, in the demo's map:
         hookset undo --preview
+        hookset undo 2
+        hookset undo --redo
     """
+    if preview and steps > 1:
+        raise WrongUseError("--preview shows one step", remedy="look at the last change first: hookset undo --preview")
     with run.changing() as project:
-        plan = plan_undo(project.root)
-        done = None
-        if not preview:
-            done = apply_changes(
-                project.root,
-                plan.changes,
-                action="undo",
-                title=f"undo of {plan.entry.title}",
-                time=now(),
-                disk=Disk(),
-                undoes=plan.entry.id,
-            )
+        if preview:
+            plans = [plan_redo(project.root) if redo else plan_undo(project.root)]
+            stopped = None
+        else:
+            plans, stopped = _taken_back(project, steps, redo)
     if as_json:
-        run.show_json("undo", True, undo_data(plan.entry, written=done is not None))
+        data = undo_data([plan.entry for plan in plans], written=not preview)
+        run.show_json("undo", stopped is None, data)
     else:
-        run.print(undo_text(plan, done))
+        for plan in plans:
+            run.print(undo_text(plan, written=not preview, redo=redo))
+    if stopped is not None and not as_json:
+        raise stopped
+    return 1 if stopped is not None else 0
+
+
+def _taken_back(project: MapProject, steps: int, redo: bool) -> tuple[list[UndoPlan], RefusedError | None]:
+    """The steps that were done, and what stopped the next one. Raises RefusedError when that is the first."""
+    plans: list[UndoPlan] = []
+    for _ in range(steps):
+        try:
+            plan = plan_redo(project.root) if redo else plan_undo(project.root)
+        except RefusedError as error:
+            if not plans:
+                raise
+            return plans, error
+        apply_changes(
+            project.root,
+            plan.changes,
+            action="redo" if redo else "undo",
+            title=f"{'redo' if redo else 'undo'} of {plan.entry.title}",
+            time=now(),
+            disk=Disk(),
+            undoes=plan.entry.id,
+        )
+        plans.append(plan)
+    return plans, None

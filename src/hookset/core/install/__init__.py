@@ -6,9 +6,9 @@ from hookset.core.install.apply import (
     Recovery,
     apply_changes,
     history,
-    latest_standing,
     locked,
     recover,
+    standing,
 )
 from hookset.core.install.change import Change, changed_tree, on_disk
 from hookset.core.install.mending import MendPlan, plan_mend
@@ -17,7 +17,7 @@ from hookset.core.install.outlook import Outlook, outlook
 from hookset.core.install.plan import Choices, FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop
 from hookset.core.install.planning import plan_install
 from hookset.core.install.preview import FileDiff, new_findings, text_diffs
-from hookset.core.install.undo import UndoPlan, plan_undo
+from hookset.core.install.undo import UndoPlan, plan_redo, plan_undo
 
 __all__ = [
     "Change",
@@ -40,7 +40,6 @@ __all__ = [
     "apply_changes",
     "changed_tree",
     "history",
-    "latest_standing",
     "locked",
     "needs_state",
     "new_findings",
@@ -48,7 +47,9 @@ __all__ = [
     "outlook",
     "plan_install",
     "plan_mend",
+    "plan_redo",
     "plan_undo",
     "recover",
+    "standing",
     "text_diffs",
 ]

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from pathlib import Path
 
-from hookset.core.install.apply.history import HISTORY, Entry, latest_standing
+from hookset.core.install.apply.history import HISTORY, Entry, standing
 from hookset.core.install.change import Change
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.trees import FolderTree, Member, sha256_of
 
-__all__ = ["UndoPlan", "plan_undo"]
+__all__ = ["UndoPlan", "plan_redo", "plan_undo"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,13 +23,30 @@ class UndoPlan:
 
 def plan_undo(root: Path) -> UndoPlan:
     """Undo the newest change that stands. Raises RefusedError when there is none, or when files changed since."""
-    entry = latest_standing(root)
+    entry = next((one for one in reversed(standing(root)) if not one.undoes), None)
     if entry is None:
         raise RefusedError(
             "there is nothing to undo",
             where=str(root),
             remedy="only what hookset itself changed in this map can be undone",
         )
+    return _plan(root, entry)
+
+
+def plan_redo(root: Path) -> UndoPlan:
+    """Take back the last undo. Raises RefusedError when there is none, or when something was changed after it."""
+    newest = next((one for one in reversed(standing(root)) if one.action != "redo"), None)
+    if newest is None or not newest.undoes:
+        raise RefusedError(
+            "there is no undo to take back",
+            where=str(root),
+            why="only what was undone last, with nothing changed by hookset since, can be done again",
+            remedy="run again what you want to have done again",
+        )
+    return _plan(root, newest)
+
+
+def _plan(root: Path, entry: Entry) -> UndoPlan:
     old = FolderTree(root / HISTORY / entry.id / "old")
     now = FolderTree(root)
     changes: list[Change] = []

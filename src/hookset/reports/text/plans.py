@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.install import Entry, FileDiff, FileState, HookState, Outlook, PackPlan, Plan, UndoPlan
+from hookset.core.install import FileDiff, FileState, HookState, Outlook, PackPlan, Plan, UndoPlan
 from hookset.reports.text.findings import findings_text, summary
 from hookset.reports.text.packs import needs_text
 from hookset.reports.text.style import blank, columns, heading, plural, section, sized, stacked
@@ -134,11 +134,11 @@ def done_text(map_name: str, plan: Plan, view: Outlook) -> RenderableType:
     return stacked(*parts)
 
 
-def undo_text(plan: UndoPlan, done: Entry | None) -> RenderableType:
+def undo_text(plan: UndoPlan, *, written: bool, redo: bool) -> RenderableType:
     """What was, or would be, taken back."""
     rows = []
     for step in plan.entry.steps:
         word = "taken out" if step.before is None else "put back"
         rows.append((Text(word, style="dim"), Text(step.path)))
-    verb = "Undone" if done else "Would be undone"
+    verb = ("Taken back" if redo else "Undone") if written else f"Would be {'taken back' if redo else 'undone'}"
     return stacked(heading(f"{verb}: {plan.entry.title}", plan.entry.time), columns(rows))

@@ -6,8 +6,8 @@ completed, by this run or by the next one. Renaming the folder into the history 
 """
 
 from hookset.core.install.apply.disk import Disk
-from hookset.core.install.apply.history import Entry, history, latest_standing
+from hookset.core.install.apply.history import Entry, history, standing
 from hookset.core.install.apply.lock import locked
 from hookset.core.install.apply.transaction import Recovery, apply_changes, recover
 
-__all__ = ["Disk", "Entry", "Recovery", "apply_changes", "history", "latest_standing", "locked", "recover"]
+__all__ = ["Disk", "Entry", "Recovery", "apply_changes", "history", "locked", "recover", "standing"]

@@ -17,9 +17,9 @@ __all__ = [
     "Entry",
     "Step",
     "history",
-    "latest_standing",
     "next_id",
     "read_journal",
+    "standing",
 ]
 
 WORK = f"{OUR_FOLDER}/work"
@@ -84,12 +84,15 @@ def history(root: Path) -> tuple[Entry, ...]:
     return tuple(entry for entry in entries if entry is not None)
 
 
-def latest_standing(root: Path) -> Entry | None:
-    """The newest change that was not taken back."""
-    entries = history(root)
-    undone = {entry.undoes for entry in entries}
-    standing = [entry for entry in entries if not entry.undoes and entry.id not in undone]
-    return standing[-1] if standing else None
+def standing(root: Path) -> tuple[Entry, ...]:
+    """The changes that were not taken back, the oldest first. Taking back is a change, and can be taken back itself."""
+    gone: set[str] = set()
+    found: list[Entry] = []
+    for entry in reversed(history(root)):
+        if entry.id not in gone:
+            found.append(entry)
+            gone.add(entry.undoes)
+    return tuple(reversed(found))
 
 
 def next_id(root: Path) -> str:
