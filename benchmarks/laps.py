@@ -1,0 +1,53 @@
+"""Where the time of a check goes when little has changed: seconds per step, as JSON.
+
+python benchmarks/laps.py FOLDER CACHE_FOLDER
+"""
+
+from __future__ import annotations
+
+import gc
+import json
+import sys
+import time
+from pathlib import Path
+
+
+def main() -> None:
+    gc.set_threshold(200_000, 20, 20)
+    laps: dict[str, float] = {}
+    last = time.perf_counter()
+
+    def lap(name: str) -> None:
+        nonlocal last
+        now = time.perf_counter()
+        laps[name] = now - last
+        last = now
+
+    from hookset.core.checks import Case, all_checks
+    from hookset.core.project import Ledger, open_project
+    from hookset.core.web import FactsCache, Index, collect, reach_of, resolve_all
+
+    checks = all_checks()
+    lap("loading the program")
+    project = open_project(Path(sys.argv[1]))
+    lap("reading the layout")
+    tree = project.tree
+    tree.paths()
+    lap("listing the files")
+    (cache,) = Path(sys.argv[2]).rglob("*.sqlite")
+    web = collect(tree, project.layout, project.stock, FactsCache(cache))
+    lap("what files said, from the cache, and reading the one that changed")
+    index = Index(web)
+    lap("one dictionary of all names")
+    reach = reach_of(web, index)
+    lap("which files the game loads")
+    case = Case(web, Ledger(), index, reach, resolve_all(web, index, reach), project.terms)
+    lap("judging every reference")
+    for check in checks:
+        list(check.function(case))
+    lap("the checks")
+    print(json.dumps(laps))
+
+
+if __name__ == "__main__":
+    main()
