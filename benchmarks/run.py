@@ -141,8 +141,8 @@ pictures, sounds. The yardstick does nothing but read the same files and parse t
             text += f"| {what} | {budget:g}{unit} | {value:.2f}{unit} | {kept} |\n"
         text += "\nWhere the time goes when one script has changed:\n\n| step | seconds |\n|---|---|\n"
         text += "".join(f"| {step} | {seconds:.2f} |\n" for step, seconds in one.laps.items())
-        text += "\nThe steps in the middle go over all names of the map, however little has changed; to do less would take\n"
-        text += "a verdict that is kept reference by reference.\n"
+        text += "\nThe steps in the middle go over all names of the map, however little has changed; to do less would\n"
+        text += "take a verdict that is kept reference by reference.\n"
         text += (
             f"\nFor comparison: Python itself starts in {bare:.2f} s; a check of the demo's map takes {demo:.2f} s.\n"
         )

@@ -16,6 +16,7 @@ from hookset.core.trees import Inline, Rezipped, open_zip
 from tests.conftest import run_hookset
 from tests.core.test_install import write_pack
 from tests.core.test_scene_graph import SHEET
+from tests.shipped import started
 from tests.test_house import DATA
 
 
@@ -134,3 +135,35 @@ def test_content_roots_count_like_the_base_game(zipped: Path, form: str) -> None
     told_err = run_hookset(zipped, "check")
     assert told_err.code == 3
     assert "there is no such folder or zip" in told_err.err
+
+
+def test_a_zip_made_of_a_folder_is_seen_from_that_folder(tmp_path: Path) -> None:
+    with zipfile.ZipFile(tmp_path / "basin.zip", "w", zipfile.ZIP_DEFLATED) as archive:
+        for file in sorted((DATA / "scene-graph").rglob("*")):
+            if file.is_file():
+                archive.write(file, f"basin/{file.relative_to(DATA / 'scene-graph').as_posix()}")
+    assert run_hookset(tmp_path, "start", "basin.zip").code == 0
+    assert run_hookset(tmp_path, "check").code == 0
+    before = (tmp_path / "basin.zip").read_bytes()
+    write_pack(tmp_path / "silt", SHEET, {"content/code/silt.lua": "Silt = {}\nfunction Silt.dig(who) end\n"})
+    assert run_hookset(tmp_path, "install", "silt").code == 0
+    with zipfile.ZipFile(tmp_path / "basin.zip") as archive:
+        assert "basin/code/silt.lua" in archive.namelist()
+        assert b"silt_bank" in archive.read("basin/scene/basin.xml")
+    assert run_hookset(tmp_path, "check").code == 0
+    assert run_hookset(tmp_path, "undo").code == 0
+    assert (tmp_path / "basin.zip").read_bytes() == before
+
+
+@pytest.mark.parametrize(
+    "layout", ["paired-modules", "scene-graph", "type-table", "mirrored-folders", "numbered-marks"]
+)
+def test_maps_of_every_layout_are_tried_in_their_game(layout: str, tmp_path: Path) -> None:
+    root = started(layout, tmp_path)
+    assert run_hookset(root, "build").code == 0
+    tried = run_hookset(root, "trial")
+    assert tried.code == 0, tried.out
+    assert "No errors: everything that was asked for was there." in tried.out
+    assert "no scripts" not in tried.out
+    sounds = [line for line in tried.out.splitlines() if line.startswith("sounds")]
+    assert ".wav" in sounds[0]

@@ -24,6 +24,7 @@ def play(archive: Path, ticks: int, log: Log) -> None:
     for descriptor, play_it in GAMES.items():
         if descriptor in packed:
             log.add("opened", f"{archive.name}: {len(packed)} files")
+            log.add("game", f"the one for maps with {descriptor}")
             base = json.loads(Path(__file__).with_name("base_game.json").read_text(encoding="utf-8"))
             play_it(Packed(packed, base, log))
             log.add("ended", f"{len(log.errors)} errors")

@@ -66,6 +66,7 @@ class Sandbox:
         self._begin = self._runtime.execute(lua_source("sandbox"), host, guarded, names)
 
     def run(self, path: str, source: bytes) -> None:
+        self.log.add("script", path)
         run_lua(self.log, "", self._begin, source, path.encode())
 
     def call(self, function: Any, *given: Any) -> None:

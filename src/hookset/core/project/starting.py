@@ -45,7 +45,7 @@ def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning
         )
     if not root.is_dir():
         raise WrongUseError("is not a folder", where=str(root), remedy="name the folder of a map, or its zip")
-    files = open_zip(place) if file else FolderTree(root)
+    files = open_zip(place).below_top() if file else FolderTree(root)
     likeness = _named(files, layout, root) if layout is not None else _likeliest(files, place)
     tree = files if file else map_tree(root, likeness.layout, "build")
     said = map_words(tree, likeness.layout)

@@ -65,7 +65,7 @@ class Rezipped:
                 _write(new, info, content)
         for path in sorted(self.changes.keys() - self.base.infos.keys()):
             if (content := self.changes[path]) is not None:
-                info = zipfile.ZipInfo(path, _EPOCH)
+                info = zipfile.ZipInfo(self.base.top + path, _EPOCH)
                 info.external_attr = 0o100644 << 16
                 info.compress_type = zipfile.ZIP_DEFLATED
                 _write(new, info, content)

@@ -10,7 +10,7 @@ import stat
 import zipfile
 import zlib
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
 from typing import IO, BinaryIO, cast
@@ -40,6 +40,8 @@ class ZipTree:
 
     file: Path
     infos: dict[str, zipfile.ZipInfo]
+    top: str = ""
+    """The folder of the archive that is seen; ends in `/` where it is not all of it."""
 
     def paths(self) -> tuple[str, ...]:
         return tuple(self.infos)
@@ -76,11 +78,18 @@ class ZipTree:
             parts = path.split("/")
             return any(skip("/".join(parts[:depth])) for depth in range(1, len(parts) + 1))
 
-        return ZipTree(self.file, {path: info for path, info in self.infos.items() if not skipped(path)})
+        return replace(self, infos={path: info for path, info in self.infos.items() if not skipped(path)})
+
+    def below_top(self) -> ZipTree:
+        """Archives are often made of a folder rather than of what is in it."""
+        first = {path.split("/", 1)[0] for path in self.infos}
+        top = f"{first.pop()}/" if len(first) == 1 else ""
+        return self.below(top) if top and all(path.startswith(top) for path in self.infos) else self
 
     def below(self, top: str) -> ZipTree:
         """The same archive seen from one of its folders; `top` ends in `/`."""
-        return ZipTree(self.file, {p[len(top) :]: i for p, i in self.infos.items() if p.startswith(top)})
+        inside = {p[len(top) :]: i for p, i in self.infos.items() if p.startswith(top)}
+        return ZipTree(self.file, inside, self.top + top)
 
     @cached_property
     def _archive(self) -> zipfile.ZipFile:

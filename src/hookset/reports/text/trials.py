@@ -23,7 +23,11 @@ def trial_text(archive: str, lines: Sequence[TrialLine]) -> RenderableType:
     of = _Grouped(lines)
     errors = of["error"]
     parts: list[RenderableType | None] = [heading(archive, "in the stand-in game"), blank()]
-    for side in ("server", "client"):
+    other = bool(of["game"]) and not any(text.startswith(("server: ", "client: ")) for text in of.texts("script"))
+    if other:
+        # Games of one side, or without any scripts.
+        parts.append(section("scripts", _names(of.texts("script"))))
+    for side in () if other else ("server", "client"):
         scripts = [text.partition(": ")[2] for text in of.texts("script") if text.startswith(f"{side}: ")]
         parts.append(section(side, Text("\n".join(scripts) or "no scripts", style="" if scripts else "error")))
     tied = [text.partition(" to ") for text in of.texts("tied")]
@@ -40,7 +44,9 @@ def trial_text(archive: str, lines: Sequence[TrialLine]) -> RenderableType:
         "said": of.texts_with_count("said"),
     }
     parts += [section(word, _names(told)) for word, told in happened.items() if told]
-    if not any(happened.values()):
+    if placed := of.texts("placed"):
+        parts.append(section("placed", Text(plural(len(placed), "thing"), style="dim")))
+    if not any(happened.values()) and not of["game"]:
         parts.append(section("happened", Text("nothing: no object has a callback, and no script did anything")))
     parts.append(blank())
     if errors:

@@ -109,7 +109,6 @@ class _Basin:
     def _run(self, path: str) -> None:
         if path not in self.loaded:
             self.loaded.add(path)
-            self.packed.log.add("script", path)
             self.lua.run(path, self.packed.files[path])
 
     def _include(self, file: str, line: int, name: str) -> None:

@@ -101,6 +101,7 @@ class _Canal:
         if path not in self.packed.files:
             self.packed.log.error("is not there", path)
             return
+        self.packed.log.add("script", f"{side}: {path}")
         for number, line in enumerate(self.packed.text(path).splitlines(), 1):
             if line.lstrip().startswith("//"):
                 continue

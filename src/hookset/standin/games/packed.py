@@ -74,6 +74,7 @@ class Packed:
         try:
             with Image.open(io.BytesIO(self.files[path])) as picture:
                 picture.load()
+                self.log.add("texture", f"{path}: {picture.size[0]} x {picture.size[1]}")
         except Exception as error:  # noqa: BLE001 - decoders of damaged pictures raise anything at all
             self.log.error(f"the picture cannot be shown: {error}", path)
 
@@ -83,5 +84,6 @@ class Packed:
         try:
             with wave.open(io.BytesIO(self.files[target])) as sound:
                 sound.readframes(sound.getnframes())
+                self.log.add("sound", f"{posixpath.basename(target)}: {target}")
         except (wave.Error, EOFError) as error:
             self.log.error(f"the sound cannot be played: {error}", target)

@@ -119,8 +119,11 @@ class _Regatta:
     def _asked(self, file: str, line: int, path: str) -> str | None:
         """The file that a path in the game stands for."""
         front = f"courses/{self.folder}/"
-        if path.startswith(front) and path.removeprefix(front) in self.packed.files:
-            return path.removeprefix(front)
+        target = path.removeprefix(front)
+        if path.startswith(front) and target in self.packed.files:
+            if target.endswith(".wav"):
+                self.packed.sound(target, file, path)
+            return target
         self.packed.log.error(f"no file {path!r}", file, line)
         return None
 
