@@ -11,7 +11,10 @@ from xml.etree import ElementTree
 import jsonschema_rs
 import pytest
 
-from hookset.core.project import MapProject
+from hookset.core.checks import Verdict
+from hookset.core.install import mending, new_findings
+from hookset.core.model import Finding
+from hookset.core.project import MapProject, open_project, read_ledger
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.test_house import ROOT
 
@@ -183,3 +186,31 @@ def test_trace_tells_what_is_near_and_what_only_the_game_has(hookset: Run, packe
 def test_damage_tells_who_counts_on_the_file(hookset: Run, packed: MapProject) -> None:
     (packed.root / "textures/planks.png").write_bytes(b"GIF89a no picture of that sort")
     assert "models/lock_gate.gltf, models/winch_house.gltf count on it" in " ".join(hookset("check").out.split())
+
+
+def test_one_more_of_a_known_fault_is_new(packed: MapProject) -> None:
+    script = packed.root / "scripts/server/harbour.lua"
+    text = script.read_text()
+    script.write_text('play_sound("gone")\n' + text)
+    run_hookset(packed.root, "check", "--report", "../before.json")
+    script.write_text('play_sound("gone")\nplay_sound("gone")\n' + text)
+    assert told(packed.root, "--since", "../before.json")["since"] == {"new": 1, "known": 1, "gone": 0}
+
+
+def test_only_the_file_whose_mend_does_harm_is_left(packed: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:
+    root = packed.root
+    aliases, manifest = root / "sounds/aliases.toml", root / "manifest.txt"
+    aliases.write_text(aliases.read_text().replace("harbour/quay_bell.wav", "Harbour/Quay_bell.wav"))
+    manifest.write_text(manifest.read_text().replace("textures/planks.png\n", ""))
+
+    def harmful(before: Verdict, after: Verdict) -> tuple[Finding, ...]:
+        """As if the row brought something new."""
+        case = after.case.web.tree
+        return after.findings or new_findings(before, after) if b"planks" in case.read("manifest.txt") else ()
+
+    monkeypatch.setattr(mending, "new_findings", harmful)
+    project = open_project(root)
+    (root / "sounds/unused.wav").write_bytes((root / "sounds/harbour/gull_1.wav").read_bytes())
+    plan = mending.plan_mend(project, read_ledger(root))
+    assert [change.path for change in plan.changes] == ["sounds/aliases.toml"]
+    assert [finding.code for finding in plan.left] == ["not-in-manifest"]

@@ -330,3 +330,40 @@ def test_the_survey_tells_rules_and_seats_that_find_nothing() -> None:
     assert "/Scene/Wafes" in waves.lacking[0]
     assert rows.lacking == ("no file is called *.csv",)
     assert sounds.places == ("a.xml:3",)
+
+
+GROUND = """
+[[read]]
+files = ["ground.csv", "posts.csv"]
+format = "csv"
+[[ground]]
+title = "posts"
+table = { file = "ground.csv", ask = { column = "x" }, x = "x", y = "y", height = "h" }
+things = [{ file = "posts.csv", ask = { column = "x" }, x = "x", y = "y", height = "h" }]
+lowest = -0.1
+highest = 0.1
+"""
+
+
+def test_heights_between_the_points_of_a_grid_and_beside_those_of_none() -> None:
+    grid = "x,y,h\n0,0,0\n8,0,8\n0,8,8\n8,8,16\n"
+    posts = "x,y,h\n4,4,8\n2,6,8\n2,6,2\n9,9,16\n"
+    assert found(GROUND, {"ground.csv": grid, "posts.csv": posts}) == [("off-the-ground", "posts.csv", 4)]
+    scattered = "x,y,h\n0,0,0\n8,1,8\n3,8,5\n"
+    near = "x,y,h\n1,1,0\n7,1,8\n7,1,0\n"
+    assert found(GROUND, {"ground.csv": scattered, "posts.csv": near}) == [("off-the-ground", "posts.csv", 4)]
+
+
+def test_numbers_that_no_game_counts_to_are_told_at_once() -> None:
+    layout = (
+        '[kinds.post]\nlabel = "post"\nnumbers = { first = 1, last = 9 }\n'
+        '[kinds.buoy]\nlabel = "buoy"\n[[series]]\nkind = "buoy"\nname = "(?P<series>[a-z]+)(?P<number>.+)"\n'
+        '[[read]]\nfiles = "posts.list"\nformat = "lines"\ndefines = [{ kind = "post" }]\n'
+        '[[read]]\nfiles = "buoys.list"\nformat = "lines"\ndefines = [{ kind = "buoy" }]\n'
+    )
+    files = {"posts.list": f"{'9' * 5000}\n\u00b2\n", "buoys.list": f"a1\na999999999\nb\u00b2\nc{'9' * 5000}\n"}
+    assert found(layout, files) == [
+        ("gap-in-series", "buoys.list", 2),
+        ("id-out-of-range", "posts.list", 1),
+        ("id-out-of-range", "posts.list", 2),
+    ]

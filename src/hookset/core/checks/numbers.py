@@ -8,7 +8,7 @@ from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
 from hookset.core.layouts.layout import SeriesRule
 from hookset.core.model import Definition, Severity
-from hookset.core.web.numbers import ids_of
+from hookset.core.web.numbers import ids_of, whole_number
 
 __all__: list[str] = []
 
@@ -59,7 +59,7 @@ def id_out_of_range(case: Case) -> Iterable[Draft]:
         for definitions in case.index.groups(kind.name).values():
             for definition in definitions:
                 name = definition.name
-                number = int(name) if name.isascii() and name.isdigit() else None
+                number = whole_number(name)
                 if number is None or number < entry.first or (entry.last is not None and number > entry.last):
                     bounds = f"from {entry.first}" + (f" to {entry.last}" if entry.last is not None else "")
                     free = f"; the next free one is {ids.next}" if ids.next else "; none is free"
@@ -88,19 +88,20 @@ def gap_in_series(case: Case) -> Iterable[Draft]:
     for rule in case.layout.series:
         label = case.kind(rule.entry.kind).label
         for series, members in _series(case, rule).items():
-            numbers = {number for number, _ in members}
-            last = max(numbers)
-            for number in range(rule.entry.first, last):
-                if number not in numbers:
-                    after = next(d for n, d in sorted(members, key=lambda one: one[0]) if n > number)
+            expected = rule.entry.first
+            for number, definition in sorted(members, key=lambda one: one[0]):
+                if number > expected:
+                    # As one finding, however many are lacking: a slip of the finger can make it millions.
+                    lacking = f"number {expected}" if number == expected + 1 else f"numbers {expected} to {number - 1}"
                     yield Draft(
-                        path=after.path,
-                        where=after.where,
-                        message=f"{label} number {number} of `{series}` is not there, and number {last} is",
+                        path=definition.path,
+                        where=definition.where,
+                        message=f"{label} {lacking} of `{series}`: not there, and number {number} is",
                         why=rule.entry.why,
                         kind=rule.entry.kind,
-                        name=after.name,
+                        name=definition.name,
                     )
+                expected = max(expected, number + 1)
 
 
 @check(
@@ -152,8 +153,9 @@ def _series(case: Case, rule: SeriesRule) -> dict[str, list[tuple[int, Definitio
     found: dict[str, list[tuple[int, Definition]]] = {}
     for definitions in case.index.groups(rule.entry.kind).values():
         match = rule.name.fullmatch(definitions[0].name)
-        if match is not None and match["number"].isdigit():
-            found.setdefault(match["series"], []).append((int(match["number"]), definitions[0]))
+        number = whole_number(match["number"] or "") if match is not None else None
+        if match is not None and number is not None:
+            found.setdefault(match["series"] or "", []).append((number, definitions[0]))
     return found
 
 

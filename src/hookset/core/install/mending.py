@@ -47,11 +47,18 @@ def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = No
         if not fresh:
             break
         after = _judged(project, Overlay(tree, contents | fresh), ledger, cache)
-        if new_findings(verdict, after):
-            given_up |= fresh.keys()
+        if not new_findings(verdict, after):
+            contents |= fresh
+            verdict = after
             continue
-        contents |= fresh
-        verdict = after
+        # Which of the files it is shows when each is mended by itself.
+        for path, content in fresh.items():
+            after = _judged(project, Overlay(tree, contents | {path: content}), ledger, cache)
+            if new_findings(verdict, after):
+                given_up.add(path)
+            else:
+                contents[path] = content
+                verdict = after
     standing = {finding.identity for finding in verdict.findings}
     mendable = [finding for finding in before.findings if finding.mend is not None]
     return MendPlan(

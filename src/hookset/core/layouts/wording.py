@@ -74,7 +74,7 @@ def _field(piece: str) -> _Field:
             raise ValueError(
                 f"{turn!r} in {{{piece}}} is nothing that can be done to a text; there are {', '.join(kinds)}"
             )
-        if word == "pad" and not given.isdigit():
+        if word == "pad" and not (given.isascii() and given.isdigit() and len(given) <= 2):
             raise ValueError(f"pad in {{{piece}}} needs a number of digits")
         made.append((word, given if colon else None))
     return _Field(name, tuple(made))

@@ -7,7 +7,15 @@ from dataclasses import dataclass
 from hookset.core.layouts import Kind
 from hookset.core.web.index import Index
 
-__all__ = ["Ids", "ids_of"]
+__all__ = ["Ids", "ids_of", "whole_number"]
+
+_DIGITS = 18
+"""No game counts further, and Python itself refuses to read numbers of some thousand digits."""
+
+
+def whole_number(text: str) -> int | None:
+    """What a text says that is nothing but digits; None for any other."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) <= _DIGITS else None
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,8 +35,8 @@ def ids_of(kind: Kind, index: Index) -> Ids | None:
     if entry is None:
         return None
     names = index.names(kind.name)
-    taken = sorted({int(name) for name in names if name.isascii() and name.isdigit()})
-    others = tuple(name for name in names if not (name.isascii() and name.isdigit()))
+    taken = sorted({number for name in names if (number := whole_number(name)) is not None})
+    others = tuple(name for name in names if whole_number(name) is None)
     if entry.free == "after-last":
         free = max([entry.first, *(number + 1 for number in taken)])
     else:
