@@ -104,3 +104,14 @@ def test_new_is_a_layout_to_begin_with(tmp_path: Path) -> None:
     text = (tmp_path / "mine.toml").read_text()
     assert load_layout(text.encode(), "mine.toml").name == "my-game"
     assert run_hookset(tmp_path, "layout", "new", "mine.toml").code == 1
+
+
+def test_show_tells_what_must_fit(tmp_path: Path) -> None:
+    marks = run_hookset(tmp_path, "layout", "show", "numbered-marks").out
+    assert "the folder is made of the name: {map|lower|blanks:_}" in marks
+    assert "start: at least one per player, at most one per player" in marks
+    assert "buoy: numbered without a gap, owned by crews/*.csv" in marks
+    assert "the game knows port, starboard" in marks
+    folders = run_hookset(tmp_path, "layout", "show", "mirrored-folders").out
+    assert "folder of a sort: as in the base game" in folders
+    assert "things stand on the ground" in folders

@@ -9,7 +9,7 @@ from rich.text import Text
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Iterator
 
     from rich.console import RenderableType
 
@@ -49,8 +49,23 @@ def layout_text(layout: Layout) -> RenderableType:
         section("kinds", columns(kinds, indent=0)),
         section("reads", columns(rules, indent=0)),
         section("loaded", Text(f"{roots}, and what they use")),
+        section("must fit", Text("\n".join(fits))) if (fits := list(_fits(layout))) else None,
         section("seats", columns(seats, indent=0)),
     )
+
+
+def _fits(layout: Layout) -> Iterator[str]:
+    """What the layout asks for over and above every reference being met."""
+    label = {name: kind.label for name, kind in layout.kinds.items()}
+    yield from (f"{rule.title}: {rule.equal.source if rule.equal else 'the same everywhere'}" for rule in layout.agree)
+    for count in layout.counts:
+        least, most = ("one per player" if one == "players" else one for one in (count.least, count.most))
+        yield f"{label[count.kind]}: at least {least}" + (f", at most {most}" if most is not None else "")
+    for series in layout.series:
+        owned = f", owned by {', '.join(series.entry.owners)}" if series.entry.owners else ""
+        yield f"{label[series.entry.kind]}: numbered without a gap{owned}"
+    yield from (f"{label[mirror.kind]}: as in the base game" for mirror in layout.mirrors)
+    yield from (ground.entry.title for ground in layout.grounds)
 
 
 def _kind(kind: Kind) -> str:
@@ -63,6 +78,9 @@ def _kind(kind: Kind) -> str:
         "counts where loaded" if entry.reached else "",
         "letter case does not count" if entry.case == "folded" else "",
         f"one of {len(entry.pool)} values" if entry.pool else "",
+        f"the game knows {', '.join(entry.vocabulary)}" if entry.vocabulary else "",
+        "with / or \\" if entry.separators == "either" else "with \\" if entry.separators == "\\" else "",
+        f"numbers from {entry.numbers.first}" if entry.numbers is not None else "",
     ]
     return ", ".join(word for word in words if word)
 
