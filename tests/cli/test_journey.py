@@ -106,7 +106,7 @@ def test_preview_shows_all_and_writes_nothing(demo: Path, hookset: Run) -> None:
     ran = hookset("install", BRIDGE, "--preview")
     assert ran.code == 0
     for told in (
-        "9 new, 0 same, 0 different",
+        "files       9 new",
         '+local lift_bridge = require("packs.lift_bridge")',
         "no finding that is not there now",
         "met  object-class `winch-house`",

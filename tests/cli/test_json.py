@@ -16,7 +16,7 @@ Run = Callable[..., Ran]
 PAGE = (ROOT / "docs/json.md").read_text(encoding="utf-8")
 WORDS = set(re.findall(r"[a-z_0-9]+", " ".join(re.findall(r"`([^`]*)`", PAGE))))
 # Keyed by the map's own words rather than by ours.
-OPEN = {"brings", "kinds", "seats"}
+OPEN = {"brings", "kinds", "seats", "settings", "claims", "blanks", "renamed", "moved"}
 
 COMMANDS = [
     ["check"],
@@ -24,6 +24,12 @@ COMMANDS = [
     ["inspect", "../packs/lift-bridge.zip"],
     ["install", "../packs/lift-bridge.zip", "--preview"],
     ["install", "../packs/fog-bell.zip"],
+    ["tune", "lift-bridge"],
+    ["tune", "lift-bridge", "toll=30", "--preview"],
+    ["status"],
+    ["credits"],
+    ["rename", "Other", "--preview"],
+    ["remove", "fog-bell", "--preview"],
     ["build"],
     ["trial"],
     ["layout", "list"],

@@ -13,7 +13,17 @@ from hookset.core.checks import Check, all_checks, judge
 from hookset.core.checks.examples import FILES, LAYOUT
 from hookset.core.layouts import load_layout
 from hookset.core.model import Finding
-from hookset.core.project import Ledger, LedgerFile, LedgerHook, LedgerPack, Stock, read_project
+from hookset.core.project import (
+    Ledger,
+    LedgerBlank,
+    LedgerFile,
+    LedgerHook,
+    LedgerPack,
+    LedgerSetting,
+    LedgerSpot,
+    Stock,
+    read_project,
+)
 from hookset.core.project.stocks import StockList, StockNames
 from hookset.core.trees import EmptyTree, Inline, Overlay
 from tests.test_house import ROOT
@@ -36,9 +46,14 @@ def findings(
     hooks: tuple[LedgerHook, ...] = ()
     if example.set_by_pack is not None:
         seat, path, text = example.set_by_pack
-        hooks = (LedgerHook(seat=seat, path=path, texts=(text,), before=("",)),)
+        hooks = (LedgerHook(order=1, seat=seat, path=path, key="", text=text),)
     files_of_pack = tuple(LedgerFile(path=path, sha256="") for path in example.brought_by_pack)
-    ledger = Ledger(packs=(LedgerPack(name="bell", version="1", title="", files=files_of_pack, hooks=hooks),))
+    filled = "sign.png" if changed is example.passes and not project else ""
+    blanks = (LedgerBlank(name=example.left_blank, kind="picture", filled=filled),) if example.left_blank else ()
+    spots = tuple(LedgerSpot(file=path, ask={"assign": "TOLL"}) for path in example.tuned)
+    settings = (LedgerSetting(name="toll", type="int", value=3, write=spots),) if spots else ()
+    pack = LedgerPack(name="bell", version="1", files=files_of_pack, hooks=hooks, blanks=blanks, settings=settings)
+    ledger = Ledger(packs=(pack,))
     head = '[map]\nname = "x"\nlayout = "example.toml"\n'
     _, terms = read_project((head + project).encode())
     return judge(tree, layout, Stock((StockList("base", groups),)), ledger, terms).findings

@@ -104,7 +104,7 @@ def test_what_was_dropped_by_hand_is_set_again(packed: MapProject) -> None:
     assert sorted(after["manifest.txt"].splitlines()) == sorted(whole["manifest.txt"].splitlines())
     pack = read_ledger(root).pack("lift-bridge")
     assert pack is not None
-    assert len([hook for hook in pack.hooks if hook.texts and "lift_bridge.start()" in hook.texts[0]]) == 2
+    assert len([hook for hook in pack.hooks if hook.text == "lift_bridge.start()"]) == 2
 
 
 def test_order_of_packs_does_not_matter_to_the_check(project: MapProject) -> None:
@@ -124,8 +124,8 @@ def test_the_ledger_says_what_was_set(packed: MapProject) -> None:
         "scripts/server/packs/fog_bell.lua",
     ]
     entry = next(hook for hook in pack.hooks if hook.seat == "server-start")
-    assert entry.texts == ("\n  fog_bell.start(7)",)
-    assert entry.before == ("  lift_bridge.start()",)
+    (edit,) = entry.edits
+    assert (edit.new, edit.old, edit.above) == ("\n  fog_bell.start(7)", "", "lift_bridge.start()")
 
 
 def test_files_of_windows_keep_their_newlines(project: MapProject) -> None:
@@ -243,7 +243,7 @@ def test_packs_come_after_those_they_need(project: MapProject, tmp_path: Path) -
     )
     second = write_pack(tmp_path / "b", '[pack]\nname = "b"\nversion = "2.1"\n')
     plan = make(project.root, [open_pack(first), open_pack(second)])
-    assert [one.pack.name for one in plan.packs] == ["b", "a"]
+    assert [one.name for one in plan.packs] == ["b", "a"]
     assert outlook(project, plan).unmet == ()
     unmet = outlook(project, make(project.root, [open_pack(first)])).unmet
     assert [state.by for state in unmet] == ["the pack b is not installed"]

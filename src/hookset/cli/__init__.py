@@ -1,1 +1,1 @@
-"""Floor 14: the commands. Each opens, calls the core and shows what comes back; nothing is decided here."""
+"""Floor 15: the commands. Each opens, calls the core and shows what comes back; nothing is decided here."""

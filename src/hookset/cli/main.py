@@ -19,7 +19,10 @@ if TYPE_CHECKING:
 
 __all__ = ["Exit", "cli", "main", "run"]
 
-_ORDER = ("demo", "start", "inspect", "install", "check", "trace", "undo", "list", "build", "trial", "layout", "stock")
+_ORDER = (
+    "demo", "start", "inspect", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo", "rename",
+    "list", "credits", "build", "trial", "layout", "stock",
+)  # fmt: skip
 
 
 class Exit:

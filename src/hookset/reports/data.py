@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from typing import TYPE_CHECKING, Any
 
+import msgspec
+
 from hookset import __version__
 from hookset.reports.checked import counts_data, finding_data
 
@@ -17,7 +19,6 @@ if TYPE_CHECKING:
     from hookset.core.layouts import Layout
     from hookset.core.model import HooksetError
     from hookset.core.packs import Pack
-    from hookset.core.project import Ledger
     from hookset.core.project.stocks import StockRow
     from hookset.core.web import Explained, Survey
 
@@ -28,7 +29,6 @@ __all__ = [
     "explained_data",
     "inspect_data",
     "layout_data",
-    "ledger_data",
     "plan_data",
     "stock_data",
     "survey_data",
@@ -65,12 +65,15 @@ def _stop(stop: Stop) -> dict[str, Any]:
         "why": stop.why,
         "remedy": stop.remedy,
         "details": list(stop.details),
+        "question": msgspec.to_builtins(stop.question),
     }
 
 
 def _pack_plan(plan: PackPlan) -> dict[str, Any]:
     return {
-        "files": [{"path": file.path, "state": file.state.value, "size": file.size} for file in plan.files],
+        "files": [
+            {"path": file.path, "state": file.state.value, "size": file.size, "note": file.note} for file in plan.files
+        ],
         "entries": [
             {
                 "seat": hook.seat,
@@ -81,6 +84,8 @@ def _pack_plan(plan: PackPlan) -> dict[str, Any]:
             }
             for hook in plan.hooks
         ],
+        "values": [{"what": one.what, "value": one.value, "by": one.by} for one in plan.values],
+        "notes": list(plan.notes),
     }
 
 
@@ -88,12 +93,16 @@ def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], writt
     return {
         "written": written,
         "packs": [
-            {"name": one.pack.name, "version": one.pack.sheet.pack.version if one.pack.sheet else ""}
+            {"name": one.name, "version": one.version, "before": one.before}
             | _pack_plan(one)
-            | {"needs": [_need(state) for state in (view.needs.get(one.pack.name, ()) if view else ())]}
+            | {"needs": [_need(state) for state in (view.needs.get(one.name, ()) if view else ())]}
             for one in plan.packs
         ],
         "stops": [_stop(stop) for stop in plan.stops],
+        "questions": msgspec.to_builtins(plan.questions),
+        "look_at": [
+            {"path": o.spot.path, "line": o.spot.line, "column": o.spot.column, "why": o.why} for o in plan.open
+        ],
         "diffs": [{"path": diff.path, "lines": list(diff.lines)} for diff in diffs],
         "new_findings": [finding_data(finding) for finding in view.fresh] if view else [],
         "counts": counts_data(view.after.counts) if view else None,
@@ -140,26 +149,6 @@ def inspect_data(
             "blanks": [{"name": b.name, "kind": b.kind, "into": b.into, "says": b.says} for b in sheet.blank],
         }
     return data | ({"plan": _pack_plan(plan)} if plan is not None else {})
-
-
-def ledger_data(ledger: Ledger) -> dict[str, Any]:
-    return {
-        "packs": [
-            {
-                "name": pack.name,
-                "version": pack.version,
-                "title": pack.title,
-                "authors": list(pack.authors),
-                "license": pack.license,
-                "source": pack.source,
-                "sha256": pack.sha256,
-                "installed": pack.installed,
-                "files": [file.path for file in pack.files],
-                "entries": [{"seat": hook.seat, "path": hook.path, "texts": list(hook.texts)} for hook in pack.hooks],
-            }
-            for pack in ledger.packs
-        ]
-    }
 
 
 def undo_data(entries: Sequence[Entry], written: bool) -> dict[str, Any]:

@@ -2,29 +2,50 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
+from hookset.core.formats.toml import document_of
+from hookset.core.install import answers_of
+from hookset.core.install.answers import answers_in
+from hookset.core.model import CouldNotError
 from hookset.core.project import read_ledger
-from hookset.reports.data import ledger_data
+from hookset.reports.installed import ledger_data
 from hookset.reports.text.packs import list_text
 
 __all__ = ["command"]
 
 
 @click.command("list", short_help="The packs that are set in the map.")
+@click.option(
+    "--answers",
+    "file",
+    type=click.Path(path_type=Path),
+    help="Write all that was decided into this file, to decide alike.",
+)
 @json_option
 @pass_run
-def command(run: Run, as_json: bool) -> None:
-    """The packs that are set in the map: version, who made them, licence, and where they came from.
+def command(run: Run, file: Path | None, as_json: bool) -> None:
+    """The packs that are set in the map: version, who made them, licence, where they came from, what was decided.
 
     \b
-    Example, in the demo's map:
+    Examples, in the demo's map:
         hookset list
+        hookset list --answers ../answers.toml
     """
     project = run.project()
     ledger = read_ledger(project.root)
+    if file is not None:
+        made = answers_in(ledger, project.root)
+        try:
+            file.write_text(document_of(answers_of(made.packs, made.words)), encoding="utf-8")
+        except OSError as error:
+            raise CouldNotError(f"cannot be written: {error.strerror}", where=str(file)) from error
     if as_json:
         run.show_json("list", True, ledger_data(ledger))
+    elif file is not None:
+        run.print(f"What was decided in {project.file.map.name} is in {file}: hookset install PACK --answers {file}")
     else:
         run.print(list_text(project.file.map.name, ledger))

@@ -1,4 +1,4 @@
-"""Floor 9: judging a web. One module per family of checks; a new check is one decorated function."""
+"""Floor 10: judging a web. One module per family of checks; a new check is one decorated function."""
 
 from hookset.core.checks.declare import Case, Check, Draft, all_checks
 from hookset.core.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_web

@@ -6,10 +6,12 @@ from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
-from hookset.core.formats import Body, Edits, Unreadable, format_named, text_of
-from hookset.core.layouts import Seat
+from hookset.core.entries import Put, put
+from hookset.core.entries.literals import read_literal
+from hookset.core.formats import Unreadable
 from hookset.core.model import CouldNotError, Severity
-from hookset.core.project import LedgerHook
+from hookset.core.project import LEDGER, LedgerHook, LedgerSetting
+from hookset.core.web.reading import read_at
 
 __all__: list[str] = []
 
@@ -27,17 +29,16 @@ __all__: list[str] = []
     ),
 )
 def entry_gone(case: Case) -> Iterable[Draft]:
+    listing = case.layout.manifest.seat if case.layout.manifest is not None else ""
     for pack in case.ledger.packs:
         for hook in pack.hooks:
-            seat = case.layout.seats.get(hook.seat)
             # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-            by_text = seat is not None and hook.texts and "text" in format_named(seat.format).bodies
-            listing = case.layout.manifest is not None and hook.seat == case.layout.manifest.seat
-            if seat is not None and by_text and not listing and _gone(case, seat, hook):
-                entry = hook.texts[0].strip()
+            if hook.text is not None and hook.seat != listing and _gone(case, hook):
+                title = case.layout.seats[hook.seat].title if hook.seat in case.layout.seats else ""
+                entry = hook.text.strip()
                 yield Draft(
                     path=hook.path,
-                    message=f"`{entry}`, which {pack.name} has set {seat.title}, is gone or was changed",
+                    message=f"`{entry}`, which {pack.name} has set {title}, is gone or was changed",
                     kind=hook.seat,
                     name=entry,
                 )
@@ -63,13 +64,72 @@ def pack_file_gone(case: Case) -> Iterable[Draft]:
                 yield Draft(path=file.path, message=message, name=file.path)
 
 
-def _gone(case: Case, seat: Seat, hook: LedgerHook) -> bool:
+def _gone(case: Case, hook: LedgerHook) -> bool:
     """Whether setting it again would set something. A file that cannot be read is told as that."""
+    if hook.seat not in case.layout.seats:
+        return False
     if not case.web.tree.has(hook.path):
         return True
     try:
-        form = format_named(seat.format)
-        document = form.open(text_of(form, case.web.tree.read(hook.path), seat.encodings), seat.options)
+        return isinstance(put(case.layout, case.web.tree, hook), Put)
     except (Unreadable, CouldNotError):
         return False
-    return not document.problems and isinstance(document.put(seat.put, Body(text=hook.texts[0])), Edits)
+
+
+@check(
+    code="blank-open",
+    title="A blank of a pack is not filled",
+    severity=Severity.ERROR,
+    why="its author could not ship it: players see or hear something missing there",
+    remedy="fill it: hookset tune PACK NAME=FILE",
+    example=Example(fails={}, passes={}, left_blank="sign"),
+)
+def blank_open(case: Case) -> Iterable[Draft]:
+    for pack in case.ledger.packs:
+        for blank in pack.blanks:
+            if not blank.filled and not blank.brought:
+                goes = f" (a {blank.kind}, into {blank.into})" if blank.into else ""
+                yield Draft(
+                    path=blank.into or LEDGER,
+                    message=f"`{blank.name}` of {pack.name} is not filled{goes}: {blank.says or 'its own'}",
+                    remedy=f"fill it: hookset tune {pack.name} {blank.name}=…",
+                    kind="blank",
+                    name=f"{pack.name}.{blank.name}",
+                )
+
+
+@check(
+    code="setting-differs",
+    title="A setting has different values in the places where it lives",
+    severity=Severity.WARNING,
+    why="one part of the pack goes by one value, and another by the other",
+    remedy="give it one value everywhere: hookset tune PACK NAME=VALUE",
+    example=Example(
+        fails={"server/rules.lua": "TOLL = 3\n", "client/rules.lua": "TOLL = 5\n"},
+        passes={"server/rules.lua": "TOLL = 3\n", "client/rules.lua": "TOLL = 3\n"},
+        tuned=("server/rules.lua", "client/rules.lua"),
+    ),
+)
+def setting_differs(case: Case) -> Iterable[Draft]:
+    for pack in case.ledger.packs:
+        for setting in pack.settings:
+            found = [(spot, read_at(case.web.tree, case.layout, spot)) for spot in setting.write]
+            there = [(spot, value) for spot, value in found if value is not None]
+            if len({_comparable(value, setting) for _, (value, _) in there}) > 1:
+                told = ", ".join(f"{value} in {spot.file}" for spot, (value, _) in there)
+                spot, (_, where) = there[-1]
+                yield Draft(
+                    path=spot.file,
+                    where=where,
+                    message=f"the setting `{setting.name}` of {pack.name} is {told}",
+                    remedy=f"give it one value everywhere: hookset tune {pack.name} {setting.name}=VALUE",
+                    kind="setting",
+                    name=f"{pack.name}.{setting.name}",
+                )
+
+
+def _comparable(value: str, setting: LedgerSetting) -> object:
+    try:
+        return read_literal(value, setting.type)
+    except ValueError:
+        return value

@@ -118,6 +118,10 @@ class Example:
     """What hookset.toml says about checks, when it fails."""
     set_by_pack: tuple[str, str, str] | None = None
     """(seat, path, text) of an entry that a pack has set."""
+    left_blank: str = ""
+    """A blank of a pack, which is open where the check fails and filled where it passes."""
+    tuned: tuple[str, ...] = ()
+    """Files in which `TOLL` is the value of one setting of a pack."""
     brought_by_pack: tuple[str, ...] = ()
     """Files that a pack has brought."""
     links: tuple[str, ...] = ()

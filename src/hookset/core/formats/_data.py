@@ -6,6 +6,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping
 from typing import Any, ClassVar, Literal
 
+import msgspec
 from msgspec import Struct
 
 from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Misfit, NoSeat, Placement, Value
@@ -34,7 +35,7 @@ class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """A spot in JSON-like data."""
 
     into: str
-    """JSON Pointer of the array or object that takes the entry; empty for the top."""
+    """JSON Pointer of the array or object that takes the entry, empty for the top; or a JSONPath that names one."""
     form: Literal["row", "keys"] = "row"
     """`row`: one more element of an array. `keys`: keys of an object."""
     at: Literal["start", "end"] = "end"
@@ -120,6 +121,13 @@ class DataDocument(Document, ABC):
     def put(self, seat: DataSeat, body: Body) -> Placement:
         if body.record is None:
             return Misfit("a record of keys and values")
+        if seat.into.startswith("$"):
+            places = [where for where, _ in find(seat.into, self.data)]
+            if len(places) != 1:
+                often = f" (it is there {len(places)} times)" if places else ""
+                wanted = list if seat.form == "row" else dict
+                return NoSeat(f"one place at {seat.into}{often}", tuple(places[:12]) or self._places(wanted))
+            seat = msgspec.structs.replace(seat, into=places[0])
         target = get(self.data, seat.into)
         can_make = target is None and self.MAKES
         if seat.form == "row":

@@ -219,6 +219,21 @@ def written(value: Any) -> str:
     return str(value)
 
 
+def document_of(data: Mapping[str, Any]) -> str:
+    """A whole TOML document of tables and values."""
+    return "\n".join(_table_lines("", data)).strip("\n") + "\n"
+
+
+def _table_lines(name: str, table: Mapping[str, Any]) -> list[str]:
+    values = {key: value for key, value in table.items() if not isinstance(value, Mapping)}
+    lines = [f"[{name}]"] if name and values else []
+    lines += [f"{_key(key)} = {written(value)}" for key, value in values.items()]
+    for key, value in table.items():
+        if isinstance(value, Mapping):
+            lines += ["", *_table_lines(f"{name}.{_key(key)}" if name else _key(key), value)]
+    return lines
+
+
 def _key(key: str) -> str:
     return key if re.fullmatch(r"[A-Za-z0-9_-]+", key) else written(key)
 

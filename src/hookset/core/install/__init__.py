@@ -1,4 +1,4 @@
-"""Floor 10: plan an install as a pure value, show it, judge what it would leave, write it, take it back."""
+"""Floor 11: plan a change as a pure value, show it, judge what it would leave, write it, take it back."""
 
 from hookset.core.install.apply import (
     Disk,
@@ -11,15 +11,19 @@ from hookset.core.install.apply import (
     standing,
 )
 from hookset.core.install.change import Change, changed_tree, on_disk
+from hookset.core.install.choices import Answers, Choices, Question, answered, answers_of
+from hookset.core.install.conflicts import conflicts
 from hookset.core.install.mending import MendPlan, plan_mend
 from hookset.core.install.needs import NeedState, needs_state
 from hookset.core.install.outlook import Outlook, outlook
-from hookset.core.install.plan import Choices, FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop
-from hookset.core.install.planning import plan_install
+from hookset.core.install.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
+from hookset.core.install.planning import plan_install, plan_upgrade
 from hookset.core.install.preview import FileDiff, new_findings, text_diffs
+from hookset.core.install.removing import plan_remove
 from hookset.core.install.undo import UndoPlan, plan_redo, plan_undo
 
 __all__ = [
+    "Answers",
     "Change",
     "Choices",
     "Disk",
@@ -34,11 +38,16 @@ __all__ = [
     "Outlook",
     "PackPlan",
     "Plan",
+    "Question",
     "Recovery",
     "Stop",
     "UndoPlan",
+    "ValueStep",
+    "answered",
+    "answers_of",
     "apply_changes",
     "changed_tree",
+    "conflicts",
     "history",
     "locked",
     "needs_state",
@@ -48,7 +57,9 @@ __all__ = [
     "plan_install",
     "plan_mend",
     "plan_redo",
+    "plan_remove",
     "plan_undo",
+    "plan_upgrade",
     "recover",
     "standing",
     "text_diffs",

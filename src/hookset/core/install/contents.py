@@ -7,13 +7,15 @@ from dataclasses import dataclass
 
 from hookset.core.checks import Verdict
 from hookset.core.formats import format_named
-from hookset.core.install.hooks import Seating, plan_hooks
-from hookset.core.install.plan import FileState, FileStep, PackPlan
+from hookset.core.install.bringing import bring
+from hookset.core.install.choices import Choices
+from hookset.core.install.desk import Desk
+from hookset.core.install.plan import PackPlan
 from hookset.core.layouts import Layout, shipped_layout, shipped_names
 from hookset.core.model import Definition
 from hookset.core.packs import Pack
-from hookset.core.project import LedgerPack, MapProject, Stock
-from hookset.core.trees import Content, EmptyTree, Inline, Member, Overlay, Tree
+from hookset.core.project import Ledger, LedgerPack, MapProject, Stock
+from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Tree
 from hookset.core.web import Index, Miss, collect, reach_of, resolve_all
 
 __all__ = ["Asked", "Brought", "Contents", "contents_alone", "contents_in_map"]
@@ -56,10 +58,18 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     if name is None:
         return Contents("", (), ()), None
     layout = shipped_layout(name)
-    own = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})
-    tree = Overlay(own, {path: Inline(text.encode()) for path, text in _seat_files(pack, layout).items()})
-    hooks, _, contents = plan_hooks(pack, Seating(layout, tree), {pack.name: ""})
-    web = collect(Overlay(tree, contents), layout, Stock())
+    desk = Desk(
+        layout=layout,
+        stock=Stock(),
+        root=pack.source,
+        base=Overlay(EmptyTree(), {path: Inline(text.encode()) for path, text in _seat_files(pack, layout).items()}),
+        choices=Choices(),
+        before=Ledger(),
+        ledger=Ledger(),
+        now="",
+    )
+    bring(desk, pack, {pack.name: ""})
+    web = collect(desk.tree, layout, Stock())
     index = Index(web)
     resolutions = resolve_all(web, index, reach_of(web, index))
     missing = (r for r in resolutions.missing if r.miss is Miss.ABSENT)
@@ -69,9 +79,7 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     brought = (
         d for f in web.files for d in f.definitions if d.path in pack.targets or d.kind not in _of_files(layout, d.path)
     )
-    files = tuple(FileStep(target, FileState.NEW, own.size(target)) for target in pack.targets)
-    plan = PackPlan(pack=pack, files=files, hooks=hooks, installed=False)
-    return Contents(name, _brought(layout, brought), _asked(asked)), plan
+    return Contents(name, _brought(layout, brought), _asked(asked)), desk.packs[0]
 
 
 def _seat_files(pack: Pack, layout: Layout) -> dict[str, str]:
@@ -121,9 +129,9 @@ def _without(tree: Tree, pack: LedgerPack) -> Tree:
         if hook.was_there or not Overlay(tree, changes).has(hook.path):
             continue
         data = Overlay(tree, changes).read(hook.path)
-        for text in hook.texts:
-            if data.count(text.encode()) == 1:
-                data = data.replace(text.encode(), b"")
+        for edit in hook.edits:
+            if data.count(edit.new.encode()) == 1:
+                data = data.replace(edit.new.encode(), edit.old.encode())
         changes[hook.path] = Inline(data)
     return Overlay(tree, changes)
 

@@ -1,264 +1,172 @@
-"""Hooks into their seats, each over the state that the ones before it would leave."""
+"""A pack's entries into their seats, each over the state that the ones before it leave."""
 
 from __future__ import annotations
 
-import json
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
-from typing import Any
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from difflib import SequenceMatcher
 
-from hookset.core.formats import (
-    AlreadyThere,
-    Body,
-    Clash,
-    Edit,
-    Edits,
-    Misfit,
-    NoSeat,
-    Placement,
-    Unreadable,
-    format_named,
-    spliced,
-    text_of,
-)
-from hookset.core.install.plan import HookState, HookStep, Stop
-from hookset.core.layouts import Layout, Seat
+import msgspec
+
+from hookset.core.entries import Put, Standing, put, standing_of
+from hookset.core.formats import Unreadable, format_named, text_of
+from hookset.core.install.desk import Desk
+from hookset.core.install.entry import Entries, listed_keys, made_entry, put_entry
+from hookset.core.install.filling import Filling
+from hookset.core.install.plan import HookState
+from hookset.core.install.respelling import NameMap
+from hookset.core.install.taking_out import entry_step, take_out_entries
+from hookset.core.install.wanted import Wanted, shown
+from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
-from hookset.core.packs import Pack
-from hookset.core.packs.hooksheet import HookEntry
-from hookset.core.sheets import nearest
-from hookset.core.trees import Content, Glob, Inline, Overlay, Tree
+from hookset.core.project import LedgerHook
+from hookset.core.trees import Tree
 
-__all__ = ["Seating", "plan_hooks"]
+__all__ = ["bring_entries"]
 
 
-@dataclass(frozen=True, slots=True)
-class Seating:
-    """Where hooks can go: the layout's seats over a tree."""
+def bring_entries(
+    desk: Desk,
+    where: str,
+    wanted: Sequence[Wanted],
+    filling: Filling,
+    names: NameMap,
+    earlier: Sequence[LedgerHook],
+) -> Entries:
+    """Set what is new, leave what stands, set anew what has changed, and take out what is wanted no more.
 
-    layout: Layout
-    tree: Tree
-
-    def over(self, contents: Mapping[str, Content | None]) -> Seating:
-        return replace(self, tree=Overlay(self.tree, contents))
-
-
-@dataclass(frozen=True, slots=True)
-class _Wanted:
-    """One entry for one file."""
-
-    seat: Seat
-    path: str
-    body: Body
-    line: int
-    """Of the hook in its sheet; 0 for manifest rows, which no sheet has to name."""
-    note: str = ""
-
-
-def plan_hooks(
-    pack: Pack, seating: Seating, packs: Mapping[str, str]
-) -> tuple[tuple[HookStep, ...], list[Stop], dict[str, Content | None]]:
-    """(every hook and its state, what stops the plan, the contents of the files that would be edited)"""
-    steps: list[HookStep] = []
-    stops: list[Stop] = []
-    contents: dict[str, Content | None] = {}
-    for wanted in _wanted(pack, seating, packs):
-        if isinstance(wanted, Stop):
-            stops.append(wanted)
-            continue
-        if isinstance(wanted, HookStep):
-            steps.append(wanted)
-            continue
-        step, result = _set(pack, wanted, seating.over(contents))
-        steps.append(step)
-        if isinstance(result, Stop):
-            stops.append(result)
-        elif result is not None:
-            contents[wanted.path] = result
-    return tuple(steps), stops, contents
-
-
-def _wanted(pack: Pack, seating: Seating, packs: Mapping[str, str]) -> Iterator[_Wanted | HookStep | Stop]:
-    if pack.sheet is None or pack.written is None:
-        return
-    for index, hook in enumerate(pack.sheet.hook):
-        line = pack.written.line_of(f"/hook/{index}")
-        where = f"{pack.written.where}:{line}"
-        seat = seating.layout.seats.get(hook.seat)
-        if seat is None:
-            yield Stop(
-                f"the layout {seating.layout.name} has no seat called `{hook.seat}`"
-                + nearest(hook.seat, sorted(seating.layout.seats)),
-                where=where,
-                why="the entry would be set nowhere, and the pack would not work",
-                remedy="correct the hook sheet",
-            )
-        elif hook.when is not None and hook.when.pack not in packs:
-            yield HookStep(
-                seat=seat.name,
-                title=seat.title,
-                state=HookState.LEFT_OUT,
-                shown=_shown(hook),
-                note=f"only where {hook.when.pack} is installed",
-            )
-        elif hook.each is not None:
-            yield from _for_each_variant(hook, seat, seating, where, line)
+    `where` is the hook sheet, for messages; `earlier` are the pack's entries by the ledger.
+    """
+    done = Entries()
+    matched = _matched(desk, wanted, earlier)
+    asked = {one.key for one in wanted}
+    # What is wanted and matches nothing was taken out by hand.
+    left = [hook for hook in earlier if hook.key not in asked]
+    listed = {key for one in wanted for key in listed_keys(one, filling)}
+    kept = [hook for hook in left if hook.key in listed or hook.ask is not None]
+    done.standing = {hook.key for hook in kept}
+    pairs = _alike([one for one in wanted if one.key not in matched], [h for h in left if h not in kept])
+    instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
+    made: dict[int, tuple[Wanted, LedgerHook]] = {}
+    for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs]:
+        new = made_entry(desk, where, one, filling, names, hook, done)
+        if new is None:
+            instead.pop(hook.order, None)
+            kept.append(hook)
         else:
-            path = _only_file(seat, seating.tree, where)
-            yield (
-                path if isinstance(path, Stop) else _Wanted(seat, path, Body(text=hook.text, record=hook.record), line)
+            made[hook.order] = (one, new)
+            if (new.text, new.record) != (hook.text, hook.record):
+                instead[hook.order] = new
+    _rewind(desk, earlier, instead, made, done)
+    standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in desk.entries_in(path)}
+    for order, (one, new) in made.items():
+        now = standing.get(order)
+        if now is not None:
+            updated = msgspec.structs.replace(
+                new, order=now.order, edits=now.edits, was_there=now.was_there, text=now.text, record=now.record
             )
-    yield from _manifest_rows(pack, seating)
+            done.hooks.append(updated)
+            if order not in instead:
+                done.steps.append(entry_step(one.seat.name, one.seat.title, one.path, HookState.THERE, new, one.note))
+    done.hooks += (standing.get(hook.order, hook) for hook in kept)
+    settled = {one.key for one, _ in made.values()}
+    for one in wanted:
+        if one.key not in settled and one.key not in matched:
+            _set(desk, where, one, filling, names, done)
+    return done
 
 
-def _for_each_variant(
-    hook: HookEntry, seat: Seat, seating: Seating, where: str, line: int
-) -> Iterator[_Wanted | HookStep | Stop]:
-    """An entry in each variant's file. A variant that the pack does not have gets that of its first one."""
-    given = hook.each or {}
-    files: dict[str, str] = {}
-    for path in seating.tree.paths():
-        match = seat.file.match(path)
-        if match is not None and "variant" in match.words:
-            files[match.words["variant"]] = path
-    if not files:
-        yield _no_file(seat, where)
-    for variant, path in sorted(files.items()):
-        first = next(iter(given), "")
-        entry = given.get(variant, given.get(first, {}))
-        body = Body(text=entry) if isinstance(entry, str) else Body(record=entry)
-        note = "" if variant in given else f"not in `{variant}` in this pack: set in `{first}`, to be translated"
-        yield _Wanted(seat, path, body, line, note)
-    for variant in sorted(given.keys() - files.keys()):
-        yield HookStep(
-            seat=seat.name,
-            title=seat.title,
-            state=HookState.LEFT_OUT,
-            shown=_shown(Body(text=entry) if isinstance(entry := given[variant], str) else Body(record=entry)),
-            note=f"this map has no `{variant}`",
-        )
+def _matched(desk: Desk, wanted: Sequence[Wanted], earlier: Sequence[LedgerHook]) -> dict[str, LedgerHook]:
+    """The entries that are wanted and stand. What the builder took out is set again like a new one."""
+    by_key = {hook.key: hook for hook in earlier}
+    found: dict[str, LedgerHook] = {}
+    for one in wanted:
+        hook = by_key.get(one.key)
+        if hook is not None and hook.path == one.path and not _is_gone(desk, hook):
+            found[one.key] = hook
+    return found
 
 
-def _manifest_rows(pack: Pack, seating: Seating) -> Iterator[_Wanted | Stop]:
-    """Every file of the pack that a build must list gets its row; no hook sheet has to say so."""
-    manifest = seating.layout.manifest
-    if manifest is None or not manifest.seat:
-        return
-    seat = seating.layout.seats[manifest.seat]
-    globs = [Glob(pattern) for pattern in manifest.must_list]
-    rows = [target for target in pack.targets if any(glob.matches(target) for glob in globs)]
-    path = _only_file(seat, seating.tree, pack.name) if rows else ""
-    if isinstance(path, Stop):
-        yield path
-        return
-    for row in rows:
-        yield _Wanted(seat, path, Body(text=row), 0)
-
-
-def _only_file(seat: Seat, tree: Tree, where: str) -> str | Stop:
-    paths = [path for path in tree.paths() if seat.file.matches(path)]
-    if not paths:
-        return _no_file(seat, where)
-    if len(paths) > 1:
-        return Stop(
-            f"the seat `{seat.name}` ({seat.title}) is in one file, and {len(paths)} match {seat.file.pattern}",
-            where=where,
-            details=tuple(paths),
-            why="the entry belongs into one of them only",
-            remedy="give the layout's seat the path of one file",
-        )
-    return paths[0]
-
-
-def _no_file(seat: Seat, where: str) -> Stop:
-    return Stop(
-        f"the seat `{seat.name}` ({seat.title}) is in {seat.file.pattern}, which this map has not got",
-        where=where,
-        why="the entry would be set nowhere, and the pack would not work",
-        remedy="add that file to the map, as the layout expects it",
-    )
-
-
-def _set(pack: Pack, wanted: _Wanted, seating: Seating) -> tuple[HookStep, Content | Stop | None]:
-    """One entry into one file: the step, and the file's new content or what stands in the way."""
-    seat, form = wanted.seat, format_named(wanted.seat.format)
-    where = f"{pack.written.where}:{wanted.line}" if pack.written and wanted.line else pack.name
-    step = HookStep(
-        seat=seat.name,
-        title=seat.title,
-        path=wanted.path,
-        state=HookState.STOPPED,
-        shown=_shown(wanted.body),
-        note=wanted.note,
-    )
+def _is_gone(desk: Desk, hook: LedgerHook) -> bool:
+    if not desk.tree.has(hook.path):
+        return True
+    if hook.was_there or not hook.edits:
+        return _would_set(desk.layout, desk.tree, hook)
+    seat = desk.layout.seats.get(hook.seat)
+    if seat is None:
+        return False
     try:
-        text = text_of(form, seating.tree.read(wanted.path), seat.encodings)
-        document = form.open(text, seat.options)
-        if document.problems:
-            what, _ = document.problems[0]
-            raise Unreadable(what)
-        placement = document.put(seat.put, wanted.body)
-        if isinstance(placement, Edits):
-            content = Inline(text.encode(spliced(text.string, placement.edits)))
-            done = replace(
-                step,
-                state=HookState.SET,
-                texts=tuple(edit.text for edit in placement.edits),
-                before=tuple(_line_above(text.string, edit) for edit in placement.edits),
-            )
-            return done, content
-    except (Unreadable, CouldNotError) as error:
-        return step, Stop(
-            f"the hook for the seat `{seat.name}` cannot be set: {wanted.path} {error.what}",
-            where=where,
-            why="a file that is not understood is not edited",
-            remedy="mend the file first; `hookset check` shows where",
-        )
-    if isinstance(placement, AlreadyThere):
-        entry = () if wanted.body.text is None else (wanted.body.text,)
-        return replace(step, state=HookState.THERE, texts=entry), None
-    return step, _refusal(placement, seat, wanted, where)
-
-
-def _refusal(placement: Placement, seat: Seat, wanted: _Wanted, where: str) -> Stop:
-    if isinstance(placement, NoSeat):
-        return Stop(
-            f"the seat `{seat.name}` ({seat.title}) is not found in {wanted.path}",
-            where=where,
-            details=(f"looked for: {placement.looked_for}", *_candidates(placement.candidates)),
-            why="the entry would stand where the game does not see it",
-            remedy=f"bring {wanted.path} into the shape the layout expects, or point the layout's seat elsewhere",
-        )
-    if isinstance(placement, Misfit):
-        return Stop(
-            f"the entry for the seat `{seat.name}` is not what goes into {wanted.path}: {placement.what}",
-            where=where,
-            details=(f"the entry: {_shown(wanted.body)}",),
-            why="set as it is, it would damage the file",
-            remedy="correct the hook sheet",
-        )
-    said = placement.what if isinstance(placement, Clash) else ""
-    return Stop(
-        f"{wanted.path} has an entry of the same name that says something else: {said}",
-        where=where,
-        why="one of the two would win without a word",
-        remedy="rename the map's own entry and what refers to it, or take it out",
+        text = text_of(format_named(seat.format), desk.tree.read(hook.path), seat.encodings)
+    except CouldNotError:
+        return False
+    return standing_of(text.string, hook, desk.entries_in(hook.path)) is Standing.GONE and _would_set(
+        desk.layout, desk.tree, hook
     )
 
 
-def _candidates(candidates: tuple[str, ...]) -> tuple[str, ...]:
-    return (f"there are: {', '.join(candidates[:12])}",) if candidates else ()
+def _would_set(layout: Layout, tree: Tree, hook: LedgerHook) -> bool:
+    try:
+        return isinstance(put(layout, tree, hook), Put)
+    except (Unreadable, CouldNotError):
+        return False
 
 
-def _line_above(string: str, edit: Edit) -> str:
-    """The last line before the edit that is not empty: what the entry is found by again."""
-    return next((line for line in reversed(string[: edit.start].splitlines()) if line.strip()), "")
+def _alike(wanted: Sequence[Wanted], left: Sequence[LedgerHook]) -> list[tuple[Wanted, LedgerHook]]:
+    """New entries with the earlier ones that they take the place of: the same seat, and much the same said."""
+    pairs: list[tuple[Wanted, LedgerHook]] = []
+    free = list(left)
+    for one in wanted:
+        best, score = None, 0.6
+        for hook in free:
+            if (hook.seat, hook.path) == (one.seat.name, one.path):
+                alike = _alikeness(one, hook)
+                if alike > score:
+                    best, score = hook, alike
+        if best is not None:
+            free.remove(best)
+            pairs.append((one, best))
+    return pairs
 
 
-def _shown(body: Body | HookEntry) -> str:
-    """An entry on one line, for people."""
-    text: str | None = body.text
-    if text is not None:
-        return " ⏎ ".join(line.strip() for line in text.strip().splitlines())
-    record: Mapping[str, Any] = body.record or {}
-    return json.dumps(record, ensure_ascii=False)[1:-1]
+def _alikeness(one: Wanted, hook: LedgerHook) -> float:
+    raw_text = hook.raw_text if hook.raw_text is not None else hook.text
+    raw_record = hook.raw_record if hook.raw_record is not None else hook.record
+    if one.record and raw_record:
+        first = next(iter(one.record))
+        if one.record[first] == raw_record.get(first):
+            return 1.0
+    return SequenceMatcher(None, shown(one.text, one.record), shown(raw_text, raw_record), autojunk=False).ratio()
+
+
+def _rewind(
+    desk: Desk,
+    earlier: Sequence[LedgerHook],
+    instead: Mapping[int, LedgerHook | None],
+    made: Mapping[int, tuple[Wanted, LedgerHook]],
+    done: Entries,
+) -> None:
+    """Take out and set anew, file by file."""
+    by_order = {hook.order: hook for hook in earlier}
+    for path in dict.fromkeys(by_order[order].path for order in instead):
+        here = {order: new for order, new in instead.items() if by_order[order].path == path}
+        before = {order: by_order[order] for order in here}
+        for order, step in take_out_entries(desk, path, here):
+            was = before[order]
+            if order in made:
+                one, new = made[order]
+                step = replace(
+                    entry_step(one.seat.name, one.seat.title, path, HookState.ANEW, new, one.note), note=step.note
+                )
+            done.steps.append(step if step.shown else replace(step, shown=was.shown))
+
+
+def _set(desk: Desk, where: str, one: Wanted, filling: Filling, names: NameMap, done: Entries) -> None:
+    hook = made_entry(desk, where, one, filling, names, None, done)
+    if hook is None:
+        done.steps.append(
+            entry_step(
+                one.seat.name, one.seat.title, one.path, HookState.STOPPED, None, one.note, shown(one.text, one.record)
+            )
+        )
+        return
+    put_entry(desk, f"{where}:{one.line}" if one.line else where, hook, one.note, done)

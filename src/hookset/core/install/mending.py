@@ -110,15 +110,15 @@ def _edited(project: MapProject, tree: Tree, path: str, mends: Iterable[Respell 
 
 
 def _opened(project: MapProject, tree: Tree, path: str) -> tuple[Text, Document] | None:
-    for rule in project.layout.reads:
-        form = format_named(rule.format)
-        if rule.format != "any" and not form.binary and rule.match(path) is not None:
-            try:
-                text = text_of(form, tree.read(path), rule.encodings)
-                return text, form.open(text, rule.options)
-            except (Unreadable, CouldNotError):
-                return None
-    return None
+    rule = project.layout.text_rule(path)
+    if rule is None:
+        return None
+    form = format_named(rule.format)
+    try:
+        text = text_of(form, tree.read(path), rule.encodings)
+        return text, form.open(text, rule.options)
+    except (Unreadable, CouldNotError):
+        return None
 
 
 def _respelt(text: Text, document: Document, mend: Respell) -> Edit | None:

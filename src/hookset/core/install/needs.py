@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
 from packaging.specifiers import SpecifierSet
 
+from hookset.core.layouts import Layout
 from hookset.core.model import sides_meet
 from hookset.core.packs import HookSheet
 from hookset.core.packs.hooksheet import NeedEntry
@@ -16,6 +17,14 @@ __all__ = ["PACK", "NeedState", "needs_state"]
 
 PACK = "pack"
 """The kind of a need that is a pack."""
+
+
+_OF_LAYOUTS: dict[str, Callable[[Layout], Iterable[str]]] = {
+    "seat": lambda layout: layout.seats,
+    "kind": lambda layout: layout.kinds,
+    "lookup": lambda layout: layout.lookups,
+}
+"""Kinds of needs that are about what the layout knows."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +50,11 @@ def _state(need: NeedEntry, index: Index, packs: Mapping[str, str]) -> NeedState
         if need.version and not SpecifierSet(need.version).contains(version, prereleases=True):
             return NeedState(need, False, f"{need.name} {version} is installed; {need.version} is needed")
         return NeedState(need, True, f"{need.name} {version} is installed")
+    if need.kind in _OF_LAYOUTS:
+        known = sorted(_OF_LAYOUTS[need.kind](index.layout))
+        if need.name in known:
+            return NeedState(need, True, f"the layout {index.layout.name} has it")
+        return NeedState(need, False, f"the layout {index.layout.name} has no {need.kind} of that name")
     kind = index.layout.kinds.get(need.kind)
     if kind is None:
         return NeedState(need, False, f"the layout {index.layout.name} knows nothing of the kind {need.kind}")

@@ -16,6 +16,10 @@ from hookset.core.web import FactsCache
 __all__ = ["Outlook", "outlook"]
 
 
+_OF_THE_BUILDER = {"blank-open"}
+"""What is the builder's to do after an install, and before a build."""
+
+
 @dataclass(frozen=True, slots=True)
 class Outlook:
     """What a plan would lead to."""
@@ -34,7 +38,7 @@ class Outlook:
     @property
     def broken(self) -> tuple[Finding, ...]:
         """References and the like that would be wrong then and are not now."""
-        return tuple(finding for finding in self.fresh if finding.severity is Severity.ERROR)
+        return tuple(f for f in self.fresh if f.severity is Severity.ERROR and f.code not in _OF_THE_BUILDER)
 
 
 def outlook(project: MapProject, plan: Plan, cache: FactsCache | None = None) -> Outlook:
@@ -45,11 +49,11 @@ def outlook(project: MapProject, plan: Plan, cache: FactsCache | None = None) ->
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:
-        if one.pack.sheet is None:
+        if one.sheet is None:
             continue
-        states = needs_state(one.pack.sheet, before.case.index, versions)
+        states = needs_state(one.sheet, before.case.index, versions)
         if len(plan.packs) > 1:
-            later = needs_state(one.pack.sheet, after.case.index, versions)
+            later = needs_state(one.sheet, after.case.index, versions)
             states = tuple(now if now.met else then for now, then in zip(states, later, strict=True))
-        needs[one.pack.name] = states
+        needs[one.name] = states
     return Outlook(before, after, needs, new_findings(before, after))

@@ -1,24 +1,17 @@
-"""What an install would do: a value, made without writing anything and shown, judged and written as it is."""
+"""What a change would do: a value, made without writing anything and shown, judged and written as it is."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import Enum
-from typing import Literal
 
 from hookset.core.install.change import Change
-from hookset.core.packs import Pack
+from hookset.core.install.choices import Question
+from hookset.core.model import Spot
+from hookset.core.packs import HookSheet
 from hookset.core.project import Ledger
 
-__all__ = ["Choices", "FileState", "FileStep", "HookState", "HookStep", "PackPlan", "Plan", "Stop"]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Choices:
-    """What the builder decided beforehand."""
-
-    other_bytes: Literal["stop", "mine", "theirs"] = "stop"
-    """For a file that is there with other content: stop, keep the map's, or take the pack's."""
+__all__ = ["FileState", "FileStep", "HookState", "HookStep", "PackPlan", "Plan", "Stop", "Unsure", "ValueStep"]
 
 
 class FileState(Enum):
@@ -29,15 +22,31 @@ class FileState(Enum):
     """Different, and the map's was kept by choice."""
     REPLACED = "replaced"
     """Different, and the pack's was taken by choice."""
+    BOTH = "renamed"
+    """Different, and the pack's comes under a new name."""
+    NEWER = "newer"
+    """As it was set by an earlier version: the new one takes its place."""
+    MERGED = "merged"
+    """Changed by the builder, and the changes are carried over."""
+    BY_HAND = "by hand"
+    """Changed by the builder, and left so."""
+    OUT = "taken out"
+    STAYS = "stays"
+    """Another pack has it as well, or the builder had it."""
+    BACK = "put back"
+    """The map's own, which the pack's had been taken instead of."""
+    GONE = "gone"
+    """It is not there any more."""
 
 
 @dataclass(frozen=True, slots=True)
 class FileStep:
-    """One file that a pack brings."""
+    """One file that a pack brings or brought."""
 
     path: str
     state: FileState
-    size: int
+    size: int = 0
+    note: str = ""
 
 
 class HookState(Enum):
@@ -46,6 +55,14 @@ class HookState(Enum):
     LEFT_OUT = "left out"
     """Its condition is not met."""
     STOPPED = "stopped"
+    ANEW = "set anew"
+    """In the stead of an earlier form of it."""
+    OUT = "taken out"
+    STAYS = "stays"
+    """Another pack has it as well, or the builder had it."""
+    BY_HAND = "by hand"
+    """Changed by the builder, and left so."""
+    GONE = "gone"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,11 +75,24 @@ class HookStep:
     state: HookState
     shown: str
     """The entry, on one line."""
-    texts: tuple[str, ...] = ()
-    """What is inserted, as it will stand in the file; the hook's own text for what is there already."""
-    before: tuple[str, ...] = ()
-    """The line above each."""
     note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ValueStep:
+    """A value that was filled in, chosen or written."""
+
+    what: str
+    value: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Unsure:
+    """A place where nobody can tell whether a name means what is called otherwise now."""
+
+    spot: Spot
+    why: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,33 +104,44 @@ class Stop:
     why: str = ""
     remedy: str = ""
     details: tuple[str, ...] = ()
+    question: Question | None = None
+    """What could be answered instead of stopping."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PackPlan:
     """One pack's share of a plan."""
 
-    pack: Pack
-    files: tuple[FileStep, ...]
-    hooks: tuple[HookStep, ...]
-    installed: bool
-    """It was in the ledger already, in this version."""
+    name: str
+    version: str
+    before: str = ""
+    """The version that is there now."""
+    sheet: HookSheet | None = None
+    """None where it goes out."""
+    files: tuple[FileStep, ...] = ()
+    hooks: tuple[HookStep, ...] = ()
+    values: tuple[ValueStep, ...] = ()
+    notes: tuple[str, ...] = ()
+    """What the builder should know of beside the steps."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class Plan:
     """The whole of it."""
 
-    packs: tuple[PackPlan, ...]
+    packs: tuple[PackPlan, ...] = ()
     changes: tuple[Change, ...]
     """Files of the map."""
+    own_changes: tuple[Change, ...] = ()
+    """Our own files, which are written last."""
     ledger_before: Ledger
     ledger: Ledger
     """As it would be."""
-    ledger_change: Change | None
-    stops: tuple[Stop, ...]
+    stops: tuple[Stop, ...] = ()
+    questions: tuple[Question, ...] = ()
+    """What may be answered, and need not."""
+    open: tuple[Unsure, ...] = ()
 
     @property
     def all_changes(self) -> tuple[Change, ...]:
-        """With the ledger, which is written last."""
-        return self.changes + ((self.ledger_change,) if self.ledger_change else ())
+        return self.changes + self.own_changes

@@ -1,31 +1,21 @@
-"""Making the plan: the files of every pack, then their hooks, one after the other over the planned state."""
+"""Making the plan of an install or an upgrade: every pack in its turn, over the state that the ones before it leave."""
 
 from __future__ import annotations
 
 import graphlib
 from collections.abc import Sequence
 
-import msgspec
-
-from hookset.core.install.change import Change
-from hookset.core.install.files import plan_files
-from hookset.core.install.hooks import Seating, plan_hooks
-from hookset.core.install.needs import PACK
-from hookset.core.install.plan import Choices, FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop
+from hookset.core.install.bringing import PACK, bring
+from hookset.core.install.choices import Choices, Question
+from hookset.core.install.desk import Desk, desk_for
+from hookset.core.install.parts import chosen_parts
+from hookset.core.install.plan import Plan, Stop
+from hookset.core.install.renamed import rename_since
 from hookset.core.model import RefusedError
 from hookset.core.packs import Pack
-from hookset.core.project import (
-    LEDGER,
-    Ledger,
-    LedgerFile,
-    LedgerHook,
-    LedgerPack,
-    MapProject,
-    written_ledger,
-)
-from hookset.core.trees import Content, Inline, Member, Overlay, Tree, sha256_of
+from hookset.core.project import Ledger, LedgerPack, MapProject
 
-__all__ = ["plan_install"]
+__all__ = ["plan_install", "plan_upgrade"]
 
 
 def plan_install(
@@ -38,40 +28,50 @@ def plan_install(
 ) -> Plan:
     """What setting these packs into the map would do. Reads trees, writes nothing.
 
-    Raises RefusedError for packs that cannot be planned at all: no hook sheet, a circle of needs.
+    Raises RefusedError for packs that cannot be planned at all (no hook sheet, a circle of needs), WrongUseError for
+    answers that mean nothing.
     """
-    tree = project.tree
-    planned: dict[str, Content | None] = {}
-    stops: list[Stop] = []
-    steps: list[tuple[Pack, tuple[FileStep, ...], tuple[HookStep, ...], bool]] = []
+    desk = desk_for(project, ledger, choices, now)
     ordered = _ordered(packs)
-    versions = {pack.name: pack.version for pack in ledger.packs}
+    for pack in ordered:
+        installed = ledger.pack(pack.name)
+        if pack.sheet and installed is not None and installed.version != pack.sheet.pack.version:
+            desk.stops.append(_other_version(pack, installed))
+    _bring_all(desk, ordered)
+    return desk.plan(ledger_bytes)
+
+
+def plan_upgrade(
+    project: MapProject,
+    ledger: Ledger,
+    ledger_bytes: bytes | None,
+    packs: Sequence[Pack],
+    choices: Choices,
+    now: str,
+) -> Plan:
+    """What putting these versions in the stead of those that are installed would do. Raises as `plan_install`."""
+    desk = desk_for(project, ledger, choices, now)
+    ordered = _ordered(packs)
+    for pack in ordered:
+        installed = ledger.pack(pack.name)
+        if installed is None:
+            raise RefusedError(
+                f"{pack.name} is not installed",
+                where=str(pack.source),
+                why="there is nothing that it could be put in the stead of",
+                remedy=f"set it in: hookset install {pack.source}",
+            )
+        rename_since(desk, pack, installed.version)
+    _bring_all(desk, ordered)
+    return desk.plan(ledger_bytes)
+
+
+def _bring_all(desk: Desk, ordered: Sequence[Pack]) -> None:
+    versions = {pack.name: pack.version for pack in desk.ledger.packs}
     versions |= {pack.sheet.pack.name: pack.sheet.pack.version for pack in ordered if pack.sheet}
     for pack in ordered:
-        stops += _pack_stops(pack, ledger, project)
-        files, found, contents = plan_files(pack, Overlay(tree, planned), choices)
-        stops += found
-        planned |= contents
-        seating = Seating(project.layout, Overlay(tree, planned))
-        hooks, found, contents = plan_hooks(pack, seating, versions)
-        stops += found
-        planned |= contents
-        steps.append((pack, files, hooks, ledger.pack(pack.name) is not None))
-    changes = tuple(_changes(tree, planned))
-    plans = tuple(
-        PackPlan(pack=pack, files=files, hooks=hooks, installed=installed) for pack, files, hooks, installed in steps
-    )
-    after = ledger
-    for plan in plans:
-        after = _entered(after, plan, planned, now)
-    return Plan(
-        packs=plans,
-        changes=changes,
-        ledger_before=ledger,
-        ledger=after,
-        ledger_change=_ledger_change(ledger, after, ledger_bytes),
-        stops=tuple(stops),
-    )
+        desk.stops += _pack_stops(desk, pack)
+        bring(desk, pack, versions, chosen_parts(desk, pack, versions))
 
 
 def _ordered(packs: Sequence[Pack]) -> list[Pack]:
@@ -102,87 +102,44 @@ def _ordered(packs: Sequence[Pack]) -> list[Pack]:
         ) from error
 
 
-def _pack_stops(pack: Pack, ledger: Ledger, project: MapProject) -> list[Stop]:
-    stops = []
-    sheet = pack.sheet
-    installed = ledger.pack(pack.name)
-    if sheet and installed is not None and installed.version != sheet.pack.version:
+def _other_version(pack: Pack, installed: LedgerPack) -> Stop:
+    version = pack.sheet.pack.version if pack.sheet else ""
+    return Stop(
+        f"{pack.name} {installed.version} is installed already",
+        where=str(pack.source),
+        why="two versions side by side would define the same names twice",
+        remedy=f"put {version} in its stead, with your changes carried over: hookset upgrade {pack.source}",
+    )
+
+
+def _pack_stops(desk: Desk, pack: Pack) -> list[Stop]:
+    """Why a pack as a whole cannot be set into this map."""
+    stops: list[Stop] = []
+    sheet, layout = pack.sheet, desk.layout.name
+    if sheet is None:
+        return stops
+    if sheet.pack.layouts and layout not in sheet.pack.layouts:
         stops.append(
             Stop(
-                f"{pack.name} {installed.version} is installed already",
-                where=str(pack.source),
-                why="two versions side by side would define the same names twice",
-                remedy=f"take {installed.version} out first (`hookset undo`), then install {sheet.pack.version}",
-            )
-        )
-    if sheet and sheet.pack.layouts and project.layout.name not in sheet.pack.layouts:
-        stops.append(
-            Stop(
-                f"{pack.name} is made for {', '.join(sheet.pack.layouts)}; this map's layout is {project.layout.name}",
+                f"{pack.name} is made for {', '.join(sheet.pack.layouts)}; this map's layout is {layout}",
                 where=str(pack.source),
                 why="its seats and file forms are those of another kind of map",
                 remedy="ask its author for one that suits this layout",
             )
         )
+    for other in desk.ledger.packs:
+        same = [job for job in sheet.pack.does if job in other.does]
+        if other.name != pack.name and same and not desk.choices.both_jobs:
+            options = (("both", "set it in all the same"),)
+            stops.append(
+                Stop(
+                    f"{pack.name} and {other.name} do the same: {', '.join(same)}",
+                    where=str(pack.source),
+                    why="both run, and what they do is done twice or undone by the other",
+                    remedy=f"take the other out first: hookset remove {other.name}; or have both: --both-jobs",
+                    question=Question(
+                        key=("both-jobs", ""), text=f"Have both {pack.name} and {other.name}?", options=options
+                    ),
+                )
+            )
     return stops
-
-
-def _changes(tree: Tree, planned: dict[str, Content | None]) -> list[Change]:
-    changes = []
-    for path, content in sorted(planned.items()):
-        before = sha256_of(Member(tree, path)) if tree.has(path) else None
-        if content is not None and sha256_of(content) == before:
-            continue
-        changes.append(Change(path=path, before=before, after=content))
-    return changes
-
-
-def _entered(ledger: Ledger, plan: PackPlan, planned: dict[str, Content | None], now: str) -> Ledger:
-    """The ledger with this pack in it. What an earlier run set stays set by the pack, though it was there now."""
-    sheet = plan.pack.sheet
-    if sheet is None:
-        return ledger
-    earlier = ledger.pack(plan.pack.name)
-    old_files = {file.path: file for file in earlier.files} if earlier else {}
-    hooks = {_entry_key(hook): hook for hook in earlier.hooks} if earlier else {}
-    files = []
-    for file in plan.files:
-        if file.state is FileState.SAME and file.path in old_files:
-            files.append(old_files[file.path])
-        elif file.state in (FileState.NEW, FileState.REPLACED):
-            content = planned[file.path]
-            files.append(LedgerFile(path=file.path, sha256=sha256_of(content) if content else ""))
-        elif file.state is FileState.SAME:
-            member = Member(plan.pack.tree, plan.pack.targets[file.path])
-            files.append(LedgerFile(path=file.path, sha256=sha256_of(member), was_there=True))
-    for hook in plan.hooks:
-        there = hook.state is HookState.THERE
-        if hook.state is HookState.SET or (there and earlier is None):
-            row = LedgerHook(seat=hook.seat, path=hook.path, texts=hook.texts, before=hook.before, was_there=there)
-            hooks[_entry_key(row)] = row
-    entry = LedgerPack(
-        name=sheet.pack.name,
-        version=sheet.pack.version,
-        title=sheet.pack.title,
-        authors=sheet.pack.authors,
-        license=sheet.pack.license,
-        source=plan.pack.source.name,
-        sha256=plan.pack.sha256,
-        installed=earlier.installed if earlier else now,
-        files=tuple(files),
-        hooks=tuple(hooks.values()),
-    )
-    others = tuple(pack for pack in ledger.packs if pack.name != entry.name)
-    return msgspec.structs.replace(ledger, packs=tuple(sorted((*others, entry), key=lambda pack: pack.name)))
-
-
-def _entry_key(hook: LedgerHook) -> tuple[str, str, tuple[str, ...]]:
-    """The same entry set anew, perhaps below another neighbour, is one entry."""
-    return hook.seat, hook.path, tuple(text.strip() for text in hook.texts)
-
-
-def _ledger_change(before: Ledger, after: Ledger, data: bytes | None) -> Change | None:
-    if before == after:
-        return None
-    sha = None if data is None else sha256_of(Inline(data))
-    return Change(path=LEDGER, before=sha, after=Inline(written_ledger(after)))

@@ -11,7 +11,7 @@ from hookset.core.install.change import Change
 from hookset.core.model import CouldNotError, Finding
 from hookset.core.trees import Tree, decode
 
-__all__ = ["FileDiff", "new_findings", "text_diffs"]
+__all__ = ["FileDiff", "diff_of", "new_findings", "text_diffs"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +44,15 @@ def text_diffs(
             lineterm="",
         )
         yield FileDiff(change.path, tuple(lines))
+
+
+def diff_of(path: str, old: bytes, new: bytes, was: str = "now", becomes: str = "afterwards") -> tuple[str, ...]:
+    """A unified diff of two states of one file; empty where either is no text."""
+    try:
+        one, other = (decode(data, ("utf-8", "cp1252")).string.splitlines() for data in (old, new))
+    except CouldNotError:
+        return ()
+    return tuple(difflib.unified_diff(one, other, f"{path}  ({was})", f"{path}  ({becomes})", n=2, lineterm=""))
 
 
 def new_findings(before: Verdict, after: Verdict) -> tuple[Finding, ...]:

@@ -4,10 +4,18 @@ from __future__ import annotations
 
 from hookset.core.layouts._making import MAP_WORDS, Making
 from hookset.core.layouts.layout import AgreeRule, Asked, GroundRule, SeriesRule, Standing
-from hookset.core.layouts.schema import AgreeEntry, GroundEntry, SeriesEntry, StandingEntry, ValueEntry
+from hookset.core.layouts.schema import (
+    AgreeEntry,
+    GroundEntry,
+    LookupEntry,
+    SeriesEntry,
+    StandingEntry,
+    ValueEntry,
+)
+from hookset.core.layouts.wording import Wording
 from hookset.core.trees import Glob
 
-__all__ = ["agree_rules", "ground_rules", "series_rules"]
+__all__ = ["agree_rules", "ground_rules", "lookup_tables", "map_wordings", "series_rules"]
 
 
 def agree_rules(making: Making) -> tuple[AgreeRule, ...]:
@@ -57,3 +65,25 @@ def _ground(making: Making, entry: GroundEntry, at: str) -> GroundRule | None:
 def _standing(making: Making, entry: StandingEntry, at: str) -> Standing | None:
     asked: Asked | None = making.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
     return Standing(entry, asked) if asked is not None else None
+
+
+def lookup_tables(making: Making) -> dict[str, LookupEntry]:
+    """The tables that hooks can look values up in."""
+    seats = {seat.name for seat in making.entry.seat}
+    for index, entry in enumerate(making.entry.lookup):
+        at = f"/lookup/{index}"
+        making.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
+        if bool(entry.key) != bool(entry.value):
+            making.complain(at, "`key` and `value` go together: what is looked up, and what is found by it")
+        if entry.seat and entry.seat not in seats:
+            making.complain(f"{at}/seat", f"there is no seat called `{entry.seat}`")
+        if entry.seat and (entry.text is None) == (entry.record is None):
+            making.complain(at, "with `seat`, one of `text` and `record` says what is set there")
+    return {entry.name: entry for entry in making.entry.lookup}
+
+
+def map_wordings(making: Making) -> tuple[dict[str, Wording], Wording | None]:
+    """(further forms of the map's name, the folder that is called after it)"""
+    words = {name: making.words(text, MAP_WORDS, f"/words/{name}") for name, text in making.entry.words.items()}
+    folder = making.entry.rename.folder
+    return words, making.words(folder, MAP_WORDS, "/rename/folder") if folder else None

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from hookset.core.formats import format_named
 from hookset.core.layouts.schema import (
     BuildEntry,
     CountEntry,
     GroundEntry,
     KindEntry,
+    LookupEntry,
     ManifestEntry,
     MirrorEntry,
     RecogniseEntry,
@@ -221,6 +223,11 @@ class Layout:
     series: tuple[SeriesRule, ...] = ()
     mirrors: tuple[MirrorEntry, ...] = ()
     grounds: tuple[GroundRule, ...] = ()
+    lookups: Mapping[str, LookupEntry] = field(default_factory=dict)
+    words: Mapping[str, Wording] = field(default_factory=dict)
+    """Further forms of the map's name and version."""
+    folder: Wording | None = None
+    """The folder inside the map that is called after it."""
     fingerprint: str = ""
     """SHA-256 of the layout as it is written; empty for one that was made otherwise."""
 
@@ -231,6 +238,13 @@ class Layout:
     def side_of(self, word: str | None) -> str:
         """The side that a word in a path stands for."""
         return "" if word is None or word == self.both else word
+
+    def text_rule(self, path: str) -> ReadRule | None:
+        """The first rule that reads the file as text of some format, which is how values in it are written."""
+        for rule in self.reads:
+            if rule.format != "any" and not format_named(rule.format).binary and rule.match(path) is not None:
+                return rule
+        return None
 
     def ignores(self, path: str) -> bool:
         return any(glob.matches(path) for glob in self.ignore)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 
-from hookset.core.layouts._judging import agree_rules, ground_rules, series_rules
+from hookset.core.layouts._judging import agree_rules, ground_rules, lookup_tables, map_wordings, series_rules
 from hookset.core.layouts._reading import descriptor_rule, read_rules, seat_rules
 from hookset.core.layouts.layout import Kind, Layout
 from hookset.core.layouts.schema import LayoutFile
@@ -82,6 +82,8 @@ def _made(sheet: Sheet, entry: LayoutFile) -> Layout:
         making.known_kind(kind, f"/reached/names/{kind}")
     agree, series, grounds = agree_rules(making), series_rules(making), ground_rules(making)
     descriptor = descriptor_rule(making)
+    lookups = lookup_tables(making)
+    words, folder = map_wordings(making)
     if not entry.read:
         making.complain("", "no [[read]] rule: nothing in a map would be looked at")
     if making.complaints:
@@ -106,4 +108,7 @@ def _made(sheet: Sheet, entry: LayoutFile) -> Layout:
         series=series,
         mirrors=entry.mirror,
         grounds=grounds,
+        lookups=lookups,
+        words=words,
+        folder=folder,
     )

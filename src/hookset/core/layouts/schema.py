@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from msgspec import Struct
 
-__all__ = ["KindEntry", "LayoutFile", "ReadEntry", "SeatEntry"]
+__all__ = ["KindEntry", "LayoutFile", "LookupEntry", "ReadEntry", "SeatEntry"]
 
 
 class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -71,6 +71,8 @@ class KindEntry(_Table, frozen=True):
     """Whether a name that must be single may be that of something in the stock."""
     vocabulary: tuple[str, ...] = ()
     """Words that the game knows of itself."""
+    mapped: bool = False
+    """Words of which each map has its own few: one that a pack uses and this map has not is mapped to one it has."""
     separators: Literal["/", "\\", "either"] = "/"
     """What the game takes between folders, for paths."""
     numbers: NumbersEntry | None = None
@@ -206,6 +208,34 @@ class GroundEntry(_Table, frozen=True):
     why: str = ""
 
 
+class LookupEntry(_Table, frozen=True):
+    """A table of the map in which values are looked up, such as ids by the paths they stand for."""
+
+    name: str
+    title: str
+    """What is looked up, in words."""
+    file: str
+    """A pattern; all files that match are looked in."""
+    ask: dict[str, Any]
+    """What the file's format is asked with: for records, where they are; otherwise for the one value."""
+    key: str = ""
+    """The field of a record by which it is looked up; empty for a table that is one value."""
+    value: str = ""
+    """The field that is the value."""
+    seat: str = ""
+    """Where an entry is set when there is none, for `{listed:…}`."""
+    text: str | None = None
+    record: dict[str, Any] | None = None
+    """That entry: `{key}` stands for what was looked up."""
+
+
+class RenameEntry(_Table, frozen=True):
+    """What follows when the map is renamed."""
+
+    folder: str = ""
+    """The folder inside the map that is called after it: a text made of {map} and {version}."""
+
+
 class SeatEntry(_Table, frozen=True):
     name: str
     title: str
@@ -213,7 +243,7 @@ class SeatEntry(_Table, frozen=True):
     file: str
     """The file, or a pattern with `{word}` parts for one file per variant."""
     put: dict[str, Any] = {}
-    """The spot, in the words of the file's format."""
+    """The spot, in the words of the file's format. `{word}` in it is what hooks give with `at`."""
     kind: str = ""
     """For files that are one per variant: the kind whose variants these are."""
 
@@ -228,6 +258,10 @@ class LayoutFile(_Table, frozen=True):
     manifest: ManifestEntry | None = None
     build: BuildEntry = BuildEntry()
     seat: tuple[SeatEntry, ...] = ()
+    lookup: tuple[LookupEntry, ...] = ()
+    words: dict[str, str] = {}
+    """Further forms of the map's name and version, for `{map:…}` in hooks: texts made of {map} and {version}."""
+    rename: RenameEntry = RenameEntry()
     agree: tuple[AgreeEntry, ...] = ()
     count: tuple[CountEntry, ...] = ()
     series: tuple[SeriesEntry, ...] = ()

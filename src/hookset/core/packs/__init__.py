@@ -1,4 +1,4 @@
-"""Floor 7: packs: third-party content as published, and what its hook sheet says."""
+"""Floor 8: packs: third-party content as published, and what its hook sheet says."""
 
 from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
 from hookset.core.packs.pack import Pack, open_pack

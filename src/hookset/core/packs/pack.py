@@ -51,12 +51,17 @@ class Pack:
                 digest.update(f"{hashlib.sha256(self.tree.read(path)).hexdigest()}  {path}\n".encode())
         return digest.hexdigest()
 
-    @cached_property
+    @property
     def targets(self) -> dict[str, str]:
         """Where each file would go: path in the map → path in the pack. Raises CouldNotError for unsafe ones."""
+        return {target: path for target, (path, _) in self.places.items()}
+
+    @cached_property
+    def places(self) -> dict[str, tuple[str, int]]:
+        """The same, with the number of the `[[files]]` that says so."""
         if self.sheet is None or self.written is None:
             return {}
-        targets: dict[str, str] = {}
+        targets: dict[str, tuple[str, int]] = {}
         complaints: list[Complaint] = []
         for index, entry in enumerate(self.sheet.files):
             at, glob, found = f"/files/{index}", Glob(entry.from_), False
@@ -71,8 +76,9 @@ class Pack:
                     complaints.append(Complaint(f"{at}/to", f"{path} would go to {entry.to}/{match.inner}: {reason}"))
                 elif is_ours(target):
                     complaints.append(Complaint(f"{at}/to", f"{path} would become a file of Hook Set's own: {target}"))
-                elif targets.setdefault(target, path) != path:
-                    complaints.append(Complaint(f"{at}/to", f"{path} and {targets[target]} would both go to {target}"))
+                elif targets.setdefault(target, (path, index))[0] != path:
+                    other = targets[target][0]
+                    complaints.append(Complaint(f"{at}/to", f"{path} and {other} would both go to {target}"))
             if not found:
                 complaints.append(Complaint(f"{at}/from", f"nothing in the pack matches {entry.from_!r}"))
         if complaints:

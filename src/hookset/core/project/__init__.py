@@ -2,28 +2,39 @@
 
 from hookset.core.project.ledger import (
     Ledger,
+    LedgerBlank,
+    LedgerEdit,
     LedgerFile,
+    LedgerFill,
     LedgerHook,
     LedgerPack,
+    LedgerSetting,
+    LedgerSpot,
     read_ledger,
     written_ledger,
 )
-from hookset.core.project.places import LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
+from hookset.core.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
 from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project, read_project
 from hookset.core.project.starting import Beginning, begin
 from hookset.core.project.stocks import Stock, read_stock
 from hookset.core.project.terms import Accepted, Terms
 
 __all__ = [
+    "KEPT",
     "LEDGER",
     "OUR_FOLDER",
     "PROJECT_FILE",
     "Accepted",
     "Beginning",
     "Ledger",
+    "LedgerBlank",
+    "LedgerEdit",
     "LedgerFile",
+    "LedgerFill",
     "LedgerHook",
     "LedgerPack",
+    "LedgerSetting",
+    "LedgerSpot",
     "MapProject",
     "ProjectFile",
     "Stock",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 import msgspec
 from msgspec import Struct
@@ -10,43 +11,159 @@ from msgspec import Struct
 from hookset.core.model import CouldNotError
 from hookset.core.project.places import LEDGER
 
-__all__ = ["Ledger", "LedgerFile", "LedgerHook", "LedgerPack", "read_ledger", "written_ledger"]
+__all__ = [
+    "Ledger",
+    "LedgerBlank",
+    "LedgerEdit",
+    "LedgerFile",
+    "LedgerFill",
+    "LedgerHook",
+    "LedgerPack",
+    "LedgerSetting",
+    "LedgerSpot",
+    "read_ledger",
+    "written_ledger",
+]
+
+_FORM = 2
 
 
-class LedgerFile(Struct, frozen=True, kw_only=True):
+class LedgerFile(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """A file that a pack brought."""
 
     path: str
     sha256: str
+    """Of the file as it was set, with this map's values in it."""
+    source: str = ""
+    """Its path in the pack."""
     was_there: bool = False
     """The same bytes lay there before: not ours to take away."""
+    kept_mine: bool = False
+    """Another file of that name lay there, and stayed by choice."""
+    instead_of: str = ""
+    """SHA-256 of the map's own file that the pack's was taken instead of; its bytes are kept."""
+    blank: str = ""
+    """The blank that the builder filled with it."""
 
 
-class LedgerHook(Struct, frozen=True, kw_only=True):
+class LedgerEdit(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """One stretch of a file that an entry changed."""
+
+    new: str
+    old: str = ""
+    above: str = ""
+    """The line above it that is not empty, when it was set, and the one below it: where to look for it again."""
+    below: str = ""
+
+
+class LedgerFill(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What was filled in for `{…}` in an entry."""
+
+    asked: str
+    value: str
+    by: str = ""
+    """Where the value came from, in words."""
+
+
+class LedgerSpot(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """A value in a file."""
+
+    file: str
+    ask: dict[str, Any]
+    """What the file's format is asked with."""
+
+
+class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """An entry set in a file of the map. It is found again by its text and its neighbours, not by a line number."""
 
-    seat: str
+    order: int
+    """Entries of all packs were set in this order."""
+    seat: str = ""
+    at: dict[str, str] = {}
+    """What the seat was told to go by, such as the object that takes an attribute."""
+    ask: dict[str, Any] | None = None
+    """For a value that was written into a file of the map: which."""
     path: str
-    texts: tuple[str, ...] = ()
-    before: tuple[str, ...] = ()
-    """The line above each text, when it was set."""
+    part: str = ""
+    """The part of the pack that it belongs to."""
+    key: str
+    """The same for the same entry of the hook sheet, whatever was filled in."""
+    text: str | None = None
+    record: dict[str, Any] | None = None
+    """The entry as it was set."""
+    raw_text: str | None = None
+    raw_record: dict[str, Any] | None = None
+    """The entry as the hook sheet has it, where something was filled in."""
+    fills: tuple[LedgerFill, ...] = ()
+    edits: tuple[LedgerEdit, ...] = ()
+    """In the order of the file."""
     was_there: bool = False
     """The builder had it already."""
 
+    @property
+    def shown(self) -> str:
+        """On one line."""
+        if self.text is not None:
+            return " ⏎ ".join(line.strip() for line in self.text.strip().splitlines())
+        return msgspec.json.encode(self.record or {}).decode()[1:-1]
 
-class LedgerPack(Struct, frozen=True, kw_only=True):
+
+class LedgerSetting(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """A setting, and where its value lives."""
+
+    name: str
+    type: str
+    value: Any
+    default: Any = None
+    range: tuple[float, float] | None = None
+    choices: tuple[Any, ...] = ()
+    unit: str = ""
+    says: str = ""
+    write: tuple[LedgerSpot, ...] = ()
+
+
+class LedgerBlank(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What the builder has to supply."""
+
+    name: str
+    kind: str
+    into: str = ""
+    says: str = ""
+    filled: str = ""
+    """The value, or the name of the file that was given; empty as long as it is open."""
+    brought: bool = False
+    """The pack comes with something that will do meanwhile."""
+
+
+class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """One installed pack."""
 
     name: str
     version: str
-    title: str
+    title: str = ""
     authors: tuple[str, ...] = ()
     license: str = ""
+    home: str = ""
+    """Where it can be had, as its hook sheet says."""
     source: str = ""
     """The name of the archive or folder it came from."""
     sha256: str = ""
     installed: str = ""
     """UTC, ISO 8601."""
+    does: tuple[str, ...] = ()
+    """The jobs that only one pack of a map can do."""
+    needs: tuple[str, ...] = ()
+    """The packs that it needs."""
+    parts: tuple[str, ...] = ()
+    """Those that were chosen; empty for all of it."""
+    settings: tuple[LedgerSetting, ...] = ()
+    claims: dict[str, str] = {}
+    """By kind."""
+    blanks: tuple[LedgerBlank, ...] = ()
+    renamed: dict[str, str] = {}
+    """`KIND:NAME` → what it is called in this map."""
+    moved: dict[str, str] = {}
+    """Folder of the pack → folder of the map."""
     files: tuple[LedgerFile, ...] = ()
     hooks: tuple[LedgerHook, ...] = ()
 
@@ -54,18 +171,31 @@ class LedgerPack(Struct, frozen=True, kw_only=True):
 class Ledger(Struct, frozen=True, kw_only=True):
     """All that was set in a map."""
 
-    ledger: int = 1
+    ledger: int = _FORM
+    words: dict[str, dict[str, str]] = {}
+    """By kind: words that packs use and this map does not know, and the map's own that stand for them."""
     packs: tuple[LedgerPack, ...] = ()
 
     def pack(self, name: str) -> LedgerPack | None:
         return next((pack for pack in self.packs if pack.name == name), None)
+
+    def with_pack(self, pack: LedgerPack) -> Ledger:
+        others = tuple(one for one in self.packs if one.name != pack.name)
+        return msgspec.structs.replace(self, packs=tuple(sorted((*others, pack), key=lambda one: one.name)))
+
+    def without(self, name: str) -> Ledger:
+        return msgspec.structs.replace(self, packs=tuple(pack for pack in self.packs if pack.name != name))
+
+    @property
+    def next_order(self) -> int:
+        return max((hook.order for pack in self.packs for hook in pack.hooks), default=0) + 1
 
 
 def read_ledger(root: Path) -> Ledger:
     """The map's ledger; an empty one where nothing was set yet. Raises CouldNotError when it is damaged."""
     file = root / LEDGER
     try:
-        return msgspec.json.decode(file.read_bytes(), type=Ledger)
+        ledger = msgspec.json.decode(file.read_bytes(), type=Ledger)
     except FileNotFoundError:
         return Ledger()
     except (OSError, msgspec.MsgspecError) as error:
@@ -75,6 +205,14 @@ def read_ledger(root: Path) -> Ledger:
             why="it is the only record of what packs have set in this map",
             remedy="restore it from version control or a copy of the map",
         ) from error
+    if ledger.ledger != _FORM:
+        raise CouldNotError(
+            f"the ledger is of form {ledger.ledger}, and this hookset knows form {_FORM}",
+            where=LEDGER,
+            why="what it does not know it would lose",
+            remedy="use the hookset that wrote it",
+        )
+    return ledger
 
 
 def written_ledger(ledger: Ledger) -> bytes:

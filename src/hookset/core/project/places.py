@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-__all__ = ["LEDGER", "OUR_FOLDER", "PROJECT_FILE", "is_ours"]
+__all__ = ["KEPT", "LEDGER", "OUR_FOLDER", "PROJECT_FILE", "is_ours"]
 
 PROJECT_FILE = "hookset.toml"
 OUR_FOLDER = ".hookset"
 LEDGER = f"{OUR_FOLDER}/ledger.json"
+KEPT = f"{OUR_FOLDER}/kept"
+"""Files as they were set, by their SHA-256: what an upgrade compares the builder's changes to."""
 
 
 def is_ours(path: str) -> bool:

@@ -1,4 +1,4 @@
-"""Floor 8: the web of names. Collect definitions and references over a tree, then resolve every reference."""
+"""Floor 9: the web of names. Collect definitions and references over a tree, then resolve every reference."""
 
 from hookset.core.web.cache import FactsCache
 from hookset.core.web.collect import Web, collect

@@ -14,7 +14,7 @@ from hookset.core.model import Definition, Reference
 from hookset.core.web.collect import Web
 from hookset.core.web.facts import Defined
 
-__all__ = ["Index"]
+__all__ = ["Index", "fits"]
 
 _SORTS = (
     (".png", ".jpg", ".jpeg", ".webp", ".tga", ".bmp", ".dds", ".ktx2", ".gif", ".tif", ".tiff"),
@@ -183,10 +183,6 @@ class Index:
                 found[name] = tuple(sorted({block.variant for _, block in self._blocks if block.kind == name}))
         return found
 
-    def fits(self, pattern: str, name: str) -> bool:
-        """Whether a pattern with `*` can stand for a name."""
-        return _pattern(pattern).match(name) is not None
-
     def matching(self, kind: str, pattern: str) -> list[str]:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
         wanted = _pattern(pattern)
@@ -207,6 +203,11 @@ class Index:
         defined = {define.kind for read in self.layout.reads for define in read.defines}
         known = defined | {name for name, kind in self.layout.kinds.items() if kind.entry.vocabulary}
         return frozenset(k for k in self.layout.kinds if k not in known and not self.stock.knows(k))
+
+
+def fits(pattern: str, name: str) -> bool:
+    """Whether a pattern with `*` can stand for a name."""
+    return _pattern(pattern).match(name) is not None
 
 
 def _loose(name: str) -> str:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from hookset.core.layouts import Kind
 from hookset.core.web.index import Index
 
-__all__ = ["Ids", "ids_of", "whole_number"]
+__all__ = ["Ids", "ids_among", "ids_of", "whole_number"]
 
 _DIGITS = 18
 """No game counts further, and Python itself refuses to read numbers of some thousand digits."""
@@ -31,10 +32,14 @@ class Ids:
 
 def ids_of(kind: Kind, index: Index) -> Ids | None:
     """None for kinds of which the layout does not say that they are numbers. What the stock has is taken, too."""
+    return None if kind.entry.numbers is None else ids_among(kind, index.names(kind.name))
+
+
+def ids_among(kind: Kind, names: Sequence[str]) -> Ids | None:
+    """The same for names that are known already."""
     entry = kind.entry.numbers
     if entry is None:
         return None
-    names = index.names(kind.name)
     taken = sorted({number for name in names if (number := whole_number(name)) is not None})
     others = tuple(name for name in names if whole_number(name) is None)
     if entry.free == "after-last":

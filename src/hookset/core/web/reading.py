@@ -7,15 +7,18 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 from urllib.parse import unquote
 
+import msgspec
+
 from hookset.core.formats import Document, Unreadable, format_named, text_of
 from hookset.core.formats.base import Columns, field_at
 from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule
 from hookset.core.layouts.layout import RecordRule
 from hookset.core.model import CouldNotError, Problem, Where
+from hookset.core.project import LedgerSpot
 from hookset.core.trees import GlobMatch, Tree, joined
 from hookset.core.web.facts import Defined, FileFacts, Referred, packed
 
-__all__ = ["open_document", "read_file", "seen_by"]
+__all__ = ["open_document", "read_at", "read_file", "seen_by"]
 
 
 def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -> FileFacts:
@@ -76,6 +79,19 @@ def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
         return form.open(b"", rule.options)
     data = tree.read(path)
     return form.open(data if form.binary else text_of(form, data, rule.encodings), rule.options)
+
+
+def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | str] | None:
+    """The one value at a place and where it is in the file; None where there is none, or more than one."""
+    rule = layout.text_rule(spot.file)
+    if rule is None or not tree.has(spot.file):
+        return None
+    try:
+        selector = msgspec.convert(spot.ask, format_named(rule.format).selector)
+        values = list(open_document(tree, spot.file, rule).select(selector))
+    except (Unreadable, CouldNotError, msgspec.ValidationError):
+        return None
+    return (values[0].text, values[0].where) if len(values) == 1 else None
 
 
 def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> Document | None:

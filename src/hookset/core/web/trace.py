@@ -9,7 +9,7 @@ import msgspec
 from hookset.core.model import Definition, Reference, Where
 from hookset.core.web.collect import Web
 from hookset.core.web.facts import Defined, Referred, packed
-from hookset.core.web.index import Index
+from hookset.core.web.index import Index, fits
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.resolve import Resolutions, resolve_all
 
@@ -61,7 +61,7 @@ def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kin
 def _means(index: Index, reference: Reference, name: str) -> bool:
     key = index.layout.kinds[reference.kind].key
     if reference.pattern:
-        return bool(reference.name.strip("*")) and index.fits(reference.name, name)
+        return bool(reference.name.strip("*")) and fits(reference.name, name)
     meant = index.meant(reference)
     return key(meant[0].name if meant else reference.name) == key(name)
 

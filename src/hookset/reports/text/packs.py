@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from hookset.core.install.contents import Asked, Contents
     from hookset.core.packs import HookSheet, Pack
     from hookset.core.packs.hooksheet import SettingEntry
-    from hookset.core.project import Ledger
+    from hookset.core.project import Ledger, LedgerPack
 
 __all__ = ["inspect_text", "list_text", "needs_text"]
 
@@ -155,18 +155,24 @@ def list_text(map_name: str, ledger: Ledger) -> RenderableType:
     """The packs that are set in a map."""
     if not ledger.packs:
         return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"))
-    rows = [
-        (
-            Text(pack.name, style="name"),
-            Text(pack.version),
-            Text(", ".join(pack.authors) or "-"),
-            Text(pack.license or "no licence told"),
-            Text(
-                f"{plural(len(pack.files), 'file')}, {plural(len(pack.hooks), 'entry', 'entries')}",
-                style="dim",
-            ),
-            Text(f"{pack.source}, {pack.installed[:10]}", style="dim"),
-        )
-        for pack in ledger.packs
-    ]
-    return stacked(heading(map_name, plural(len(rows), "pack")), columns(rows))
+    parts: list[RenderableType | None] = [heading(map_name, plural(len(ledger.packs), "pack")), blank()]
+    for pack in ledger.packs:
+        parts.append(heading(f"{pack.name} {pack.version}", pack.title))
+        by = ", ".join(pack.authors) or "nobody named"
+        licence = f"licence {pack.license}" if pack.license else "no licence told"
+        rows = [
+            f"by {by}; {licence}{f'; {pack.home}' if pack.home else ''}",
+            f"from {pack.source}, sha256 {pack.sha256[:16]}…, set in {pack.installed[:10]}",
+            f"{plural(len(pack.files), 'file')}, {plural(len(pack.hooks), 'entry', 'entries')}{_given(pack)}",
+        ]
+        parts += [Text(f"  {row}", style="dim") for row in rows]
+    return stacked(*parts)
+
+
+def _given(pack: LedgerPack) -> str:
+    """What was decided about it, in short."""
+    told = [f"parts {', '.join(pack.parts)}"] if pack.parts else []
+    told += [f"{kind} {value}" for kind, value in pack.claims.items()]
+    told += [f"{one.name} = {one.value}" for one in pack.settings if one.value != one.default]
+    told += [f"{one.name} open" for one in pack.blanks if not one.filled and not one.brought]
+    return "".join(f"; {one}" for one in told)

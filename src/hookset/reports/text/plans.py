@@ -6,17 +6,19 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.install import FileDiff, FileState, HookState, Outlook, PackPlan, Plan, UndoPlan
+from hookset.core.install import FileDiff, FileState, HookState, Outlook, PackPlan, Plan, Question, Stop, UndoPlan
+from hookset.core.project import is_ours
+from hookset.reports.text.errors import stops_text
 from hookset.reports.text.findings import findings_text, summary
 from hookset.reports.text.packs import needs_text
-from hookset.reports.text.style import blank, columns, heading, plural, section, sized, stacked
+from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
 
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
     from rich.console import RenderableType
 
-__all__ = ["diffs_text", "done_text", "preview_text", "undo_text"]
+__all__ = ["diffs_text", "done_text", "preview_text", "question_text", "undo_text"]
 
 _STATE_STYLE = {
     FileState.NEW: "added",
@@ -24,10 +26,23 @@ _STATE_STYLE = {
     FileState.DIFFERENT: "error",
     FileState.KEPT: "warning",
     FileState.REPLACED: "warning",
+    FileState.BOTH: "added",
+    FileState.NEWER: "added",
+    FileState.MERGED: "warning",
+    FileState.BY_HAND: "warning",
+    FileState.OUT: "removed",
+    FileState.STAYS: "dim",
+    FileState.BACK: "added",
+    FileState.GONE: "dim",
     HookState.SET: "added",
     HookState.THERE: "dim",
     HookState.LEFT_OUT: "dim",
     HookState.STOPPED: "error",
+    HookState.ANEW: "added",
+    HookState.OUT: "removed",
+    HookState.STAYS: "dim",
+    HookState.BY_HAND: "warning",
+    HookState.GONE: "dim",
 }
 
 
@@ -35,28 +50,47 @@ def preview_text(map_name: str, plan: Plan, view: Outlook, diffs: Iterable[FileD
     """Everything that would happen."""
     parts: list[RenderableType | None] = []
     for one in plan.packs:
-        sheet = one.pack.sheet
-        if sheet is None:
-            continue
-        parts += [heading(f"{sheet.pack.name} {sheet.pack.version}", f"into {map_name}"), blank()]
-        parts += [section("files", _files(one)), section("entries", _hooks(one))]
-        if sheet.needs:
-            parts.append(section("needs", needs_text(sheet, view.needs.get(one.pack.name))))
+        parts += [_head(one, map_name), blank()]
+        if one.files:
+            parts.append(section("files", _files(one)))
+        if one.hooks:
+            parts.append(section("entries", _hooks(one)))
+        if one.values:
+            parts.append(section("values", _values(one)))
+        if one.sheet is not None and one.sheet.needs:
+            parts.append(section("needs", needs_text(one.sheet, view.needs.get(one.name))))
+        if one.notes:
+            parts.append(section("mind", Text("\n".join(one.notes), style="warning")))
         parts.append(blank())
-    parts += [diffs_text(diffs), section("afterwards", _afterwards(view))]
+    parts += [diffs_text(diffs), _open(plan), section("afterwards", _afterwards(view))]
     return stacked(*parts)
+
+
+def _head(one: PackPlan, map_name: str) -> Text:
+    if one.version and one.before and one.before != one.version:
+        return heading(f"{one.name} {one.before} → {one.version}", f"in {map_name}")
+    if one.version:
+        return heading(f"{one.name} {one.version}", f"{'in' if one.before else 'into'} {map_name}")
+    return heading(f"{one.name} {one.before}".strip(), f"out of {map_name}" if one.before else f"in {map_name}")
+
+
+def _open(plan: Plan) -> RenderableType | None:
+    """Places where nobody can follow a name."""
+    if not plan.open:
+        return None
+    rows = [(Text(str(one.spot)), marked(one.why, "dim")) for one in plan.open[:12]]
+    more = Text(f"and {len(plan.open) - 12} more", style="dim") if len(plan.open) > 12 else None
+    return section("look at", stacked(columns(rows, indent=0), more))
 
 
 def _files(plan: PackPlan) -> RenderableType:
     counts = {state: sum(file.state is state for file in plan.files) for state in FileState}
-    first = Text(
-        ", ".join(f"{counts[s]} {s.value}" for s in FileState if counts[s] or s.value in ("new", "same", "different"))
-    )
+    first = Text(", ".join(f"{counts[s]} {s.value}" for s in FileState if counts[s]))
     rows = [
         (
             Text(file.state.value, style=_STATE_STYLE[file.state]),
             Text(file.path),
-            Text(sized(file.size), style="dim"),
+            Text(f"{sized(file.size)}{f', {file.note}' if file.note else ''}", style="dim"),
         )
         for file in plan.files
     ]
@@ -71,6 +105,25 @@ def _hooks(plan: PackPlan) -> RenderableType:
         words.append(hook.shown, style="dim")
         rows.append((Text(hook.state.value, style=_STATE_STYLE[hook.state]), Text(hook.path or hook.seat), words))
     return columns(rows, indent=0, clip=True)
+
+
+def _values(plan: PackPlan) -> RenderableType:
+    rows = [(Text(one.what, style="name"), Text(one.value), Text(one.by, style="dim")) for one in plan.values]
+    return columns(rows, indent=0)
+
+
+def question_text(question: Question, stop: Stop | None) -> RenderableType:
+    """What is asked at a terminal: why, what there is to choose from, and what it is about."""
+    rows = [
+        (Text(f"{number}"), Text(value, style="name"), Text(words, style="dim"))
+        for number, (value, words) in enumerate(question.options, 1)
+    ]
+    return stacked(
+        stops_text((stop,)) if stop is not None else None,
+        diffs_text([FileDiff("", question.diff)]) if question.diff else None,
+        heading(question.text),
+        columns(rows) if rows else None,
+    )
 
 
 def diffs_text(diffs: Iterable[FileDiff]) -> Text | None:
@@ -104,34 +157,56 @@ def _afterwards(view: Outlook) -> RenderableType:
     return stacked(summary(view.fresh), findings_text(view.fresh), references)
 
 
-def done_text(map_name: str, plan: Plan, view: Outlook) -> RenderableType:
-    """After an install: what was set, and what to look for in the game."""
+_WORTH_A_NOTE = (FileState.MERGED, FileState.BY_HAND, FileState.STAYS, FileState.BACK)
+_DONE = {"install": "is set into", "upgrade": "is now in", "remove": "is out of", "tune": "is tuned in"}
+
+
+def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> RenderableType:
+    """After a change: what was done, and what to look for in the game."""
     if not plan.all_changes:
-        names = ", ".join(one.pack.name for one in plan.packs)
-        return stacked(heading(f"{names}: all of it is there already; nothing was written"))
+        names = ", ".join(one.name for one in plan.packs)
+        return stacked(heading(f"{names}: all of it is as wanted already; nothing was written"))
     parts: list[RenderableType | None] = []
     for one in plan.packs:
-        sheet = one.pack.sheet
-        if sheet is None:
-            continue
-        new = sum(file.state in (FileState.NEW, FileState.REPLACED) for file in one.files)
-        entries = [hook for hook in one.hooks if hook.state is HookState.SET]
-        edited = len({hook.path for hook in entries})
-        parts.append(heading(f"{sheet.pack.name} {sheet.pack.version} is set into {map_name}"))
         parts.append(
-            section(
-                "written",
-                Text(f"{plural(new, 'file')}, {plural(len(entries), 'entry', 'entries')} in {plural(edited, 'file')}"),
-            )
+            heading(f"{one.name} {one.version or one.before}".strip() + f" {_DONE.get(action, 'in')} {map_name}")
         )
-        notes = list(dict.fromkeys(hook.note for hook in one.hooks if hook.note and hook.state is HookState.SET))
+        parts.append(section("written", Text(_written(one))))
+        open_blanks = [
+            v.what.removeprefix("blank: ")
+            for v in one.values
+            if v.what.startswith("blank: ") and v.by == "to be filled"
+        ]
+        notes = [hook.note for hook in one.hooks if hook.note and hook.state in (HookState.SET, HookState.BY_HAND)]
+        notes += [f"{file.path}: {file.note}" for file in one.files if file.note and file.state in _WORTH_A_NOTE]
+        notes += [f"{name} is still to be filled: hookset tune {one.name} {name}=…" for name in open_blanks]
+        notes += one.notes
         if notes:
-            parts.append(section("mind", Text("\n".join(notes), style="warning")))
-        if sheet.pack.look_for:
-            parts.append(section("look for", Text("\n".join(sheet.pack.look_for))))
-    parts.append(section("check", _afterwards(view)))
+            parts.append(section("mind", Text("\n".join(dict.fromkeys(notes)), style="warning")))
+        if one.sheet is not None and one.sheet.pack.look_for:
+            parts.append(section("look for", Text("\n".join(one.sheet.pack.look_for))))
+    parts += [_open(plan), section("check", _afterwards(view))]
     parts.append(section("back", Text("hookset undo", style="name")))
     return stacked(*parts)
+
+
+def _written(one: PackPlan) -> str:
+    """How much was done, in words."""
+    came = sum(f.state in (FileState.NEW, FileState.REPLACED, FileState.BOTH) for f in one.files)
+    changed = sum(f.state in (FileState.NEWER, FileState.MERGED, FileState.BACK) for f in one.files)
+    went = sum(f.state is FileState.OUT for f in one.files)
+    done = [hook for hook in one.hooks if hook.state in (HookState.SET, HookState.ANEW)]
+    out = [hook for hook in one.hooks if hook.state in (HookState.OUT, HookState.BY_HAND)]
+    words = [
+        plural(came, "file") if came else "",
+        f"{plural(changed, 'file')} changed" if changed else "",
+        f"{plural(went, 'file')} taken out" if went else "",
+        f"{plural(len(done), 'entry', 'entries')} in {plural(len({h.path for h in done}), 'file')}" if done else "",
+        f"{plural(len(out), 'entry', 'entries')} taken out of {plural(len({h.path for h in out}), 'file')}"
+        if out
+        else "",
+    ]
+    return ", ".join(word for word in words if word) or "nothing but the ledger"
 
 
 def undo_text(plan: UndoPlan, *, written: bool, redo: bool) -> RenderableType:
@@ -139,6 +214,7 @@ def undo_text(plan: UndoPlan, *, written: bool, redo: bool) -> RenderableType:
     rows = []
     for step in plan.entry.steps:
         word = "taken out" if step.before is None else "put back"
-        rows.append((Text(word, style="dim"), Text(step.path)))
+        if not is_ours(step.path):
+            rows.append((Text(word, style="dim"), Text(step.path)))
     verb = ("Taken back" if redo else "Undone") if written else f"Would be {'taken back' if redo else 'undone'}"
     return stacked(heading(f"{verb}: {plan.entry.title}", plan.entry.time), columns(rows))

@@ -11,7 +11,9 @@ from hookset.core.project import OUR_FOLDER
 
 __all__ = ["locked"]
 
-_IGNORED = "# Only the ledger belongs into version control.\n*\n!.gitignore\n!ledger.json\n"
+_IGNORED = (
+    "# The ledger and what it goes by belong into version control.\n*\n!.gitignore\n!ledger.json\n!kept/\n!kept/*\n"
+)
 
 
 @contextmanager

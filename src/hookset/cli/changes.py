@@ -1,0 +1,165 @@
+"""What all commands that change a map have in common: plan, ask, judge, refuse or write, tell."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import click
+
+from hookset.cli.run import Run, ledger_bytes, now
+from hookset.core.install import (
+    Choices,
+    Disk,
+    FileDiff,
+    Outlook,
+    Plan,
+    Question,
+    Stop,
+    answered,
+    apply_changes,
+    conflicts,
+    on_disk,
+    outlook,
+    text_diffs,
+)
+from hookset.core.model import RefusedError
+from hookset.core.project import Ledger, MapProject, read_ledger
+from hookset.reports.data import plan_data
+from hookset.reports.text.errors import stops_text
+from hookset.reports.text.plans import done_text, preview_text, question_text
+
+__all__ = ["Task", "carry_out"]
+
+Planner = Callable[[MapProject, Ledger, bytes | None, Choices, str], Plan]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Task:
+    """One change, as a command was asked for it."""
+
+    action: str
+    plan: Planner
+    choices: Choices
+    preview: bool
+    as_json: bool
+    anyway: bool = False
+    judged: bool = True
+    """Whether what would be missing afterwards stands in the way."""
+    title: str = ""
+    """For the history; without one, the action and the packs."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Outcome:
+    plan: Plan
+    view: Outlook
+    stops: tuple[Stop, ...]
+
+
+def carry_out(run: Run, task: Task) -> int:
+    """Do it, or show what it would do; gives the exit code."""
+    if task.preview:
+        project = run.project()
+        outcome = _asked(run, project, task)
+        diffs = tuple(text_diffs(project.tree, outcome.plan.changes))
+        if task.as_json:
+            ok = not outcome.stops
+            run.show_json(task.action, ok, plan_data(outcome.plan, outcome.view, diffs, written=False))
+        else:
+            run.print(preview_text(project.file.map.name, outcome.plan, outcome.view, diffs))
+            if outcome.stops:
+                run.print(stops_text(outcome.stops))
+            run.print("Nothing was written: this was a preview.")
+        return 1 if outcome.stops or (task.judged and (outcome.view.unmet or outcome.view.broken)) else 0
+    with run.changing() as project:
+        outcome = _asked(run, project, task)
+        plan, view = outcome.plan, outcome.view
+        if outcome.stops:
+            if task.as_json:
+                run.show_json(task.action, False, plan_data(plan, view, _diffs(project, plan), written=False))
+            else:
+                run.tell(stops_text(outcome.stops))
+                run.tell("Nothing was written.")
+            return 1
+        if task.judged and not task.anyway:
+            _refuse(view)
+        if plan.all_changes:
+            names = ", ".join(one.name for one in plan.packs)
+            apply_changes(
+                project.root,
+                on_disk(project, plan.all_changes),
+                action=task.action,
+                title=task.title or f"{task.action} {names}",
+                time=now(),
+                disk=Disk(),
+            )
+    if task.as_json:
+        run.show_json(task.action, True, plan_data(plan, view, (), written=bool(plan.all_changes)))
+    else:
+        run.print(done_text(project.file.map.name, task.action, plan, view))
+    return 0
+
+
+def _diffs(project: MapProject, plan: Plan) -> tuple[FileDiff, ...]:
+    return tuple(text_diffs(project.tree, plan.changes))
+
+
+def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
+    """The plan, with whatever somebody at the terminal has answered."""
+    ledger, data = read_ledger(project.root), ledger_bytes(project)
+    choices, put = task.choices, set[tuple[str, ...]]()
+    asking = not task.as_json and not task.preview and sys.stdin.isatty() and sys.stdout.isatty()
+    while True:
+        plan = task.plan(project, ledger, data, choices, now())
+        view = outlook(project, plan, run.cache(project))
+        stops = plan.stops or (conflicts(plan, view) if not task.anyway else ())
+        run.notes.add(f"planned {len(plan.changes)} changed files, {len(stops)} stops")
+        questions = [stop.question for stop in stops if stop.question is not None]
+        questions += () if stops else plan.questions
+        question = next((one for one in questions if one.key not in put), None)
+        if not asking or question is None:
+            return _Outcome(plan, view, stops)
+        put.add(question.key)
+        stop = next((stop for stop in stops if stop.question is question), None)
+        answer = _ask(run, question, stop)
+        if answer:
+            choices = answered(choices, question.key, answer)
+        elif stop is not None:
+            return _Outcome(plan, view, stops)
+
+
+def _ask(run: Run, question: Question, stop: Stop | None) -> str:
+    """The answer of somebody at the terminal; empty for none."""
+    run.print(question_text(question, stop))
+    known = [value for value, _ in question.options]
+    while True:
+        said: str = click.prompt("  answer (nothing: leave it)", default="", show_default=False).strip()
+        if not said or not known or said in known:
+            return said
+        if said.isdigit() and 0 < int(said) <= len(known):
+            return known[int(said) - 1]
+        click.echo(f"  one of {', '.join(known)}")
+
+
+def _refuse(view: Outlook) -> None:
+    if view.unmet:
+        raise RefusedError(
+            "what the pack needs is not there",
+            details=tuple(
+                f"{state.need.kind} `{state.need.name}`: {state.by}"
+                + (f"; {state.need.remedy}" if state.need.remedy else "")
+                for state in view.unmet
+            ),
+            why="; ".join(dict.fromkeys(state.need.why for state in view.unmet if state.need.why))
+            or "the pack would not work",
+            remedy="add what is needed first, or go on all the same with --anyway; nothing was written",
+        )
+    if view.broken:
+        raise RefusedError(
+            f"the map would have {len(view.broken)} errors that it has not now",
+            details=tuple(f"{finding.spot}: {finding.message}" for finding in view.broken[:10]),
+            why="something that is used would be missing in the game",
+            remedy="--preview shows all of it; --anyway goes on all the same; nothing was written",
+        )

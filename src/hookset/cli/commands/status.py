@@ -1,0 +1,39 @@
+"""hookset status"""
+
+from __future__ import annotations
+
+import click
+
+from hookset.cli.run import Run, json_option, pass_run
+from hookset.core.install.removing import installed_pack
+from hookset.core.install.status import standings
+from hookset.core.project import read_ledger
+from hookset.reports.installed import standings_data
+from hookset.reports.text.standings import standings_text
+
+__all__ = ["command"]
+
+
+@click.command("status", short_help="What packs have set, and what of it was changed by hand.")
+@click.argument("packs", nargs=-1, metavar="[NAME]...")
+@click.option("--all", "every", is_flag=True, help="Tell of every file and entry, not of the changed ones only.")
+@json_option
+@pass_run
+def command(run: Run, packs: tuple[str, ...], every: bool, as_json: bool) -> int:
+    """What packs have set in the map, and how it stands now: as set, moved, changed by hand (with what was changed),
+    gone. Exit code 1 when something was changed or is gone.
+
+    \b
+    Example, in the demo's map:
+        hookset status
+    """
+    project = run.project()
+    ledger = read_ledger(project.root)
+    for name in packs:
+        installed_pack(ledger, name)
+    found = standings(project, ledger, packs)
+    if as_json:
+        run.show_json("status", all(one.as_set for one in found), standings_data(found))
+    else:
+        run.print(standings_text(project.file.map.name, found, every))
+    return 0 if all(one.as_set for one in found) else 1

@@ -1,0 +1,234 @@
+"""A pack's files as this map is to have them: where they go, what they are called here, with this map's values."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from hookset.core.entries import Put, put
+from hookset.core.formats import AlreadyThere, NoSeat, Unreadable
+from hookset.core.install.choices import Answers
+from hookset.core.install.desk import Desk
+from hookset.core.install.files import Bringing, under_new_name
+from hookset.core.install.plan import Stop
+from hookset.core.install.respelling import NameMap, by_path_names, respelt
+from hookset.core.install.values import blank_content
+from hookset.core.install.wanted import Situation, unmet
+from hookset.core.model import CouldNotError
+from hookset.core.packs import Pack
+from hookset.core.packs.hooksheet import SettingEntry, WriteEntry
+from hookset.core.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot
+from hookset.core.trees import Content, Member, Overlay
+
+__all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "write_value"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adapted:
+    """What comes of a pack's files in this map."""
+
+    files: Mapping[str, Bringing]
+    names: NameMap
+    """What is called otherwise here, for its entries."""
+    moved: Callable[[str], str]
+    """Where a path of the pack is in this map."""
+    moves: Mapping[str, str]
+    outside: tuple[tuple[SettingEntry, LedgerSpot], ...]
+    """Settings that are written into files of the map."""
+
+
+def adapted(
+    desk: Desk,
+    pack: Pack,
+    answers: Answers,
+    earlier: LedgerPack | None,
+    *,
+    situation: Situation,
+    claims: Mapping[str, str],
+    blanks: tuple[LedgerBlank, ...],
+    only: frozenset[str] | None,
+) -> Adapted:
+    """`only`: the targets that the chosen parts need; None for all."""
+    sheet = pack.sheet
+    assert sheet is not None
+    moves = {**(earlier.moved if earlier else {}), **answers.moved}
+    targets = {
+        target: source
+        for target, (source, index) in pack.places.items()
+        if not unmet(sheet.files[index].when, situation) and (only is None or target in only)
+    }
+    places = _places(desk, pack, targets, moves, answers)
+
+    def moved(path: str) -> str:
+        return places.get(path) or _moved(path, moves)
+
+    tree = Overlay(desk.tree, {place: Member(pack.tree, targets[target]) for target, place in places.items()})
+    names: dict[tuple[str, str], str] = {}
+    for target, place in places.items():
+        if target != place:
+            names |= by_path_names(desk.tree, desk.layout, target, place)
+    names |= _chosen(desk, pack, answers, earlier, claims)
+    name_map = NameMap.of(desk.layout, names)
+    files: dict[str, Bringing] = {}
+    for target, place in sorted(places.items()):
+        content: Content = Member(pack.tree, targets[target])
+        if name_map:
+            result = respelt(tree, desk.layout, place, name_map)
+            content = result.content or content
+            replace(desk, base=tree).unsure(place, result.left)
+        files[place] = Bringing(content=content, source=targets[target])
+    files, outside = _with_settings(desk, pack, files, situation.settings, moved)
+    return Adapted(
+        files=_with_blanks(desk, pack, files, blanks, answers, earlier),
+        names=name_map,
+        moved=moved,
+        moves=moves,
+        outside=tuple(outside),
+    )
+
+
+def _moved(path: str, moves: Mapping[str, str]) -> str:
+    """A path with the longest of its folders that is mapped put elsewhere."""
+    best = max((old for old in moves if path == old or path.startswith(f"{old}/")), key=len, default=None)
+    if best is None:
+        return path
+    rest = path[len(best) :].lstrip("/")
+    return "/".join(part for part in (moves[best].strip("/").removeprefix("."), rest) if part)
+
+
+def _places(
+    desk: Desk, pack: Pack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
+) -> dict[str, str]:
+    """Where each file goes: its folder may be called otherwise here, and two files may be to stay side by side."""
+    there = set(desk.tree.paths())
+    earlier = desk.ledger.pack(pack.name)
+    own = {file.path for file in earlier.files} if earlier else set()
+    was = {file.source: file.path for file in earlier.files} if earlier else {}
+    places: dict[str, str] = {}
+    for target, source in targets.items():
+        place = _moved(target, moves)
+        choice = answers.files.get(place) or desk.choices.other_bytes
+        if choice == "both" and place in there and place not in own:
+            same = desk.tree.read(place) == pack.tree.read(source)
+            place = place if same else was.get(source) or under_new_name(place, pack.name, there)
+        elif source in was and was[source] != place and place in there and place not in own:
+            # It came under a new name when it was first set.
+            place = was[source]
+        places[target] = place
+    return places
+
+
+def _chosen(
+    desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]
+) -> dict[tuple[str, str], str]:
+    """Names that are called otherwise by choice: renamed, claimed, or words that this map does not know."""
+    names: dict[tuple[str, str], str] = {}
+    for written, new in {**(earlier.renamed if earlier else {}), **answers.renamed}.items():
+        kind, _, old = written.partition(":")
+        if kind in desk.layout.kinds:
+            names[kind, old] = new
+    for entry in pack.sheet.claim if pack.sheet else ():
+        if entry.published and entry.kind in claims:
+            names[entry.kind, entry.published] = claims[entry.kind]
+    for kind in desk.ledger.words.keys() | desk.choices.words.keys():
+        if kind in desk.layout.kinds:
+            known = {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
+            names |= {(kind, old): new for old, new in known.items()}
+    return names
+
+
+def spot_of(write: WriteEntry, moved: Callable[[str], str]) -> LedgerSpot:
+    """Where a setting is written, in this map."""
+    return LedgerSpot(file=moved(write.file), ask=dict(write.ask) or {"assign": write.assign})
+
+
+def _with_settings(
+    desk: Desk,
+    pack: Pack,
+    files: Mapping[str, Bringing],
+    settings: Mapping[str, Any],
+    moved: Callable[[str], str],
+) -> tuple[dict[str, Bringing], list[tuple[SettingEntry, LedgerSpot]]]:
+    done = dict(files)
+    outside: list[tuple[SettingEntry, LedgerSpot]] = []
+    for index, entry in enumerate(pack.sheet.setting if pack.sheet else ()):
+        for write in entry.write:
+            spot = spot_of(write, moved)
+            if spot.file not in done:
+                outside.append((entry, spot))
+                continue
+            tree = Overlay(desk.tree, {path: one.content for path, one in done.items()})
+            content = write_value(desk, tree, spot, settings[entry.name])
+            if isinstance(content, str):
+                where = pack.written.line_of(f"/setting/{index}") if pack.written else 0
+                desk.stops.append(
+                    Stop(
+                        f"the setting `{entry.name}` cannot be written into {spot.file}: {content}",
+                        where=f"{pack.written.where}:{where}" if pack.written else pack.name,
+                        why="the pack would go by another value than the one that is shown",
+                        remedy="correct where the hook sheet says that it is written",
+                    )
+                )
+            elif content is not None:
+                done[spot.file] = Bringing(content=content, source=done[spot.file].source)
+    return done, outside
+
+
+def write_value(desk: Desk, tree: Overlay, spot: LedgerSpot, value: Any) -> Content | str | None:
+    """The file with the value in it; None where it stands there already; a text: why it cannot be written."""
+    hook = LedgerHook(order=0, ask=spot.ask, path=spot.file, key="", record={"value": value})
+    try:
+        result = put(desk.layout, tree, hook)
+    except (Unreadable, CouldNotError) as error:
+        return f"it {error.what}"
+    if isinstance(result, Put):
+        return result.content
+    if isinstance(result, AlreadyThere):
+        return None
+    if isinstance(result, NoSeat):
+        there = f"; there are {', '.join(result.candidates[:8])}" if result.candidates else ""
+        return f"looked for {result.looked_for}{there}"
+    return getattr(result, "what", "it says something else")
+
+
+def _with_blanks(
+    desk: Desk,
+    pack: Pack,
+    files: Mapping[str, Bringing],
+    blanks: tuple[LedgerBlank, ...],
+    answers: Answers,
+    earlier: LedgerPack | None,
+) -> dict[str, Bringing]:
+    done = dict(files)
+    entries = {entry.name: entry for entry in pack.sheet.blank} if pack.sheet else {}
+    for blank in blanks:
+        if not blank.into or not blank.filled:
+            continue
+        place = _moved(blank.into, {**(earlier.moved if earlier else {}), **answers.moved})
+        given = answers.blanks.get(blank.name)
+        if given:
+            content: Content = blank_content(entries[blank.name], given, desk.layout)
+        elif desk.tree.has(place):
+            content = Member(desk.tree, place)
+        else:
+            continue
+        done[place] = Bringing(content=content, source=done[place].source if place in done else "", blank=blank.name)
+    return done
+
+
+def ledger_settings(pack: Pack, settings: Mapping[str, Any], moved: Callable[[str], str]) -> tuple[LedgerSetting, ...]:
+    return tuple(
+        LedgerSetting(
+            name=entry.name,
+            type=entry.type,
+            value=settings[entry.name],
+            default=entry.default,
+            range=entry.range,
+            choices=entry.choices,
+            unit=entry.unit,
+            says=entry.says,
+            write=tuple(spot_of(write, moved) for write in entry.write),
+        )
+        for entry in (pack.sheet.setting if pack.sheet else ())
+    )

@@ -1,0 +1,232 @@
+"""One pack set into a map, or what is new of it where it was set before: its files, its entries, its values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+import msgspec
+
+from hookset.core.install.adapting import Adapted, adapted, ledger_settings
+from hookset.core.install.choices import Answers
+from hookset.core.install.desk import Desk
+from hookset.core.install.entry import Entries, put_entry
+from hookset.core.install.files import bring_files, take_out_file
+from hookset.core.install.filling import Filling, Unfillable, filled
+from hookset.core.install.hooks import bring_entries
+from hookset.core.install.plan import HookStep, PackPlan, Stop, ValueStep
+from hookset.core.install.values import blanks_of, claims_of, settings_of
+from hookset.core.install.wanted import Situation, Wanted, wanted_entries
+from hookset.core.layouts.schema import LookupEntry
+from hookset.core.packs import Pack
+from hookset.core.packs.hooksheet import NeedEntry
+from hookset.core.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
+
+__all__ = ["Only", "bring", "filling_for"]
+
+PACK = "pack"
+"""The kind of a need that is a pack."""
+
+
+@dataclass(frozen=True, slots=True)
+class Only:
+    """What of a pack is to be set, where parts of it were chosen."""
+
+    targets: frozenset[str]
+    keys: frozenset[str]
+    """Of entries."""
+    left_out: tuple[str, ...] = ()
+    """In words."""
+
+
+def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = None) -> None:
+    """Set a pack in, on the desk. `versions` are all packs that are or will be there."""
+    sheet, written = pack.sheet, pack.written
+    assert sheet is not None
+    assert written is not None
+    answers = desk.choices.of(pack.name)
+    earlier = desk.ledger.pack(pack.name)
+    settings = settings_of(pack, answers, earlier)
+    claims = claims_of(desk, pack, answers, earlier)
+    blanks = blanks_of(desk, pack, answers, earlier)
+    situation = Situation(layout=desk.layout, tree=desk.tree, packs=versions, settings=settings)
+    here = adapted(
+        desk,
+        pack,
+        answers,
+        earlier,
+        situation=situation,
+        claims=claims,
+        blanks=blanks,
+        only=only.targets if only else None,
+    )
+    file_steps, files = bring_files(desk, pack.name, here.files, earlier)
+    for file in earlier.files if earlier else ():
+        if file.path not in here.files:
+            file_steps.append(take_out_file(desk, pack.name, file))
+    filling = filling_for(desk, pack, settings, claims, blanks, here)
+    if filling is None:
+        desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
+        return
+    wanted, told = _wanted(desk, pack, replace(situation, tree=desk.tree), here, only)
+    hooks = tuple(h for h in (earlier.hooks if earlier else ()))
+    entries = bring_entries(desk, written.where, wanted, filling, here.names, hooks)
+    _write_outside(desk, written.where, here, settings, entries)
+    values = [
+        *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in claims.items()),
+        *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in blanks),
+        *(ValueStep(f"setting: {n}", str(v), _by(answers, earlier, n)) for n, v in settings.items()),
+        *entries.values,
+    ]
+    desk.packs.append(
+        PackPlan(
+            name=pack.name,
+            version=sheet.pack.version,
+            before=earlier.version if earlier else "",
+            sheet=sheet,
+            files=tuple(file_steps),
+            hooks=(*entries.steps, *told),
+            values=tuple(values),
+            notes=only.left_out if only else (),
+        )
+    )
+    _enter(desk, pack, earlier, here, files, entries.hooks, settings, claims, blanks, answers)
+
+
+def _blank_said(blank: LedgerBlank) -> tuple[str, str]:
+    if blank.filled:
+        return blank.filled, "given"
+    return ("the pack's own", "can be filled") if blank.brought else ("open", "to be filled")
+
+
+def _by(answers: Answers, earlier: LedgerPack | None, name: str) -> str:
+    if name in answers.settings:
+        return "given"
+    return "as it was" if earlier else "the pack's own"
+
+
+def filling_for(
+    desk: Desk,
+    pack: Pack,
+    settings: dict[str, Any],
+    claims: dict[str, str],
+    blanks: tuple[LedgerBlank, ...],
+    here: Adapted,
+) -> Filling | None:
+    """What the pack's entries are filled with; None where a value of its own cannot be worked out."""
+    sheet = pack.sheet
+    assert sheet is not None
+    lookups: dict[str, LookupEntry] = {**desk.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
+    filling = Filling(
+        layout=desk.layout,
+        tree=desk.tree,
+        stock=desk.stock,
+        folder=desk.root.name,
+        lookups=lookups,
+        settings=settings,
+        claims=claims,
+        blanks={blank.name: blank.filled or f"unfilled-{blank.name}" for blank in blanks if blank.kind == "text"},
+        moved=here.moved,
+    )
+    earlier = desk.ledger.pack(pack.name)
+    known = {fill.asked: fill.value for hook in (earlier.hooks if earlier else ()) for fill in hook.fills}
+    values: dict[str, str] = {}
+    for index, entry in enumerate(sheet.value):
+        asked = f"{{value:{entry.name}}}"
+        try:
+            values[entry.name] = known.get(asked) or (
+                filled(entry.is_, None, replace(filling, tree=desk.tree, values=values)).text or ""
+            )
+        except Unfillable as error:
+            line = pack.written.line_of(f"/value/{index}") if pack.written else 0
+            desk.stops.append(
+                Stop(
+                    f"the value `{entry.name}` cannot be worked out: {error.what}",
+                    where=f"{pack.written.where}:{line}" if pack.written else pack.name,
+                    details=error.details,
+                    why="the entries that need it would mean something else here",
+                    remedy=error.remedy or "correct the hook sheet",
+                )
+            )
+            return None
+    return replace(filling, values=values)
+
+
+def _wanted(
+    desk: Desk, pack: Pack, situation: Situation, here: Adapted, only: Only | None
+) -> tuple[list[Wanted], list[HookStep]]:
+    wanted: list[Wanted] = []
+    told: list[HookStep] = []
+    for one in wanted_entries(pack, situation, tuple(here.files)):
+        if isinstance(one, Stop):
+            desk.stops.append(one)
+        elif isinstance(one, HookStep):
+            told.append(one)
+        elif only is None or not one.line or one.key in only.keys:
+            wanted.append(one)
+    return wanted, told
+
+
+def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, Any], entries: Entries) -> None:
+    """Settings that live in files of the map: each is an entry like any other."""
+    standing = {(hook.path, str(hook.ask)): hook for hook in entries.hooks if hook.ask is not None}
+    for entry, spot in here.outside:
+        value = settings[entry.name]
+        known = standing.get((spot.file, str(spot.ask)))
+        if known is not None and (known.record or {}).get("value") == value:
+            continue
+        if known is not None:
+            entries.hooks.remove(known)
+        hook = LedgerHook(
+            order=desk.next_order(),
+            ask=spot.ask,
+            path=spot.file,
+            key=f"setting {entry.name}",
+            record={"value": value},
+        )
+        put_entry(desk, where, hook, f"setting {entry.name}", entries)
+
+
+def _enter(
+    desk: Desk,
+    pack: Pack,
+    earlier: LedgerPack | None,
+    here: Adapted,
+    files: list[LedgerFile],
+    hooks: list[LedgerHook],
+    settings: dict[str, Any],
+    claims: dict[str, str],
+    blanks: tuple[LedgerBlank, ...],
+    answers: Answers,
+) -> None:
+    """The pack in the ledger."""
+    sheet = pack.sheet
+    assert sheet is not None
+    head = sheet.pack
+    needs: tuple[NeedEntry, ...] = sheet.needs
+    words = {
+        kind: {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
+        for kind in desk.ledger.words.keys() | desk.choices.words.keys()
+    }
+    entry = LedgerPack(
+        name=head.name,
+        version=head.version,
+        title=head.title,
+        authors=head.authors,
+        license=head.license,
+        home=head.home,
+        source=pack.source.name,
+        sha256=pack.sha256,
+        installed=earlier.installed if earlier and earlier.version == head.version else desk.now,
+        does=head.does,
+        needs=tuple(need.name for need in needs if need.kind == PACK),
+        parts=answers.parts or (earlier.parts if earlier else ()),
+        settings=ledger_settings(pack, settings, here.moved),
+        claims=claims,
+        blanks=blanks,
+        renamed={**(earlier.renamed if earlier else {}), **answers.renamed},
+        moved=dict(here.moves),
+        files=tuple(sorted(files, key=lambda file: file.path)),
+        hooks=tuple(sorted(hooks, key=lambda hook: hook.order)),
+    )
+    desk.ledger = msgspec.structs.replace(desk.ledger, words=words).with_pack(entry)

@@ -1,0 +1,227 @@
+"""Names in files written otherwise: for what is moved, renamed, claimed, or called by another word in this map."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from hookset.core.formats import Edit, Unreadable, format_named, spliced, text_of
+from hookset.core.layouts import Layout, map_words
+from hookset.core.model import CouldNotError, Where
+from hookset.core.trees import Content, Inline, Overlay, Text, Tree
+from hookset.core.web import FileFacts
+from hookset.core.web.index import fits
+from hookset.core.web.reading import read_file
+
+__all__ = ["NameMap", "Respelt", "added_names", "by_path_names", "facts_of", "respelt", "rewritten", "swapped"]
+
+
+@dataclass(frozen=True)
+class NameMap:
+    """(kind, name) → what it is to be called. Names are compared as the layout's kinds compare them."""
+
+    layout: Layout
+    names: Mapping[tuple[str, str], str] = field(default_factory=dict)
+
+    def new(self, kind: str, name: str) -> str | None:
+        return self.names.get((kind, self.layout.kinds[kind].key(name)))
+
+    def __bool__(self) -> bool:
+        return bool(self.names)
+
+    @classmethod
+    def of(cls, layout: Layout, names: Mapping[tuple[str, str], str]) -> NameMap:
+        keyed = {(kind, layout.kinds[kind].key(old)): new for (kind, old), new in names.items()}
+        return cls(layout, {key: new for key, new in keyed.items() if new != key[1]})
+
+
+@dataclass(frozen=True, slots=True)
+class Respelt:
+    """A file with its names as they are to be."""
+
+    content: Content | None
+    """None where nothing changes."""
+    left: tuple[tuple[Where, str], ...] = ()
+    """Names that could not be rewritten, or are built at run time and may mean one of those: where, and as written."""
+    edits: tuple[Edit, ...] = ()
+    text: Text | None = None
+    """The file as it was, which the edits are of."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Named:
+    """One name in a file that is to change."""
+
+    kind: str
+    old: str
+    new: str
+    written: str
+    where: Where
+    defines: bool
+
+
+def facts_of(tree: Tree, layout: Layout, path: str) -> FileFacts:
+    return read_file(tree, path, layout, map_words(tree, layout))
+
+
+def by_path_names(tree: Tree, layout: Layout, path: str, new: str) -> dict[tuple[str, str], str]:
+    """The names that a file has by lying where it does, and what they become when it lies elsewhere."""
+    words = map_words(tree, layout)
+    found: dict[tuple[str, str], str] = {}
+    for rule in layout.reads:
+        here, there = rule.match(path), rule.match(new)
+        if rule.format != "any" or here is None or there is None:
+            continue
+        bare = Overlay(tree, {path: Inline(b""), new: Inline(b"")})
+        one, other = (_by_path(read_file(bare, at, layout, words)) for at in (path, new))
+        found |= {(kind, name): other[kind] for kind, name in one.items() if kind in other and other[kind] != name}
+    return found
+
+
+def _by_path(facts: FileFacts) -> dict[str, str]:
+    return {block.kind: block.names[0] for block in facts.defined if len(block.names) == 1}
+
+
+def added_names(
+    before: FileFacts | None, after: FileFacts
+) -> tuple[Counter[tuple[str, ...]], Counter[tuple[str, ...]]]:
+    """(definitions, references) that are in the later facts of a file and not in the earlier ones."""
+
+    def counted(facts: FileFacts | None) -> tuple[Counter[tuple[str, ...]], Counter[tuple[str, ...]]]:
+        if facts is None:
+            return Counter(), Counter()
+        return (
+            Counter((d.kind, d.name, d.side, d.variant) for d in facts.definitions),
+            Counter((r.kind, r.name, r.side, r.written) for r in facts.references),
+        )
+
+    (old_defined, old_referred), (defined, referred) = counted(before), counted(after)
+    return defined - old_defined, referred - old_referred
+
+
+def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, definitions: bool = True) -> Respelt:
+    """A file of the tree with every name in it as the map of names says. Other characters stay as they are."""
+    rule = layout.text_rule(path)
+    if rule is None or not names:
+        return Respelt(None)
+    facts = facts_of(tree, layout, path)
+    wanted = list(_wanted(facts, names, definitions))
+    left = [(where, written) for where, written in _patterns(facts, names)]
+    if not wanted:
+        return Respelt(None, tuple(left))
+    try:
+        form = format_named(rule.format)
+        text = text_of(form, tree.read(path), rule.encodings)
+        document = form.open(text, rule.options)
+    except (Unreadable, CouldNotError):
+        return Respelt(None, tuple((one.where, one.written) for one in wanted))
+    spans = document.spans({one.where for one in wanted})
+    edits: list[Edit] = []
+    known: dict[tuple[str, str, bool], str] = {}
+    for one in wanted:
+        span = spans.get(one.where)
+        edit = _edit(tree, layout, path, text, one, span, known) if span is not None else None
+        if edit is None:
+            if not one.defines or one.where != 0:
+                # A name that comes of where a file lies stands nowhere in it.
+                left.append((one.where, one.written))
+        elif edit not in edits:
+            edits.append(edit)
+    if not edits:
+        return Respelt(None, tuple(left))
+    return Respelt(Inline(text.encode(spliced(text.string, edits))), tuple(left), tuple(edits), text)
+
+
+def rewritten(layout: Layout, path: str, written: str, old: str, new: str) -> Iterator[str]:
+    """How a name could be written once it is called otherwise: the likeliest first."""
+    back = "\\" in written and "/" not in written
+    plain = written.replace("\\", "/")
+    ways: list[str] = []
+    if old in plain:
+        ways.append(plain.replace(old, new, 1))
+    stem, ext = posixpath.splitext(old)
+    new_stem, new_ext = posixpath.splitext(new)
+    for full, other in ((old, new), (stem, new_stem if ext == new_ext else new)):
+        if plain and full.endswith(plain):
+            base = full[: len(full) - len(plain)]
+            if other.startswith(base):
+                ways.append(other[len(base) :])
+            # Below another root, as the rule of the file allows them.
+            ways += (other[len(f"{root}/") :] for root in _roots(layout) if other.startswith(f"{root}/"))
+    parent = posixpath.dirname(path)
+    if posixpath.normpath(posixpath.join(parent, plain)) in (old, stem):
+        relative = posixpath.relpath(new if plain.endswith(ext) else new_stem, parent or ".")
+        ways.append(f"./{relative}" if plain.startswith("./") and not relative.startswith(".") else relative)
+    ways.append(new)
+    for way in dict.fromkeys(ways):
+        yield way.replace("/", "\\") if back else way
+
+
+def _roots(layout: Layout) -> list[str]:
+    return sorted({root for rule in layout.reads for refer in rule.refers for root in refer.under if root})
+
+
+def _wanted(facts: FileFacts, names: NameMap, definitions: bool) -> Iterator[_Named]:
+    for reference in facts.references:
+        if not reference.pattern and (new := names.new(reference.kind, reference.name)) is not None:
+            yield _Named(reference.kind, reference.name, new, reference.written, reference.where, defines=False)
+    for block in facts.defined if definitions else ():
+        for row, name in enumerate(block.names):
+            new = names.new(block.kind, name)
+            if new is not None:
+                yield _Named(block.kind, name, new, name, block.where(row), defines=True)
+
+
+def _patterns(facts: FileFacts, names: NameMap) -> Iterator[tuple[Where, str]]:
+    for reference in facts.references:
+        fixed = reference.pattern and reference.name.strip("*")
+        if fixed and any(k == reference.kind and fits(reference.name, old) for k, old in names.names):
+            yield reference.where, reference.written
+
+
+def _edit(
+    tree: Tree,
+    layout: Layout,
+    path: str,
+    text: Text,
+    one: _Named,
+    span: tuple[int, int],
+    known: dict[tuple[str, str, bool], str],
+) -> Edit | None:
+    """The edit that makes the file name what it is to name; the first of its sort is read again to see that it does."""
+    start, end = span
+    inside = text.string[start:end]
+    doubled = one.written.replace("\\", "\\\\")
+    for old in dict.fromkeys((doubled, one.written)):
+        if not old or inside.count(old) != 1:
+            continue
+        at = start + inside.index(old)
+        if (right := known.get((one.kind, old, one.defines))) is not None:
+            return Edit(at, at + len(old), right)
+        for way in rewritten(layout, path, one.written, one.old, one.new):
+            new = way.replace("\\", "\\\\") if old == doubled and "\\" in one.written else way
+            edit = Edit(at, at + len(old), new)
+            changed = Overlay(tree, {path: Inline(text.encode(spliced(text.string, [edit])))})
+            if _names(facts_of(changed, layout, path), one):
+                known[one.kind, old, one.defines] = new
+                return edit
+    return None
+
+
+def _names(facts: FileFacts, one: _Named) -> bool:
+    if one.defines:
+        return any(d.kind == one.kind and d.name == one.new for d in facts.definitions)
+    return any(r.kind == one.kind and one.new in (r.name, *r.others) for r in facts.references)
+
+
+def swapped(value: Any, old: str, new: str) -> Any:
+    """An entry's text or record with one name for another."""
+    if isinstance(value, str):
+        return re.sub(rf"(?<![\w-]){re.escape(old)}(?![\w-])", lambda _: new, value)
+    if isinstance(value, Mapping):
+        return {key: swapped(below, old, new) for key, below in value.items()}
+    return [swapped(below, old, new) for below in value] if isinstance(value, list | tuple) else value

@@ -1,0 +1,66 @@
+"""What packs have set, and how it stands now."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from hookset.core.entries import Standing
+from hookset.core.install import FileDiff
+from hookset.reports.text.plans import diffs_text
+from hookset.reports.text.style import blank, columns, heading, plural, stacked
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from hookset.core.install.status import PackStanding
+
+__all__ = ["standings_text"]
+
+_STYLE = {Standing.AS_SET: "dim", Standing.MOVED: "note", Standing.CHANGED: "warning", Standing.GONE: "error"}
+
+
+def standings_text(map_name: str, packs: tuple[PackStanding, ...], every: bool) -> RenderableType:
+    """Per pack: what is not as it was set, with what was changed; with `every`, the rest, too."""
+    if not packs:
+        return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"))
+    parts: list[RenderableType | None] = []
+    for one in packs:
+        parts += [_head(one), _rows(one, every), _diffs(one)]
+    return stacked(heading(map_name, plural(len(packs), "pack")), blank(), *parts)
+
+
+def _head(one: PackStanding) -> Text:
+    counts = [
+        (plural(len(one.files), "file"), sum(f.standing is not Standing.AS_SET for f in one.files)),
+        (plural(len(one.hooks), "entry", "entries"), sum(h.standing is not Standing.AS_SET for h in one.hooks)),
+    ]
+    text = Text(f"{one.pack.name} {one.pack.version}", style="title")
+    if one.as_set:
+        text.append(f"  as set: {', '.join(words for words, _ in counts)}", style="good")
+        return text
+    told = ", ".join(f"{words} ({other} not as set)" if other else words for words, other in counts)
+    text.append(f"  {told}", style="warning")
+    return text
+
+
+def _rows(one: PackStanding, every: bool) -> RenderableType | None:
+    rows = [
+        (Text(f.standing.value, style=_STYLE[f.standing]), Text(f.path), Text(f.note, style="dim"))
+        for f in one.files
+        if every or f.standing is not Standing.AS_SET
+    ]
+    rows += [
+        (Text(h.standing.value, style=_STYLE[h.standing]), Text(h.hook.path), Text(h.hook.shown, style="dim"))
+        for h in one.hooks
+        if every or h.standing is not Standing.AS_SET
+    ]
+    return columns(rows, clip=True) if rows else None
+
+
+def _diffs(one: PackStanding) -> RenderableType | None:
+    diffs = [FileDiff(f.path, f.diff) for f in one.files if f.diff]
+    diffs += [FileDiff(h.hook.path, h.diff) for h in one.hooks if h.diff]
+    text = diffs_text(diffs)
+    return stacked(blank(), text) if text is not None else None
