@@ -321,6 +321,36 @@ def span(path: str) -> dict[str, bytes]:
     return model.files(path)
 
 
+def other_packs() -> dict[str, bytes]:
+    """What the other packs of the demo bring."""
+    wood, iron = png(planks, (58, 38, 24), (164, 122, 82)), png(steel, (28, 30, 34), (120, 124, 130))
+    files = {
+        "packs/cable-ferry/content/textures/cable_ferry/planks.png": wood,
+        "packs/cable-ferry/content/sounds/ferry/bell.wav": wav([(880, 55), (1760, 20)], 380),
+        "packs/market-stall/content/textures/market_stall/planks.png": wood,
+        "packs/heronry/content/shapes/feather.png": png(waves, (70, 78, 86), (196, 202, 206)),
+        "packs/heronry/content/sounds/heron.wav": wav([(310, 45), (402, 30)], 220, 14),
+        "packs/silt/content/assets/mud.png": png(stones, (44, 36, 28), (112, 96, 78)),
+        "market/sign.png": png(sign, (90, 40, 30), (244, 226, 180)),
+        "market/jingle.wav": wav([(523, 40), (659, 35), (784, 30)], 500),
+    }
+    hiss = wav([(2900, 6)], 240, 22)
+    for version in ("1.0.0", "2.0.0"):
+        files[f"packs/lamp-row-{version}/content/sounds/lamps/hiss.wav"] = hiss
+    files["packs/lamp-row-2.0.0/content/textures/lamp_row/iron.png"] = iron
+    top = "packs/lamp-row-2.0.0/content/models/lamp_row/post.gltf"
+    files |= single("lamp post", (0.2, 3.2, 0.2), "iron.png", "../../textures/lamp_row", top)
+    top = "packs/cable-ferry/content/models/cable_ferry/pontoon.gltf"
+    files |= single("ferry pontoon", (6.0, 0.5, 4.0), "planks.png", "../../textures/cable_ferry", top)
+    top = "packs/market-stall/content/models/market_stall/stall.gltf"
+    stall = Model("market stall", "../../textures/market_stall")
+    stall.node("table", (0.0, 0.0, 0.0), stall.box((2.4, 1.0, 1.2), stall.material("planks.png")))
+    stall.node("sign", (0.0, 2.0, 0.6), stall.box((1.2, 0.8, 0.1), stall.material("sign.png")))
+    files |= stall.files(top)
+    files |= single("heron", (0.3, 1.0, 0.5), "feather.png", ".", "packs/heronry/content/shapes/heron.gltf")
+    return files | single("silt bank", (9.0, 1.0, 7.0), "mud.png", ".", "packs/silt/content/assets/silt_bank.gltf")
+
+
 def paired_modules() -> dict[str, bytes]:
     """The canal once more, as a map of the layout of that name."""
     top = "paired-modules/media/"
@@ -395,7 +425,16 @@ def manifest(folder: Path) -> bytes:
 
 
 def make(folder: Path) -> None:
-    makers = (brackwater, lift_bridge, paired_modules, scene_graph, type_table, mirrored_folders, numbered_marks)
+    makers = (
+        brackwater,
+        lift_bridge,
+        other_packs,
+        paired_modules,
+        scene_graph,
+        type_table,
+        mirrored_folders,
+        numbered_marks,
+    )
     for path, data in {path: data for maker in makers for path, data in maker().items()}.items():
         target = folder / path
         target.parent.mkdir(parents=True, exist_ok=True)

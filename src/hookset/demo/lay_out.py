@@ -10,13 +10,27 @@ from hookset.core.build.archive import zip_tree
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.trees import FolderTree
 
-__all__ = ["PACKS", "lay_out"]
+__all__ = ["MAPS", "PACKS", "lay_out"]
 
-PACKS = ("fog-bell", "lift-bridge")
+PACKS = (
+    "cable-ferry",
+    "dredger",
+    "fog-bell",
+    "heronry",
+    "lamp-row-1.0.0",
+    "lamp-row-2.0.0",
+    "lift-bridge",
+    "market-stall",
+    "regatta",
+    "silt",
+)
+MAPS = {"basin": "scene-graph", "shore": "type-table", "course": "numbered-marks"}
+"""Further maps of the scenario, each of another layout, by what their folder is called."""
 
 
 def lay_out(folder: Path) -> None:
-    """Brackwater, the stock list of its game, and each pack as the zip that somebody would download.
+    """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three further maps of
+    the scenario, and the picture and the sound of somebody's own market stall.
 
     Raises RefusedError when something is there already.
     """
@@ -32,6 +46,9 @@ def lay_out(folder: Path) -> None:
         with resources.as_file(data) as source:
             shutil.copytree(source / "brackwater", folder / "brackwater")
             shutil.copyfile(source / "base.stock.json", folder / "base.stock.json")
+            for name, layout in MAPS.items():
+                shutil.copytree(source / layout, folder / "maps" / name)
+            shutil.copytree(source / "market", folder / "market")
             (folder / "packs").mkdir()
             for pack in PACKS:
                 tree = FolderTree(source / "packs" / pack)

@@ -65,9 +65,11 @@ def missing_name(case: Case) -> Iterable[Draft]:
     ),
 )
 def missing_file(case: Case) -> Iterable[Draft]:
+    # A file that the builder has still to supply is told as that.
+    blanks = {b.into for pack in case.ledger.packs for b in pack.blanks if b.into and not b.filled and not b.brought}
     for resolution in missed(case, Miss.ABSENT):
         reference = resolution.reference
-        if case.kind(reference.kind).entry.path and reference.use:
+        if case.kind(reference.kind).entry.path and reference.use and reference.name not in blanks:
             yield missed_draft(case, resolution, f"the file `{reference.name}` is not there", _near(case, resolution))
 
 

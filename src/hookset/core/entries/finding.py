@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from difflib import SequenceMatcher
 from enum import Enum
 
 from hookset.core.entries.putting import line_above, line_below
@@ -12,6 +14,10 @@ from hookset.core.project import LedgerEdit, LedgerHook
 
 __all__ = ["Found", "Standing", "found", "found_exactly", "lines_of"]
 
+_SEVERAL = 2
+_TELLING = 4
+"""Letters of a line that says enough to be known again."""
+_NEAR = 6
 _FURTHER = 40
 """Lines between an entry's neighbours beyond its own that can be what the builder made of it."""
 
@@ -61,7 +67,12 @@ def found(string: str, edit: LedgerEdit, others: frozenset[str] = frozenset()) -
     best = max(ranked, default=(0, 0, 0))
     if best[0]:
         return Found(Standing.AS_SET if best[0] > 1 else Standing.MOVED, best[2], best[2] + len(edit.new))
-    return _loosely(string, edit) or _between(string, edit, others) or Found(Standing.GONE)
+    return (
+        _loosely(string, edit)
+        or _anchored(string, edit, others)
+        or _between(string, edit, others)
+        or Found(Standing.GONE)
+    )
 
 
 def _occurrences(string: str, text: str) -> Iterator[int]:
@@ -101,7 +112,48 @@ def _loosely(string: str, edit: LedgerEdit) -> Found | None:
     if edit.new[-1] in "\r\n":
         rest = re.compile(r"[ \t]*(?:\r?\n)?").match(string, end)
         end = rest.end() if rest else end
-    return Found(Standing.MOVED, start, end)
+    # Another newline, or another indentation in the same place, moves nothing.
+    there = Standing.AS_SET if _neighbours(string, start, end, edit) == 2 else Standing.MOVED
+    return Found(there, start, end)
+
+
+def _anchored(string: str, edit: LedgerEdit, others: frozenset[str]) -> Found | None:
+    """What stands around lines of the entry that are nowhere else in the file: most of it is as it was set."""
+    fragments = edit.new.split("\n")
+    # A comma behind what stands before it is no line of the entry.
+    inline = len(fragments) > 1 and not any(letter.isalnum() for letter in fragments[0])
+    own = [_bare(one) for one in (fragments[1:] if inline else fragments)]
+    while own and not own[-1]:
+        own.pop()
+    lines = string.splitlines(keepends=True)
+    bare = [_bare(line) for line in lines]
+    counts = Counter(bare)
+    rare = [i for i, line in enumerate(own) if len(line) > _TELLING and counts[line] == 1 and line not in others]
+    if len(own) < _SEVERAL or not rare:
+        return None
+    # The place that most of these lines speak for.
+    places = Counter(bare.index(own[i]) - i for i in rare)
+    first = max(places, key=lambda place: (places[place], -place))
+    window = range(max(first - _NEAR, 0), min(first + len(own) + _NEAR, len(lines)))
+    matcher = SequenceMatcher(None, own, [bare[i] for i in window], autojunk=False)
+    blocks = [block for block in matcher.get_matching_blocks() if block.size]
+    if sum(block.size for block in blocks) * 2 < len(own):
+        return None
+    top = window[0] + max(blocks[0].b - blocks[0].a, 0)
+    last = blocks[-1]
+    bottom = min(window[0] + last.b + last.size + len(own) - last.a - last.size, len(lines))
+    start = sum(len(line) for line in lines[:top])
+    end = start + sum(len(line) for line in lines[top:bottom])
+    if not edit.new.endswith("\n"):
+        end -= len(string[start:end]) - len(string[start:end].rstrip("\r\n,"))
+    if inline:
+        head = string[:start].removesuffix("\n").removesuffix("\r").removesuffix(fragments[0].strip())
+        start = len(head)
+    return Found(Standing.CHANGED, start, end)
+
+
+def _bare(line: str) -> str:
+    return line.strip().rstrip(",")
 
 
 def _between(string: str, edit: LedgerEdit, others: frozenset[str]) -> Found | None:

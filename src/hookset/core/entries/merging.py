@@ -6,12 +6,15 @@ changed are taken from that side; those that both changed in the same way are ta
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
-from typing import Literal
+from typing import Any, Literal
 
-__all__ = ["Conflict", "Merged", "kept_by_hand", "merged"]
+__all__ = ["Conflict", "Merged", "kept_by_hand", "merged", "merged_data"]
+
+
+_NOTHING = object()
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +57,24 @@ def merged(was: str, mine: str, theirs: str, prefer: Literal["mine", "theirs"] =
             result.append(ours[mine_to])
         at, mine_at, their_at = stable + 1, mine_to + 1, their_to + 1
     return Merged("".join(result), tuple(conflicts))
+
+
+def merged_data(was: Any, mine: Any, theirs: Any) -> tuple[Any, bool]:
+    """The same for data, value by value: (what comes of it, whether both changed one value; mine is taken then)."""
+    if mine == was:
+        return theirs, False
+    if theirs in (was, mine):
+        return mine, False
+    if not all(isinstance(one, Mapping) for one in (was, mine, theirs)):
+        return mine, True
+    result: dict[str, Any] = {}
+    clash = False
+    for key in dict.fromkeys((*theirs, *mine)):
+        value, both = merged_data(*(one.get(key, _NOTHING) for one in (was, mine, theirs)))
+        clash = clash or both
+        if value is not _NOTHING:
+            result[key] = value
+    return result, clash
 
 
 def kept_by_hand(was: str, mine: str) -> str:

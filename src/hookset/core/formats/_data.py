@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, ClassVar, Literal
 
 import msgspec
@@ -41,6 +41,12 @@ class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
     at: Literal["start", "end"] = "end"
     listed_in: str = ""
     """JSON Pointer of an array that must hold the new row's index as well."""
+    indexes: tuple[str, ...] = ()
+    """JSONPaths of further values that are indexes of rows: when one is taken out, they are counted anew."""
+
+    def __post_init__(self) -> None:
+        if self.listed_in and (self.at != "end" or self.form != "row"):
+            raise ValueError("listed_in goes with rows at the end: any other row would have the index of one before it")
 
 
 def as_text(value: Any) -> str | None:
@@ -145,6 +151,22 @@ class DataDocument(Document, ABC):
         if not missing:
             return AlreadyThere(same[0] if same else seat.into)
         return self.put_keys(seat, target, missing)
+
+    def standing(self, seat: DataSeat, body: Body, near: Sequence[tuple[int, int]]) -> Any:
+        into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into
+        target = get(self.data, into)
+        if isinstance(target, dict):
+            return {key: target[key] for key in body.record or {} if key in target}
+        if not isinstance(target, list):
+            return None
+        wheres = [f"{into}/{index}" for index in range(len(target))]
+        spans = self.spans(wheres)
+        here = [
+            index
+            for index, where in enumerate(wheres)
+            if where in spans and any(a < spans[where][1] and spans[where][0] < b for a, b in near)
+        ]
+        return target[here[0]] if len(here) == 1 else None
 
     def _places(self, wanted: type) -> tuple[str, ...]:
         """Where such a thing is, at the top."""

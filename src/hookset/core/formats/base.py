@@ -163,6 +163,15 @@ class Document(Protocol):
     def put(self, seat: Any, body: Body) -> Placement:
         """How `body` would be set at `seat` (of the format's `seat` type)."""
 
+    def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
+        """For data: what stands now where `body` was set and somebody has changed it; None where that is not known."""
+        return None
+
+    def take(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Edits | None:  # noqa: ARG002
+        """How `body` would be taken out again, for seats of which more than its text has to change; None for all
+        others. `near`: where in the file it is thought to stand."""
+        return None
+
 
 class Format(Protocol):
     """An open format. A module makes one by inheriting from this and filling in the rest."""
@@ -221,6 +230,12 @@ class ReadOnly:
 
     def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
         return NoSeat("a spot to set an entry: this format is read only")
+
+    def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
+        return None
+
+    def take(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Edits | None:  # noqa: ARG002
+        return None
 
 
 def columns_of(values: Iterable[Value]) -> Columns:

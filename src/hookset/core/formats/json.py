@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector, get, model_particulars
 from hookset.core.formats.base import (
+    Body,
     Document,
     Edit,
     Edits,
@@ -25,7 +26,7 @@ from hookset.core.formats.base import (
     Placement,
     Unreadable,
 )
-from hookset.core.formats.datapath import steps_of
+from hookset.core.formats.datapath import find, steps_of
 from hookset.core.model import Where
 from hookset.core.trees import Text
 
@@ -64,6 +65,44 @@ class _Json(DataDocument):
             return NoSeat(f"a list at {seat.listed_in}", self._places(list))
         index = self._insert(seat.listed_in, len(listing), "end", [("{}", len(target or ()))])
         return Edits(row.edits + index.edits)
+
+    def take(self, seat: DataSeat, body: Body, near: Sequence[tuple[int, int]]) -> Edits | None:
+        """A row of a list whose rows go by their index: what names later ones by index is counted anew."""
+        rows = get(self.data, seat.into)
+        if not seat.listed_in or not isinstance(rows, list) or not rows:
+            return None
+        spans = _locate(self.text.string, [f"{seat.into}/{index}" for index in range(len(rows))])
+        places = [spans[f"{seat.into}/{index}"] for index in range(len(rows))]
+        record = dict(body.record or {})
+        same = [index for index, row in enumerate(rows) if row == record]
+        if not same:
+            same = [i for i, (start, end) in enumerate(places) if any(a < end and start < b for a, b in near)]
+        if len(same) != 1:
+            return None
+        (gone,) = same
+        edits = [self._without(places, gone)]
+        listing = get(self.data, seat.listed_in)
+        listed = [f"{seat.listed_in}/{index}" for index in range(len(listing if isinstance(listing, list) else ()))]
+        listed_spans = _locate(self.text.string, listed)
+        for index in range(len(listed)):
+            if listing[index] == gone:
+                edits.append(self._without([listed_spans[one] for one in listed], index))
+        further = [at for path in seat.indexes for at, _ in find(path, self.data)]
+        numbers = [at for at in (*listed, *further) if isinstance(get(self.data, at), int)]
+        for where, (start, end) in _locate(self.text.string, numbers).items():
+            number = get(self.data, where)
+            if number > gone and not any(one.start <= start < one.end for one in edits):
+                edits.append(Edit(start, end, str(number - 1)))
+        return Edits(tuple(edits))
+
+    def _without(self, places: Sequence[tuple[int, int]], index: int) -> Edit:
+        """One element out of a list, with the comma that goes with it."""
+        start, end = places[index]
+        if index:
+            return Edit(places[index - 1][1], end, "")
+        if len(places) > 1:
+            return Edit(start, places[1][0], "")
+        return Edit(start, end, "")
 
     def _insert(self, into: str, count: int, at: str, items: list[tuple[str, Any]]) -> Edits:
         """New elements of the container at `into`, in the manner of those that are there."""

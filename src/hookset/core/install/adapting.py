@@ -12,9 +12,10 @@ from hookset.core.install.choices import Answers
 from hookset.core.install.desk import Desk
 from hookset.core.install.files import Bringing, under_new_name
 from hookset.core.install.plan import Stop
-from hookset.core.install.respelling import NameMap, by_path_names, respelt
+from hookset.core.install.respelling import NameMap, by_path_names, named_by_words, respelt
 from hookset.core.install.values import blank_content
 from hookset.core.install.wanted import Situation, unmet
+from hookset.core.layouts import map_words
 from hookset.core.model import CouldNotError
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import SettingEntry, WriteEntry
@@ -68,6 +69,7 @@ def adapted(
     for target, place in places.items():
         if target != place:
             names |= by_path_names(desk.tree, desk.layout, target, place)
+    names |= _of_the_other_map(desk, pack, tuple(places.values()))
     names |= _chosen(desk, pack, answers, earlier, claims)
     name_map = NameMap.of(desk.layout, names)
     files: dict[str, Bringing] = {}
@@ -86,6 +88,17 @@ def adapted(
         moves=moves,
         outside=tuple(outside),
     )
+
+
+def _of_the_other_map(desk: Desk, pack: Pack, places: tuple[str, ...]) -> dict[tuple[str, str], str]:
+    """Names made of the name of the map that the pack was published in, as this map has them."""
+    published = pack.sheet.pack.published if pack.sheet else None
+    if published is None or not (published.map or published.version):
+        return {}
+    now = map_words(desk.tree, desk.layout)
+    then = {"map": published.map or now["map"], "version": published.version or now["version"]}
+    paths = dict.fromkeys((*desk.tree.paths(), *places))
+    return {k: v for path in paths for k, v in named_by_words(desk.layout, path, then, now).items()}
 
 
 def _moved(path: str, moves: Mapping[str, str]) -> str:
@@ -156,7 +169,8 @@ def _with_settings(
         for write in entry.write:
             spot = spot_of(write, moved)
             if spot.file not in done:
-                outside.append((entry, spot))
+                if write.file not in pack.places:
+                    outside.append((entry, spot))
                 continue
             tree = Overlay(desk.tree, {path: one.content for path, one in done.items()})
             content = write_value(desk, tree, spot, settings[entry.name])
@@ -217,7 +231,12 @@ def _with_blanks(
     return done
 
 
-def ledger_settings(pack: Pack, settings: Mapping[str, Any], moved: Callable[[str], str]) -> tuple[LedgerSetting, ...]:
+def ledger_settings(pack: Pack, settings: Mapping[str, Any], here: Adapted) -> tuple[LedgerSetting, ...]:
+    """Those that have an effect: what is written only into files of parts that were not taken has none."""
+
+    def lives(write: WriteEntry) -> bool:
+        return write.file not in pack.places or here.moved(write.file) in here.files
+
     return tuple(
         LedgerSetting(
             name=entry.name,
@@ -228,7 +247,8 @@ def ledger_settings(pack: Pack, settings: Mapping[str, Any], moved: Callable[[st
             choices=entry.choices,
             unit=entry.unit,
             says=entry.says,
-            write=tuple(spot_of(write, moved) for write in entry.write),
+            write=tuple(spot_of(write, here.moved) for write in entry.write if lives(write)),
         )
         for entry in (pack.sheet.setting if pack.sheet else ())
+        if not entry.write or any(lives(write) for write in entry.write)
     )

@@ -221,7 +221,7 @@ def _enter(
         does=head.does,
         needs=tuple(need.name for need in needs if need.kind == PACK),
         parts=answers.parts or (earlier.parts if earlier else ()),
-        settings=ledger_settings(pack, settings, here.moved),
+        settings=ledger_settings(pack, settings, here),
         claims=claims,
         blanks=blanks,
         renamed={**(earlier.renamed if earlier else {}), **answers.renamed},

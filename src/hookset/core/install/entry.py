@@ -75,7 +75,7 @@ def made_entry(
     _adopt_listed(desk, one, filling, done)
     for fill in body.fills:
         step = ValueStep(fill.asked, fill.value, fill.by)
-        if step not in done.values:
+        if step not in done.values and not fill.asked.startswith(("{setting:", "{claim:", "{blank:")):
             done.values.append(step)
     hook = LedgerHook(
         order=earlier.order if earlier else desk.next_order(),

@@ -76,6 +76,8 @@ class HookStep:
     shown: str
     """The entry, on one line."""
     note: str = ""
+    mind: bool = False
+    """The note asks for something of the builder."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from msgspec.structs import replace
 from packaging.version import Version
 
-from hookset.core.entries.finding import found_exactly
+from hookset.core.entries.finding import Standing, found
 from hookset.core.entries.putting import line_above, line_below
 from hookset.core.formats import Edit, spliced
 from hookset.core.install.desk import Desk
-from hookset.core.install.respelling import NameMap, Respelt, respelt, swapped
+from hookset.core.install.respelling import NameMap, Respelt, respelt
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerEdit, LedgerHook
+
+_CONTEXT = 8
+"""Characters before a name that tell it from the same word elsewhere in an entry."""
 
 __all__ = ["follow", "rename_everywhere", "rename_since"]
 
@@ -68,24 +72,50 @@ def follow(desk: Desk, path: str, result: Respelt) -> None:
 def _followed(hook: LedgerHook, string: str, edits: Sequence[Edit]) -> LedgerHook:
     """An entry whose text was changed by these edits of its file."""
     changed = spliced(string, edits)
-    pairs: dict[str, str] = {}
+    every: list[Edit] = []
     made: list[LedgerEdit] = []
     for edit in hook.edits:
-        span = found_exactly(string, edit)
-        if span is None:
+        span = found(string, edit)
+        if span.standing is Standing.GONE:
             made.append(edit)
             continue
         inside = [one for one in edits if span.start <= one.start and one.end <= span.end]
-        pairs |= {string[one.start : one.end]: one.text for one in inside}
+        every += inside
         shifted = [Edit(one.start - span.start, one.end - span.start, one.text) for one in inside]
         start = span.start + sum(len(one.text) - (one.end - one.start) for one in edits if one.end <= span.start)
-        new = spliced(edit.new, shifted)
+        if span.standing is Standing.CHANGED:
+            new = _alike(edit.new, string, inside)
+            made.append(replace(edit, new=new))
+            continue
+        new = spliced(string[span.start : span.end], shifted)
         above, below = line_above(changed, start), line_below(changed, start + len(new))
         made.append(LedgerEdit(new=new, old=edit.old, above=above, below=below))
-    text, record = hook.text, hook.record
-    for old, new in pairs.items():
-        text, record = swapped(text, old, new), swapped(record, old, new)
+    text = None if hook.text is None else _alike(hook.text, string, every)
+    record = _values(hook.record, {string[one.start : one.end]: one.text for one in every})
     return replace(hook, edits=tuple(made), text=text, record=record)
+
+
+def _values(value: Any, names: Mapping[str, str]) -> Any:
+    """A record with those of its values called otherwise that are a name, or a path that one is a part of."""
+    if isinstance(value, Mapping):
+        return {key: _values(below, names) for key, below in value.items()}
+    if isinstance(value, list | tuple):
+        return [_values(below, names) for below in value]
+    if not isinstance(value, str):
+        return value
+    whole = names.get(value)
+    parts = (value.replace(old, new) for old, new in names.items() if "/" in old and old in value)
+    return whole if whole is not None else next(parts, value)
+
+
+def _alike(text: str, string: str, edits: Sequence[Edit]) -> str:
+    """The same edits made in what an entry was before the builder changed it, where the same stands around them."""
+    for one in edits:
+        lead = string[max(one.start - _CONTEXT, 0) : one.start]
+        old = lead + string[one.start : one.end]
+        if text.count(old) == 1:
+            text = text.replace(old, lead + one.text)
+    return text
 
 
 def _concerned(desk: Desk, path: str, kinds: set[str]) -> bool:

@@ -62,7 +62,14 @@ def plan_rename(
         FileStep(path, FileState.NEWER, size, _places(counts[path]) if path in counts else "")
         for path, size in sorted(sizes.items())
     ]
-    one = PackPlan(name=new["map"], version=new["version"], files=tuple(files), hooks=tuple(steps), values=tuple(told))
+    one = PackPlan(
+        name=old["map"],
+        before=old["version"],
+        version=" ".join(word for word in (new["map"] if name else "", new["version"]) if word),
+        files=tuple(files),
+        hooks=tuple(steps),
+        values=tuple(told),
+    )
     plan = replace(desk.plan(ledger_bytes), packs=(one,))
     own = _project_file(project, name, version)
     return replace(plan, own_changes=(*(() if own is None else (own,)), *plan.own_changes))

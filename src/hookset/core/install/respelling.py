@@ -12,12 +12,22 @@ from typing import Any
 from hookset.core.formats import Edit, Unreadable, format_named, spliced, text_of
 from hookset.core.layouts import Layout, map_words
 from hookset.core.model import CouldNotError, Where
-from hookset.core.trees import Content, Inline, Overlay, Text, Tree
+from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
 from hookset.core.web import FileFacts
 from hookset.core.web.index import fits
 from hookset.core.web.reading import read_file
 
-__all__ = ["NameMap", "Respelt", "added_names", "by_path_names", "facts_of", "respelt", "rewritten", "swapped"]
+__all__ = [
+    "NameMap",
+    "Respelt",
+    "added_names",
+    "by_path_names",
+    "facts_of",
+    "named_by_words",
+    "respelt",
+    "rewritten",
+    "swapped",
+]
 
 
 @dataclass(frozen=True)
@@ -80,6 +90,18 @@ def by_path_names(tree: Tree, layout: Layout, path: str, new: str) -> dict[tuple
         one, other = (_by_path(read_file(bare, at, layout, words)) for at in (path, new))
         found |= {(kind, name): other[kind] for kind, name in one.items() if kind in other and other[kind] != name}
     return found
+
+
+def named_by_words(
+    layout: Layout, path: str, old: Mapping[str, str], new: Mapping[str, str]
+) -> dict[tuple[str, str], str]:
+    """The names that a file has by lying where it does in a map of one name, and those in a map of another."""
+    rules = [rule for rule in layout.reads if rule.format == "any" and rule.match(path) is not None]
+    if not any({"map", "version"} & define.name.fields for rule in rules for define in rule.defines):
+        return {}
+    bare = Overlay(EmptyTree(), {path: Inline(b"")})
+    one, other = (_by_path(read_file(bare, path, layout, words)) for words in (old, new))
+    return {(kind, name): other[kind] for kind, name in one.items() if other.get(kind, name) != name}
 
 
 def _by_path(facts: FileFacts) -> dict[str, str]:

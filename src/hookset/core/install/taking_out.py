@@ -43,7 +43,7 @@ def take_out_entries(desk: Desk, path: str, instead: Mapping[int, LedgerHook | N
     by_hand: Literal["keep", "drop"] = "drop" if desk.choices.by_hand == "drop" else "keep"
     try:
         result = rewound(desk.layout, desk.tree, path, desk.entries_in(path), live, by_hand)
-    except (Unreadable, CouldNotError) as error:
+    except Unreadable as error:
         desk.stops.append(
             Stop(
                 f"entries cannot be taken out of {path}: it {error.what}",
@@ -52,6 +52,9 @@ def take_out_entries(desk: Desk, path: str, instead: Mapping[int, LedgerHook | N
                 remedy="mend the file first; `hookset check` shows where",
             )
         )
+        return list(steps.items())
+    except CouldNotError as error:
+        desk.stops.append(Stop(error.what, where=path, why=error.why, remedy=error.remedy))
         return list(steps.items())
     for one in result.by_hand:
         steps[one.hook.order] = replace(steps[one.hook.order], state=HookState.BY_HAND, note=_said_by_hand(by_hand))
@@ -104,5 +107,11 @@ def entry_step(
     seat: str, title: str, path: str, state: HookState, hook: LedgerHook | None, note: str, said: str = ""
 ) -> HookStep:
     return HookStep(
-        seat=seat, title=title, path=path, state=state, shown=hook.shown if hook is not None else said, note=note
+        seat=seat,
+        title=title,
+        path=path,
+        state=state,
+        shown=hook.shown if hook is not None else said,
+        note=note,
+        mind=note.startswith("not in `") or state is HookState.BY_HAND,
     )

@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from hookset.core.install.adapting import write_value
 from hookset.core.install.choices import Choices
 from hookset.core.install.desk import Desk, desk_for
+from hookset.core.install.entry import Entries, put_entry
 from hookset.core.install.filling.numbers import names_of
 from hookset.core.install.plan import FileState, FileStep, HookStep, PackPlan, Plan, Stop, ValueStep
 from hookset.core.install.refilling import refill
@@ -18,8 +19,9 @@ from hookset.core.install.renamed import follow
 from hookset.core.install.respelling import NameMap, respelt
 from hookset.core.install.taking_out import take_out_entries
 from hookset.core.install.values import blank_content, typed_setting
+from hookset.core.install.wanted import manifest_rows
 from hookset.core.model import WrongUseError
-from hookset.core.project import Ledger, LedgerFile, LedgerPack, LedgerSetting, LedgerSpot, MapProject
+from hookset.core.project import Ledger, LedgerFile, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, MapProject
 from hookset.core.sheets import nearest
 from hookset.core.trees import Inline, Overlay
 
@@ -159,6 +161,21 @@ def _fill(desk: Desk, name: str, key: str, value: str, files: list[FileStep], ho
     kept = tuple(sorted((*others, entry), key=lambda file: file.path))
     desk.ledger = desk.ledger.with_pack(replace(pack, files=kept, blanks=blanks))
     files.append(FileStep(path, FileState.NEW, content.size, f"fills {key}"))
+    hooks += _listed(desk, name, path)
+
+
+def _listed(desk: Desk, name: str, path: str) -> list[HookStep]:
+    """The manifest row of a file that is new."""
+    done = Entries()
+    pack = _own(desk, name)
+    for row in manifest_rows(desk.layout, desk.tree, name, (path,)):
+        if isinstance(row, Stop):
+            desk.stops.append(row)
+        elif not any(hook.key == row.key for hook in pack.hooks):
+            hook = LedgerHook(order=desk.next_order(), seat=row.seat.name, path=row.path, key=row.key, text=row.text)
+            put_entry(desk, name, hook, "", done)
+    desk.ledger = desk.ledger.with_pack(replace(pack, hooks=(*pack.hooks, *done.hooks)))
+    return done.steps
 
 
 def _claim(desk: Desk, name: str, kind: str, value: str, files: list[FileStep], hooks: list[HookStep]) -> None:

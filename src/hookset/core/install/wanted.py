@@ -17,7 +17,7 @@ from hookset.core.packs.hooksheet import HookEntry, WhenEntry
 from hookset.core.sheets import nearest
 from hookset.core.trees import Glob, Tree
 
-__all__ = ["Situation", "Wanted", "unmet", "wanted_entries"]
+__all__ = ["Situation", "Wanted", "manifest_rows", "shown", "unmet", "wanted_entries"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -122,7 +122,7 @@ def wanted_entries(pack: Pack, situation: Situation, targets: tuple[str, ...]) -
                     part=hook.part,
                     fill=hook.fill,
                 )
-    yield from _manifest_rows(pack, situation, targets)
+    yield from manifest_rows(layout, situation.tree, pack.name, targets)
 
 
 def _for_each_variant(
@@ -164,15 +164,15 @@ def _for_each_variant(
         )
 
 
-def _manifest_rows(pack: Pack, situation: Situation, targets: tuple[str, ...]) -> Iterator[Wanted | Stop]:
+def manifest_rows(layout: Layout, tree: Tree, name: str, targets: tuple[str, ...]) -> Iterator[Wanted | Stop]:
     """Every file of the pack that a build must list gets its row; no hook sheet has to say so."""
-    manifest = situation.layout.manifest
+    manifest = layout.manifest
     if manifest is None or not manifest.seat:
         return
-    seat = situation.layout.seats[manifest.seat]
+    seat = layout.seats[manifest.seat]
     globs = [Glob(pattern) for pattern in manifest.must_list]
     rows = [target for target in targets if any(glob.matches(target) for glob in globs)]
-    path = _only_file(seat, situation.tree, pack.name) if rows else ""
+    path = _only_file(seat, tree, name) if rows else ""
     if isinstance(path, Stop):
         yield path
         return

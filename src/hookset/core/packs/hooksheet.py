@@ -31,6 +31,13 @@ class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     pass
 
 
+class PublishedEntry(_Table, frozen=True):
+    """The map that a pack was made in, where its files name it."""
+
+    map: str = ""
+    version: str = ""
+
+
 class PackEntry(_Table, frozen=True):
     name: str
     version: str
@@ -44,6 +51,8 @@ class PackEntry(_Table, frozen=True):
     """The layouts it can be set into; empty: not told."""
     does: tuple[str, ...] = ()
     """Jobs, in words that packs agree on, that only one pack of a map can do: `moves-water`."""
+    published: PublishedEntry = PublishedEntry()
+    """Paths that are made of this map's name are made of the name of the map it is set into."""
     look_for: tuple[str, ...] = ()
     """What to look for in the game afterwards."""
 

@@ -151,7 +151,7 @@ def _afterwards(view: Outlook) -> RenderableType:
         style="dim",
     )
     if not view.fresh:
-        told = len(view.before.findings)
+        told = len(view.after.findings)
         rest = f" ({plural(told, 'finding')} that this map has already)" if told else ""
         return stacked(Text(f"no finding that is not there now{rest}", style="good"), references)
     return stacked(summary(view.fresh), findings_text(view.fresh), references)
@@ -177,7 +177,7 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
             for v in one.values
             if v.what.startswith("blank: ") and v.by == "to be filled"
         ]
-        notes = [hook.note for hook in one.hooks if hook.note and hook.state in (HookState.SET, HookState.BY_HAND)]
+        notes = [hook.note for hook in one.hooks if hook.mind and hook.state in (HookState.SET, HookState.BY_HAND)]
         notes += [f"{file.path}: {file.note}" for file in one.files if file.note and file.state in _WORTH_A_NOTE]
         notes += [f"{name} is still to be filled: hookset tune {one.name} {name}=…" for name in open_blanks]
         notes += one.notes
