@@ -12,7 +12,7 @@ from pathlib import Path, PurePosixPath
 import msgspec
 
 from hookset.core.install.apply.disk import Disk
-from hookset.core.install.apply.history import HISTORY, JOURNAL, WORK, Entry, Step, next_id, read_journal
+from hookset.core.install.apply.history import HISTORY, JOURNAL, WORK, Entry, Step, history, next_id, read_journal
 from hookset.core.install.change import Change
 from hookset.core.model import CouldNotError, RefusedError
 
@@ -165,14 +165,15 @@ def _forward(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
             touched.add(target.parent)
     for parent in sorted(touched):
         disk.sync_folder(parent)
-    if entry.undoes:
-        _remove_empty(root, entry, disk)
+    _remove_empty(root, entry, disk)
 
 
 def _remove_empty(root: Path, entry: Entry, disk: Disk) -> None:
-    """Folders that the undone change had made, if nothing else has come into them."""
-    undone = read_journal(root / HISTORY / entry.undoes)
-    for folder in reversed(undone.made if undone else ()):
+    """Folders that were made for what goes out now, if nothing else has come into them."""
+    gone = [step.path for step in entry.steps if step.after is None]
+    made = {folder for past in history(root) for folder in past.made} if gone else set()
+    left = {str(parent) for path in gone for parent in PurePosixPath(path).parents if str(parent) in made}
+    for folder in sorted(left, key=len, reverse=True):
         path = root / folder
         if path.is_dir() and not any(path.iterdir()):
             disk.remove_folder(path)
@@ -206,10 +207,13 @@ def _give_up(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
 
 
 def _backward(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
-    """Put every old file back, by renames only: a full disk is no obstacle."""
+    """Put every old file back, by renames and folders only: a full disk is no obstacle."""
     for number, step in enumerate(entry.steps):
         target, old = root / step.path, work / "old" / str(number)
         if old.exists():
+            for folder in _folders_to_make(root, [step.path]):
+                # It was empty already, and had gone.
+                disk.make_folder(root / folder)
             disk.replace(old, target)
         elif step.before is None and target.is_file() and _sha256(target) == step.after:
             disk.remove(target)
