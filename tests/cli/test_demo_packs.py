@@ -10,6 +10,7 @@ import pytest
 
 from hookset.demo import lay_out
 from tests.conftest import Ran, run_hookset, snapshot
+from tests.test_house import ROOT, tool
 
 In = Callable[..., Ran]
 
@@ -219,3 +220,8 @@ def test_the_same_again_in_another_map(demo: Path, town: In, tmp_path: Path) -> 
     credit = run_hookset(other, "credits").out
     assert "* **market-stall** 1.0 (A market stall: a template for your own) by Tolly Reed; licence CC0-1.0." in credit
     assert "SPDX-License-Identifier: CC-BY-SA-4.0 AND CC0-1.0" in credit
+
+
+def test_the_page_of_downloads_shows_what_is_so(tmp_path: Path) -> None:
+    page = (ROOT / "docs/downloaded.md").read_text(encoding="utf-8")
+    assert tool("fill_docs").filled(page, tmp_path) == page

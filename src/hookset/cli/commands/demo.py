@@ -16,15 +16,16 @@ from hookset.reports.text.demos import farewell_text, mended_text, opening_text,
 __all__ = ["command"]
 
 
-@click.command("demo", short_help="Lay out a demo map and two packs, and play the whole journey.")
+@click.command("demo", short_help="Lay out a demo map and its packs, and play the whole journey.")
 @click.argument("folder", required=False, default="hookset-demo", type=click.Path(path_type=Path))
+@click.option("--files", "only_files", is_flag=True, help="Lay the files out and play nothing.")
 @json_option
 @pass_run
-def command(run: Run, folder: Path, as_json: bool) -> None:
-    """Lay out the demo map Brackwater and two packs in FOLDER (default: hookset-demo), and play the whole journey:
+def command(run: Run, folder: Path, only_files: bool, as_json: bool) -> None:
+    """Lay out the demo map Brackwater and its packs in FOLDER (default: hookset-demo), and play the whole journey:
     find a fault, mend it, look into a pack, set it in, build the map and try it.
 
-    The folder stays, to go on with.
+    The folder stays, to go on with; it has ten packs and three further maps.
 
     \b
     Example:
@@ -32,6 +33,12 @@ def command(run: Run, folder: Path, as_json: bool) -> None:
     """
     lay_out(folder)
     root = folder / "brackwater"
+    if only_files:
+        if as_json:
+            run.show_json("demo", True, {"folder": str(folder), "steps": []})
+        else:
+            run.print(f"The demo's maps and packs are in {folder}. Begin with: cd {root}; hookset start")
+        return
     _rewrite(root, FAULT.right, FAULT.wrong)
     if not as_json:
         run.print(opening_text(folder))

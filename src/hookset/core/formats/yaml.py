@@ -70,11 +70,16 @@ class _Yaml(DataDocument):
         return found
 
     def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:  # noqa: ARG002
-        return self._inserted(seat, [_row(record)], [json.dumps(record, ensure_ascii=False)])
+        return self._inserted(seat, [_row(record, self._indent)], [json.dumps(record, ensure_ascii=False)])
 
     def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:  # noqa: ARG002
-        pairs = [f"{_scalar(key)}: {_value(value)}" for key, value in missing.items()]
-        return self._inserted(seat, pairs, pairs)
+        pairs = ["\n".join(_pair(key, value, self._indent)) for key, value in missing.items()]
+        return self._inserted(seat, pairs, [f"{_scalar(key)}: {_value(value)}" for key, value in missing.items()])
+
+    @property
+    def _indent(self) -> str:
+        """Of a level deeper; tabs are none in YAML."""
+        return self.text.indent if not self.text.indent.strip(" ") else "  "
 
     def _inserted(self, seat: DataSeat, block: list[str], flow: list[str]) -> Placement:
         node = self._nodes.get(seat.into)
@@ -138,9 +143,17 @@ def _indented(item: str, blanks: str, newline: str) -> str:
     return newline.join(blanks + line for line in item.split("\n"))
 
 
-def _row(record: Mapping[str, Any]) -> str:
-    pairs = [f"{_scalar(key)}: {_value(value)}" for key, value in record.items()]
-    return "- " + "\n  ".join(pairs)
+def _row(record: Mapping[str, Any], indent: str) -> str:
+    lines = [line for key, value in record.items() for line in _pair(key, value, indent)]
+    return "- " + "\n  ".join(lines or ["{}"])
+
+
+def _pair(key: str, value: Any, indent: str) -> list[str]:
+    """A key and its value, on as many lines as it has keys of its own; lists stay on one."""
+    if not isinstance(value, Mapping) or not value:
+        return [f"{_scalar(key)}: {_value(value)}"]
+    below = [line for name, inner in value.items() for line in _pair(name, inner, indent)]
+    return [f"{_scalar(key)}:", *(indent + line for line in below)]
 
 
 def _value(value: Any) -> str:

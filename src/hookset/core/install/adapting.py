@@ -12,7 +12,7 @@ from hookset.core.install.choices import Answers
 from hookset.core.install.desk import Desk
 from hookset.core.install.files import Bringing, under_new_name
 from hookset.core.install.plan import Stop
-from hookset.core.install.respelling import NameMap, by_path_names, named_by_words, respelt
+from hookset.core.install.respelling import NameMap, Names, by_path_names, named_by_words, respelt
 from hookset.core.install.values import blank_content
 from hookset.core.install.wanted import Situation, unmet
 from hookset.core.layouts import map_words
@@ -20,7 +20,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import SettingEntry, WriteEntry
 from hookset.core.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot
-from hookset.core.trees import Content, Member, Overlay
+from hookset.core.trees import Content, Member, Overlay, digest_all
 
 __all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "write_value"]
 
@@ -65,7 +65,7 @@ def adapted(
         return places.get(path) or _moved(path, moves)
 
     tree = Overlay(desk.tree, {place: Member(pack.tree, targets[target]) for target, place in places.items()})
-    names: dict[tuple[str, str], str] = {}
+    names: Names = {}
     for target, place in places.items():
         if target != place:
             names |= by_path_names(desk.tree, desk.layout, target, place)
@@ -73,10 +73,11 @@ def adapted(
     names |= _chosen(desk, pack, answers, earlier, claims)
     name_map = NameMap.of(desk.layout, names)
     files: dict[str, Bringing] = {}
+    digest_all(pack.members[source] for source in targets.values())
     for target, place in sorted(places.items()):
-        content: Content = Member(pack.tree, targets[target])
+        content: Content = pack.members[targets[target]]
         if name_map:
-            result = respelt(tree, desk.layout, place, name_map)
+            result = respelt(tree, desk.layout, place, name_map, target)
             content = result.content or content
             replace(desk, base=tree).unsure(place, result.left)
         files[place] = Bringing(content=content, source=targets[target])
@@ -90,7 +91,7 @@ def adapted(
     )
 
 
-def _of_the_other_map(desk: Desk, pack: Pack, places: tuple[str, ...]) -> dict[tuple[str, str], str]:
+def _of_the_other_map(desk: Desk, pack: Pack, places: tuple[str, ...]) -> Names:
     """Names made of the name of the map that the pack was published in, as this map has them."""
     published = pack.sheet.pack.published if pack.sheet else None
     if published is None or not (published.map or published.version):
@@ -132,22 +133,20 @@ def _places(
     return places
 
 
-def _chosen(
-    desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]
-) -> dict[tuple[str, str], str]:
+def _chosen(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]) -> Names:
     """Names that are called otherwise by choice: renamed, claimed, or words that this map does not know."""
-    names: dict[tuple[str, str], str] = {}
+    names: Names = {}
     for written, new in {**(earlier.renamed if earlier else {}), **answers.renamed}.items():
         kind, _, old = written.partition(":")
         if kind in desk.layout.kinds:
-            names[kind, old] = new
+            names[kind, old, ""] = new
     for entry in pack.sheet.claim if pack.sheet else ():
         if entry.published and entry.kind in claims:
-            names[entry.kind, entry.published] = claims[entry.kind]
+            names[entry.kind, entry.published, ""] = claims[entry.kind]
     for kind in desk.ledger.words.keys() | desk.choices.words.keys():
         if kind in desk.layout.kinds:
             known = {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
-            names |= {(kind, old): new for old, new in known.items()}
+            names |= {(kind, old, ""): new for old, new in known.items()}
     return names
 
 

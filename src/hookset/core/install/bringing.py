@@ -75,7 +75,10 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
     values = [
         *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in claims.items()),
         *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in blanks),
-        *(ValueStep(f"setting: {n}", str(v), _by(answers, earlier, n)) for n, v in settings.items()),
+        *(
+            ValueStep(f"setting: {one.name}", f"{one.value} {one.unit}".strip(), _by(answers, earlier, one.name))
+            for one in ledger_settings(pack, settings, here)
+        ),
         *entries.values,
     ]
     desk.packs.append(

@@ -179,7 +179,7 @@ def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> Le
             for one in list(found[part]):
                 kind, old = one[0], one[1]
                 written = one[3] if part else old
-                new = names.new(kind, old)
+                new = names.new(kind, old, one[2])
                 if new is not None:
                     hook = _respelt_entry(layout, tree, before, hook, kind, (old, new, written), part)
     except (Unreadable, CouldNotError):

@@ -28,7 +28,7 @@ def rename_since(desk: Desk, pack: Pack, installed: str) -> None:
     if sheet is None:
         return
     names = {
-        (entry.kind, entry.from_): entry.to
+        (entry.kind, entry.from_, ""): entry.to
         for entry in sheet.renamed
         if entry.kind in desk.layout.kinds and Version(entry.since or sheet.pack.version) > Version(installed)
     }

@@ -16,7 +16,7 @@ from hookset.core.install.desk import Desk, desk_for
 from hookset.core.install.plan import FileState, FileStep, PackPlan, Plan, Stop, Unsure, ValueStep
 from hookset.core.install.refilling import refill
 from hookset.core.install.renamed import rename_everywhere
-from hookset.core.install.respelling import NameMap, by_path_names
+from hookset.core.install.respelling import NameMap, Names, by_path_names
 from hookset.core.layouts import Layout, map_words
 from hookset.core.layouts.layout import Asked
 from hookset.core.model import CouldNotError, Spot, WrongUseError
@@ -81,7 +81,7 @@ def _places(count: int) -> str:
 
 def _followed(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
     """Names that are made of the map's, wherever they are written; and the folder that is called after it."""
-    names: dict[tuple[str, str], str] = {}
+    names: Names = {}
     wording = desk.layout.folder
     moves: dict[str, str] = {}
     if wording is not None and (here := wording.of(old)) and (there := wording.of(new)) != here:
@@ -107,14 +107,14 @@ def _speaks_of_the_map(layout: Layout, path: str) -> bool:
 
 def _made_of_words(
     tree: Tree, layout: Layout, path: str, to: str, old: Mapping[str, str], new: Mapping[str, str]
-) -> dict[tuple[str, str], str]:
+) -> Names:
     """The names that a file defines and that are called otherwise with the new words."""
     before = read_file(tree, path, layout, old)
     after = read_file(Overlay(tree, {to: Member(tree, path)}), to, layout, new)
-    found: dict[tuple[str, str], str] = {}
+    found: Names = {}
     for one, other in zip(before.defined, after.defined, strict=False):
         pairs = zip(one.names, other.names, strict=False)
-        found |= {(one.kind, a): b for a, b in pairs if a != b and one.kind == other.kind}
+        found |= {(one.kind, a, one.side): b for a, b in pairs if a != b and one.kind == other.kind}
     return found
 
 

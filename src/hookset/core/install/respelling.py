@@ -11,7 +11,7 @@ from typing import Any
 
 from hookset.core.formats import Edit, Unreadable, format_named, spliced, text_of
 from hookset.core.layouts import Layout, map_words
-from hookset.core.model import CouldNotError, Where
+from hookset.core.model import CouldNotError, Where, sides_meet
 from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
 from hookset.core.web import FileFacts
 from hookset.core.web.index import fits
@@ -19,6 +19,7 @@ from hookset.core.web.reading import read_file
 
 __all__ = [
     "NameMap",
+    "Names",
     "Respelt",
     "added_names",
     "by_path_names",
@@ -30,23 +31,33 @@ __all__ = [
 ]
 
 
+Names = dict[tuple[str, str, str], str]
+"""(kind, name, side) → what it is to be called; the side is empty for names that every side has."""
+
+
 @dataclass(frozen=True)
 class NameMap:
-    """(kind, name) → what it is to be called. Names are compared as the layout's kinds compare them."""
+    """Names that are to be called otherwise. They are compared as the layout's kinds compare them."""
 
     layout: Layout
-    names: Mapping[tuple[str, str], str] = field(default_factory=dict)
+    names: Mapping[tuple[str, str], tuple[tuple[str, str], ...]] = field(default_factory=dict)
+    """By kind and name: (side, new name) of each."""
 
-    def new(self, kind: str, name: str) -> str | None:
-        return self.names.get((kind, self.layout.kinds[kind].key(name)))
+    def new(self, kind: str, name: str, side: str) -> str | None:
+        found = self.names.get((kind, self.layout.kinds[kind].key(name)), ())
+        return next((new for of, new in found if sides_meet(of, side)), None)
 
     def __bool__(self) -> bool:
         return bool(self.names)
 
     @classmethod
-    def of(cls, layout: Layout, names: Mapping[tuple[str, str], str]) -> NameMap:
-        keyed = {(kind, layout.kinds[kind].key(old)): new for (kind, old), new in names.items()}
-        return cls(layout, {key: new for key, new in keyed.items() if new != key[1]})
+    def of(cls, layout: Layout, names: Names) -> NameMap:
+        keyed: dict[tuple[str, str], tuple[tuple[str, str], ...]] = {}
+        for (kind, old, side), new in names.items():
+            if new != old:
+                key = (kind, layout.kinds[kind].key(old))
+                keyed[key] = (*keyed.get(key, ()), (side, new))
+        return cls(layout, keyed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,34 +89,32 @@ def facts_of(tree: Tree, layout: Layout, path: str) -> FileFacts:
     return read_file(tree, path, layout, map_words(tree, layout))
 
 
-def by_path_names(tree: Tree, layout: Layout, path: str, new: str) -> dict[tuple[str, str], str]:
+def by_path_names(tree: Tree, layout: Layout, path: str, new: str) -> Names:
     """The names that a file has by lying where it does, and what they become when it lies elsewhere."""
     words = map_words(tree, layout)
-    found: dict[tuple[str, str], str] = {}
+    found: Names = {}
     for rule in layout.reads:
         here, there = rule.match(path), rule.match(new)
         if rule.format != "any" or here is None or there is None:
             continue
         bare = Overlay(tree, {path: Inline(b""), new: Inline(b"")})
         one, other = (_by_path(read_file(bare, at, layout, words)) for at in (path, new))
-        found |= {(kind, name): other[kind] for kind, name in one.items() if kind in other and other[kind] != name}
+        found |= {(k, name, side): other[k][0] for k, (name, side) in one.items() if other.get(k, (name,))[0] != name}
     return found
 
 
-def named_by_words(
-    layout: Layout, path: str, old: Mapping[str, str], new: Mapping[str, str]
-) -> dict[tuple[str, str], str]:
+def named_by_words(layout: Layout, path: str, old: Mapping[str, str], new: Mapping[str, str]) -> Names:
     """The names that a file has by lying where it does in a map of one name, and those in a map of another."""
     rules = [rule for rule in layout.reads if rule.format == "any" and rule.match(path) is not None]
     if not any({"map", "version"} & define.name.fields for rule in rules for define in rule.defines):
         return {}
     bare = Overlay(EmptyTree(), {path: Inline(b"")})
     one, other = (_by_path(read_file(bare, path, layout, words)) for words in (old, new))
-    return {(kind, name): other[kind] for kind, name in one.items() if other.get(kind, name) != name}
+    return {(k, name, side): other[k][0] for k, (name, side) in one.items() if other.get(k, (name,))[0] != name}
 
 
-def _by_path(facts: FileFacts) -> dict[str, str]:
-    return {block.kind: block.names[0] for block in facts.defined if len(block.names) == 1}
+def _by_path(facts: FileFacts) -> dict[str, tuple[str, str]]:
+    return {block.kind: (block.names[0], block.side) for block in facts.defined if len(block.names) == 1}
 
 
 def added_names(
@@ -125,13 +134,17 @@ def added_names(
     return defined - old_defined, referred - old_referred
 
 
-def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, definitions: bool = True) -> Respelt:
-    """A file of the tree with every name in it as the map of names says. Other characters stay as they are."""
+def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: str = "") -> Respelt:
+    """A file of the tree with every name in it as the map of names says. Other characters stay as they are.
+
+    `came_from`: where it lay when its paths were written, if that was elsewhere."""
     rule = layout.text_rule(path)
     if rule is None or not names:
         return Respelt(None)
     facts = facts_of(tree, layout, path)
-    wanted = list(_wanted(facts, names, definitions))
+    wanted = list(_wanted(facts, names))
+    if came_from and came_from != path:
+        wanted += _from_elsewhere(tree, layout, facts, came_from, names)
     left = [(where, written) for where, written in _patterns(facts, names)]
     if not wanted:
         return Respelt(None, tuple(left))
@@ -187,15 +200,24 @@ def _roots(layout: Layout) -> list[str]:
     return sorted({root for rule in layout.reads for refer in rule.refers for root in refer.under if root})
 
 
-def _wanted(facts: FileFacts, names: NameMap, definitions: bool) -> Iterator[_Named]:
+def _wanted(facts: FileFacts, names: NameMap) -> Iterator[_Named]:
     for reference in facts.references:
-        if not reference.pattern and (new := names.new(reference.kind, reference.name)) is not None:
+        if not reference.pattern and (new := names.new(reference.kind, reference.name, reference.side)) is not None:
             yield _Named(reference.kind, reference.name, new, reference.written, reference.where, defines=False)
-    for block in facts.defined if definitions else ():
+    for block in facts.defined:
         for row, name in enumerate(block.names):
-            new = names.new(block.kind, name)
+            new = names.new(block.kind, name, block.side)
             if new is not None:
                 yield _Named(block.kind, name, new, name, block.where(row), defines=True)
+
+
+def _from_elsewhere(tree: Tree, layout: Layout, facts: FileFacts, came_from: str, names: NameMap) -> Iterator[_Named]:
+    """Paths that count from the file's own folder, which is another one now."""
+    there = facts_of(Overlay(tree, {came_from: Inline(tree.read(facts.path))}), layout, came_from)
+    for was, now in zip(there.references, facts.references, strict=False):
+        meant = names.new(was.kind, was.name, was.side) or was.name
+        if was.written == now.written and now.name not in (was.name, meant):
+            yield _Named(now.kind, now.name, meant, now.written, now.where, defines=False)
 
 
 def _patterns(facts: FileFacts, names: NameMap) -> Iterator[tuple[Where, str]]:

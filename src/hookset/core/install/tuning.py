@@ -190,7 +190,7 @@ def _claim(desk: Desk, name: str, kind: str, value: str, files: list[FileStep], 
             why="two things on one of them get in each other's way",
             remedy=f"free are {', '.join(free)}",
         )
-    names = NameMap.of(desk.layout, {(kind, old): value})
+    names = NameMap.of(desk.layout, {(kind, old, ""): value})
     for file in pack.files:
         result = respelt(desk.tree, desk.layout, file.path, names) if desk.tree.has(file.path) else None
         if result is not None and result.content is not None:

@@ -69,6 +69,14 @@ def _plan(root: Path, entry: Entry) -> UndoPlan:
             f"{entry.title} cannot be undone as a whole: files that it wrote were changed afterwards",
             details=tuple(edited),
             why="undoing would lose what was changed since",
-            remedy="copy your changes elsewhere and put these files back as they were, or take the entries out by hand",
+            remedy=_other_way(entry),
         )
     return UndoPlan(entry, tuple(changes))
+
+
+def _other_way(entry: Entry) -> str:
+    """What does the same and carries changes over."""
+    if entry.action == "install":
+        names = entry.title.removeprefix("install ").replace(",", "")
+        return f"`hookset remove {names}` takes out what was set and keeps what you changed"
+    return "copy your changes elsewhere and put these files back as they were, then undo"

@@ -15,7 +15,19 @@ from hookset.core.model import CouldNotError
 from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
 from hookset.core.project import is_ours
 from hookset.core.sheets import Complaint, Sheet, read_sheet, typed
-from hookset.core.trees import FolderTree, Glob, Limits, Tree, ZipTree, joined, open_zip, unsafe_reason
+from hookset.core.trees import (
+    FolderTree,
+    Glob,
+    Limits,
+    Member,
+    Tree,
+    ZipTree,
+    digest_all,
+    joined,
+    open_zip,
+    sha256_of,
+    unsafe_reason,
+)
 
 __all__ = ["Pack", "open_pack"]
 
@@ -47,9 +59,15 @@ class Pack:
                 while chunk := stream.read(1 << 20):
                     digest.update(chunk)
         else:
-            for path in self.tree.paths():
-                digest.update(f"{hashlib.sha256(self.tree.read(path)).hexdigest()}  {path}\n".encode())
+            digest_all(self.members.values())
+            for path, member in self.members.items():
+                digest.update(f"{sha256_of(member)}  {path}\n".encode())
         return digest.hexdigest()
+
+    @cached_property
+    def members(self) -> dict[str, Member]:
+        """Its files as contents, by path."""
+        return {path: Member(self.tree, path) for path in self.tree.paths()}
 
     @property
     def targets(self) -> dict[str, str]:

@@ -1,6 +1,6 @@
 """Floor 2: a tree of bytes by path (folder, zip, overlay), safe paths, and text with its encoding kept."""
 
-from hookset.core.trees.content import Content, Inline, Member, sha256_of
+from hookset.core.trees.content import Content, Inline, Member, digest_all, sha256_of
 from hookset.core.trees.folder import FolderTree
 from hookset.core.trees.globs import Glob, GlobMatch
 from hookset.core.trees.overlay import Overlay
@@ -25,6 +25,7 @@ __all__ = [
     "Tree",
     "ZipTree",
     "decode",
+    "digest_all",
     "joined",
     "line_and_column",
     "open_zip",

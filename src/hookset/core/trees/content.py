@@ -4,14 +4,18 @@ from __future__ import annotations
 
 import hashlib
 import io
+import os
+from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 from typing import BinaryIO, Protocol
 
 from hookset.core.trees.tree import Tree
 
-__all__ = ["Content", "Inline", "Member", "sha256_of"]
+__all__ = ["Content", "Inline", "Member", "digest_all", "sha256_of"]
 
 _CHUNK = 1 << 20
+_MUCH = 32 << 20
 
 
 class Content(Protocol):
@@ -42,9 +46,10 @@ class Inline:
         return io.BytesIO(self.data)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Member:
-    """A file of a tree, streamed when it is needed: a pack may be larger than memory."""
+    """A file of a tree, streamed when it is needed: a pack may be larger than memory. Its digest is worked out once:
+    whoever must know what a file has become makes a new one."""
 
     tree: Tree
     path: str
@@ -59,9 +64,29 @@ class Member:
     def open(self) -> BinaryIO:
         return self.tree.open(self.path)
 
+    @cached_property
+    def sha256(self) -> str:
+        return _digest(self)
+
 
 def sha256_of(content: Content) -> str:
     """Hex SHA-256, read in pieces."""
+    return content.sha256 if isinstance(content, Member) else _digest(content)
+
+
+def digest_all(members: Iterable[Member]) -> None:
+    """Work the digests of many files out, on more than one core where there is much to read."""
+    members = list(members)
+    if sum(member.size for member in members) < _MUCH:
+        return
+    # Imported here: few packs are so large.
+    from concurrent.futures import ThreadPoolExecutor
+
+    with ThreadPoolExecutor(max_workers=min(os.cpu_count() or 1, 4)) as pool:
+        list(pool.map(sha256_of, members))
+
+
+def _digest(content: Content) -> str:
     digest = hashlib.sha256()
     with content.open() as stream:
         while chunk := stream.read(_CHUNK):

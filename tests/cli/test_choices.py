@@ -1,0 +1,145 @@
+"""Conflicts are told before anything is written, and each can be decided: by an option, or when asked."""
+
+from __future__ import annotations
+
+import os
+import pty
+import select
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from hookset.demo import lay_out
+from tests.conftest import run_hookset, snapshot
+
+BRIDGE = "../packs/lift-bridge.zip"
+
+
+@pytest.fixture
+def town(tmp_path: Path) -> Path:
+    lay_out(tmp_path / "demo")
+    root = tmp_path / "demo/brackwater"
+    assert run_hookset(root, "start").code == 0
+    return root
+
+
+def own_texture(town: Path) -> Path:
+    """A texture of the builder's own where the pack brings another."""
+    mine = town / "textures/lift_bridge/steel.png"
+    mine.parent.mkdir()
+    mine.write_bytes((town / "textures/iron.png").read_bytes())
+    return mine
+
+
+def test_another_file_of_that_name_stops(town: Path) -> None:
+    own_texture(town)
+    before = snapshot(town)
+    stopped = run_hookset(town, "install", BRIDGE)
+    assert stopped.code == 1
+    assert "the map has textures/lift_bridge/steel.png already, with other content" in stopped.err
+    for option in ("--keep-mine", "--take-theirs", "--keep-both"):
+        assert option in stopped.err
+    assert snapshot(town) == before
+
+
+def test_both_stay_and_what_refers_to_the_pack_s_follows(town: Path) -> None:
+    mine = own_texture(town)
+    before, kept = snapshot(town), mine.read_bytes()
+    assert run_hookset(town, "install", BRIDGE, "--keep-both").code == 0
+    assert mine.read_bytes() == kept
+    assert (town / "textures/lift_bridge/steel_lift_bridge.png").exists()
+    model = (town / "models/lift_bridge/span.gltf").read_text()
+    assert "../../textures/lift_bridge/steel_lift_bridge.png" in model
+    assert "textures/lift_bridge/steel_lift_bridge.png" in (town / "manifest.txt").read_text()
+    assert not [f for f in run_hookset(town, "check", "--json").data["findings"] if f["severity"] == "error"]
+    assert "nothing was written" in run_hookset(town, "install", BRIDGE).out
+    assert run_hookset(town, "remove", "lift-bridge").code == 0
+    assert snapshot(town) == before
+
+
+def test_mine_comes_back_when_theirs_goes(town: Path) -> None:
+    mine = own_texture(town)
+    before = snapshot(town)
+    assert run_hookset(town, "install", BRIDGE, "--take-theirs").code == 0
+    assert mine.read_bytes() != before["textures/lift_bridge/steel.png"]
+    assert run_hookset(town, "remove", "lift-bridge").code == 0
+    assert snapshot(town) == before
+
+
+def test_folders_of_a_pack_can_lie_elsewhere(town: Path) -> None:
+    before = snapshot(town)
+    moves = ("--move", "models/lift_bridge=models/bridges/lift", "--move", "scripts/server/packs=scripts/server/third")
+    installed = run_hookset(town, "install", BRIDGE, *moves)
+    assert installed.code == 0, installed.err
+    assert '"../../../textures/lift_bridge/steel.png"' in (town / "models/bridges/lift/span.gltf").read_text()
+    assert '"models/bridges/lift/span.gltf"' in (town / "scene/brackwater.gltf").read_text()
+    assert 'require("third.lift_bridge")' in (town / "scripts/server/main.lua").read_text()
+    assert 'require("packs.lift_bridge")' in (town / "scripts/client/main.lua").read_text()
+    assert 'require("packs.lift_bridge_rules")' in (town / "scripts/server/third/lift_bridge.lua").read_text()
+    assert run_hookset(town, "check").code == 0
+    assert "nothing was written" in run_hookset(town, "install", BRIDGE).out
+    assert run_hookset(town, "remove", "lift-bridge").code == 0
+    assert snapshot(town) == before
+
+
+def test_a_name_that_is_taken_is_told_and_can_be_another(town: Path) -> None:
+    aliases = town / "sounds/aliases.toml"
+    aliases.write_text(
+        aliases.read_text() + '\n[[sound]]\nalias = "bridge_horn"\nfile = "harbour/quay_bell.wav"\nreach = 9.0\n'
+    )
+    stopped = run_hookset(town, "install", BRIDGE)
+    assert stopped.code == 1
+    assert "lift-bridge brings the sound alias `bridge_horn`" in stopped.err
+    assert run_hookset(town, "install", BRIDGE, "--call", "sound:bridge_horn=lift_horn").code == 0
+    script = (town / "scripts/server/packs/lift_bridge.lua").read_text()
+    assert 'play_sound("lift_horn", "bridge_lever")' in script
+    assert 'alias = "lift_horn"' in aliases.read_text()
+    assert run_hookset(town, "check").code == 0
+
+
+def test_what_an_option_says_is_understood_or_told(town: Path) -> None:
+    for option, told in (
+        (("--set", "tol=3"), "has no setting `tol`; did you mean `toll`?"),
+        (("--set", "toll=lots"), "'lots' is no whole number"),
+        (("--set", "toll"), "--set toll says no value"),
+        (("--blank", "sign-picture=nowhere.png"), "there is no file nowhere.png"),
+        (("--part", "deck"), "has no part `deck`"),
+        (("--answers", "none.toml"), "cannot be read"),
+    ):
+        refused = run_hookset(town, "install", BRIDGE, *option)
+        assert refused.code in (2, 3), option
+        assert told in refused.err, refused.err
+    both = run_hookset(town, "install", BRIDGE, "../packs/fog-bell.zip", "--set", "toll=3")
+    assert "does not say of which pack" in both.err
+
+
+def test_at_a_terminal_it_asks(town: Path) -> None:
+    own_texture(town)
+    said = at_terminal(town, ["install", BRIDGE], [("answer", "mine\n"), ("answer", "\n")])
+    assert "1  mine" in said.replace("\x1b", "") or "mine" in said
+    assert "Which textures/lift_bridge/steel.png is the map to have?" in said
+    assert "is set into brackwater" in said
+
+
+def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str]]) -> str:
+    """The program with somebody at the terminal, who gives each answer when its words have come."""
+    child, handle = pty.fork()
+    if child == 0:
+        os.chdir(folder)
+        os.environ |= {"NO_COLOR": "1", "TERM": "dumb", "COLUMNS": "140"}
+        os.execv(sys.executable, [sys.executable, "-m", "hookset", *arguments])
+    said, seen, end = "", 0, time.monotonic() + 60
+    left = list(answers)
+    while time.monotonic() < end:
+        if select.select([handle], [], [], 0.2)[0]:
+            try:
+                said += os.read(handle, 65536).decode(errors="replace")
+            except OSError:
+                break
+        elif left and left[0][0] in said[seen:]:
+            seen = len(said)
+            os.write(handle, left.pop(0)[1].encode())
+    os.waitpid(child, 0)
+    return said
