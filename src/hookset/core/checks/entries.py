@@ -6,12 +6,12 @@ from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
-from hookset.core.entries import Put, put
-from hookset.core.entries.finding import found_exactly
 from hookset.core.entries.literals import read_literal
-from hookset.core.formats import Unreadable, format_named, text_of
+from hookset.core.entries.putting import opened, placed
+from hookset.core.formats import Document, Edits, Unreadable
 from hookset.core.model import CouldNotError, Severity
 from hookset.core.project import LEDGER, LedgerHook, LedgerSetting
+from hookset.core.trees import Text
 from hookset.core.web.reading import read_at
 
 __all__: list[str] = []
@@ -31,11 +31,11 @@ __all__: list[str] = []
 )
 def entry_gone(case: Case) -> Iterable[Draft]:
     listing = case.layout.manifest.seat if case.layout.manifest is not None else ""
-    texts: dict[str, str] = {}
+    open_files: dict[tuple[str, str], tuple[Text, Document] | None] = {}
     for pack in case.ledger.packs:
         for hook in pack.hooks:
             # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-            if hook.text is not None and hook.seat != listing and _gone(case, hook, texts):
+            if hook.text is not None and hook.seat != listing and _gone(case, hook, open_files):
                 title = case.layout.seats[hook.seat].title if hook.seat in case.layout.seats else ""
                 entry = hook.text.strip()
                 yield Draft(
@@ -66,23 +66,18 @@ def pack_file_gone(case: Case) -> Iterable[Draft]:
                 yield Draft(path=file.path, message=message, name=file.path)
 
 
-def _gone(case: Case, hook: LedgerHook, texts: dict[str, str]) -> bool:
+def _gone(case: Case, hook: LedgerHook, open_files: dict[tuple[str, str], tuple[Text, Document] | None]) -> bool:
     """Whether setting it again would set something. A file that cannot be read is told as that."""
     if hook.seat not in case.layout.seats:
         return False
     if not case.web.tree.has(hook.path):
         return True
-    if hook.edits and hook.path not in texts:
-        seat = case.layout.seats[hook.seat]
-        try:
-            texts[hook.path] = text_of(format_named(seat.format), case.web.tree.read(hook.path), seat.encodings).string
-        except CouldNotError:
-            texts[hook.path] = ""
-    if hook.edits and all(found_exactly(texts[hook.path], edit) for edit in hook.edits):
-        # The usual case needs no parsing.
-        return False
+    key = hook.path, hook.seat
     try:
-        return isinstance(put(case.layout, case.web.tree, hook), Put)
+        if key not in open_files:
+            open_files[key] = opened(case.layout, case.web.tree, hook)
+        file = open_files[key]
+        return file is not None and isinstance(placed(case.layout, *file, hook), Edits)
     except (Unreadable, CouldNotError):
         return False
 

@@ -168,9 +168,9 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
         return stacked(heading(f"{names}: all of it is as wanted already; nothing was written"))
     parts: list[RenderableType | None] = []
     for one in plan.packs:
-        parts.append(
-            heading(f"{one.name} {one.version or one.before}".strip() + f" {_DONE.get(action, 'in')} {map_name}")
-        )
+        what = f"{one.name} {one.before} is now {one.version}" if action == "rename" else ""
+        done = f"{one.name} {one.version or one.before} {_DONE.get(action, 'in')} {map_name}"
+        parts.append(heading(what or done))
         parts.append(section("written", Text(_written(one))))
         open_blanks = [
             v.what.removeprefix("blank: ")

@@ -64,9 +64,15 @@ def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
 def _standing(script: Script, there: list[Node], hook: Script) -> Node | None:
     """The first of the hook's statements where all of them stand in a row already."""
     wanted = [hook.tokens(node) for node in hook.statements(hook.root)]
-    have = [script.tokens(node) for node in there]
-    for index in range(len(have) - len(wanted) + 1):
-        if have[index : index + len(wanted)] == wanted:
+    # Most statements are told apart by one word of them, which is cheaper to look for than all their tokens.
+    words = [max((token for token in tokens if token.isidentifier()), key=len, default="") for tokens in wanted]
+    source = script.text.utf8
+    for index in range(len(there) - len(wanted) + 1):
+        row = there[index : index + len(wanted)]
+        if (
+            all(word.encode() in source[n.start_byte : n.end_byte] for word, n in zip(words, row, strict=True))
+            and [script.tokens(node) for node in row] == wanted
+        ):
             return there[index]
     return None
 

@@ -5,12 +5,26 @@ from __future__ import annotations
 import hashlib
 import os
 import shutil
+from collections.abc import Callable
 from pathlib import Path
 from typing import BinaryIO
 
 __all__ = ["Disk"]
 
 _CHUNK = 1 << 20
+
+
+def _large(source: BinaryIO, chunk: bytes, target: BinaryIO, digest: Callable[[bytes], None]) -> None:
+    """Written on one core while the other works the digest out."""
+    # Imported here: few files are so large.
+    from concurrent.futures import ThreadPoolExecutor
+
+    with ThreadPoolExecutor(max_workers=1) as pool:
+        while chunk:
+            digested = pool.submit(digest, chunk)
+            target.write(chunk)
+            chunk = source.read(_CHUNK)
+            digested.result()
 
 
 class Disk:
@@ -23,9 +37,12 @@ class Disk:
         """A new file from a stream, safely on the disk when this returns. Gives its SHA-256 in hex."""
         digest = hashlib.sha256()
         with path.open("wb") as target:
-            while chunk := source.read(_CHUNK):
+            chunk = source.read(_CHUNK)
+            if len(chunk) < _CHUNK:
                 digest.update(chunk)
                 target.write(chunk)
+            else:
+                _large(source, chunk, target, digest.update)
             target.flush()
             os.fsync(target.fileno())
         return digest.hexdigest()
