@@ -29,7 +29,7 @@ from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
 from tests.shipped import started
 
-LAYOUTS = ("scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules")
+LAYOUTS = ("brackwater", "scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules")
 FEW = settings(max_examples=14, deadline=None, suppress_health_check=list(HealthCheck))
 WORDS = st.text("abcdefgh", min_size=3, max_size=7)
 
@@ -37,6 +37,15 @@ WORDS = st.text("abcdefgh", min_size=3, max_size=7)
 def entries(layout: str, word: str, number: int) -> dict[str, str]:
     """One or two entries for each seat of a layout, about one made-up thing; some of them filled in."""
     return {
+        # The map of the layout split-lua.
+        "brackwater": {
+            "server-import": f"text = 'local {word} = require(\"tide\")'",
+            "server-start": f'text = "log(\\"{word}\\")"',
+            "sound-table": f'record = {{ alias = "{word}", file = "harbour/gull_1.wav", reach = {number}.5 }}',
+            "texts": f'[hook.each.en]\n"{word}.label" = "The {word}"',
+            "scene-objects": f'record = {{ name = "{word}", extras = {{ key = "{word}_{{next:object:{word}_}}", class = "lever" }} }}',
+            "on-object": f'at = {{ key = "lock_gate" }}\nrecord = {{ {word} = {number} }}',
+        },
         "scene-graph": {
             "files": f"text = '<File id=\"{number}\" path=\"assets/{word}.gltf\"/>'",
             "scripts": "text = '<Script file=\"{lookup:file-id:code/clock.lua}\"/>'",

@@ -157,7 +157,7 @@ def _unmerged(desk: Desk, name: str, path: str, new: Content, result: Merged | N
             key=("by-hand", ""),
             text="Where your changes clash with the pack's",
             options=(("keep", "yours stay"), ("drop", "the pack's are taken")),
-            diff=diff_of(path, desk.tree.read(path), new.read()),
+            diff=diff_of(path, desk.tree.read(path), new.read(), "yours", "the new version"),
         ),
     )
 

@@ -71,12 +71,19 @@ def plan_tune(
             name=name,
             version=pack.version,
             before=pack.version,
-            files=tuple(files),
+            files=_together(files),
             hooks=tuple(hooks),
             values=tuple(told),
         )
     )
     return desk.plan(ledger_bytes)
+
+
+def _together(files: list[FileStep]) -> tuple[FileStep, ...]:
+    """One step for each file, whatever of it is written."""
+    last = {step.path: step for step in files}
+    notes = {path: ", ".join(step.note for step in files if step.path == path) for path in last}
+    return tuple(FileStep(path, step.state, step.size, notes[path]) for path, step in last.items())
 
 
 def _own(desk: Desk, name: str) -> LedgerPack:

@@ -101,7 +101,7 @@ def _hooks(plan: PackPlan) -> RenderableType:
     rows: list[tuple[Text, Text, Text]] = []
     for hook in plan.hooks:
         words = Text()
-        words.append(f"({hook.note})  " if hook.note else "", style="warning")
+        words.append(f"({hook.note})  " if hook.note else "", style="warning" if hook.mind else "")
         words.append(hook.shown, style="dim")
         rows.append((Text(hook.state.value, style=_STATE_STYLE[hook.state]), Text(hook.path or hook.seat), words))
     return columns(rows, indent=0, clip=True)
@@ -126,13 +126,17 @@ def question_text(question: Question, stop: Stop | None) -> RenderableType:
     )
 
 
+_HEADER = 2
+"""Lines of a diff that name its file."""
+
+
 def diffs_text(diffs: Iterable[FileDiff]) -> Text | None:
     """Unified diffs, coloured as everywhere."""
     text = Text()
     for diff in diffs:
-        for line in diff.lines:
+        for number, line in enumerate(diff.lines):
             style = ""
-            if line.startswith(("---", "+++")):
+            if number < _HEADER:
                 style = "title"
             elif line.startswith("@@"):
                 style = "hunk"
