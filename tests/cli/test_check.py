@@ -12,7 +12,8 @@ import jsonschema_rs
 import pytest
 
 from hookset.core.checks import Verdict
-from hookset.core.install import mending, new_findings
+from hookset.core.install import new_findings
+from hookset.core.install.ways import mending
 from hookset.core.model import Finding
 from hookset.core.project import MapProject, open_project, read_ledger
 from tests.conftest import Ran, run_hookset, snapshot

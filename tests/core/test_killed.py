@@ -23,8 +23,8 @@ from hookset.core.install import (
     plan_upgrade,
     recover,
 )
-from hookset.core.install.renaming import plan_rename
-from hookset.core.install.tuning import plan_tune
+from hookset.core.install.ways.renaming import plan_rename
+from hookset.core.install.ways.tuning import plan_tune
 from hookset.core.packs import open_pack
 from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
 from tests.core.test_apply import Counting as CountingDisk

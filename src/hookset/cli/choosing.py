@@ -11,7 +11,7 @@ import click
 import msgspec
 
 from hookset.core.install import Answers, Choices
-from hookset.core.install.answers import answers_in
+from hookset.core.install.planned.answers import answers_in
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.project import open_project, read_ledger
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from hookset.core.install.credit import Credits
+    from hookset.core.install.seen.credit import Credits
 
 __all__ = ["credits_data", "credits_markdown"]
 

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from hookset.core.build import Archive
     from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
-    from hookset.core.install.contents import Contents
+    from hookset.core.install.seen.contents import Contents
     from hookset.core.layouts import Layout
     from hookset.core.model import HooksetError
     from hookset.core.packs import Pack

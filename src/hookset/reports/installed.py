@@ -7,8 +7,8 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from hookset.core.install.status import PackStanding
-    from hookset.core.install.tunables import Tunables
+    from hookset.core.install.seen.status import PackStanding
+    from hookset.core.install.seen.tunables import Tunables
     from hookset.core.project import Ledger
 
 __all__ = ["ledger_data", "standings_data", "tunables_data"]

@@ -7,7 +7,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install.credit import credits_of
+from hookset.core.install.seen.credit import credits_of
 from hookset.core.model import CouldNotError
 from hookset.core.project import read_ledger
 from hookset.reports.credit import credits_data, credits_markdown

@@ -8,7 +8,7 @@ import click
 
 from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
 from hookset.core.install import Choices, outlook, plan_install
-from hookset.core.install.contents import contents_alone, contents_in_map
+from hookset.core.install.seen.contents import contents_alone, contents_in_map
 from hookset.core.packs import open_pack
 from hookset.core.project import find_root, read_ledger
 from hookset.reports.data import inspect_data

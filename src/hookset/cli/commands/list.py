@@ -9,7 +9,7 @@ import click
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.formats.toml import document_of
 from hookset.core.install import answers_of
-from hookset.core.install.answers import answers_in
+from hookset.core.install.planned.answers import answers_in
 from hookset.core.model import CouldNotError
 from hookset.core.project import read_ledger
 from hookset.reports.installed import ledger_data

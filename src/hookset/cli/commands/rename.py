@@ -7,7 +7,7 @@ import click
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.install import Choices
-from hookset.core.install.renaming import plan_rename
+from hookset.core.install.ways.renaming import plan_rename
 from hookset.core.model import WrongUseError
 
 __all__ = ["command"]

@@ -5,8 +5,8 @@ from __future__ import annotations
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install.removing import installed_pack
-from hookset.core.install.status import standings
+from hookset.core.install.seen.status import standings
+from hookset.core.install.ways.removing import installed_pack
 from hookset.core.project import read_ledger
 from hookset.reports.installed import standings_data
 from hookset.reports.text.standings import standings_text

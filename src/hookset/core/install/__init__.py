@@ -10,17 +10,17 @@ from hookset.core.install.apply import (
     recover,
     standing,
 )
-from hookset.core.install.change import Change, changed_tree, on_disk
-from hookset.core.install.choices import Answers, Choices, Question, answered, answers_of
-from hookset.core.install.conflicts import conflicts
-from hookset.core.install.mending import MendPlan, plan_mend
-from hookset.core.install.needs import NeedState, needs_state
-from hookset.core.install.outlook import Outlook, outlook
-from hookset.core.install.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
-from hookset.core.install.planning import plan_install, plan_upgrade
-from hookset.core.install.preview import FileDiff, new_findings, text_diffs
-from hookset.core.install.removing import plan_remove
-from hookset.core.install.undo import UndoPlan, plan_redo, plan_undo
+from hookset.core.install.planned.change import Change, changed_tree, on_disk
+from hookset.core.install.planned.choices import Answers, Choices, Question, answered, answers_of
+from hookset.core.install.planned.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
+from hookset.core.install.planned.preview import FileDiff, new_findings, text_diffs
+from hookset.core.install.seen.conflicts import conflicts
+from hookset.core.install.seen.needs import NeedState, needs_state
+from hookset.core.install.seen.outlook import Outlook, outlook
+from hookset.core.install.ways.mending import MendPlan, plan_mend
+from hookset.core.install.ways.planning import plan_install, plan_upgrade
+from hookset.core.install.ways.removing import plan_remove
+from hookset.core.install.ways.undo import UndoPlan, plan_redo, plan_undo
 
 __all__ = [
     "Answers",

@@ -13,7 +13,7 @@ if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.core.install import NeedState, PackPlan
-    from hookset.core.install.contents import Asked, Contents
+    from hookset.core.install.seen.contents import Asked, Contents
     from hookset.core.packs import HookSheet, Pack
     from hookset.core.packs.hooksheet import SettingEntry
     from hookset.core.project import Ledger, LedgerPack

@@ -14,7 +14,7 @@ from hookset.reports.text.style import blank, columns, heading, plural, stacked
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install.status import PackStanding
+    from hookset.core.install.seen.status import PackStanding
 
 __all__ = ["standings_text"]
 

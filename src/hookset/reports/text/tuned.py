@@ -11,7 +11,7 @@ from hookset.reports.text.style import blank, columns, heading, section, stacked
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install.tunables import Place, Tunables
+    from hookset.core.install.seen.tunables import Place, Tunables
     from hookset.core.project import LedgerSetting
 
 __all__ = ["tunables_text"]

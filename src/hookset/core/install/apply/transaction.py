@@ -13,7 +13,7 @@ import msgspec
 
 from hookset.core.install.apply.disk import Disk
 from hookset.core.install.apply.history import HISTORY, JOURNAL, WORK, Entry, Step, history, next_id, read_journal
-from hookset.core.install.change import Change
+from hookset.core.install.planned.change import Change
 from hookset.core.model import CouldNotError, RefusedError
 
 __all__ = ["Recovery", "apply_changes", "recover"]

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from hookset.core.checks import Verdict
-from hookset.core.install.change import Change
+from hookset.core.install.planned.change import Change
 from hookset.core.model import CouldNotError, Finding
 from hookset.core.trees import Tree, decode
 

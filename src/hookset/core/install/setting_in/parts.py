@@ -7,10 +7,10 @@ from dataclasses import dataclass, field
 
 from hookset.core.entries import rewound
 from hookset.core.formats import Unreadable
-from hookset.core.install.bringing import Only, bring
-from hookset.core.install.choices import Answers
-from hookset.core.install.desk import Desk
-from hookset.core.install.respelling import added_names, facts_of
+from hookset.core.install.naming.respelling import added_names, facts_of
+from hookset.core.install.planned.choices import Answers
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.setting_in.bringing import Only, bring
 from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerHook, LedgerPack

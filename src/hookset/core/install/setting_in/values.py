@@ -8,10 +8,10 @@ from typing import Any
 
 from hookset.core.entries.literals import read_literal
 from hookset.core.formats import Unreadable, format_named
-from hookset.core.install.choices import Answers, Question
-from hookset.core.install.desk import Desk
 from hookset.core.install.filling.numbers import names_of
-from hookset.core.install.plan import Stop
+from hookset.core.install.planned.choices import Answers, Question
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import Stop
 from hookset.core.layouts import Layout
 from hookset.core.model import WrongUseError
 from hookset.core.packs import Pack

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from hookset.core.checks import Verdict, judge
-from hookset.core.install.change import changed_tree
-from hookset.core.install.needs import NeedState, needs_state
-from hookset.core.install.plan import Plan
-from hookset.core.install.preview import new_findings
+from hookset.core.install.planned.change import changed_tree
+from hookset.core.install.planned.plan import Plan
+from hookset.core.install.planned.preview import new_findings
+from hookset.core.install.seen.needs import NeedState, needs_state
 from hookset.core.model import Finding, Severity
 from hookset.core.project import MapProject
 from hookset.core.web import FactsCache

@@ -8,13 +8,13 @@ from typing import Any
 
 from hookset.core.entries import Put, put
 from hookset.core.formats import AlreadyThere, NoSeat, Unreadable
-from hookset.core.install.choices import Answers
-from hookset.core.install.desk import Desk
-from hookset.core.install.files import Bringing, under_new_name
-from hookset.core.install.plan import Stop
-from hookset.core.install.respelling import NameMap, Names, by_path_names, named_by_words, respelt
-from hookset.core.install.values import blank_content
-from hookset.core.install.wanted import Situation, unmet
+from hookset.core.install.naming.respelling import NameMap, Names, by_path_names, named_by_words, respelt
+from hookset.core.install.planned.choices import Answers
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import Stop
+from hookset.core.install.setting_in.files import Bringing, under_new_name
+from hookset.core.install.setting_in.values import blank_content
+from hookset.core.install.setting_in.wanted import Situation, unmet
 from hookset.core.layouts import map_words
 from hookset.core.model import CouldNotError
 from hookset.core.packs import Pack

@@ -11,8 +11,8 @@ from packaging.version import Version
 from hookset.core.entries.finding import Standing, found
 from hookset.core.entries.putting import line_above, line_below
 from hookset.core.formats import Edit, spliced
-from hookset.core.install.desk import Desk
-from hookset.core.install.respelling import NameMap, Respelt, respelt
+from hookset.core.install.naming.respelling import NameMap, Respelt, respelt
+from hookset.core.install.planned.desk import Desk
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerEdit, LedgerHook
 

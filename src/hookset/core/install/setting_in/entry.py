@@ -12,12 +12,12 @@ import msgspec
 
 from hookset.core.entries import Put, put, rewound
 from hookset.core.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
-from hookset.core.install.desk import Desk
 from hookset.core.install.filling import Filled, Filling, Unfillable, Unlisted, fill_names, filled
-from hookset.core.install.plan import HookState, HookStep, Stop, ValueStep
-from hookset.core.install.respelling import NameMap, added_names, facts_of, rewritten, swapped
-from hookset.core.install.taking_out import entry_step
-from hookset.core.install.wanted import Wanted, shown
+from hookset.core.install.naming.respelling import NameMap, added_names, facts_of, rewritten, swapped
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookState, HookStep, Stop, ValueStep
+from hookset.core.install.setting_in.taking_out import entry_step
+from hookset.core.install.setting_in.wanted import Wanted, shown
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerFill, LedgerHook

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from hookset.core.entries import Put, Standing, put, standing_of
 from hookset.core.entries.finding import found, lines_of
 from hookset.core.formats import Unreadable, format_named, text_of
-from hookset.core.install.choices import Choices
-from hookset.core.install.desk import Desk, desk_for
-from hookset.core.install.preview import diff_of
+from hookset.core.install.planned.choices import Choices
+from hookset.core.install.planned.desk import Desk, desk_for
+from hookset.core.install.planned.preview import diff_of
 from hookset.core.model import CouldNotError
 from hookset.core.project import Ledger, LedgerFile, LedgerHook, LedgerPack, MapProject
 

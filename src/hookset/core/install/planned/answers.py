@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from hookset.core.install.choices import Answers, Choices
+from hookset.core.install.planned.choices import Answers, Choices
 from hookset.core.project import Ledger, LedgerPack
 
 __all__ = ["answers_in"]

@@ -7,19 +7,19 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from hookset.core.install.adapting import write_value
-from hookset.core.install.choices import Choices
-from hookset.core.install.desk import Desk, desk_for
-from hookset.core.install.entry import Entries, put_entry
 from hookset.core.install.filling.numbers import names_of
-from hookset.core.install.plan import FileState, FileStep, HookStep, PackPlan, Plan, Stop, ValueStep
-from hookset.core.install.refilling import refill
-from hookset.core.install.removing import installed_pack
-from hookset.core.install.renamed import follow
-from hookset.core.install.respelling import NameMap, respelt
-from hookset.core.install.taking_out import take_out_entries
-from hookset.core.install.values import blank_content, typed_setting
-from hookset.core.install.wanted import manifest_rows
+from hookset.core.install.naming.renamed import follow
+from hookset.core.install.naming.respelling import NameMap, respelt
+from hookset.core.install.planned.choices import Choices
+from hookset.core.install.planned.desk import Desk, desk_for
+from hookset.core.install.planned.plan import FileState, FileStep, HookStep, PackPlan, Plan, Stop, ValueStep
+from hookset.core.install.setting_in.adapting import write_value
+from hookset.core.install.setting_in.entry import Entries, put_entry
+from hookset.core.install.setting_in.taking_out import take_out_entries
+from hookset.core.install.setting_in.values import blank_content, typed_setting
+from hookset.core.install.setting_in.wanted import manifest_rows
+from hookset.core.install.ways.refilling import refill
+from hookset.core.install.ways.removing import installed_pack
 from hookset.core.model import WrongUseError
 from hookset.core.project import Ledger, LedgerFile, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, MapProject
 from hookset.core.sheets import nearest

@@ -10,10 +10,10 @@ from typing import Literal
 from msgspec.structs import replace
 
 from hookset.core.entries import Merged, merged
-from hookset.core.install.choices import Question
-from hookset.core.install.desk import Desk
-from hookset.core.install.plan import FileState, FileStep, Stop
-from hookset.core.install.preview import diff_of
+from hookset.core.install.planned.choices import Question
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import FileState, FileStep, Stop
+from hookset.core.install.planned.preview import diff_of
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerFile, LedgerPack
 from hookset.core.trees import Content, Inline, Member, decode, sha256_of, spelled_otherwise

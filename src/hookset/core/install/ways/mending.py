@@ -7,8 +7,8 @@ from dataclasses import dataclass
 
 from hookset.core.checks import Verdict, judge
 from hookset.core.formats import Body, Document, Edit, Edits, Unreadable, format_named, spliced, text_of
-from hookset.core.install.change import Change
-from hookset.core.install.preview import new_findings
+from hookset.core.install.planned.change import Change
+from hookset.core.install.planned.preview import new_findings
 from hookset.core.model import AddRow, CouldNotError, DropRow, Finding, Respell
 from hookset.core.project import Ledger, MapProject
 from hookset.core.trees import Content, Inline, Member, Overlay, Text, Tree, sha256_of

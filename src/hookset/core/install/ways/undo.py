@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from hookset.core.install.apply.history import HISTORY, Entry, standing
-from hookset.core.install.change import Change
+from hookset.core.install.planned.change import Change
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.trees import FolderTree, Member, sha256_of
 

@@ -10,7 +10,7 @@ from typing import Any
 
 from packaging.specifiers import SpecifierSet
 
-from hookset.core.install.plan import HookState, HookStep, Stop
+from hookset.core.install.planned.plan import HookState, HookStep, Stop
 from hookset.core.layouts import Layout, Seat
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import HookEntry, WhenEntry

@@ -8,10 +8,10 @@ from typing import Literal
 
 from hookset.core.entries import rewound
 from hookset.core.formats import Unreadable
-from hookset.core.install.choices import Question
-from hookset.core.install.desk import Desk
-from hookset.core.install.plan import HookState, HookStep, Stop
-from hookset.core.install.preview import diff_of
+from hookset.core.install.planned.choices import Question
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookState, HookStep, Stop
+from hookset.core.install.planned.preview import diff_of
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 import graphlib
 from collections.abc import Sequence
 
-from hookset.core.install.bringing import PACK, bring
-from hookset.core.install.choices import Choices, Question
-from hookset.core.install.desk import Desk, desk_for
-from hookset.core.install.parts import chosen_parts
-from hookset.core.install.plan import Plan, Stop
-from hookset.core.install.renamed import rename_since
+from hookset.core.install.naming.renamed import rename_since
+from hookset.core.install.planned.choices import Choices, Question
+from hookset.core.install.planned.desk import Desk, desk_for
+from hookset.core.install.planned.plan import Plan, Stop
+from hookset.core.install.setting_in.bringing import PACK, bring
+from hookset.core.install.setting_in.parts import chosen_parts
 from hookset.core.model import RefusedError
 from hookset.core.packs import Pack
 from hookset.core.project import Ledger, LedgerPack, MapProject

@@ -8,9 +8,9 @@ from pathlib import Path
 
 import msgspec
 
-from hookset.core.install.change import Change
-from hookset.core.install.choices import Choices, Question
-from hookset.core.install.plan import PackPlan, Plan, Stop, Unsure
+from hookset.core.install.planned.change import Change
+from hookset.core.install.planned.choices import Choices, Question
+from hookset.core.install.planned.plan import PackPlan, Plan, Stop, Unsure
 from hookset.core.layouts import Layout
 from hookset.core.model import Where
 from hookset.core.project import KEPT, LEDGER, Ledger, LedgerHook, MapProject, Stock, written_ledger

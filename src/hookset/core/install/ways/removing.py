@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from hookset.core.install.choices import Choices
-from hookset.core.install.desk import Desk, desk_for
-from hookset.core.install.files import take_out_file
-from hookset.core.install.plan import HookStep, PackPlan, Plan, Stop
-from hookset.core.install.taking_out import take_out_entries
+from hookset.core.install.planned.choices import Choices
+from hookset.core.install.planned.desk import Desk, desk_for
+from hookset.core.install.planned.plan import HookStep, PackPlan, Plan, Stop
+from hookset.core.install.setting_in.files import take_out_file
+from hookset.core.install.setting_in.taking_out import take_out_entries
 from hookset.core.model import WrongUseError
 from hookset.core.project import Ledger, LedgerHook, LedgerPack, MapProject
 from hookset.core.sheets import nearest

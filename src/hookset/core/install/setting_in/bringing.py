@@ -7,16 +7,16 @@ from typing import Any
 
 import msgspec
 
-from hookset.core.install.adapting import Adapted, adapted, ledger_settings
-from hookset.core.install.choices import Answers
-from hookset.core.install.desk import Desk
-from hookset.core.install.entry import Entries, put_entry
-from hookset.core.install.files import bring_files, take_out_file
 from hookset.core.install.filling import Filling, Unfillable, filled
-from hookset.core.install.hooks import bring_entries
-from hookset.core.install.plan import HookStep, PackPlan, Stop, ValueStep
-from hookset.core.install.values import blanks_of, claims_of, settings_of
-from hookset.core.install.wanted import Situation, Wanted, wanted_entries
+from hookset.core.install.planned.choices import Answers
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookStep, PackPlan, Stop, ValueStep
+from hookset.core.install.setting_in.adapting import Adapted, adapted, ledger_settings
+from hookset.core.install.setting_in.entry import Entries, put_entry
+from hookset.core.install.setting_in.files import bring_files, take_out_file
+from hookset.core.install.setting_in.hooks import bring_entries
+from hookset.core.install.setting_in.values import blanks_of, claims_of, settings_of
+from hookset.core.install.setting_in.wanted import Situation, Wanted, wanted_entries
 from hookset.core.layouts.schema import LookupEntry
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import NeedEntry

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from hookset.core.install.removing import installed_pack
+from hookset.core.install.ways.removing import installed_pack
 from hookset.core.layouts import Layout
 from hookset.core.model import Spot
 from hookset.core.project import Ledger, LedgerPack, LedgerSetting, LedgerSpot, MapProject

@@ -10,13 +10,13 @@ from hookset.core.entries.putting import edited, value_written
 from hookset.core.formats import Edits, Unreadable, format_named, text_of
 from hookset.core.formats.toml import FORMAT as TOML
 from hookset.core.formats.toml import written
-from hookset.core.install.change import Change
-from hookset.core.install.choices import Choices
-from hookset.core.install.desk import Desk, desk_for
-from hookset.core.install.plan import FileState, FileStep, PackPlan, Plan, Stop, Unsure, ValueStep
-from hookset.core.install.refilling import refill
-from hookset.core.install.renamed import rename_everywhere
-from hookset.core.install.respelling import NameMap, Names, by_path_names
+from hookset.core.install.naming.renamed import rename_everywhere
+from hookset.core.install.naming.respelling import NameMap, Names, by_path_names
+from hookset.core.install.planned.change import Change
+from hookset.core.install.planned.choices import Choices
+from hookset.core.install.planned.desk import Desk, desk_for
+from hookset.core.install.planned.plan import FileState, FileStep, PackPlan, Plan, Stop, Unsure, ValueStep
+from hookset.core.install.ways.refilling import refill
 from hookset.core.layouts import Layout, map_words
 from hookset.core.layouts.layout import Asked
 from hookset.core.model import CouldNotError, Spot, WrongUseError

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import Enum
 
-from hookset.core.install.change import Change
-from hookset.core.install.choices import Question
+from hookset.core.install.planned.change import Change
+from hookset.core.install.planned.choices import Question
 from hookset.core.model import Spot
 from hookset.core.packs import HookSheet
 from hookset.core.project import Ledger

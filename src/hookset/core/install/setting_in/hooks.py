@@ -10,13 +10,13 @@ import msgspec
 
 from hookset.core.entries import Put, Standing, put, standing_of
 from hookset.core.formats import Unreadable, format_named, text_of
-from hookset.core.install.desk import Desk
-from hookset.core.install.entry import Entries, listed_keys, made_entry, put_entry
 from hookset.core.install.filling import Filling
-from hookset.core.install.plan import HookState
-from hookset.core.install.respelling import NameMap
-from hookset.core.install.taking_out import entry_step, take_out_entries
-from hookset.core.install.wanted import Wanted, shown
+from hookset.core.install.naming.respelling import NameMap
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookState
+from hookset.core.install.setting_in.entry import Entries, listed_keys, made_entry, put_entry
+from hookset.core.install.setting_in.taking_out import entry_step, take_out_entries
+from hookset.core.install.setting_in.wanted import Wanted, shown
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 
 from hookset.core.checks import Verdict
 from hookset.core.formats import format_named
-from hookset.core.install.bringing import bring
-from hookset.core.install.choices import Choices
-from hookset.core.install.desk import Desk
-from hookset.core.install.plan import PackPlan
+from hookset.core.install.planned.choices import Choices
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import PackPlan
+from hookset.core.install.setting_in.bringing import bring
 from hookset.core.layouts import Layout, shipped_layout, shipped_names
 from hookset.core.model import Definition
 from hookset.core.packs import Pack

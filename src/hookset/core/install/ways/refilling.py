@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from hookset.core.install.desk import Desk
 from hookset.core.install.filling import Filling, Unfillable, Unlisted, filled
-from hookset.core.install.plan import HookState, HookStep
-from hookset.core.install.respelling import swapped
-from hookset.core.install.taking_out import take_out_entries
+from hookset.core.install.naming.respelling import swapped
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookState, HookStep
+from hookset.core.install.setting_in.taking_out import take_out_entries
 from hookset.core.project import LedgerFill, LedgerHook, LedgerPack
 
 __all__ = ["filling_of", "refill"]

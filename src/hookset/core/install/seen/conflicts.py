@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from hookset.core.install.choices import Question
-from hookset.core.install.outlook import Outlook
-from hookset.core.install.plan import Plan, Stop
+from hookset.core.install.planned.choices import Question
+from hookset.core.install.planned.plan import Plan, Stop
+from hookset.core.install.seen.outlook import Outlook
 from hookset.core.model import Finding
 from hookset.core.sheets import nearest
 

@@ -1,0 +1,1 @@
+"""Names written otherwise, in every format that the layout reads."""
