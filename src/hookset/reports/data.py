@@ -146,6 +146,8 @@ def inspect_data(
                 for s in sheet.setting
             ],
             "claims": [claim.kind for claim in sheet.claim],
+            "parts": [{"name": part.name, "title": part.title} for part in sheet.part],
+            "does": list(sheet.pack.does),
             "blanks": [{"name": b.name, "kind": b.kind, "into": b.into, "says": b.says} for b in sheet.blank],
         }
     return data | ({"plan": _pack_plan(plan)} if plan is not None else {})

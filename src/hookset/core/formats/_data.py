@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import difflib
+import re
 from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, ClassVar, Literal
@@ -12,6 +14,9 @@ from msgspec import Struct
 from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Misfit, NoSeat, Placement, Value
 from hookset.core.formats.datapath import find, leaves, steps_of
 from hookset.core.model import Where
+
+_COMPARED = re.compile(r"\[\?\s*@(?P<field>(?:\.\w+)+)\s*==\s*'(?P<value>[^']*)'\s*\]")
+_MANY = 12
 
 __all__ = ["DataDocument", "DataSeat", "DataSelector", "as_text", "get", "model_particulars", "select", "split_keys"]
 
@@ -131,8 +136,7 @@ class DataDocument(Document, ABC):
             places = [where for where, _ in find(seat.into, self.data)]
             if len(places) != 1:
                 often = f" (it is there {len(places)} times)" if places else ""
-                wanted = list if seat.form == "row" else dict
-                return NoSeat(f"one place at {seat.into}{often}", tuple(places[:12]) or self._places(wanted))
+                return NoSeat(f"one place at {seat.into}{often}", tuple(places[:_MANY]) or self._near(seat))
             seat = msgspec.structs.replace(seat, into=places[0])
         target = get(self.data, seat.into)
         can_make = target is None and self.MAKES
@@ -167,6 +171,15 @@ class DataDocument(Document, ABC):
             if where in spans and any(a < spans[where][1] and spans[where][0] < b for a, b in near)
         ]
         return target[here[0]] if len(here) == 1 else None
+
+    def _near(self, seat: DataSeat) -> tuple[str, ...]:
+        """What may have been meant by a JSONPath that names nothing: other values of what it compares."""
+        compared = _COMPARED.search(seat.into)
+        if compared is None:
+            return self._places(list if seat.form == "row" else dict)
+        path = f"{seat.into[: compared.start()]}[*]{compared['field']}"
+        values = list(dict.fromkeys(text for _, value in find(path, self.data) if (text := as_text(value)) is not None))
+        return tuple(difflib.get_close_matches(compared["value"], values, _MANY, 0.5) or values[:_MANY])
 
     def _places(self, wanted: type) -> tuple[str, ...]:
         """Where such a thing is, at the top."""

@@ -7,12 +7,13 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from hookset.core.install import HookState
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install import NeedState, PackPlan
+    from hookset.core.install import HookStep, NeedState, PackPlan
     from hookset.core.install.seen.contents import Asked, Contents
     from hookset.core.packs import HookSheet, Pack
     from hookset.core.packs.hooksheet import SettingEntry
@@ -54,13 +55,23 @@ def inspect_text(
         parts.append(section("asks for", _asks(contents.asked)))
     if sheet.needs:
         parts.append(section("needs", needs_text(sheet, needs)))
+    if sheet.part:
+        parts.append(
+            section("parts", columns([(Text(p.name, style="name"), Text(p.title)) for p in sheet.part], indent=0))
+        )
+    if entry.does:
+        parts.append(section("does", Text(f"{', '.join(entry.does)}: only one pack of a map can")))
     if sheet.claim:
         parts.append(section("claims", Text("\n".join(f"a free {claim.kind}" for claim in sheet.claim))))
     if sheet.setting:
         parts.append(section("settings", _settings(sheet.setting)))
     if sheet.blank:
         rows = [
-            (Text(b.name, style="name"), Text(f"{b.kind}, into {b.into}"), Text(b.says, style="dim"))
+            (
+                Text(b.name, style="name"),
+                Text(f"{b.kind}, into {b.into}" if b.into else b.kind),
+                Text(b.says, style="dim"),
+            )
             for b in sheet.blank
         ]
         parts.append(section("blanks", columns(rows, indent=0)))
@@ -93,9 +104,7 @@ def _brings(contents: Contents, pack: Pack) -> RenderableType:
 def _sets(sheet: HookSheet, plan: PackPlan | None) -> RenderableType:
     if plan is not None:
         hooks = [hook for hook in plan.hooks if hook.seat != "manifest" or hook.note]
-        rows = [
-            (Text(hook.seat, style="name"), Text(hook.path or "-"), Text(hook.shown, style="dim")) for hook in hooks
-        ]
+        rows = [(Text(hook.seat, style="name"), Text(hook.path or "-"), _shown(hook)) for hook in hooks]
         listed = len(plan.hooks) - len(hooks)
         if listed:
             rows.append((Text("manifest", style="name"), Text(""), Text(plural(listed, "row"), style="dim")))
@@ -107,6 +116,11 @@ def _sets(sheet: HookSheet, plan: PackPlan | None) -> RenderableType:
         [(Text(seat, style="name"), Text(plural(n, "entry", "entries"), style="dim")) for seat, n in counts.items()],
         indent=0,
     )
+
+
+def _shown(hook: HookStep) -> Text:
+    note = f"({hook.note})  " if hook.note and hook.state is HookState.LEFT_OUT else ""
+    return Text.assemble(note, (hook.shown, "dim"))
 
 
 def _asks(asked: tuple[Asked, ...]) -> RenderableType:

@@ -64,7 +64,7 @@ def look_up(entry: LookupEntry, key: str, layout: Layout, tree: Tree) -> LookedU
     if values:
         return LookedUp(
             lacking=f"there are {len(values)} of them in {where}",
-            details=tuple(f"{value}, in {path}" for value, path in found[:12]),
+            details=tuple(f"{value}, in {path}" for value, path in dict.fromkeys(found))[:12],
         )
     if not entry.key:
         return LookedUp(lacking=f"there is none in {entry.file}", absent=True)
