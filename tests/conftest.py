@@ -6,6 +6,7 @@ import json
 import os
 import subprocess
 import sys
+import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -17,6 +18,11 @@ from hookset.core.install import Choices, Disk, apply_changes, plan_install
 from hookset.core.packs import open_pack
 from hookset.core.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
 from hookset.demo import lay_out
+
+# Tests start the program many hundred times: compiled once, it starts in half the time.
+_COMPILED = tempfile.TemporaryDirectory()
+os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
+os.environ["PYTHONPYCACHEPREFIX"] = _COMPILED.name
 
 
 @dataclass(frozen=True)

@@ -81,13 +81,18 @@ class Counting(Disk):
 
 def points(root: Path, act: Callable[[Disk], None]) -> int:
     """How many points there are at which `act` can be interrupted. Leaves the map as it was."""
+    return len(trips(root, act))
+
+
+def trips(root: Path, act: Callable[[Disk], None]) -> list[str]:
+    """What is done to the disk at each of them."""
     copy = root.parent / "dry"
     shutil.copytree(root, copy)
     told: list[str] = []
     act(Counting(told.append))
     shutil.rmtree(root)
     copy.rename(root)
-    return len(told)
+    return told
 
 
 def killed_at(point: int, act: Callable[[Disk], None]) -> None:
