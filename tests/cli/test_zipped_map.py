@@ -167,3 +167,20 @@ def test_maps_of_every_layout_are_tried_in_their_game(layout: str, tmp_path: Pat
     assert "no scripts" not in tried.out
     sounds = [line for line in tried.out.splitlines() if line.startswith("sounds")]
     assert ".wav" in sounds[0]
+
+
+def test_a_locked_map_is_refused_with_the_reason(zipped: Path) -> None:
+    archive = zipped / "basin.zip"
+    assert run_hookset(zipped, "start", "basin.zip").code in (0, 1)
+    data = bytearray(archive.read_bytes())
+    for sign, flags in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
+        at = data.find(sign)
+        while at >= 0:
+            data[at + flags] |= 1
+            at = data.find(sign, at + 4)
+    archive.write_bytes(data)
+    refused = run_hookset(zipped, "check")
+    assert refused.code == 3
+    assert "is locked" in refused.err
+    assert "can be neither checked nor edited" in refused.err
+    assert archive.read_bytes() == data

@@ -237,7 +237,7 @@ def test_encrypted_members_are_refused(tmp_path: Path) -> None:
     (tmp_path / "locked.zip").write_bytes(bytes(data))
     with pytest.raises(CouldNotError) as refused:
         open_zip(tmp_path / "locked.zip")
-    assert "encrypted" in refused.value.details[0]
+    assert "encrypted" in refused.value.what
 
 
 def test_a_member_reads_like_a_stream(tmp_path: Path) -> None:

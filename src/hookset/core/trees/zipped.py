@@ -120,6 +120,10 @@ class _Checked:
         self._stream.close()
 
 
+_ENCRYPTED = 0x1
+"""A flag of a member: APPNOTE.TXT 6.3, 4.4.4."""
+
+
 def open_zip(file: Path, limits: Limits | None = None) -> ZipTree:
     """The archive as a tree. Raises CouldNotError naming every member that makes it unsafe."""
     limits = limits or Limits()
@@ -138,6 +142,14 @@ def open_zip(file: Path, limits: Limits | None = None) -> ZipTree:
     except OSError as error:
         raise CouldNotError(f"cannot be opened: {error.strerror or error}", where=str(file)) from error
     infos, bad = _judge_members(members, limits)
+    locked = sum(info.flag_bits & _ENCRYPTED for info in members)
+    if bad and locked == len(bad):
+        raise CouldNotError(
+            f"is locked: {locked} of its {len(members)} members are encrypted",
+            where=str(file),
+            why="what cannot be read can be neither checked nor edited",
+            remedy="unlock it with what locked it, or use what it was made of",
+        )
     if bad:
         raise CouldNotError(
             f"is not safe to open: {len(bad)} of its members would do harm",
@@ -181,7 +193,7 @@ def _member_reason(info: zipfile.ZipInfo, path: str, limits: Limits) -> str | No
         return "a link"
     if stat.S_IFMT(mode) not in (0, stat.S_IFREG, stat.S_IFDIR):
         return "a device, not a file"
-    if info.flag_bits & 0x1:
+    if info.flag_bits & _ENCRYPTED:
         return "encrypted"
     if info.compress_type not in _METHODS:
         return f"packed by an unknown method ({info.compress_type})"
