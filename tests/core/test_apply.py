@@ -18,7 +18,7 @@ from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.packs import open_pack
 from hookset.core.project import Ledger, MapProject
 from hookset.core.trees import Inline, sha256_of
-from tests.conftest import snapshot
+from tests.conftest import snapshot, tell
 
 
 @pytest.fixture(autouse=True)
@@ -139,8 +139,7 @@ def test_killed_at_every_point_the_map_is_before_or_after(
             assert "the map is as it was meant" in told or not (root / ".hookset" / "work").exists()
         assert not (root / ".hookset" / "work").exists()
     assert min(outcomes.values()) > 20
-    with capsys.disabled():
-        print(f"\nkilled at {count} points of an install: {outcomes}")  # noqa: T201
+    tell(f"killed at {count} points of install: {outcomes}")
 
 
 def test_undo_killed_at_every_point_the_map_is_before_or_after(packed: MapProject) -> None:

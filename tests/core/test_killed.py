@@ -27,6 +27,7 @@ from hookset.core.install.ways.renaming import plan_rename
 from hookset.core.install.ways.tuning import plan_tune
 from hookset.core.packs import open_pack
 from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
+from tests.conftest import tell
 from tests.core.test_apply import Counting as CountingDisk
 from tests.core.test_apply import killed_at, points, refusing, state, trips
 
@@ -103,7 +104,7 @@ def slipped(root: Path) -> None:
 
 
 @pytest.mark.parametrize("way", WAYS)
-def test_killed_at_every_point(way: str, lit: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_killed_at_every_point(way: str, lit: Path) -> None:
     if way == "mend":
         slipped(lit)
     changes = WAYS[way](lit)
@@ -131,8 +132,7 @@ def test_killed_at_every_point(way: str, lit: Path, capsys: pytest.CaptureFixtur
         outcomes["before" if now == before else "after"] += 1
         assert not (lit / ".hookset" / "work").exists()
     assert min(outcomes.values()) > 5
-    with capsys.disabled():
-        print(f"\nkilled at {count} points of {way}: {outcomes}")  # noqa: T201
+    tell(f"killed at {count} points of {way}: {outcomes}")
 
 
 @pytest.mark.parametrize("way", WAYS)
