@@ -129,9 +129,9 @@ def main(megabytes: int, packs: int) -> None:
             lines += rows
     lines += [
         "",
-        "Copying does not wait until the disk has the bytes; an install does, file by file, before the first of them is put in",
-        "place. That wait and a second reading (to know each file's digest before anything is written) are what the large pack",
-        "takes beyond the yardstick.",
+        "Copying does not wait until the disk has the bytes; an install does, file by file, before the first of them",
+        "is put in place. That wait and a second reading (to know each file's digest before anything is written) are",
+        "what the large pack takes beyond the yardstick.",
     ]
     PAGE.write_text("\n".join(lines) + "\n", encoding="utf-8")
 
