@@ -11,9 +11,10 @@ from typing import Any, ClassVar, Literal
 import msgspec
 from msgspec import Struct
 
-from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Misfit, NoSeat, Placement, Value
-from hookset.core.formats.datapath import find, leaves, steps_of
+from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Held, Misfit, NoSeat, Placement, Value
+from hookset.core.formats.datapath import escaped, find, leaves, steps_of
 from hookset.core.model import Where
+from hookset.core.trees import Text
 
 _COMPARED = re.compile(r"\[\?\s*@(?P<field>(?:\.\w+)+)\s*==\s*'(?P<value>[^']*)'\s*\]")
 _MANY = 12
@@ -52,6 +53,10 @@ class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         if self.listed_in and (self.at != "end" or self.form != "row"):
             raise ValueError("listed_in goes with rows at the end: any other row would have the index of one before it")
+
+
+def _is_rows(value: Any) -> bool:
+    return isinstance(value, list) and bool(value) and isinstance(value[0], dict)
 
 
 def as_text(value: Any) -> str | None:
@@ -114,6 +119,7 @@ def split_keys(
 class DataDocument(Document, ABC):
     """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
 
+    text: Text
     data: Any
     MAKES: ClassVar[bool]
     """Whether a list or an object that is not there yet can be made for the entry."""
@@ -130,7 +136,7 @@ class DataDocument(Document, ABC):
             yield from find(selector.at, self.data)
 
     def put(self, seat: DataSeat, body: Body) -> Placement:
-        if body.record is None:
+        if body.record is None and (seat.form == "keys" or body.text is None):
             return Misfit("a record of keys and values")
         if seat.into.startswith("$"):
             places = [where for where, _ in find(seat.into, self.data)]
@@ -143,18 +149,50 @@ class DataDocument(Document, ABC):
         if seat.form == "row":
             if not isinstance(target, list) and not can_make:
                 return NoSeat(f"a list at {seat.into or 'the top'}", self._places(list))
-            record = dict(body.record)
+            record: dict[str, Any] | str = dict(body.record) if body.record is not None else body.text or ""
             if target and record in target:
                 return AlreadyThere(f"{seat.into}/{target.index(record)}")
             return self.put_row(seat, target, record)
         if not isinstance(target, dict) and not can_make:
             return NoSeat(f"keys at {seat.into or 'the top'}", self._places(dict))
-        missing, same, other = split_keys(target, body.record, seat.into)
+        missing, same, other = split_keys(target, body.record or {}, seat.into)
         if other:
             return Clash(other[0][0], other[0][1])
         if not missing:
             return AlreadyThere(same[0] if same else seat.into)
         return self.put_keys(seat, target, missing)
+
+    def held(self, seat: DataSeat) -> Iterator[Held]:
+        into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into
+        target = get(self.data, into)
+        if seat.form == "row" and isinstance(target, list):
+            yield from self._rows(into, target)
+        elif seat.form == "keys" and isinstance(target, dict):
+            wheres = {f"{into}/{escaped(key)}": key for key in target}
+            for where, (start, end) in self.spans(wheres).items():
+                key = wheres[str(where)]
+                yield Held(start, end, Body(record={key: target[key]}))
+
+    def _rows(self, into: str, rows: list[Any]) -> Iterator[Held]:
+        wheres = {f"{into}/{index}": row for index, row in enumerate(rows)}
+        for where, (start, end) in self.spans(wheres).items():
+            row = wheres[str(where)]
+            if isinstance(row, dict):
+                yield Held(start, end, Body(record=row))
+            elif (text := as_text(row)) is not None:
+                yield Held(start, end, Body(text=text))
+
+    def pasted(self, seat: DataSeat) -> tuple[Held, ...]:
+        """The entries of a document that is a pasted text: where the seat is, or at the top of it."""
+        if there := tuple(self.held(seat)):
+            return there
+        if seat.form == "row":
+            if isinstance(self.data, list):
+                return tuple(self._rows("", self.data))
+            plain = isinstance(self.data, dict) and not any(_is_rows(value) for value in self.data.values())
+            return (Held(0, len(self.text.string), Body(record=self.data)),) if plain and self.data else ()
+        rows = isinstance(self.data, dict) and any(_is_rows(value) for value in self.data.values())
+        return () if rows or not isinstance(self.data, dict) else tuple(self.held(DataSeat(into="", form="keys")))
 
     def standing(self, seat: DataSeat, body: Body, near: Sequence[tuple[int, int]]) -> Any:
         into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into
@@ -187,8 +225,8 @@ class DataDocument(Document, ABC):
         return tuple(f"/{key}" for key, value in items if isinstance(value, wanted))
 
     @abstractmethod
-    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:
-        """One more element of a list."""
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any] | str) -> Placement:
+        """One more element of a list: a record, or a text in lists of texts."""
 
     @abstractmethod
     def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:

@@ -20,6 +20,7 @@ __all__ = [
     "Edit",
     "Edits",
     "Format",
+    "Held",
     "Misfit",
     "NoSeat",
     "Nothing",
@@ -75,6 +76,15 @@ class Body:
 
     text: str | None = None
     record: Mapping[str, Any] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """An entry as it stands in a file, or in a text that was meant to be pasted into one."""
+
+    start: int
+    end: int
+    body: Body
 
 
 @dataclass(frozen=True, slots=True)
@@ -163,6 +173,10 @@ class Document(Protocol):
     def put(self, seat: Any, body: Body) -> Placement:
         """How `body` would be set at `seat` (of the format's `seat` type)."""
 
+    def held(self, seat: Any) -> Iterator[Held]:  # noqa: ARG002
+        """The entries that stand at a seat, in file order; none in formats that have no such entries."""
+        return iter(())
+
     def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
         """For data: what stands now where `body` was set and somebody has changed it; None where that is not known."""
         return None
@@ -197,6 +211,12 @@ class Format(Protocol):
         """The least that a file must hold for the seat to be found in it: what entries are tried on without a map."""
         return ""
 
+    def pasted(self, seat: Any, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        """The entries in a text that was meant to be pasted at a seat, however much of the file around them it shows;
+        none where it is not of the form. `like` is the file that it was meant for, if that is at hand, and `options`
+        are those of such files."""
+        return ()
+
     def declared_encoding(self, data: bytes) -> str | None:  # noqa: ARG002
         """The encoding that a file of this format names in itself, if it does."""
         return None
@@ -230,6 +250,9 @@ class ReadOnly:
 
     def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
         return NoSeat("a spot to set an entry: this format is read only")
+
+    def held(self, seat: Any) -> Iterator[Held]:  # noqa: ARG002
+        return iter(())
 
     def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
         return None

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import fnmatch
 import re
+import textwrap
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
@@ -24,6 +25,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     Misfit,
     NoSeat,
     Placement,
@@ -125,6 +127,15 @@ class _Blocks(Document):
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
+    def held(self, seat: BlockSeat) -> Iterator[Held]:
+        for _, inside in self._walk(_steps(seat.into), self.entries, None):
+            yield from (self._held(entry) for entry in inside)
+
+    def _held(self, entry: Entry) -> Held:
+        start = entry.word.start - (entry.word.kind == "string")
+        end = entry.end + (entry.inside is None and self.text.string[entry.end : entry.end + 1] == '"')
+        return Held(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
+
     def put(self, seat: BlockSeat, body: Body) -> Placement:
         if body.text is None or not body.text.strip():
             return Misfit("an entry")
@@ -200,6 +211,13 @@ class _BlockFormat(Format):
     options: ClassVar[type[Struct]] = BlockOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 64 << 20
+
+    def pasted(self, seat: BlockSeat, text: str, options: BlockOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        try:
+            document = _Blocks(Text(text, "utf-8"), read_entries(Text(text, "utf-8"), options), options)
+        except Unreadable:
+            return ()
+        return tuple(document.held(seat)) or tuple(document.held(BlockSeat()))
 
     def open(self, source: Text | bytes, options: BlockOptions) -> Document:
         assert isinstance(source, Text)

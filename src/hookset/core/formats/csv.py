@@ -17,6 +17,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     Misfit,
     Placement,
     Unreadable,
@@ -104,6 +105,13 @@ class _Csv(Document):
         ends = starts | cells
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
+    def held(self, seat: CsvSeat) -> Iterator[Held]:  # noqa: ARG002
+        for row in self.rows:
+            yield Held(row.start, row.end, Body(record=self._record(row)))
+
+    def _record(self, row: _Row) -> dict[str, str]:
+        return {name: cell.text for name, cell in zip(self.names, row.cells, strict=False) if cell.text}
+
     def put(self, seat: CsvSeat, body: Body) -> Placement:  # noqa: ARG002
         if body.record is None:
             return Misfit("a record of columns and values")
@@ -181,6 +189,27 @@ def _rows(string: str, delimiter: str, comment: tuple[str, ...]) -> Iterator[_Ro
         yield _Row(tuple(cells), start, position)
 
 
+def _cells_like(line: str, like: _Csv) -> list[str] | None:
+    """The cells of a row that was meant for a table: also where its tabs have become blanks on the way. None for a
+    line that is no such row."""
+    if not line:
+        return []
+    wanted = range(max(2, len(like.names) - 1), len(like.names) + 1)
+    ways = [like.delimiter, *(mark for mark in _DELIMITERS if mark != like.delimiter)]
+    for delimiter in ways:
+        try:
+            row = next(_rows(line, delimiter, ()))
+        except (Unreadable, StopIteration):
+            continue
+        if len(row.cells) in wanted:
+            return [cell.text for cell in row.cells]
+    if like.delimiter == "\t":
+        for gap in (r"\s{2,}", r"\s+"):
+            if len(parts := re.split(gap, line)) in wanted:
+                return parts
+    return None
+
+
 class _CsvFormat(Format):
     title: ClassVar[str] = "table of separated values"
     binary: ClassVar[bool] = False
@@ -189,6 +218,21 @@ class _CsvFormat(Format):
     options: ClassVar[type[Struct]] = CsvOptions
     bodies: ClassVar[Sequence[str]] = ("record",)
     largest: ClassVar[int] = 256 << 20
+
+    def pasted(self, seat: CsvSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        if not isinstance(like, _Csv) or not like.names:
+            return ()
+        found: list[Held] = []
+        position = 0
+        for line in text.splitlines(keepends=True):
+            start, position = position, position + len(line)
+            cells = _cells_like(line.strip(), like)
+            if cells is None:
+                return ()
+            if cells and cells != list(like.names):
+                record = {name: cell for name, cell in zip(like.names, cells, strict=False) if cell}
+                found.append(Held(start, position, Body(record=record)))
+        return tuple(found)
 
     def open(self, source: Text | bytes, options: CsvOptions) -> Document:
         assert isinstance(source, Text)

@@ -18,6 +18,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     Misfit,
     Placement,
     Unreadable,
@@ -123,6 +124,17 @@ class _Ini(Document):
         ends |= {pair.key_start: pair.key_start + len(pair.key) for pair in self.pairs}
         ends |= {section.start: section.start + len(section.name) for section in self.sections}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def held(self, seat: IniSeat) -> Iterator[Held]:
+        if seat.section is None:
+            string = self.text.string
+            starts = [string.rfind("\n", 0, section.start) + 1 for section in self.sections]
+            for start, end in zip(starts, [*starts[1:], len(string)], strict=True):
+                yield Held(start, end, Body(text=string[start:end].strip() + "\n"))
+            return
+        for pair in self.pairs:
+            if pair.section == seat.section:
+                yield Held(pair.start, pair.end, Body(record={pair.key: pair.value}))
 
     def put(self, seat: IniSeat, body: Body) -> Placement:
         if seat.section is None:
@@ -232,6 +244,15 @@ class _IniFormat(Format):
     options: ClassVar[type[Struct]] = IniOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     largest: ClassVar[int] = 16 << 20
+
+    def pasted(self, seat: IniSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        try:
+            document = _parsed(Text(text, "utf-8"), IniOptions())
+        except Unreadable:
+            return ()
+        if seat.section is not None and not document.sections:
+            return tuple(document.held(IniSeat(section="")))
+        return tuple(document.held(seat))
 
     def open(self, source: Text | bytes, options: IniOptions) -> Document:
         assert isinstance(source, Text)

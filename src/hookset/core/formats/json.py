@@ -21,6 +21,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     NoSeat,
     Nothing,
     Placement,
@@ -56,7 +57,7 @@ class _Json(DataDocument):
         items = [(f"{_scalar(key)}{colon}{{}}", value) for key, value in missing.items()]
         return self._insert(seat.into, len(target or ()), seat.at, items)
 
-    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any] | str) -> Placement:
         row = self._insert(seat.into, len(target or ()), seat.at, [("{}", record)])
         if not seat.listed_in:
             return row
@@ -232,7 +233,7 @@ class _JsonFormat(Format):
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
     options: ClassVar[type[Struct]] = Nothing
-    bodies: ClassVar[Sequence[str]] = ("record",)
+    bodies: ClassVar[Sequence[str]] = ("record", "text")
 
     def blank(self, seat: DataSeat) -> str:
         document: Any = {}
@@ -248,6 +249,19 @@ class _JsonFormat(Format):
                 else:
                     here = here.setdefault(step, held)
         return json.dumps(document, indent=2) + "\n"
+
+    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        whole = text.strip().rstrip(",")
+        for opening, closing in (("", ""), ("[", "]"), ("{", "}")):
+            try:
+                document = self.open(Text(f"{opening}{whole}{closing}", "utf-8"), None)
+            except Unreadable:
+                continue
+            assert isinstance(document, _Json)
+            moved = text.index(whole) - len(opening)
+            held = document.pasted(seat)
+            return tuple(Held(max(one.start + moved, 0), one.end + moved, one.body) for one in held)
+        return ()
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

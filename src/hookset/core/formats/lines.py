@@ -9,7 +9,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, Format, Misfit, Placement, Value
+from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, Format, Held, Misfit, Placement, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
 
@@ -56,6 +56,9 @@ class _Lines(Document):
         ends = {row.start: row.start + len(row.entry) for row in self.rows}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
+    def held(self, seat: LineSeat) -> Iterator[Held]:  # noqa: ARG002
+        return (Held(row.line_start, row.line_end, Body(text=row.entry)) for row in self.rows)
+
     def put(self, seat: LineSeat, body: Body) -> Placement:
         if body.text is None or "\n" in body.text.strip() or not body.text.strip():
             return Misfit("one line of text")
@@ -98,6 +101,9 @@ class _LinesFormat(Format):
     options: ClassVar[type[Struct]] = LineOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 256 << 20
+
+    def pasted(self, seat: LineSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        return tuple(self.open(Text(text, "utf-8"), LineOptions()).held(seat))
 
     def open(self, source: Text | bytes, options: LineOptions) -> Document:
         assert isinstance(source, Text)

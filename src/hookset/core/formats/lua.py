@@ -12,8 +12,8 @@ import tree_sitter_lua
 from msgspec import Struct
 from tree_sitter import Language, Node
 
-from hookset.core.formats._script import Script, ScriptSeat, ScriptSelector, opened, starred
-from hookset.core.formats.base import Document, Format, Nothing
+from hookset.core.formats._script import Script, ScriptSeat, ScriptSelector, held, opened, starred
+from hookset.core.formats.base import Document, Format, Held, Nothing
 from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
@@ -131,6 +131,10 @@ class _LuaFormat(Format):
 
     def blank(self, seat: ScriptSeat) -> str:
         return f"{seat.inside}()\nend\n" if seat.inside else ""
+
+    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        script = _Lua(Text(text, "utf-8"))
+        return () if script.first_error() is not None else tuple(held(script, seat))
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

@@ -18,6 +18,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     Misfit,
     Nothing,
     Placement,
@@ -72,6 +73,11 @@ class _Po(Document):
         ends = {message.start: message.end for message in self.messages}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
+    def held(self, seat: Nothing) -> Iterator[Held]:  # noqa: ARG002
+        for message in self.messages:
+            if message.id:
+                yield Held(message.start, message.end, Body(record={message.id: message.text}))
+
     def put(self, seat: Nothing, body: Body) -> Placement:  # noqa: ARG002
         if body.record is None:
             return Misfit("a record of ids and texts")
@@ -109,6 +115,12 @@ class _PoFormat(Format):
         found = _CHARSET.search(data[:4000])
         name = found[1].decode("ascii") if found else ""
         return name if name and name != "CHARSET" else None
+
+    def pasted(self, seat: Nothing, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        try:
+            return tuple(self.open(Text(text, "utf-8"), None).held(seat))
+        except Unreadable:
+            return ()
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar, Literal
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from hookset.core.formats._writing import lead_of, written_lines
 from hookset.core.formats.base import (
@@ -22,6 +22,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     Misfit,
     NoSeat,
     Placement,
@@ -155,6 +156,19 @@ class _Plain(Document):
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
+    def held(self, seat: TextSeat) -> Iterator[Held]:
+        """The lines that the seat's landmark matches in; without a landmark every line of its scope."""
+        string, landmark = self.text.string, seat.after or seat.before
+        scopes = [(0, len(string))] if seat.inside is None else list(self._pairs(seat.inside))
+        if landmark is not None:
+            starts = {string.rfind("\n", 0, match.start()) + 1 for match in self._matches(landmark)}
+        else:
+            starts = {match.start() for match in re.finditer(r"(?m)^[^\S\n]*\S", self._scanned[0])}
+        for start in sorted(starts):
+            end = string.find("\n", start) + 1 or len(string)
+            if any(low <= start < high for low, high in scopes):
+                yield Held(start, end, Body(text=string[start:end].strip()))
+
     def put(self, seat: TextSeat, body: Body) -> Placement:
         if body.text is None or not body.text.strip():
             return Misfit("text")
@@ -263,6 +277,12 @@ class _TextFormat(Format):
     options: ClassVar[type[Struct]] = TextOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 64 << 20
+
+    def pasted(self, seat: TextSeat, text: str, options: TextOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        document = _Plain(Text(text, "utf-8"), options)
+        if seat.inside is not None and (there := tuple(document.held(seat))):
+            return there
+        return tuple(document.held(structs.replace(seat, inside=None)))
 
     def open(self, source: Text | bytes, options: TextOptions) -> Document:
         assert isinstance(source, Text)

@@ -14,10 +14,13 @@ from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.core.formats.base import (
+    Body,
     Document,
     Edit,
     Edits,
     Format,
+    Held,
+    NoSeat,
     Nothing,
     Placement,
     Unreadable,
@@ -48,12 +51,14 @@ class _Toml(DataDocument):
 
     # Rows: one more `[[table]]`, or one more inline table where the array is written so.
 
-    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any] | str) -> Placement:
         newline = self.text.newline
         header = ".".join(_key(step) for step in steps_of(seat.into))
         blocks = self._map.blocks.get(seat.into, [])
         if target and not blocks:
             return self._put_inline(seat, len(target), record)
+        if isinstance(record, str):
+            return NoSeat(f"a list of texts at {seat.into}")
         equals, lead = self._manner(self._map.pairs.get(f"{seat.into}/{len(blocks) - 1}", []))
         lines = [f"[[{header}]]", *(f"{lead}{_key(k)}{equals}{written(v)}" for k, v in record.items())]
         block = newline.join(lines) + newline
@@ -63,7 +68,7 @@ class _Toml(DataDocument):
             return self._inserted(end, (newline if spaced else "") + block)
         return self._inserted(len(self.text.string), (newline if self.text.string.strip() else "") + block)
 
-    def _put_inline(self, seat: DataSeat, count: int, record: Mapping[str, Any]) -> Edits:
+    def _put_inline(self, seat: DataSeat, count: int, record: Mapping[str, Any] | str) -> Edits:
         last_start, last_end = self._map.spans[f"{seat.into}/{count - 1}"]
         line_start = self.text.string.rfind("\n", 0, last_start) + 1
         before = self.text.string[line_start:last_start]
@@ -250,8 +255,20 @@ class _TomlFormat(Format):
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
     options: ClassVar[type[Struct]] = Nothing
-    bodies: ClassVar[Sequence[str]] = ("record",)
+    bodies: ClassVar[Sequence[str]] = ("record", "text")
     largest: ClassVar[int] = 16 << 20
+
+    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        row = f"_ = {text.strip().rstrip(',')}" if text.strip().startswith("{") else text
+        try:
+            document = self.open(Text(row, "utf-8"), None)
+        except Unreadable:
+            return ()
+        assert isinstance(document, _Toml)
+        if row is not text:
+            one = document.data.get("_")
+            return (Held(0, len(text), Body(record=one)),) if isinstance(one, dict) else ()
+        return document.pasted(seat)
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

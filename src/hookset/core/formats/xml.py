@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar, Literal
@@ -17,6 +17,14 @@ from lxml import etree
 from msgspec import Struct
 
 from hookset.core.formats._writing import written_lines
+from hookset.core.formats._xml_snippets import (
+    attributes_in,
+    blank_for,
+    elements_in,
+    held_elements,
+    meaning,
+    parsed_snippet,
+)
 from hookset.core.formats._xml_spans import Span, element_spans
 from hookset.core.formats.base import (
     AlreadyThere,
@@ -27,6 +35,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     Misfit,
     NoSeat,
     Placement,
@@ -171,7 +180,7 @@ class _Xml(Document):
         if body.text is None:
             return Misfit("an XML element")
         try:
-            new = _parsed_snippet(body.text, self.root.nsmap)
+            new = parsed_snippet(body.text, self.root.nsmap, _parser())
         except etree.XMLSyntaxError as error:
             return Misfit(f"XML elements, which its text does not parse as ({error.msg})")
         path = seat.into or seat.before or seat.after or ""
@@ -183,9 +192,9 @@ class _Xml(Document):
         parent = target if seat.into is not None else target.getparent()
         if parent is None:
             return NoSeat(f"an element at {path} that has something around it")
-        there = {_meaning(child): child for child in parent if isinstance(child.tag, str)}
-        if all(_meaning(element) in there for element in new):
-            return AlreadyThere(str(self._numbers[there[_meaning(new[0])]]))
+        there = {meaning(child): child for child in parent if isinstance(child.tag, str)}
+        if all(meaning(element) in there for element in new):
+            return AlreadyThere(str(self._numbers[there[meaning(new[0])]]))
         span = element_spans(self.text, {self._numbers[target]})[self._numbers[target]]
         if seat.into is None:
             return self._beside(span, body.text, above=seat.before is not None)
@@ -195,6 +204,18 @@ class _Xml(Document):
             number = self._numbers[neighbour]
             return self._beside(element_spans(self.text, {number})[number], body.text, above=seat.at == "start")
         return self._inside(target, span, body.text)
+
+    def held(self, seat: XmlSeat) -> Iterator[Held]:
+        found = self._find(seat.into or seat.before or seat.after or seat.on or "")
+        for target in (element for element in found if not isinstance(element, str)):
+            if seat.on is not None:
+                yield from (Held(0, 0, Body(record={key: value})) for key, value in target.attrib.items())
+                continue
+            holder = target if seat.into is not None else target.getparent()
+            inside = (child for child in (() if holder is None else holder) if isinstance(child.tag, str))
+            yield from held_elements(self.text, (self._numbers[child] for child in inside))
+            if seat.into is None:
+                return
 
     def _beside(self, span: Span, text: str, above: bool) -> Edits:
         """Next to an element, in its indentation."""
@@ -251,21 +272,6 @@ class _Xml(Document):
         return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
 
 
-def _parsed_snippet(text: str, namespaces: Mapping[str | None, str]) -> list[Any]:
-    declared = "".join(f' xmlns{f":{p}" if p else ""}="{uri}"' for p, uri in namespaces.items())
-    root = etree.fromstring(f"<x{declared}>{text}</x>", _parser())
-    elements = [child for child in root if isinstance(child.tag, str)]
-    if not elements:
-        raise etree.XMLSyntaxError("no element in it", 0, 0, 0)
-    return elements
-
-
-def _meaning(element: Any) -> tuple[Any, ...]:
-    """An element as XML sees it: attributes have no order, blanks around texts do not count."""
-    children = tuple(_meaning(child) for child in element if isinstance(child.tag, str))
-    return element.tag, tuple(sorted(element.attrib.items())), (element.text or "").strip(), children
-
-
 def _lead(string: str, start: int) -> str | None:
     """The blanks before an element on its line; None when something else stands there."""
     lead = string[string.rfind("\n", 0, start) + 1 : start]
@@ -297,6 +303,15 @@ class _XmlFormat(Format):
     def declared_encoding(self, data: bytes) -> str | None:
         found = _DECLARED.match(data[:200])
         return found[1].decode("ascii") if found else None
+
+    def pasted(self, seat: XmlSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        if seat.on is not None:
+            return tuple(attributes_in(text))
+        return tuple(elements_in(text, seat.into or "", _parser()))
+
+    def blank(self, seat: XmlSeat) -> str:
+        path = seat.into or seat.before or seat.after or seat.on or ""
+        return blank_for(path)
 
     def open(self, source: Text | bytes, options: XmlOptions) -> Document:
         assert isinstance(source, Text)

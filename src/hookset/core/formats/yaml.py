@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -18,6 +19,7 @@ from hookset.core.formats.base import (
     Edit,
     Edits,
     Format,
+    Held,
     NoSeat,
     Nothing,
     Placement,
@@ -69,8 +71,8 @@ class _Yaml(DataDocument):
             visit(self.root, "")
         return found
 
-    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any]) -> Placement:  # noqa: ARG002
-        return self._inserted(seat, [_row(record, self._indent)], [json.dumps(record, ensure_ascii=False)])
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any] | str) -> Placement:  # noqa: ARG002
+        return self._inserted(seat, [_row(record, self._indent)], [_value(record)])
 
     def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:  # noqa: ARG002
         pairs = ["\n".join(_pair(key, value, self._indent)) for key, value in missing.items()]
@@ -143,7 +145,9 @@ def _indented(item: str, blanks: str, newline: str) -> str:
     return newline.join(blanks + line for line in item.split("\n"))
 
 
-def _row(record: Mapping[str, Any], indent: str) -> str:
+def _row(record: Mapping[str, Any] | str, indent: str) -> str:
+    if isinstance(record, str):
+        return f"- {_scalar(record)}"
     lines = [line for key, value in record.items() for line in _pair(key, value, indent)]
     return "- " + "\n  ".join(lines or ["{}"])
 
@@ -185,8 +189,16 @@ class _YamlFormat(Format):
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
     options: ClassVar[type[Struct]] = Nothing
-    bodies: ClassVar[Sequence[str]] = ("record",)
+    bodies: ClassVar[Sequence[str]] = ("record", "text")
     largest: ClassVar[int] = 64 << 20
+
+    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        try:
+            document = self.open(Text(textwrap.dedent(text), "utf-8"), None)
+        except Unreadable:
+            return ()
+        assert isinstance(document, _Yaml)
+        return document.pasted(seat)
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

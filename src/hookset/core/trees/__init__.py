@@ -1,5 +1,15 @@
 """Floor 2: a tree of bytes by path (folder, zip, overlay), safe paths, and text with its encoding kept."""
 
+from hookset.core.trees.archives import (
+    Limits,
+    NestedTree,
+    SlicedTree,
+    ZipTree,
+    is_archive,
+    look_inside,
+    open_archive,
+    open_zip,
+)
 from hookset.core.trees.content import Content, Inline, Member, digest_all, sha256_of
 from hookset.core.trees.folder import FolderTree
 from hookset.core.trees.globs import Glob, GlobMatch
@@ -8,7 +18,6 @@ from hookset.core.trees.paths import joined, unsafe_reason
 from hookset.core.trees.rezipped import Rezipped
 from hookset.core.trees.text import Text, decode, line_and_column
 from hookset.core.trees.tree import EmptyTree, Tree, spelled_otherwise
-from hookset.core.trees.zipped import Limits, ZipTree, open_zip
 
 __all__ = [
     "Content",
@@ -19,15 +28,20 @@ __all__ = [
     "Inline",
     "Limits",
     "Member",
+    "NestedTree",
     "Overlay",
     "Rezipped",
+    "SlicedTree",
     "Text",
     "Tree",
     "ZipTree",
     "decode",
     "digest_all",
+    "is_archive",
     "joined",
     "line_and_column",
+    "look_inside",
+    "open_archive",
     "open_zip",
     "sha256_of",
     "spelled_otherwise",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+import unicodedata
 
 __all__ = ["joined", "unsafe_reason"]
 
@@ -11,6 +12,8 @@ __all__ = ["joined", "unsafe_reason"]
 _DEVICES = frozenset(
     ["con", "prn", "aux", "nul", *(f"com{n}" for n in range(1, 10)), *(f"lpt{n}" for n in range(1, 10))]
 )
+# Marks that are not seen and turn the order of what follows around: `gpj.exe` shows as `exe.jpg`.
+_UNSEEN = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2064\u2066-\u2069\ufeff]")
 _FORBIDDEN = re.compile(r'[\x00-\x1f<>:"|?*]')
 
 
@@ -18,6 +21,16 @@ def unsafe_reason(path: str) -> str | None:
     """Why `path` may not be written below a map's top, on any builder's machine; None when it may."""
     if not path:
         return "an empty name"
+    if reason := _plain_reason(path):
+        return reason
+    if _UNSEEN.search(path):
+        return "a name with characters that are not seen"
+    if not path.isascii() and _plain_reason(unicodedata.normalize("NFKC", path)):
+        return "a name with characters that some systems take for dots, slashes or colons"
+    return None
+
+
+def _plain_reason(path: str) -> str | None:
     flat = path.replace("\\", "/")
     if flat.startswith("/"):
         return "an absolute path"

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 from typing import IO, BinaryIO, cast
 
 from hookset.core.model import CouldNotError
+from hookset.core.trees.archives import ZipTree
 from hookset.core.trees.content import Content
-from hookset.core.trees.zipped import ZipTree
 
 __all__ = ["Rezipped"]
 

@@ -2,6 +2,6 @@
 
 from hookset.core.formats._script.document import ScriptDocument, ScriptSelector, opened
 from hookset.core.formats._script.script import DEPTH, Function, Script, starred
-from hookset.core.formats._script.seats import ScriptSeat
+from hookset.core.formats._script.seats import ScriptSeat, held
 
-__all__ = ["DEPTH", "Function", "Script", "ScriptDocument", "ScriptSeat", "ScriptSelector", "opened", "starred"]
+__all__ = ["DEPTH", "Function", "Script", "ScriptDocument", "ScriptSeat", "ScriptSelector", "held", "opened", "starred"]

@@ -11,8 +11,8 @@ from msgspec import Struct
 from tree_sitter import Node
 
 from hookset.core.formats._script.script import Script
-from hookset.core.formats._script.seats import ScriptSeat, put
-from hookset.core.formats.base import Body, Document, Placement, Unreadable, Value
+from hookset.core.formats._script.seats import ScriptSeat, held, put
+from hookset.core.formats.base import Body, Document, Held, Placement, Unreadable, Value
 from hookset.core.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -137,6 +137,9 @@ class ScriptDocument(Document):
                 node = self.script.root.named_descendant_for_byte_range(byte, byte + 1)
                 spans[where] = (where, self.script.end(node) if node is not None else where)
         return spans
+
+    def held(self, seat: ScriptSeat) -> Iterator[Held]:
+        return held(self.script, seat)
 
     def put(self, seat: ScriptSeat, body: Body) -> Placement:
         return put(self.script, seat, body)

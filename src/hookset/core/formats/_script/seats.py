@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+import textwrap
+from collections.abc import Iterator
 from typing import Literal
 
 from msgspec import Struct
@@ -10,10 +12,10 @@ from tree_sitter import Node
 
 from hookset.core.formats._script.script import Function, Script
 from hookset.core.formats._writing import lead_of, written_lines
-from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, Misfit, NoSeat, Placement
+from hookset.core.formats.base import AlreadyThere, Body, Edit, Edits, Held, Misfit, NoSeat, Placement
 from hookset.core.trees import Text
 
-__all__ = ["ScriptSeat", "put"]
+__all__ = ["ScriptSeat", "held", "put"]
 
 
 class ScriptSeat(Struct, frozen=True, forbid_unknown_fields=True):
@@ -59,6 +61,25 @@ def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
     if (found := _standing(script, there, hook)) is not None:
         return AlreadyThere(script.start(found))
     return _placed(script, seat, function, there, body.text)
+
+
+def held(script: Script, seat: ScriptSeat) -> Iterator[Held]:
+    """The statements that stand where the seat's own do: those that make its call or import; or all of a function's.
+    Where there is no such function, those of the file, since a pasted text seldom shows the function around it."""
+    function = None
+    if seat.inside is not None:
+        name = seat.inside.removeprefix("function ").strip()
+        function = next((f for f in script.functions if f.name == name), None)
+    inside = script.root if function is None else script.body(function.node)
+    for node in script.statements(inside):
+        if seat.after is None or _is_landmark(script, node, seat):
+            start, end = script.start(node), script.end(node)
+            yield Held(start, end, Body(text=_dedented(script.text.string, start, end)))
+
+
+def _dedented(string: str, start: int, end: int) -> str:
+    """A statement without the blanks that all of its lines begin with."""
+    return textwrap.dedent(lead_of(string, start) + string[start:end]).strip()
 
 
 def _standing(script: Script, there: list[Node], hook: Script) -> Node | None:

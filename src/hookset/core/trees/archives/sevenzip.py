@@ -1,0 +1,107 @@
+"""7z archives, read by the package py7zr where that is installed."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import BinaryIO, cast
+
+from hookset.core.model import CouldNotError
+from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged, locked
+from hookset.core.trees.archives.sliced import SlicedTree
+
+__all__ = ["MAGIC", "open_sevenzip"]
+
+MAGIC = b"7z\xbc\xaf\x27\x1c"
+
+
+def open_sevenzip(file: Path, stream: BinaryIO, size: int, limits: Limits) -> SlicedTree:
+    """The archive as a tree. Its files are packed together, so that all of them are unpacked, into one temporary file
+    without a name. Raises CouldNotError."""
+    try:
+        import py7zr
+        from py7zr.exceptions import ArchiveError, PasswordRequired
+        from py7zr.io import Py7zIO, WriterFactory
+    except ImportError:
+        raise CouldNotError(
+            "is a 7z archive, which the package py7zr reads; it is not installed here",
+            where=str(file),
+            remedy="install it into the same environment: pip install py7zr; or unpack the archive into a folder, and"
+            " name that",
+        ) from None
+
+    class Writer(Py7zIO):
+        """Appends to the one file, and stops at what the archive's list had said."""
+
+        def __init__(self, name: str, most: int) -> None:
+            self.start = target.tell()
+            self.name = name
+            self.most = most
+            self.written = 0
+
+        def write(self, data: bytes | bytearray) -> int:
+            self.written += len(data)
+            if self.written > self.most:
+                raise damaged(file, "7z", "more of it than its list says", self.name)
+            target.write(data)
+            slices[self.name] = (self.start, self.written)
+            return len(data)
+
+        def read(self, size: int | None = None) -> bytes:  # noqa: ARG002
+            return b""
+
+        def seek(self, offset: int, whence: int = 0) -> int:  # noqa: ARG002
+            return 0
+
+        def flush(self) -> None:
+            pass
+
+        def size(self) -> int:
+            return self.written
+
+    class Writers(WriterFactory):
+        def create(self, filename: str) -> Writer:
+            name = _stored(filename)
+            slices[name] = (target.tell(), 0)
+            return Writer(name, files[name].size if name in files else 0)
+
+    target = cast(BinaryIO, tempfile.TemporaryFile())  # noqa: SIM115 - it lives as long as the tree
+    slices: dict[str, tuple[int, int]] = {}
+    files: dict[str, Listed] = {}
+    stream.seek(0)
+    try:
+        with py7zr.SevenZipFile(stream) as archive:
+            if archive.needs_password():
+                raise locked(file, "its members are encrypted")
+            files |= judged(file, _listed(archive), limits)
+            total = sum(member.size for member in files.values())
+            if limits.too_dense(size, total):
+                judged(file, [Listed(name=file.stem or "content", size=total, packed=size)], limits)
+            archive.extractall(factory=Writers())
+    except PasswordRequired as error:
+        raise locked(file, "its members are encrypted") from error
+    except CouldNotError:
+        raise
+    except (ArchiveError, OSError, EOFError, ValueError, MemoryError) as error:
+        raise damaged(file, "7z", str(error) or type(error).__name__) from error
+    target.flush()
+    lacking = next((path for path, member in files.items() if slices.get(path, (0, 0))[1] != member.size), None)
+    if lacking is not None:
+        raise damaged(file, "7z", "it ends too early", lacking)
+    return SlicedTree(file, target, {path: slices.get(path, (0, 0)) for path in files})
+
+
+def _stored(filename: str) -> str:
+    return filename.replace("\\", "/")
+
+
+def _listed(archive: object) -> Iterator[Listed]:
+    for info in archive.list():  # type: ignore[attr-defined]
+        reason = "a link" if info.is_symlink else "" if info.is_file or info.is_directory else "not a file"
+        yield Listed(
+            name=info.filename + ("/" if info.is_directory else ""),
+            size=info.uncompressed or 0,
+            folder=info.is_directory,
+            reason=reason,
+        )
