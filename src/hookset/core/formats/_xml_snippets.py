@@ -67,9 +67,10 @@ def elements_in(text: str, path: str, parser: Any) -> Iterator[Held]:
         yield Held(one.start - len(opening), one.end - len(opening), one.body)
 
 
-def attributes_in(text: str) -> Iterator[Held]:
-    """Attributes, alone or in a start tag."""
-    body = re.sub(r"^\s*<[\w.:-]+|/?>\s*$", "", text)
+def attributes_in(text: str, path: str) -> Iterator[Held]:
+    """Attributes, alone or in a start tag of the element that `path` leads to."""
+    name = re.search(r"([A-Za-z_][\w.:-]*)(?:\[[^\[\]]*\])*$", path)
+    body = re.sub(rf"^\s*<{re.escape(name[1])}(?=\s)|/?>\s*$", "", text) if name is not None else text
     if not _PAIR.sub("", body).strip():
         offset = text.index(body) if body else 0
         for pair in _PAIR.finditer(body):

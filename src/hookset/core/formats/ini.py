@@ -129,7 +129,7 @@ class _Ini(Document):
         if seat.section is None:
             string = self.text.string
             starts = [string.rfind("\n", 0, section.start) + 1 for section in self.sections]
-            for start, end in zip(starts, [*starts[1:], len(string)], strict=True):
+            for start, end in zip(starts, [*starts, len(string)][1:], strict=True):
                 yield Held(start, end, Body(text=string[start:end].strip() + "\n"))
             return
         for pair in self.pairs:

@@ -211,6 +211,8 @@ def key_spans(text: Text) -> dict[str, int]:
 def written(value: Any) -> str:
     """A value as TOML, on one line."""
     if isinstance(value, str):
+        if '"' in value and "'" not in value and value.isprintable():
+            return f"'{value}'"
         # What JSON escapes in a string, TOML's basic strings escape alike; DEL is the one exception.
         return json.dumps(value, ensure_ascii=False).replace("\x7f", "\\u007f")
     if isinstance(value, bool):

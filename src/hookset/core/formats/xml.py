@@ -306,7 +306,7 @@ class _XmlFormat(Format):
 
     def pasted(self, seat: XmlSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         if seat.on is not None:
-            return tuple(attributes_in(text))
+            return tuple(attributes_in(text, seat.on))
         return tuple(elements_in(text, seat.into or "", _parser()))
 
     def blank(self, seat: XmlSeat) -> str:

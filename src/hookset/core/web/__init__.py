@@ -7,6 +7,7 @@ from hookset.core.web.facts import FileFacts
 from hookset.core.web.index import Index
 from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
+from hookset.core.web.reading import read_file
 from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve_all
 from hookset.core.web.shipped import listed_paths
 from hookset.core.web.stocking import particulars, rooted, stock_rows
@@ -34,6 +35,7 @@ __all__ = [
     "listed_paths",
     "particulars",
     "reach_of",
+    "read_file",
     "resolve_all",
     "rooted",
     "spots",

@@ -1,0 +1,8 @@
+"""Floor 12: drafting: a hook sheet for a pack that came without one, from its notes and from what is in it."""
+
+from hookset.core.drafting.draft import Draft, Reason
+from hookset.core.drafting.drafting import drafted
+from hookset.core.drafting.sheet import sheet_text
+from hookset.core.drafting.site import Site
+
+__all__ = ["Draft", "Reason", "Site", "drafted", "sheet_text"]

@@ -1,0 +1,29 @@
+"""What all forms of notes are read into."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+__all__ = ["Line", "Notes"]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    """One line of notes."""
+
+    number: int
+    """From one, as an editor counts in the file; for PDF as its pages are read."""
+    text: str
+    code: bool = False
+    """Marked as something to copy: a fence, an indented block, `<pre>`, a typewriter face."""
+    heading: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Notes:
+    """One file of notes."""
+
+    path: str
+    lines: tuple[Line, ...]
+    cut: bool = False
+    """Longer than notes are; the rest was not read."""

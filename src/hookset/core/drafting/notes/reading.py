@@ -1,0 +1,92 @@
+"""Which files of a pack are notes, and their lines."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator
+from pathlib import PurePosixPath
+
+from hookset.core.drafting.notes import html, markdown, pdf, rtf
+from hookset.core.drafting.notes.line import Line, Notes
+from hookset.core.trees import Tree
+
+__all__ = ["is_licence", "is_notes", "read_notes"]
+
+_MOST = 1 << 20
+"""Bytes of notes that are read: nobody wrote more, and what is longer is there to keep a reader busy."""
+_LONGEST = 4000
+"""Characters of a line that are looked at."""
+_ENDINGS = frozenset(
+    ["", ".txt", ".md", ".markdown", ".rst", ".htm", ".html", ".rtf", ".pdf", ".nfo", ".diz", ".1st", ".text"]
+)
+_CALLED = re.compile(
+    r"read.?me|install|how.?to|notes?\b|instruction|manual|guide|help|changelog|credits|setup|usage|about|info"
+    r"|lies.?mich|anleitung|hinweise|einbau|lisez|notice|leggimi|leeme|instruc",
+    re.IGNORECASE,
+)
+_LICENCE = re.compile(r"licen[cs]e|lizenz|copying|copyright|unlicense", re.IGNORECASE)
+
+
+def is_licence(path: str) -> bool:
+    """Whether a file is called like a licence."""
+    place = PurePosixPath(path)
+    return bool(_LICENCE.search(place.stem)) and place.suffix.lower() in _ENDINGS
+
+
+def is_notes(path: str) -> bool:
+    """Whether a file is notes, by its name and ending: any document at the top, and those further down that are called
+    so."""
+    place = PurePosixPath(path)
+    if place.suffix.lower() not in _ENDINGS or is_licence(path):
+        return False
+    if not place.suffix and not _CALLED.search(place.name):
+        return False
+    if place.suffix.lower() == ".txt" and place.stem.lower() == "manifest":
+        return False
+    return len(place.parts) == 1 or bool(_CALLED.search(place.stem))
+
+
+def read_notes(tree: Tree, paths: tuple[str, ...]) -> tuple[Notes, ...]:
+    """The notes among these files, those nearest to the top first."""
+    found = []
+    for path in sorted(paths, key=lambda path: (path.count("/"), path)):
+        with tree.open(path) as stream:
+            data = stream.read(_MOST + 1)
+        cut = len(data) > _MOST
+        # A document that is cut off is none: of those, all or nothing is read.
+        if cut and data[:4] == b"%PDF":
+            found.append(Notes(path, (), cut=True))
+        else:
+            found.append(Notes(path, tuple(_shortened(_lines(data[:_MOST]))), cut))
+    return tuple(found)
+
+
+def _lines(data: bytes) -> Iterator[Line]:
+    if data.startswith(b"%PDF"):
+        return pdf.lines_of(data)
+    if data.startswith(b"{\\rtf"):
+        return rtf.lines_of(data)
+    text = _decoded(data)
+    page = re.match(r"\s*(?:<!doctype html|<html|<head|<body|<h\d)", text, re.IGNORECASE)
+    reader: Callable[[str], Iterator[Line]] = html.lines_of if page else markdown.lines_of
+    return reader(text)
+
+
+def _shortened(lines: Iterator[Line]) -> Iterator[Line]:
+    for line in lines:
+        text = line.text.replace("\u00a0", " ").replace("\u200b", "").replace("\ufeff", "")
+        yield Line(line.number, text[:_LONGEST], line.code, line.heading)
+
+
+def _decoded(data: bytes) -> str:
+    """As text, whatever it is: notes are read by people, who see past a wrong letter."""
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        text = data.decode("utf-16", "replace")
+    else:
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError as error:
+            # A file that was cut off may end within a letter.
+            whole = error.start >= len(data) - 3
+            text = data[: error.start].decode("utf-8-sig") if whole else data.decode("cp1252", "replace")
+    return text.replace("\0", "")

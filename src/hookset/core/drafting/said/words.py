@@ -1,0 +1,73 @@
+"""The words of notes in several languages, from `words.toml`, and what mends what word processors do to code."""
+
+from __future__ import annotations
+
+import functools
+import re
+import textwrap
+import tomllib
+from collections.abc import Iterator
+from importlib import resources
+from typing import Any
+
+__all__ = ["concepts", "languages_said", "mends", "words"]
+
+_QUOTES = str.maketrans({"“": '"', "”": '"', "„": '"', "«": '"', "»": '"', "‘": "'", "’": "'", "‚": "'", "–": "-", "—": "-", "…": "...", "\u00a0": " "})  # fmt: skip
+
+
+@functools.cache
+def words() -> dict[str, Any]:
+    """The whole table."""
+    return tomllib.loads((resources.files(__package__) / "words.toml").read_text(encoding="utf-8"))
+
+
+@functools.cache
+def _patterns(table: str) -> tuple[tuple[str, re.Pattern[str]], ...]:
+    return tuple((name, re.compile(rf"(?<![\w-])(?:{source})(?!\w)")) for name, source in words()[table].items())
+
+
+@functools.lru_cache(maxsize=4096)
+def concepts(text: str) -> frozenset[str]:
+    """What the words of a text mean, whatever its language; words that have no meaning to us as they are, without the
+    endings of English plurals."""
+    lower = text.lower()
+    known = {name for name, pattern in _patterns("concepts") if pattern.search(lower)}
+    others = {word.removesuffix("s") for word in re.findall(r"[a-zäöüß]{4,}", lower)}
+    return frozenset(known | others)
+
+
+def languages_said(text: str) -> tuple[str, ...]:
+    """The languages that a text names, by their codes, the last one said last."""
+    lower = text.lower()
+    found = [
+        (match.start(), name) for name, source in words()["languages"].items() for match in re.finditer(source, lower)
+    ]
+    return tuple(reversed(dict.fromkeys(name for _, name in sorted(found, reverse=True))))
+
+
+def mends(text: str) -> Iterator[tuple[str, str]]:
+    """The text as it was meant to be, by and by: (text, what had to be mended)."""
+    plain = textwrap.dedent(text.expandtabs(4) if "\t" not in text.strip() else text).strip("\n")
+    yield plain, ""
+    straight = plain.translate(_QUOTES)
+    if straight != plain:
+        yield straight, "typographic quotes made plain"
+    commas = re.sub(r"([}\]\"\w])(\s*\n\s*)(?=[{\"])", r"\1,\2", re.sub(r",(\s*[}\]])", r"\1", straight))
+    if commas != straight:
+        yield commas, "commas put right"
+    listed = _indented(straight)
+    if listed != straight:
+        yield listed, "lost indentation put back"
+    bare = "\n".join(re.sub(r"^\s*(?:[-*•+>]|\d+[.)])\s+", "", line) for line in straight.split("\n"))
+    if bare != straight:
+        yield bare, ""
+        if (listed := _indented(bare)) != bare:
+            yield listed, "lost indentation put back"
+
+
+def _indented(text: str) -> str:
+    """Keys below a `- key: value` that have lost their indentation."""
+    lines = text.split("\n")
+    if not lines[0].startswith("- ") or any(line.startswith((" ", "\t")) for line in lines):
+        return text
+    return "\n".join(line if line.startswith("- ") else f"  {line}" for line in lines)

@@ -1,0 +1,71 @@
+"""A draft tried on: the map as it would be with it, in memory, and what is still missing then."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from hookset.core.drafting.site import Site
+from hookset.core.install.planned.choices import Choices
+from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookState, PackPlan, Stop
+from hookset.core.install.setting_in.bringing import bring
+from hookset.core.packs import Pack
+from hookset.core.project import Ledger
+from hookset.core.trees import Content, Inline, Overlay
+from hookset.core.web import Index, Reach, Resolution, Web, collect, reach_of, resolve_all
+
+__all__ = ["Tried", "tried"]
+
+
+@dataclass(frozen=True)
+class Tried:
+    """What came of it."""
+
+    web: Web
+    index: Index
+    reach: Reach
+    missing: tuple[Resolution, ...]
+    """References that are missing now and were not before."""
+    stops: tuple[Stop, ...]
+    plan: PackPlan
+    targets: frozenset[str]
+    """Files that the pack would bring."""
+    changed: frozenset[str]
+    """Files of the map that it would change."""
+
+
+def tried(site: Site, pack: Pack) -> Tried:
+    """Set the pack in, on a desk of its own."""
+    base = Overlay(site.tree, _seats_alone(site))
+    desk = Desk(
+        layout=site.layout,
+        stock=site.stock,
+        root=Path(site.folder),
+        base=base,
+        choices=Choices(other_bytes="mine"),
+        before=Ledger(),
+        ledger=Ledger(),
+        now="",
+    )
+    bring(desk, pack, dict.fromkeys((pack.name,), ""))
+    web = collect(desk.tree, site.layout, site.stock)
+    index = Index(web)
+    reach = reach_of(web, index)
+    resolutions = resolve_all(web, index, reach)
+    before = {(r.reference.kind, r.reference.name, r.reference.path) for r in _missing_now(site)}
+    fresh = tuple(
+        one for one in resolutions.missing if (one.reference.kind, one.reference.name, one.reference.path) not in before
+    )
+    plan = desk.packs[0]
+    changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
+    return Tried(web, index, reach, fresh, tuple(desk.stops), plan, frozenset(pack.targets), changed)
+
+
+def _seats_alone(site: Site) -> dict[str, Content | None]:
+    """Files that hold nothing but seats, where the map has none."""
+    return {spot.path: Inline(spot.text.string.encode()) for spot in reversed(site.spots) if spot.blank}
+
+
+def _missing_now(site: Site) -> tuple[Resolution, ...]:
+    return resolve_all(site.web, site.index, reach_of(site.web, site.index)).missing

@@ -1,0 +1,133 @@
+"""Packs as people publish them, each with the hook sheet that a person wrote for it; and how near a draft comes."""
+
+from __future__ import annotations
+
+import json
+import tomllib
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+import msgspec
+
+from hookset.core.drafting import Draft, Site, drafted
+from hookset.core.layouts import shipped_layout
+from hookset.core.packs import HookSheet, open_pack, with_sheet
+from hookset.core.project import read_stock
+from hookset.core.trees import FolderTree
+
+FOLDER = Path(__file__).parent / "published"
+_DATA = Path(__file__).parents[1] / "src" / "hookset" / "demo" / "data"
+
+
+@dataclass(frozen=True)
+class Score:
+    """What of a draft is right, by what a person found. Names are for people to read."""
+
+    files_right: int
+    files_wrong: tuple[str, ...]
+    files_lacking: tuple[str, ...]
+    right: int
+    wrong_sure: tuple[str, ...]
+    wrong_unsure: tuple[str, ...]
+    lacking: tuple[str, ...]
+    seats_right: int
+    """Entries whose words are right, with the right seat or not, are `seats_of`."""
+    seats_of: int
+
+
+def names() -> list[str]:
+    return sorted(folder.name for folder in FOLDER.iterdir() if (folder / "right.toml").is_file())
+
+
+def site_for(layout: str) -> Site:
+    """The demo's map of a layout, with a bridge at hand."""
+    folder = _DATA / ("brackwater" if layout == "split-lua" else layout)
+    stock = read_stock([_DATA / "base.stock.json"] if layout == "split-lua" else [])
+    return Site(shipped_layout(layout), FolderTree(folder), stock, ("lift-bridge",), folder.name)
+
+
+def right_sheet(name: str) -> HookSheet:
+    return msgspec.convert(tomllib.loads((FOLDER / name / "right.toml").read_text(encoding="utf-8")), HookSheet)
+
+
+def draft_of(name: str) -> Draft:
+    return drafted(site_for(right_sheet(name).pack.layouts[0]), open_pack(FOLDER / name / "pack"))
+
+
+def score(name: str, draft: Draft) -> Score:
+    right = right_sheet(name)
+    pack = open_pack(FOLDER / name / "pack")
+    right_files = set(with_sheet(pack, _only_files(right), "right").targets.items())
+    files = set(with_sheet(pack, _only_files(draft.sheet), "draft").targets.items())
+    wanted = list(_units(right))
+    found = [(unit, draft.reason("hook", index).sure) for index, hook in enumerate(draft.sheet.hook) for unit in _units_of(hook)]
+    left = list(wanted)
+    good, wrong_sure, wrong_unsure = 0, [], []
+    for unit, sure in found:
+        if unit in left:
+            left.remove(unit)
+            good += 1
+        else:
+            (wrong_sure if sure else wrong_unsure).append(_shown(unit))
+    bodies = [unit[1:] for unit in wanted]
+    same_body = [unit for unit, _ in found if unit[1:] in bodies]
+    return Score(
+        len(files & right_files),
+        tuple(sorted(f"{path} -> {target}" for target, path in files - right_files)),
+        tuple(sorted(f"{path} -> {target}" for target, path in right_files - files)),
+        good,
+        tuple(wrong_sure),
+        tuple(wrong_unsure),
+        tuple(_shown(unit) for unit in left),
+        sum(unit in wanted for unit in same_body),
+        len(same_body),
+    )
+
+
+def _only_files(sheet: HookSheet) -> bytes:
+    rows = "".join(f"[[files]]\nfrom = {json.dumps(f.from_)}\nto = {json.dumps(f.to)}\n" for f in sheet.files)
+    return f'[pack]\nname = "x"\nversion = "1"\n{rows}'.encode()
+
+
+Unit = tuple[str, str, str, str]
+
+
+def _units(sheet: HookSheet) -> Iterator[Unit]:
+    for hook in sheet.hook:
+        yield from _units_of(hook)
+
+
+def _units_of(hook: Any) -> Iterator[Unit]:
+    """(seat with what it goes by, language, the entry, its condition): one for each key of what sets single keys."""
+    seat = hook.seat + (json.dumps(hook.at, sort_keys=True) if hook.at else "")
+    when = json.dumps(msgspec.to_builtins(hook.when), sort_keys=True) if hook.when else ""
+    for variant, body in (hook.each or {"": hook.record if hook.record is not None else hook.text}).items():
+        if isinstance(body, Mapping) and (hook.each or hook.seat in ("scripts", "moments", "options", "noises", "on-object", "node-itself")):
+            for key, value in body.items():
+                yield seat, variant, json.dumps({key: _plain(value)}, sort_keys=True), when
+        elif isinstance(body, Mapping):
+            yield seat, variant, json.dumps(_plain(body), sort_keys=True), when
+        else:
+            yield seat, variant, "".join(str(body).split()).rstrip(";"), when
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, Mapping):
+        return {key: _plain(inner) for key, inner in value.items()}
+    if isinstance(value, list | tuple):
+        return [_plain(inner) for inner in value]
+    return str(float(value)) if isinstance(value, int | float) or _number(value) else value
+
+
+def _number(value: str) -> bool:
+    try:
+        float(value)
+    except ValueError:
+        return False
+    return True
+
+
+def _shown(unit: Unit) -> str:
+    return " ".join(part for part in unit if part)[:160]

@@ -1,0 +1,2 @@
+-- The glow around the lamps, drawn by each player.
+return {}
