@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import tomllib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
@@ -37,6 +38,15 @@ class Score:
     seats_of: int
 
 
+_IN_THE_DEMO = {"fog-bell": "fog_bell_v0.4", "heronry": "Heronry 1.0", "silt": "silt-0.9-final"}
+
+
+def folder_of(name: str) -> Path:
+    """The pack itself: those that the demo has are there."""
+    shared = _IN_THE_DEMO.get(name)
+    return _DATA / "published" / shared if shared else FOLDER / name / "pack"
+
+
 def names() -> list[str]:
     return sorted(folder.name for folder in FOLDER.iterdir() if (folder / "right.toml").is_file())
 
@@ -53,18 +63,24 @@ def right_sheet(name: str) -> HookSheet:
 
 
 def draft_of(name: str) -> Draft:
-    return drafted(site_for(right_sheet(name).pack.layouts[0]), open_pack(FOLDER / name / "pack"))
+    return drafted(site_for(right_sheet(name).pack.layouts[0]), open_pack(folder_of(name)))
 
 
 def score(name: str, draft: Draft) -> Score:
     right = right_sheet(name)
-    pack = open_pack(FOLDER / name / "pack")
+    pack = open_pack(folder_of(name))
     right_files = set(with_sheet(pack, _only_files(right), "right").targets.items())
     files = set(with_sheet(pack, _only_files(draft.sheet), "draft").targets.items())
     wanted = list(_units(right))
-    found = [(unit, draft.reason("hook", index).sure) for index, hook in enumerate(draft.sheet.hook) for unit in _units_of(hook)]
+    found = [
+        (unit, draft.reason("hook", index).sure)
+        for index, hook in enumerate(draft.sheet.hook)
+        for unit in _units_of(hook)
+    ]
     left = list(wanted)
-    good, wrong_sure, wrong_unsure = 0, [], []
+    good = 0
+    wrong_sure: list[str] = []
+    wrong_unsure: list[str] = []
     for unit, sure in found:
         if unit in left:
             left.remove(unit)
@@ -104,13 +120,16 @@ def _units_of(hook: Any) -> Iterator[Unit]:
     seat = hook.seat + (json.dumps(hook.at, sort_keys=True) if hook.at else "")
     when = json.dumps(msgspec.to_builtins(hook.when), sort_keys=True) if hook.when else ""
     for variant, body in (hook.each or {"": hook.record if hook.record is not None else hook.text}).items():
-        if isinstance(body, Mapping) and (hook.each or hook.seat in ("scripts", "moments", "options", "noises", "on-object", "node-itself")):
+        if isinstance(body, Mapping) and (
+            hook.each or hook.seat in ("scripts", "moments", "options", "noises", "on-object", "node-itself")
+        ):
             for key, value in body.items():
                 yield seat, variant, json.dumps({key: _plain(value)}, sort_keys=True), when
         elif isinstance(body, Mapping):
             yield seat, variant, json.dumps(_plain(body), sort_keys=True), when
         else:
-            yield seat, variant, "".join(str(body).split()).rstrip(";"), when
+            text = re.sub(r"""require\s*(["'][^"']*["'])""", r"require(\1)", str(body))
+            yield seat, variant, "".join(text.split()).rstrip(";"), when
 
 
 def _plain(value: Any) -> Any:

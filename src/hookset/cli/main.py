@@ -20,8 +20,8 @@ if TYPE_CHECKING:
 __all__ = ["Exit", "cli", "main", "run"]
 
 _ORDER = (
-    "demo", "start", "inspect", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo", "rename",
-    "list", "credits", "build", "trial", "layout", "stock",
+    "demo", "start", "inspect", "draft", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo",
+    "rename", "list", "credits", "build", "trial", "layout", "stock",
 )  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from hookset.core.build.archive import zip_tree
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.trees import FolderTree
 
-__all__ = ["MAPS", "PACKS", "lay_out"]
+__all__ = ["MAPS", "PACKS", "PUBLISHED", "lay_out"]
 
 PACKS = (
     "cable-ferry",
@@ -24,12 +24,15 @@ PACKS = (
     "regatta",
     "silt",
 )
+PUBLISHED = ("Heronry 1.0", "fog_bell_v0.4", "silt-0.9-final")
+"""Packs as their authors put them up: a zip, notes, and no hook sheet."""
 MAPS = {"basin": "scene-graph", "shore": "type-table", "course": "numbered-marks"}
 """Further maps of the scenario, each of another layout, by what their folder is called."""
 
 
 def lay_out(folder: Path) -> None:
-    """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three further maps of
+    """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three
+    of them with no more than notes, three further maps of
     the scenario, and the picture and the sound of somebody's own market stall.
 
     Raises RefusedError when something is there already.
@@ -53,6 +56,10 @@ def lay_out(folder: Path) -> None:
             for pack in PACKS:
                 tree = FolderTree(source / "packs" / pack)
                 zip_tree(tree, tree.paths(), folder / "packs" / f"{pack}.zip")
+            (folder / "published").mkdir()
+            for pack in PUBLISHED:
+                tree = FolderTree(source / "published" / pack)
+                zip_tree(tree, tree.paths(), folder / "published" / f"{pack}.zip")
     except OSError as error:
         raise CouldNotError(
             f"the demo could not be laid out: {error.strerror or error}",

@@ -9,9 +9,9 @@ import click
 
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.choosing import by_hand_options, choices_of, choosing_options
+from hookset.cli.drafts import opened_packs
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.install import plan_upgrade
-from hookset.core.packs import open_pack
 
 __all__ = ["command"]
 
@@ -21,10 +21,13 @@ __all__ = ["command"]
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @by_hand_options
 @choosing_options
+@click.option("--as-drafted", is_flag=True, help="Go on with the draft for a pack that came without a hook sheet.")
 @click.option("--anyway", is_flag=True, help="Go on although needs are not met or references would be missing.")
 @json_option
 @pass_run
-def command(run: Run, /, packs: tuple[Path, ...], preview: bool, anyway: bool, as_json: bool, **chosen: Any) -> int:
+def command(
+    run: Run, /, packs: tuple[Path, ...], preview: bool, as_drafted: bool, anyway: bool, as_json: bool, **chosen: Any
+) -> int:
     """Put another version of a pack in the stead of the one that is set.
 
     What is new comes in, what is dropped goes out, and what you have changed since is carried over; where you and the
@@ -35,7 +38,7 @@ def command(run: Run, /, packs: tuple[Path, ...], preview: bool, anyway: bool, a
     Example, in the demo's map, with lamp-row 1.0.0 set in:
         hookset upgrade ../packs/lamp-row-2.0.0.zip --preview
     """
-    opened = [open_pack(pack) for pack in packs]
+    opened = opened_packs(run, packs, as_drafted, as_json)
     task = Task(
         action="upgrade",
         plan=lambda project, ledger, data, choices, now: plan_upgrade(project, ledger, data, opened, choices, now),

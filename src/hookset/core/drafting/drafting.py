@@ -126,20 +126,20 @@ def _finished(
         sheet=sheet,
         reasons=reasons,
         left=have.placing.left,
-        decide=tuple(_to_decide(site, have, last, heads)),
+        decide=tuple(_to_decide(site, have, last, heads, [blank.into for blank, _ in blanks])),
         notes=tuple(one.path for one in have.notes),
         heads=heads,
     )
 
 
-def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str]) -> Iterator[str]:
+def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], blanks: Sequence[str]) -> Iterator[str]:
     """What is left for the builder."""
     if "license" not in heads:
         yield "no licence was found: ask the author before you publish the map"
     for one in have.placing.left:
         if not one.sure:
             yield f"{one.path} stays out ({one.why}); say where it goes, if the map needs it"
-    for name, where in unknown_files(site, have.notes, tuple(have.sorts)):
+    for name, where in unknown_files(site, have.notes, (*have.sorts, *blanks)):
         yield f"{where} names {name}, which is neither in the pack nor in the map"
     for stop in last.stops:
         yield stop.what

@@ -63,7 +63,8 @@ def _entry(table: str, entry: Any) -> Iterator[str]:
     for header, values in below:
         yield f"[{header}]"
         for key, value in values.items():
-            yield f"{written(key) if not key.isidentifier() else key} = {_block(value) if isinstance(value, str) and chr(10) in value else written(value)}"  # fmt: skip
+            name = key if key.isidentifier() else written(key)
+            yield f"{name} = {_block(value) if isinstance(value, str) and chr(10) in value else written(value)}"
 
 
 def _tables(header: str, each: Mapping[str, Any]) -> list[tuple[str, Mapping[str, Any]]]:

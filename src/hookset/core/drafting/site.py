@@ -69,6 +69,12 @@ class Site:
         return Index(self.web)
 
     @cached_property
+    def of_paths(self) -> frozenset[str]:
+        """Kinds whose names are paths, or are made of them."""
+        defines = (define for rule in self.layout.reads for define in rule.defines)
+        return self.layout.path_kinds | {define.kind for define in defines if "path" in define.name.fields}
+
+    @cached_property
     def folders(self) -> dict[str, str]:
         """Folders of the map and of the layout: folded → as they are written."""
         found: dict[str, str] = {}

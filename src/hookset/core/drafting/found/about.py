@@ -14,12 +14,20 @@ from hookset.core.drafting.said.words import words
 
 __all__ = ["About", "about", "name_of"]
 
-_VERSION_IN_NAME = re.compile(r"[-_ .]*\bv?(?P<version>\d+(?:[. ]\d+){1,3}|(?<=v)\d+)(?:[-_ ]?(?:final|fixed?|release|beta|alpha|rc\d*))*\b|[-_ ]+v(?P<only>\d+)\b", re.IGNORECASE)  # fmt: skip
-_NOISE_IN_NAME = re.compile(r"[-_ ]*(?:\(\d+\)|\bfinal\b|\bfixed?\b|\bnew\b|\bcopy\b|\brelease\b|\bmaster\b|\bmain\b)", re.IGNORECASE)  # fmt: skip
+_VERSION_IN_NAME = re.compile(
+    r"[-_ .]*\bv?(?P<version>\d+(?:[. ]\d+){1,3}|(?<=v)\d+)(?:[-_ ]?(?:final|fixed?|release|beta|alpha|rc\d*))*\b"
+    r"|[-_ ]+v(?P<only>\d+)\b",
+    re.IGNORECASE,
+)
+_NOISE_IN_NAME = re.compile(r"[-_ ]*(?:\(\d+\)|\b(?:final|fixed?|new|copy|release|master|main)\b)", re.IGNORECASE)
 _HOME = re.compile(r"https?://[^\s<>\"')\]]+")
 _ANY_NAME = frozenset(
     ["pack", "mod", "map", "content", "files", "download", "archive", "new-folder", "data", "release", "src"]
 )
+_BEHIND = re.compile(
+    r"\s+[-–—|]\s+|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", re.IGNORECASE
+)
+"""What is said behind the name of an author."""
 _FIRST = 30
 """Lines at the top of notes in which their author tells of himself."""
 
@@ -100,10 +108,12 @@ def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]
     found = _licence(top, licences)
     if found is not None:
         cites["license"] = found[1]
-    home = next(((m.group().rstrip(".,"), _at(path, line)) for path, line in top if (m := _HOME.search(line.text)) and "creativecommons" not in m.group()), None)  # fmt: skip
+    links = ((match.group(), path, line) for path, line in top if (match := _HOME.search(line.text)) is not None)
+    home = next((one for one in links if "creativecommons" not in one[0]), None)
     if home is not None:
-        cites["home"] = home[1]
-    return About(name, _valid(version), title, authors, found[0] if found else "", home[0] if home else "", cites)
+        cites["home"] = _at(*home[1:])
+    link = home[0].rstrip(".,") if home is not None else ""
+    return About(name, _valid(version), title, authors, found[0] if found else "", link, cites)
 
 
 def _at(path: str, line: Line) -> str:
@@ -132,7 +142,7 @@ def _authors(text: str) -> Iterator[str]:
         match = re.search(source, plain, re.IGNORECASE if "[:=]" in source or "copyright" in source else 0)
         if match is None:
             continue
-        who = re.split(r"\s+[-–—|]\s+|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", match["who"], maxsplit=1, flags=re.IGNORECASE)[0]  # fmt: skip
+        who = _BEHIND.split(match["who"], maxsplit=1)[0]
         names = [name.strip(" .,;-") for name in re.split(r"\s*,\s*|\s+(?:and|und|et)\s+", who)]
         kept = [
             name for name in names if name and len(name.split()) <= 6 and not re.match(r"(?i)the game|hand\b", name)
@@ -150,7 +160,8 @@ def _licence(top: Sequence[tuple[str, Line]], files: Sequence[tuple[str, str]]) 
     said = [(path, line) for path, line in top if (ids := _ids(line.text))]
     if said:
         path, line = said[0]
-        return " OR ".join(_ids(line.text)) if re.search(r"\bor\b|\boder\b", line.text, re.IGNORECASE) else _ids(line.text)[0], _at(path, line)  # fmt: skip
+        either = re.search(r"\bor\b|\boder\b", line.text, re.IGNORECASE)
+        return " OR ".join(_ids(line.text)) if either else _ids(line.text)[0], _at(path, line)
     for path, text in files:
         if ids := _ids(text[:3000]):
             return ids[0], f"{path}:1"

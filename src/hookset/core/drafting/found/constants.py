@@ -22,7 +22,11 @@ _ASSIGNED = re.compile(
 )
 _COMMENT = re.compile(r"\s*(?:--+|//+|#+|;+)\s*(?P<text>.+?)\s*$")
 _RANGE = re.compile(r"(?P<low>-?\d+(?:\.\d+)?)\s*(?:\.\.+|–|-|to|bis|and|und)\s*(?P<high>-?\d+(?:\.\d+)?)")
-_UNIT = re.compile(r"\b(?P<unit>seconds?|sekunden|secs?|minutes?|minuten|hours?|stunden|metres?|meters?|coins|kg|km/h|m/s|degrees|grad|percent|ms|m|s|h|%)(?!\w)", re.IGNORECASE)  # fmt: skip
+_UNIT = re.compile(
+    r"\b(?P<unit>seconds?|sekunden|secs?|minutes?|minuten|hours?|stunden|metres?|meters?|coins|kg|km/h|m/s|degrees|grad"
+    r"|percent|ms|m|s|h|%)(?!\w)",
+    re.IGNORECASE,
+)
 _TOP = 60
 """Lines of a script in which its constants are."""
 
@@ -62,7 +66,7 @@ def constants_in(site: Site, scripts: Mapping[str, str], notes: Sequence[Notes])
 def _setting(name: str, target: str, match: re.Match[str], says: str, span: re.Match[str] | None) -> SettingEntry:
     value, kind = _typed(match["value"])
     unit = _UNIT.search(says)
-    bounds = (float(span["low"]), float(span["high"])) if span is not None and kind in ("int", "float") else None
+    bounds = (_typed(span["low"])[0], _typed(span["high"])[0]) if span is not None and kind != "bool" else None
     if bounds is not None and not bounds[0] <= value <= bounds[1]:
         bounds = None
     return SettingEntry(

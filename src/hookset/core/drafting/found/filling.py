@@ -60,7 +60,7 @@ def filled_in(
     for word, places in _by_word(seated).items():
         if word not in ids:
             fills.words[word] = _fill(site, word, places, known, fills)
-    fills.words |= {word: fill for word, fill in ids.items()}
+    fills.words |= ids
     filled = [_filled(site, one, known, ids, fills) for place, one in enumerate(seated) if place not in fills.listed]
     return (
         filled,
@@ -93,7 +93,7 @@ def _mapped(value: Any, change: Mapping[str, str]) -> Any:
 
 
 def _replaced(text: str, change: Mapping[str, str]) -> str:
-    for old, new in change.items():
+    for old, new in sorted(change.items(), key=lambda one: -len(one[0])):
         text = text.replace(old, new)
     return text
 

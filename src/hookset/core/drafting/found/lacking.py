@@ -5,8 +5,10 @@ from __future__ import annotations
 
 import posixpath
 import re
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from rapidfuzz import fuzz
 
@@ -20,6 +22,8 @@ from hookset.core.model import Reference, sides_meet
 __all__ = ["Lacking", "not_defined", "not_loaded", "not_started", "on_the_other_side"]
 
 _STARTS = ("start", "begin", "open", "init", "initialize", "setup", "register", "install", "load", "run")
+UNFILLED = "unfilled-"
+"""What stands in a trial for a blank that nobody has filled."""
 _FUNCTION = re.compile(r"function\s+(?P<owner>[\w.]*[.:])?(?P<name>\w+)\s*\(|(?P<key>\w+)\s*=\s*function\b")
 _EXPORT = re.compile(r"export\s+(?:async\s+)?(?:function|const|class)\s+(?P<name>\w+)")
 
@@ -38,8 +42,8 @@ class Lacking:
 
 
 def not_loaded(site: Site, tried: Tried, scripts: Mapping[str, str]) -> Iterator[Lacking]:
-    """For each of the pack's scripts that the game would not load: the entry that makes it do so. `scripts` are texts by
-    the path that they will have in the map."""
+    """For each of the pack's scripts that the game would not load: the entry that makes it do so. `scripts` are
+    texts by the path that they will have in the map."""
     waiting = [path for path in scripts if path not in tried.reach and _is_code(site, path)]
     asked = {target for path in waiting for target in _asked_for(tried, path)}
     for path in (path for path in waiting if path not in asked):
@@ -153,8 +157,8 @@ def _by_call(site: Site, tried: Tried, spot: Spot, path: str) -> Body | None:
 
 
 def not_started(site: Site, entries: Sequence[tuple[Spot, Body]], scripts: Mapping[str, str]) -> Iterator[Lacking]:
-    """For each module that an entry brings in under a name, and that nobody does anything with: the call that starts it,
-    as the map starts its own."""
+    """For each module that an entry brings in under a name, and that nobody does anything with: the call that starts
+    it, as the map starts its own."""
     starts = [s for s in site.spots if getattr(s.seat.put, "inside", None)]
     for spot, body in entries:
         bound = re.match(
@@ -194,8 +198,8 @@ def _calls(starts: Sequence[Spot], spot: Spot, name: str, text: str) -> Iterator
 def on_the_other_side(
     site: Site, entries: Sequence[tuple[Spot, Body]], scripts: Mapping[str, str]
 ) -> Iterator[Lacking]:
-    """Entries of one side's files that the other side's need as well: the pack has a file of the same name for both, and
-    nobody loads the other one."""
+    """Entries of one side's files that the other side's need as well: the pack has a file of the same name for
+    both, and nobody loads the other one."""
     for spot, body in entries:
         if body.text is None or not spot.side:
             continue
@@ -208,9 +212,9 @@ def on_the_other_side(
             words = set(re.findall(r"\w+", body.text))
             files = [path for path in scripts if site.side_of(path) == twin.side and _stem(path) in words]
             called = re.match(r"\w+[.:](\w+)\s*\(", body.text)
-            if files and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]])):
-                if not any(other is twin and _same(text, body) for other, text in entries):
-                    yield Lacking(twin, body, f"as on the {spot.side}: {files[0]} is for the {twin.side}")
+            works = bool(files) and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]]) is not None)
+            if works and not any(other is twin and _same(text, body) for other, text in entries):
+                yield Lacking(twin, body, f"as on the {spot.side}: {files[0]} is for the {twin.side}")
 
 
 def _same(one: Body, other: Body) -> bool:
@@ -223,12 +227,18 @@ def _same(one: Body, other: Body) -> bool:
 def not_defined(site: Site, tried: Tried, files: Sequence[str]) -> Iterator[Lacking]:
     """For each name that the pack asks for and nobody defines: an entry that does, where the map has such entries.
     `files` are those that the pack would bring."""
-    used = {r.name for file in tried.web.files for r in file.references if r.kind in site.layout.path_kinds}
+    used = {r.name for file in tried.web.files for r in file.references if r.use and r.kind in site.layout.path_kinds}
     done: set[tuple[str, str]] = set()
     for one in tried.missing:
         reference = one.reference
         key = (reference.kind, reference.name)
-        if key in done or reference.kind in site.layout.path_kinds or one.miss is None or one.miss.value != "absent":
+        if (
+            key in done
+            or reference.kind in site.layout.path_kinds
+            or one.miss is None
+            or one.miss.value != "absent"
+            or UNFILLED in reference.name
+        ):
             continue
         done.add(key)
         for spot in site.spots:
@@ -236,7 +246,8 @@ def not_defined(site: Site, tried: Tried, files: Sequence[str]) -> Iterator[Lack
                 continue
             body = _defining(site, spot, reference, [file for file in files if file not in used])
             if body is not None:
-                yield Lacking(spot, body, f"{reference.path} asks for the {site.layout.kinds[reference.kind].label} {reference.name}")  # fmt: skip
+                label = site.layout.kinds[reference.kind].label
+                yield Lacking(spot, body, f"{reference.path} asks for the {label} {reference.name}")
                 if not spot.variant:
                     break
 
@@ -260,7 +271,7 @@ def _defining(site: Site, spot: Spot, reference: Reference, files: Sequence[str]
             if best is None:
                 return None
             change[path.written] = _written_like(path, best) or path.written
-        kept = Body(record={k: v for k, v in (held.body.record or {}).items() if not _optional(spot, k)}) if held.body.record else held.body  # fmt: skip
+        kept = Body(record=_usual(spot, held.body.record)) if held.body.record is not None else held.body
         return mapped(kept, change)
     return None
 
@@ -271,10 +282,16 @@ def _defines(held: Held, name: str) -> bool:
     return bool(re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.])", held.body.text or ""))
 
 
-def _optional(spot: Spot, key: str) -> bool:
-    """Whether most entries at the seat do without a key."""
+def _usual(spot: Spot, record: Mapping[str, Any]) -> dict[str, Any]:
+    """A record with the keys that most at the seat have, and with numbers as most have them."""
     records = [held.body.record for held in spot.siblings if held.body.record is not None]
-    return sum(key in record for record in records) * 2 < len(records)
+    found: dict[str, Any] = {}
+    for key, value in record.items():
+        others = [one[key] for one in records if key in one]
+        if len(others) * 2 >= len(records):
+            number = isinstance(value, int | float) and not isinstance(value, bool)
+            found[key] = Counter(others).most_common(1)[0][0] if number else value
+    return found
 
 
 def _humanised(name: str) -> str:

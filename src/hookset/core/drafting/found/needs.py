@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal
 
+from hookset.core.drafting.found.lacking import UNFILLED
 from hookset.core.drafting.notes import Notes
 from hookset.core.drafting.said.conditions import kebab
 from hookset.core.drafting.said.words import words
@@ -28,7 +29,10 @@ _TICKED = re.compile(r"[`*\"'“„](?P<name>[\w.-]{3,60})[`*\"'”“]")
 _OWN = re.compile(
     r"\b(?:your own|yourself|of your own|supply|own|selbst|deine?n? eigene\w*|eigene[nrs]?)\b", re.IGNORECASE
 )
-_FILE = re.compile(r"(?<![\w/.-])(?:[\w-]+/)*[\w-]+\.(?:lua|mjs|js|wav|ogg|mp3|png|jpg|dds|gltf|glb|xml|json|toml|yaml|csv|ini|po)\b")  # fmt: skip
+_FILE = re.compile(
+    r"(?<![\w/.-])(?:[\w-]+/)*[\w-]+"
+    r"\.(?:lua|mjs|js|wav|ogg|mp3|png|jpg|dds|gltf|glb|xml|json|toml|yaml|csv|ini|po)\b"
+)
 
 
 def blanks_for(
@@ -38,7 +42,11 @@ def blanks_for(
     that is said."""
     wanted: dict[str, str] = {}
     for one in tried.missing:
-        if one.reference.kind in site.layout.path_kinds and posixpath.splitext(one.reference.name)[1]:
+        if (
+            UNFILLED not in one.reference.name
+            and one.reference.kind in site.layout.path_kinds
+            and posixpath.splitext(one.reference.name)[1]
+        ):
             wanted.setdefault(one.reference.name, f"{one.reference.path} asks for it, and it is nowhere")
     said = {(path, number): text for path, number, text in _lines(notes)}
     for (path, number), text in said.items():
@@ -81,12 +89,19 @@ def needs_for(site: Site, tried: Tried) -> Iterator[tuple[NeedEntry, str]]:
             continue
         for reference in file.references:
             key = (reference.kind, reference.name)
-            if key in done or key in brought or reference.pattern or reference.kind in site.layout.path_kinds:
+            if (
+                UNFILLED in reference.name
+                or key in done
+                or key in brought
+                or reference.pattern
+                or reference.kind in site.of_paths
+            ):
                 continue
             done.add(key)
             theirs = file.path in tried.changed and bool(site.index.get(*key))
             if key in missing and site.layout.kinds[reference.kind].entry.unique:
-                yield NeedEntry(kind=key[0], name=key[1]), f"{file.path} asks for it, and neither the pack nor the map has it"  # fmt: skip
+                why = f"{file.path} asks for it, and neither the pack nor the map has it"
+                yield NeedEntry(kind=key[0], name=key[1]), why
             elif site.index.get(*key) and not theirs and not site.stock.sides(*key):
                 yield NeedEntry(kind=key[0], name=key[1]), f"{file.path} uses it; this map has it"
 
@@ -106,14 +121,18 @@ def needs_said(site: Site, notes: Sequence[Notes], known: Sequence[str]) -> Iter
             if match is None:
                 continue
             for quoted in _TICKED.finditer(text):
-                kinds = [kind for kind in site.layout.kinds if kind not in site.layout.path_kinds
-                         and (site.index.get(kind, quoted["name"]) or site.stock.sides(kind, quoted["name"]))]  # fmt: skip
-                for kind in kinds[:1]:
+                named = [kind for kind in site.layout.kinds if _has(site, kind, quoted["name"])]
+                for kind in named[:1]:
                     yield NeedEntry(kind=_placed(site, kind), name=quoted["name"]), f"{path}:{number}"
             asked = kebab(match["what"])
             for pack in known:
                 if kebab(pack) in asked:
                     yield NeedEntry(kind="pack", name=pack), f"{path}:{number}"
+
+
+def _has(site: Site, kind: str, name: str) -> bool:
+    known = bool(site.index.get(kind, name)) or bool(site.stock.sides(kind, name))
+    return kind not in site.layout.path_kinds and known
 
 
 def _placed(site: Site, kind: str) -> str:

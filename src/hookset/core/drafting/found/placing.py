@@ -21,8 +21,16 @@ _PREVIEW = re.compile(r"preview|screen.?shot|thumb|banner|cover|promo|vorschau|^
 _OTHER = re.compile(
     r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel)s?$", re.IGNORECASE
 )
-_JUNK = re.compile(r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea)/|(?:^|/)(?:\.DS_Store|Thumbs\.db|desktop\.ini|\.gitignore|\.gitattributes)$|~$|\.(?:bak|tmp|orig|swp)$", re.IGNORECASE)  # fmt: skip
-_TO = re.compile(r"\s*(?:->|-->|=>|→|»)\s*|\s+(?:in ?to|to|in|nach|dans|vers)\s+(?:the |your |den |das |die |le )?(?:folder |directory |ordner |dossier )?", re.IGNORECASE)  # fmt: skip
+_JUNK = re.compile(
+    r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea)/"
+    r"|(?:^|/)(?:\.DS_Store|Thumbs\.db|desktop\.ini|\.gitignore|\.gitattributes)$|~$|\.(?:bak|tmp|orig|swp)$",
+    re.IGNORECASE,
+)
+_TO = re.compile(
+    r"\s*(?:->|-->|=>|→|»)\s*"
+    r"|\s+(?:in ?to|to|in|nach|dans|vers)\s+(?:the |your |den |das |die |le )?(?:folder |directory |ordner |dossier )?",
+    re.IGNORECASE,
+)
 _FOLDER = re.compile(r"[`\"'“]?(?P<folder>(?:[\w.-]+[/\\])*[\w.-]+[/\\]?)[`\"'”]?")
 _STRING = re.compile(r"""["']([^"'\n]{2,200})["']|>([^<>\n]{2,200})<|=\s*([\w./\\-]+\.\w{2,4})\b""")
 
@@ -241,7 +249,9 @@ def _by_sort(site: Site, path: str, sort: Sort, placed: Mapping[str, Placed]) ->
     if not ending or sort.word not in ("picture", "sound", "model", "script", "data", "unknown"):
         return None
     others = Counter(posixpath.dirname(one) for one in site.tree.paths() if one.casefold().endswith(ending))
-    beside = Counter(posixpath.dirname(one.target) for one in placed.values() if posixpath.dirname(one.path) == posixpath.dirname(path))  # fmt: skip
+    folder = posixpath.dirname(path)
+    neighbours = (one for one in placed.values() if posixpath.dirname(one.path) == folder)
+    beside = Counter(posixpath.dirname(one.target) for one in neighbours)
     best = beside.most_common(1) or others.most_common(1)
     if not best or not best[0][0]:
         return None

@@ -68,8 +68,8 @@ class Seated:
 
 
 def seated(site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, str, int], ...]) -> tuple[Seated, ...]:
-    """The entries of one text; none where it is none. Where it as a whole is of no form, its paragraphs are tried one by
-    one, then its lines."""
+    """The entries of one text; none where it is none. Where it as a whole is of no form, its paragraphs are tried
+    one by one, then its lines."""
     whole = _of_text(site, chunk, known, everywhere)
     if chunk.inline or _covered(whole, chunk) > 0.8:
         return whole
@@ -180,6 +180,9 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
             placement = spot.document.put(put, held.body)
             if not isinstance(placement, Edits | AlreadyThere | Clash):
                 continue
+            if chunk.inline and _is_scope(seat.put, held.body):
+                # "last in `start()`" names the place, and is nothing to be copied.
+                continue
             there = isinstance(placement, AlreadyThere)
             told = Told((), ()) if there else site.told(spot, held.body, put)
             points = (
@@ -187,10 +190,16 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
                 + _by_names(told, known)
                 + _by_words(site, chunk, spot)
                 + _by_bound(spot, held.body, known)
-                + (2.0 if at else 0.0)
+                + (3.0 if at else 0.0)
                 + (1.0 if there else 0.0)
             )
             yield _Fit(held, spot, at, told, points, there)
+
+
+def _is_scope(put: Any, body: Body) -> bool:
+    """Whether a text is no more than the name of the function that a seat is in."""
+    inside = getattr(put, "inside", None) or ""
+    return "".join((body.text or "").split()).rstrip(";") == f"{inside.removeprefix('function ').strip()}()"
 
 
 def _ats(chunk: Chunk, spot: Spot, parameters: Sequence[str], body: Body) -> Iterator[tuple[dict[str, str], Any]]:
@@ -270,7 +279,7 @@ def _by_bound(spot: Spot, body: Body, known: Known) -> float:
         return 0.0
     if _BINDS.match(body.text):
         # What brings a name in belongs above what works with it.
-        return -1.0
+        return -3.0
     used = set(re.findall(r"\w+", body.text))
     return 3.0 if used & known.bound.get(spot.path, frozenset()) else 0.0
 

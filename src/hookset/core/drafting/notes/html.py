@@ -11,7 +11,11 @@ from hookset.core.drafting.notes.line import Line
 
 __all__ = ["lines_of"]
 
-_BLOCKS = frozenset(["address", "article", "aside", "blockquote", "br", "dd", "div", "dl", "dt", "fieldset", "footer", "form", "h1", "h2", "h3", "h4", "h5", "h6", "header", "hr", "li", "main", "nav", "ol", "p", "pre", "section", "table", "tbody", "td", "th", "thead", "tr", "ul", "textarea"])  # fmt: skip
+_BLOCKS = frozenset([
+    "address", "article", "aside", "blockquote", "br", "dd", "div", "dl", "dt", "fieldset", "footer", "form",
+    "h1", "h2", "h3", "h4", "h5", "h6", "header", "hr", "li", "main", "nav", "ol",
+    "p", "pre", "section", "table", "tbody", "td", "th", "thead", "tr", "ul", "textarea",
+])  # fmt: skip
 _HEADINGS = frozenset(["h1", "h2", "h3", "h4", "h5", "h6", "title", "dt"])
 _CODE = frozenset(["pre", "textarea", "xmp"])
 _SILENT = frozenset(["script", "style", "template", "noscript"])

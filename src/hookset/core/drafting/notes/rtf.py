@@ -14,5 +14,5 @@ def lines_of(data: bytes) -> Iterator[Line]:
     """Lines as a word processor would show them; numbers are those of the text, not of the file."""
     from striprtf.striprtf import rtf_to_text
 
-    text = rtf_to_text(data.decode("cp1252", "replace"), errors="replace")
+    text = rtf_to_text(data.decode("cp1252", "replace"), errors="replace")  # type: ignore[no-untyped-call]
     yield from plain_lines(text.replace("\x0b", "\n"))

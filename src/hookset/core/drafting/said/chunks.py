@@ -12,7 +12,7 @@ __all__ = ["Chunk", "chunks_of", "looks_like_code"]
 
 _BULLET = re.compile(r"^\s*(?:[-*•+>]|\(?\d{1,2}[.):]|[a-z]\))\s+")
 _CODE = (
-    re.compile(r"</?[A-Za-z_!?][^<>]*/?>"),
+    re.compile(r"</?[A-Za-z_!?].*>"),
     re.compile(r"[{}\[\]][,;]?"),
     re.compile(r"[{\[].*[}\]],?;?|[{\[].*,|.*[}\]]\s*[}\]],?"),
     re.compile(r"\[{1,2}[\w .:-]+\]{1,2}"),

@@ -11,11 +11,13 @@ from hookset.core.drafting.said.words import words
 __all__ = ["Condition", "condition_of", "kebab"]
 
 _VERSION = re.compile(
-    r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)(?P<more>\s*(?:\+|or (?:newer|later|higher|above)|oder (?:neuer|höher)))?\s*$",
+    r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)"
+    r"(?P<more>\s*(?:\+|or (?:newer|later|higher|above)|oder (?:neuer|höher)))?\s*$",
     re.IGNORECASE,
 )
 _NOISE = re.compile(
-    r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+|\s+(?:pack|mod|installed|too|as well|also|there|in your map|on your map|on it|instead)$",
+    r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+"
+    r"|\s+(?:pack|mod|installed|too|as well|also|there|in your map|on your map|on it|instead)$",
     re.IGNORECASE,
 )
 

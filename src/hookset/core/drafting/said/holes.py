@@ -66,16 +66,29 @@ def replacements(lines: Iterator[tuple[int, str]], after: str) -> Iterator[tuple
         starts.append((len(text), number))
         text += row.strip() + " "
     for source in words()["replaced"]["patterns"]:
-        for match in re.finditer(source, text):
-            line = next((number for start, number in reversed(starts) if start <= match.start()), 0)
+        position = 0
+        while (match := re.search(source, text[position:])) is not None:
+            at = position + match.start()
+            position += max(match.end("hole"), 1)
+            line = next((number for start, number in reversed(starts) if start <= at), 0)
             for word in re.split(r"\s*(?:,|&|\band\b|\bund\b|\bet\b|\bor\b)\s*", match["hole"]):
                 plain = word.strip(" \"'`“”„«».,:<>()") if not word.startswith("<") else word
-                if (
-                    re.search(r"[^\W\d]", plain)
-                    and len(plain.split()) == 1
-                    and (plain.upper() == plain or "_" in plain or plain[0] in "<%$@#")
-                ):
-                    yield plain, match["by"].strip(), line
+                if _is_hole(plain):
+                    yield plain, _explanation(match["by"]), line
+
+
+def _is_hole(word: str) -> bool:
+    """Whether a word is one that nobody would write but to have it replaced."""
+    if not re.search(r"[^\W\d]", word) or len(word.split()) != 1:
+        return False
+    return word.upper() == word or "_" in word or word[0] in "<%$@#"
+
+
+def _explanation(by: str) -> str:
+    """What comes in the stead of a word, without what is said next."""
+    return re.split(r":\s|:$|\s+(?:and|und)\s+[A-Z0-9_]{2,}\s+(?:by|with|durch|mit)\b|\s+ersetzen\b", by.strip())[
+        0
+    ].strip(" .,;")
 
 
 def _bounded(word: str) -> str:

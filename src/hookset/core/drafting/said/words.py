@@ -12,7 +12,9 @@ from typing import Any
 
 __all__ = ["concepts", "languages_said", "mends", "words"]
 
-_QUOTES = str.maketrans({"“": '"', "”": '"', "„": '"', "«": '"', "»": '"', "‘": "'", "’": "'", "‚": "'", "–": "-", "—": "-", "…": "...", "\u00a0": " "})  # fmt: skip
+_QUOTES = str.maketrans(
+    dict.fromkeys("“”„«»", '"') | dict.fromkeys("‘’‚", "'") | {"–": "-", "—": "-", "…": "...", "\u00a0": " "}
+)
 
 
 @functools.cache

@@ -83,7 +83,7 @@ def _ordered(packs: Sequence[Pack]) -> list[Pack]:
                 "has no hook sheet",
                 where=str(pack.source),
                 why="only a hook sheet says which entries the pack needs in the map's files",
-                remedy="write a hooksheet.toml into the pack's folder (docs/hook-sheets.md shows how), and try again",
+                remedy="let one be drafted: hookset draft PACK; or write it (docs/hook-sheets.md shows how)",
             )
         if pack.name in named:
             raise RefusedError(f"two of the packs are both called {pack.name}", remedy="name one of them only")

@@ -1,0 +1,68 @@
+"""Packs that came without a hook sheet: drafted for the map at hand, shown, and asked about."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+import click
+
+from hookset.cli.run import Run
+from hookset.core.layouts import named_layout
+from hookset.core.model import RefusedError, WrongUseError
+from hookset.core.packs import Pack, open_pack, sheet_beside, with_sheet
+from hookset.core.project import find_root, read_ledger
+
+if TYPE_CHECKING:
+    from hookset.core.drafting import Site
+
+__all__ = ["opened_packs", "site_for"]
+
+
+def site_for(run: Run, layout: str | None) -> Site:
+    """What to draft for: the map at hand, or a layout without one. Raises WrongUseError where there is neither."""
+    from hookset.core.drafting import Site
+
+    if layout is not None:
+        return Site(named_layout(layout, Path.cwd()))
+    if find_root(run.folder.resolve()) is None:
+        raise WrongUseError(
+            "there is no map here to draft for",
+            why="where files and entries go depends on how the map is arranged",
+            remedy="go to the map's folder, or name a layout: hookset draft PACK --layout NAME",
+        )
+    project = run.project()
+    packs = tuple(pack.name for pack in read_ledger(project.root).packs)
+    return Site(project.layout, project.tree, project.stock, packs, project.root.name)
+
+
+def opened_packs(run: Run, sources: Sequence[Path], as_drafted: bool, quiet: bool) -> list[Pack]:
+    """The packs, each with a hook sheet: its own, or one that is drafted, shown, and agreed to.
+
+    Raises RefusedError for a draft that nobody has agreed to.
+    """
+    return [_sheeted(run, open_pack(source), as_drafted, quiet) for source in sources]
+
+
+def _sheeted(run: Run, pack: Pack, as_drafted: bool, quiet: bool) -> Pack:
+    if pack.sheet is not None:
+        return pack
+    # Imported here: most packs need none of it.
+    from hookset.core.drafting import drafted, sheet_text
+    from hookset.reports.text.drafts import draft_text
+
+    draft = drafted(site_for(run, None), pack)
+    if not quiet:
+        run.print(draft_text(draft, pack))
+    asked = not as_drafted and not quiet and sys.stdin.isatty() and sys.stdout.isatty()
+    if not as_drafted and not (asked and click.confirm("Go on with this draft?")):
+        raise RefusedError(
+            "has no hook sheet, and nobody has agreed to the draft of one",
+            where=str(pack.source),
+            why=f"{draft.unsure} of its entries are unsure" if draft.unsure else "notes can be understood wrongly",
+            remedy=f"`hookset draft {pack.source}` writes it to {sheet_beside(pack.source).name}, to be looked at and "
+            "changed; --as-drafted goes on with it as it is; nothing was written",
+        )
+    return with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}")

@@ -1,0 +1,34 @@
+"""A draft as data."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+if TYPE_CHECKING:
+    from hookset.core.drafting import Draft
+
+__all__ = ["draft_data"]
+
+_TABLES = ("needs", "files", "value", "hook", "setting", "claim", "blank")
+
+
+def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:
+    """Every entry with whether it is sure and why."""
+    return {
+        "pack": msgspec.to_builtins(draft.sheet.pack),
+        "written": str(written) if written is not None else None,
+        "notes": list(draft.notes),
+        **{
+            table: [
+                {"entry": msgspec.to_builtins(entry), **msgspec.to_builtins(draft.reason(table, index))}
+                for index, entry in enumerate(getattr(draft.sheet, table))
+            ]
+            for table in _TABLES
+        },
+        "left": [msgspec.to_builtins(one) for one in draft.left],
+        "decide": list(draft.decide),
+        "unsure": draft.unsure,
+    }

@@ -1,0 +1,123 @@
+"""A draft for people: what goes where and why, and what is left to decide."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from hookset.core.drafting import Draft
+    from hookset.core.packs import Pack
+    from hookset.core.packs.hooksheet import HookEntry
+
+__all__ = ["draft_text"]
+
+_LEFT = 6
+
+
+def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> RenderableType:
+    """`written` is the file that it was written to."""
+    head = draft.sheet.pack
+    source = f"from {', '.join(draft.notes)}" if draft.notes else "it came without notes"
+    parts: list[RenderableType | None] = [
+        heading(f"{head.name} {head.version}", f"drafted for {pack.source.name}, {source}"),
+        Text(f"by {', '.join(head.authors) or 'nobody named'}; licence: {head.license or 'none found'}", style="dim"),
+        blank(),
+        section("files", _files(draft)),
+    ]
+    if draft.sheet.hook:
+        parts.append(section("sets", _hooks(draft)))
+    for table, label in (("needs", "needs"), ("setting", "settings"), ("claim", "claims"), ("blank", "blanks")):
+        if getattr(draft.sheet, table):
+            parts.append(section(label, _named(draft, table)))
+    if draft.left:
+        shown = [Text(f"{one.path}: {one.why}", style="dim") for one in draft.left[:_LEFT]]
+        if len(draft.left) > _LEFT:
+            shown.append(Text(f"and {len(draft.left) - _LEFT} more", style="dim"))
+        parts.append(section("stays out", stacked(*shown)))
+    doubts = [*_doubts(draft), *draft.decide]
+    if doubts:
+        rows = [(Text(f"{number}", style="warning"), Text(doubt)) for number, doubt in enumerate(doubts, 1)]
+        parts.append(section("to decide", columns(rows, indent=0)))
+    parts += [blank(), _last(draft, pack, written)]
+    return stacked(*parts)
+
+
+def _mark(draft: Draft, table: str, index: int) -> Text:
+    return Text(" ", style="dim") if draft.reason(table, index).sure else Text("?", style="warning")
+
+
+def _files(draft: Draft) -> RenderableType:
+    rows = []
+    for index, entry in enumerate(draft.sheet.files):
+        target = "the map's top" if entry.to == "." else f"{entry.to}/"
+        mark, why = _mark(draft, "files", index), Text(draft.reason("files", index).why, style="dim")
+        rows.append((mark, Text(entry.from_, style="name"), Text(f"→ {target}"), why))
+    return columns(rows, indent=0) if rows else Text("none that would go into the map", style="warning")
+
+
+def _hooks(draft: Draft) -> RenderableType:
+    rows = []
+    for index, hook in enumerate(draft.sheet.hook):
+        why = draft.reason("hook", index).why
+        rows.append((_mark(draft, "hook", index), Text(hook.seat, style="name"), Text(why, style="dim"), _shown(hook)))
+    return columns(rows, indent=0, clip=True)
+
+
+def _shown(hook: HookEntry) -> Text:
+    if hook.each is not None:
+        body = f"{', '.join(hook.each)}: " + "; ".join(_flat(one) for one in hook.each.values())
+    else:
+        body = _flat(hook.record if hook.record is not None else hook.text or "")
+    when = ""
+    if hook.when is not None:
+        when = f"without {hook.when.without}: " if hook.when.without else f"with {hook.when.pack}: "
+    return Text.assemble((when, "hunk"), body)
+
+
+def _flat(body: object) -> str:
+    return " ".join(body.split()) if isinstance(body, str) else json.dumps(body, ensure_ascii=False)
+
+
+def _named(draft: Draft, table: str) -> RenderableType:
+    rows = []
+    for index, entry in enumerate(getattr(draft.sheet, table)):
+        name = getattr(entry, "name", "")
+        kind = getattr(entry, "kind", "")
+        what = f"{entry.default} {entry.unit}".strip() if table == "setting" else kind
+        into = getattr(entry, "into", "")
+        rows.append(
+            (
+                _mark(draft, table, index),
+                Text(name or f"a free {kind}", style="name"),
+                Text(f"{what}, into {into}" if into else what),
+                Text(draft.reason(table, index).why, style="dim"),
+            )
+        )
+    return columns(rows, indent=0, clip=True)
+
+
+def _doubts(draft: Draft) -> list[str]:
+    """What is unsure of each entry, in the order of the sheet."""
+    found = []
+    for (table, index), reason in sorted(draft.reasons.items(), key=lambda one: (one[0][0] != "files", one[0][1])):
+        for doubt in reason.doubts:
+            entry = getattr(draft.sheet, table)[index]
+            name = getattr(entry, "seat", "") or getattr(entry, "from_", "") or getattr(entry, "name", "")
+            found.append(f"{name} ({reason.why}): {doubt}")
+    return found
+
+
+def _last(draft: Draft, pack: Pack, written: Path | None) -> Text:
+    count = plural(draft.unsure, "entry", "entries")
+    unsure = f"{count} of it unsure, marked ?" if draft.unsure else "nothing of it is unsure"
+    if written is None:
+        return Text(f"This is a draft: {unsure}.", style="dim")
+    return Text(f"Written to {written}: {unsure}. Look at it, then: hookset install {pack.source}", style="dim")
