@@ -261,16 +261,22 @@ class _TomlFormat(Format):
     largest: ClassVar[int] = 16 << 20
 
     def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
-        row = f"_ = {text.strip().rstrip(',')}" if text.strip().startswith("{") else text
         try:
-            document = self.open(Text(row, "utf-8"), None)
+            document = self.open(Text(text, "utf-8"), None)
         except Unreadable:
-            return ()
+            return self._inline(text)
         assert isinstance(document, _Toml)
-        if row is not text:
-            one = document.data.get("_")
-            return (Held(0, len(text), Body(record=one)),) if isinstance(one, dict) else ()
         return document.pasted(seat)
+
+    def _inline(self, text: str) -> tuple[Held, ...]:
+        """A row on one line, with its braces or without them."""
+        flat = " ".join(text.split()).rstrip(",")
+        row = flat if flat.startswith("{") else f"{{ {flat} }}"
+        try:
+            one = tomllib.loads(f"_ = {row}")["_"]
+        except tomllib.TOMLDecodeError:
+            return ()
+        return (Held(0, len(text), Body(record=one)),) if isinstance(one, dict) and one else ()
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

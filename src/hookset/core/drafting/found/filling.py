@@ -229,10 +229,15 @@ def _filled(site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills
         doubts += notes
     for definition in one.told.defines:
         entry = site.layout.kinds[definition.kind].entry
-        taken = entry.numbers is not None and site.index.get(definition.kind, definition.name)
-        if taken and body.text is not None:
-            body = mapped(body, {f'"{definition.name}"': f'"{{next:{definition.kind}}}"'})
+        if entry.numbers is None or body.text is None or f'"{definition.name}"' not in body.text:
+            continue
+        if not definition.name.isdigit():
+            doubts.append(f"{definition.name} is taken to stand for the next free {entry.label}")
+        elif site.index.get(definition.kind, definition.name):
             doubts.append(f"{entry.label} {definition.name} is taken in this map; the next free one is used")
+        else:
+            continue
+        body = mapped(body, {f'"{definition.name}"': f'"{{next:{definition.kind}}}"'})
     return Filled(one, body, tuple(doubts), tuple(told))
 
 

@@ -180,7 +180,7 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
             placement = spot.document.put(put, held.body)
             if not isinstance(placement, Edits | AlreadyThere | Clash):
                 continue
-            if chunk.inline and _is_scope(seat.put, held.body):
+            if _is_bare(seat.put, held.body) or (chunk.inline and _is_scope(seat.put, held.body)):
                 # "last in `start()`" names the place, and is nothing to be copied.
                 continue
             there = isinstance(placement, AlreadyThere)
@@ -194,6 +194,11 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
                 + (1.0 if there else 0.0)
             )
             yield _Fit(held, spot, at, told, points, there)
+
+
+def _is_bare(put: Any, body: Body) -> bool:
+    """Whether a statement is no more than a word."""
+    return hasattr(put, "inside") and re.fullmatch(r"\s*[\w.-]+\s*;?\s*", body.text or "") is not None
 
 
 def _is_scope(put: Any, body: Body) -> bool:

@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Iterator
 from pathlib import PurePosixPath
 
-from hookset.core.drafting.notes import html, markdown, pdf, rtf
+from hookset.core.drafting.notes import forum, html, markdown, pdf, rtf
 from hookset.core.drafting.notes.line import Line, Notes
 from hookset.core.trees import Tree
 
@@ -68,8 +68,8 @@ def _lines(data: bytes) -> Iterator[Line]:
         return rtf.lines_of(data)
     text = _decoded(data)
     page = re.match(r"\s*(?:<!doctype html|<html|<head|<body|<h\d)", text, re.IGNORECASE)
-    reader: Callable[[str], Iterator[Line]] = html.lines_of if page else markdown.lines_of
-    return reader(text)
+    reader: Callable[[str], Iterator[Line]] = forum.lines_of if forum.is_post(text) else markdown.lines_of
+    return html.lines_of(text) if page else reader(text)
 
 
 def _shortened(lines: Iterator[Line]) -> Iterator[Line]:

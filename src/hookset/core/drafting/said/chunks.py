@@ -25,7 +25,7 @@ _CODE = (
     re.compile(r"- [\w\"'-]+:(?: .*)?|[a-z_]\w*: *[\[\"'{\w.-].*"),
     re.compile(r"[\"']?[\w.-]+[\"']?\s*:\s*[\"'\[{\d].*,?"),
     re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+"),
-    re.compile(r"(?:[^,;|\t.]*[;|\t,]){3,}[^;|,]*"),
+    re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*"),
     re.compile(r"[\w]+ +\".*\"(?: *\{)?|end\b.*"),
 )
 _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
@@ -84,7 +84,9 @@ def looks_like_code(text: str) -> bool:
 
 def chunks_of(notes: Notes) -> Iterator[Chunk]:
     """Every text that may be meant to be copied, in file order."""
-    near: list[Line] = []
+    # What the file is called counts as said: `add to scene nodes.txt`.
+    called = Line(0, re.sub(r"[_\W]+", " ", notes.path.rpartition("/")[2].rpartition(".")[0]) + ":")
+    near: list[Line] = [called]
     far: list[Line] = []
     held: list[Line] = []
     fresh = True

@@ -1,0 +1,4 @@
+// Le kiosque
+export function openKiosk() {
+  handle("kiosk.ring", () => find("kiosk").light(3));
+}

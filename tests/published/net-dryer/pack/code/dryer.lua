@@ -1,0 +1,1 @@
+deed("dry_net", function(who) hear("rope_creak") end)
