@@ -9,13 +9,15 @@ import msgspec
 
 from hookset import __version__
 from hookset.reports.checked import counts_data, finding_data
+from hookset.reports.drafts import draft_data
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
     from hookset.core.build import Archive
+    from hookset.core.drafting import Draft, Inside
     from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
-    from hookset.core.install.seen.contents import Contents
+    from hookset.core.install.seen.contents import Looked
     from hookset.core.layouts import Layout
     from hookset.core.model import HooksetError
     from hookset.core.packs import Pack
@@ -109,15 +111,21 @@ def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], writt
     }
 
 
-def inspect_data(
-    pack: Pack, contents: Contents, plan: PackPlan | None, needs: tuple[NeedState, ...] | None
-) -> dict[str, Any]:
-    sheet = pack.sheet
+def inspect_data(pack: Pack, look: Inside, draft: Draft | None, looked: Looked) -> dict[str, Any]:
+    sheet, contents, needs, plan = pack.sheet, looked.contents, looked.needs, looked.plan
     data: dict[str, Any] = {
         "source": str(pack.source),
         "sha256": pack.sha256,
         "files": [{"path": path, "size": pack.tree.size(path)} for path in pack.tree.paths()],
-        "hook_sheet": sheet is not None,
+        "sorts": {word: count for word, count, _ in look.sorts},
+        "notes": [one.path for one in look.notes],
+        "licence_files": [path for path, _ in look.licences],
+        "warnings": list(look.warnings),
+        "hook_sheet": sheet is not None and draft is None,
+        "drafted": draft_data(draft, None) if draft is not None else None,
+        "met_inside": contents.inside,
+        "unused": list(contents.unused),
+        "collides": [_stop(stop) for stop in looked.stops],
         "layout": contents.layout,
         "brings": {one.kind: list(one.names) for one in contents.brought},
         "asks_for": [{"kind": one.label, "name": one.name, "met": one.met} for one in contents.asked],

@@ -2,7 +2,9 @@
 
 from hookset.core.drafting.draft import Draft, Reason
 from hookset.core.drafting.drafting import drafted
+from hookset.core.drafting.guess import likeliest_site
+from hookset.core.drafting.inside import Inside, inside
 from hookset.core.drafting.sheet import sheet_text
 from hookset.core.drafting.site import Site
 
-__all__ = ["Draft", "Reason", "Site", "drafted", "sheet_text"]
+__all__ = ["Draft", "Inside", "Reason", "Site", "drafted", "inside", "likeliest_site", "sheet_text"]

@@ -239,7 +239,9 @@ class _JsonFormat(Format):
         document: Any = {}
         wanted: tuple[tuple[str, Any], ...] = ((seat.into, [] if seat.form == "row" else {}), (seat.listed_in, []))
         for address, innermost in wanted:
-            steps = steps_of(address)
+            steps = () if address.startswith("$") else steps_of(address)
+            if not steps:
+                continue
             here = document
             for step, below in zip(steps, (*steps[1:], None), strict=True):
                 held: Any = innermost if below is None else [] if below.isdigit() else {}

@@ -8,13 +8,15 @@ from typing import TYPE_CHECKING
 from rich.text import Text
 
 from hookset.core.install import HookState
-from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
+from hookset.reports.text.insides import about_text, made_of_text, notes_section, warnings_text
+from hookset.reports.text.style import blank, columns, heading, marked, plural, section, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
+    from hookset.core.drafting import Draft, Inside
     from hookset.core.install import HookStep, NeedState, PackPlan
-    from hookset.core.install.seen.contents import Asked, Contents
+    from hookset.core.install.seen.contents import Asked, Contents, Looked
     from hookset.core.packs import HookSheet, Pack
     from hookset.core.packs.hooksheet import SettingEntry
     from hookset.core.project import Ledger, LedgerPack
@@ -22,23 +24,23 @@ if TYPE_CHECKING:
 __all__ = ["inspect_text", "list_text", "needs_text"]
 
 
-def inspect_text(
-    pack: Pack, contents: Contents, plan: PackPlan | None, needs: tuple[NeedState, ...] | None, map_name: str
-) -> RenderableType:
+def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: Looked, map_name: str) -> RenderableType:
     """Everything about a pack that can be known without running it."""
-    size = sum(pack.tree.size(path) for path in pack.tree.paths())
-    about = f"{pack.source.name}, {plural(len(pack.tree.paths()), 'file')}, {sized(size)}, sha256 {pack.sha256[:12]}…"
-    if pack.sheet is None:
+    sheet, contents, plan = pack.sheet, looked.contents, looked.plan
+    if sheet is None:
         return stacked(
-            heading(pack.name, about),
+            heading(pack.name),
+            about_text(pack, look),
             blank(),
+            section("files", made_of_text(look)),
+            section("beware", warnings_text(look)) if look.warnings else None,
+            notes_section(look),
             section(
                 "hooks",
-                Text("unknown: it has no hook sheet (hooksheet.toml), so nothing can be set from it yet"),
+                Text("unknown: it has no hook sheet, and lies like no layout that is known; in the map that it is for,"
+                     " or with --layout, `hookset draft` writes one"),
             ),
-            section("files", _by_ending(pack.tree.paths())),
-        )
-    sheet = pack.sheet
+        )  # fmt: skip
     entry = sheet.pack
     parts: list[RenderableType | None] = [
         heading(f"{entry.name} {entry.version}", entry.title),
@@ -46,15 +48,24 @@ def inspect_text(
             f"by {', '.join(entry.authors) or 'nobody named'}; licence: {entry.license or 'none told'}",
             style="dim",
         ),
-        Text(about, style="dim"),
+        about_text(pack, look),
         blank(),
+        section("files", made_of_text(look)),
+        section("beware", warnings_text(look)) if look.warnings else None,
+        notes_section(look) if draft is not None else None,
         section("brings", _brings(contents, pack)),
         section("sets", _sets(sheet, plan)),
     ]
     if contents.asked:
         parts.append(section("asks for", _asks(contents.asked)))
+    if contents.unused and contents.layout:
+        parts.append(section("unused", Text("\n".join(contents.unused), style="warning")))
+    if looked.stops:
+        parts.append(
+            section("collides", Text("\n".join(f"{stop.where}: {stop.what}" for stop in looked.stops), style="warning"))
+        )
     if sheet.needs:
-        parts.append(section("needs", needs_text(sheet, needs)))
+        parts.append(section("needs", needs_text(sheet, looked.needs)))
     if sheet.part:
         parts.append(
             section("parts", columns([(Text(p.name, style="name"), Text(p.title)) for p in sheet.part], indent=0))
@@ -79,8 +90,18 @@ def inspect_text(
         parts.append(section("stays out", Text(", ".join(pack.leftovers), style="dim")))
     if entry.look_for:
         parts.append(section("look for", Text("\n".join(entry.look_for))))
+    return stacked(*parts, blank(), Text(_read_for(draft, map_name, contents.layout), style="dim"))
+
+
+def _read_for(draft: Draft | None, map_name: str, layout: str) -> str:
     told = f"Read for the map {map_name}." if map_name else "Read on its own: there is no map here to compare it with."
-    return stacked(*parts, blank(), Text(told, style="dim"))
+    if draft is None:
+        return told
+    unsure = f", {plural(draft.unsure, 'entry', 'entries')} of it unsure" if draft.unsure else ""
+    by = "" if map_name else f" Its folders look like the layout {layout}."
+    return (
+        f"{told}{by} It has no hook sheet: this is by a draft{unsure}. `hookset draft` shows where each line is from."
+    )
 
 
 def _by_ending(paths: tuple[str, ...]) -> RenderableType:

@@ -95,11 +95,12 @@ def needs_for(site: Site, tried: Tried) -> Iterator[tuple[NeedEntry, str]]:
                 or key in brought
                 or reference.pattern
                 or reference.kind in site.of_paths
+                or site.layout.kinds[reference.kind].entry.mapped
             ):
                 continue
             done.add(key)
             theirs = file.path in tried.changed and bool(site.index.get(*key))
-            if key in missing and site.layout.kinds[reference.kind].entry.unique:
+            if key in missing and site.tree.paths() and site.layout.kinds[reference.kind].entry.unique:
                 why = f"{file.path} asks for it, and neither the pack nor the map has it"
                 yield NeedEntry(kind=key[0], name=key[1]), why
             elif site.index.get(*key) and not theirs and not site.stock.sides(*key):

@@ -15,7 +15,7 @@ from hookset.core.drafting.site import Site
 from hookset.core.packs.sorts import Sort
 from hookset.core.trees import joined, unsafe_reason
 
-__all__ = ["Left", "Placed", "Placing", "placing_of"]
+__all__ = ["Left", "Placed", "Placing", "fitting", "placing_of"]
 
 _PREVIEW = re.compile(r"preview|screen.?shot|thumb|banner|cover|promo|vorschau|^logo|^icon", re.IGNORECASE)
 _OTHER = re.compile(
@@ -136,6 +136,13 @@ def _by_shape(site: Site, path: str) -> str | None:
         if strength and (best is None or strength > best[0]):
             best = (strength, target)
     return best[1] if best is not None else None
+
+
+def fitting(site: Site, path: str) -> int:
+    """3 for a file that some rule of the layout means where it lies, seen from some folder of the pack; less for one
+    that lies in a folder of the layout; 0 for any other."""
+    target = _by_shape(site, path)
+    return _strength(site, target) if target is not None else 0
 
 
 def _strength(site: Site, path: str) -> int:

@@ -9,16 +9,17 @@ from hookset.core.checks import Verdict
 from hookset.core.formats import format_named
 from hookset.core.install.planned.choices import Choices
 from hookset.core.install.planned.desk import Desk
-from hookset.core.install.planned.plan import PackPlan
+from hookset.core.install.planned.plan import PackPlan, Stop
+from hookset.core.install.seen.needs import NeedState
 from hookset.core.install.setting_in.bringing import bring
 from hookset.core.layouts import Layout, shipped_layout, shipped_names
 from hookset.core.model import Definition
 from hookset.core.packs import Pack
 from hookset.core.project import Ledger, LedgerPack, MapProject, Stock
 from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Tree
-from hookset.core.web import Index, Miss, collect, reach_of, resolve_all
+from hookset.core.web import Index, Miss, Web, collect, reach_of, resolve_all
 
-__all__ = ["Asked", "Brought", "Contents", "contents_alone", "contents_in_map"]
+__all__ = ["Asked", "Brought", "Contents", "Looked", "contents_alone", "contents_in_map"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,22 @@ class Contents:
     """By whose rules it was read; empty when no layout is known."""
     brought: tuple[Brought, ...]
     asked: tuple[Asked, ...]
+    inside: int = 0
+    """How many names it uses that it brings itself."""
+    unused: tuple[str, ...] = ()
+    """Files of it that nothing would use."""
+
+
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """All that looking into a pack shows, with a map or without one."""
+
+    contents: Contents
+    plan: PackPlan | None
+    needs: tuple[NeedState, ...] | None = None
+    """None without a map."""
+    stops: tuple[Stop, ...] = ()
+    """What would collide here."""
 
 
 def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
@@ -79,7 +96,8 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     brought = (
         d for f in web.files for d in f.definitions if d.path in pack.targets or d.kind not in _of_files(layout, d.path)
     )
-    return Contents(name, _brought(layout, brought), _asked(asked)), desk.packs[0]
+    # What nothing would use is not known: some of the entries may have no seat without a map.
+    return Contents(name, _brought(layout, brought), _asked(asked), _within(pack, web, index)[0]), desk.packs[0]
 
 
 def _seat_files(pack: Pack, layout: Layout) -> dict[str, str]:
@@ -118,7 +136,23 @@ def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: 
         reference = resolution.reference
         if reference.path in pack.targets and (reference.kind, reference.name) not in own:
             asked.setdefault((layout.kinds[reference.kind].label, reference.name), resolution.outcome.value)
-    return Contents(layout.name, _brought(layout, new), _asked(asked))
+    met, unused = _within(pack, after.case.web, after.case.index)
+    return Contents(layout.name, _brought(layout, new), _asked(asked), met, unused)
+
+
+def _within(pack: Pack, web: Web, index: Index) -> tuple[int, tuple[str, ...]]:
+    """How many names the pack's files use that they define themselves, and which of them nothing would use."""
+    used: set[str] = set()
+    met: set[tuple[str, str]] = set()
+    for file in web.files:
+        for reference in (one for one in file.references if one.use):
+            for definition in index.meant(reference):
+                if definition.path != file.path:
+                    used.add(definition.path)
+                if file.path in pack.targets and definition.path in pack.targets:
+                    met.add((definition.kind, definition.name))
+    reach = reach_of(web, index)
+    return len(met), tuple(path for path in pack.targets if path not in used and path not in reach)
 
 
 def _without(tree: Tree, pack: LedgerPack) -> Tree:

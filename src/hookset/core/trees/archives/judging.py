@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import unicodedata
 from collections.abc import Iterable
 from dataclasses import dataclass, field
@@ -51,6 +52,8 @@ class Listed:
     def path(self) -> str:
         """With `/` between its steps, as it would be written."""
         flat = self.name.replace("\\", "/")
+        # Many a tar is made of `./`, and says so in front of each name.
+        flat = re.sub(r"^(?:\./)+", "", flat)
         return flat.rstrip("/") if self.folder else flat
 
 
@@ -65,6 +68,8 @@ def judged(file: Path, members: Iterable[Listed], limits: Limits) -> dict[str, L
             bad.append(f"more than {limits.members:,} members, which is the limit")
             break
         total += member.size
+        if member.folder and member.path in ("", "."):
+            continue
         encrypted += member.encrypted
         if reason := _reason(member, limits):
             bad.append(f"{member.name!r}: {reason}")

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
-from typing import BinaryIO, cast
+from typing import BinaryIO
 
 from hookset.core.trees.archives.judging import Limits, Listed, judged
+from hookset.core.trees.archives.source import Source, temporary
 from hookset.core.trees.tree import Tree
 
 __all__ = ["NestedTree", "with_inner"]
@@ -58,7 +58,7 @@ class NestedTree:
         return replace(self, places=inside)
 
 
-Opener = Callable[[Path, BinaryIO, int, Limits, int], Tree]
+Opener = Callable[[Path, Source, int, Limits, int], Tree]
 
 
 def with_inner(
@@ -83,11 +83,11 @@ def with_inner(
     return NestedTree(tree, inner, dict(sorted(places.items())))
 
 
-def _copied(tree: Tree, path: str) -> BinaryIO:
+def _copied(tree: Tree, path: str) -> Source:
     """An archive that lies in another, where it can be read from any place: in a temporary file without a name."""
-    target = cast(BinaryIO, tempfile.TemporaryFile())  # noqa: SIM115 - it lives as long as the tree
+    target = temporary()
     with tree.open(path) as source:
         while chunk := source.read(_CHUNK):
-            target.write(chunk)
-    target.flush()
+            target.stream.write(chunk)
+    target.stream.flush()
     return target

@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from pathlib import Path
-from typing import BinaryIO
 
 from hookset.core.model import CouldNotError
 from hookset.core.trees.archives.judging import Limits
 from hookset.core.trees.archives.nested import with_inner
 from hookset.core.trees.archives.sevenzip import MAGIC, open_sevenzip
+from hookset.core.trees.archives.source import Source
 from hookset.core.trees.archives.tarred import PACKED, open_tar, tar_magic
 from hookset.core.trees.archives.zipped import ZIP_MAGICS, open_zip
 from hookset.core.trees.tree import Tree
@@ -34,11 +34,11 @@ def open_archive(file: Path, limits: Limits | None = None) -> Tree:
     """The archive as a tree; archives in it are files. Raises CouldNotError for anything that cannot be looked into
     safely."""
     try:
-        stream = file.open("rb")
+        source = Source(file.open("rb"))
         size = file.stat().st_size
     except OSError as error:
         raise CouldNotError(f"cannot be opened: {error.strerror or error}", where=str(file)) from error
-    return _flat(file, stream, size, limits or Limits())
+    return _flat(file, source, size, limits or Limits())
 
 
 def look_inside(tree: Tree, file: Path, limits: Limits | None, inner: Callable[[str], bool]) -> Tree:
@@ -54,20 +54,20 @@ def _looked_inside(tree: Tree, file: Path, limits: Limits, depth: int, inner: Ca
         with tree.open(path) as member:
             return is_archive(path, member.read(_HEAD))
 
-    def opener(place: Path, stream: BinaryIO, size: int, limits: Limits, depth: int) -> Tree:
-        return _looked_inside(_flat(place, stream, size, limits), place, limits, depth, lambda _: True)
+    def opener(place: Path, source: Source, size: int, limits: Limits, depth: int) -> Tree:
+        return _looked_inside(_flat(place, source, size, limits), place, limits, depth, lambda _: True)
 
     return with_inner(tree, file, wanted, opener, limits, depth)
 
 
-def _flat(file: Path, stream: BinaryIO, size: int, limits: Limits) -> Tree:
+def _flat(file: Path, source: Source, size: int, limits: Limits) -> Tree:
     """The archive itself."""
-    stream.seek(0)
-    head = stream.read(_HEAD)
+    source.stream.seek(0)
+    head = source.stream.read(_HEAD)
     if head.startswith(MAGIC):
-        return open_sevenzip(file, stream, size, limits)
+        return open_sevenzip(file, source, size, limits)
     if head.startswith(tuple(PACKED)) or tar_magic(head):
-        tree = open_tar(file, stream, size, limits)
+        tree = open_tar(file, source, size, limits)
         if tree is not None:
             return tree
         raise CouldNotError(
@@ -83,4 +83,4 @@ def _flat(file: Path, stream: BinaryIO, size: int, limits: Limits) -> Tree:
                 where=str(file),
                 remedy="unpack it into a folder, and name that folder: it is looked into in the same way",
             )
-    return open_zip(file, limits, stream)
+    return open_zip(file, limits, source)

@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Iterator
 from pathlib import Path
-from typing import BinaryIO, cast
 
 from hookset.core.model import CouldNotError
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged, locked
 from hookset.core.trees.archives.sliced import SlicedTree
+from hookset.core.trees.archives.source import Source, temporary
 
 __all__ = ["MAGIC", "open_sevenzip"]
 
 MAGIC = b"7z\xbc\xaf\x27\x1c"
 
 
-def open_sevenzip(file: Path, stream: BinaryIO, size: int, limits: Limits) -> SlicedTree:
+def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> SlicedTree:
     """The archive as a tree. Its files are packed together, so that all of them are unpacked, into one temporary file
     without a name. Raises CouldNotError."""
     try:
@@ -35,7 +34,7 @@ def open_sevenzip(file: Path, stream: BinaryIO, size: int, limits: Limits) -> Sl
         """Appends to the one file, and stops at what the archive's list had said."""
 
         def __init__(self, name: str, most: int) -> None:
-            self.start = target.tell()
+            self.start = target.stream.tell()
             self.name = name
             self.most = most
             self.written = 0
@@ -44,7 +43,7 @@ def open_sevenzip(file: Path, stream: BinaryIO, size: int, limits: Limits) -> Sl
             self.written += len(data)
             if self.written > self.most:
                 raise damaged(file, "7z", "more of it than its list says", self.name)
-            target.write(data)
+            target.stream.write(data)
             slices[self.name] = (self.start, self.written)
             return len(data)
 
@@ -63,15 +62,15 @@ def open_sevenzip(file: Path, stream: BinaryIO, size: int, limits: Limits) -> Sl
     class Writers(WriterFactory):
         def create(self, filename: str) -> Writer:
             name = _stored(filename)
-            slices[name] = (target.tell(), 0)
+            slices[name] = (target.stream.tell(), 0)
             return Writer(name, files[name].size if name in files else 0)
 
-    target = cast(BinaryIO, tempfile.TemporaryFile())  # noqa: SIM115 - it lives as long as the tree
+    target = temporary()
     slices: dict[str, tuple[int, int]] = {}
     files: dict[str, Listed] = {}
-    stream.seek(0)
+    source.stream.seek(0)
     try:
-        with py7zr.SevenZipFile(stream) as archive:
+        with py7zr.SevenZipFile(source.stream) as archive:
             if archive.needs_password():
                 raise locked(file, "its members are encrypted")
             files |= judged(file, _listed(archive), limits)
@@ -85,7 +84,7 @@ def open_sevenzip(file: Path, stream: BinaryIO, size: int, limits: Limits) -> Sl
         raise
     except (ArchiveError, OSError, EOFError, ValueError, MemoryError) as error:
         raise damaged(file, "7z", str(error) or type(error).__name__) from error
-    target.flush()
+    target.stream.flush()
     lacking = next((path for path, member in files.items() if slices.get(path, (0, 0))[1] != member.size), None)
     if lacking is not None:
         raise damaged(file, "7z", "it ends too early", lacking)

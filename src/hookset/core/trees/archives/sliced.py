@@ -6,10 +6,11 @@ from __future__ import annotations
 import io
 import os
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from pathlib import Path
-from threading import Lock
 from typing import Any, BinaryIO
+
+from hookset.core.trees.archives.source import Source
 
 __all__ = ["SlicedTree"]
 
@@ -19,12 +20,10 @@ class SlicedTree:
     """The files of an archive that was found safe. Paths are below `top`."""
 
     file: Path
-    stream: BinaryIO
+    source: Source
     slices: dict[str, tuple[int, int]]
     """Where each begins, and how many bytes it has."""
     top: str = ""
-    lock: Lock = field(default_factory=Lock, compare=False)
-    """Held while the stream's one position is used."""
 
     def paths(self) -> tuple[str, ...]:
         return tuple(self.slices)
@@ -47,7 +46,7 @@ class SlicedTree:
             return stream.read()
 
     def open(self, path: str) -> BinaryIO:
-        return io.BufferedReader(_Reader(self.stream, self.lock, *self.slices[path]))
+        return io.BufferedReader(_Reader(self.source, *self.slices[path]))
 
     def below(self, top: str) -> SlicedTree:
         """The same archive seen from one of its folders; `top` ends in `/`."""
@@ -61,9 +60,8 @@ class SlicedTree:
 class _Reader(io.RawIOBase):
     """A part of a file as a file of its own. Any number of them can be read at once."""
 
-    def __init__(self, stream: BinaryIO, lock: Lock, start: int, size: int) -> None:
-        self._stream = stream
-        self._lock = lock
+    def __init__(self, source: Source, start: int, size: int) -> None:
+        self._source = source
         self._start = start
         self._size = size
         self._position = 0
@@ -84,9 +82,9 @@ class _Reader(io.RawIOBase):
 
     def readinto(self, buffer: Any) -> int:
         wanted = min(len(buffer), max(0, self._size - self._position))
-        with self._lock:
-            self._stream.seek(self._start + self._position)
-            data = self._stream.read(wanted)
+        with self._source.lock:
+            self._source.stream.seek(self._start + self._position)
+            data = self._source.stream.read(wanted)
         buffer[: len(data)] = data
         self._position += len(data)
         return len(data)

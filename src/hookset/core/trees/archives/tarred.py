@@ -6,7 +6,6 @@ import bz2
 import gzip
 import lzma
 import tarfile
-import tempfile
 import zlib
 from collections.abc import Iterator
 from pathlib import Path
@@ -14,6 +13,7 @@ from typing import IO, BinaryIO, cast
 
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged
 from hookset.core.trees.archives.sliced import SlicedTree
+from hookset.core.trees.archives.source import Source, temporary
 
 __all__ = ["PACKED", "open_tar", "tar_magic"]
 
@@ -63,17 +63,17 @@ class _Careful:
         return self._stream.tell()
 
 
-def open_tar(file: Path, stream: BinaryIO, size: int, limits: Limits) -> SlicedTree | None:
+def open_tar(file: Path, source: Source, size: int, limits: Limits) -> SlicedTree | None:
     """The archive as a tree; None for a packed stream that is no tar. Raises CouldNotError."""
-    packing = next((name for magic, name in PACKED.items() if _begins(stream, magic)), None)
+    packing = next((name for magic, name in PACKED.items() if _begins(source.stream, magic)), None)
     if packing is not None:
-        stream, size = _unpacked(file, stream, size, packing, limits)
-        stream.seek(0)
-        if not tar_magic(stream.read(512)):
+        source, size = _unpacked(file, source.stream, size, packing, limits)
+        source.stream.seek(0)
+        if not tar_magic(source.stream.read(512)):
             return None
     slices: dict[str, tuple[int, int]] = {}
-    files = judged(file, _listed(file, stream, size, slices), limits)
-    return SlicedTree(file, stream, {path: slices[member.name] for path, member in files.items()})
+    files = judged(file, _listed(file, source.stream, size, slices), limits)
+    return SlicedTree(file, source, {path: slices[member.name] for path, member in files.items()})
 
 
 def _begins(stream: BinaryIO, magic: bytes) -> bool:
@@ -100,22 +100,22 @@ def _listed(file: Path, stream: BinaryIO, size: int, slices: dict[str, tuple[int
         raise damaged(file, "tar", str(error) or type(error).__name__) from error
 
 
-def _unpacked(file: Path, stream: BinaryIO, size: int, packing: str, limits: Limits) -> tuple[BinaryIO, int]:
+def _unpacked(file: Path, stream: BinaryIO, size: int, packing: str, limits: Limits) -> tuple[Source, int]:
     """The stream without its packing, in a temporary file that has no name. Stops as soon as it is too much."""
     stream.seek(0)
-    target = cast(BinaryIO, tempfile.TemporaryFile())  # noqa: SIM115 - it lives as long as the tree
+    target = temporary()
     total = 0
     try:
-        with _reader(packing, stream) as source:
-            while chunk := source.read(_CHUNK):
+        with _reader(packing, stream) as packed:
+            while chunk := packed.read(_CHUNK):
                 total += len(chunk)
                 if limits.too_dense(size, total) or total > limits.unpacked_bytes:
                     judged(file, [Listed(name=file.stem or "content", size=total, packed=size)], limits)
                     raise damaged(file, packing, f"more than {limits.unpacked_bytes:,} bytes when unpacked")
-                target.write(chunk)
+                target.stream.write(chunk)
     except (OSError, EOFError, zlib.error, lzma.LZMAError) as error:
         raise damaged(file, packing, str(error) or "it ends too early") from error
-    target.flush()
+    target.stream.flush()
     return target, total
 
 

@@ -19,6 +19,7 @@ from typing import IO, BinaryIO, cast
 
 from hookset.core.model import CouldNotError
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged
+from hookset.core.trees.archives.source import Source
 
 __all__ = ["ZIP_MAGICS", "ZipTree", "open_zip"]
 
@@ -37,7 +38,7 @@ class ZipTree:
     infos: dict[str, zipfile.ZipInfo]
     top: str = ""
     """The folder of the archive that is seen; ends in `/` where it is not all of it."""
-    stream: BinaryIO | None = None
+    source: Source | None = None
     """What it is read from, where it is no file of its own."""
 
     def paths(self) -> tuple[str, ...]:
@@ -90,7 +91,7 @@ class ZipTree:
 
     @cached_property
     def _archive(self) -> zipfile.ZipFile:
-        return zipfile.ZipFile(self.stream or self.file)
+        return zipfile.ZipFile(self.source.stream if self.source is not None else self.file)
 
 
 class _Checked:
@@ -128,21 +129,21 @@ _END_WITHIN = 22 + 65_535 + 76
 """The record at the end, the longest comment behind it, and those of ZIP64 in front of it."""
 
 
-def open_zip(file: Path, limits: Limits | None = None, stream: BinaryIO | None = None) -> ZipTree:
-    """The archive as a tree, read from `stream` where it is no file of its own. Raises CouldNotError naming every
+def open_zip(file: Path, limits: Limits | None = None, source: Source | None = None) -> ZipTree:
+    """The archive as a tree, read from `source` where it is no file of its own. Raises CouldNotError naming every
     member that makes it unsafe."""
     limits = limits or Limits()
     try:
-        source = stream or file.open("rb")
+        held = source or Source(file.open("rb"))
     except OSError as error:
         raise CouldNotError(f"cannot be opened: {error.strerror or error}", where=str(file)) from error
     try:
-        source.seek(0)
-        begins = source.read(len(_SPANNED))
-        if (count := _told_members(source)) > limits.members:
+        held.stream.seek(0)
+        begins = held.stream.read(len(_SPANNED))
+        if (count := _told_members(held.stream)) > limits.members:
             # Before the list itself is read, which would take the memory that it was made to take.
             judged(file, (Listed(name=str(number), size=0) for number in range(count)), limits)
-        with zipfile.ZipFile(source) as archive:
+        with zipfile.ZipFile(held.stream) as archive:
             members = archive.infolist()
             start = archive.start_dir
     except (zipfile.BadZipFile, NotImplementedError, ValueError, struct.error, OverflowError, OSError) as error:
@@ -154,9 +155,6 @@ def open_zip(file: Path, limits: Limits | None = None, stream: BinaryIO | None =
             why="a pack is a folder, or a zip, tar or 7z archive",
             remedy="check that the download is complete and really is the pack, not a page about it",
         ) from error
-    finally:
-        if stream is None:
-            source.close()
     if begins == _SPANNED or any(info.volume for info in members):
         raise CouldNotError(
             "is one of several parts of a zip archive",
@@ -166,7 +164,7 @@ def open_zip(file: Path, limits: Limits | None = None, stream: BinaryIO | None =
         )
     files = judged(file, _listed(members, start), limits)
     infos = {info.orig_filename: info for info in members}
-    return ZipTree(file, {path: infos[member.name] for path, member in files.items()}, stream=stream)
+    return ZipTree(file, {path: infos[member.name] for path, member in files.items()}, source=source)
 
 
 def _told_members(source: BinaryIO) -> int:
