@@ -20,7 +20,7 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
     without a name. Raises CouldNotError."""
     try:
         import py7zr
-        from py7zr.exceptions import ArchiveError, PasswordRequired
+        from py7zr.exceptions import PasswordRequired
         from py7zr.io import Py7zIO, WriterFactory
     except ImportError:
         raise CouldNotError(
@@ -82,7 +82,8 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
         raise locked(file, "its members are encrypted") from error
     except CouldNotError:
         raise
-    except (ArchiveError, OSError, EOFError, ValueError, MemoryError) as error:
+    except Exception as error:
+        # The package lets whatever its decoders say of damaged data come through: theirs are not ours to list.
         raise damaged(file, "7z", str(error) or type(error).__name__) from error
     target.stream.flush()
     lacking = next((path for path, member in files.items() if slices.get(path, (0, 0))[1] != member.size), None)

@@ -181,7 +181,10 @@ def _told_members(source: BinaryIO) -> int:
     wide = tail.rfind(b"PK\x06\x06")
     if listed == 0xFFFFFFFF and 0 <= wide <= len(tail) - 56:
         listed, at = struct.unpack_from("<Q", tail, wide + 40)[0], wide
-    source.seek(max(0, start + at - listed))
+    if listed > start + at:
+        # Nor is its size believed: so much memory would be asked for to read it.
+        raise zipfile.BadZipFile("its list would be larger than all of it")
+    source.seek(start + at - listed)
     left, count, before = min(listed, start + at), 0, b""
     while left > 0 and (chunk := source.read(min(left, 1 << 20))):
         count += (before + chunk).count(_ENTRY)
