@@ -20,7 +20,8 @@ def credits_markdown(map_name: str, credit: Credits) -> str:
         by = " and ".join(pack.authors) or "an author who is not named"
         licence = f"licence {pack.license}" if pack.license else "licence not told"
         home = f" <{pack.home}>" if pack.home else ""
-        lines.append(f"* **{pack.name}** {pack.version}{title} by {by}; {licence}.{home}")
+        made_from = f" Made from {pack.made_from}." if pack.made_from else ""
+        lines.append(f"* **{pack.name}** {pack.version}{title} by {by}; {licence}.{home}{made_from}")
     if credit.expression:
         lines += ["", f"SPDX-License-Identifier: {credit.expression}"]
     if credit.unknown:
@@ -38,6 +39,7 @@ def credits_data(credit: Credits) -> dict[str, Any]:
                 "authors": list(pack.authors),
                 "license": pack.license,
                 "home": pack.home,
+                "made_from": pack.made_from,
             }
             for pack in credit.packs
         ],

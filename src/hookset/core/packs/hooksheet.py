@@ -47,6 +47,8 @@ class PackEntry(_Table, frozen=True):
     """An SPDX expression."""
     home: str = ""
     """Where it can be had."""
+    made_from: str = ""
+    """What it was derived or lifted from, and by whom that is, for the credits."""
     layouts: tuple[str, ...] = ()
     """The layouts it can be set into; empty: not told."""
     does: tuple[str, ...] = ()

@@ -145,6 +145,8 @@ class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     license: str = ""
     home: str = ""
     """Where it can be had, as its hook sheet says."""
+    made_from: str = ""
+    """What it was derived or lifted from."""
     source: str = ""
     """The name of the archive or folder it came from."""
     sha256: str = ""

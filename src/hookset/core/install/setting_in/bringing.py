@@ -218,6 +218,7 @@ def _enter(
         authors=head.authors,
         license=head.license,
         home=head.home,
+        made_from=head.made_from,
         source=pack.source.name,
         sha256=pack.sha256,
         installed=earlier.installed if earlier and earlier.version == head.version else desk.now,
