@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
-from hookset.core.project import LEDGER, OUR_FOLDER, MapProject, open_project
+from hookset.core.project import LEDGER, OUR_FOLDER, MapProject, find_root, open_project
 from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
 
@@ -55,6 +55,11 @@ class Run:
                 pass
         self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
         return project
+
+    def beside(self, name: str) -> Path:
+        """Where something new of that name goes: here, but never into a map, which would ship it."""
+        root = find_root(self.folder.resolve())
+        return self.folder / name if root is None else root.parent / name
 
     def cache(self, project: MapProject) -> FactsCache | None:
         """What is remembered of the map's files, in the user's cache folder; None with --no-cache."""

@@ -25,7 +25,9 @@ __all__ = ["command"]
 @click.option("--name", required=True, help="What the new pack is called: fish-stand.")
 @click.option("--also", multiple=True, metavar="OLD=NEW", help="A further word of the template, and what it becomes.")
 @click.option("--keep", multiple=True, metavar="TEXT", help="A text that stays as it is, wherever it stands.")
-@click.option("--out", type=click.Path(path_type=Path), help="The new folder (default: the name, in this folder).")
+@click.option(
+    "--out", type=click.Path(path_type=Path), help="The new folder (default: the name, here or beside the map)."
+)
 @click.option("--preview", is_flag=True, help="Show what would be renamed, and write nothing.")
 @click.option("--yes", is_flag=True, help="Do not ask.")
 @json_option
@@ -64,7 +66,7 @@ def command(
         raise WrongUseError(f"{name!r} is no new name", remedy="give one with letters that the template has not got")
     before = pack.sha256
     made = derived(pack, _layout(run, pack), name, dict(_pairs(also)), keep)
-    folder = out or Path(name)
+    folder = out or run.beside(name)
     bad = bool(made.shared or made.still)
     if as_json:
         run.show_json("derive", not bad, derived_data(made, None if preview or bad else folder))

@@ -103,6 +103,17 @@ class Site:
         """Every seat in every file that it is in; where there is none, in one that is made for it."""
         return tuple(spot for seat in self.layout.seats.values() for spot in self._spots(seat))
 
+    @cached_property
+    def every_spot(self) -> tuple[Spot, ...]:
+        """Every seat in every file of the map that it can be in."""
+        found = (
+            self._spot(seat, path, self.tree)
+            for seat in self.layout.seats.values()
+            for path in self.tree.paths()
+            if seat.file.matches(path) and not is_ours(path)
+        )
+        return tuple(spot for spot in found if spot is not None)
+
     def _spots(self, seat: Seat) -> Iterator[Spot]:
         paths = [path for path in self.tree.paths() if seat.file.matches(path) and not is_ours(path)]
         made = False

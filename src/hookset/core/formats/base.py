@@ -177,6 +177,11 @@ class Document(Protocol):
         """The entries that stand at a seat, in file order; none in formats that have no such entries."""
         return iter(())
 
+    def unit(self, where: Where) -> Held | None:  # noqa: ARG002
+        """The smallest thing of its own around a value, in formats in which things stand within things; None where
+        that is the entry that the value is in."""
+        return None
+
     def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
         """For data: what stands now where `body` was set and somebody has changed it; None where that is not known."""
         return None
@@ -253,6 +258,9 @@ class ReadOnly:
 
     def held(self, seat: Any) -> Iterator[Held]:  # noqa: ARG002
         return iter(())
+
+    def unit(self, where: Where) -> Held | None:  # noqa: ARG002
+        return None
 
     def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
         return None

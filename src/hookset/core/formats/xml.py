@@ -217,6 +217,10 @@ class _Xml(Document):
             if seat.into is None:
                 return
 
+    def unit(self, where: Where) -> Held | None:
+        number = str(where).replace("/", "@").partition("@")[0]
+        return next(held_elements(self.text, [int(number)]), None) if number.isdigit() else None
+
     def _beside(self, span: Span, text: str, above: bool) -> Edits:
         """Next to an element, in its indentation."""
         string = self.text.string

@@ -1,0 +1,200 @@
+"""All that one thing of a map needs, down to the last file: by following every name that it and they use."""
+
+from __future__ import annotations
+
+import re
+from collections import deque
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+from hookset.core.lifting.donor import Donor, Piece
+from hookset.core.lifting.subtree import children_of
+from hookset.core.model import Definition, Reference
+
+__all__ = ["Item", "Lifted", "closed"]
+
+_BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+\{?\s*(?P<name>\w+)[^=\n]*?(?:=|from\b)")
+
+
+@dataclass(frozen=True)
+class Item:
+    """Something that comes along: an entry, or a file."""
+
+    piece: Piece | None
+    path: str
+    """The file, or the one that the entry stands in."""
+    because: str
+    """What asks for it, in words."""
+    by_link: bool = False
+    """Only a link between placed things leads to it: it could be left out."""
+
+
+@dataclass
+class Lifted:
+    """What came together."""
+
+    root: Piece
+    items: dict[object, Item] = field(default_factory=dict)
+    stocked: dict[tuple[str, str], str] = field(default_factory=dict)
+    """What the base game has: (kind, name) → what asks for it."""
+    missing: dict[tuple[str, str], str] = field(default_factory=dict)
+    """What the donor itself lacks."""
+    unsure: list[str] = field(default_factory=list)
+    """Names that are built at run time."""
+    left: dict[tuple[str, str], str] = field(default_factory=dict)
+    """What was left out by choice."""
+
+    @property
+    def files(self) -> tuple[str, ...]:
+        return tuple(sorted(item.path for item in self.items.values() if item.piece is None))
+
+    @property
+    def pieces(self) -> tuple[Item, ...]:
+        return tuple(item for item in self.items.values() if item.piece is not None)
+
+
+def closed(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -> Lifted:
+    """Follow every name from the thing on. `leave` are names that are not followed; `with_stock`: what the base
+    game has and the donor's own files have as well is brought along."""
+    found = Lifted(root)
+    waiting: deque[Item] = deque()
+
+    def come(item: Item) -> None:
+        key = item.piece.key if item.piece is not None else item.path
+        if key not in found.items:
+            found.items[key] = item
+            waiting.append(item)
+
+    come(Item(root, root.spot.path, "it is what was asked for"))
+    while waiting:
+        item = waiting.popleft()
+        if item.piece is not None:
+            # Before links are followed: what hangs on a thing belongs to it, also where it is linked as well.
+            for below in children_of(donor, item.piece):
+                come(Item(below, below.spot.path, f"it hangs on {_called(donor, item)}"))
+        for reference in _references(donor, item):
+            for one in _followed(donor, found, item, reference, with_stock, leave):
+                come(one)
+        if item.piece is None:
+            for one in _loaders(donor, found, item.path):
+                come(one)
+    for one in list(_starters(donor, found)):
+        come(one)
+    return found
+
+
+def _references(donor: Donor, item: Item) -> tuple[Reference, ...]:
+    if item.piece is not None:
+        return donor.said_in(item.piece)[1]
+    facts = next((one for one in donor.site.web.files if one.path == item.path), None)
+    return tuple(facts.references) if facts is not None else ()
+
+
+def _followed(
+    donor: Donor, found: Lifted, item: Item, reference: Reference, with_stock: bool, leave: frozenset[str]
+) -> Iterator[Item]:
+    """Where one name leads."""
+    key = (reference.kind, reference.name)
+    asks = f"{_called(donor, item)} asks for the {donor.site.layout.kinds[reference.kind].label} {reference.name}"
+    if reference.name in leave or f"{reference.kind}:{reference.name}" in leave:
+        found.left[key] = asks
+        return
+    if reference.pattern:
+        told = f"{item.path}: {reference.kind} `{reference.name}` is built at run time"
+        if told not in found.unsure:
+            found.unsure.append(told)
+        return
+    stocked = any(donor.site.stock.sides(reference.kind, name) for name in (reference.name, *reference.others))
+    definitions = donor.site.index.meant(reference)
+    if stocked and not (with_stock and definitions):
+        found.stocked.setdefault(key, asks)
+        return
+    if not definitions and reference.kind not in donor.site.index.unknowable:
+        vocabulary = donor.site.layout.kinds[reference.kind].entry.vocabulary
+        if reference.name not in vocabulary:
+            found.missing.setdefault(key, asks)
+    for definition in definitions:
+        yield from _of_definition(donor, found, definition, asks)
+
+
+def _called(donor: Donor, item: Item) -> str:
+    if item.piece is None:
+        return item.path
+    defined = donor.said_in(item.piece)[0]
+    if not defined:
+        return item.piece.spot.seat.name
+    # A number alone says nothing.
+    label = f"{donor.site.layout.kinds[defined[0].kind].label} " if defined[0].name.isdigit() else ""
+    return f"{label}{defined[0].name}"
+
+
+def _of_definition(donor: Donor, found: Lifted, definition: Definition, asks: str) -> Iterator[Item]:
+    """The entry or the file that a name is defined by."""
+    piece = donor.thing_at(definition)
+    if piece is not None:
+        link = piece.spot.seat.name == found.root.spot.seat.name
+        yield Item(piece, definition.path, asks, by_link=link and not _inside(piece, found.root))
+    elif definition.path not in donor.pieces and not _is_descriptor(donor, definition.path):
+        yield Item(None, definition.path, asks)
+
+
+def _inside(piece: Piece, other: Piece) -> bool:
+    same = piece.spot.path == other.spot.path
+    return same and other.held.start <= piece.held.start and piece.held.end <= other.held.end
+
+
+def _is_descriptor(donor: Donor, path: str) -> bool:
+    layout = donor.site.layout
+    listing = layout.manifest.file if layout.manifest else ""
+    return path in (layout.descriptor.file if layout.descriptor else "", listing)
+
+
+def _loaders(donor: Donor, found: Lifted, path: str) -> Iterator[Item]:
+    """What makes the game load a script: the entries that do, or the file that does."""
+    rule = donor.site.layout.text_rule(path)
+    registers = rule is not None and any(donor.site.layout.kinds[d.kind].entry.reached for d in rule.defines)
+    if not registers or path not in donor.reach.via:
+        return
+    loader = donor.reach.via[path][0]
+    if loader in found.items:
+        return
+    if loader not in donor.pieces:
+        yield Item(None, loader, f"it loads {path}")
+        return
+    for one in _entries_for(donor, found, path):
+        yield Item(one, one.spot.path, f"it has the game load {path}")
+
+
+def _entries_for(donor: Donor, found: Lifted, path: str) -> Iterator[Piece]:
+    """Entries that name a file, and those that name what such an entry defines: an id in a table of files. Placed
+    things are none of them."""
+    names = {(d.kind, d.name) for d in _all(donor, path) if not d.where}
+    for _ in range(2):
+        more: set[tuple[str, str]] = set()
+        for pieces in donor.pieces.values():
+            for piece in pieces:
+                defines, refers = donor.said_in(piece)
+                used = {(r.kind, name) for r in refers for name in (r.name, *r.others) if r.use}
+                if piece.spot.seat.name != found.root.spot.seat.name and used & names:
+                    yield piece
+                    more |= {(d.kind, d.name) for d in defines}
+        names = more
+
+
+def _all(donor: Donor, path: str) -> tuple[Definition, ...]:
+    facts = next((one for one in donor.site.web.files if one.path == path), None)
+    return tuple(facts.definitions) if facts is not None else ()
+
+
+def _starters(donor: Donor, found: Lifted) -> Iterator[Item]:
+    """Statements that work with what an entry that came along brings into the same file."""
+    for item in found.pieces:
+        assert item.piece is not None
+        bound = _BOUND.match(item.piece.held.body.text or "")
+        if bound is None:
+            continue
+        name = bound["name"]
+        for piece in donor.pieces.get(item.path, ()):
+            inside = getattr(piece.spot.seat.put, "inside", None)
+            if inside and re.search(rf"(?<![\w.]){name}\b", piece.held.body.text or ""):
+                yield Item(piece, item.path, f"it works with {name}")

@@ -1,0 +1,124 @@
+"""The map that something is lifted from: which entries stand in its files, and what each says."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+
+from hookset.core.drafting import Site
+from hookset.core.drafting.site import Spot
+from hookset.core.formats import Held
+from hookset.core.model import Definition, Reference, Where, WrongUseError
+from hookset.core.sheets import nearest
+from hookset.core.web import Reach, reach_of
+
+__all__ = ["Donor", "Piece"]
+
+_PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One entry in a file that is shared by everything in the map, or a thing within one."""
+
+    spot: Spot
+    held: Held
+
+    @property
+    def key(self) -> tuple[str, int, int]:
+        return (self.spot.path, self.held.start, self.held.end)
+
+
+@dataclass(frozen=True)
+class Donor:
+    site: Site
+    name: str
+    version: str
+
+    @cached_property
+    def reach(self) -> Reach:
+        return reach_of(self.site.web, self.site.index)
+
+    @cached_property
+    def pieces(self) -> dict[str, tuple[Piece, ...]]:
+        """By file. Rows of the manifest are none: they come of themselves."""
+        listing = self.site.layout.manifest.seat if self.site.layout.manifest else ""
+        found: dict[str, dict[tuple[int, int], Piece]] = {}
+        for spot in self.site.every_spot:
+            if spot.seat.name == listing or _PARAMETER.search(str(spot.seat.put)):
+                continue
+            here = found.setdefault(spot.path, {})
+            for held in spot.document.held(spot.seat.put):
+                here.setdefault((held.start, held.end), Piece(spot, held))
+        return {path: tuple(here.values()) for path, here in found.items()}
+
+    @cached_property
+    def _offsets(self) -> dict[str, dict[Where, int]]:
+        """By file: where each value stands, in characters."""
+        found: dict[str, dict[Where, int]] = {}
+        by_path = {spot.path: spot for spot in self.site.every_spot}
+        for facts in self.site.web.files:
+            spot = by_path.get(facts.path)
+            if spot is None:
+                continue
+            wheres = {one.where for one in facts.definitions} | {one.where for one in facts.references}
+            spans = spot.document.spans([where for where in wheres if isinstance(where, str)])
+            found[facts.path] = {where: span[0] for where, span in spans.items()}
+            found[facts.path] |= {where: where for where in wheres if isinstance(where, int)}
+        return found
+
+    def offset(self, path: str, where: Where) -> int | None:
+        return self._offsets.get(path, {}).get(where)
+
+    def piece_at(self, path: str, where: Where) -> Piece | None:
+        """The entry that a value of a file is in."""
+        offset = self.offset(path, where)
+        if offset is None:
+            return None
+        return next((one for one in self.pieces.get(path, ()) if one.held.start <= offset < one.held.end), None)
+
+    def thing_at(self, definition: Definition) -> Piece | None:
+        """The thing that has a name, however deep it stands in others."""
+        piece = self.piece_at(definition.path, definition.where)
+        if piece is None:
+            return None
+        unit = piece.spot.document.unit(definition.where)
+        return Piece(piece.spot, unit) if unit is not None else piece
+
+    def said_in(self, piece: Piece) -> tuple[tuple[Definition, ...], tuple[Reference, ...]]:
+        """What an entry defines and refers to."""
+        facts = next((one for one in self.site.web.files if one.path == piece.spot.path), None)
+        if facts is None:
+            return (), ()
+        start, end = piece.held.start, piece.held.end
+
+        def within(where: Where) -> bool:
+            offset = self.offset(piece.spot.path, where)
+            return offset is not None and start <= offset < end
+
+        own = self.site.of_paths
+        return (
+            tuple(one for one in facts.definitions if within(one.where) and one.kind not in own),
+            tuple(one for one in facts.references if within(one.where)),
+        )
+
+    def objects(self, name: str) -> Piece:
+        """What is to be lifted, by its name. Raises WrongUseError where there is no such thing."""
+        for kind in self.site.layout.kinds:
+            for definition in self.site.index.get(kind, name):
+                piece = self.thing_at(definition)
+                if piece is not None:
+                    return piece
+        known = sorted({d.name for d in self._named()})
+        raise WrongUseError(
+            f"{self.name} has nothing called {name!r} that could be lifted{nearest(name, known)}",
+            why="only what stands in a place of its own can be: a placed object, a row of a table",
+            remedy=f"`hookset --map {self.site.folder} stock find {name[:4]}` looks for names",
+        )
+
+    def _named(self) -> Iterator[Definition]:
+        for path in self.pieces:
+            facts = next(one for one in self.site.web.files if one.path == path)
+            yield from (d for d in facts.definitions if self.piece_at(path, d.where) is not None)

@@ -1,0 +1,89 @@
+"""What came along, by sort and size, and which attributes are not the same in the donor, in the pack and afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from hookset.core.drafting import Site
+from hookset.core.drafting.trying import tried
+from hookset.core.formats import Body, format_named, text_of
+from hookset.core.lifting.attributes import Compared, attributes_of, compared
+from hookset.core.lifting.closure import Lifted
+from hookset.core.lifting.donor import Donor
+from hookset.core.lifting.pack import Made
+from hookset.core.packs import SHEET_NAME, Pack, with_sheet
+from hookset.core.packs.sorts import sorts_in
+from hookset.core.trees import EmptyTree, Member, Overlay
+
+__all__ = ["Along", "along", "differences", "trial_stops"]
+
+
+@dataclass(frozen=True, slots=True)
+class Along:
+    """Files of one sort that come along."""
+
+    sort: str
+    count: int
+    size: int
+
+
+def along(donor: Donor, lifted: Lifted) -> tuple[Along, ...]:
+    """By sort, the largest first."""
+    tree = donor.site.tree
+    sorts = sorts_in(Overlay(EmptyTree(), {}) if not lifted.files else _only(donor, lifted))
+    found: dict[str, list[int]] = {}
+    for path in lifted.files:
+        found.setdefault(sorts[path].word, []).append(tree.size(path))
+    rows = (Along(sort, len(sizes), sum(sizes)) for sort, sizes in found.items())
+    return tuple(sorted(rows, key=lambda row: -row.size))
+
+
+def _only(donor: Donor, lifted: Lifted) -> Overlay:
+    return Overlay(EmptyTree(), {path: Member(donor.site.tree, path) for path in lifted.files})
+
+
+def _opened(made: Made) -> Pack:
+    tree = Overlay(EmptyTree(), dict(made.files))
+    return with_sheet(Pack(Path(made.name), tree, None, None), made.files[SHEET_NAME].read(), SHEET_NAME)
+
+
+def differences(donor: Donor, lifted: Lifted, made: Made, here: Site | None) -> tuple[Compared, ...]:
+    """Attribute by attribute, of every placed thing. `here` is the map that it may be set into."""
+    placed = dict(_placed_after(here, made, lifted)) if here is not None else {}
+    found: list[Compared] = []
+    entries = [one for one in made.entries if one.spot.seat.name == lifted.root.spot.seat.name]
+    for item in lifted.pieces:
+        if item.piece is None or item.piece.spot.seat.name != lifted.root.spot.seat.name:
+            continue
+        name = _name(donor, item.piece.held.body) or "?"
+        entry = next((one for one in entries if _name(donor, one.body) == name), None)
+        if entry is not None:
+            found += compared(name, item.piece.held.body, entry.body, placed.get(name))
+    return tuple(found)
+
+
+def _name(donor: Donor, body: Body) -> str | None:
+    """What a placed thing is called by the first name that its entry defines."""
+    known = {name for kind in donor.site.layout.kinds for name in donor.site.index.groups(kind)}
+    return next((value for _, value in attributes_of(body) if value in known), None)
+
+
+def _placed_after(here: Site, made: Made, lifted: Lifted) -> Iterator[tuple[str, Body]]:
+    done = tried(here, _opened(made))
+    seat = here.layout.seats[lifted.root.spot.seat.name]
+    form = format_named(seat.format)
+    known = {d.name for file in done.web.files for d in file.definitions}
+    for path in sorted(done.changed):
+        if seat.file.matches(path) and done.web.tree.has(path):
+            document = form.open(text_of(form, done.web.tree.read(path), seat.encodings), seat.options)
+            for held in document.held(seat.put):
+                name = next((value for _, value in attributes_of(held.body) if value in known), None)
+                if name is not None:
+                    yield name, held.body
+
+
+def trial_stops(here: Site, made: Made) -> tuple[str, ...]:
+    """What would keep it from being set into a map as it is."""
+    return tuple(stop.what for stop in tried(here, _opened(made)).stops)

@@ -1,0 +1,43 @@
+"""What was lifted, as data."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import msgspec
+
+from hookset.core.lifting.seen import along, differences, trial_stops
+
+if TYPE_CHECKING:
+    from hookset.core.drafting import Site
+    from hookset.core.lifting import Donor, Lifted, Made
+
+__all__ = ["lift_data"]
+
+
+def lift_data(donor: Donor, lifted: Lifted, made: Made, here: Site | None, written: Path | None) -> dict[str, Any]:
+    tree = donor.site.tree
+    return {
+        "pack": made.name,
+        "donor": donor.name,
+        "written": str(written) if written is not None else None,
+        "files": [
+            {"path": item.path, "size": tree.size(item.path), "because": item.because}
+            for item in lifted.items.values()
+            if item.piece is None
+        ],
+        "by_sort": [msgspec.to_builtins(row) for row in along(donor, lifted)],
+        "entries": [
+            {"seat": one.spot.seat.name, "text": one.body.text, "record": one.body.record, "because": one.reason.why}
+            for one in made.entries
+        ],
+        "in_stock": [{"kind": kind, "name": name} for kind, name in lifted.stocked],
+        "missing": [{"kind": kind, "name": name} for kind, name in lifted.missing],
+        "left": [{"kind": kind, "name": name} for kind, name in lifted.left],
+        "unsure": lifted.unsure,
+        "by_link": [item.because for item in lifted.pieces if item.by_link],
+        "differences": [msgspec.to_builtins(one) for one in differences(donor, lifted, made, here)],
+        "stops": list(trial_stops(here, made)) if here is not None else [],
+        "notes": list(made.notes),
+    }

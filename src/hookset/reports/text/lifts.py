@@ -1,0 +1,102 @@
+"""What was lifted, for people."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from rich.text import Text
+
+from hookset.core.lifting.seen import along, differences, trial_stops
+from hookset.reports.text.style import blank, columns, heading, plural, section, sized, stacked
+
+if TYPE_CHECKING:
+    from rich.console import RenderableType
+
+    from hookset.core.drafting import Site
+    from hookset.core.lifting import Compared, Donor, Lifted, Made
+
+__all__ = ["lift_text"]
+
+_MANY = 12
+
+
+def lift_text(donor: Donor, lifted: Lifted, made: Made, here: Site | None, written: Path | None) -> RenderableType:
+    """`here` is the map that it may be set into."""
+    parts: list[RenderableType | None] = [
+        heading(made.name, f"lifted from {donor.name}{f' {donor.version}' if donor.version else ''}"),
+        blank(),
+        section("files", _files(donor, lifted)),
+        section("sets", _entries(made)),
+    ]
+    sizes = [(Text(f"{row.count}"), Text(row.sort), Text(sized(row.size), style="dim")) for row in along(donor, lifted)]
+    if sizes:
+        parts.append(section("of these", columns(sizes, indent=0)))
+    optional = [item for item in lifted.pieces if item.by_link]
+    if optional:
+        told = [Text(f"{item.because}: --leave {item.because.rpartition(' ')[2]} leaves it out") for item in optional]
+        parts.append(section("by link", stacked(*told)))
+    for label, names, style in (
+        ("in stock", lifted.stocked, "dim"),
+        ("left out", lifted.left, "dim"),
+        ("missing", lifted.missing, "error"),
+    ):
+        if names:
+            rows = [
+                (Text(kind), Text(name, style="name"), Text(why, style=style)) for (kind, name), why in names.items()
+            ]
+            parts.append(section(label, columns(rows[:_MANY], indent=0, clip=True)))
+    if lifted.unsure:
+        parts.append(section("unsure", Text("\n".join(lifted.unsure))))
+    changed = differences(donor, lifted, made, here)
+    if changed:
+        parts.append(section("differs", _changed(changed, here is not None)))
+    elif here is not None:
+        parts.append(section("differs", Text("nothing: every attribute would be as in the donor", style="good")))
+    stops = trial_stops(here, made) if here is not None else ()
+    if stops:
+        parts.append(section("stops", Text("\n".join(stops), style="warning")))
+    if made.notes:
+        parts.append(section("mind", Text("\n".join(made.notes))))
+    last = (
+        f"Written to {written}. Set it in: hookset install {written}"
+        if written
+        else "Nothing was written: this was a preview."
+    )
+    return stacked(*parts, blank(), Text(last, style="dim"))
+
+
+def _files(donor: Donor, lifted: Lifted) -> RenderableType:
+    items = sorted((item for item in lifted.items.values() if item.piece is None), key=lambda item: item.path)
+    rows = [
+        (Text(item.path, style="name"), Text(sized(donor.site.tree.size(item.path))), Text(item.because, style="dim"))
+        for item in items
+    ]
+    if not rows:
+        return Text("none: it is made of what the base game has")
+    return columns(rows, indent=0, clip=True)
+
+
+def _entries(made: Made) -> RenderableType:
+    rows = []
+    for one in made.entries:
+        shown = one.body.text if one.body.text is not None else json.dumps(one.body.record, ensure_ascii=False)
+        where = one.spot.seat.name + (f" ({one.spot.variant})" if one.spot.variant else "")
+        rows.append((Text(where, style="name"), Text(" ".join(shown.split()))))
+    return columns(rows, indent=0, clip=True)
+
+
+def _changed(changed: tuple[Compared, ...], in_map: bool) -> RenderableType:
+    head = ("thing", "attribute", "donor", "pack", "here") if in_map else ("thing", "attribute", "donor", "pack")
+    rows = [tuple(Text(word, style="dim") for word in head)]
+    for one in changed[:_MANY]:
+        values = (one.donor, one.pack, one.after) if in_map else (one.donor, one.pack)
+        cells = [Text(one.thing, style="name"), Text(one.name)]
+        cells += [Text("-", style="warning") if value is None else Text(value) for value in values]
+        rows.append(tuple(cells))
+    if len(changed) > _MANY:
+        return stacked(
+            columns(rows, indent=0), Text(f"and {plural(len(changed) - _MANY, 'more attribute')}", style="dim")
+        )
+    return columns(rows, indent=0)
