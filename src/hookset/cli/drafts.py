@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 import click
 
 from hookset.cli.run import Run
+from hookset.cli.shelves import source_of
 from hookset.core.layouts import named_layout
 from hookset.core.model import RefusedError, WrongUseError
 from hookset.core.packs import Pack, open_pack, sheet_beside, with_sheet
@@ -43,7 +44,7 @@ def opened_packs(run: Run, sources: Sequence[Path], as_drafted: bool, quiet: boo
 
     Raises RefusedError for a draft that nobody has agreed to.
     """
-    return [_sheeted(run, open_pack(source), as_drafted, quiet) for source in sources]
+    return [_sheeted(run, open_pack(source_of(source)), as_drafted, quiet) for source in sources]
 
 
 def _sheeted(run: Run, pack: Pack, as_drafted: bool, quiet: bool) -> Pack:

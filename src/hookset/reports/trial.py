@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from msgspec import Struct
 
-__all__ = ["TrialLine"]
+__all__ = ["TrialLine", "as_log"]
 
 
 class TrialLine(Struct, frozen=True):
@@ -14,3 +16,14 @@ class TrialLine(Struct, frozen=True):
     text: str
     file: str = ""
     line: int = 0
+
+
+def as_log(lines: Iterable[TrialLine]) -> str:
+    """The log as text: `[error] scripts/a.lua:6: no sound alias 'x'`."""
+    return "[game] begins\n" + "".join(f"[{one.what}] {_place(one)}{one.text}\n" for one in lines)
+
+
+def _place(one: TrialLine) -> str:
+    if not one.file:
+        return ""
+    return f"{one.file}:{one.line}: " if one.line else f"{one.file}: "

@@ -9,6 +9,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
+from hookset.cli.shelves import source_of
 from hookset.core.deriving import derived, words_of
 from hookset.core.layouts import Layout, shipped_layout, shipped_names
 from hookset.core.model import RefusedError, WrongUseError
@@ -54,6 +55,7 @@ def command(
     Example, in the demo's folder:
         hookset derive packs/market-stall.zip --name fish-stand --also market_jingle=fish_jingle
     """
+    template = source_of(template)
     pack = open_pack(template)
     if pack.sheet is None:
         raise RefusedError(

@@ -8,6 +8,7 @@ import click
 
 from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, pass_run
+from hookset.cli.shelves import source_of
 from hookset.core.drafting import drafted, sheet_text
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.packs import open_pack, sheet_beside
@@ -36,6 +37,7 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
         hookset draft ../published/fog_bell_v0.4.zip
         hookset draft ../published/fog_bell_v0.4.zip --show
     """
+    pack = source_of(pack)
     opened = open_pack(pack)
     if opened.sheet is not None and opened.written is not None and not over and not show:
         raise RefusedError(

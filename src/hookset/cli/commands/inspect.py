@@ -8,6 +8,7 @@ import click
 
 from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
+from hookset.cli.shelves import source_of
 from hookset.core.drafting import drafted, inside, likeliest_site, sheet_text
 from hookset.core.install import Choices, outlook, plan_install
 from hookset.core.install.seen.conflicts import conflicts
@@ -38,6 +39,7 @@ def command(run: Run, pack: Path, notes: bool, as_json: bool) -> None:
         hookset inspect hookset-demo/packs/lift-bridge.zip
         hookset inspect hookset-demo/published/fog_bell_v0.4.zip
     """
+    pack = source_of(pack)
     opened = open_pack(pack)
     look = inside(opened)
     if notes:

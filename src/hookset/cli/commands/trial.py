@@ -5,6 +5,7 @@ from __future__ import annotations
 import subprocess
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
 import msgspec
@@ -12,8 +13,13 @@ import msgspec
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.build import archive_name
 from hookset.core.model import CouldNotError, WrongUseError
+from hookset.reports.logs import log_data
+from hookset.reports.text.logs import blame_text
 from hookset.reports.text.trials import trial_text
-from hookset.reports.trial import TrialLine
+from hookset.reports.trial import TrialLine, as_log
+
+if TYPE_CHECKING:
+    from hookset.core.build.logs import LogReport
 
 __all__ = ["command"]
 
@@ -28,10 +34,13 @@ __all__ = ["command"]
     help="How long, in game seconds.",
 )
 @click.option("--limit", default=60, show_default=True, type=click.IntRange(1), help="Stop after so many real seconds.")
+@click.option("--save", type=click.Path(path_type=Path), help="Write the game's log to this file, as a game would.")
 @click.option("--log", "whole", is_flag=True, help="The game's log line by line.")
 @json_option
 @pass_run
-def command(run: Run, archive: Path | None, ticks: int, limit: int, whole: bool, as_json: bool) -> int:
+def command(
+    run: Run, archive: Path | None, ticks: int, limit: int, save: Path | None, whole: bool, as_json: bool
+) -> int:
     """Load the built map in the stand-in game and print what it says.
 
     The stand-in is a small simulated game that shares no code with the checks: it loads the zip, runs the scripts of
@@ -51,8 +60,13 @@ def command(run: Run, archive: Path | None, ticks: int, limit: int, whole: bool,
         )
     lines = _played(file, ticks, limit)
     errors = [line for line in lines if line.what == "error"]
+    written = as_log(lines)
+    if save is not None:
+        _save(save, written)
+    report = _blamed(run, written) if errors and archive is None else None
     if as_json:
         data = {"archive": str(file), "errors": len(errors), "log": msgspec.to_builtins(lines)}
+        data |= {"troubles": log_data(report, report.troubles)} if report is not None else {}
         run.show_json("trial", not errors, data)
     elif whole:
         for line in lines:
@@ -60,7 +74,27 @@ def command(run: Run, archive: Path | None, ticks: int, limit: int, whole: bool,
             click.echo(f"{line.what:8} {line.text}{place}")
     else:
         run.print(trial_text(file.name, lines))
+        if report is not None:
+            run.print(blame_text(report))
     return 1 if errors else 0
+
+
+def _save(file: Path, log: str) -> None:
+    try:
+        file.write_text(log, encoding="utf-8", newline="\n")
+    except OSError as error:
+        raise CouldNotError(f"cannot be written: {error.strerror or error}", where=str(file)) from error
+
+
+def _blamed(run: Run, log: str) -> LogReport:
+    """Which pack the errors have to do with."""
+    # Imported here: a trial without errors needs none of it.
+    from hookset.cli.scene import scene_of
+    from hookset.core.build.logs import log_lines, log_report
+
+    project = run.project()
+    lines, looked_at = log_lines(log, project.layout)
+    return log_report(lines, looked_at, scene_of(run, project), None)
 
 
 def _built(run: Run) -> Path:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from hookset.core.layouts._making import MAP_WORDS, Making
-from hookset.core.layouts.layout import AgreeRule, Asked, GroundRule, SeriesRule, Standing
+from hookset.core.layouts.layout import AgreeRule, Asked, GroundRule, LogRule, SeriesRule, Standing
 from hookset.core.layouts.schema import (
     AgreeEntry,
     GroundEntry,
@@ -13,9 +13,13 @@ from hookset.core.layouts.schema import (
     ValueEntry,
 )
 from hookset.core.layouts.wording import Wording
+from hookset.core.sheets import nearest
 from hookset.core.trees import Glob
 
-__all__ = ["agree_rules", "ground_rules", "lookup_tables", "map_wordings", "series_rules"]
+__all__ = ["agree_rules", "ground_rules", "log_rules", "lookup_tables", "map_wordings", "series_rules"]
+
+_TOLD = frozenset(["text", "name", "file", "line"])
+"""Groups of a pattern of the log."""
 
 
 def agree_rules(making: Making) -> tuple[AgreeRule, ...]:
@@ -65,6 +69,24 @@ def _ground(making: Making, entry: GroundEntry, at: str) -> GroundRule | None:
 def _standing(making: Making, entry: StandingEntry, at: str) -> Standing | None:
     asked: Asked | None = making.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
     return Standing(entry, asked) if asked is not None else None
+
+
+def log_rules(making: Making) -> tuple[LogRule, ...]:
+    """Patterns of the game's log."""
+    found: list[LogRule] = []
+    for index, entry in enumerate(making.entry.log):
+        at = f"/log/{index}"
+        match = making.regex(entry.match, "match", f"{at}/match")
+        if entry.kind:
+            making.known_kind(entry.kind, f"{at}/kind")
+        if match is None:
+            continue
+        for group in sorted(match.groupindex.keys() - _TOLD):
+            making.complain(f"{at}/match", f"unknown group `{group}`{nearest(group, sorted(_TOLD))}")
+        if entry.kind and "name" not in match.groupindex:
+            making.complain(f"{at}/kind", "`kind` says what the group `name` is, and there is no such group")
+        found.append(LogRule(entry, match))
+    return tuple(found)
 
 
 def lookup_tables(making: Making) -> dict[str, LookupEntry]:

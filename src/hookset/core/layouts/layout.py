@@ -14,6 +14,7 @@ from hookset.core.layouts.schema import (
     CountEntry,
     GroundEntry,
     KindEntry,
+    LogEntry,
     LookupEntry,
     ManifestEntry,
     MirrorEntry,
@@ -32,6 +33,7 @@ __all__ = [
     "GroundRule",
     "Kind",
     "Layout",
+    "LogRule",
     "ReadRule",
     "RecordRule",
     "ReferRule",
@@ -200,6 +202,14 @@ class GroundRule:
     things: tuple[Standing, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class LogRule:
+    """How the game's log tells something."""
+
+    entry: LogEntry
+    match: re.Pattern[str]
+
+
 @dataclass(frozen=True, kw_only=True)
 class Layout:
     """How one kind of map project is arranged."""
@@ -228,6 +238,7 @@ class Layout:
     """Further forms of the map's name and version."""
     folder: Wording | None = None
     """The folder inside the map that is called after it."""
+    logs: tuple[LogRule, ...] = ()
     fingerprint: str = ""
     """SHA-256 of the layout as it is written; empty for one that was made otherwise."""
 

@@ -7,7 +7,14 @@ from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 
-from hookset.core.layouts._judging import agree_rules, ground_rules, lookup_tables, map_wordings, series_rules
+from hookset.core.layouts._judging import (
+    agree_rules,
+    ground_rules,
+    log_rules,
+    lookup_tables,
+    map_wordings,
+    series_rules,
+)
 from hookset.core.layouts._reading import descriptor_rule, read_rules, seat_rules
 from hookset.core.layouts.layout import Kind, Layout
 from hookset.core.layouts.schema import LayoutFile
@@ -84,6 +91,7 @@ def _made(sheet: Sheet, entry: LayoutFile) -> Layout:
     descriptor = descriptor_rule(making)
     lookups = lookup_tables(making)
     words, folder = map_wordings(making)
+    logs = log_rules(making)
     if not entry.read:
         making.complain("", "no [[read]] rule: nothing in a map would be looked at")
     if making.complaints:
@@ -111,4 +119,5 @@ def _made(sheet: Sheet, entry: LayoutFile) -> Layout:
         lookups=lookups,
         words=words,
         folder=folder,
+        logs=logs,
     )

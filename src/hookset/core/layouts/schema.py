@@ -229,6 +229,19 @@ class LookupEntry(_Table, frozen=True):
     """That entry: `{key}` stands for what was looked up."""
 
 
+class LogEntry(_Table, frozen=True):
+    """A line of the game's log. Of several that match a line, the first counts."""
+
+    match: str
+    """A regular expression for a line or a part of it. Its groups say what is known: `text`, `name`, `file`, `line`."""
+    level: Literal["error", "warning", "skip", "begins"] = "error"
+    """`skip`: nothing worth telling; `begins`: a new run of the game, so that what is above is an earlier one's."""
+    kind: str = ""
+    """What `name` is the name of."""
+    title: str = ""
+    """What it means, in words."""
+
+
 class RenameEntry(_Table, frozen=True):
     """What follows when the map is renamed."""
 
@@ -262,6 +275,8 @@ class LayoutFile(_Table, frozen=True):
     words: dict[str, str] = {}
     """Further forms of the map's name and version, for `{map:…}` in hooks: texts made of {map} and {version}."""
     rename: RenameEntry = RenameEntry()
+    log: tuple[LogEntry, ...] = ()
+    """How the game's log tells what is wrong."""
     agree: tuple[AgreeEntry, ...] = ()
     count: tuple[CountEntry, ...] = ()
     series: tuple[SeriesEntry, ...] = ()
