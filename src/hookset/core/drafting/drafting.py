@@ -3,16 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import replace
 
 import msgspec
 
 from hookset.core.drafting.draft import Draft, Reason
-from hookset.core.drafting.entries import Entry, hooks_of, of_lacking, of_notes, seated_in_notes
+from hookset.core.drafting.entries import Entry, hooks_of, of_lacking, of_notes, of_shared, seated_in_notes
 from hookset.core.drafting.found.about import about
 from hookset.core.drafting.found.constants import constants_in
 from hookset.core.drafting.found.filling import filled_in
-from hookset.core.drafting.found.lacking import Lacking, not_defined, not_loaded, not_started, on_the_other_side
+from hookset.core.drafting.found.lacking import (
+    UNFILLED,
+    Lacking,
+    not_defined,
+    not_loaded,
+    not_started,
+    on_the_other_side,
+)
 from hookset.core.drafting.found.needs import blanks_for, needs_for, needs_said, unknown_files
+from hookset.core.drafting.found.sharing import shared_entries
 from hookset.core.drafting.gathering import Gathered, gathered
 from hookset.core.drafting.globs import file_entries
 from hookset.core.drafting.notes import is_licence
@@ -35,6 +44,8 @@ def drafted(site: Site, pack: Pack) -> Draft:
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
     entries = [of_notes(one, conditions[id(one.seated)]) for one in filled]
+    shown_shared = shared_entries(site, pack.tree, have.placing.shared, have.known)
+    entries += [of_shared(one) for one in shown_shared]
     head, heads = _head(site, have, map_word)
     files = list(file_entries(pack, have.placing))
     base = HookSheet(pack=head, files=tuple(one for one, _ in files), claim=claims, blank=blanks, value=values)
@@ -109,7 +120,7 @@ def _finished(
     needs = {(need.kind, need.name): (need, why) for need, why in needs_for(site, last)}
     needs |= {(need.kind, need.name): (need, why) for need, why in needs_said(site, have.notes, site.packs)}
     settings = list(constants_in(site, have.scripts, have.notes))
-    hooks = list(hooks_of(entries))
+    hooks = list(hooks_of([_doubted(one, last) for one in entries]))
     sheet = msgspec.structs.replace(
         base,
         needs=tuple(need for need, _ in needs.values()),
@@ -130,6 +141,17 @@ def _finished(
         notes=tuple(one.path for one in have.notes),
         heads=heads,
     )
+
+
+def _doubted(entry: Entry, last: Tried) -> Entry:
+    """The same entry, unsure where it asks for something that is nowhere."""
+    missing = {(one.reference.kind, one.reference.name) for one in last.missing}
+    lacking = [one for one in entry.refers if (one.kind, one.name) in missing and UNFILLED not in one.name]
+    if not lacking or "hole" in lacking[0].name:
+        return entry
+    doubt = f"it asks for {lacking[0].written}, which is neither in the pack nor in the map"
+    reason = replace(entry.reason, sure=False, doubts=(*entry.reason.doubts, doubt))
+    return replace(entry, reason=reason)
 
 
 def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], blanks: Sequence[str]) -> Iterator[str]:

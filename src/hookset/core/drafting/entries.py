@@ -11,13 +11,16 @@ from hookset.core.drafting.draft import Reason
 from hookset.core.drafting.found.filling import Filled
 from hookset.core.drafting.found.lacking import Lacking
 from hookset.core.drafting.found.seating import Known, Seated, seated
+from hookset.core.drafting.found.sharing import Shared
 from hookset.core.drafting.gathering import Gathered
 from hookset.core.drafting.said import Condition, condition_of
+from hookset.core.drafting.said.conditions import instead
 from hookset.core.drafting.site import Site, Spot
 from hookset.core.formats import Body
+from hookset.core.model import Reference
 from hookset.core.packs.hooksheet import HookEntry, WhenEntry
 
-__all__ = ["Entry", "hooks_of", "of_lacking", "of_notes", "seated_in_notes"]
+__all__ = ["Entry", "hooks_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
 
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
@@ -31,6 +34,7 @@ class Entry:
     reason: Reason
     at: Mapping[str, str] = field(default_factory=dict)
     when: WhenEntry | None = None
+    refers: tuple[Reference, ...] = ()
 
 
 def seated_in_notes(site: Site, have: Gathered) -> list[tuple[Seated, Condition | None]]:
@@ -58,11 +62,23 @@ def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Cond
         for one in seated(site, chunk, known, have.everywhere):
             key = repr((one.spot.seat.name, one.spot.path, dict(one.at), one.body, condition))
             listed = one.body.text is not None and one.body.text in targets
+            if condition is not None and not condition.without and instead(chunk.said):
+                _or_else(found, one, condition)
             if not one.there and not listed and key not in seen:
                 # What stands there already is none, nor are rows of a manifest, which every file gets by itself.
                 seen.add(key)
                 found.append((one, condition))
     return found
+
+
+def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, condition: Condition) -> None:
+    """The entry above at the same seat is for maps without the pack that this one is for."""
+    for number in range(len(found) - 1, -1, -1):
+        other, its = found[number]
+        if other.spot is one.spot:
+            if its is None:
+                found[number] = (other, replace(condition, without=True, version=""))
+            return
 
 
 def of_notes(filled: Filled, condition: Condition | None) -> Entry:
@@ -74,7 +90,8 @@ def of_notes(filled: Filled, condition: Condition | None) -> Entry:
     if condition is not None and not condition.known:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
-    return Entry(one.spot, filled.body, Reason(not doubts, ", ".join(told), tuple(doubts)), one.at, _when(condition))
+    reason = Reason(not doubts, ", ".join(told), tuple(doubts))
+    return Entry(one.spot, filled.body, reason, one.at, _when(condition), one.told.refers)
 
 
 def _when(condition: Condition | None) -> WhenEntry | None:
@@ -83,6 +100,11 @@ def _when(condition: Condition | None) -> WhenEntry | None:
     if condition.without:
         return WhenEntry(without=condition.pack)
     return WhenEntry(pack=condition.pack, version=condition.version)
+
+
+def of_shared(one: Shared) -> Entry:
+    """An entry in the pack's own copy of a file of the map."""
+    return Entry(one.spot, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
 
 
 def of_lacking(one: Lacking) -> Entry:

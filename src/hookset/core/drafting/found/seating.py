@@ -197,8 +197,8 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
 
 
 def _is_bare(put: Any, body: Body) -> bool:
-    """Whether a statement is no more than a word."""
-    return hasattr(put, "inside") and re.fullmatch(r"\s*[\w.-]+\s*;?\s*", body.text or "") is not None
+    """Whether a statement is no more than a word, or the path of a file."""
+    return hasattr(put, "inside") and re.fullmatch(r"\s*[\w./\\-]+\s*;?\s*", body.text or "") is not None
 
 
 def _is_scope(put: Any, body: Body) -> bool:

@@ -24,6 +24,8 @@ _CALLED = re.compile(
     r"|lies.?mich|anleitung|hinweise|einbau|lisez|notice|leggimi|leeme|instruc",
     re.IGNORECASE,
 )
+_PAST = re.compile(r"(?:old(?:er)?|previous|backup|archive|alt(?:e[rs]?)?)\b", re.IGNORECASE)
+"""Folders of what used to be."""
 _LICENCE = re.compile(r"licen[cs]e|lizenz|copying|copyright|unlicense", re.IGNORECASE)
 
 
@@ -42,6 +44,8 @@ def is_notes(path: str) -> bool:
     if not place.suffix and not _CALLED.search(place.name):
         return False
     if place.suffix.lower() == ".txt" and place.stem.lower() == "manifest":
+        return False
+    if any(_PAST.match(part) for part in place.parts[:-1]):
         return False
     return len(place.parts) == 1 or bool(_CALLED.search(place.stem))
 

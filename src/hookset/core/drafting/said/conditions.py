@@ -8,12 +8,15 @@ from dataclasses import dataclass
 
 from hookset.core.drafting.said.words import words
 
-__all__ = ["Condition", "condition_of", "kebab"]
+__all__ = ["Condition", "condition_of", "instead", "kebab"]
 
 _VERSION = re.compile(
     r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)"
     r"(?P<more>\s*(?:\+|or (?:newer|later|higher|above)|oder (?:neuer|höher)))?\s*$",
     re.IGNORECASE,
+)
+_NEXT = re.compile(
+    r"\s+(?:installed|then|instead|too|as well|in your|on your|also|add|use|put|you|and|dann|auch)\b", re.I
 )
 _NOISE = re.compile(
     r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+"
@@ -59,7 +62,15 @@ def condition_of(near: str, known: Sequence[str], before: Condition | None) -> C
     return None
 
 
+def instead(near: str) -> bool:
+    """Whether a text is to take the place of the one above it."""
+    return (
+        re.search(r"\b(?:instead|in place of|rather than|stattdessen|anstelle|statt|au lieu)\b", near, re.I) is not None
+    )
+
+
 def _made(what: str, without: bool, known: Sequence[str], said: str) -> Condition | None:
+    what = _NEXT.split(what, maxsplit=1)[0]
     version = _VERSION.search(what)
     name = _VERSION.sub("", what).strip(" \"'`*_“”")
     while (shorter := _NOISE.sub("", name)) != name:

@@ -1,0 +1,2 @@
+-- the face
+return {}

@@ -1,0 +1,3 @@
+export function smoke() {
+  handle("smoke.puff", () => find("smoke_house").light(1))
+}
