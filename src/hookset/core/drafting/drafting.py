@@ -165,6 +165,9 @@ def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], b
         yield f"{where} names {name}, which is neither in the pack nor in the map"
     for stop in last.stops:
         yield stop.what
+    if have.tried < len(have.chunks):
+        late = have.chunks[have.tried]
+        yield f"{late.notes}:{late.first}: from here on nothing was tried at the map's seats; it is too much"
     for notes in have.notes:
         if notes.cut:
             yield f"{notes.path} is longer than notes are: only its beginning was read"

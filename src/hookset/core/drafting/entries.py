@@ -56,7 +56,7 @@ def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Cond
     before: Condition | None = None
     targets = {one.target for one in have.placing.placed}
     seen: set[str] = set()
-    for chunk in have.chunks:
+    for chunk in have.chunks[: have.tried]:
         condition = condition_of(chunk.said, site.packs, before)
         before = condition or before
         for one in seated(site, chunk, known, have.everywhere):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from hookset.core.drafting.found.placing import Placing, placing_of
@@ -21,6 +21,10 @@ __all__ = ["Gathered", "gathered"]
 
 _TEXT = 1 << 20
 """Bytes of a script or a table that is read for what it asks for."""
+_COPIED = 60_000
+"""Characters of notes to be copied that are tried at the map's seats."""
+_CHUNKS = 400
+"""And how many texts."""
 
 
 @dataclass(frozen=True)
@@ -33,6 +37,8 @@ class Gathered:
     scripts: Mapping[str, str]
     """Texts of files that go into the map, by the path that they will have there."""
     known: Known
+    tried: int
+    """How many of the chunks are looked into: those beyond are more than anybody would have others copy."""
     everywhere: tuple[tuple[str, str, int], ...]
     """Words that the notes say to replace wherever they are: (word, by what, line)."""
 
@@ -49,6 +55,7 @@ def gathered(site: Site, pack: Pack) -> Gathered:
         sorts=sorts,
         notes=notes,
         chunks=chunks,
+        tried=_within(chunks),
         placing=placing,
         scripts={one.target: texts[one.path] for one in placing.placed if one.path in texts},
         known=_known(site, pack, placing),
@@ -58,6 +65,16 @@ def gathered(site: Site, pack: Pack) -> Gathered:
             for row in replacements(((line.number, line.text) for line in one.lines if not line.code), "")
         ),
     )
+
+
+def _within(chunks: Sequence[Chunk]) -> int:
+    """How many of them are so much text as notes have."""
+    total = 0
+    for number, chunk in enumerate(chunks):
+        total += len(chunk.text)
+        if total > _COPIED or number >= _CHUNKS:
+            return number
+    return len(chunks)
 
 
 def _texts(pack: Pack, sorts: Mapping[str, Sort]) -> Iterator[tuple[str, str]]:

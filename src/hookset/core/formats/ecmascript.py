@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -105,6 +106,13 @@ def _character(match: re.Match[str]) -> str:
     return "" if newline else _ESCAPES.get(letter, letter or "")
 
 
+@functools.lru_cache(maxsize=64)
+def _whole(text: str) -> _Module | None:
+    """A text that parses; one text is tried at every seat of a map."""
+    script = _Module(Text(text, "utf-8"))
+    return None if script.first_error() is not None else script
+
+
 class _EcmascriptFormat(Format):
     title: ClassVar[str] = "ECMAScript modules"
     binary: ClassVar[bool] = False
@@ -118,8 +126,8 @@ class _EcmascriptFormat(Format):
         return f"{seat.inside}() {{\n}}\n" if seat.inside else ""
 
     def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
-        script = _Module(Text(text, "utf-8"))
-        return () if script.first_error() is not None else tuple(held(script, seat))
+        script = _whole(text)
+        return () if script is None else tuple(held(script, seat))
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import functools
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -120,6 +121,13 @@ class LuaSeat(ScriptSeat, frozen=True, forbid_unknown_fields=True):
             raise ValueError("after and call go together: after the last call of what?")
 
 
+@functools.lru_cache(maxsize=64)
+def _whole(text: str) -> _Lua | None:
+    """A text that parses; one text is tried at every seat of a map."""
+    script = _Lua(Text(text, "utf-8"))
+    return None if script.first_error() is not None else script
+
+
 class _LuaFormat(Format):
     title: ClassVar[str] = "Lua"
     binary: ClassVar[bool] = False
@@ -133,8 +141,8 @@ class _LuaFormat(Format):
         return f"{seat.inside}()\nend\n" if seat.inside else ""
 
     def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
-        script = _Lua(Text(text, "utf-8"))
-        return () if script.first_error() is not None else tuple(held(script, seat))
+        script = _whole(text)
+        return () if script is None else tuple(held(script, seat))
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

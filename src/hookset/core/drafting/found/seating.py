@@ -18,6 +18,10 @@ __all__ = ["Known", "Seated", "seated"]
 
 _ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
 """Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
+_PASTED = 200
+"""Entries in one text; more are a listing of something, and nothing to be copied."""
+_PARTS = 60
+"""Paragraphs or lines of one text that are tried one by one."""
 _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
 )
@@ -74,9 +78,12 @@ def seated(site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, 
     if chunk.inline or _covered(whole, chunk) > 0.8:
         return whole
     found: list[Seated] = []
-    for part in _parts(chunk):
+    parts = list(_parts(chunk))
+    if len(parts) > _PARTS:
+        return whole
+    for part in parts:
         here = _of_text(site, part, known, everywhere)
-        if _covered(here, part) < 0.5 and len(part.lines) > 1:
+        if _covered(here, part) < 0.5 and 1 < len(part.lines) <= _PARTS:
             lines = [one for line in _parts(part, by_line=True) for one in _of_text(site, line, known, everywhere)]
             here = tuple(lines) if len(lines) > len(here) else here
         found += here
@@ -174,7 +181,8 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
     seat = spot.seat
     form = format_named(seat.format)
     parameters = _PARAMETER.findall(str(seat.put))
-    for held in form.pasted(seat.put, text, seat.options, spot.document):
+    pasted = form.pasted(seat.put, text, seat.options, spot.document)
+    for held in pasted if len(pasted) <= _PASTED else ():
         ats = list(_ats(chunk, spot, parameters, held.body)) if parameters else [({}, seat.put)]
         for at, put in ats:
             placement = spot.document.put(put, held.body)

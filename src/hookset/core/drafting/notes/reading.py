@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Callable, Iterator
 from pathlib import PurePosixPath
@@ -12,13 +13,15 @@ from hookset.core.trees import Tree
 
 __all__ = ["is_licence", "is_notes", "read_notes"]
 
-_MOST = 1 << 20
+_MOST = 1 << 18
 """Bytes of notes that are read: nobody wrote more, and what is longer is there to keep a reader busy."""
-_LONGEST = 4000
+_LINES = 4000
+_LONGEST = 2000
 """Characters of a line that are looked at."""
 _ENDINGS = frozenset(
     ["", ".txt", ".md", ".markdown", ".rst", ".htm", ".html", ".rtf", ".pdf", ".nfo", ".diz", ".1st", ".text"]
 )
+_BLANKS = re.compile(r"[ \t]{61,}")
 _CALLED = re.compile(
     r"read.?me|install|how.?to|notes?\b|instruction|manual|guide|help|changelog|credits|setup|usage|about|info"
     r"|lies.?mich|anleitung|hinweise|einbau|lisez|notice|leggimi|leeme|instruc",
@@ -61,7 +64,8 @@ def read_notes(tree: Tree, paths: tuple[str, ...]) -> tuple[Notes, ...]:
         if cut and data[:4] == b"%PDF":
             found.append(Notes(path, (), cut=True))
         else:
-            found.append(Notes(path, tuple(_shortened(_lines(data[:_MOST]))), cut))
+            lines = tuple(itertools.islice(_shortened(_lines(data[:_MOST])), _LINES + 1))
+            found.append(Notes(path, lines[:_LINES], cut or len(lines) > _LINES))
     return tuple(found)
 
 
@@ -78,7 +82,9 @@ def _lines(data: bytes) -> Iterator[Line]:
 
 def _shortened(lines: Iterator[Line]) -> Iterator[Line]:
     for line in lines:
-        text = line.text.replace("\u00a0", " ").replace("\u200b", "").replace("\ufeff", "")
+        # Runs of blanks mean nothing, and there are those that go on for pages.
+        text = _BLANKS.sub(lambda match: match.group()[:60], line.text)
+        text = text.replace("\u00a0", " ").replace("\u200b", "").replace("\ufeff", "")
         yield Line(line.number, text[:_LONGEST], line.code, line.heading)
 
 
