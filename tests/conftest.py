@@ -71,6 +71,7 @@ def run_hookset(folder: Path, *arguments: str) -> Ran:
 def own_cache(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
     """What one test's maps were like is no concern of another's, nor of the one who runs them."""
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
+    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
 
 
 @pytest.fixture

@@ -32,7 +32,9 @@ class Step:
 
 def steps() -> tuple[Step, ...]:
     """From a map that nobody has told the tool about to one that is checked, built and tried."""
-    bridge, bell = "../packs/lift-bridge.zip", "../packs/fog-bell.zip"
+    bridge, bell = "../packs/lift-bridge.zip", "../published/fog_bell_v0.4.zip"
+    herons, silt = "../published/Heronry 1.0.zip", "../published/silt-0.9-final.zip"
+    shore, basin = ("--map", "../maps/shore"), ("--map", "../maps/basin")
     return (
         Step("Tell Hook Set about the map. It finds out how the map is arranged.", ("start",)),
         Step("Check every reference. The builder made a slip in a file name some days ago.", ("check",), 1),
@@ -45,7 +47,14 @@ def steps() -> tuple[Step, ...]:
             ("install", bridge, "--preview"),
         ),
         Step("Set it in. All of it or nothing.", ("install", bridge)),
-        Step("And bell buoys, which use sounds that the game has of its own.", ("install", bell)),
+        Step(
+            "Bell buoys were downloaded, too: a zip with a read-me, and nothing in it that a program could read.",
+            ("inspect", bell, "--notes"),
+        ),
+        Step(
+            "What do these notes come to? Every file and every entry, with the line that it is from.", ("draft", bell)
+        ),
+        Step("The sheet lies beside the zip now. It is as it should be: set it in.", ("install", bell)),
         Step("What is set in this map now, and whom to thank?", ("list",)),
         Step("Check the whole of it.", ("check",)),
         Step("Build.", ("build",)),
@@ -53,4 +62,15 @@ def steps() -> tuple[Step, ...]:
             "Load the built map in the stand-in game: the scripts run, the lever is pulled, the bridge moves.",
             ("trial",),
         ),
+        Step("Two more maps of the town, each arranged in another way.", (*shore, "start")),
+        Step(
+            "Herons for the shore, from zip and notes alone. They are `shy`, which this map has no word for.",
+            (*shore, "install", herons, "--as-drafted", "--word", "rank:shy=wild"),
+        ),
+        Step("The basin.", (*basin, "start")),
+        Step(
+            "Silt, by notes that name ids of its author's own map: each map has its own, and they are looked up.",
+            (*basin, "install", silt, "--as-drafted"),
+        ),
+        Step("Is every reference met there?", (*basin, "check")),
     )

@@ -120,7 +120,7 @@ def _finished(
     needs = {(need.kind, need.name): (need, why) for need, why in needs_for(site, last)}
     needs |= {(need.kind, need.name): (need, why) for need, why in needs_said(site, have.notes, site.packs)}
     settings = list(constants_in(site, have.scripts, have.notes))
-    hooks = list(hooks_of([_doubted(one, last) for one in entries]))
+    hooks = list(hooks_of([_doubted(site, one, last) for one in entries]))
     sheet = msgspec.structs.replace(
         base,
         needs=tuple(need for need, _ in needs.values()),
@@ -143,9 +143,11 @@ def _finished(
     )
 
 
-def _doubted(entry: Entry, last: Tried) -> Entry:
-    """The same entry, unsure where it asks for something that is nowhere."""
-    missing = {(one.reference.kind, one.reference.name) for one in last.missing}
+def _doubted(site: Site, entry: Entry, last: Tried) -> Entry:
+    """The same entry, unsure where it asks for something that is nowhere. Words that a map may have others for are
+    asked about when it is set in."""
+    kinds = {name for name, kind in site.layout.kinds.items() if not kind.entry.mapped}
+    missing = {(one.reference.kind, one.reference.name) for one in last.missing if one.reference.kind in kinds}
     lacking = [one for one in entry.refers if (one.kind, one.name) in missing and UNFILLED not in one.name]
     if not lacking or "hole" in lacking[0].name:
         return entry

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import itertools
 import functools
+import itertools
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass

@@ -198,10 +198,16 @@ def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iter
                 + _by_names(told, known)
                 + _by_words(site, chunk, spot)
                 + _by_bound(spot, held.body, known)
-                + (3.0 if at else 0.0)
+                + (_by_at(chunk, at) if at else 0.0)
                 + (1.0 if there else 0.0)
             )
             yield _Fit(held, spot, at, told, points, there)
+
+
+def _by_at(chunk: Chunk, at: Mapping[str, str]) -> float:
+    """More where the thing that a seat goes by is quoted, and not just a word of the sentence."""
+    quoted = all(re.search(rf"[`\"'“„]{re.escape(word)}[`\"'”“]", chunk.said) for word in at.values())
+    return 5.0 if quoted else 3.0
 
 
 def _is_bare(put: Any, body: Body) -> bool:
