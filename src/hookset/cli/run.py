@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
@@ -16,8 +18,6 @@ from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from rich.console import RenderableType
 
     from hookset.cli.logfile import Notes
@@ -59,7 +59,7 @@ class Run:
     def beside(self, name: str) -> Path:
         """Where something new of that name goes: here, but never into a map, which would ship it."""
         root = find_root(self.folder.resolve())
-        return self.folder / name if root is None else root.parent / name
+        return self.folder / name if root is None else Path(os.path.relpath(root.parent / name))
 
     def cache(self, project: MapProject) -> FactsCache | None:
         """What is remembered of the map's files, in the user's cache folder; None with --no-cache."""

@@ -119,7 +119,7 @@ def sort_of(path: str, head: bytes) -> Sort:
         return Sort("notes", "HTML")
     if ending == "gltf" or (b'"asset"' in head and b'"version"' in head):
         return Sort("model", "glTF")
-    return Sort(_BY_ENDING.get(ending, "text"), ending.upper())
+    return Sort(_BY_ENDING.get(ending, "text"), f".{ending}" if ending else "")
 
 
 def sorts_in(tree: Tree) -> dict[str, Sort]:

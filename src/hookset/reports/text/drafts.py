@@ -50,16 +50,19 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
     return stacked(*parts)
 
 
-def _mark(draft: Draft, table: str, index: int) -> Text:
-    return Text(" ", style="dim") if draft.reason(table, index).sure else Text("?", style="warning")
+def _marked(draft: Draft, table: str, index: int, *cells: Text) -> tuple[Text, ...]:
+    """A row with its mark in front; without that column where nothing of the draft has one."""
+    if not draft.unsure:
+        return cells
+    return (Text("" if draft.reason(table, index).sure else "?", style="warning"), *cells)
 
 
 def _files(draft: Draft) -> RenderableType:
     rows = []
     for index, entry in enumerate(draft.sheet.files):
         target = "the map's top" if entry.to == "." else f"{entry.to}/"
-        mark, why = _mark(draft, "files", index), Text(draft.reason("files", index).why, style="dim")
-        rows.append((mark, Text(entry.from_, style="name"), Text(f"→ {target}"), why))
+        why = Text(draft.reason("files", index).why, style="dim")
+        rows.append(_marked(draft, "files", index, Text(entry.from_, style="name"), Text(f"→ {target}"), why))
     return columns(rows, indent=0) if rows else Text("none that would go into the map", style="warning")
 
 
@@ -67,7 +70,8 @@ def _hooks(draft: Draft) -> RenderableType:
     rows = []
     for index, hook in enumerate(draft.sheet.hook):
         why = draft.reason("hook", index).why
-        rows.append((_mark(draft, "hook", index), Text(hook.seat, style="name"), Text(why, style="dim"), _shown(hook)))
+        cells = (Text(hook.seat, style="name"), Text(why, style="dim"), _shown(hook))
+        rows.append(_marked(draft, "hook", index, *cells))
     return columns(rows, indent=0, clip=True)
 
 
@@ -94,8 +98,10 @@ def _named(draft: Draft, table: str) -> RenderableType:
         what = f"{entry.default} {entry.unit}".strip() if table == "setting" else kind
         into = getattr(entry, "into", "")
         rows.append(
-            (
-                _mark(draft, table, index),
+            _marked(
+                draft,
+                table,
+                index,
                 Text(name or f"a free {kind}", style="name"),
                 Text(f"{what}, into {into}" if into else what),
                 Text(draft.reason(table, index).why, style="dim"),

@@ -96,7 +96,7 @@ class Scene:
         if path in self._brought:
             return Blame(self._brought[path], "its file", spot)
         pack = self._entry_at(path, line) if line else ""
-        return Blame(pack, "its entry" if pack else "the map's own", spot)
+        return Blame(pack, "its entry" if pack else "the map's own file", spot)
 
     def _entry_at(self, path: str, line: int) -> str:
         """The pack whose entry stands in that line of a file."""

@@ -1,0 +1,376 @@
+"""Packs without a hook sheet, as a builder meets them: looked into, drafted, set in, kept on the shelf."""
+
+from __future__ import annotations
+
+import json
+import shutil
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from hookset.demo import lay_out
+from tests.conftest import Ran, run_hookset, snapshot
+from tests.test_house import ROOT, tool
+
+Run = Callable[..., Ran]
+BELL, HERONS = "../published/fog_bell_v0.4.zip", "../published/Heronry 1.0.zip"
+
+
+@pytest.fixture
+def old_quay(demo: Path) -> Path:
+    return demo.parent / "maps" / "old-quay"
+
+
+@pytest.mark.usefixtures("demo")
+def test_inspect_tells_what_is_inside(hookset: Run) -> None:
+    ran = hookset("inspect", BELL)
+    assert ran.code == 0
+    for told in ("2  script", "readme.txt", "fog_bell_toll", "in the stock", "by a draft", "licence: CC0-1.0"):
+        assert told in ran.out, told
+    data = hookset("inspect", BELL, "--json").data
+    assert (data["hook_sheet"], data["unused"], data["collides"]) == (False, [], [])
+    assert data["sorts"] == {"script": 2, "notes": 1}
+    notes = hookset("inspect", BELL, "--notes").out
+    assert '15        local fog_bell = require("packs.fog_bell")' in notes
+
+
+def test_inspect_tells_what_collides_and_what_is_unused(demo: Path, hookset: Run) -> None:
+    assert hookset("install", "../packs/fog-bell.zip").code == 0
+    folder = demo.parent / "more"
+    shutil.unpack_archive(str(demo.parent / "published/fog_bell_v0.4.zip"), folder)
+    (folder / "scripts/server/packs/fog_bell.lua").write_text("return {}\n")
+    (folder / "scripts/server/packs/idle.lua").write_text("x = 1\n")
+    (folder / "run me.exe").write_bytes(b"MZ\x90")
+    (folder / "picture.png").write_bytes(b"GIF89a")
+    data = hookset("inspect", "../more", "--json").data
+    assert any("fog_bell" in stop["what"] for stop in data["collides"])
+    assert any("run me.exe is a program" in one for one in data["warnings"])
+    assert any("picture.png is GIF" in one for one in data["warnings"])
+
+
+def test_inspect_without_a_map(demo: Path, tmp_path: Path) -> None:
+    ran = run_hookset(tmp_path, "inspect", str(demo.parent / "published/silt-0.9-final.zip"))
+    assert ran.code == 0
+    assert "look like the layout scene-graph" in ran.out
+    (tmp_path / "odd").mkdir()
+    (tmp_path / "odd/thing.bin").write_bytes(b"\0\1")
+    assert "lies like no layout that is known" in run_hookset(tmp_path, "inspect", "odd").out
+
+
+def test_archives_in_archives_are_drafted_and_set_in(demo: Path, hookset: Run) -> None:
+    outer = demo.parent / "download.zip"
+    with zipfile.ZipFile(outer, "w") as archive:
+        archive.write(demo.parent / "published/fog_bell_v0.4.zip", "Fog Bell/fog_bell_v0.4.zip")
+        archive.writestr("Fog Bell/visit us.url", "[InternetShortcut]")
+    assert hookset("draft", "../download.zip").code == 0
+    sheet = (demo.parent / "download.hooksheet.toml").read_text(encoding="utf-8")
+    assert 'from = "fog_bell_v0.4.zip/scripts/**"' in sheet
+    assert hookset("install", "../download.zip").code == 0
+    assert (demo / "scripts/server/packs/fog_bell.lua").is_file()
+    assert hookset("check").code == 0
+
+
+def test_draft_writes_beside_the_pack_and_never_over_it(demo: Path, hookset: Run) -> None:
+    before = snapshot(demo)
+    assert hookset("draft", BELL).code == 0
+    file = demo.parent / "published/fog_bell_v0.4.hooksheet.toml"
+    assert "# readme.txt:15" in file.read_text(encoding="utf-8")
+    file.write_text(
+        file.read_text(encoding="utf-8").replace("fog_bell.start(7)", "fog_bell.start(9)"), encoding="utf-8"
+    )
+    again = hookset("draft", BELL)
+    assert (again.code, "worth more than a draft" in " ".join(again.err.split())) == (1, True)
+    assert snapshot(demo) == before
+    assert hookset("install", BELL).code == 0
+    assert "fog_bell.start(9)" in (demo / "scripts/server/main.lua").read_text()
+    assert hookset("draft", BELL, "--over").code == 0
+    assert "fog_bell.start(7)" in file.read_text(encoding="utf-8")
+
+
+def test_draft_for_a_layout_without_a_map(demo: Path, tmp_path: Path) -> None:
+    bell = str(demo.parent / "published/fog_bell_v0.4.zip")
+    none = run_hookset(tmp_path, "draft", bell)
+    assert (none.code, "--layout" in none.err) == (2, True)
+    ran = run_hookset(tmp_path, "draft", bell, "--layout", "split-lua", "--show")
+    assert ran.code == 0 and 'seat = "server-import"' in ran.out
+    assert not (demo.parent / "published/fog_bell_v0.4.hooksheet.toml").exists()
+
+
+def test_install_of_a_draft_asks_first(demo: Path, hookset: Run) -> None:
+    before = snapshot(demo)
+    refused = hookset("install", BELL)
+    assert (refused.code, "--as-drafted" in refused.err) == (1, True)
+    assert snapshot(demo) == before
+    assert hookset("install", BELL, "--as-drafted").code == 0
+    assert hookset("check").code == 0
+    assert hookset("remove", "fog-bell").code == 0
+    assert snapshot(demo) == before
+
+
+def test_words_of_another_map_are_still_asked_for(demo: Path) -> None:
+    shore = demo.parent / "maps/shore"
+
+    def run(*arguments: str) -> Ran:
+        return run_hookset(shore, *arguments)
+
+    assert run("start").code == 0
+    herons = "../../published/Heronry 1.0.zip"
+    stopped = run("install", herons, "--as-drafted")
+    assert (stopped.code, "--word rank:shy=" in stopped.err) == (1, True)
+    assert run("install", herons, "--as-drafted", "--word", "rank:shy=wild").code == 0
+    assert run("check").code == 0
+
+
+def test_hostile_packs_are_refused_by_every_command(demo: Path, hookset: Run) -> None:
+    bad = demo.parent / "bad.zip"
+    with zipfile.ZipFile(bad, "w") as archive:
+        archive.writestr("readme.txt", "hello")
+        archive.writestr("../../evil.lua", "x")
+    before = snapshot(demo.parent)
+    for command in (["inspect"], ["draft"], ["install"], ["install", "--as-drafted"], ["shelf", "keep"]):
+        ran = hookset(*command, "../bad.zip")
+        assert (ran.code, "not safe to open" in ran.err) == (3, True), command
+    assert snapshot(demo.parent) == before
+
+
+def test_the_page_about_published_packs_shows_what_is_so(tmp_path: Path) -> None:
+    page = (ROOT / "docs/published.md").read_text(encoding="utf-8")
+    assert tool("fill_docs").filled(page, tmp_path) == page
+
+
+# ---- the shelf -------------------------------------------------------------------------------------------------------
+
+
+def test_packs_are_found_by_name_from_any_map(demo: Path, hookset: Run) -> None:
+    packs = ["../packs/lamp-row-1.0.0.zip", "../packs/lamp-row-2.0.0.zip", BELL]
+    assert hookset("shelf", "keep", *packs).code == 0
+    data = hookset("shelf", "--json").data
+    assert [(one["name"], one["version"], one["hook_sheet"]) for one in data["packs"]] == [
+        ("fog-bell", "0.4", False),
+        ("lamp-row", "2.0.0", True),
+        ("lamp-row", "1.0.0", True),
+    ]
+    assert hookset("install", "lamp-row==1.0.0").code == 0
+    assert hookset("upgrade", "lamp-row").code == 0
+    assert json.loads((demo / ".hookset/ledger.json").read_text())["packs"][0]["version"] == "2.0.0"
+    assert hookset("draft", "fog-bell").code == 0
+    assert hookset("install", "fog-bell").code == 0
+    wrong = hookset("install", "lamprow")
+    assert (wrong.code, "did you mean `lamp-row`" in wrong.err) == (2, True)
+    assert hookset("shelf", "drop", "lamp-row").code == 0
+    assert [one["version"] for one in hookset("shelf", "--json").data["packs"]] == ["0.4", "1.0.0"]
+
+
+@pytest.mark.usefixtures("demo")
+def test_what_was_changed_on_the_shelf_is_told(hookset: Run) -> None:
+    assert hookset("shelf", "keep", "../packs/lift-bridge.zip").code == 0
+    (kept,) = hookset("shelf", "--json").data["packs"]
+    with Path(kept["path"]).open("ab") as stream:
+        stream.write(b"x")
+    ran = hookset("install", "lift-bridge")
+    assert (ran.code, "its SHA-256 is another" in " ".join(ran.err.split())) == (3, True)
+
+
+def test_the_shelf_keeps_to_itself(demo: Path, hookset: Run) -> None:
+    pack = demo.parent / "evil"
+    pack.mkdir()
+    (pack / "hooksheet.toml").write_text('[pack]\nname = "../../../evil"\nversion = "1"\n')
+    ran = hookset("shelf", "keep", "../evil")
+    assert (ran.code, "no name to find it by" in " ".join(ran.err.split())) == (1, True)
+    assert hookset("shelf", "keep", "../packs/fog-bell.zip").code == 0
+    again = hookset("shelf", "keep", BELL)
+    assert (again.code, "on the shelf already" in again.err) == (1, True)
+
+
+# ---- derive ----------------------------------------------------------------------------------------------------------
+
+
+def test_derive_renames_in_every_letter_case(demo: Path, tmp_path: Path) -> None:
+    lay_out(tmp_path / "other")
+    template = tmp_path / "market-stall"
+    shutil.unpack_archive(str(demo.parent / "packs/market-stall.zip"), template)
+    script = template / "content/scripts/server/packs/market_stall.lua"
+    more = 'MARKET_STALL = 1 -- MarketStall, marketStall, "market-stall", openMarketStall()\n-- market_stalls, supermarket_stall2 and Marketstalls stay\n'
+    script.write_text(script.read_text() + more)
+    before = snapshot(template)
+    refused = run_hookset(tmp_path, "derive", "market-stall", "--name", "fish-stand")
+    assert (refused.code, "`--also market=fish`" in refused.out) == (1, True)
+    assert not (tmp_path / "fish-stand").exists()
+    ran = run_hookset(
+        tmp_path,
+        "derive",
+        "market-stall",
+        "--name",
+        "fish-stand",
+        "--also",
+        "market=fish",
+        "--keep",
+        "keeps-the-market",
+    )
+    assert ran.code == 0, ran.err
+    assert snapshot(template) == before
+    derived = snapshot(tmp_path / "fish-stand")
+    assert not any("market" in path for path in derived)
+    lua = derived["content/scripts/server/packs/fish_stand.lua"].decode()
+    assert 'FISH_STAND = 1 -- FishStand, fishStand, "fish-stand", openFishStand()' in lua
+    assert "market_stalls, supermarket_stall2 and Marketstalls stay" in lua.replace("fish_stalls", "market_stalls")
+    sheet = derived["hooksheet.toml"].decode()
+    assert 'made_from = "market-stall 1.0 by Tolly Reed"' in sheet and "keeps-the-market" in sheet
+
+
+def test_template_and_derived_pack_go_into_one_map(demo: Path, hookset: Run) -> None:
+    ran = hookset(
+        "derive",
+        "../packs/market-stall.zip",
+        "--name",
+        "fish-stand",
+        "--also",
+        "market=fish",
+        "--also",
+        "keeps=sells",
+        "--json",
+    )
+    assert ran.code == 0, ran.err
+    assert not (demo / "fish-stand").exists(), "a new pack is no part of the map"
+    answers = [x for name in ("market-stall", "fish-stand") for x in ("--blank", f"{name}.keeper=Tolly")]
+    answers += [x for name in ("market-stall", "fish-stand") for x in ("--blank", f"{name}.sign=../market/sign.png")]
+    answers += [
+        x for name in ("market-stall", "fish-stand") for x in ("--blank", f"{name}.jingle=../market/jingle.wav")
+    ]
+    done = hookset("install", "../packs/market-stall.zip", "../fish-stand", *answers)
+    assert done.code == 0, done.err
+    assert hookset("check").code == 0
+    credits = hookset("credits").out
+    assert "Made from market-stall 1.0 by Tolly Reed." in credits
+
+
+# ---- lift ------------------------------------------------------------------------------------------------------------
+
+
+def test_a_lifted_crane_works_in_another_map(demo: Path, hookset: Run, old_quay: Path) -> None:
+    before = snapshot(old_quay)
+    data = hookset("lift", "tide_crane", "--from", "../maps/old-quay", "--json").data
+    assert snapshot(old_quay) == before
+    assert [one["path"] for one in sorted(data["files"], key=lambda one: one["path"])] == [
+        "models/quay/jib.bin",
+        "models/quay/jib.gltf",
+        "models/quay/tower.bin",
+        "models/quay/tower.gltf",
+        "scripts/client/quay/crane_view.lua",
+        "scripts/server/quay/crane.lua",
+        "scripts/shared/quay/winding.lua",
+        "sounds/quay/creak.wav",
+        "textures/quay/planks.png",
+    ]
+    assert {one["name"] for one in data["in_stock"]} == {"lever", "moving-part"}
+    assert {(one["thing"], one["name"]) for one in data["differences"]} == {
+        ("tide_crane", "children"),
+        ("crane_jib", "translation"),
+        ("crane_jib", "rotation"),
+    }
+    town = snapshot(demo)
+    assert hookset("install", "../tide-crane").code == 0
+    assert hookset("check").code == 0
+    assert hookset("build").code == 0
+    trial = hookset("trial").out
+    assert "crane_jib by (0, 4, 0)" in trial and "No errors" in trial
+    assert "Made from old-quay 5." in hookset("credits").out
+    assert hookset("remove", "tide-crane").code == 0
+    left = {path: data for path, data in snapshot(demo).items() if not path.startswith("build/")}
+    assert left == town
+
+
+@pytest.mark.usefixtures("demo")
+def test_what_hangs_on_a_lifted_thing_stands_where_it_stood(hookset: Run, old_quay: Path) -> None:
+    assert old_quay.is_dir()
+    (jib,) = [
+        one["record"]
+        for one in hookset("lift", "crane_jib", "--from", "../maps/old-quay", "--preview", "--json").data["entries"]
+        if one["record"] and one["record"].get("name") == "crane jib"
+    ]
+    # Two metres along its own x, on a crane at (10, 1, -6) that is turned by 90 degrees about the upright.
+    assert jib["translation"] == [10.0, 7.0, -8.0]
+
+
+def test_lift_looks_up_ids(demo: Path, tmp_path: Path) -> None:
+    basin = demo.parent / "maps/basin"
+    assert run_hookset(basin, "start").code == 0
+    assert run_hookset(tmp_path, "lift", "gate_wheel", "--from", str(basin)).code == 0
+    sheet = (tmp_path / "gate-wheel/hooksheet.toml").read_text(encoding="utf-8")
+    assert 'shape="{listed:file-id:assets/wheel.gltf}"' in sheet
+    assert '<Script file="{listed:file-id:code/basin.lua}"/>' in sheet
+    lay_out(tmp_path / "two")
+    other = tmp_path / "two/maps/basin"
+    scene = other / "scene/basin.xml"
+    text = scene.read_text(encoding="utf-8")
+    start, end = text.index('    <Node name="basin">'), text.index('    <Node name="water')
+    text = (text[:start] + text[end:]).replace(
+        '<File id="1" path="assets/tide_gate.gltf"/>', '<File id="41" path="assets/tide_gate.gltf"/>'
+    )
+    scene.write_text(text.replace('    <Script file="7"/>\n', ""), encoding="utf-8")
+    assert run_hookset(other, "start").code == 0
+    ran = run_hookset(other, "install", str(tmp_path / "gate-wheel"), "--anyway")
+    assert ran.code == 0, ran.err
+    assert 'shape="41"' in scene.read_text(encoding="utf-8")
+
+
+@pytest.mark.usefixtures("demo")
+def test_lift_leaves_out_what_is_told(hookset: Run, old_quay: Path) -> None:
+    assert old_quay.is_dir()
+    data = hookset("lift", "weigh_house", "--from", "../maps/old-quay", "--leave", "weigh_bell", "--json").data
+    assert data["left"] == [{"kind": "sound", "name": "weigh_bell"}]
+    assert [one["path"] for one in data["files"]] == ["scripts/server/weigh_house.lua"]
+    wrong = hookset("lift", "weigh_hous", "--from", "../maps/old-quay")
+    assert (wrong.code, "did you mean `weigh_house`" in wrong.err) == (2, True)
+
+
+# ---- logs ------------------------------------------------------------------------------------------------------------
+
+
+def test_a_log_tells_whose_the_errors_are(demo: Path, hookset: Run) -> None:
+    assert hookset("install", BELL, "--as-drafted").code == 0
+    script = demo / "scripts/server/packs/fog_bell.lua"
+    script.write_text(script.read_text().replace("fog_bell_toll", "fog_bell_tol"))
+    main = demo / "scripts/server/main.lua"
+    main.write_text(main.read_text().replace("fog_bell.start(7)", "fog_bell.start(nil + 7)"))
+    assert hookset("build", "--anyway").code == 0
+    trial = hookset("trial", "--save", "../first.log")
+    assert trial.code == 1 and "to blame" in trial.out and "fog-bell" in trial.out
+    first = hookset("log", "../first.log", "--json")
+    assert first.code == 1
+    assert first.data["packs"] == [{"pack": "fog-bell", "errors": first.data["errors"]}]
+    (whose,) = {
+        blame["why"] for one in first.data["troubles"] for blame in one["blames"] if "main.lua" in blame["spot"]
+    }
+    assert whose == "its entry"
+    main.write_text(main.read_text().replace("nil + 7", "7"))
+    harbour = demo / "scripts/server/harbour.lua"
+    harbour.write_text(harbour.read_text().replace('"gull_rock"', '"gul_rock"'))
+    assert hookset("build", "--anyway").code == 0
+    hookset("trial", "--save", "../second.log")
+    second = hookset("log", "../second.log", "--json").data
+    told = {one["text"]: (one["new"], one["pack"]) for one in second["troubles"]}
+    assert any("fog_bell_tol" in text and pack == "fog-bell" for text, (_, pack) in told.items())
+    assert any("gul_rock" in text and new and pack is None for text, (new, pack) in told.items())
+    assert second["gone"]
+    assert hookset("log", "../second.log", "--new", "--json").data["troubles"] == [
+        one for one in second["troubles"] if one["new"]
+    ]
+
+
+def test_logs_of_a_game_that_no_pattern_knows(demo: Path, hookset: Run) -> None:
+    assert hookset("install", "../packs/lift-bridge.zip", "--anyway").code == 0
+    (demo.parent / "game.log").write_bytes(
+        b"12:00:01 loading C:\\games\\x\\maps\\brackwater\\scripts\\server\\main.lua\r\n"
+        b"12:00:02 ERROR: C:\\games\\x\\maps\\brackwater\\scripts\\server\\packs\\lift_bridge.lua(12): attempt to call nil\r\n"
+        b'12:00:03 Warning: sound "bridge_horn" could not be opened\r\n'
+        b'12:00:04 Warning: sound "bridge_horn" could not be opened\r\n\xff\xfe\r\n'
+    )
+    data = hookset("log", "../game.log", "--json").data
+    assert [(one["level"], one["count"], one["pack"], one["path"]) for one in data["troubles"]] == [
+        ("error", 1, "lift-bridge", "scripts/server/packs/lift_bridge.lua"),
+        ("warning", 2, "lift-bridge", ""),
+    ]
+    assert hookset("log", "../nothing.log").code == 3
