@@ -66,35 +66,34 @@ def main() -> None:
             for text in told:
                 print(name, label, text)
     total = list(scores.values())
-    lots = "\n".join(
-        f"| the {lot.replace('-', ' ')}, {len(packs)} packs | {' / '.join(str(sum(c)) for c in zip(*packs.values(), strict=True))}"
-        f" | {figures([scores[name] for name in packs])} |"
-        for lot, packs in first.items()
-    )
+    lots = "\n".join(lot_row(lot, packs, [scores[name] for name in packs]) for lot, packs in first.items())
     own = [one for name, one in scores.items() if name not in later]
+    precision = share(total, "right", "wrong_sure", "wrong_unsure")
+    seats = f"{sum(s.seats_right for s in total)} of {sum(s.seats_of for s in total)}"
+    marked = sum(len(s.wrong_unsure) for s in total)
     PAGE.write_text(
         f"""# How good drafts are
 
 Written by `python benchmarks/drafts.py` on {platform.machine()}, Python {platform.python_version()}.
-{len(total)} packs as people publish them (`tests/published`), over six layouts, each with the right hook sheet written by
-hand. An entry counts as right when it says the same at the same seat in the same language under the same condition.
+{len(total)} packs as people publish them (`tests/published`), over six layouts, each with the right hook sheet written
+by hand. An entry counts as right when it says the same at the same seat in the same language under the same condition.
 
 | | files | entries |
 |---|---|---|
 | right | {sum(s.files_right for s in total)} | {sum(s.right for s in total)} |
 | wrong and told as sure | {sum(len(s.files_wrong) for s in total)} | {sum(len(s.wrong_sure) for s in total)} |
-| wrong and marked as unsure | | {sum(len(s.wrong_unsure) for s in total)} |
+| wrong and marked as unsure | | {marked} |
 | lacking | {sum(len(s.files_lacking) for s in total)} | {sum(len(s.lacking) for s in total)} |
-| precision | {share(total, "files_right", "files_wrong")} | {share(total, "right", "wrong_sure", "wrong_unsure")} |
+| precision | {share(total, "files_right", "files_wrong")} | {precision} |
 | recall | {share(total, "files_right", "files_lacking")} | {share(total, "right", "lacking")} |
-| seat right, of entries whose words are right | | {sum(s.seats_right for s in total)} of {sum(s.seats_of for s in total)} |
-| right, and still marked as unsure | | {unsure - sum(len(s.wrong_unsure) for s in total)} |
+| seat right, of entries whose words are right | | {seats} |
+| right, and still marked as unsure | | {unsure - marked} |
 
 A draft takes {took / len(total):.2f} s on average, the reading of the map among it.
 
-These figures are of packs that were all looked at while drafting was made better, by the hand that wrote them: they show
-what is understood, not how often a stranger's notes are. Nearer to that come the very first drafts of packs that were
-written after drafting was made (right / wrong and sure / wrong and marked / lacking):
+These figures are of packs that were all looked at while drafting was made better, by the hand that wrote them: they
+show what is understood, not how often a stranger's notes are. Nearer to that come the very first drafts of packs that
+were written after drafting was made (right / wrong and sure / wrong and marked / lacking):
 
 | | first draft | now |
 |---|---|---|
@@ -112,6 +111,11 @@ Files: right / wrong / lacking. Entries: right / wrong and sure / wrong and mark
         encoding="utf-8",
     )
     print(PAGE.read_text(encoding="utf-8")[:2500])
+
+
+def lot_row(lot: str, packs: dict[str, list[int]], now: list[Score]) -> str:
+    then = " / ".join(str(sum(column)) for column in zip(*packs.values(), strict=True))
+    return f"| the {lot.replace('-', ' ')}, {len(packs)} packs | {then} | {figures(now)} |"
 
 
 def figures(scores: list[Score]) -> str:

@@ -201,11 +201,11 @@ def page(
         f"""# Broken and hostile archives
 
 Written by `python benchmarks/fuzz_archives.py {count} {seed}` on {platform.machine()}, {os.cpu_count()} cores, Python
-{platform.python_version()}. Whole zip, tar (plain, gzip, bzip2, xz) and 7z archives, and zips with tars in them, each
-with one to four changes: bits, lengths and offsets changed, pieces cut out, doubled, moved, put in from another archive,
-names made to lead elsewhere. Each is opened, listed, every member read, its sorts, notes and licence looked at; one that
-opens is drafted for and planned into a map. Limits: {SECONDS} s each, and {MEMORY >> 20} MB of memory beyond what the program
-takes by itself.
+{platform.python_version()}. Whole zip, tar (plain, gzip, bzip2, xz) and 7z archives, and zips with tars in them,
+each with one to four changes: bits, lengths and offsets changed, pieces cut out, doubled, moved, put in from another
+archive, names made to lead elsewhere. Each is opened, listed, every member read, its sorts, notes and licence looked
+at; one that opens is drafted for and planned into a map. Limits: {SECONDS} s each, and {MEMORY >> 20} MB of memory
+beyond what the program takes by itself.
 
 | archives | {len(rows)} |
 |---|---|

@@ -20,7 +20,7 @@ from hookset.core.formats.base import (
     Edits,
     Format,
     Held,
-    NoSeat,
+    Misfit,
     Nothing,
     Placement,
     Unreadable,
@@ -58,7 +58,7 @@ class _Toml(DataDocument):
         if target and not blocks:
             return self._put_inline(seat, len(target), record)
         if isinstance(record, str):
-            return NoSeat(f"a list of texts at {seat.into}")
+            return Misfit("a record of keys and values")
         equals, lead = self._manner(self._map.pairs.get(f"{seat.into}/{len(blocks) - 1}", []))
         lines = [f"[[{header}]]", *(f"{lead}{_key(k)}{equals}{written(v)}" for k, v in record.items())]
         block = newline.join(lines) + newline

@@ -6,17 +6,17 @@ characters for it costs one more pass, and only when something is shown or edite
 
 from __future__ import annotations
 
-import functools
 import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, ClassVar, Literal
+from typing import Any, ClassVar
 
 from lxml import etree
 from msgspec import Struct
 
 from hookset.core.formats._writing import written_lines
+from hookset.core.formats._xml_asked import XmlOptions, XmlSeat, XmlSelector, compiled
 from hookset.core.formats._xml_snippets import (
     attributes_in,
     blank_for,
@@ -55,50 +55,6 @@ _OF_ELEMENTS = re.compile(r"([^|]*[^/|])/@([A-Za-z_][\w.-]*)")
 _ANYWHERE = re.compile(r"//([A-Za-z_][\w.-]*)")
 
 
-class XmlOptions(Struct, frozen=True, forbid_unknown_fields=True):
-    namespaces: dict[str, str] = {}
-    """Prefixes for the layout's XPaths."""
-
-    def __hash__(self) -> int:
-        return hash(tuple(sorted(self.namespaces.items())))
-
-
-class XmlSelector(Struct, frozen=True, forbid_unknown_fields=True):
-    at: str
-    """XPath 1.0 of attributes, elements (their text) or texts."""
-
-    def __post_init__(self) -> None:
-        _compiled(self.at, ())
-
-
-class XmlSeat(Struct, frozen=True, forbid_unknown_fields=True):
-    """One of into, before, after and on."""
-
-    into: str | None = None
-    """XPath of the element that takes a child."""
-    at: Literal["start", "end"] = "end"
-    before: str | None = None
-    """XPath of the element that the new one stands above."""
-    after: str | None = None
-    """XPath of the element that the new one stands below; of several, the last."""
-    on: str | None = None
-    """XPath of the element that takes attributes: the hook brings a record."""
-
-    def __post_init__(self) -> None:
-        ways = [way for way in (self.into, self.before, self.after, self.on) if way is not None]
-        if len(ways) != 1:
-            raise ValueError("one of into, before, after and on says where the entry goes")
-        _compiled(ways[0], ())
-
-
-@functools.lru_cache(maxsize=256)
-def _compiled(path: str, namespaces: tuple[tuple[str, str], ...]) -> etree.XPath:
-    try:
-        return etree.XPath(path, namespaces=dict(namespaces), smart_strings=True)
-    except etree.XPathSyntaxError as error:
-        raise ValueError(f"{path!r} is no XPath: {error}") from error
-
-
 @dataclass(frozen=True)
 class _Xml(Document):
     text: Text
@@ -113,7 +69,7 @@ class _Xml(Document):
 
     def _find(self, path: str) -> list[Any]:
         try:
-            found = _compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
+            found = compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
         except etree.XPathEvalError:
             return []
         return found if isinstance(found, list) else []
