@@ -237,6 +237,14 @@ def test_members_that_share_their_bytes(tmp_path: Path) -> None:
     assert any("shares its bytes" in line for line in refused.value.details), refused.value.details
 
 
+def test_members_packed_by_an_unknown_method(tmp_path: Path) -> None:
+    data = bytearray(zipped({"a": b"x" * 100}))
+    struct.pack_into("<H", data, data.index(b"PK\x01\x02") + 10, 97)
+    with pytest.raises(CouldNotError) as refused:
+        opened(bytes(data), tmp_path)
+    assert "unknown method (97)" in refused.value.details[0]
+
+
 def test_a_list_longer_than_any(tmp_path: Path) -> None:
     data = zipped({f"f{n}": b"" for n in range(300)})
     with pytest.raises(CouldNotError, match="not safe") as refused:

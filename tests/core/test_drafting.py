@@ -121,6 +121,11 @@ def test_notes_that_name_what_is_not_there(tmp_path: Path) -> None:
     assert any("licence" in one for one in draft.decide)
 
 
+def test_what_nothing_names_is_told(tmp_path: Path) -> None:
+    draft = made(tmp_path, f"server imports:\n{IMPORT}\n")
+    assert any("registers the callback ringer.pull" in one for one in draft.decide)
+
+
 def test_prose_sets_nothing(tmp_path: Path) -> None:
     prose = (
         "This pack (v2.1) was made in one evening; I hope you like it. Note: do not use it with others.\n"

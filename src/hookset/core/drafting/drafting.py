@@ -20,7 +20,7 @@ from hookset.core.drafting.found.lacking import (
     not_started,
     on_the_other_side,
 )
-from hookset.core.drafting.found.needs import blanks_for, needs_for, needs_said, unknown_files
+from hookset.core.drafting.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
 from hookset.core.drafting.found.sharing import shared_entries
 from hookset.core.drafting.gathering import Gathered, gathered
 from hookset.core.drafting.globs import file_entries
@@ -165,6 +165,7 @@ def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], b
             yield f"{one.path} stays out ({one.why}); say where it goes, if the map needs it"
     for name, where in unknown_files(site, have.notes, (*have.sorts, *blanks)):
         yield f"{where} names {name}, which is neither in the pack nor in the map"
+    yield from unnamed(site, last)
     for stop in last.stops:
         yield stop.what
     if have.tried < len(have.chunks):

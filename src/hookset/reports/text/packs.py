@@ -56,8 +56,8 @@ def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: Looked, 
         section("brings", _brings(contents, pack)),
         section("sets", _sets(sheet, plan)),
     ]
-    if contents.asked:
-        parts.append(section("asks for", _asks(contents.asked)))
+    if contents.asked or contents.inside:
+        parts.append(section("asks for", _asks(contents.asked, contents.inside)))
     if contents.unused and contents.layout:
         parts.append(section("unused", Text("\n".join(contents.unused), style="warning")))
     if looked.stops:
@@ -144,7 +144,10 @@ def _shown(hook: HookStep) -> Text:
     return Text.assemble(note, (hook.shown, "dim"))
 
 
-def _asks(asked: tuple[Asked, ...]) -> RenderableType:
+def _asks(asked: tuple[Asked, ...], inside: int) -> RenderableType:
+    within = Text(f"{plural(inside, 'name')} that it brings itself", style="dim") if inside else None
+    if not asked:
+        return within or Text("nothing")
     rows = []
     for one in asked:
         style = "error" if one.met == "missing" else "dim"
@@ -155,7 +158,7 @@ def _asks(asked: tuple[Asked, ...]) -> RenderableType:
                 Text(one.met or "of the map or the stock", style=style),
             )
         )
-    return columns(rows, indent=0)
+    return stacked(columns(rows, indent=0), within)
 
 
 def needs_text(sheet: HookSheet, states: tuple[NeedState, ...] | None) -> RenderableType:

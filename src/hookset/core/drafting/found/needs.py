@@ -16,7 +16,7 @@ from hookset.core.drafting.trying import Tried
 from hookset.core.model import Definition
 from hookset.core.packs.hooksheet import BlankEntry, NeedEntry
 
-__all__ = ["blanks_for", "needs_for", "needs_said", "unknown_files"]
+__all__ = ["blanks_for", "needs_for", "needs_said", "unknown_files", "unnamed"]
 
 _KINDS: Mapping[str, Literal["picture", "sound", "model"]] = {
     **dict.fromkeys((".png", ".jpg", ".jpeg", ".dds", ".webp", ".tga", ".bmp"), "picture"),
@@ -112,6 +112,21 @@ def _new(site: Site, tried: Tried) -> Iterator[Definition]:
     for file in tried.web.files:
         if file.path in tried.changed:
             yield from (d for d in file.definitions if not site.index.get(d.kind, d.name))
+
+
+def unnamed(site: Site, tried: Tried) -> Iterator[str]:
+    """What the pack's scripts register for things in the map to name, and nothing names."""
+    named = {(r.kind, name) for file in tried.web.files for r in file.references for name in (r.name, *r.others)}
+    for file in tried.web.files:
+        rule = site.layout.text_rule(file.path)
+        if file.path not in tried.targets or rule is None:
+            continue
+        registered = {define.kind for define in rule.defines if getattr(define.selector, "call", None)}
+        for definition in file.definitions:
+            key = (definition.kind, definition.name)
+            if definition.kind in registered and key not in named:
+                label = site.layout.kinds[definition.kind].label
+                yield f"{file.path} registers the {label} {definition.name}, and nothing in the map would name it"
 
 
 def needs_said(site: Site, notes: Sequence[Notes], known: Sequence[str]) -> Iterator[tuple[NeedEntry, str]]:
