@@ -35,14 +35,19 @@ STYLES = {
     "marks-south": "a forum post with its tags",
     "net-dryer": "everything twice, in English and in German",
     "night-watch": "an attribute for an object of the builder's own; settings in prose",
+    "oyster-bed": "rows of a table with words about them",
+    "quay-dog": "French; the client only",
     "regatta": "the author's map name in paths; free slots",
     "rope-lift": "HTML table",
     "rope-swing": "a script forgotten",
     "seal-rocks": "German; tabs where the table has semicolons",
     "signal-mast": "an alternative with another pack; the notes of an older version beside it",
     "silt": "HTML with entities; ids that the author has in his map",
+    "sluice": "words in square brackets for ids; above the water",
     "smoke-house": "entries within a numbered list",
+    "tar-boiler": "a long page with questions, answers and an old entry in its changelog",
     "weir": "question marks for ids; a node of the map to be added to",
+    "wind-sock": "before and after; with another pack only",
 }
 
 

@@ -64,11 +64,20 @@ def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Cond
             listed = one.body.text is not None and one.body.text in targets
             if condition is not None and not condition.without and instead(chunk.said):
                 _or_else(found, one, condition)
+            if chunk.inline and any(_calls_the_same(one, other) for other, _ in found):
+                # "`boiler.start()` may be called once only": of an entry that is there already.
+                continue
             if not one.there and not listed and key not in seen:
                 # What stands there already is none, nor are rows of a manifest, which every file gets by itself.
                 seen.add(key)
                 found.append((one, condition))
     return found
+
+
+def _calls_the_same(one: Seated, other: Seated) -> bool:
+    """Whether two statements at a seat call one and the same, with whatever."""
+    calls = [re.match(r"\s*([\w.:]+)\s*\(", entry.body.text or "") for entry in (one, other)]
+    return one.spot is other.spot and calls[0] is not None and calls[1] is not None and calls[0][1] == calls[1][1]
 
 
 def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, condition: Condition) -> None:

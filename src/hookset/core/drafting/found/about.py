@@ -25,7 +25,7 @@ _ANY_NAME = frozenset(
     ["pack", "mod", "map", "content", "files", "download", "archive", "new-folder", "data", "release", "src"]
 )
 _BEHIND = re.compile(
-    r"\s+[-–—|]\s+|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", re.IGNORECASE
+    r"\s+[-–—|/]\s+|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", re.IGNORECASE
 )
 """What is said behind the name of an author."""
 _FIRST = 30
@@ -99,9 +99,15 @@ def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]
         match = re.search(words()["about"]["version"], line.text, re.IGNORECASE)
         if match is not None and "version" not in cites and (path, line) in head:
             version, cites["version"] = match["version"], _at(path, line)
-    if "version" not in cites and head and (match := re.search(r"\b(\d+\.\d+(?:\.\d+)?)\b", head[0][1].text)):
-        version, cites["version"] = match[1], _at(*head[0])
+    for path, line in head[:3]:
+        if "version" not in cites and (
+            match := re.search(r"(?<![\w.-])(\d+\.\d+(?:\.\d+)?)(?![\w.]*\d)", _unlicensed(line.text))
+        ):
+            version, cites["version"] = match[1], _at(path, line)
     authors: tuple[str, ...] = ()
+    if head:
+        authors = tuple(_in_first_line(head[0][1].text))
+        cites |= {"authors": _at(*head[0])} if authors else {}
     for path, line in [*head, *((path, line) for path, line in top[::-1][:10])]:
         if not authors and (authors := tuple(_authors(line.text))):
             cites["authors"] = _at(path, line)
@@ -134,6 +140,30 @@ def _title(line: Line) -> str:
     text = re.split(r"\s[-–—|]\s+(?:by|von)?\s*|\s*\(c\)|\s*,\s|\s+by\s+|\s+von\s+", text.strip(), maxsplit=1)[0]
     text = re.sub(r"\s*[(\[]?\b(?:v|version|ver\.?)?\s*\d+(?:\.\d+)+[)\]]?|\s*\bv\d+\b", " ", text, flags=re.IGNORECASE)
     return " ".join(text.split()).strip(" -–:.!")[:80]
+
+
+def _unlicensed(text: str) -> str:
+    """A line without the licences in it, which have versions of their own."""
+    return re.sub(
+        r"\b(?:cc[ -]?by(?:[ -](?:nc|nd|sa))*|cc[ -]?0|gpl|lgpl|apache|mpl)[ -]?v?\d?(?:\.\d)?", " ", text, flags=re.I
+    )
+
+
+def _in_first_line(text: str) -> Iterator[str]:
+    """`Oyster bed - v0.9 - Iduna Marsh - CC-BY-4.0`: what is neither title, version nor licence."""
+    for part in re.split(r"\s+[-–—|/]\s+", re.sub(r"[*_`#]+", "", text))[1:]:
+        words = part.strip().split()
+        called = 1 < len(words) <= 4 and all(
+            word[0].isupper() or word in ("of", "the", "&", "and", "von") for word in words
+        )
+        if (
+            called
+            and not re.search(r"\d", part)
+            and not _ids(part)
+            and not re.match(r"(?i)by\b|von\b|par\b|made\b", part)
+        ):
+            yield part.strip()
+            return
 
 
 def _authors(text: str) -> Iterator[str]:

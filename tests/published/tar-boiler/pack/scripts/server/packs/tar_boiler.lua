@@ -1,0 +1,5 @@
+local boiler = {}
+function boiler.start(with)
+  on("tar_boiler.stir", function(who) play_sound("tar_bubble", "tar_kettle") log(with.name) end)
+end
+return boiler
