@@ -1,4 +1,4 @@
-"""Floor 12: the gate, and the archive that players get."""
+"""Floor 14: the gate, and the archive that players get."""
 
 from hookset.core.build.archive import Archive, archive_name, plan_archive, write_archive
 from hookset.core.build.gate import gate
