@@ -10,7 +10,6 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from hookset.core.drafting.notes import Notes, is_licence, is_notes
-from hookset.core.drafting.said.words import words
 from hookset.core.drafting.site import Site
 from hookset.core.packs.sorts import Sort
 from hookset.core.trees import joined, unsafe_reason
@@ -263,8 +262,3 @@ def _by_sort(site: Site, path: str, sort: Sort, placed: Mapping[str, Placed]) ->
     if not best or not best[0][0]:
         return None
     return Placed(path, f"{best[0][0]}/{posixpath.basename(path)}", False, f"where the map has other {ending} files")
-
-
-def leftover_said(line: str) -> bool:
-    """Whether a line of notes says that something is not needed."""
-    return re.search(words()["about"]["leftover"], line, re.IGNORECASE) is not None

@@ -93,9 +93,6 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
     lines = (*notes.lines, Line(0, "", heading=True))
     for index, line in enumerate(lines):
         if line.number and _is_code(lines, index, held):
-            if not held and not fresh:
-                # Nothing was said since the text before: it is about this one, too.
-                pass
             held.append(line)
             continue
         if not line.text.strip() and line.number:
