@@ -326,6 +326,20 @@ def test_lift_leaves_out_what_is_told(hookset: Run, old_quay: Path) -> None:
     assert (wrong.code, "did you mean `weigh_house`" in wrong.err) == (2, True)
 
 
+def test_lift_in_maps_of_other_layouts(tmp_path: Path) -> None:
+    shipped = ROOT / "src/hookset/demo/data"
+    for name in ("mirrored-folders", "numbered-marks", "paired-modules"):
+        shutil.copytree(shipped / name, tmp_path / name)
+        assert run_hookset(tmp_path / name, "start").code == 0
+    shed = run_hookset(tmp_path, "lift", "rope_shed", "--from", "mirrored-folders", "--preview", "--json").data
+    assert {"quay/sheds/rope_shed.yaml", "code/walk.lua"} <= {one["path"] for one in shed["files"]}
+    assert {"stands", "code", "noises"} <= {one["seat"] for one in shed["entries"]}
+    (buoy,) = run_hookset(tmp_path, "lift", "red_1", "--from", "numbered-marks", "--preview", "--json").data["entries"]
+    assert buoy["text"] == '<Buoy name="red_1" slot="{next:slot}" at="30 12"/>'
+    wheel = run_hookset(tmp_path, "lift", "lock_wheel", "--from", "paired-modules", "--preview", "--json").data
+    assert {"server-import", "server-begin", "objects", "texts"} <= {one["seat"] for one in wheel["entries"]}
+
+
 # ---- logs ------------------------------------------------------------------------------------------------------------
 
 

@@ -111,11 +111,21 @@ class Donor:
                 piece = self.thing_at(definition)
                 if piece is not None:
                     return piece
+        for kind in self.site.layout.kinds:
+            if self.site.index.get(kind, name) and (standing := self._standing(kind, name)) is not None:
+                return standing
         known = sorted({d.name for d in self._named()})
         raise WrongUseError(
             f"{self.name} has nothing called {name!r} that could be lifted{nearest(name, known)}",
             why="only what stands in a place of its own can be: a placed object, a row of a table",
             remedy=f"`hookset --map {self.site.folder} stock find {name[:4]}` looks for names",
+        )
+
+    def _standing(self, kind: str, name: str) -> Piece | None:
+        """The first entry that names something which is a file of its own: where it stands in the map."""
+        pieces = (piece for found in self.pieces.values() for piece in found)
+        return next(
+            (one for one in pieces if any((r.kind, r.name) == (kind, name) for r in self.said_in(one)[1])), None
         )
 
     def _named(self) -> Iterator[Definition]:

@@ -93,7 +93,24 @@ def _entry(donor: Donor, item: Item, ids: Mapping[str, str], notes: list[str]) -
     if note:
         notes.append(note)
     used = {one.written: ids[one.name] for one in donor.said_in(piece)[1] if one.name in ids}
+    for definition in donor.said_in(piece)[0]:
+        if donor.site.layout.kinds[definition.kind].entry.numbers is None:
+            continue
+        if _often(body, definition.name) == 1:
+            used[definition.name] = f"{{next:{definition.kind}}}"
+        else:
+            label = donor.site.layout.kinds[definition.kind].label
+            notes.append(
+                f"the {label} {definition.name} is the donor's; another map may have given it to something else"
+            )
     return Entry(piece.spot, _with_ids(body, used), Reason(True, item.because))
+
+
+def _often(body: Body, value: str) -> int:
+    """How often a value stands in an entry."""
+    if body.text is not None:
+        return body.text.count(f'"{value}"')
+    return sum(str(one) == value for one in (body.record or {}).values())
 
 
 def _stood_within(donor: Donor, piece: Piece) -> str:
