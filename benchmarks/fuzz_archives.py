@@ -120,7 +120,7 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
     names = sorted(whole)
     sites = {layout: site_for(layout) for layout in ("split-lua", "scene-graph", "type-table")}
     for site in sites.values():
-        _ = site.spots, site.index
+        _ = site.seat_files, site.index
     held = int(Path("/proc/self/statm").read_text().split()[0]) * os.sysconf("SC_PAGE_SIZE")
     resource.setrlimit(resource.RLIMIT_AS, (held + MEMORY, held + MEMORY))
     os.chdir(folder)

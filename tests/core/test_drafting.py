@@ -272,4 +272,4 @@ def test_sheets_lie_beside_archives(tmp_path: Path) -> None:
 
 def test_a_site_without_a_map_has_seats() -> None:
     site = Site(site_for("split-lua").layout)
-    assert {"server-import", "sound-table", "texts"} <= {spot.seat.name for spot in site.spots}
+    assert {"server-import", "sound-table", "texts"} <= {seat_file.seat.name for seat_file in site.seat_files}

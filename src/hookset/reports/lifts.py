@@ -29,7 +29,12 @@ def lift_data(donor: Donor, lifted: Lifted, made: Made, here: Site | None, writt
         ],
         "by_sort": [msgspec.to_builtins(row) for row in along(donor, lifted)],
         "entries": [
-            {"seat": one.spot.seat.name, "text": one.body.text, "record": one.body.record, "because": one.reason.why}
+            {
+                "seat": one.seat_file.seat.name,
+                "text": one.body.text,
+                "record": one.body.record,
+                "because": one.reason.why,
+            }
             for one in made.entries
         ],
         "in_stock": [{"kind": kind, "name": name} for kind, name in lifted.stocked],

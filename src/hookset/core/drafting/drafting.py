@@ -84,11 +84,11 @@ def _completed(site: Site, have: Gathered, base: HookSheet, entries: list[Entry]
 
 
 def _stands(entries: Sequence[Entry], one: Lacking) -> bool:
-    return any(entry.spot is one.spot and entry.body == one.body for entry in entries)
+    return any(entry.seat_file is one.seat_file and entry.body == one.body for entry in entries)
 
 
 def _lacking(site: Site, have: Gathered, entries: Sequence[Entry], last: Tried) -> Iterator[Lacking]:
-    pairs = [(entry.spot, entry.body) for entry in entries]
+    pairs = [(entry.seat_file, entry.body) for entry in entries]
     first = [
         *on_the_other_side(site, pairs, have.scripts),
         *not_defined(site, last, tuple(one.target for one in have.placing.placed)),

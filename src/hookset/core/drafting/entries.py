@@ -15,7 +15,7 @@ from hookset.core.drafting.found.sharing import Shared
 from hookset.core.drafting.gathering import Gathered
 from hookset.core.drafting.said import Condition, condition_of
 from hookset.core.drafting.said.conditions import instead
-from hookset.core.drafting.site import Site, Spot
+from hookset.core.drafting.site import SeatFile, Site
 from hookset.core.formats import Body
 from hookset.core.model import Reference
 from hookset.core.packs.hooksheet import HookEntry, WhenEntry
@@ -29,7 +29,7 @@ _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\
 class Entry:
     """One hook in the making: one entry in one file."""
 
-    spot: Spot
+    seat_file: SeatFile
     body: Body
     reason: Reason
     at: Mapping[str, str] = field(default_factory=dict)
@@ -44,7 +44,7 @@ def seated_in_notes(site: Site, have: Gathered) -> list[tuple[Seated, Condition 
     for one, _ in first:
         match = _BOUND.match(one.body.text or "")
         if match is not None:
-            bound.setdefault(one.spot.path, set()).update(re.findall(r"\w+", match["names"]))
+            bound.setdefault(one.seat_file.path, set()).update(re.findall(r"\w+", match["names"]))
     if not bound:
         return first
     # Once more, now that it is known what each file can work with.
@@ -60,7 +60,7 @@ def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Cond
         condition = condition_of(chunk.said, site.packs, before)
         before = condition or before
         for one in seated(site, chunk, known, have.everywhere):
-            key = repr((one.spot.seat.name, one.spot.path, dict(one.at), one.body, condition))
+            key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
             listed = one.body.text is not None and one.body.text in targets
             if condition is not None and not condition.without and instead(chunk.said):
                 _or_else(found, one, condition)
@@ -77,14 +77,19 @@ def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Cond
 def _calls_the_same(one: Seated, other: Seated) -> bool:
     """Whether two statements at a seat call one and the same, with whatever."""
     calls = [re.match(r"\s*([\w.:]+)\s*\(", entry.body.text or "") for entry in (one, other)]
-    return one.spot is other.spot and calls[0] is not None and calls[1] is not None and calls[0][1] == calls[1][1]
+    return (
+        one.seat_file is other.seat_file
+        and calls[0] is not None
+        and calls[1] is not None
+        and calls[0][1] == calls[1][1]
+    )
 
 
 def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, condition: Condition) -> None:
     """The entry above at the same seat is for maps without the pack that this one is for."""
     for number in range(len(found) - 1, -1, -1):
         other, its = found[number]
-        if other.spot is one.spot:
+        if other.seat_file is one.seat_file:
             if its is None:
                 found[number] = (other, replace(condition, without=True, version=""))
             return
@@ -100,7 +105,7 @@ def of_notes(filled: Filled, condition: Condition | None) -> Entry:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
     reason = Reason(not doubts, ", ".join(told), tuple(doubts))
-    return Entry(one.spot, filled.body, reason, one.at, _when(condition), one.told.refers)
+    return Entry(one.seat_file, filled.body, reason, one.at, _when(condition), one.told.refers)
 
 
 def _when(condition: Condition | None) -> WhenEntry | None:
@@ -113,31 +118,31 @@ def _when(condition: Condition | None) -> WhenEntry | None:
 
 def of_shared(one: Shared) -> Entry:
     """An entry in the pack's own copy of a file of the map."""
-    return Entry(one.spot, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
+    return Entry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
 
 
 def of_lacking(one: Lacking) -> Entry:
     """An entry that nothing but the pack's contents asks for."""
     doubts = () if one.sure else ("the notes say nothing of it; it is made after the map's own",)
-    return Entry(one.spot, one.body, Reason(one.sure, one.why, doubts))
+    return Entry(one.seat_file, one.body, Reason(one.sure, one.why, doubts))
 
 
 def hooks_of(entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
     """Hooks with their reasons. Entries of seats that are one file per language become one hook for all languages."""
     done: set[str] = set()
     for one in entries:
-        seat = one.spot.seat.name
-        if not one.spot.variant:
+        seat = one.seat_file.seat.name
+        if not one.seat_file.variant:
             yield _hook(one), one.reason
         elif seat not in done:
             done.add(seat)
-            yield from _each(seat, [other for other in entries if other.spot.seat.name == seat])
+            yield from _each(seat, [other for other in entries if other.seat_file.seat.name == seat])
 
 
 def _hook(one: Entry) -> HookEntry:
     plain = "{" in str(one.body) and not _has_fill(str(one.body))
     return HookEntry(
-        seat=one.spot.seat.name,
+        seat=one.seat_file.seat.name,
         at=dict(one.at),
         text=one.body.text,
         record=dict(one.body.record) if one.body.record is not None else None,
@@ -161,7 +166,7 @@ def _looks_like_fill(text: str) -> bool:
 def _each(seat: str, entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
     each: dict[str, Any] = {}
     for one in entries:
-        variant = one.spot.variant
+        variant = one.seat_file.variant
         if one.body.record is not None:
             each.setdefault(variant, {}).update(one.body.record)
         else:

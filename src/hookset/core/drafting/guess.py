@@ -24,5 +24,5 @@ def likeliest_site(pack: Pack) -> Site | None:
 
 def _points(site: Site, paths: tuple[str, ...], said: str) -> int:
     """For each file that lies as in such a map, and for each file of such a map that the notes name."""
-    named = {spot.path for spot in site.spots if "_" not in spot.path and spot.path in said}
+    named = {seat_file.path for seat_file in site.seat_files if "_" not in seat_file.path and seat_file.path in said}
     return sum(fitting(site, path) for path in paths) + 5 * len(named)

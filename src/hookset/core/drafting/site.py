@@ -13,7 +13,7 @@ from hookset.core.project import Stock, is_ours
 from hookset.core.trees import EmptyTree, Inline, Overlay, Text, Tree
 from hookset.core.web import Index, Web, collect, read_file
 
-__all__ = ["Site", "Spot", "Told"]
+__all__ = ["SeatFile", "Site", "Told"]
 
 _SMALL = 200_000
 """Bytes of a file of the map that entries are tried in; a larger one has its seats stand in an empty file instead."""
@@ -29,7 +29,7 @@ class Told:
 
 
 @dataclass(frozen=True)
-class Spot:
+class SeatFile:
     """A seat in one file."""
 
     seat: Seat
@@ -99,35 +99,37 @@ class Site:
         return tuple(dict.fromkeys(found))
 
     @cached_property
-    def spots(self) -> tuple[Spot, ...]:
+    def seat_files(self) -> tuple[SeatFile, ...]:
         """Every seat in every file that it is in; where there is none, in one that is made for it."""
-        return tuple(spot for seat in self.layout.seats.values() for spot in self._spots(seat))
+        return tuple(seat_file for seat in self.layout.seats.values() for seat_file in self._seat_files(seat))
 
     @cached_property
-    def every_spot(self) -> tuple[Spot, ...]:
+    def every_seat_file(self) -> tuple[SeatFile, ...]:
         """Every seat in every file of the map that it can be in."""
         found = (
-            self._spot(seat, path, self.tree)
+            self._seat_file(seat, path, self.tree)
             for seat in self.layout.seats.values()
             for path in self.tree.paths()
             if seat.file.matches(path) and not is_ours(path)
         )
-        return tuple(spot for spot in found if spot is not None)
+        return tuple(seat_file for seat_file in found if seat_file is not None)
 
-    def _spots(self, seat: Seat) -> Iterator[Spot]:
+    def _seat_files(self, seat: Seat) -> Iterator[SeatFile]:
         paths = [path for path in self.tree.paths() if seat.file.matches(path) and not is_ours(path)]
         made = False
         for path in paths if "{variant}" in seat.file.pattern else paths[:1]:
-            if (spot := self._spot(seat, path, self.tree)) is not None:
+            if (seat_file := self._seat_file(seat, path, self.tree)) is not None:
                 made = True
-                yield spot
+                yield seat_file
         for variant in () if made else ("en", "de") if "{variant}" in seat.file.pattern else ("",):
             path = seat.file.filled({"variant": variant}).replace("*", "_")
             blank = format_named(seat.format).blank(seat.put)
-            if (spot := self._spot(seat, path, Overlay(EmptyTree(), {path: Inline(blank.encode())}))) is not None:
-                yield spot
+            if (
+                seat_file := self._seat_file(seat, path, Overlay(EmptyTree(), {path: Inline(blank.encode())}))
+            ) is not None:
+                yield seat_file
 
-    def _spot(self, seat: Seat, path: str, tree: Tree) -> Spot | None:
+    def _seat_file(self, seat: Seat, path: str, tree: Tree) -> SeatFile | None:
         form = format_named(seat.format)
         try:
             text = text_of(form, tree.read(path), seat.encodings)
@@ -136,7 +138,7 @@ class Site:
             return None
         match = seat.file.match(path)
         words = match.words if match is not None else {}
-        return Spot(seat, path, words.get("variant", ""), self.side_of(path), text, document, tree is not self.tree)
+        return SeatFile(seat, path, words.get("variant", ""), self.side_of(path), text, document, tree is not self.tree)
 
     def side_of(self, path: str) -> str:
         """The side that a file is for; empty for both."""
@@ -146,9 +148,9 @@ class Site:
                 return self.layout.side_of(match.words["side"]) if "side" in match.words else rule.side
         return ""
 
-    def told(self, spot: Spot, body: Body, put: object = None) -> Told:
-        """What an entry says at a spot; nothing where it cannot be set there."""
-        small = spot if len(spot.text.string) <= _SMALL else self._emptied(spot)
+    def told(self, seat_file: SeatFile, body: Body, put: object = None) -> Told:
+        """What an entry says at a seat_file; nothing where it cannot be set there."""
+        small = seat_file if len(seat_file.text.string) <= _SMALL else self._emptied(seat_file)
         edits = small.document.put(put or small.seat.put, body)
         if not isinstance(edits, Edits):
             return Told((), ())
@@ -156,10 +158,10 @@ class Site:
         after = self._facts(small.path, spliced(small.text.string, edits.edits))
         return Told(_more(after.defines, before.defines), _more(after.refers, before.refers))
 
-    def _emptied(self, spot: Spot) -> Spot:
-        blank = format_named(spot.seat.format).blank(spot.seat.put)
-        tree = Overlay(EmptyTree(), {spot.path: Inline(blank.encode())})
-        return self._spot(spot.seat, spot.path, tree) or spot
+    def _emptied(self, seat_file: SeatFile) -> SeatFile:
+        blank = format_named(seat_file.seat.format).blank(seat_file.seat.put)
+        tree = Overlay(EmptyTree(), {seat_file.path: Inline(blank.encode())})
+        return self._seat_file(seat_file.seat, seat_file.path, tree) or seat_file
 
     def _facts(self, path: str, string: str) -> Told:
         tree = Overlay(EmptyTree(), {path: Inline(string.encode("utf-8", "replace"))})

@@ -64,7 +64,11 @@ def tried(site: Site, pack: Pack) -> Tried:
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:
     """Files that hold nothing but seats, where the map has none."""
-    return {spot.path: Inline(spot.text.string.encode()) for spot in reversed(site.spots) if spot.blank}
+    return {
+        seat_file.path: Inline(seat_file.text.string.encode())
+        for seat_file in reversed(site.seat_files)
+        if seat_file.blank
+    }
 
 
 def _missing_now(site: Site) -> tuple[Resolution, ...]:

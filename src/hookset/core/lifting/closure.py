@@ -65,13 +65,13 @@ def closed(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -
             found.items[key] = item
             waiting.append(item)
 
-    come(Item(root, root.spot.path, "it is what was asked for"))
+    come(Item(root, root.seat_file.path, "it is what was asked for"))
     while waiting:
         item = waiting.popleft()
         if item.piece is not None:
             # Before links are followed: what hangs on a thing belongs to it, also where it is linked as well.
             for below in children_of(donor, item.piece):
-                come(Item(below, below.spot.path, f"it hangs on {_called(donor, item)}"))
+                come(Item(below, below.seat_file.path, f"it hangs on {_called(donor, item)}"))
         for reference in _references(donor, item):
             for one in _followed(donor, found, item, reference, with_stock, leave):
                 come(one)
@@ -122,7 +122,7 @@ def _called(donor: Donor, item: Item) -> str:
         return item.path
     defined = donor.said_in(item.piece)[0]
     if not defined:
-        return item.piece.spot.seat.name
+        return item.piece.seat_file.seat.name
     # A number alone says nothing.
     label = f"{donor.site.layout.kinds[defined[0].kind].label} " if defined[0].name.isdigit() else ""
     return f"{label}{defined[0].name}"
@@ -132,14 +132,14 @@ def _of_definition(donor: Donor, found: Lifted, definition: Definition, asks: st
     """The entry or the file that a name is defined by."""
     piece = donor.thing_at(definition)
     if piece is not None:
-        link = piece.spot.seat.name == found.root.spot.seat.name
+        link = piece.seat_file.seat.name == found.root.seat_file.seat.name
         yield Item(piece, definition.path, asks, by_link=link and not _inside(piece, found.root))
     elif definition.path not in donor.pieces and not _is_descriptor(donor, definition.path):
         yield Item(None, definition.path, asks)
 
 
 def _inside(piece: Piece, other: Piece) -> bool:
-    same = piece.spot.path == other.spot.path
+    same = piece.seat_file.path == other.seat_file.path
     return same and other.held.start <= piece.held.start and piece.held.end <= other.held.end
 
 
@@ -162,7 +162,7 @@ def _loaders(donor: Donor, found: Lifted, path: str) -> Iterator[Item]:
         yield Item(None, loader, f"it loads {path}")
         return
     for one in _entries_for(donor, found, path):
-        yield Item(one, one.spot.path, f"it has the game load {path}")
+        yield Item(one, one.seat_file.path, f"it has the game load {path}")
 
 
 def _entries_for(donor: Donor, found: Lifted, path: str) -> Iterator[Piece]:
@@ -175,7 +175,7 @@ def _entries_for(donor: Donor, found: Lifted, path: str) -> Iterator[Piece]:
             for piece in pieces:
                 defines, refers = donor.said_in(piece)
                 used = {(r.kind, name) for r in refers for name in (r.name, *r.others) if r.use}
-                if piece.spot.seat.name != found.root.spot.seat.name and used & names:
+                if piece.seat_file.seat.name != found.root.seat_file.seat.name and used & names:
                     yield piece
                     more |= {(d.kind, d.name) for d in defines}
         names = more
@@ -195,6 +195,6 @@ def _starters(donor: Donor, found: Lifted) -> Iterator[Item]:
             continue
         name = bound["name"]
         for piece in donor.pieces.get(item.path, ()):
-            inside = getattr(piece.spot.seat.put, "inside", None)
+            inside = getattr(piece.seat_file.seat.put, "inside", None)
             if inside and re.search(rf"(?<![\w.]){name}\b", piece.held.body.text or ""):
                 yield Item(piece, item.path, f"it works with {name}")

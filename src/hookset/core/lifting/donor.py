@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from hookset.core.drafting import Site
-from hookset.core.drafting.site import Spot
+from hookset.core.drafting.site import SeatFile
 from hookset.core.formats import Held
 from hookset.core.model import Definition, Reference, Where, WrongUseError
 from hookset.core.sheets import nearest
@@ -23,12 +23,12 @@ _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 class Piece:
     """One entry in a file that is shared by everything in the map, or a thing within one."""
 
-    spot: Spot
+    seat_file: SeatFile
     held: Held
 
     @property
     def key(self) -> tuple[str, int, int]:
-        return (self.spot.path, self.held.start, self.held.end)
+        return (self.seat_file.path, self.held.start, self.held.end)
 
 
 @dataclass(frozen=True)
@@ -46,25 +46,25 @@ class Donor:
         """By file. Rows of the manifest are none: they come of themselves."""
         listing = self.site.layout.manifest.seat if self.site.layout.manifest else ""
         found: dict[str, dict[tuple[int, int], Piece]] = {}
-        for spot in self.site.every_spot:
-            if spot.seat.name == listing or _PARAMETER.search(str(spot.seat.put)):
+        for seat_file in self.site.every_seat_file:
+            if seat_file.seat.name == listing or _PARAMETER.search(str(seat_file.seat.put)):
                 continue
-            here = found.setdefault(spot.path, {})
-            for held in spot.document.held(spot.seat.put):
-                here.setdefault((held.start, held.end), Piece(spot, held))
+            here = found.setdefault(seat_file.path, {})
+            for held in seat_file.document.held(seat_file.seat.put):
+                here.setdefault((held.start, held.end), Piece(seat_file, held))
         return {path: tuple(here.values()) for path, here in found.items()}
 
     @cached_property
     def _offsets(self) -> dict[str, dict[Where, int]]:
         """By file: where each value stands, in characters."""
         found: dict[str, dict[Where, int]] = {}
-        by_path = {spot.path: spot for spot in self.site.every_spot}
+        by_path = {seat_file.path: seat_file for seat_file in self.site.every_seat_file}
         for facts in self.site.web.files:
-            spot = by_path.get(facts.path)
-            if spot is None:
+            seat_file = by_path.get(facts.path)
+            if seat_file is None:
                 continue
             wheres = {one.where for one in facts.definitions} | {one.where for one in facts.references}
-            spans = spot.document.spans([where for where in wheres if isinstance(where, str)])
+            spans = seat_file.document.spans([where for where in wheres if isinstance(where, str)])
             found[facts.path] = {where: span[0] for where, span in spans.items()}
             found[facts.path] |= {where: where for where in wheres if isinstance(where, int)}
         return found
@@ -84,18 +84,18 @@ class Donor:
         piece = self.piece_at(definition.path, definition.where)
         if piece is None:
             return None
-        unit = piece.spot.document.unit(definition.where)
-        return Piece(piece.spot, unit) if unit is not None else piece
+        unit = piece.seat_file.document.unit(definition.where)
+        return Piece(piece.seat_file, unit) if unit is not None else piece
 
     def said_in(self, piece: Piece) -> tuple[tuple[Definition, ...], tuple[Reference, ...]]:
         """What an entry defines and refers to."""
-        facts = next((one for one in self.site.web.files if one.path == piece.spot.path), None)
+        facts = next((one for one in self.site.web.files if one.path == piece.seat_file.path), None)
         if facts is None:
             return (), ()
         start, end = piece.held.start, piece.held.end
 
         def within(where: Where) -> bool:
-            offset = self.offset(piece.spot.path, where)
+            offset = self.offset(piece.seat_file.path, where)
             return offset is not None and start <= offset < end
 
         own = self.site.of_paths

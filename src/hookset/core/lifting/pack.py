@@ -76,9 +76,13 @@ def _in_order(lifted: Lifted) -> Sequence[Item]:
 
     def rank(item: Item) -> tuple[int, str, int]:
         assert item.piece is not None
-        put = item.piece.spot.seat.put
+        put = item.piece.seat_file.seat.put
         late = (
-            2 if getattr(put, "inside", None) else 1 if item.piece.spot.seat.name == lifted.root.spot.seat.name else 0
+            2
+            if getattr(put, "inside", None)
+            else 1
+            if item.piece.seat_file.seat.name == lifted.root.seat_file.seat.name
+            else 0
         )
         return (late, item.path, item.piece.held.start)
 
@@ -103,7 +107,7 @@ def _entry(donor: Donor, item: Item, ids: Mapping[str, str], notes: list[str]) -
             notes.append(
                 f"the {label} {definition.name} is the donor's; another map may have given it to something else"
             )
-    return Entry(piece.spot, _with_ids(body, used), Reason(True, item.because))
+    return Entry(piece.seat_file, _with_ids(body, used), Reason(True, item.because))
 
 
 def _often(body: Body, value: str) -> int:
@@ -116,7 +120,9 @@ def _often(body: Body, value: str) -> int:
 def _stood_within(donor: Donor, piece: Piece) -> str:
     """Where a thing stood in another, its place may count from there: only the game knows."""
     start, end = piece.held.start, piece.held.end
-    outer = next((one for one in donor.pieces[piece.spot.path] if one.held.start < start and end <= one.held.end), None)
+    outer = next(
+        (one for one in donor.pieces[piece.seat_file.path] if one.held.start < start and end <= one.held.end), None
+    )
     names = [d.name for d in donor.said_in(outer)[0]] if outer is not None else []
     own = next((d.name for d in donor.said_in(piece)[0]), "it")
     return f"{own} stood within {names[0]}: look whether its place is right when it stands by itself" if names else ""
@@ -130,7 +136,7 @@ def _with_ids(body: Body, used: Mapping[str, str]) -> Body:
 
 def _listed_by_itself(donor: Donor, piece: Piece) -> tuple[str, str, str] | None:
     """(look-up, id, path) for an entry of a table of ids: each map has its own number for the file."""
-    lookup = next((one for one in donor.site.layout.lookups.values() if one.seat == piece.spot.seat.name), None)
+    lookup = next((one for one in donor.site.layout.lookups.values() if one.seat == piece.seat_file.seat.name), None)
     if lookup is None:
         return None
     defines, refers = donor.said_in(piece)

@@ -53,9 +53,9 @@ def differences(donor: Donor, lifted: Lifted, made: Made, here: Site | None) -> 
     """Attribute by attribute, of every placed thing. `here` is the map that it may be set into."""
     placed = dict(_placed_after(here, made, lifted)) if here is not None else {}
     found: list[Compared] = []
-    entries = [one for one in made.entries if one.spot.seat.name == lifted.root.spot.seat.name]
+    entries = [one for one in made.entries if one.seat_file.seat.name == lifted.root.seat_file.seat.name]
     for item in lifted.pieces:
-        if item.piece is None or item.piece.spot.seat.name != lifted.root.spot.seat.name:
+        if item.piece is None or item.piece.seat_file.seat.name != lifted.root.seat_file.seat.name:
             continue
         name = _name(donor, item.piece.held.body) or "?"
         entry = next((one for one in entries if _name(donor, one.body) == name), None)
@@ -72,7 +72,7 @@ def _name(donor: Donor, body: Body) -> str | None:
 
 def _placed_after(here: Site, made: Made, lifted: Lifted) -> Iterator[tuple[str, Body]]:
     done = tried(here, _opened(made))
-    seat = here.layout.seats[lifted.root.spot.seat.name]
+    seat = here.layout.seats[lifted.root.seat_file.seat.name]
     form = format_named(seat.format)
     known = {d.name for file in done.web.files for d in file.definitions}
     for path in sorted(done.changed):

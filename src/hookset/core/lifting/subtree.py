@@ -47,11 +47,11 @@ def freed(donor: Donor, piece: Piece) -> tuple[Body, str]:
 
 
 def _rows(donor: Donor, piece: Piece) -> list[Piece]:
-    return [one for one in donor.pieces[piece.spot.path] if one.spot.seat.name == piece.spot.seat.name]
+    return [one for one in donor.pieces[piece.seat_file.path] if one.seat_file.seat.name == piece.seat_file.seat.name]
 
 
 def _numbers(piece: Piece, record: Mapping[str, Any]) -> Iterator[int]:
-    indexes = getattr(piece.spot.seat.put, "indexes", ())
+    indexes = getattr(piece.seat_file.seat.put, "indexes", ())
     if any(_CHILDREN in path for path in indexes):
         yield from (number for number in record.get(_CHILDREN, ()) if isinstance(number, int))
 

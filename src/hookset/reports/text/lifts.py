@@ -82,7 +82,7 @@ def _entries(made: Made) -> RenderableType:
     rows = []
     for one in made.entries:
         shown = one.body.text if one.body.text is not None else json.dumps(one.body.record, ensure_ascii=False)
-        where = one.spot.seat.name + (f" ({one.spot.variant})" if one.spot.variant else "")
+        where = one.seat_file.seat.name + (f" ({one.seat_file.variant})" if one.seat_file.variant else "")
         rows.append((Text(where, style="name"), Text(" ".join(shown.split()))))
     return columns(rows, indent=0, clip=True)
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.core.drafting.said import Chunk, concepts, languages_said
-from hookset.core.drafting.site import Site, Spot, Told
+from hookset.core.drafting.site import SeatFile, Site, Told
 from hookset.core.formats import Body
 
 __all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
@@ -41,11 +41,11 @@ def by_at(chunk: Chunk, at: Mapping[str, str]) -> float:
     return 5.0 if quoted else 3.0
 
 
-def by_form(spot: Spot, body: Body) -> float:
+def by_form(seat_file: SeatFile, body: Body) -> float:
     """How much an entry is like those that stand there."""
-    if _PARAMETER.search(str(spot.seat.put)):
+    if _PARAMETER.search(str(seat_file.seat.put)):
         return 0.0
-    alike = [_likeness(body, one.body) for one in spot.siblings]
+    alike = [_likeness(body, one.body) for one in seat_file.siblings]
     if not alike:
         return 0.5
     best = max(alike)
@@ -97,52 +97,54 @@ def by_names(told: Told, known: Known) -> float:
     return min(points, 6.0)
 
 
-def by_bound(spot: Spot, body: Body, known: Known) -> float:
+def by_bound(seat_file: SeatFile, body: Body, known: Known) -> float:
     """Whether a statement works with what another entry brings into the same file."""
-    if body.text is None or getattr(spot.seat.put, "inside", None) is None:
+    if body.text is None or getattr(seat_file.seat.put, "inside", None) is None:
         return 0.0
     if _BINDS.match(body.text):
         # What brings a name in belongs above what works with it.
         return -3.0
     used = set(re.findall(r"\w+", body.text))
-    return 3.0 if used & known.bound.get(spot.path, frozenset()) else 0.0
+    return 3.0 if used & known.bound.get(seat_file.path, frozenset()) else 0.0
 
 
-def by_words(site: Site, chunk: Chunk, spot: Spot) -> float:
+def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     """How much is said around an entry that means this seat."""
     points = 0.0
     near, far = chunk.said, chunk.around
-    points += _by_file(site, spot, near, 4.0) or _by_file(site, spot, far, 2.0)
-    wanted = _weights(site, spot)
+    points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
+    wanted = _weights(site, seat_file)
     points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
     points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
-    if spot.side:
-        points += _by_side(site, spot.side, near, 2.0) or _by_side(site, spot.side, far, 1.0)
-    if spot.variant:
+    if seat_file.side:
+        points += _by_side(site, seat_file.side, near, 2.0) or _by_side(site, seat_file.side, far, 1.0)
+    if seat_file.variant:
         said = languages_said(near) or languages_said("\n".join(line.text for line in chunk.far[-2:]))
-        points += 2.5 if said and said[-1] == spot.variant else -1.0 if said else 0.0
+        points += 2.5 if said and said[-1] == seat_file.variant else -1.0 if said else 0.0
     return points
 
 
-def _by_file(site: Site, spot: Spot, said: str, most: float) -> float:
+def _by_file(site: Site, seat_file: SeatFile, said: str, most: float) -> float:
     flat = said.replace("\\", "/").casefold()
-    if spot.path.casefold() in flat:
+    if seat_file.path.casefold() in flat:
         return most
-    name = spot.path.rpartition("/")[2].casefold()
+    name = seat_file.path.rpartition("/")[2].casefold()
     if re.search(rf"(?<![\w.-]){re.escape(name)}(?![\w-])", flat):
         others = {
-            one.path for one in site.spots if one.path.casefold().endswith(f"/{name}") or one.path.casefold() == name
+            one.path
+            for one in site.seat_files
+            if one.path.casefold().endswith(f"/{name}") or one.path.casefold() == name
         }
         return most * (0.9 if len(others) == 1 else 0.5)
     # Another file is named: this one is not meant.
-    paths = {one.path.casefold() for one in site.spots}
+    paths = {one.path.casefold() for one in site.seat_files}
     return -2.0 if any(path in flat for path in paths) else 0.0
 
 
-def _weights(site: Site, spot: Spot) -> dict[str, float]:
+def _weights(site: Site, seat_file: SeatFile) -> dict[str, float]:
     """The words of a seat's name and title: those that few seats have weigh more."""
     often = Counter(word for seat in site.layout.seats.values() for word in concepts(_title(seat.name, seat.title)))
-    mine = concepts(_title(spot.seat.name, spot.seat.title))
+    mine = concepts(_title(seat_file.seat.name, seat_file.seat.title))
     return {word: 2.0 / often[word] if word not in ("the", "end", "last", "main") else 0.3 for word in mine}
 
 

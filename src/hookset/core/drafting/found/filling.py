@@ -102,7 +102,7 @@ def _ids(site: Site, seated: Sequence[Seated], known: Known, fills: _Fills) -> I
     """Entries in a table of ids: what they list is looked up instead, with an entry made where there is none. Gives
     each id, or the word in its place, with its fill-in."""
     for place, one in enumerate(seated):
-        lookup = next((e for e in site.layout.lookups.values() if e.seat == one.spot.seat.name), None)
+        lookup = next((e for e in site.layout.lookups.values() if e.seat == one.seat_file.seat.name), None)
         numbered = [d for d in one.told.defines if site.layout.kinds[d.kind].entry.numbers is not None]
         files = [r.name for r in one.told.refers if r.kind in site.layout.path_kinds]
         if lookup is None or len(numbered) != 1:

@@ -13,7 +13,7 @@ from typing import Any
 from rapidfuzz import fuzz
 
 from hookset.core.drafting.found.filling import mapped
-from hookset.core.drafting.site import Site, Spot
+from hookset.core.drafting.site import SeatFile, Site
 from hookset.core.drafting.trying import Tried
 from hookset.core.formats import Body, format_named
 from hookset.core.formats.base import Held
@@ -32,7 +32,7 @@ _EXPORT = re.compile(r"export\s+(?:async\s+)?(?:function|const|class)\s+(?P<name
 class Lacking:
     """One entry that is proposed."""
 
-    spot: Spot
+    seat_file: SeatFile
     body: Body
     why: str
     sure: bool = False
@@ -48,12 +48,12 @@ def not_loaded(site: Site, tried: Tried, scripts: Mapping[str, str]) -> Iterator
     asked = {target for path in waiting for target in _asked_for(tried, path)}
     for path in (path for path in waiting if path not in asked):
         side = site.side_of(path)
-        for spot in site.spots:
-            if spot.side and side and spot.side != side:
+        for seat_file in site.seat_files:
+            if seat_file.side and side and seat_file.side != side:
                 continue
-            made = _after_sibling(site, tried, spot, path, scripts[path]) or _by_call(site, tried, spot, path)
+            made = _after_sibling(site, tried, seat_file, path, scripts[path]) or _by_call(site, tried, seat_file, path)
             if made is not None:
-                yield Lacking(spot, made, f"nobody loads {path}")
+                yield Lacking(seat_file, made, f"nobody loads {path}")
                 break
 
 
@@ -81,13 +81,13 @@ def _names_of(tried: Tried, path: str) -> dict[str, str]:
     return {d.kind: d.name for d in (facts.definitions if facts is not None else ()) if not d.where}
 
 
-def _after_sibling(site: Site, tried: Tried, spot: Spot, path: str, text: str) -> Body | None:
+def _after_sibling(site: Site, tried: Tried, seat_file: SeatFile, path: str, text: str) -> Body | None:
     """An entry like the last one of the seat that has the map load a script of the same sort."""
     names = _names_of(tried, path)
     ending = posixpath.splitext(path)[1]
-    facts = next((file for file in site.web.files if file.path == spot.path), None)
+    facts = next((file for file in site.web.files if file.path == seat_file.path), None)
     references = [r for r in (facts.references if facts is not None else ()) if r.kind in names]
-    for held in reversed(spot.siblings):
+    for held in reversed(seat_file.siblings):
         for reference in references:
             if not _holds(held.body, reference.written):
                 continue
@@ -139,14 +139,14 @@ def _stem(name: str) -> str:
     )
 
 
-def _by_call(site: Site, tried: Tried, spot: Spot, path: str) -> Body | None:
+def _by_call(site: Site, tried: Tried, seat_file: SeatFile, path: str) -> Body | None:
     """Where nothing of the sort stands at the seat yet: the call or the import that the seat goes by."""
-    put = spot.seat.put
+    put = seat_file.seat.put
     names = _names_of(tried, path)
-    if getattr(put, "after", None) is None or "text" not in format_named(spot.seat.format).bodies:
+    if getattr(put, "after", None) is None or "text" not in format_named(seat_file.seat.format).bodies:
         return None
     call = getattr(put, "call", None)
-    if call is None or (not spot.side and site.layout.sides):
+    if call is None or (not seat_file.side and site.layout.sides):
         return None
     kind = next((refer.kind for rule in site.layout.reads for refer in rule.refers
                  if getattr(refer.selector, "call", None) == call and refer.kind in names), None)  # fmt: skip
@@ -156,36 +156,41 @@ def _by_call(site: Site, tried: Tried, spot: Spot, path: str) -> Body | None:
 # ---- scripts that nobody starts --------------------------------------------------------------------------------------
 
 
-def not_started(site: Site, entries: Sequence[tuple[Spot, Body]], scripts: Mapping[str, str]) -> Iterator[Lacking]:
+def not_started(site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: Mapping[str, str]) -> Iterator[Lacking]:
     """For each module that an entry brings in under a name, and that nobody does anything with: the call that starts
     it, as the map starts its own."""
-    starts = [s for s in site.spots if getattr(s.seat.put, "inside", None)]
-    for spot, body in entries:
+    starts = [s for s in site.seat_files if getattr(s.seat.put, "inside", None)]
+    for seat_file, body in entries:
         bound = re.match(
             r"\s*(?:local|const|let|var|import)?\s*\{?\s*(?P<name>\w+)[^=\n]*(?:=|from\b)", body.text or ""
         )
-        if bound is None or getattr(spot.seat.put, "inside", None):
+        if bound is None or getattr(seat_file.seat.put, "inside", None):
             continue
         name = bound["name"]
         if any(
             re.search(rf"\b{name}\b", str(other.text))
             for where, other in entries
-            if other is not body and where.side == spot.side
+            if other is not body and where.side == seat_file.side
         ):
             continue
         text = next(
-            (scripts[path] for path in scripts if _stem(path) == name and sides_meet(site.side_of(path), spot.side)), ""
+            (
+                scripts[path]
+                for path in scripts
+                if _stem(path) == name and sides_meet(site.side_of(path), seat_file.side)
+            ),
+            "",
         )
-        calls = list(_calls(starts, spot, name, text))
+        calls = list(_calls(starts, seat_file, name, text))
         if len(calls) == 1:
             yield calls[0]
 
 
-def _calls(starts: Sequence[Spot], spot: Spot, name: str, text: str) -> Iterator[Lacking]:
+def _calls(starts: Sequence[SeatFile], seat_file: SeatFile, name: str, text: str) -> Iterator[Lacking]:
     functions = {m["name"] or m["key"]: bool(m["owner"] or m["key"]) for m in _FUNCTION.finditer(text)}
     exported = {m["name"] for m in _EXPORT.finditer(text)}
     for start in starts:
-        if start.path != spot.path:
+        if start.path != seat_file.path:
             continue
         used = [m[1] for held in start.siblings if (m := re.match(r"\w+[.:](\w+)\s*\(", held.body.text or ""))]
         found = next((f for f in (*used, *_STARTS) if functions.get(f)), None)
@@ -196,17 +201,20 @@ def _calls(starts: Sequence[Spot], spot: Spot, name: str, text: str) -> Iterator
 
 
 def on_the_other_side(
-    site: Site, entries: Sequence[tuple[Spot, Body]], scripts: Mapping[str, str]
+    site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: Mapping[str, str]
 ) -> Iterator[Lacking]:
     """Entries of one side's files that the other side's need as well: the pack has a file of the same name for
     both, and nobody loads the other one."""
-    for spot, body in entries:
-        if body.text is None or not spot.side:
+    for seat_file, body in entries:
+        if body.text is None or not seat_file.side:
             continue
         twins = [
             other
-            for other in site.spots
-            if other.side and other.side != spot.side and other.seat.put == spot.seat.put and other.path != spot.path
+            for other in site.seat_files
+            if other.side
+            and other.side != seat_file.side
+            and other.seat.put == seat_file.seat.put
+            and other.path != seat_file.path
         ]
         for twin in twins:
             words = set(re.findall(r"\w+", body.text))
@@ -214,7 +222,7 @@ def on_the_other_side(
             called = re.match(r"\w+[.:](\w+)\s*\(", body.text)
             works = bool(files) and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]]) is not None)
             if works and not any(other is twin and _same(text, body) for other, text in entries):
-                yield Lacking(twin, body, f"as on the {spot.side}: {files[0]} is for the {twin.side}")
+                yield Lacking(twin, body, f"as on the {seat_file.side}: {files[0]} is for the {twin.side}")
 
 
 def _same(one: Body, other: Body) -> bool:
@@ -241,23 +249,23 @@ def not_defined(site: Site, tried: Tried, files: Sequence[str]) -> Iterator[Lack
         ):
             continue
         done.add(key)
-        for spot in site.spots:
-            if spot.side and reference.side and not sides_meet(spot.side, reference.side):
+        for seat_file in site.seat_files:
+            if seat_file.side and reference.side and not sides_meet(seat_file.side, reference.side):
                 continue
-            body = _defining(site, spot, reference, [file for file in files if file not in used])
+            body = _defining(site, seat_file, reference, [file for file in files if file not in used])
             if body is not None:
                 label = site.layout.kinds[reference.kind].label
-                yield Lacking(spot, body, f"{reference.path} asks for the {label} {reference.name}")
-                if not spot.variant:
+                yield Lacking(seat_file, body, f"{reference.path} asks for the {label} {reference.name}")
+                if not seat_file.variant:
                     break
 
 
-def _defining(site: Site, spot: Spot, reference: Reference, files: Sequence[str]) -> Body | None:
+def _defining(site: Site, seat_file: SeatFile, reference: Reference, files: Sequence[str]) -> Body | None:
     """An entry like one of the map's that defines a name of the kind, with this name and one of these files."""
-    facts = next((file for file in site.web.files if file.path == spot.path), None)
+    facts = next((file for file in site.web.files if file.path == seat_file.path), None)
     definitions = [d for d in (facts.definitions if facts is not None else ()) if d.kind == reference.kind]
     paths = [r for r in (facts.references if facts is not None else ()) if r.kind in site.layout.path_kinds]
-    for held in reversed(spot.siblings):
+    for held in reversed(seat_file.siblings):
         own = next((d for d in definitions if _defines(held, d.name)), None)
         if own is None:
             continue
@@ -271,7 +279,7 @@ def _defining(site: Site, spot: Spot, reference: Reference, files: Sequence[str]
             if best is None:
                 return None
             change[path.written] = _written_like(path, best) or path.written
-        kept = Body(record=_usual(spot, held.body.record)) if held.body.record is not None else held.body
+        kept = Body(record=_usual(seat_file, held.body.record)) if held.body.record is not None else held.body
         return mapped(kept, change)
     return None
 
@@ -282,9 +290,9 @@ def _defines(held: Held, name: str) -> bool:
     return bool(re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.])", held.body.text or ""))
 
 
-def _usual(spot: Spot, record: Mapping[str, Any]) -> dict[str, Any]:
+def _usual(seat_file: SeatFile, record: Mapping[str, Any]) -> dict[str, Any]:
     """A record with the keys that most at the seat have, and with numbers as most have them."""
-    records = [held.body.record for held in spot.siblings if held.body.record is not None]
+    records = [held.body.record for held in seat_file.siblings if held.body.record is not None]
     found: dict[str, Any] = {}
     for key, value in record.items():
         others = [one[key] for one in records if key in one]

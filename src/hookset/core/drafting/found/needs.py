@@ -159,7 +159,7 @@ def _placed(site: Site, kind: str) -> str:
 def unknown_files(site: Site, notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
     """Files that the notes name and that are neither in the pack nor in the map."""
     known = {posixpath.basename(path).casefold() for path in (*paths, *site.tree.paths())}
-    known |= {posixpath.basename(spot.path).casefold() for spot in site.spots}
+    known |= {posixpath.basename(seat_file.path).casefold() for seat_file in site.seat_files}
     done: set[str] = set()
     for path, number, text in _lines(notes):
         for match in _FILE.finditer(text.replace("\\", "/")):

@@ -77,7 +77,9 @@ def placing_of(
         elif path in said:
             placed[path] = said[path]
         elif (target := _by_shape(site, path)) is not None:
-            if any(spot.path.casefold() == target.casefold() for spot in site.spots) or _is_descriptor(site, target):
+            if any(seat_file.path.casefold() == target.casefold() for seat_file in site.seat_files) or _is_descriptor(
+                site, target
+            ):
                 shared.append((path, target))
                 left[path] = Left(path, f"the map has a {target} of its own, which what is new in this goes into")
             else:

@@ -10,7 +10,7 @@ from typing import Any
 
 from hookset.core.drafting.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
 from hookset.core.drafting.said import Chunk, Hole, holed, mends
-from hookset.core.drafting.site import Site, Spot, Told
+from hookset.core.drafting.site import SeatFile, Site, Told
 from hookset.core.entries.putting import seat_at
 from hookset.core.formats import AlreadyThere, Body, Clash, Edits, Held, format_named
 
@@ -32,7 +32,7 @@ class Seated:
     """One entry at its seat."""
 
     chunk: Chunk
-    spot: Spot
+    seat_file: SeatFile
     body: Body
     at: Mapping[str, str]
     told: Told
@@ -112,7 +112,7 @@ def _readings(text: str) -> Iterator[tuple[str, str]]:
 @dataclass(frozen=True, slots=True)
 class _Fit:
     held: Held
-    spot: Spot
+    seat_file: SeatFile
     at: Mapping[str, str]
     told: Told
     points: float
@@ -122,7 +122,7 @@ class _Fit:
 def _fitted(
     site: Site, chunk: Chunk, text: str, mended: str, holes: tuple[Hole, ...], known: Known
 ) -> tuple[Seated, ...]:
-    fits = [fit for spot in site.spots for fit in _fits(site, chunk, spot, text, known)]
+    fits = [fit for seat_file in site.seat_files for fit in _fits(site, chunk, seat_file, text, known)]
     found: list[Seated] = []
     while fits:
         best = max(fits, key=lambda fit: (fit.points, -fit.held.start))
@@ -134,14 +134,14 @@ def _fitted(
             for fit in fits
             if fit.held.start < end
             and start < fit.held.end
-            and (fit.spot.seat.name, fit.spot.path) != (best.spot.seat.name, best.spot.path)
+            and (fit.seat_file.seat.name, fit.seat_file.path) != (best.seat_file.seat.name, best.seat_file.path)
         ]
         next_best = max(rivals, key=lambda fit: fit.points, default=None)
         line = min(len(chunk.lines) - 1, text.count("\n", 0, min(start, len(text))))
         found.append(
             Seated(
                 chunk=chunk,
-                spot=best.spot,
+                seat_file=best.seat_file,
                 body=best.held.body,
                 at=best.at,
                 told=best.told,
@@ -152,39 +152,39 @@ def _fitted(
                 there=best.there,
                 line=chunk.lines[line].number,
                 lines=max(1, sum(bool(row.strip()) for row in text[start:end].split("\n"))),
-                also=next_best.spot.seat.name if next_best is not None and next_best.points >= _ENOUGH else "",
+                also=next_best.seat_file.seat.name if next_best is not None and next_best.points >= _ENOUGH else "",
             )
         )
         fits = [fit for fit in fits if fit.held.start >= end or start >= fit.held.end]
     return tuple(sorted(found, key=lambda one: one.line))
 
 
-def _fits(site: Site, chunk: Chunk, spot: Spot, text: str, known: Known) -> Iterator[_Fit]:
+def _fits(site: Site, chunk: Chunk, seat_file: SeatFile, text: str, known: Known) -> Iterator[_Fit]:
     """Every entry of the text as it would be at one seat."""
-    seat = spot.seat
+    seat = seat_file.seat
     form = format_named(seat.format)
     parameters = _PARAMETER.findall(str(seat.put))
-    pasted = form.pasted(seat.put, text, seat.options, spot.document)
+    pasted = form.pasted(seat.put, text, seat.options, seat_file.document)
     for held in pasted if len(pasted) <= _PASTED else ():
-        ats = list(_ats(chunk, spot, parameters, held.body)) if parameters else [({}, seat.put)]
+        ats = list(_ats(chunk, seat_file, parameters, held.body)) if parameters else [({}, seat.put)]
         for at, put in ats:
-            placement = spot.document.put(put, held.body)
+            placement = seat_file.document.put(put, held.body)
             if not isinstance(placement, Edits | AlreadyThere | Clash):
                 continue
             if _is_bare(seat.put, held.body) or (chunk.inline and _is_scope(seat.put, held.body)):
                 # "last in `start()`" names the place, and is nothing to be copied.
                 continue
             there = isinstance(placement, AlreadyThere)
-            told = Told((), ()) if there else site.told(spot, held.body, put)
+            told = Told((), ()) if there else site.told(seat_file, held.body, put)
             points = (
-                by_form(spot, held.body)
+                by_form(seat_file, held.body)
                 + by_names(told, known)
-                + by_words(site, chunk, spot)
-                + by_bound(spot, held.body, known)
+                + by_words(site, chunk, seat_file)
+                + by_bound(seat_file, held.body, known)
                 + (by_at(chunk, at) if at else 0.0)
                 + (1.0 if there else 0.0)
             )
-            yield _Fit(held, spot, at, told, points, there)
+            yield _Fit(held, seat_file, at, told, points, there)
 
 
 def _is_bare(put: Any, body: Body) -> bool:
@@ -198,13 +198,15 @@ def _is_scope(put: Any, body: Body) -> bool:
     return "".join((body.text or "").split()).rstrip(";") == f"{inside.removeprefix('function ').strip()}()"
 
 
-def _ats(chunk: Chunk, spot: Spot, parameters: Sequence[str], body: Body) -> Iterator[tuple[dict[str, str], Any]]:
+def _ats(
+    chunk: Chunk, seat_file: SeatFile, parameters: Sequence[str], body: Body
+) -> Iterator[tuple[dict[str, str], Any]]:
     """What the words around a text may give for a seat's `{…}`: a name for which the seat is found."""
     if len(set(parameters)) != 1:
         return
     words = [m["quoted"] or m["bare"] for line in reversed(chunk.near) for m in _TOKEN.finditer(line.text)]
     for word in dict.fromkeys(words):
-        put = seat_at(spot.seat, {parameters[0]: word})
-        if isinstance(spot.document.put(put, body), Edits | AlreadyThere | Clash):
+        put = seat_at(seat_file.seat, {parameters[0]: word})
+        if isinstance(seat_file.document.put(put, body), Edits | AlreadyThere | Clash):
             yield {parameters[0]: word}, put
             return

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from hookset.core.drafting.found.seating import Known
-from hookset.core.drafting.site import Site, Spot, Told
+from hookset.core.drafting.site import SeatFile, Site, Told
 from hookset.core.formats import Body, Edits, Unreadable, format_named, text_of
 from hookset.core.model import CouldNotError
 from hookset.core.trees import Tree
@@ -19,7 +19,7 @@ __all__ = ["Shared", "shared_entries"]
 class Shared:
     """One entry of such a copy that the map has not got."""
 
-    spot: Spot
+    seat_file: SeatFile
     body: Body
     path: str
     """Of the copy, in the pack."""
@@ -45,15 +45,15 @@ def shared_entries(site: Site, tree: Tree, shared: Sequence[tuple[str, str]], kn
 
 
 def _lacking(site: Site, tree: Tree, path: str, target: str) -> Iterator[Shared]:
-    for spot in (one for one in site.spots if one.path.casefold() == target.casefold()):
-        form = format_named(spot.seat.format)
+    for seat_file in (one for one in site.seat_files if one.path.casefold() == target.casefold()):
+        form = format_named(seat_file.seat.format)
         try:
-            document = form.open(text_of(form, tree.read(path), spot.seat.encodings), spot.seat.options)
+            document = form.open(text_of(form, tree.read(path), seat_file.seat.encodings), seat_file.seat.options)
         except (Unreadable, CouldNotError):
             continue
-        for held in document.held(spot.seat.put):
-            if isinstance(spot.document.put(spot.seat.put, held.body), Edits):
-                yield Shared(spot, held.body, path, site.told(spot, held.body))
+        for held in document.held(seat_file.seat.put):
+            if isinstance(seat_file.document.put(seat_file.seat.put, held.body), Edits):
+                yield Shared(seat_file, held.body, path, site.told(seat_file, held.body))
 
 
 def _of_the_pack(told: Told, defined: set[tuple[str, str]], asked: set[tuple[str, str]], stems: frozenset[str]) -> bool:
