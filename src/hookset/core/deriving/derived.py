@@ -84,6 +84,8 @@ def derived(pack: Pack, layout: Layout, name: str, also: Mapping[str, str], keep
     if not pack.tree.has(SHEET_NAME) and pack.written is not None:
         new, found = _renamed(pack.written.text.string, forms, keep)
         counts.update(found)
+        for form in found:
+            where.setdefault(form, []).append(pack.written.where)
         files[SHEET_NAME] = Inline(_own_head(new, pack, name).encode())
     made = with_sheet(
         Pack(pack.source, Overlay(EmptyTree(), files), None, None), files[SHEET_NAME].read(), f"{name}/{SHEET_NAME}"
