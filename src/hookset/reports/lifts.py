@@ -7,16 +7,14 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
-from hookset.core.lifting.seen import along, differences, trial_stops
-
 if TYPE_CHECKING:
-    from hookset.core.drafting import Site
     from hookset.core.lifting import Donor, Lifted, Made
+    from hookset.core.lifting.seen import Seen
 
 __all__ = ["lift_data"]
 
 
-def lift_data(donor: Donor, lifted: Lifted, made: Made, here: Site | None, written: Path | None) -> dict[str, Any]:
+def lift_data(donor: Donor, lifted: Lifted, made: Made, looked: Seen, written: Path | None) -> dict[str, Any]:
     tree = donor.site.tree
     return {
         "pack": made.name,
@@ -27,7 +25,7 @@ def lift_data(donor: Donor, lifted: Lifted, made: Made, here: Site | None, writt
             for item in lifted.items.values()
             if item.piece is None
         ],
-        "by_sort": [msgspec.to_builtins(row) for row in along(donor, lifted)],
+        "by_sort": [msgspec.to_builtins(row) for row in looked.along],
         "entries": [
             {
                 "seat": one.seat_file.seat.name,
@@ -42,7 +40,7 @@ def lift_data(donor: Donor, lifted: Lifted, made: Made, here: Site | None, writt
         "left": [{"kind": kind, "name": name} for kind, name in lifted.left],
         "unsure": lifted.unsure,
         "by_link": [item.because for item in lifted.pieces if item.by_link],
-        "differences": [msgspec.to_builtins(one) for one in differences(donor, lifted, made, here)],
-        "stops": list(trial_stops(here, made)) if here is not None else [],
+        "differences": [msgspec.to_builtins(one) for one in looked.differs],
+        "stops": list(looked.stops),
         "notes": list(made.notes),
     }

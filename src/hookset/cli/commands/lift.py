@@ -10,6 +10,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.drafting import Site
 from hookset.core.layouts import map_words
 from hookset.core.lifting import Donor, closed, lifted_pack
+from hookset.core.lifting.seen import seen
 from hookset.core.packs.saving import save_pack
 from hookset.core.project import find_root, open_project, read_ledger
 from hookset.reports.lifts import lift_data
@@ -65,11 +66,12 @@ def command(
         own = run.project()
         if own.layout.name == project.layout.name:
             here = Site(own.layout, own.tree, own.stock, folder=own.root.name)
+    looked = seen(source, lifted, made, here)
     folder = out or run.beside(made.name)
     if not preview:
         save_pack(made.files, folder)
     written = None if preview else folder
     if as_json:
-        run.show_json("lift", True, lift_data(source, lifted, made, here, written))
+        run.show_json("lift", True, lift_data(source, lifted, made, looked, written))
     else:
-        run.print(lift_text(source, lifted, made, here, written))
+        run.print(lift_text(source, lifted, made, looked, here is not None, written))

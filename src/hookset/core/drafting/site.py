@@ -11,7 +11,7 @@ from hookset.core.layouts import Layout, Seat
 from hookset.core.model import CouldNotError, Definition, Reference
 from hookset.core.project import Stock, is_ours
 from hookset.core.trees import EmptyTree, Inline, Overlay, Text, Tree
-from hookset.core.web import Index, Web, collect, read_file
+from hookset.core.web import Index, Web, collect, reach_of, read_file, resolve_all
 
 __all__ = ["SeatFile", "Site", "Told"]
 
@@ -67,6 +67,12 @@ class Site:
     @cached_property
     def index(self) -> Index:
         return Index(self.web)
+
+    @cached_property
+    def missing(self) -> frozenset[tuple[str, str, str]]:
+        """What the map lacks as it is: kind, name, and the file that asks."""
+        found = resolve_all(self.web, self.index, reach_of(self.web, self.index)).missing
+        return frozenset((one.reference.kind, one.reference.name, one.reference.path) for one in found)
 
     @cached_property
     def of_paths(self) -> frozenset[str]:

@@ -53,10 +53,8 @@ def tried(site: Site, pack: Pack) -> Tried:
     index = Index(web)
     reach = reach_of(web, index)
     resolutions = resolve_all(web, index, reach)
-    before = {(r.reference.kind, r.reference.name, r.reference.path) for r in _missing_now(site)}
-    fresh = tuple(
-        one for one in resolutions.missing if (one.reference.kind, one.reference.name, one.reference.path) not in before
-    )
+    asked = ((one, one.reference) for one in resolutions.missing)
+    fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
     plan = desk.packs[0]
     changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
     return Tried(web, index, reach, fresh, tuple(desk.stops), plan, frozenset(pack.targets), changed)
@@ -69,7 +67,3 @@ def _seats_alone(site: Site) -> dict[str, Content | None]:
         for seat_file in reversed(site.seat_files)
         if seat_file.blank
     }
-
-
-def _missing_now(site: Site) -> tuple[Resolution, ...]:
-    return resolve_all(site.web, site.index, reach_of(site.web, site.index)).missing

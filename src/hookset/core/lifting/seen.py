@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 
 from hookset.core.drafting import Site
-from hookset.core.drafting.trying import tried
+from hookset.core.drafting.trying import Tried, tried
 from hookset.core.formats import Body, format_named, text_of
 from hookset.core.lifting.attributes import Compared, attributes_of, compared
 from hookset.core.lifting.closure import Lifted
@@ -17,7 +17,7 @@ from hookset.core.packs import SHEET_NAME, Pack, with_sheet
 from hookset.core.packs.sorts import sorts_in
 from hookset.core.trees import EmptyTree, Member, Overlay
 
-__all__ = ["Along", "along", "differences", "trial_stops"]
+__all__ = ["Along", "Seen", "seen"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +29,26 @@ class Along:
     size: int
 
 
-def along(donor: Donor, lifted: Lifted) -> tuple[Along, ...]:
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What there is to know of a lifted pack before it is set in."""
+
+    along: tuple[Along, ...]
+    differs: tuple[Compared, ...]
+    """Attribute by attribute, of every placed thing."""
+    stops: tuple[str, ...] = ()
+    """What would keep it from being set into this map as it is."""
+
+
+def seen(donor: Donor, lifted: Lifted, made: Made, here: Site | None) -> Seen:
+    """`here` is the map that it may be set into; it is tried there once."""
+    done = tried(here, _opened(made)) if here is not None else None
+    placed = dict(_placed_after(here, done, lifted)) if here is not None and done is not None else {}
+    stops = tuple(stop.what for stop in done.stops) if done is not None else ()
+    return Seen(_along(donor, lifted), _differences(donor, lifted, made, placed), stops)
+
+
+def _along(donor: Donor, lifted: Lifted) -> tuple[Along, ...]:
     """By sort, the largest first."""
     tree = donor.site.tree
     sorts = sorts_in(Overlay(EmptyTree(), {}) if not lifted.files else _only(donor, lifted))
@@ -49,9 +68,8 @@ def _opened(made: Made) -> Pack:
     return with_sheet(Pack(Path(made.name), tree, None, None), made.files[SHEET_NAME].read(), SHEET_NAME)
 
 
-def differences(donor: Donor, lifted: Lifted, made: Made, here: Site | None) -> tuple[Compared, ...]:
-    """Attribute by attribute, of every placed thing. `here` is the map that it may be set into."""
-    placed = dict(_placed_after(here, made, lifted)) if here is not None else {}
+def _differences(donor: Donor, lifted: Lifted, made: Made, placed: Mapping[str, Body]) -> tuple[Compared, ...]:
+    """`placed` are the things as they would stand in the map afterwards."""
     found: list[Compared] = []
     entries = [one for one in made.entries if one.seat_file.seat.name == lifted.root.seat_file.seat.name]
     for item in lifted.pieces:
@@ -70,8 +88,7 @@ def _name(donor: Donor, body: Body) -> str | None:
     return next((value for _, value in attributes_of(body) if value in known), None)
 
 
-def _placed_after(here: Site, made: Made, lifted: Lifted) -> Iterator[tuple[str, Body]]:
-    done = tried(here, _opened(made))
+def _placed_after(here: Site, done: Tried, lifted: Lifted) -> Iterator[tuple[str, Body]]:
     seat = here.layout.seats[lifted.root.seat_file.seat.name]
     form = format_named(seat.format)
     known = {d.name for file in done.web.files for d in file.definitions}
@@ -82,8 +99,3 @@ def _placed_after(here: Site, made: Made, lifted: Lifted) -> Iterator[tuple[str,
                 name = next((value for _, value in attributes_of(held.body) if value in known), None)
                 if name is not None:
                     yield name, held.body
-
-
-def trial_stops(here: Site, made: Made) -> tuple[str, ...]:
-    """What would keep it from being set into a map as it is."""
-    return tuple(stop.what for stop in tried(here, _opened(made)).stops)

@@ -8,29 +8,30 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.lifting.seen import along, differences, trial_stops
 from hookset.reports.text.style import blank, columns, heading, plural, section, sized, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.drafting import Site
     from hookset.core.lifting import Compared, Donor, Lifted, Made
+    from hookset.core.lifting.seen import Seen
 
 __all__ = ["lift_text"]
 
 _MANY = 12
 
 
-def lift_text(donor: Donor, lifted: Lifted, made: Made, here: Site | None, written: Path | None) -> RenderableType:
-    """`here` is the map that it may be set into."""
+def lift_text(
+    donor: Donor, lifted: Lifted, made: Made, looked: Seen, in_map: bool, written: Path | None
+) -> RenderableType:
+    """`in_map`: it was tried in a map that it may be set into."""
     parts: list[RenderableType | None] = [
         heading(made.name, f"lifted from {donor.name}{f' {donor.version}' if donor.version else ''}"),
         blank(),
         section("files", _files(donor, lifted)),
         section("sets", _entries(made)),
     ]
-    sizes = [(Text(f"{row.count}"), Text(row.sort), Text(sized(row.size), style="dim")) for row in along(donor, lifted)]
+    sizes = [(Text(f"{row.count}"), Text(row.sort), Text(sized(row.size), style="dim")) for row in looked.along]
     if sizes:
         parts.append(section("of these", columns(sizes, indent=0)))
     optional = [item for item in lifted.pieces if item.by_link]
@@ -49,14 +50,12 @@ def lift_text(donor: Donor, lifted: Lifted, made: Made, here: Site | None, writt
             parts.append(section(label, columns(rows[:_MANY], indent=0, clip=True)))
     if lifted.unsure:
         parts.append(section("unsure", Text("\n".join(lifted.unsure))))
-    changed = differences(donor, lifted, made, here)
-    if changed:
-        parts.append(section("differs", _changed(changed, here is not None)))
-    elif here is not None:
+    if looked.differs:
+        parts.append(section("differs", _changed(looked.differs, in_map)))
+    elif in_map:
         parts.append(section("differs", Text("nothing: every attribute would be as in the donor", style="good")))
-    stops = trial_stops(here, made) if here is not None else ()
-    if stops:
-        parts.append(section("stops", Text("\n".join(stops), style="warning")))
+    if looked.stops:
+        parts.append(section("stops", Text("\n".join(looked.stops), style="warning")))
     if made.notes:
         parts.append(section("mind", Text("\n".join(made.notes))))
     last = (

@@ -148,19 +148,13 @@ def fitting(site: Site, path: str) -> int:
 
 def _strength(site: Site, path: str) -> int:
     """How much a path looks like one of this layout."""
-    globs = [glob for rule in site.layout.reads for glob in rule.files if glob.pattern[:1] not in "*{"]
-    if any(glob.matches(path) and rule_side_fits(site, path) for glob in globs):
+    if any(rule.match(path) is not None for rule in site.layout.reads if rule.files[0].pattern[:1] not in "*{"):
         return 3
     folder = posixpath.dirname(path)
     if folder and folder.casefold() in site.folders:
         return 2
     top = path.split("/")[0]
     return 1 if folder and top.casefold() in site.folders else 0
-
-
-def rule_side_fits(site: Site, path: str) -> bool:
-    """Whether some rule of the layout really means the file: a `{side}` can only be one of its sides."""
-    return any(rule.match(path) is not None for rule in site.layout.reads if rule.files[0].pattern[:2] != "**")
 
 
 def _spelt(site: Site, path: str) -> str:
