@@ -31,9 +31,9 @@ MAPS = {"basin": "scene-graph", "shore": "type-table", "course": "numbered-marks
 
 
 def lay_out(folder: Path) -> None:
-    """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three
-    of them with no more than notes, three further maps of
-    the scenario, one to lift things from, and the picture and the sound of somebody's own market stall.
+    """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three of them with no
+    more than notes, three further maps of the scenario and one to lift things from, and the picture and the sound of
+    somebody's own market stall.
 
     Raises RefusedError when something is there already.
     """
