@@ -80,7 +80,7 @@ def test_lines_gain_one_row(rows: list[str], row: str, newline: str, ended: bool
     if row in rows:
         return
     after = done("lines", string, {"at": at}, Body(text=row))
-    there = [value.text for value in opened("lines", after).select(None)]
+    there = [value.text for value in opened("lines", after).select(format_named("lines").selector())]
     assert sorted(there) == sorted([*rows, row])
     if at == "end":
         assert there[-1] == row
@@ -90,7 +90,7 @@ def test_lines_gain_one_row(rows: list[str], row: str, newline: str, ended: bool
 
 def test_comments_and_blanks_are_no_rows() -> None:
     document = opened("lines", "# x\n\n  a/b.png   # why\nwith#inside\n; y\n", comment=("#", ";"))
-    assert [value.text for value in document.select(None)] == ["a/b.png", "with#inside"]
+    assert [value.text for value in document.select(format_named("lines").selector())] == ["a/b.png", "with#inside"]
 
 
 # ---- JSON -------------------------------------------------------------------------------------------------------
@@ -238,3 +238,74 @@ def test_toml_damage_is_told_where_it_is() -> None:
     with pytest.raises(Unreadable) as told:
         opened("toml", 'a = 1\r\nb = \r\nc = "x\r\n')
     assert told.value.where == len("a = 1\r\nb = ")
+
+
+# ---- JSON as people write it --------------------------------------------------------------------------------------
+
+RELAXED = {"comments": True, "trailing_commas": True}
+NOTES = st.sampled_from(["", '// a, "note" }', "/* two, */", "/* of [\n several { lines */"])
+
+
+@st.composite
+def written_by_hand(draw: st.DrawFn) -> tuple[str, list[Any]]:
+    """A list in JSON with comments between its elements, and maybe a comma after the last."""
+    rows = draw(st.lists(st.one_of(st.integers(0, 99), st.sampled_from(["a//b", "/*", ",]", 'x\\"'])), max_size=4))
+    newline = draw(NEWLINES)
+    lines = ["{", f'  "rows": [ {draw(NOTES)}']
+    for number, row in enumerate(rows, 1):
+        comma = "," if number < len(rows) or draw(st.booleans()) else ""
+        lines += [f"    {draw(st.sampled_from(['', '/* x */ ']))}{json.dumps(row)}{comma} {draw(NOTES)}"]
+    lines += [f"  ] {draw(NOTES)}", "}", ""]
+    return newline.join(line.replace("\n", newline) for line in lines), rows
+
+
+@given(written_by_hand(), RECORDS, st.sampled_from(["start", "end"]))
+def test_json_with_comments_gains_one_row(given_text: tuple[str, list[Any]], record: Any, at: str) -> None:
+    string, rows = given_text
+    seat = format_named("json").seat(into="/rows", at=at)
+    placement = opened("json", string, **RELAXED).put(seat, Body(record=record))
+    assert isinstance(placement, Edits)
+    assert all(not string[edit.start : edit.end].strip() for edit in placement.edits)
+    after = opened("json", spliced(string, placement.edits), **RELAXED)
+    (there,) = (value for _, value in after.records(format_named("json").selector(at="$.rows")))
+    assert there == ([record, *rows] if at == "start" else [*rows, record])
+    assert isinstance(after.put(seat, Body(record=record)), AlreadyThere)
+
+
+def test_json_rows_go_below_the_note_on_the_last_one() -> None:
+    string = '{ "rows": [\n  1 // one, the first\n  // end\n] }\n'
+    placement = opened("json", string, **RELAXED).put(format_named("json").seat(into="/rows"), Body(record={"a": 2}))
+    assert isinstance(placement, Edits)
+    assert spliced(string, placement.edits) == '{ "rows": [\n  1, // one, the first\n  {"a": 2}\n  // end\n] }\n'
+
+
+@given(written_by_hand())
+def test_json_spans_are_right_beside_comments(given_text: tuple[str, list[Any]]) -> None:
+    string, rows = given_text
+    wheres = [f"/rows/{index}" for index in range(len(rows))]
+    spans = opened("json", string, **RELAXED).spans(wheres)
+    assert [json.loads(string[slice(*spans[where])]) for where in wheres] == rows
+
+
+@pytest.mark.parametrize(
+    ("string", "options", "words"),
+    [
+        ('{ "a": 1 } // note', {}, "has a comment, which JSON does not know"),
+        ('{ /* note */ "a": 1 }', {"trailing_commas": True}, "has a comment, which JSON does not know"),
+        ('{ "a": [1, 2,] }', {"comments": True}, "has a comma behind the last of several"),
+        ('{ "a": 1, }', {}, "has a comma behind the last of several"),
+        ('{ "a": 1, /* never closed }', RELAXED, "opens a comment that it does not close"),
+        ('{ "a": [,] }', RELAXED, "is not JSON"),
+    ],
+)
+def test_json_says_what_the_layout_could_allow(string: str, options: dict[str, bool], words: str) -> None:
+    with pytest.raises(Unreadable, match=words):
+        opened("json", string, **options)
+
+
+def test_json_names_given_twice_are_two_definitions() -> None:
+    names = [
+        value.text
+        for value in opened("json", '{"a": {"b": 1, "c": 2, "b": 3}}').select(format_named("json").selector(leaves="$"))
+    ]
+    assert names == ["a.b", "a.c", "a.b"]

@@ -11,7 +11,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.formats import Body, Clash, Misfit, NoSeat, Unreadable, format_named
+from hookset.core.formats import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Edits,
+    Misfit,
+    NoSeat,
+    Unreadable,
+    format_named,
+    spliced,
+)
+from hookset.core.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, done, opened, put
 
 
@@ -177,6 +188,16 @@ def test_csv_columns_conditions_and_damage() -> None:
         opened("csv", 'a,b\n"c,d\n')
 
 
+def test_csv_as_spreadsheets_write_it() -> None:
+    assert values("csv", "sep=|\r\na|b\r\n1, 2; 3|x\r\n", {"column": "a"}) == ["1, 2; 3"]
+
+
+def test_csv_rows_that_say_more_than_there_are_columns() -> None:
+    ((what, where),) = opened("csv", "a,b\n1,2,\nx, y, z\n").problems
+    assert "3 values in a row of 2 columns" in what
+    assert where == len("a,b\n1,2,\n")
+
+
 # ---- INI --------------------------------------------------------------------------------------------------------
 
 INI = '; head\ntop = 1\r\n[sounds]  ; all of them\nbell = a.wav ; loud\nhorn: "b c.wav"\n\n[empty]\n'
@@ -188,6 +209,30 @@ def test_ini_values_keys_and_sections() -> None:
     assert values("ini", INI, {"sections": True}) == ["sounds", "empty"]
     with pytest.raises(Unreadable, match="neither a section nor a key"):
         opened("ini", "[a]\nwhat\n")
+
+
+def test_ini_marks_in_quotes_are_no_comments() -> None:
+    string = '[a]\nsaid = "stop ; or go" ; a sign\nplain = \'a # b\'\nopen = "not closed ; note\n'
+    assert values("ini", string, {"key": "*"}) == ["stop ; or go", "a # b", '"not closed']
+
+
+def test_ini_sections_that_are_lists() -> None:
+    string = "[sounds]\r\nbell.wav ; loud\r\n  horn.wav\r\n[texts]\r\nkey = word\r\n"
+    assert values("ini", string, {"section": "sounds", "keys": True}, bare=True) == ["bell.wav", "horn.wav"]
+    form = format_named("ini")
+    document = form.open(Text(string, "utf-8"), form.options(bare=True))
+    placement = document.put(form.seat(section="sounds"), Body(record={"gull.wav": "", "bell.wav": ""}))
+    assert isinstance(placement, Edits)
+    assert spliced(string, placement.edits) == string.replace("horn.wav\r\n", "horn.wav\r\n  gull.wav\r\n")
+
+
+def test_ini_keys_that_may_be_there_again() -> None:
+    string = "[s]\nfile = a.wav\nfile = b.wav\n"
+    assert values("ini", string, {"key": "file"}) == ["a.wav", "b.wav"]
+    assert isinstance(put("ini", string, {"section": "s", "again": True}, Body(record={"file": "a.wav"})), AlreadyThere)
+    assert isinstance(put("ini", string, {"section": "s"}, Body(record={"file": "c.wav"})), Clash)
+    after = done("ini", string, {"section": "s", "again": True}, Body(record={"file": "c.wav"}))
+    assert after == string + "file = c.wav\n"
 
 
 @pytest.mark.parametrize(
@@ -261,6 +306,21 @@ def test_block_values_by_their_way(selector: dict[str, Any], found: list[str]) -
 )
 def test_block_entries_go_into_their_block(seat: dict[str, Any], hook: str, old: str, new: str) -> None:
     assert done("block", BLOCKS, seat, Body(text=hook)) == BLOCKS.replace(old, new)
+
+
+def test_blocks_without_names() -> None:
+    """Things one after the other, each between brackets; what holds them all has no word either."""
+    string = '// things\n{\n"class" "world"\n{\n( 0 0 ) planks\n}\n}\n{\n"class" "lamp"\n"key" "lamp_1"\n}\n'
+    assert values("block", string, {"at": "*/class"}, nameless=True) == ["world", "lamp"]
+    form = format_named("block")
+    document = form.open(Text(string, "utf-8"), form.options(nameless=True))
+    placement = document.put(form.seat(into=""), Body(text='{\n"class" "buoy"\n}'))
+    assert isinstance(placement, Edits)
+    assert spliced(string, placement.edits) == string + '{\n"class" "buoy"\n}\n'
+    again = form.open(Text(spliced(string, placement.edits), "utf-8"), form.options(nameless=True))
+    assert isinstance(again.put(form.seat(into=""), Body(text='{ "class"  "buoy" }')), AlreadyThere)
+    with pytest.raises(Unreadable, match="does not close the block that it opens here"):
+        form.open(Text('{\n"a" "b"\n', "utf-8"), form.options(nameless=True))
 
 
 def test_block_forms_of_other_hands() -> None:

@@ -11,7 +11,8 @@ import yaml
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.formats import Body, Clash, Unreadable, format_named, format_names
+from hookset.core.formats import Body, Clash, Edits, Unreadable, format_named, format_names, spliced
+from hookset.core.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, SCALARS, done, opened, put
 from tests.core.test_more_formats import values
 
@@ -91,7 +92,11 @@ def test_yaml_rows_are_added(rows: list[dict[str, Any]], record: dict[str, Any],
     [
         ("a: [1, 2\nb: 3", "is not YAML"),
         ("a: b: c", "is not YAML"),
-        ("x: !!python/object:os.system 1", "is not YAML"),
+        ("x: *nothing", "nothing above is called"),
+        ("x: &x [1, *x]", "within what it stands for"),
+        ("- " * 30_000 + "x", "nested too deeply"),
+        ("? [a, b]\n: c", "more than a text for a key"),
+        ("a: 1\n---\na: 2\n", "holds several documents"),
         ("[" * 10_000, "nested too deeply"),
         (
             "a: &a [1,1,1,1,1,1,1,1,1,1]\n"
@@ -163,3 +168,30 @@ def test_other_packages_can_add_formats(monkeypatch: pytest.MonkeyPatch) -> None
     assert "runes" in format_names()
     assert format_named("runes") is format_named("lines")
     format_named.cache_clear()
+
+
+def test_yaml_as_games_write_it() -> None:
+    """Tags of their own, keys that look like numbers or words, what one thing takes over from another."""
+    string = "!thing\n1: !bell { size: 0x10 }\nyes: &on { loud: true }\ntide:\n  <<: *on\n  when: 2001-01-01\n"
+    seen = {
+        value.text: value.where for value in opened("yaml", string).select(format_named("yaml").selector(leaves="$"))
+    }
+    assert list(seen) == ["1.size", "yes.loud", "tide.loud", "tide.when"]
+    assert [v.text for v in opened("yaml", string).select(format_named("yaml").selector(at="$.*.*"))] == [
+        "16",
+        "2001-01-01",
+    ]
+
+
+def test_yaml_keys_given_twice_are_two_definitions() -> None:
+    names = opened("yaml", "a: 1\nb: {c: 1, c: 2}\na: 3\n").select(format_named("yaml").selector(leaves="$"))
+    assert sorted(value.text for value in names) == ["a", "a", "b.c", "b.c"]
+
+
+def test_yaml_of_several_documents_is_a_list() -> None:
+    string = "%YAML 1.1\n--- !u!1 &1\nkey: a\n--- !u!4 &2\nkey: b\n...\n".replace("!u", "")
+    document = format_named("yaml").open(Text(string, "utf-8"), format_named("yaml").options(documents=True))
+    assert [value.text for value in document.select(format_named("yaml").selector(at="$[*].key"))] == ["a", "b"]
+    placement = document.put(format_named("yaml").seat(into="/1", form="keys"), Body(record={"more": 1}))
+    assert isinstance(placement, Edits)
+    assert spliced(string, placement.edits).endswith("key: b\nmore: 1\n...\n")

@@ -58,7 +58,7 @@ def plan_archive(case: Case, name: str, version: str) -> Archive:
     rest = [path for path in tree.paths() if path not in first]
     listed = rest
     if build.ships == "listed" and layout.manifest is not None:
-        rows = listed_paths(layout, case.index, case.reach)
+        rows = listed_paths(tree, layout, case.index, case.reach)
         listed = [path for path in rest if path in rows]
     left_out = tuple(path for path in rest if path not in set(listed))
     return Archive(archive_name(layout, name, version), (*first, *listed), left_out)

@@ -34,7 +34,7 @@ defines = [{ kind = "ware" }]
     ),
 )
 def defined_twice(case: Case) -> Iterable[Draft]:
-    row = case.layout.manifest.row if case.layout.manifest else ""
+    row = case.layout.manifest.kind if case.layout.manifest else ""
     for kind in case.layout.kinds.values():
         if kind.name == row or not (kind.entry.unique or kind.entry.pool):
             continue

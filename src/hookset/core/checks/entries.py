@@ -30,12 +30,12 @@ __all__: list[str] = []
     ),
 )
 def entry_gone(case: Case) -> Iterable[Draft]:
-    listing = case.layout.manifest.seat if case.layout.manifest is not None else ""
+    listing = case.layout.manifest.seats if case.layout.manifest is not None else frozenset()
     open_files: dict[tuple[str, str], tuple[Text, Document] | None] = {}
     for pack in case.ledger.packs:
         for hook in pack.hooks:
             # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-            if hook.text is not None and hook.seat != listing and _gone(case, hook, open_files):
+            if hook.text is not None and hook.seat not in listing and _gone(case, hook, open_files):
                 title = case.layout.seats[hook.seat].title if hook.seat in case.layout.seats else ""
                 entry = hook.text.strip()
                 yield Draft(

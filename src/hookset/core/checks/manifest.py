@@ -2,22 +2,38 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Iterator
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
-from hookset.core.model import AddRow, DropRow, Severity
-from hookset.core.trees import Glob
-from hookset.core.web import listed_paths
+from hookset.core.layouts import Row
+from hookset.core.model import AddRow, DropRow, Severity, sides_meet
+from hookset.core.web import FileFacts, listed
 
 __all__: list[str] = []
 
 
-def _to_list(case: Case) -> Iterator[str]:
+def _to_list(case: Case) -> Iterator[tuple[FileFacts, Row]]:
     """Files of the map that need a manifest row when they are used."""
-    if case.layout.manifest is not None:
-        globs = [Glob(pattern) for pattern in case.layout.manifest.must_list]
-        yield from (file.path for file in case.web.files if any(glob.matches(file.path) for glob in globs))
+    manifest = case.layout.manifest
+    if manifest is not None:
+        for file in case.web.files:
+            if (row := manifest.row_of_file(file.path)) is not None:
+                yield file, row
+
+
+def _remedy(case: Case, row: Row) -> str:
+    """What to add, and where."""
+    seat = case.layout.seats.get(row.seat)
+    where = seat.file.pattern if seat is not None else case.layout.manifest.file if case.layout.manifest else ""
+    if row.record is not None:
+        return f"add {json.dumps(row.record, ensure_ascii=False)} to {where}"
+    return f"add the line `{row.text}` to {where}"
+
+
+def _mend(row: Row) -> AddRow | None:
+    return AddRow(row.seat, row.text, row.record) if row.seat else None
 
 
 @check(
@@ -33,17 +49,82 @@ def _to_list(case: Case) -> Iterator[str]:
 )
 def not_in_manifest(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
-    listed = listed_paths(case.layout, case.index, case.reach)
-    for path in _to_list(case):
-        if manifest is not None and path in case.reach and path not in listed:
-            yield Draft(
-                path=path,
-                message=f"`{path}` is used, but {manifest.file} has no row for it",
-                remedy=f"add the line `{path}` to {manifest.file}",
-                kind=manifest.row,
-                name=path,
-                mend=AddRow(path) if manifest.seat else None,
-            )
+    rows = listed(case.layout, case.index, case.reach)
+    for file, row in _to_list(case):
+        if manifest is None or file.path not in case.reach or rows.has(row.name, file.side):
+            continue
+        if rows.has(row.name):
+            elsewhere = " and ".join(sorted(rows.sides[row.name]))
+            said = f"`{file.path}` is used on the {file.side}, and only the {elsewhere} has a row for it"
+        else:
+            said = f"`{file.path}` is used, but {_list_of(case, row)} has no row for it"
+        yield Draft(
+            path=file.path,
+            message=said,
+            remedy=_remedy(case, row),
+            kind=manifest.kind,
+            name=row.name,
+            mend=_mend(row),
+        )
+
+
+def _list_of(case: Case, row: Row) -> str:
+    seat = case.layout.seats.get(row.seat)
+    if seat is not None and "*" not in seat.file.pattern:
+        return seat.file.pattern
+    return case.layout.manifest.file if case.layout.manifest else ""
+
+
+@check(
+    code="name-not-in-manifest",
+    title="A name is used but not in the manifest",
+    severity=Severity.ERROR,
+    why="the game has it, but a map gets only what its manifest lists: there, nothing answers to the name",
+    remedy="add a row for it to the manifest",
+    example=Example(
+        layout="""
+[kinds.light]
+label = "light"
+[[read]]
+files = "server/*.lua"
+format = "lua"
+refers = [{ kind = "light", call = "shine", arg = 1 }]
+[[manifest.rows]]
+kind = "light"
+row = "light {value}"
+seat = "manifest"
+[[read]]
+files = "lights.txt"
+format = "lines"
+uses = false
+refers = [{ kind = "light" }]
+""",
+        stock={"light": ("harbour_glow",)},
+        fails={"server/gate.lua": 'on("open", function() play("creak") shine("harbour_glow") end)\n'},
+        passes={"server/gate.lua": 'on("open", function() play("creak") shine(a_light) end)\n'},
+    ),
+)
+def name_not_in_manifest(case: Case) -> Iterable[Draft]:
+    manifest = case.layout.manifest
+    if manifest is None or not manifest.kinds:
+        return
+    rows = listed(case.layout, case.index, case.reach)
+    told: set[tuple[str, str]] = set()
+    for reference in case.resolutions.used(manifest.kinds):
+        row = manifest.row_of_name(reference.kind, reference.name)
+        if row is None or rows.has(row.name) or (reference.kind, reference.name) in told:
+            continue
+        told.add((reference.kind, reference.name))
+        label = case.kind(reference.kind).label
+        yield Draft(
+            path=reference.path,
+            where=reference.where,
+            message=f"{label} `{reference.name}` is used here, but {_list_of(case, row)} has no row for it",
+            remedy=_remedy(case, row),
+            kind=reference.kind,
+            name=reference.name,
+            mend=_mend(row),
+        )
 
 
 @check(
@@ -62,11 +143,12 @@ def unused_file(case: Case) -> Iterable[Draft]:
     # Something asks for these, wrongly: that is told where it does.
     meant = {hit.path for one in case.resolutions.missing for hit in one.hits}
     if manifest is not None:
-        listed = listed_paths(case.layout, case.index, case.reach)
-        for path in _to_list(case):
+        rows = listed(case.layout, case.index, case.reach)
+        for file, row in _to_list(case):
+            path = file.path
             if path not in case.reach and path not in meant:
-                shipped = f", though {manifest.file} ships it" if path in listed else ""
-                yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.row, name=path)
+                shipped = f", though {_list_of(case, row)} ships it" if rows.has(row.name) else ""
+                yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.kind, name=path)
     elif case.layout.roots or case.layout.root_names:
         for file in case.web.files:
             loose = file.path not in case.reach and file.path not in meant
@@ -87,8 +169,11 @@ def unused_file(case: Case) -> Iterable[Draft]:
 )
 def row_twice(case: Case) -> Iterable[Draft]:
     manifest = case.layout.manifest
-    for rows in case.index.repeated(manifest.row).values() if manifest else ():
+    by_side = manifest is not None and case.kind(manifest.kind).entry.sided
+    for rows in case.index.repeated(manifest.kind).values() if manifest else ():
         for number, row in enumerate(rows[1:], 1):
+            if by_side and not any(sides_meet(row.side, other.side) for other in rows[:number]):
+                continue
             where = "earlier in this file" if row.path == rows[0].path else f"in {rows[0].path}"
             same = any(row.path == other.path for other in rows[:number])
             yield Draft(

@@ -94,7 +94,7 @@ class Site:
     @cached_property
     def _patterns(self) -> tuple[str, ...]:
         rules = (glob.pattern for rule in self.layout.reads for glob in rule.files)
-        listed = self.layout.manifest.must_list if self.layout.manifest else ()
+        listed = self.layout.manifest.patterns if self.layout.manifest else ()
         return tuple(pattern for pattern in (*rules, *listed) if not pattern.startswith("**"))
 
     @cached_property

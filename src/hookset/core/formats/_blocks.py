@@ -28,6 +28,8 @@ class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
     block_comments: tuple[tuple[str, str], ...] = (("/*", "*/"),)
     separators: str = ","
     """What may stand between values, as blanks do."""
+    nameless: bool = False
+    """Whether blocks have no word before them: an opening bracket on a line of its own opens one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,6 +117,8 @@ class _Reader:
                 self.position += 1
             elif token.kind in ("word", "string"):
                 found.append(self._entry(depth))
+            elif token.kind == "opens" and self.options.nameless:
+                found.append(self._block(Entry(Token("", token.start, token.start, "word"), []), depth))
             else:
                 raise Unreadable(f"has {token.text!r} where a word should begin an entry", token.start)
         return found
@@ -131,7 +135,7 @@ class _Reader:
                 self.position += 1
             elif token.kind == "opens":
                 return self._block(entry, depth)
-            elif token.kind == "newline" and (self._opens_next() or self.options.ends):
+            elif token.kind == "newline" and (self.options.ends or (self._opens_next() and not self.options.nameless)):
                 self.position += 1
             else:
                 break
@@ -149,7 +153,8 @@ class _Reader:
         entry.opened = opening.end
         entry.inside = self._inside(depth + 1)
         if self.position >= len(self.tokens):
-            raise Unreadable(f"does not close the block {entry.word.text!r} that it opens here", entry.word.start)
+            named = f" {entry.word.text!r}" if entry.word.text else ""
+            raise Unreadable(f"does not close the block{named} that it opens here", entry.word.start)
         entry.closed = self._here().start
         entry.end = self._here().end
         self.position += 1

@@ -125,7 +125,30 @@ class DataDocument(Document, ABC):
     """Whether a list or an object that is not there yet can be made for the entry."""
 
     def select(self, selector: DataSelector) -> Iterator[Value]:
-        return select(self.data, selector)
+        """A key that an object has twice is there twice, though reading keeps the last one only."""
+        if selector.at is not None:
+            yield from select(self.data, selector)
+            return
+        values = list(select(self.data, selector))
+        yield from values
+        for again in self.repeated():
+            yield from (v for v in values if v.where == again or str(v.where).startswith(f"{again}/"))
+
+    def repeated(self) -> list[str]:
+        """JSON Pointers of keys that an object has once more, each as often as it has; none in formats in which that
+        is a mistake that the parser tells."""
+        return []
+
+    def rows(self, selector: DataSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the plain values of the object that is closest around it; a key with those of its own object."""
+        for value in self.select(selector):
+            steps = str(value.where).split("/")
+            inside = get(self.data, str(value.where)) if selector.at is None else None
+            while not isinstance(inside, dict) and len(steps) > 1:
+                steps.pop()
+                inside = get(self.data, "/".join(steps))
+            pairs = inside.items() if isinstance(inside, dict) else ()
+            yield value, {key: text for key, one in pairs if (text := as_text(one)) is not None}
 
     def said(self, where: Where) -> str:
         value = get(self.data, str(where))

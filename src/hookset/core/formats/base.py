@@ -28,6 +28,7 @@ __all__ = [
     "Unreadable",
     "Value",
     "columns_of",
+    "columns_with_rows",
     "field_at",
     "spliced",
 ]
@@ -65,6 +66,8 @@ class Columns:
     """Rows that are known in part only."""
     at: str = ""
     """What stands behind each of `wheres` in an address."""
+    rows: Sequence[Mapping[str, str]] = ()
+    """What stands beside each, where that was asked for."""
 
     def where(self, row: int) -> Where:
         return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
@@ -156,6 +159,11 @@ class Document(Protocol):
         """The same as `select`, for files with very many values."""
         return columns_of(self.select(selector))
 
+    def rows(self, selector: Any) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """The same as `select`, each with the other values of the record that it stands in, by their keys. One that
+        only the running game knows is `*`."""
+        return ((value, {}) for value in self.select(selector))
+
     def said(self, where: Where) -> str:  # noqa: ARG002
         """The text of the entry whose key was selected at `where`; empty in formats that have no such entries."""
         return ""
@@ -212,6 +220,10 @@ class Format(Protocol):
     def open(self, source: Text | bytes, options: Any) -> Document:
         """Parse. Raises Unreadable."""
 
+    def row_words(self, selector: Any) -> frozenset[str] | None:  # noqa: ARG002
+        """The keys that `rows` can give for a selector; None where that is up to the files."""
+        return frozenset()
+
     def blank(self, seat: Any) -> str:  # noqa: ARG002
         """The least that a file must hold for the seat to be found in it: what entries are tried on without a map."""
         return ""
@@ -244,6 +256,9 @@ class ReadOnly:
     def columns(self, selector: Any) -> Columns:
         return columns_of(self.select(selector))
 
+    def rows(self, selector: Any) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        return ((value, {}) for value in self.select(selector))
+
     def said(self, where: Where) -> str:  # noqa: ARG002
         return ""
 
@@ -274,6 +289,15 @@ def columns_of(values: Iterable[Value]) -> Columns:
     rows = list(values)
     patterns = [row for row, value in enumerate(rows) if value.pattern]
     return Columns([value.text for value in rows], [value.where for value in rows], patterns)
+
+
+def columns_with_rows(document: Document, selector: Any) -> Columns:
+    """Values as columns, with what stands beside each. What is beside them and not known makes them patterns."""
+    pairs = list(document.rows(selector))
+    patterns = [row for row, (value, _) in enumerate(pairs) if value.pattern]
+    return Columns(
+        [value.text for value, _ in pairs], [value.where for value, _ in pairs], patterns, rows=[r for _, r in pairs]
+    )
 
 
 def field_at(document: Document, record: Where, keys: Sequence[str | int]) -> Where:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import fnmatch
 import re
 import textwrap
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
 
@@ -106,13 +106,27 @@ class _Blocks(Document):
                 elif _fits(entry, word, name):
                     yield from self._walk(way[1:], entry.inside, entry)
 
+    def rows(self, selector: BlockSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the first values of the keys in the same block; `@1`, `@2` … are the names of that block."""
+        around: dict[int, tuple[Entry | None, list[Entry]]] = {}
+        waiting: list[tuple[Entry | None, list[Entry]]] = [(None, self.entries)]
+        while waiting:
+            holder, inside = waiting.pop()
+            for entry in inside:
+                if entry.inside is not None:
+                    waiting.append((entry, entry.inside))
+                    around |= {token.start: (entry, entry.inside) for token in entry.values}
+                else:
+                    around |= {token.start: (holder, inside) for token in entry.values}
+        for value in self.select(selector):
+            holder, inside = around[int(value.where)]
+            yield value, _block_record(holder, inside, 1)
+
     def records(self, selector: BlockSelector) -> Iterator[tuple[Where, Any]]:
         """Each block as its keys and values, all of them text; `@1`, `@2` … are its names."""
         for holder, inside in self._walk(_steps(selector.at), self.entries, None):
             if holder is not None:
-                names = {f"@{index}": token.text for index, token in enumerate(holder.values, 1)}
-                keys = {e.word.text: " ".join(v.text for v in e.values) for e in inside if e.inside is None}
-                yield holder.word.start, names | keys
+                yield holder.word.start, _block_record(holder, inside)
 
     def field(self, record: Where, key: str) -> Where:
         for entry in _all(self.entries):
@@ -182,6 +196,12 @@ class _Blocks(Document):
         return Edits((Edit(line, line, new + newline),))
 
 
+def _block_record(holder: Entry | None, inside: list[Entry], most: int | None = None) -> dict[str, str]:
+    """A block's names and keys, with as many of their values as are wanted."""
+    names = {f"@{index}": token.text for index, token in enumerate(holder.values, 1)} if holder is not None else {}
+    return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if e.inside is None}
+
+
 def _value(token: Token) -> Value:
     return Value(token.text, token.start)
 
@@ -211,6 +231,9 @@ class _BlockFormat(Format):
     options: ClassVar[type[Struct]] = BlockOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 64 << 20
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
 
     def pasted(self, seat: BlockSeat, text: str, options: BlockOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         try:

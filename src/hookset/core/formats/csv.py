@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -29,6 +29,8 @@ from hookset.core.trees import Text
 __all__ = ["FORMAT", "CsvSelector"]
 
 _DELIMITERS = ",;\t|"
+_SAID = re.compile(r"sep=([^\r\n])\r?\n")
+"""What spreadsheets write above a table to say what stands between its cells."""
 
 
 class CsvOptions(Struct, frozen=True, forbid_unknown_fields=True):
@@ -71,7 +73,7 @@ class _Row:
 class _Csv(Document):
     text: Text
     names: tuple[str, ...]
-    rows: tuple[_Row, ...]
+    read: tuple[_Row, ...]
     delimiter: str
     head: _Row | None
     problems: tuple[tuple[str, Where], ...] = ()
@@ -83,30 +85,38 @@ class _Csv(Document):
         return int(name) - 1 if name.isdigit() and int(name) > 0 else None
 
     def select(self, selector: CsvSelector) -> Iterator[Value]:
+        return (Value(row.cells[column].text, row.cells[column].start) for row, column in self._meant(selector))
+
+    def rows(self, selector: CsvSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With all cells of the row, by their columns."""
+        for row, column in self._meant(selector):
+            yield Value(row.cells[column].text, row.cells[column].start), self._record(row)
+
+    def _meant(self, selector: CsvSelector) -> Iterator[tuple[_Row, int]]:
         column = self._column(selector.column)
         conditions = [(self._column(name), value) for name, value in selector.when.items()]
-        for row in self.rows:
+        for row in self.read:
             meant = all(at is not None and _cell(row, at) == value for at, value in conditions)
             if meant and column is not None and _cell(row, column):
-                yield Value(row.cells[column].text, row.cells[column].start)
+                yield row, column
 
     def records(self, selector: CsvSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
         """Each row as its columns, all of them text."""
-        for row in self.rows:
+        for row in self.read:
             yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
 
     def field(self, record: Where, key: str) -> Where:
-        row, column = next((row for row in self.rows if row.start == record), None), self._column(key)
+        row, column = next((row for row in self.read if row.start == record), None), self._column(key)
         return row.cells[column].start if row is not None and column is not None else record
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        cells = {cell.start: cell.end for row in self.rows for cell in row.cells}
-        starts = {row.start: row.end for row in self.rows}
+        cells = {cell.start: cell.end for row in self.read for cell in row.cells}
+        starts = {row.start: row.end for row in self.read}
         ends = starts | cells
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
     def held(self, seat: CsvSeat) -> Iterator[Held]:  # noqa: ARG002
-        for row in self.rows:
+        for row in self.read:
             yield Held(row.start, row.end, Body(record=self._record(row)))
 
     def _record(self, row: _Row) -> dict[str, str]:
@@ -120,16 +130,16 @@ class _Csv(Document):
         if unknown:
             return Misfit(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")
         at = {self._column(name): value for name, value in wanted.items()}
-        for row in self.rows:
+        for row in self.read:
             if all(_cell(row, index or 0) == value for index, value in at.items()):
                 return AlreadyThere(row.start)
         width = max(len(self.names), *(index + 1 for index in at if index is not None))
-        model = self.rows[-1] if self.rows else self.head
+        model = self.read[-1] if self.read else self.head
         quoted = model is not None and bool(model.cells) and all(cell.quoted for cell in model.cells)
         cells = (self._written(at.get(index, ""), quoted) for index in range(width))
         line = self.delimiter.join(cells)
         string, newline = self.text.string, self.text.newline
-        end = (self.rows[-1] if self.rows else self.head).end if model is not None else len(string)  # type: ignore[union-attr]
+        end = (self.read[-1] if self.read else self.head).end if model is not None else len(string)  # type: ignore[union-attr]
         if end and string[end - 1] != "\n":
             return Edits((Edit(end, end, newline + line),))
         return Edits((Edit(end, end, line + newline),))
@@ -155,12 +165,20 @@ def _delimiter(string: str, comment: tuple[str, ...]) -> str:
     return best
 
 
-def _rows(string: str, delimiter: str, comment: tuple[str, ...]) -> Iterator[_Row]:
+def _surplus(names: tuple[str, ...], rows: Sequence[_Row]) -> Iterator[tuple[str, Where]]:
+    """Rows that say more than there are columns: a delimiter in a value without quotes has shifted what follows."""
+    for row in rows:
+        further = [cell for cell in row.cells[len(names) :] if cell.text]
+        if further:
+            yield f"has {len(row.cells)} values in a row of {len(names)} columns; is one lacking its quotes?", row.start
+
+
+def _rows(string: str, delimiter: str, comment: tuple[str, ...], begin: int = 0) -> Iterator[_Row]:
     field = re.compile(
         rf'[ ]*"(?P<quoted>(?:[^"]|"")*)"[ ]*(?=[{re.escape(delimiter)}\r\n]|\Z)'
         rf"|(?P<plain>[^{re.escape(delimiter)}\r\n]*)"
     )
-    position = 0
+    position = begin
     while position < len(string):
         start = position
         line_end = string.find("\n", position) + 1 or len(string)
@@ -219,6 +237,9 @@ class _CsvFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("record",)
     largest: ClassVar[int] = 256 << 20
 
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
     def pasted(self, seat: CsvSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         if not isinstance(like, _Csv) or not like.names:
             return ()
@@ -236,11 +257,12 @@ class _CsvFormat(Format):
 
     def open(self, source: Text | bytes, options: CsvOptions) -> Document:
         assert isinstance(source, Text)
-        delimiter = options.delimiter or _delimiter(source.string, options.comment)
-        rows = tuple(_rows(source.string, delimiter, options.comment))
+        said = _SAID.match(source.string)
+        delimiter = options.delimiter or (said[1] if said else _delimiter(source.string, options.comment))
+        rows = tuple(_rows(source.string, delimiter, options.comment, said.end() if said else 0))
         if options.header and rows:
             names = tuple(cell.text for cell in rows[0].cells)
-            return _Csv(source, names, rows[1:], delimiter, rows[0])
+            return _Csv(source, names, rows[1:], delimiter, rows[0], tuple(_surplus(names, rows[1:])))
         width = max((len(row.cells) for row in rows), default=0)
         return _Csv(source, tuple(str(n) for n in range(1, width + 1)), rows, delimiter, None)
 

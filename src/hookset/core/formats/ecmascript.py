@@ -122,6 +122,9 @@ class _EcmascriptFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 32 << 20
 
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
     def blank(self, seat: ScriptSeat) -> str:
         return f"{seat.inside}() {{\n}}\n" if seat.inside else ""
 

@@ -50,6 +50,9 @@ class _GlbFormat(Format):
     options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ()
 
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, bytes)
         if len(source) < 20 or source[:4] != b"glTF":

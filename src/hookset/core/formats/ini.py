@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import fnmatch
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -38,6 +38,8 @@ class IniOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """What a comment line begins with; after a value, a comment needs a blank before it."""
     quotes: bool = True
     """Whether quotes around a value are not part of it."""
+    bare: bool = False
+    """Whether a line may be a key without a value, as in sections that are lists."""
 
 
 class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -58,6 +60,8 @@ class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
 class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
     section: str | None = None
     """The section that takes keys; empty: above the first one. Without it, hooks bring whole sections as text."""
+    again: bool = False
+    """Whether a key may be there several times: each entry is one more of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +92,7 @@ class _Ini(Document):
     text: Text
     sections: tuple[_Section, ...]
     pairs: tuple[_Pair, ...]
+    options: IniOptions
     problems: tuple[tuple[str, Where], ...] = ()
 
     def select(self, selector: IniSelector) -> Iterator[Value]:
@@ -102,6 +107,16 @@ class _Ini(Document):
                     yield Value(pair.key, pair.key_start)
                 elif fnmatch.fnmatchcase(pair.key, selector.key or ""):
                     yield Value(pair.value, pair.value_start)
+
+    def rows(self, selector: IniSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the keys of the section, and its name as `section`."""
+        sections = {pair.key_start: pair.section for pair in self.pairs}
+        sections |= {pair.value_start: pair.section for pair in self.pairs}
+        sections |= {section.start: section.name for section in self.sections}
+        keys = self._by_section()
+        for value in self.select(selector):
+            name = sections[int(value.where)]
+            yield value, {"section": name, **keys.get(name, {})}
 
     def _meant(self, section: str, when: dict[str, str]) -> bool:
         return all(
@@ -144,16 +159,22 @@ class _Ini(Document):
         wanted = {str(key): _as_text(value) for key, value in body.record.items()}
         here = [pair for pair in self.pairs if pair.section == seat.section]
         there = {pair.key: pair for pair in here}
-        for key, value in wanted.items():
+        for key, value in wanted.items() if not seat.again else ():
             if key in there and there[key].value != value:
                 return Clash(there[key].value_start, f"{key} = {there[key].value!r}, not {value!r}")
-        missing = {key: value for key, value in wanted.items() if key not in there}
+        pairs = {(pair.key, pair.value) for pair in here}
+        missing = {key: v for key, v in wanted.items() if (key, v) not in pairs and (seat.again or key not in there)}
         if not missing:
             return AlreadyThere(next(iter(there[key].key_start for key in wanted), 0))
         newline = self.text.newline
         model = here[-1] if here else self.pairs[-1] if self.pairs else None
         lead, equals, quote = (model.lead, model.equals, model.quote) if model else ("", " = ", "")
-        lines = "".join(f"{lead}{key}{equals}{quote}{value}{quote}{newline}" for key, value in missing.items())
+        lines = "".join(
+            f"{lead}{key}{newline}"
+            if not value and self.options.bare
+            else f"{lead}{key}{equals}{quote}{value}{quote}{newline}"
+            for key, value in missing.items()
+        )
         if here:
             return self._inserted(here[-1].end, lines)
         section = next((one for one in self.sections if one.name == seat.section), None)
@@ -169,7 +190,7 @@ class _Ini(Document):
     def _put_sections(self, body: Body) -> Placement:
         """Whole sections, at the end of the file."""
         try:
-            new = _parsed(Text(body.text or "", "utf-8"), IniOptions())
+            new = _parsed(Text(body.text or "", "utf-8"), self.options)
         except Unreadable:
             new = None
         if new is None or not new.sections:
@@ -184,7 +205,13 @@ class _Ini(Document):
             return AlreadyThere(next(section.start for section in self.sections if section.name in wanted))
         newline = self.text.newline
         lines = [
-            line for name in missing for line in ("", f"[{name}]", *(f"{k} = {v}" for k, v in wanted[name].items()))
+            line
+            for name in missing
+            for line in (
+                "",
+                f"[{name}]",
+                *(f"{k} = {v}" if v or not self.options.bare else k for k, v in wanted[name].items()),
+            )
         ]
         text = newline.join(lines if self.text.string.strip() else lines[1:]) + newline
         gap = "" if not self.text.string or self.text.string.endswith("\n") else newline
@@ -212,12 +239,15 @@ def _as_text(value: Any) -> str:
 def _parsed(source: Text, options: IniOptions) -> _Ini:
     marks = "|".join(re.escape(mark) for mark in options.comment) or "(?!)"
     comment = re.compile(rf"(?:^|(?<=\s))(?:{marks}).*")
+    quoted = re.compile(rf"""[^=:\r\n]*[=:][ \t]*(?:"[^"\r\n]*"|'[^'\r\n]*')(?=[ \t]*(?:$|(?<=\s)(?:{marks})))""")
     sections: list[_Section] = []
     pairs: list[_Pair] = []
     section, position = "", 0
     for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):
         end = position + len(line)
-        body = comment.sub("", line.rstrip("\r\n")).rstrip()
+        plain = line.rstrip("\r\n")
+        whole = quoted.match(plain) if options.quotes and not comment.match(plain) else None
+        body = whole.group() if whole is not None else comment.sub("", plain).rstrip()
         if found := _SECTION.fullmatch(body):
             section = found[1].strip()
             sections.append(_Section(section, position + body.index("[") + 1, end))
@@ -228,12 +258,18 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
             pairs.append(
                 _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3], quote)
             )
+        elif body.strip() and options.bare:
+            lead, key = body[: len(body) - len(body.lstrip())], body.strip()
+            key_start, key_end = position + len(lead), position + len(body)
+            pairs.append(_Pair(section, key, "", position, key_start, key_end, end, lead, " = ", ""))
         elif body.strip():
             raise Unreadable(
-                f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value", position
+                f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value; "
+                "a layout allows keys without one by `options = { bare = true }`",
+                position,
             )
         position = end
-    return _Ini(source, tuple(sections), tuple(pairs))
+    return _Ini(source, tuple(sections), tuple(pairs), options)
 
 
 class _IniFormat(Format):
@@ -245,9 +281,12 @@ class _IniFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     largest: ClassVar[int] = 16 << 20
 
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
     def pasted(self, seat: IniSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         try:
-            document = _parsed(Text(text, "utf-8"), IniOptions())
+            document = _parsed(Text(text, "utf-8"), options or IniOptions())
         except Unreadable:
             return ()
         if seat.section is not None and not document.sections:

@@ -8,13 +8,21 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar
 
 from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector, get, model_particulars
+from hookset.core.formats._json_relaxed import (
+    JsonOptions,
+    between_comments,
+    plain_json,
+    repeated_keys,
+    rest_of_line,
+    unreadable,
+)
 from hookset.core.formats.base import (
     Body,
     Document,
@@ -23,7 +31,6 @@ from hookset.core.formats.base import (
     Format,
     Held,
     NoSeat,
-    Nothing,
     Placement,
     Unreadable,
 )
@@ -40,6 +47,8 @@ _INLINE_WIDTH = 80
 @dataclass(frozen=True)
 class _Json(DataDocument):
     text: Text
+    plain: str
+    """The text without what is no JSON in it, character for character."""
     data: Any
     problems: tuple[tuple[str, Where], ...] = ()
     MAKES: ClassVar[bool] = False
@@ -48,8 +57,11 @@ class _Json(DataDocument):
     def particulars(self) -> tuple[str, ...]:
         return model_particulars(self.data)
 
+    def repeated(self) -> list[str]:
+        return repeated_keys(self.plain)
+
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        found = _locate(self.text.string, [w for w in wheres if isinstance(w, str)])
+        found = _locate(self.plain, [w for w in wheres if isinstance(w, str)])
         return {where: span for where, span in found.items()}  # noqa: C416 - keys of a wider type
 
     def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
@@ -72,7 +84,7 @@ class _Json(DataDocument):
         rows = get(self.data, seat.into)
         if not seat.listed_in or not isinstance(rows, list) or not rows:
             return None
-        spans = _locate(self.text.string, [f"{seat.into}/{index}" for index in range(len(rows))])
+        spans = _locate(self.plain, [f"{seat.into}/{index}" for index in range(len(rows))])
         places = [spans[f"{seat.into}/{index}"] for index in range(len(rows))]
         record = dict(body.record or {})
         same = [index for index, row in enumerate(rows) if row == record]
@@ -81,49 +93,47 @@ class _Json(DataDocument):
         if len(same) != 1:
             return None
         (gone,) = same
-        edits = [self._without(places, gone)]
+        edits = [*self._without(places, gone)]
         listing = get(self.data, seat.listed_in)
         listed = [f"{seat.listed_in}/{index}" for index in range(len(listing if isinstance(listing, list) else ()))]
-        listed_spans = _locate(self.text.string, listed)
+        listed_spans = _locate(self.plain, listed)
         for index in range(len(listed)):
             if listing[index] == gone:
-                edits.append(self._without([listed_spans[one] for one in listed], index))
+                edits += self._without([listed_spans[one] for one in listed], index)
         further = [at for path in seat.indexes for at, _ in find(path, self.data)]
         numbers = [at for at in (*listed, *further) if isinstance(get(self.data, at), int)]
-        for where, (start, end) in _locate(self.text.string, numbers).items():
+        for where, (start, end) in _locate(self.plain, numbers).items():
             number = get(self.data, where)
             if number > gone and not any(one.start <= start < one.end for one in edits):
                 edits.append(Edit(start, end, str(number - 1)))
         return Edits(tuple(edits))
 
-    def _without(self, places: Sequence[tuple[int, int]], index: int) -> Edit:
-        """One element out of a list, with the comma that goes with it."""
+    def _without(self, places: Sequence[tuple[int, int]], index: int) -> Iterator[Edit]:
+        """One element out of a list, with the comma that goes with it. Comments stay."""
         start, end = places[index]
         if index:
-            return Edit(places[index - 1][1], end, "")
-        if len(places) > 1:
-            return Edit(start, places[1][0], "")
-        return Edit(start, end, "")
+            start = places[index - 1][1]
+        elif len(places) > 1:
+            end = places[1][0]
+        for part in between_comments(self.text.string, self.plain, start, end):
+            yield Edit(*part, "")
 
     def _insert(self, into: str, count: int, at: str, items: list[tuple[str, Any]]) -> Edits:
         """New elements of the container at `into`, in the manner of those that are there."""
         string, newline = self.text.string, self.text.newline
-        start, end = _locate(string, [into])[into]
-        keys = list(get(self.data, into))
-        steps = [0, count - 1] if count else []
-        names = [keys[step] if isinstance(get(self.data, into), dict) else step for step in steps]
-        addresses = [f"{into}/{_pointer_step(str(name))}" for name in names]
-        spans = _locate(string, addresses)
+        start, end = _locate(self.plain, [into])[into]
         base = _line_lead(string, start)
         if not count:
-            lead = newline + base + self.text.indent
-            text = ",".join(lead + self._item(head, value, base + self.text.indent) for head, value in items)
-            return Edits((Edit(start + 1, end - 1, text + newline + base),))
-        first_start = _skipped(string, start + 1)
+            return self._first((start, end), base, items)
+        keys = list(get(self.data, into))
+        names = [keys[step] if isinstance(get(self.data, into), dict) else step for step in (0, count - 1)]
+        addresses = [f"{into}/{_pointer_step(str(name))}" for name in names]
+        spans = _locate(self.plain, addresses)
+        first_start = _skipped(self.plain, start + 1)
         gap = string[start + 1 : first_start]
         last_end = spans[addresses[-1]][1]
         if "\n" in gap:
-            inner = gap[gap.rindex("\n") + 1 :]
+            inner = _line_lead(string, first_start)
             unit = inner[len(base) :] if inner.startswith(base) and inner != base else self.text.indent
             texts = [self._item(head, value, inner, unit) for head, value in items]
             between = "," + newline + inner
@@ -132,7 +142,29 @@ class _Json(DataDocument):
             between = ", " if _spaced(string, start, end) else ","
         if at == "start":
             return Edits((Edit(first_start, first_start, "".join(text + between for text in texts)),))
-        return Edits((Edit(last_end, last_end, "".join(between + text for text in texts)),))
+        return self._last(last_end, end - 1, between, texts)
+
+    def _first(self, span: tuple[int, int], base: str, items: list[tuple[str, Any]]) -> Edits:
+        """The first elements of a container that holds none, below the comments in it."""
+        start, end = span[0] + 1, span[1] - 1
+        newline, lead = self.text.newline, self.text.newline + base + self.text.indent
+        text = ",".join(lead + self._item(head, value, base + self.text.indent) for head, value in items)
+        comments = len(self.text.string[start:end].rstrip())
+        closing = self.text.string[start + comments : end] if comments else ""
+        keeps = closing.lstrip(" \t").startswith(("\r\n", "\n"))
+        return Edits((Edit(start + comments, end, text + (closing if keeps else newline + base)),))
+
+    def _last(self, last: int, end: int, between: str, texts: list[str]) -> Edits:
+        """Further elements behind the last one, which keeps the comment on its line and its comma."""
+        string = self.text.string
+        comma = plain_json(string[last:end], JsonOptions(comments=True)).find(",")
+        if comma >= 0:
+            below = rest_of_line(string, last + comma + 1)
+            return Edits((Edit(below, below, between[1:] + between.join(texts) + ","),))
+        below = rest_of_line(string, last) if "\n" in between else last
+        if below > last:
+            return Edits((Edit(last, last, ","), Edit(below, below, between[1:] + between.join(texts))))
+        return Edits((Edit(last, last, "".join(between + text for text in texts)),))
 
     def _item(self, head: str, value: Any, lead: str | None, unit: str | None = None) -> str:
         rendered = _rendered(value, unit or self.text.indent, lead, self.text.newline)
@@ -232,8 +264,11 @@ class _JsonFormat(Format):
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
-    options: ClassVar[type[Struct]] = Nothing
+    options: ClassVar[type[Struct]] = JsonOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
 
     def blank(self, seat: DataSeat) -> str:
         document: Any = {}
@@ -256,7 +291,7 @@ class _JsonFormat(Format):
         whole = text.strip().rstrip(",")
         for opening, closing in (("", ""), ("[", "]"), ("{", "}")):
             try:
-                document = self.open(Text(f"{opening}{whole}{closing}", "utf-8"), None)
+                document = self.open(Text(f"{opening}{whole}{closing}", "utf-8"), JsonOptions(True, True))
             except Unreadable:
                 continue
             assert isinstance(document, _Json)
@@ -265,15 +300,13 @@ class _JsonFormat(Format):
             return tuple(Held(max(one.start + moved, 0), one.end + moved, one.body) for one in held)
         return ()
 
-    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+    def open(self, source: Text | bytes, options: JsonOptions) -> Document:
         assert isinstance(source, Text)
+        plain = plain_json(source.string, options)
         try:
-            return _Json(source, json.loads(source.string))
+            return _Json(source, plain, json.loads(plain))
         except json.JSONDecodeError as error:
-            # A comma is lacking after the value before, not where the parser notices.
-            lacking = error.msg.startswith("Expecting ','")
-            where = len(source.string[: error.pos].rstrip()) if lacking else error.pos
-            raise Unreadable(f"is not JSON: {error.msg}", where) from error
+            raise unreadable(plain, error, options) from error
         except RecursionError as error:
             raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
 

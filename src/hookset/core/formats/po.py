@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -45,6 +45,8 @@ class PoSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 @dataclass(frozen=True, slots=True)
 class _Message:
+    context: str
+    """What tells apart ids that are spelt alike."""
     id: str
     text: str
     start: int
@@ -59,9 +61,19 @@ class _Po(Document):
     problems: tuple[tuple[str, Where], ...] = ()
 
     def select(self, selector: PoSelector) -> Iterator[Value]:
-        for message in self.messages:
-            if message.id and (message.text or selector.untranslated):
+        """An id that is there in several contexts is there, once."""
+        contexts: dict[str, str] = {}
+        for message in self._meant(selector):
+            if contexts.setdefault(message.id, message.context) == message.context:
                 yield Value(message.id, message.start)
+
+    def rows(self, selector: PoSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With its `context`, of every context."""
+        for message in self._meant(selector):
+            yield Value(message.id, message.start), {"context": message.context}
+
+    def _meant(self, selector: PoSelector) -> Iterator[_Message]:
+        return (one for one in self.messages if one.id and (one.text or selector.untranslated))
 
     def said(self, where: Where) -> str:
         return next((message.text for message in self.messages if message.start == where), "")
@@ -81,7 +93,7 @@ class _Po(Document):
     def put(self, seat: Nothing, body: Body) -> Placement:  # noqa: ARG002
         if body.record is None:
             return Misfit("a record of ids and texts")
-        there = {message.id: message for message in self.messages}
+        there = {message.id: message for message in self.messages if not message.context}
         for key, value in body.record.items():
             if key in there and there[key].text != str(value):
                 return Clash(there[key].start, f"{key} = {there[key].text!r}, not {value!r}")
@@ -111,6 +123,9 @@ class _PoFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("record",)
     largest: ClassVar[int] = 64 << 20
 
+    def row_words(self, selector: PoSelector) -> frozenset[str]:  # noqa: ARG002
+        return frozenset({"context"})
+
     def declared_encoding(self, data: bytes) -> str | None:
         found = _CHARSET.search(data[:4000])
         name = found[1].decode("ascii") if found else ""
@@ -131,7 +146,9 @@ class _PoFormat(Format):
         def close() -> None:
             if "msgid" in parts:
                 text = parts.get("msgstr") or parts.get("msgstr[0]", "")
-                messages.append(_Message(_unquoted(parts["msgid"]), _unquoted(text), *place))
+                messages.append(
+                    _Message(_unquoted(parts.get("msgctxt", "")), _unquoted(parts["msgid"]), _unquoted(text), *place)
+                )
             parts.clear()
 
         for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):

@@ -7,7 +7,7 @@ match that begins inside of a string is none, so that neither counts.
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar, Literal
@@ -133,13 +133,17 @@ class _Plain(Document):
         return {m["name"]: (m["value"], m.start("value")) for m in self._matches(self.options.constants)}
 
     def select(self, selector: TextSelector) -> Iterator[Value]:
+        return (value for value, _ in self.rows(selector))
+
+    def rows(self, selector: TextSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the other named groups of the match."""
         for match in self._matches(selector.match):
-            groups = match.groupdict()
-            if groups.get("value") is not None:
-                yield Value(match["value"], match.start("value"))
-            elif groups.get("word") is not None:
+            groups = {name: text for name, text in match.groupdict().items() if text is not None}
+            if "value" in groups:
+                yield Value(match["value"], match.start("value")), groups
+            elif "word" in groups:
                 known = self._constants.get(match["word"])
-                yield Value(*known) if known else Value("*", match.start("word"), pattern=True)
+                yield Value(*known) if known else Value("*", match.start("word"), pattern=True), groups
 
     def records(self, selector: TextSelector) -> Iterator[tuple[Where, Any]]:
         """Each match as its named groups."""
@@ -277,6 +281,9 @@ class _TextFormat(Format):
     options: ClassVar[type[Struct]] = TextOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 64 << 20
+
+    def row_words(self, selector: TextSelector) -> frozenset[str]:
+        return frozenset(_regex(selector.match).groupindex)
 
     def pasted(self, seat: TextSeat, text: str, options: TextOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         document = _Plain(Text(text, "utf-8"), options)

@@ -260,6 +260,9 @@ class _TomlFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     largest: ClassVar[int] = 16 << 20
 
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
     def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         try:
             document = self.open(Text(text, "utf-8"), None)

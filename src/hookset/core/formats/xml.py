@@ -7,7 +7,7 @@ characters for it costs one more pass, and only when something is shown or edite
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
@@ -99,6 +99,17 @@ class _Xml(Document):
                 texts.append(text)
                 wheres.append(numbers[element])
         return Columns(texts, wheres, (), f"@{name}")
+
+    def rows(self, selector: XmlSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the attributes of its element; then the texts of the elements beside that one, and the attributes of
+        the one around it."""
+        elements = list(self._numbers)
+        for value in self.select(selector):
+            element = elements[int(str(value.where).partition("@")[0])]
+            above = element.getparent()
+            texts = {} if above is None else {e.tag: (e.text or "").strip() for e in above if isinstance(e.tag, str)}
+            outer = {} if above is None else dict(above.attrib)
+            yield value, {**outer, **texts, **element.attrib}
 
     def said(self, where: Where) -> str:
         number = int(str(where).replace("/", "@").partition("@")[0])
@@ -268,6 +279,9 @@ class _XmlFormat(Format):
         if seat.on is not None:
             return tuple(attributes_in(text, seat.on))
         return tuple(elements_in(text, seat.into or "", _parser()))
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
 
     def blank(self, seat: XmlSeat) -> str:
         path = seat.into or seat.before or seat.after or seat.on or ""

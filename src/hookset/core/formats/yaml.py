@@ -14,6 +14,7 @@ import yaml
 from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
+from hookset.core.formats._yaml_tree import YamlOptions, data_of, keys_given_twice, last_of, node_of
 from hookset.core.formats.base import (
     Document,
     Edit,
@@ -21,7 +22,6 @@ from hookset.core.formats.base import (
     Format,
     Held,
     NoSeat,
-    Nothing,
     Placement,
     Unreadable,
 )
@@ -33,7 +33,6 @@ __all__ = ["FORMAT"]
 
 _PLAIN = re.compile(r"[A-Za-zÀ-ɏ_/.][\wÀ-ɏ ./+-]*[\wÀ-ɏ/+]|[A-Za-zÀ-ɏ_]")
 _WORDS = {"true", "false", "yes", "no", "on", "off", "null", "y", "n"}
-_LARGEST_GROWN = 5_000_000
 
 
 @dataclass(frozen=True)
@@ -50,8 +49,11 @@ class _Yaml(DataDocument):
         for where in wheres:
             node = self._nodes.get(str(where))
             if node is not None:
-                found[where] = (node.start_mark.index, _last(node).end_mark.index)
+                found[where] = (node.start_mark.index, last_of(node).end_mark.index)
         return found
+
+    def repeated(self) -> list[str]:
+        return keys_given_twice(self._nodes)
 
     @cached_property
     def _nodes(self) -> dict[str, Any]:
@@ -89,17 +91,17 @@ class _Yaml(DataDocument):
         if node is None or not node.value or isinstance(node, yaml.ScalarNode):
             return self._first(seat, node, block)
         if node.flow_style:
-            end = _last(node.value[-1] if seat.form == "row" else node.value[-1][1]).end_mark.index
+            end = last_of(node.value[-1] if seat.form == "row" else node.value[-1][1]).end_mark.index
             return Edits((Edit(end, end, "".join(f", {item}" for item in flow)),))
         children = node.value if seat.form == "row" else [key for key, _ in node.value]
         first = children[0].start_mark.index
         column = string.rfind("\n", 0, first) + 1
         lead = re.match(r"[ ]*(?=-|\S)", string[column:first] or "")
-        blanks = " " * node.start_mark.column if seat.form == "keys" else (lead.group() if lead else "")
+        blanks = " " * children[0].start_mark.column if seat.form == "keys" else (lead.group() if lead else "")
         lines = [_indented(item, blanks, newline) for item in block]
         if seat.at == "start":
             return Edits((Edit(column, column, "".join(line + newline for line in lines)),))
-        end = _line_end(string, _last(node).end_mark.index)
+        end = _line_end(string, last_of(node).end_mark.index)
         if end and string[end - 1] != "\n":
             return Edits((Edit(end, end, "".join(newline + line for line in lines)),))
         return Edits((Edit(end, end, "".join(line + newline for line in lines)),))
@@ -126,13 +128,6 @@ class _Yaml(DataDocument):
         while start > line and string[start - 1] == " ":
             start -= 1
         return Edits((Edit(start, end, text),))
-
-
-def _last(node: Any) -> Any:
-    """The last thing written in a node: a block's own end lies past the comments below it."""
-    while isinstance(node, yaml.CollectionNode) and node.value and not node.flow_style:
-        node = node.value[-1][1] if isinstance(node, yaml.MappingNode) else node.value[-1]
-    return node
 
 
 def _line_end(string: str, offset: int) -> int:
@@ -172,54 +167,30 @@ def _scalar(value: Any) -> str:
     return text
 
 
-def _grown(node: Any, known: dict[int, int]) -> int:
-    """How many nodes there would be if every alias were written out."""
-    if id(node) not in known:
-        known[id(node)] = 1
-        if isinstance(node, yaml.MappingNode):
-            known[id(node)] += sum(_grown(value, known) for _, value in node.value)
-        elif isinstance(node, yaml.SequenceNode):
-            known[id(node)] += sum(_grown(value, known) for value in node.value)
-    return known[id(node)]
-
-
 class _YamlFormat(Format):
     title: ClassVar[str] = "YAML"
     binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
-    options: ClassVar[type[Struct]] = Nothing
+    options: ClassVar[type[Struct]] = YamlOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     largest: ClassVar[int] = 64 << 20
 
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
     def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         try:
-            document = self.open(Text(textwrap.dedent(text), "utf-8"), None)
+            document = self.open(Text(textwrap.dedent(text), "utf-8"), YamlOptions())
         except Unreadable:
             return ()
         assert isinstance(document, _Yaml)
         return document.pasted(seat)
 
-    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+    def open(self, source: Text | bytes, options: YamlOptions) -> Document:
         assert isinstance(source, Text)
-        if re.search(r"[\[{](?:\s*[\[{]){200}", source.string):
-            raise Unreadable("is nested too deeply to be a file that somebody made", 0)
-        loader = yaml.SafeLoader(source.string)
-        try:
-            root = loader.get_single_node()
-            if root is not None and _grown(root, {}) > _LARGEST_GROWN:
-                raise Unreadable("grows beyond all bounds where its aliases are written out", 0)
-            data = None if root is None else loader.construct_document(root)
-        except yaml.MarkedYAMLError as error:
-            where = error.problem_mark.index if error.problem_mark is not None else 0
-            raise Unreadable(f"is not YAML: {error.problem or error.context}", where) from error
-        except (yaml.YAMLError, ValueError) as error:
-            raise Unreadable(f"is not YAML: {error}", 0) from error
-        except RecursionError as error:
-            raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
-        finally:
-            loader.dispose()
-        return _Yaml(source, root, data)
+        root = node_of(source.string, options)
+        return _Yaml(source, root, data_of(root))
 
 
 FORMAT = _YamlFormat()

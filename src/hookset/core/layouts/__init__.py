@@ -2,6 +2,7 @@
 
 from hookset.core.layouts.descriptor import map_words
 from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
+from hookset.core.layouts.listing import Manifest, Row, path_parts
 from hookset.core.layouts.load import layout_source, load_layout, named_layout, shipped_layout, shipped_names
 from hookset.core.layouts.recognise import Likeness, recognise
 
@@ -10,13 +11,16 @@ __all__ = [
     "Kind",
     "Layout",
     "Likeness",
+    "Manifest",
     "ReadRule",
     "ReferRule",
+    "Row",
     "Seat",
     "layout_source",
     "load_layout",
     "map_words",
     "named_layout",
+    "path_parts",
     "recognise",
     "shipped_layout",
     "shipped_names",

@@ -13,10 +13,12 @@ from hookset.core.layouts.wording import Wording, wording
 from hookset.core.sheets import Complaint, nearest, typed
 from hookset.core.trees import Glob
 
-__all__ = ["MAP_WORDS", "Making"]
+__all__ = ["MAP_WORDS", "PATH_PARTS", "Making"]
 
 MAP_WORDS = frozenset({"map", "version"})
 """What the map's descriptor says, for texts that a layout makes of it."""
+PATH_PARTS = frozenset({"path", "stem", "name", "ext", "parent", "inner", "module"})
+"""What a path has, for names that are made of it."""
 
 
 @dataclass
@@ -37,6 +39,11 @@ class Making:
     def known_side(self, side: str | None, at: str) -> None:
         if side and side not in self.entry.layout.sides:
             self.complain(at, f"no side is called `{side}`{nearest(side, self.entry.layout.sides)}")
+
+    def known_seat(self, seat: str, at: str) -> None:
+        seats = sorted(entry.name for entry in self.entry.seat)
+        if seat and seat not in seats:
+            self.complain(at, f"there is no seat called `{seat}`{nearest(seat, seats)}")
 
     def format(self, name: str, at: str) -> Format | None:
         try:

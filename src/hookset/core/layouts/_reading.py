@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterator
 from typing import Any, Literal
 
 import msgspec
 
 from hookset.core.formats import Format, format_named
-from hookset.core.layouts._making import MAP_WORDS, Making
-from hookset.core.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat
+from hookset.core.layouts._making import MAP_WORDS, PATH_PARTS, Making
+from hookset.core.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat, Taken
 from hookset.core.layouts.schema import LayoutFile, ReadEntry, SeatEntry
 from hookset.core.sheets import nearest
 from hookset.core.trees import Glob
 
 __all__ = ["descriptor_rule", "read_rules", "seat_rules"]
 
-_NAME_FIELDS = frozenset({"value", "path", "stem", "name", "ext", "parent", "inner", "module"}) | MAP_WORDS
+_ROW_WORD = re.compile(r"\{(row\.[^{}|]+)")
+_NAME_FIELDS = frozenset({"value"}) | PATH_PARTS | MAP_WORDS
 
 
 class _Common(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -53,8 +56,10 @@ def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
         return None
     making.known_side(entry.side, f"{at}/side")
     options = making.converted(entry.options, form.options, f"{at}/options")
-    defines = [_define(making, d, form, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
-    refers = [_refer(making, r, form, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
+    take = dict(_taken(making, entry, form, f"{at}/take"))
+    known = _NAME_FIELDS | take.keys()
+    defines = [_define(making, d, form, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
+    refers = [_refer(making, r, form, known, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
     record = None
     if entry.record is not None:
         asked = {key: value for key, value in entry.record.items() if key != "schema"}
@@ -73,8 +78,20 @@ def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
         refers=tuple(rule for rule in refers if rule is not None),
         record=record,
         uses=entry.uses,
+        take=take,
         side_words=frozenset((*layout.sides, layout.both)),
     )
+
+
+def _taken(making: Making, entry: ReadEntry, form: Format, at: str) -> Iterator[tuple[str, Taken]]:
+    """What files say once for all names in them."""
+    for word, asked in entry.take.items():
+        if word in _NAME_FIELDS:
+            making.complain(f"{at}/{word}", f"{{{word}}} is a part of names already")
+        otherwise = making.converted(asked.get("otherwise", ""), str, f"{at}/{word}/otherwise") or ""
+        rest = {key: value for key, value in asked.items() if key != "otherwise"}
+        selector = making.converted(rest, form.selector, f"{at}/{word}")
+        yield word, Taken(selector, making.words(otherwise, _NAME_FIELDS - {"value"}, f"{at}/{word}/otherwise"))
 
 
 def _schema(making: Making, schema: Any, at: str) -> Any:
@@ -87,7 +104,9 @@ def _schema(making: Making, schema: Any, at: str) -> Any:
     return schema
 
 
-def _rule(making: Making, data: dict[str, Any], common: type[_Common], form: Format, at: str) -> tuple[Any, ...] | None:
+def _rule(
+    making: Making, data: dict[str, Any], common: type[_Common], form: Format, known: frozenset[str], at: str
+) -> tuple[Any, ...] | None:
     """What every rule has, what is the format's own, and the two that both sorts of rule are made of alike."""
     ours = set(common.__struct_fields__)
     theirs = form.selector.__struct_fields__
@@ -103,11 +122,18 @@ def _rule(making: Making, data: dict[str, Any], common: type[_Common], form: For
     making.known_side(rule.side, f"{at}/side")
     address = making.regex(rule.address, "address", f"{at}/address")
     groups = frozenset(address.groupindex) if address is not None else frozenset()
-    return rule, selector, address, making.words(rule.name, _NAME_FIELDS | groups, f"{at}/name")
+    known |= groups | _row_words(rule.name, form.row_words(selector))
+    return rule, selector, address, making.words(rule.name, known, f"{at}/name")
 
 
-def _define(making: Making, data: dict[str, Any], form: Format, at: str) -> DefineRule | None:
-    if (made := _rule(making, data, _Define, form, at)) is None:
+def _row_words(name: str, given: frozenset[str] | None) -> frozenset[str]:
+    """The parts of a name that stand beside the value; of any key where only the files know the keys."""
+    words = frozenset(_ROW_WORD.findall(name))
+    return words if given is None else frozenset(f"row.{word}" for word in given)
+
+
+def _define(making: Making, data: dict[str, Any], form: Format, known: frozenset[str], at: str) -> DefineRule | None:
+    if (made := _rule(making, data, _Define, form, known, at)) is None:
         return None
     rule, selector, address, name = made
     return DefineRule(
@@ -115,8 +141,8 @@ def _define(making: Making, data: dict[str, Any], form: Format, at: str) -> Defi
     )
 
 
-def _refer(making: Making, data: dict[str, Any], form: Format, at: str) -> ReferRule | None:
-    if (made := _rule(making, data, _Refer, form, at)) is None:
+def _refer(making: Making, data: dict[str, Any], form: Format, known: frozenset[str], at: str) -> ReferRule | None:
+    if (made := _rule(making, data, _Refer, form, known, at)) is None:
         return None
     rule, selector, address, name = made
     return ReferRule(

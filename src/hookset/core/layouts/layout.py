@@ -9,6 +9,7 @@ from functools import cached_property
 from typing import Any
 
 from hookset.core.formats import format_named
+from hookset.core.layouts.listing import Manifest
 from hookset.core.layouts.schema import (
     BuildEntry,
     CountEntry,
@@ -16,7 +17,6 @@ from hookset.core.layouts.schema import (
     KindEntry,
     LogEntry,
     LookupEntry,
-    ManifestEntry,
     MirrorEntry,
     RecogniseEntry,
     SeriesEntry,
@@ -40,7 +40,13 @@ __all__ = [
     "Seat",
     "SeriesRule",
     "Standing",
+    "Taken",
 ]
+
+
+def _of_rows(name: Wording) -> bool:
+    """Whether a name is made of what stands beside the value, too."""
+    return any(field.startswith("row.") for field in name.fields)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +78,10 @@ class DefineRule:
     side: str | None
     variant: str
 
+    @property
+    def row_words(self) -> bool:
+        return _of_rows(self.name)
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ReferRule:
@@ -97,6 +107,19 @@ class ReferRule:
     uri: bool
     """Values are URIs: `%20` is a blank."""
 
+    @property
+    def row_words(self) -> bool:
+        return _of_rows(self.name)
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """What a file says once for all names in it."""
+
+    selector: Any
+    otherwise: Wording
+    """Where it does not say so."""
+
 
 @dataclass(frozen=True, slots=True)
 class RecordRule:
@@ -119,6 +142,8 @@ class ReadRule:
     refers: tuple[ReferRule, ...]
     record: RecordRule | None
     uses: bool
+    take: Mapping[str, Taken]
+    """By the part of names that it is."""
     side_words: frozenset[str]
     """What `{side}` can stand for in a path."""
 
@@ -225,7 +250,7 @@ class Layout:
     reads: tuple[ReadRule, ...]
     roots: tuple[Glob, ...]
     root_names: Mapping[str, tuple[str, ...]]
-    manifest: ManifestEntry | None
+    manifest: Manifest | None
     build: BuildEntry
     seats: Mapping[str, Seat]
     agree: tuple[AgreeRule, ...] = ()

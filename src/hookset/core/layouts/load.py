@@ -15,6 +15,7 @@ from hookset.core.layouts._judging import (
     map_wordings,
     series_rules,
 )
+from hookset.core.layouts._listing import manifest_rule
 from hookset.core.layouts._reading import descriptor_rule, read_rules, seat_rules
 from hookset.core.layouts.layout import Kind, Layout
 from hookset.core.layouts.schema import LayoutFile
@@ -76,11 +77,7 @@ def load_layout(data: bytes, where: str) -> Layout:
 def _made(sheet: Sheet, entry: LayoutFile) -> Layout:
     reads, making = read_rules(entry)
     seats = seat_rules(making)
-    manifest = entry.manifest
-    if manifest is not None:
-        making.known_kind(manifest.row, "/manifest/row")
-        if manifest.seat and manifest.seat not in {seat.name for seat in entry.seat}:
-            making.complain("/manifest/seat", f"there is no seat called `{manifest.seat}`")
+    manifest = manifest_rule(making)
     for index, count in enumerate(entry.count):
         making.known_kind(count.kind, f"/count/{index}/kind")
     for index, mirror in enumerate(entry.mirror):

@@ -87,6 +87,8 @@ class ReadEntry(_Table, frozen=True):
     side: str = ""
     encodings: tuple[str, ...] = ("utf-8",)
     options: dict[str, Any] = {}
+    take: dict[str, dict[str, Any]] = {}
+    """Parts of names that the file says once: what its format is asked with, and what they are `otherwise`."""
     defines: tuple[dict[str, Any], ...] = ()
     refers: tuple[dict[str, Any], ...] = ()
     record: dict[str, Any] | None = None
@@ -104,16 +106,34 @@ class ReachedEntry(_Table, frozen=True):
     """Names by kind that it asks for itself: whatever file defines one is loaded."""
 
 
+class RowEntry(_Table, frozen=True):
+    """The rows of one sort of thing, where not every row is the path of a file."""
+
+    files: str | tuple[str, ...] = ()
+    """Files that need such a row as soon as something uses them."""
+    kind: str = ""
+    """Instead of files: names of this kind do, wherever they are defined."""
+    row: str = ""
+    """What the row is called, as the definitions of the manifest's rows are; else the path, or the name."""
+    seat: str = ""
+    """Where such a row is set."""
+    text: str | None = None
+    """What is set there; else what the row is called."""
+    record: dict[str, Any] | None = None
+
+
 class ManifestEntry(_Table, frozen=True):
-    """The list of what a build ships."""
+    """The list, or the lists, of what a build ships."""
 
     file: str
     row: str
     """The kind that its rows define."""
-    must_list: tuple[str, ...]
+    must_list: tuple[str, ...] = ()
     """Files that need a row as soon as something uses them."""
     seat: str = ""
     """Where a row is set."""
+    rows: tuple[RowEntry, ...] = ()
+    """Rows that are more than a path; of several that mean a file, the first counts."""
 
 
 class BuildEntry(_Table, frozen=True):

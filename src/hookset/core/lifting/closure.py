@@ -145,8 +145,8 @@ def _inside(piece: Piece, other: Piece) -> bool:
 
 def _is_descriptor(donor: Donor, path: str) -> bool:
     layout = donor.site.layout
-    listing = layout.manifest.file if layout.manifest else ""
-    return path in (layout.descriptor.file if layout.descriptor else "", listing)
+    lists = layout.manifest.lists if layout.manifest else ()
+    return path == (layout.descriptor.file if layout.descriptor else "") or any(one.matches(path) for one in lists)
 
 
 def _loaders(donor: Donor, found: Lifted, path: str) -> Iterator[Item]:

@@ -44,10 +44,10 @@ class Donor:
     @cached_property
     def pieces(self) -> dict[str, tuple[Piece, ...]]:
         """By file. Rows of the manifest are none: they come of themselves."""
-        listing = self.site.layout.manifest.seat if self.site.layout.manifest else ""
+        listing = self.site.layout.manifest.seats if self.site.layout.manifest else frozenset()
         found: dict[str, dict[tuple[int, int], Piece]] = {}
         for seat_file in self.site.every_seat_file:
-            if seat_file.seat.name == listing or _PARAMETER.search(str(seat_file.seat.put)):
+            if seat_file.seat.name in listing or _PARAMETER.search(str(seat_file.seat.put)):
                 continue
             here = found.setdefault(seat_file.path, {})
             for held in seat_file.document.held(seat_file.seat.put):

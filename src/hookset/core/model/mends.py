@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
 from msgspec import Struct
 
 from hookset.core.model.names import Where
@@ -19,9 +22,11 @@ class Respell(Struct, frozen=True, tag=True):
 
 
 class AddRow(Struct, frozen=True, tag=True):
-    """Give a file its row in the manifest."""
+    """Give a file, or a name, its row in the manifest."""
 
-    row: str
+    seat: str
+    text: str | None = None
+    record: Mapping[str, Any] | None = None
 
 
 class DropRow(Struct, frozen=True, tag=True):

@@ -9,7 +9,7 @@ from hookset.core.web.locate import spots
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.reading import read_file
 from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve_all
-from hookset.core.web.shipped import listed_paths
+from hookset.core.web.shipped import Listed, listed, listed_paths
 from hookset.core.web.stocking import particulars, rooted, stock_rows
 from hookset.core.web.survey import RuleSurvey, SeatSurvey, Survey, survey
 from hookset.core.web.trace import Trace, trace
@@ -19,6 +19,7 @@ __all__ = [
     "FactsCache",
     "FileFacts",
     "Index",
+    "Listed",
     "Miss",
     "Outcome",
     "Reach",
@@ -32,6 +33,7 @@ __all__ = [
     "Web",
     "collect",
     "explain",
+    "listed",
     "listed_paths",
     "particulars",
     "reach_of",

@@ -10,8 +10,8 @@ from urllib.parse import unquote
 import msgspec
 
 from hookset.core.formats import Document, Unreadable, format_named, text_of
-from hookset.core.formats.base import Columns, field_at
-from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule
+from hookset.core.formats.base import Columns, columns_with_rows, field_at
+from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
 from hookset.core.layouts.layout import RecordRule
 from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.project import LedgerSpot
@@ -46,8 +46,9 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         if document is None:
             by_rule.append((number, 0, 0))
             continue
-        here = [reader.defined(part, document.columns(part.selector)) for part in rule.defines]
-        there = [reader.referred(part, document.columns(part.selector)) for part in rule.refers]
+        reader.take(document)
+        here = [reader.defined(part, _asked(document, part)) for part in rule.defines]
+        there = [reader.referred(part, _asked(document, part)) for part in rule.refers]
         by_rule.append((number, sum(len(one.names) for one in here), sum(len(one.names) for one in there)))
         defined += (one for one in here if one.names)
         referred += (one for one in there if one.names)
@@ -67,9 +68,15 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
 def seen_by(layout: Layout, rule: ReadRule, path: str, match: GlobMatch, document: Document) -> dict[int, int]:
     """How many names each part of a rule sees in a file: what it defines, then what it refers to, by their order."""
     reader = _Reader(layout, rule, path, match, {})
-    defined = [len(reader.defined(part, document.columns(part.selector)).names) for part in rule.defines]
-    referred = [len(reader.referred(part, document.columns(part.selector)).names) for part in rule.refers]
+    reader.take(document)
+    defined = [len(reader.defined(part, _asked(document, part)).names) for part in rule.defines]
+    referred = [len(reader.referred(part, _asked(document, part)).names) for part in rule.refers]
     return dict(enumerate((*defined, *referred)))
+
+
+def _asked(document: Document, part: DefineRule | ReferRule) -> Columns:
+    """The values that a part of a rule names; with what stands beside them only where names are made of that."""
+    return columns_with_rows(document, part.selector) if part.row_words else document.columns(part.selector)
 
 
 def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
@@ -132,17 +139,13 @@ class _Reader:
         self.path = path
         self.words = match.words
         self.side = layout.side_of(match.words["side"]) if "side" in match.words else rule.side
-        stem, ext = posixpath.splitext(posixpath.basename(path))
-        self.parts = {
-            **words,
-            "path": path,
-            "stem": stem,
-            "name": stem + ext,
-            "ext": ext,
-            "parent": posixpath.dirname(path),
-            "inner": posixpath.splitext(match.inner)[0],
-            "module": posixpath.splitext(match.inner)[0].replace("/", "."),
-        }
+        self.parts = {**path_parts(path, match), **words}
+
+    def take(self, document: Document) -> None:
+        """What the file says once for all names in it."""
+        for word, taken in self.rule.take.items():
+            value = next(document.select(taken.selector), None)
+            self.parts[word] = value.text if value is not None else taken.otherwise.of(self.parts)
 
     def defined(self, rule: DefineRule, columns: Columns) -> Defined:
         texts, wheres, at = columns.texts, columns.wheres, columns.at
@@ -150,7 +153,7 @@ class _Reader:
             pairs = [
                 (self._name(rule, text, groups), columns.where(row))
                 for row, text in enumerate(texts)
-                if (groups := _address(rule, columns.where(row))) is not None
+                if (groups := _parts(rule, columns, row)) is not None
             ]
             texts, wheres, at = [name for name, _ in pairs], [where for _, where in pairs], ""
         return Defined(
@@ -189,7 +192,7 @@ class _Reader:
         patterns = frozenset(columns.patterns)
         for row, value in enumerate(columns.texts):
             where = columns.where(row)
-            groups = _address(rule, where)
+            groups = _parts(rule, columns, row)
             if groups is None:
                 continue
             for text in [value] if rule.split is None else rule.split.split(value):
@@ -215,6 +218,14 @@ class _Reader:
         bases = (self.parts["parent"],) if rule.beside else rule.under
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
+
+
+def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[str, str] | None:
+    """Named parts of where a value stands, and of what stands beside it."""
+    groups = _address(rule, columns.where(row))
+    if groups is None or not rule.row_words:
+        return groups
+    return {**groups, **{f"row.{key}": text for key, text in columns.rows[row].items()}}
 
 
 def _address(rule: DefineRule | ReferRule, where: Where) -> Mapping[str, str] | None:

@@ -88,6 +88,15 @@ class Resolutions:
                         if part in text:
                             yield block.reference(file.path, row)
 
+    def used(self, kinds: Collection[str]) -> Iterator[Reference]:
+        """References of some kinds by what the game loads, as far as the names are known."""
+        for file in self.web.files:
+            for block in file.referred if file.path in self.reach else ():
+                if block.use and block.kind in kinds:
+                    for row in range(len(block.names)):
+                        if row not in block.patterns:
+                            yield block.reference(file.path, row)
+
 
 def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
     """Judge each reference. Most are of kinds for which being defined anywhere is enough."""

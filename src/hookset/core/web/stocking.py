@@ -18,7 +18,7 @@ __all__ = ["particulars", "rooted", "stock_rows"]
 
 def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[StockRow]:
     """Every name of these kinds (of every kind but the manifest's, for none), with its file's particulars."""
-    skipped = layout.manifest.row if layout.manifest else ""
+    skipped = layout.manifest.kind if layout.manifest else ""
     words = map_words(tree, layout)
     for path in tree.paths():
         definitions = [d for d in read_file(tree, path, layout, words).definitions if not kinds or d.kind in kinds]

@@ -124,7 +124,7 @@ def _brings(contents: Contents, pack: Pack) -> RenderableType:
 
 def _sets(sheet: HookSheet, plan: PackPlan | None) -> RenderableType:
     if plan is not None:
-        hooks = [hook for hook in plan.hooks if hook.seat != "manifest" or hook.note]
+        hooks = [hook for hook in plan.hooks if hook.seat not in plan.listing or hook.note]
         rows = [(Text(hook.seat, style="name"), Text(hook.path or "-"), _shown(hook)) for hook in hooks]
         listed = len(plan.hooks) - len(hooks)
         if listed:

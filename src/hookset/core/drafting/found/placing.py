@@ -170,8 +170,8 @@ def _spelt(site: Site, path: str) -> str:
 
 def _is_descriptor(site: Site, target: str) -> bool:
     entry = site.layout.descriptor
-    listing = site.layout.manifest.file if site.layout.manifest else ""
-    return target in (entry.file if entry else "", listing)
+    lists = site.layout.manifest.lists if site.layout.manifest else ()
+    return target == (entry.file if entry else "") or any(one.matches(target) for one in lists)
 
 
 def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[tuple[str, Placed]]:

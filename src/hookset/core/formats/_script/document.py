@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from msgspec import Struct
+from msgspec import Struct, structs
 from tree_sitter import Node
 
 from hookset.core.formats._script.script import Script
@@ -114,6 +114,23 @@ class ScriptDocument(Document):
         elif selector.query is not None:
             for node in script.query(selector.query):
                 yield from self._values(node)
+
+    def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """Arguments of calls, with all arguments of the same call by their numbers."""
+        if selector.call is None:
+            yield from ((value, {}) for value in self.select(selector))
+            return
+        for node in self._calls(selector.call):
+            given = self.script.arguments(node)
+            row = {str(number): self._only(one) for number, one in enumerate(given, 1)}
+            for value in self._values(given[selector.arg - 1]) if selector.arg <= len(given) else ():
+                unknown = any("*" in text for number, text in row.items() if number != str(selector.arg))
+                yield structs.replace(value, pattern=value.pattern or unknown), row
+
+    def _only(self, node: Node) -> str:
+        """What an argument is, where it can be one thing only."""
+        meanings = {meaning for meaning, _ in self.script.meanings(node)}
+        return meanings.pop() if len(meanings) == 1 else "*"
 
     def _calls(self, name: str) -> list[Node]:
         if not name.startswith("*"):

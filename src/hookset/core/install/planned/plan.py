@@ -125,6 +125,8 @@ class PackPlan:
     values: tuple[ValueStep, ...] = ()
     notes: tuple[str, ...] = ()
     """What the builder should know of beside the steps."""
+    listing: frozenset[str] = frozenset()
+    """The seats at which hooks are rows of the manifest, which are many and say nothing new."""
 
 
 @dataclass(frozen=True, kw_only=True)

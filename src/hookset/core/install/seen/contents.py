@@ -104,8 +104,11 @@ def _seat_files(pack: Pack, layout: Layout) -> dict[str, str]:
     """The files that the pack's hooks go into, each with nothing in it but what makes its seats be found."""
     files: dict[str, list[str]] = {}
     hooks = pack.sheet.hook if pack.sheet else ()
-    manifest = layout.manifest.seat if layout.manifest else ""
-    for seat_name, variants in [(hook.seat, tuple(hook.each or ())) for hook in hooks] + [(manifest, ())]:
+    listing = sorted(layout.manifest.seats) if layout.manifest else ()
+    for seat_name, variants in (
+        *((hook.seat, tuple(hook.each or ())) for hook in hooks),
+        *((one, ()) for one in listing),
+    ):
         seat = layout.seats.get(seat_name)
         if seat is None:
             continue
@@ -180,7 +183,7 @@ def _brought(layout: Layout, definitions: Iterable[Definition]) -> tuple[Brought
         tags = names.setdefault(definition.kind, {}).setdefault(definition.name, [])
         if (tag := definition.side or definition.variant) and tag not in tags:
             tags.append(tag)
-    listing = layout.manifest.row if layout.manifest else ""
+    listing = layout.manifest.kind if layout.manifest else ""
     return tuple(
         Brought(kind, layout.kinds[kind].label, tuple(_tagged(name, tags) for name, tags in sorted(found.items())))
         for kind, found in names.items()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -15,6 +16,7 @@ from hookset.core.install.setting_in.adapting import Adapted, adapted, ledger_se
 from hookset.core.install.setting_in.entry import Entries, put_entry
 from hookset.core.install.setting_in.files import bring_files, take_out_file
 from hookset.core.install.setting_in.hooks import bring_entries
+from hookset.core.install.setting_in.rows import name_rows
 from hookset.core.install.setting_in.values import blanks_of, claims_of, settings_of
 from hookset.core.install.setting_in.wanted import Situation, Wanted, wanted_entries
 from hookset.core.layouts.schema import LookupEntry
@@ -69,7 +71,8 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
         desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
         return
     wanted, told = _wanted(desk, pack, replace(situation, tree=desk.tree), here, only)
-    hooks = tuple(h for h in (earlier.hooks if earlier else ()))
+    hooks = earlier.hooks if earlier else ()
+    wanted += _rows_of_names(desk, pack, wanted, filling, here, hooks)
     entries = bring_entries(desk, written.where, wanted, filling, here.names, hooks)
     _write_outside(desk, written.where, here, settings, entries)
     values = [
@@ -91,6 +94,7 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
             hooks=(*entries.steps, *told),
             values=tuple(values),
             notes=only.left_out if only else (),
+            listing=desk.layout.manifest.seats if desk.layout.manifest else frozenset(),
         )
     )
     _enter(desk, pack, earlier, here, files, entries.hooks, settings, claims, blanks, answers)
@@ -168,6 +172,21 @@ def _wanted(
         elif only is None or not one.line or one.key in only.keys:
             wanted.append(one)
     return wanted, told
+
+
+def _rows_of_names(
+    desk: Desk, pack: Pack, wanted: list[Wanted], filling: Filling, here: Adapted, hooks: tuple[LedgerHook, ...]
+) -> Iterator[Wanted]:
+    """Which names a pack's entries use is seen once they stand: they are tried on first."""
+    if desk.layout.manifest is None or not desk.layout.manifest.kinds or pack.written is None:
+        return
+    trial = desk.copy()
+    entries = bring_entries(trial, pack.written.where, wanted, filling, here.names, hooks)
+    for one in name_rows(trial, pack.name, here.files, entries.hooks):
+        if isinstance(one, Stop):
+            desk.stops.append(one)
+        else:
+            yield one
 
 
 def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, Any], entries: Entries) -> None:

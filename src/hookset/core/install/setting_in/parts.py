@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from hookset.core.entries import rewound
-from hookset.core.formats import Unreadable
-from hookset.core.install.naming.respelling import added_names, facts_of
+from hookset.core.install.naming.respelling import facts_of
 from hookset.core.install.planned.choices import Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.setting_in.bringing import Only, bring
-from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.install.setting_in.rows import Name, entry_names
+from hookset.core.model import WrongUseError
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerHook, LedgerPack
 from hookset.core.sheets import nearest
@@ -20,8 +19,6 @@ from hookset.core.web import FileFacts
 
 __all__ = ["chosen_parts"]
 
-Name = tuple[str, str]
-"""(kind, name)"""
 Key = tuple[str, str]
 """(`file`, its path) or (`entry`, its key)"""
 
@@ -66,8 +63,8 @@ def chosen_parts(desk: Desk, pack: Pack, versions: dict[str, str]) -> Only | Non
     targets = frozenset(name for sort, name in needed if sort == "file")
     keys = frozenset(name for sort, name in needed if sort == "entry")
     out = sum(target not in targets for target in pack.targets)
-    manifest = desk.layout.manifest.seat if desk.layout.manifest else ""
-    entries = sum(hook.key not in keys for hook in whole.hooks if hook.seat != manifest)
+    listing = desk.layout.manifest.seats if desk.layout.manifest else frozenset()
+    entries = sum(hook.key not in keys for hook in whole.hooks if hook.seat not in listing)
     told = f"parts taken: {', '.join(chosen)}; {out} files and {entries} entries that they do not need stay out"
     return Only(targets, keys, (told,))
 
@@ -80,7 +77,7 @@ def _nodes(trial: Desk, pack: Pack, whole: LedgerPack) -> dict[Key, _Node]:
         facts = facts_of(own, trial.layout, target)
         nodes["file", target] = _Node(_defined(facts), _referred(facts))
     for hook in whole.hooks:
-        nodes["entry", hook.key] = _entry_node(trial, hook)
+        nodes["entry", hook.key] = _Node(*entry_names(trial, hook, trial.entries_in(hook.path)))
     return nodes
 
 
@@ -90,21 +87,6 @@ def _defined(facts: FileFacts) -> set[Name]:
 
 def _referred(facts: FileFacts) -> set[Name]:
     return {(r.kind, name) for r in facts.references if r.use for name in (r.name, *r.others)}
-
-
-def _entry_node(trial: Desk, hook: LedgerHook) -> _Node:
-    """What an entry adds to its file, by taking it out again."""
-    if not hook.edits:
-        return _Node()
-    try:
-        after = facts_of(trial.tree, trial.layout, hook.path)
-        entries = trial.entries_in(hook.path)
-        without = rewound(trial.layout, trial.tree, hook.path, entries, {hook.order: None}, "drop")
-        before = facts_of(Overlay(trial.tree, {hook.path: without.content}), trial.layout, hook.path)
-    except (Unreadable, CouldNotError):
-        return _Node()
-    defined, referred = added_names(before, after)
-    return _Node({(one[0], one[1]) for one in defined}, {(one[0], one[1]) for one in referred})
 
 
 def _needed(nodes: Mapping[Key, _Node], seeds: set[Key], common: Sequence[LedgerHook]) -> set[Key]:

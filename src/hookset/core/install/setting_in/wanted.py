@@ -4,20 +4,20 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from packaging.specifiers import SpecifierSet
 
 from hookset.core.install.planned.plan import HookState, HookStep, Stop
-from hookset.core.layouts import Layout, Seat
+from hookset.core.layouts import Layout, Row, Seat
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import HookEntry, WhenEntry
 from hookset.core.sheets import nearest
-from hookset.core.trees import Glob, Tree
+from hookset.core.trees import Tree
 
-__all__ = ["Situation", "Wanted", "manifest_rows", "shown", "unmet", "wanted_entries"]
+__all__ = ["Situation", "Wanted", "manifest_rows", "rows_wanted", "shown", "unmet", "wanted_entries"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -166,18 +166,23 @@ def _for_each_variant(
 
 def manifest_rows(layout: Layout, tree: Tree, name: str, targets: tuple[str, ...]) -> Iterator[Wanted | Stop]:
     """Every file of the pack that a build must list gets its row; no hook sheet has to say so."""
-    manifest = layout.manifest
-    if manifest is None or not manifest.seat:
-        return
-    seat = layout.seats[manifest.seat]
-    globs = [Glob(pattern) for pattern in manifest.must_list]
-    rows = [target for target in targets if any(glob.matches(target) for glob in globs)]
-    path = _only_file(seat, tree, name) if rows else ""
-    if isinstance(path, Stop):
-        yield path
-        return
+    if layout.manifest is not None:
+        yield from rows_wanted(layout, tree, name, map(layout.manifest.row_of_file, targets))
+
+
+def rows_wanted(layout: Layout, tree: Tree, name: str, rows: Iterable[Row | None]) -> Iterator[Wanted | Stop]:
+    """Rows as entries at their seats; a list that is not there once is told once."""
+    paths: dict[str, str | Stop] = {}
     for row in rows:
-        yield Wanted(seat=seat, at={}, path=path, text=row, record=None, fill=False)
+        if row is None or not row.seat:
+            continue
+        seat = layout.seats[row.seat]
+        if row.seat not in paths:
+            found = paths[row.seat] = _only_file(seat, tree, name)
+            if isinstance(found, Stop):
+                yield found
+        if not isinstance(path := paths[row.seat], Stop):
+            yield Wanted(seat=seat, at={}, path=path, text=row.text, record=row.record, fill=False)
 
 
 def _only_file(seat: Seat, tree: Tree, where: str) -> str | Stop:

@@ -80,19 +80,20 @@ def _judged(project: MapProject, tree: Tree, ledger: Ledger, cache: FactsCache |
 def _mended(project: MapProject, tree: Tree, findings: Sequence[Finding]) -> dict[str, Content]:
     """The contents of the files in which something can be mended."""
     spots: dict[str, list[Respell | DropRow]] = {}
-    rows: list[str] = []
+    rows: list[AddRow] = []
     for finding in findings:
         if isinstance(finding.mend, AddRow):
-            rows.append(finding.mend.row)
+            rows.append(finding.mend)
         elif finding.mend is not None:
             spots.setdefault(finding.mend.path, []).append(finding.mend)
     contents: dict[str, Content] = {}
     for path, mends in spots.items():
         if (content := _edited(project, tree, path, mends)) is not None:
             contents[path] = content
-    manifest = project.layout.manifest
-    if rows and manifest is not None and manifest.file not in contents:
-        contents |= _with_rows(project, tree, rows)
+    for seat in dict.fromkeys(row.seat for row in rows):
+        path, content = _with_rows(project, Overlay(tree, contents), seat, [row for row in rows if row.seat == seat])
+        if content is not None:
+            contents[path] = content
     return contents
 
 
@@ -140,22 +141,20 @@ def _dropped(text: Text, mend: DropRow) -> Edit | None:
     return Edit(start, end, "")
 
 
-def _with_rows(project: MapProject, tree: Tree, rows: Iterable[str]) -> dict[str, Content]:
-    """The manifest with further rows, each set at its seat."""
-    manifest = project.layout.manifest
-    seat = project.layout.seats[manifest.seat] if manifest is not None else None
-    if seat is None:
-        return {}
+def _with_rows(project: MapProject, tree: Tree, name: str, rows: Iterable[AddRow]) -> tuple[str, Content | None]:
+    """A list with further rows, each set at their seat."""
+    seat = project.layout.seats[name]
     paths = [path for path in tree.paths() if seat.file.matches(path)]
     if len(paths) != 1:
-        return {}
+        return "", None
     form = format_named(seat.format)
     try:
-        text = text_of(form, tree.read(paths[0]), seat.encodings)
+        before = text = text_of(form, tree.read(paths[0]), seat.encodings)
         for row in rows:
-            placement = form.open(text, seat.options).put(seat.put, Body(text=row))
+            body = Body(text=row.text, record=row.record)
+            placement = form.open(text, seat.options).put(seat.put, body)
             if isinstance(placement, Edits):
                 text = text_of(form, text.encode(spliced(text.string, placement.edits)), seat.encodings)
     except (Unreadable, CouldNotError):
-        return {}
-    return {paths[0]: Inline(text.encode(text.string))}
+        return "", None
+    return paths[0], Inline(text.encode(text.string)) if text.string != before.string else None

@@ -179,7 +179,14 @@ def _listed(desk: Desk, name: str, path: str) -> list[HookStep]:
         if isinstance(row, Stop):
             desk.stops.append(row)
         elif not any(hook.key == row.key for hook in pack.hooks):
-            hook = LedgerHook(order=desk.next_order(), seat=row.seat.name, path=row.path, key=row.key, text=row.text)
+            hook = LedgerHook(
+                order=desk.next_order(),
+                seat=row.seat.name,
+                path=row.path,
+                key=row.key,
+                text=row.text,
+                record=row.record,
+            )
             put_entry(desk, name, hook, "", done)
     desk.ledger = desk.ledger.with_pack(replace(pack, hooks=(*pack.hooks, *done.hooks)))
     return done.steps

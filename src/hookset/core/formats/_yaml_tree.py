@@ -1,0 +1,194 @@
+"""YAML 1.1 into nodes with their places, and nodes into data.
+
+The events come from libyaml, which is ten times as fast as a parser in Python; what is made of them is made here, so
+that depth and aliases are bounded, tags of a game's own are no obstacle, and keys are what is written.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+import yaml
+from msgspec import Struct
+
+from hookset.core.formats.base import Unreadable
+from hookset.core.formats.datapath import escaped
+
+__all__ = ["YamlOptions", "data_of", "keys_given_twice", "last_of", "node_of"]
+
+_DEPTH = 200
+_LARGEST_GROWN = 5_000_000
+_TOO_DEEP = "is nested too deeply to be a file that somebody made"
+_RESOLVER: Any = yaml.resolver.Resolver()
+_MAKES: Any = yaml.constructor.SafeConstructor()
+_SIMPLE = {
+    "tag:yaml.org,2002:int": _MAKES.construct_yaml_int,
+    "tag:yaml.org,2002:float": _MAKES.construct_yaml_float,
+    "tag:yaml.org,2002:bool": _MAKES.construct_yaml_bool,
+    "tag:yaml.org,2002:null": _MAKES.construct_yaml_null,
+}
+
+
+class YamlOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    documents: bool = False
+    """Whether files hold several documents, each after `---`: they are read as a list of them."""
+
+
+def node_of(string: str, options: YamlOptions) -> Any:
+    """The node that a file is made of; None for an empty one. Raises Unreadable."""
+    try:
+        documents = list(_composed(string))
+    except yaml.MarkedYAMLError as error:
+        where = error.problem_mark.index if error.problem_mark is not None else 0
+        raise Unreadable(f"is not YAML: {error.problem or error.context}", where) from error
+    except (yaml.YAMLError, ValueError) as error:
+        raise Unreadable(f"is not YAML: {error}", 0) from error
+    if options.documents:
+        whole: Any = yaml.SequenceNode("", documents)
+        whole.start_mark, whole.end_mark = (
+            (documents[0].start_mark, documents[-1].end_mark) if documents else (None, None)
+        )
+        return whole
+    if len(documents) > 1:
+        said = "holds several documents; a layout reads them as a list by `options = { documents = true }`"
+        raise Unreadable(said, documents[1].start_mark.index)
+    return documents[0] if documents else None
+
+
+def _composed(string: str) -> Iterator[yaml.Node]:
+    """A node for each document."""
+    around: list[Any] = []
+    key: list[Any] = []
+    anchors: dict[str | None, Any] = {}
+    document: Any = None
+    events: Any = yaml.parse(string, Loader=yaml.CSafeLoader)
+    for event in events:
+        node: Any = None
+        start, end = _marks(event)
+        if isinstance(event, yaml.DocumentStartEvent):
+            anchors, document = {}, None
+        elif isinstance(event, yaml.DocumentEndEvent):
+            if document is not None:
+                yield document
+        elif isinstance(event, yaml.AliasEvent):
+            node = anchors.get(event.anchor)
+            if node is None:
+                raise Unreadable(f"names `*{event.anchor}`, which nothing above is called", start.index)
+            if node in around:
+                raise Unreadable(f"has `*{event.anchor}` within what it stands for", start.index)
+        elif isinstance(event, yaml.ScalarEvent):
+            plain = "plain" if event.implicit[0] else event.tag or "text"
+            node = yaml.ScalarNode(plain, event.value, start, end, style=event.style)
+        elif isinstance(event, yaml.CollectionStartEvent):
+            made: Any = yaml.MappingNode if isinstance(event, yaml.MappingStartEvent) else yaml.SequenceNode
+            node = made(event.tag, [], start, None, flow_style=event.flow_style)
+        elif isinstance(event, yaml.CollectionEndEvent):
+            around.pop().end_mark = end
+            key.pop()
+        if node is None:
+            continue
+        if isinstance(event, yaml.NodeEvent) and event.anchor and not isinstance(event, yaml.AliasEvent):
+            anchors[event.anchor] = node
+        if not around:
+            document = node
+        elif isinstance(around[-1], yaml.SequenceNode):
+            around[-1].value.append(node)
+        elif key[-1] is None:
+            key[-1] = node
+        else:
+            around[-1].value.append((key[-1], node))
+            key[-1] = None
+        if isinstance(event, yaml.CollectionStartEvent):
+            if len(around) > _DEPTH:
+                raise Unreadable(_TOO_DEEP, 0)
+            around.append(node)
+            key.append(None)
+
+
+def _marks(event: Any) -> tuple[Any, Any]:
+    return event.start_mark, event.end_mark
+
+
+def data_of(root: yaml.Node | None) -> Any:
+    """Nodes as data. Keys are texts as they are written; what an alias names is one and the same object wherever it
+    stands. Raises Unreadable."""
+    if root is None:
+        return None
+    try:
+        if _grown(root, {}) > _LARGEST_GROWN:
+            raise Unreadable("grows beyond all bounds where its aliases are written out", 0)
+        return _data(root, {})
+    except RecursionError as error:
+        raise Unreadable(_TOO_DEEP, 0) from error
+
+
+def _data(node: Any, known: dict[int, Any]) -> Any:
+    if id(node) in known:
+        return known[id(node)]
+    if isinstance(node, yaml.ScalarNode):
+        return _scalar_of(node)
+    if isinstance(node, yaml.SequenceNode):
+        made: Any = [_data(one, known) for one in node.value]
+    else:
+        made = _mapping(node, known)
+    known[id(node)] = made
+    return made
+
+
+def _mapping(node: yaml.MappingNode, known: dict[int, Any]) -> dict[str, Any]:
+    """With the keys of what `<<` brings, which the mapping's own come before."""
+    merged: dict[str, Any] = {}
+    own: dict[str, Any] = {}
+    for key, value in node.value:
+        if not isinstance(key, yaml.ScalarNode):
+            raise Unreadable("has more than a text for a key", key.start_mark.index)
+        if key.value == "<<" and key.tag == "plain":
+            brought = _data(value, known)
+            for one in reversed(brought if isinstance(brought, list) else [brought]):
+                merged |= one if isinstance(one, dict) else {}
+        else:
+            own[key.value] = _data(value, known)
+    return merged | own
+
+
+def _scalar_of(node: yaml.ScalarNode) -> Any:
+    value = node.value
+    if node.tag != "plain" or (value and value[0] not in _RESOLVER.yaml_implicit_resolvers):
+        return value
+    make = _SIMPLE.get(_RESOLVER.resolve(yaml.ScalarNode, value, (True, False)))
+    if make is None:
+        return value
+    try:
+        return make(node)
+    except ValueError:
+        return value
+
+
+def _grown(node: yaml.Node, known: dict[int, int]) -> int:
+    """How many nodes there would be if every alias were written out."""
+    if id(node) not in known:
+        known[id(node)] = 1
+        if isinstance(node, yaml.MappingNode):
+            known[id(node)] += sum(_grown(value, known) for _, value in node.value)
+        elif isinstance(node, yaml.SequenceNode):
+            known[id(node)] += sum(_grown(value, known) for value in node.value)
+    return known[id(node)]
+
+
+def keys_given_twice(nodes: dict[str, Any]) -> list[str]:
+    """Pointers of the keys that a mapping has once more, each as often as it is there once more."""
+    found: list[str] = []
+    for at, node in nodes.items():
+        if isinstance(node, yaml.MappingNode):
+            keys = [str(key.value) for key, _ in node.value if key.value != "<<"]
+            if len(set(keys)) < len(keys):
+                found += (f"{at}/{escaped(key)}" for index, key in enumerate(keys) if key in keys[:index])
+    return found
+
+
+def last_of(node: Any) -> Any:
+    """The last thing written in a node: a block's own end lies past the comments below it."""
+    while isinstance(node, yaml.CollectionNode) and node.value and not node.flow_style:
+        node = node.value[-1][1] if isinstance(node, yaml.MappingNode) else node.value[-1]
+    return node
