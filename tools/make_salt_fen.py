@@ -1,7 +1,7 @@
 """Makes the map project of docs/own-layout.md: a map for a made-up game whose files have forms of their own.
 
 About 60 files, hand-edited over the years: nested blocks in an old Windows encoding, a script language of its own,
-word lists in UTF-16, lists that include lists. And a pack for it.
+word lists in UTF-16, lists that include lists. A pack for it, and a little of the game that it is for.
 
     python tools/make_salt_fen.py FOLDER
 """
@@ -21,6 +21,9 @@ NOISES = (
     "pump_creak", "pump_bell", "sluice_rush", "buoy_toll", "capstan_click", "derrick_groan", "gate_grind",
     "brine_hiss", "cart_rattle", "reed_wind", "net_drip", "gull_far",
 )  # fmt: skip
+
+SHOWS = {"sluice": "    show spray at sluice_1\n", "brine_pan": "    show steam at brine_pan_1\n"}
+EFFECTS = ("mist", "smoke", "sparks", "spray", "steam")
 
 
 def dos(text: str, encoding: str = "cp1252") -> bytes:
@@ -52,18 +55,19 @@ def rules() -> dict[str, bytes]:
     files = {
         "rules/begin.fen": dos(
             "rem Salt Fen begins here\n" + "".join(f"use machines/{m}\n" for m in MACHINES) + "use weather\n"
-            '\nwhen "fen.begin" (\n    tell words.welcome\n    do weather.change\n)\n'
+            "\nrules of fen\n\nwhen begin (\n    tell words.welcome\n    do weather.change\n)\n"
         ),
         "rules/weather.fen": (
-            b'rem wind and tide\nword WIND is "reed_wind"\nuse shared/clock\n\n'
-            b'when "weather.change" (\n\tnoise WIND\n\t(* noise "thunder" at lamp_1 *)\n\tdo clock.strike\n)\n'
+            b'rem wind and tide\nrules of weather\nword WIND is "reed_wind"\nuse shared/clock\n\n'
+            b'when change (\n\tnoise WIND\n\t(* noise "thunder" at lamp_1 *)\n\tdo time.strike\n\tdo settle\n)\n\n'
+            b"when settle (\n\tshow mist at lamp_1\n)\n"
         ),
-        "rules/shared/clock.fen": b'when "clock.strike" (\n  noise "pump_bell" at windpump_1\n)\n',
+        "rules/shared/clock.fen": b'rules of time\n\nwhen strike (\n  noise "pump_bell" at windpump_1\n)\n',
     }
     for machine, noise in zip(MACHINES, (NOISES[0], *NOISES[2:9]), strict=True):
         text = (
-            f'rem the {machine}\nword SOUND is "{noise}"\n\nwhen "{machine}.use" (\n    noise SOUND at {machine}_1\n'
-            f'    tell words.{machine}_used\n    rem noise "later"\n)\n'
+            f'rem the {machine}\nword SOUND is "{noise}"\n\nwhen use (\n    noise SOUND at {machine}_1\n'
+            f'    tell words.{machine}_used\n    rem noise "later"\n{SHOWS.get(machine, "")})\n'
         )
         files[f"rules/machines/{machine}.fen"] = dos(text) if len(machine) % 2 else text.encode()
     return files
@@ -112,13 +116,35 @@ def salt_fen() -> dict[str, bytes]:
     files["noise/noise.ini"] = ("\n".join(table) + "\n").encode()
     listed = sorted(path for path in files if path not in ("fen.ini",))
     noises = [path for path in listed if path.startswith("noise/")]
-    files["ship/noise.list"] = ("-- what is heard\n" + "\n".join(noises) + "\n").encode()
+    files["ship/noise.list"] = ("-- what is heard\n" + "".join(map(row, noises))).encode()
     shown = [path for path in listed if path.startswith(("shapes/", "pictures/"))]
-    files["ship/shapes.list"] = dos("-- what is seen\n" + "\n".join(shown) + "\n")
+    files["ship/shapes.list"] = dos("-- what is seen\n" + "".join(map(row, shown)))
     rest = [path for path in listed if path not in noises and path not in shown]
-    head = "-- what goes to the players\ninclude ship/noise.list\ninclude ship/shapes.list\n"
-    files["ship.list"] = dos(head + "\n".join(rest) + "\n")
+    head = "-- what goes to the players\ninclude\tship/noise.list\ninclude\tship/shapes.list\n"
+    effects = "".join(f"effect\t{effect}\n" for effect in ("mist", "spray", "steam"))
+    files["ship.list"] = dos(head + "".join(map(row, rest)) + "-- of the game's own\n" + effects)
     return files
+
+
+def row(path: str) -> str:
+    """How a file is listed: its sort, and what it is called among its like."""
+    sorts = {
+        "noise": "noise",
+        "pictures": "picture",
+        "rules": "rules",
+        "shapes": "shape",
+        "words": "words",
+        "world": "world",
+    }
+    folder, _, name = path.partition("/")
+    if folder not in sorts:
+        return f"table\t{path.partition('.')[0]}\n"
+    return f"{sorts[folder]}\t{name if folder in ('noise', 'pictures') else name.partition('.')[0]}\n"
+
+
+def game() -> dict[str, bytes]:
+    """Of the game's own files, the one that says which effects there are."""
+    return {"effects.ini": dos("; effects of the game\n" + "".join(f"[{name}]\nlasts = 2\n" for name in EFFECTS))}
 
 
 SHEET = """\
@@ -177,8 +203,8 @@ def heron() -> dict[str, bytes]:
     return {
         "hooksheet.toml": SHEET.encode(),
         "content/rules/packs/heron.fen": (
-            b'rem heron\nwhen "heron.settle" (\n    noise "heron_cry" at heron_1\n)\n\n'
-            b'when "heron.startle" (\n    noise "heron_cry" at heron_1\n    tell words.heron_seen\n)\n'
+            b'rem heron\nwhen settle (\n    noise "heron_cry" at heron_1\n)\n\n'
+            b"when startle (\n    show smoke at heron_1\n    tell words.heron_seen\n    do settle\n)\n"
         ),
         "content/shapes/plain/heron.shp": b'shape heron { skin = "planks.png" ; }\n',
         "content/noise/heron_cry.wav": wav([(900, 40), (1350, 20)], 90),
@@ -186,7 +212,7 @@ def heron() -> dict[str, bytes]:
 
 
 def make(folder: Path) -> None:
-    for top, files in (("salt-fen", salt_fen()), ("heron", heron())):
+    for top, files in (("salt-fen", salt_fen()), ("heron", heron()), ("game", game())):
         for path, data in files.items():
             target = folder / top / path
             target.parent.mkdir(parents=True, exist_ok=True)

@@ -1,4 +1,4 @@
-"""What `layout explain` says of files of the shipped layouts' maps, whole: each line was read against the file."""
+"""What `layout explain` says of every file of the shipped layouts' maps, whole: each line was read against the file."""
 
 from __future__ import annotations
 
@@ -6,16 +6,34 @@ from pathlib import Path
 
 import pytest
 
+from hookset.core.layouts import shipped_names
 from hookset.core.project import open_project
 from tests.conftest import run_hookset
 from tests.shipped import started
 
 EXPLAINED = Path(__file__).parent.parent / "explained"
+SHOWN_ELSEWHERE = (".png", ".wav", ".bin")
+"""Files in which no names stand."""
 
 
-@pytest.mark.parametrize("expected", sorted(EXPLAINED.iterdir()), ids=lambda path: path.stem)
-def test_every_line_is_as_it_was_read(expected: Path, tmp_path: Path) -> None:
-    layout, _, name = expected.stem.partition(".")
-    root = started(layout, tmp_path)
-    (path,) = (path for path in open_project(root).tree.paths() if Path(path).name == name)
-    assert run_hookset(root, "layout", "explain", path).out == expected.read_text()
+@pytest.mark.parametrize("layout", shipped_names())
+def test_every_line_is_as_it_was_read(layout: str, tmp_path: Path) -> None:
+    root = started("brackwater" if layout == "split-lua" else layout, tmp_path)
+    project = open_project(root)
+    told = [
+        run_hookset(root, "layout", "explain", path).out
+        for path in sorted(project.tree.paths())
+        if project.layout.text_rule(path) is not None and not path.endswith(SHOWN_ELSEWHERE)
+    ]
+    assert "\n".join(told) == (EXPLAINED / f"{layout}.txt").read_text(encoding="utf-8")
+
+
+def test_lines_beyond_the_first_are_shown_when_asked_for(tmp_path: Path) -> None:
+    root = started("type-table", tmp_path)
+    few, all_of_them = (
+        run_hookset(root, "layout", "explain", "shapes/post.gltf", *options).out for options in ([], ["--all"])
+    )
+    assert "… and 27 lines more: `--all` shows them" in few
+    assert "lines more" not in all_of_them
+    assert len(all_of_them.splitlines()) == len(few.splitlines()) + 26
+    assert len(run_hookset(root, "layout", "explain", "shapes/post.gltf", "--json").data["unseen"]) == 67

@@ -22,6 +22,8 @@ def fen(tmp_path: Path) -> Path:
     tool("make_salt_fen").make(tmp_path)
     root = tmp_path / "salt-fen"
     (tmp_path / "fen.toml").write_bytes((ROOT / "docs/own-layout/salt-fen.toml").read_bytes())
+    made = run_hookset(root, "stock", "make", "../game", "--layout", "../fen.toml", "--to", "../game.stock")
+    assert made.code == 0, made.err
     (root / "hookset.toml").write_text(begin(root, "../fen.toml", ()).text)
     return root
 
@@ -46,14 +48,14 @@ FAULTS = [
         "noise misspelt through a constant",
         "missing-name",
         "rules/weather.fen",
-        2,
+        3,
         replaced("rules/weather.fen", '"reed_wind"', '"red_wind"'),
     ),
     (
         "noise misspelt in a string",
         "missing-name",
         "rules/shared/clock.fen",
-        2,
+        4,
         replaced("rules/shared/clock.fen", "pump_bell", "pump_bel"),
     ),
     (
@@ -88,7 +90,7 @@ FAULTS = [
         "word lacking in one language",
         "missing-in-language",
         "rules/begin.fen",
-        13,
+        15,
         replaced("words/german.words", 'welcome: "Willkommen im Salzmoor"\r\n', "", "utf-16-le"),
     ),
     ("title misspelt", "missing-name", "fen.ini", 5, replaced("fen.ini", "title = title", "title = titel")),
@@ -126,21 +128,21 @@ FAULTS = [
         "not-in-manifest",
         "noise/pump_bell.wav",
         0,
-        replaced("ship.list", "include ship/noise.list\r\n", ""),
+        replaced("ship.list", "include\tship/noise.list\r\n", ""),
     ),
     (
         "row dropped",
         "not-in-manifest",
         "pictures/steel.png",
         0,
-        replaced("ship/shapes.list", "pictures/steel.png\r\n", ""),
+        replaced("ship/shapes.list", "picture\tsteel.png\r\n", ""),
     ),
     (
         "row without its file",
         "row-without-file",
         "ship/noise.list",
         3,
-        replaced("ship/noise.list", "noise/buoy_toll.wav", "noise/boy_toll.wav"),
+        replaced("ship/noise.list", "noise\tbuoy_toll.wav", "noise\tboy_toll.wav"),
     ),
     (
         "endless noise without a stop",
@@ -148,6 +150,41 @@ FAULTS = [
         "noise/noise.ini",
         0,
         replaced("noise/noise.ini", "stop = weather.change\n", ""),
+    ),
+    (
+        "rules of another name",
+        "missing-name",
+        "rules/weather.fen",
+        9,
+        replaced("rules/shared/clock.fen", "rules of time", "rules of clock"),
+    ),
+    (
+        "rule of its own misspelt",
+        "missing-name",
+        "rules/weather.fen",
+        10,
+        replaced("rules/weather.fen", "do settle", "do setle"),
+    ),
+    (
+        "effect of the game not listed",
+        "name-not-in-manifest",
+        "rules/weather.fen",
+        14,
+        replaced("ship.list", "effect\tmist\r\n", ""),
+    ),
+    (
+        "effect that the game has not",
+        "missing-name",
+        "rules/machines/sluice.fen",
+        8,
+        replaced("rules/machines/sluice.fen", "show spray", "show sprey"),
+    ),
+    (
+        "rows of a sort that is no sort",
+        "not-in-manifest",
+        "rules/weather.fen",
+        0,
+        replaced("ship.list", "rules\tweather", "rule\tweather"),
     ),
     ("block not closed", "unreadable", "shapes/water.shp", 1, replaced("shapes/water.shp", " }", "")),
     (

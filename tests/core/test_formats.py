@@ -93,6 +93,35 @@ def test_comments_and_blanks_are_no_rows() -> None:
     assert [value.text for value in document.select(format_named("lines").selector())] == ["a/b.png", "with#inside"]
 
 
+@pytest.mark.parametrize(
+    ("string", "entry", "at", "after"),
+    [
+        ("a\tx\nb\ty\n", "a z", "end", "a\tx\nb\ty\na\tz\n"),
+        ("a\tx\nb\ty\n", "a z", "grouped", "a\tx\na\tz\nb\ty\n"),
+        ("long  x\na     y\n", "is z", "end", "long  x\na     y\nis    z\n"),
+        ("long  x\na y\n", "is z", "end", "long  x\na y\nis z\n"),
+        ("a  x\nb  y\n", "longer z", "grouped", "a  x\nb  y\nlonger z\n"),
+        ("", "a x", "grouped", "a x\n"),
+        ("a x y\n", '"of two" x', "end", 'a x y\n"of two" x\n'),
+    ],
+)
+def test_fields_of_a_new_line_stand_where_those_of_the_others_do(string: str, entry: str, at: str, after: str) -> None:
+    document = opened("lines", string, fields="blanks")
+    placement = document.put(format_named("lines").seat(at=at), Body(text=entry))
+    assert isinstance(placement, Edits)
+    assert spliced(string, placement.edits) == after
+    again = opened("lines", after, fields="blanks").put(format_named("lines").seat(at=at), Body(text=entry))
+    assert isinstance(again, AlreadyThere)
+
+
+def test_fields_between_marks_of_their_own_can_be_empty() -> None:
+    document = opened("lines", 'a, "b, c" ,,d\n', fields=",")
+    ((_, record),) = document.records(format_named("lines").selector())
+    assert record == {"1": "a", "2": "b, c", "3": "", "4": "d"}
+    ((value, _),) = document.rows(format_named("lines").selector(field=4))
+    assert document.spans([value.where]) == {value.where: (12, 13)}
+
+
 # ---- JSON -------------------------------------------------------------------------------------------------------
 
 

@@ -19,6 +19,9 @@ from hookset.reports.text.surveys import survey_text
 
 __all__ = ["command"]
 
+_UNSEEN = 40
+"""Lines in which no rule saw a name: a scene has thousands, and a few tell what sort they are."""
+
 
 @click.group("layout", short_help="See, write and try out layouts.")
 def command() -> None:
@@ -90,9 +93,12 @@ def new(file: Path) -> None:
 
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")
 @click.argument("file", required=False, type=click.Path(path_type=Path))
+@click.option(
+    "--all", "whole", is_flag=True, help="Show every line in which no rule saw a name, not the first 40 only."
+)
 @json_option
 @pass_run
-def explain(run: Run, file: Path | None, as_json: bool) -> None:
+def explain(run: Run, file: Path | None, whole: bool, as_json: bool) -> None:
     """Every name that the map's layout sees in a file, with line, column and the rule that saw it; and the lines in
     which no rule saw any. Without a file: what each rule sees in the whole map, and where its seats are.
 
@@ -124,4 +130,4 @@ def explain(run: Run, file: Path | None, as_json: bool) -> None:
     if as_json:
         run.show_json("layout explain", not explained.problems, explained_data(explained))
     else:
-        run.print(explained_text(explained))
+        run.print(explained_text(explained, None if whole else _UNSEEN))

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import os
 from itertools import chain, islice
 from pathlib import Path
 
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.layouts import named_layout
+from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import WrongUseError
-from hookset.core.project import open_project
+from hookset.core.project import find_root, open_project
 from hookset.core.project.stocks import StockRow, write_database
 from hookset.core.trees import FolderTree, Tree, open_zip
 from hookset.core.web import stock_rows
@@ -33,7 +34,7 @@ def command() -> None:
 
 @command.command("make", short_help="Make a stock of the base game's files.")
 @click.argument("sources", nargs=-1, required=True, metavar="SOURCE...", type=click.Path(path_type=Path))
-@click.option("--layout", "layout_name", required=True, metavar="NAME", help="The layout that the game's files follow.")
+@click.option("--layout", "layout_name", metavar="NAME", help="What the game's files follow; default: as this map.")
 @click.option("--to", "target", required=True, metavar="FILE", type=click.Path(path_type=Path), help="Ends in .stock.")
 @click.option("--title", default="", help="What the game is called; default: the first source's name.")
 @click.option("--kind", "kinds", multiple=True, metavar="KIND", help="Only names of this kind; default: every kind.")
@@ -42,7 +43,7 @@ def command() -> None:
 def make(
     run: Run,
     sources: tuple[Path, ...],
-    layout_name: str,
+    layout_name: str | None,
     target: Path,
     title: str,
     kinds: tuple[str, ...],
@@ -51,13 +52,16 @@ def make(
     """Read folders and zips of the base game by a layout, and write the names that they define to one file. Name it in
     hookset.toml under [content]; it is asked without being loaded, however long it is.
 
+    Without --layout the files are read as those of the map that you are in.
+
     \b
     Example:
         hookset stock make ~/games/base --layout split-lua --to base.stock
     """
     if target.suffix != ".stock":
         raise WrongUseError("a stock's name ends in .stock", where=str(target), remedy="name it so")
-    layout = named_layout(layout_name, Path())
+    root = find_root(run.folder.resolve())
+    layout = _layout(layout_name, root)
     if unknown := [kind for kind in kinds if kind not in layout.kinds]:
         raise WrongUseError(
             f"the layout {layout.name} has no kind called {unknown[0]}", remedy=f"it has: {', '.join(layout.kinds)}"
@@ -68,7 +72,16 @@ def make(
     if as_json:
         run.show_json("stock make", True, {"file": str(target), "names": count})
     else:
-        run.print(made_text(target, count))
+        run.print(made_text(target, os.path.relpath(target, root) if root else target.name, count))
+
+
+def _layout(name: str | None, root: Path | None) -> Layout:
+    """The one that is named, or else that of the map that the program is run in."""
+    if name is not None:
+        return named_layout(name, Path())
+    if root is None:
+        raise WrongUseError("which layout the game's files follow is not said", remedy="name it with --layout")
+    return open_project(root).layout
 
 
 def _tree(source: Path) -> Tree:

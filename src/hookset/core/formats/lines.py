@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
@@ -43,8 +44,9 @@ class LineSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
-    at: Literal["start", "end", "sorted"] = "end"
-    """`sorted`: before the first entry that comes after it in the alphabet, wherever the list is in order."""
+    at: Literal["start", "end", "sorted", "grouped"] = "end"
+    """`sorted`: before the first entry that comes after it in the alphabet, wherever the list is in order; `grouped`:
+    below the last one that has the same first field, or else at the end."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,6 +129,7 @@ class _Lines(Document):
         for row in self.read:
             if row.entry == entry or (fields and [field.text for field in row.fields] == fields):
                 return AlreadyThere(row.start)
+        entry = self._set_apart(fields) or entry
         line = entry + self.text.newline
         if seat.at == "sorted":
             for row in self.read:
@@ -139,12 +142,25 @@ class _Lines(Document):
             end = len(self.text.string)
             gap = "" if not end or self.text.string[-1] in "\r\n" else self.text.newline
             return _one(end, end, gap + line)
-        last = self.read[-1]
+        alike = [row for row in self.read if fields and row.fields[0].text == fields[0]]
+        last = alike[-1] if seat.at == "grouped" and alike else self.read[-1]
         ended = last.line_end > 0 and self.text.string[last.line_end - 1] in "\r\n"
         lead = self._indent(last)
         # A last line without an ending keeps none: the list then ends as its owner left it.
         new = lead + line if ended else self.text.newline + lead + entry
         return _one(last.line_end, last.line_end, new)
+
+    def _set_apart(self, fields: Sequence[str]) -> str:
+        """The fields with blanks between them as the other lines have them; empty where that is not known."""
+        if self.options.fields != BLANKS or any(" " in field for field in fields):
+            return ""
+        gaps = [self.text.string[a.end : b.start] for row in self.read for a, b in pairwise(row.fields)]
+        if gaps and all("\t" in gap for gap in gaps):
+            return max(set(gaps), key=gaps.count).join(fields)
+        columns = {row.fields[1].start - row.start for row in self.read if len(row.fields) > 1}
+        if len(columns) == 1 and len(gaps) > 1 and len(fields) > 1 and len(fields[0]) < min(columns):
+            return fields[0].ljust(min(columns)) + " ".join(fields[1:])
+        return ""
 
     def _indent(self, row: _Row) -> str:
         return self.text.string[row.line_start : row.start]

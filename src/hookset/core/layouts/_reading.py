@@ -40,6 +40,7 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     only: str | None = None
     skip: str | None = None
     decode: Literal["uri"] | None = None
+    uses: bool | None = None
 
 
 def read_rules(entry: LayoutFile) -> tuple[tuple[ReadRule, ...], Making]:
@@ -158,6 +159,7 @@ def _refer(making: Making, data: dict[str, Any], form: Format, known: frozenset[
         only=making.regex(rule.only, "only", at),
         skip=making.regex(rule.skip, "skip", at),
         uri=rule.decode == "uri",
+        uses=rule.uses,
     )
 
 

@@ -106,6 +106,8 @@ class ReferRule:
     """Values that are no reference: `data:` URIs."""
     uri: bool
     """Values are URIs: `%20` is a blank."""
+    uses: bool | None
+    """Whether they need what they name; None: as the file's other references."""
 
     @property
     def row_words(self) -> bool:

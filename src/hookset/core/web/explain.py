@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from itertools import islice
+from typing import Any
 
 from hookset.core.formats import format_named, text_of
+from hookset.core.formats.base import field_at
 from hookset.core.layouts import Layout, ReadRule, map_words
 from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.trees import Tree
 from hookset.core.web.locate import spots
-from hookset.core.web.reading import read_file
+from hookset.core.web.reading import open_document, read_file
 
 __all__ = ["Explained", "Seen", "explain"]
 
@@ -23,8 +27,9 @@ class Seen:
     rule: int
     """Which `[[read]]` of the layout, from one."""
     verb: str
-    """defines or refers"""
+    """defines or refers; takes, says and compares for what is read to other ends"""
     kind: str
+    """Or the part of names that is taken, `name` or `version` of the map, the title of what is compared."""
     name: str
     side: str = ""
     variant: str = ""
@@ -60,6 +65,7 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
             found.append((d.where, Seen(0, 0, number, "defines", d.kind, d.name, d.side, d.variant)))
         for r in facts.references:
             found.append((r.where, Seen(0, 0, number, "refers", r.kind, r.name, r.side, "", r.pattern)))
+        found += _further(tree, path, layout, number, rule, problems)
     wheres = [where for where, _ in found] + [problem.where for problem in problems]
     places = spots(tree, layout, ((path, where) for where in wheres))
     by_path = {number for number, rule in rules if rule.format == "any"}
@@ -69,6 +75,36 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
     ]
     told = tuple(sorted((places[path, problem.where].line, problem.what) for problem in problems))
     return Explained(path, rules, tuple(sorted(seen)), _unseen(tree, path, rules, seen), told, layout.ignores(path))
+
+
+def _further(
+    tree: Tree, path: str, layout: Layout, number: int, rule: ReadRule, problems: list[Problem]
+) -> Iterator[tuple[Where, Seen]]:
+    """What is read of a file, and is no name of anything."""
+    asked: list[tuple[str, str, Any]] = [("takes", word, taken.selector) for word, taken in rule.take.items()]
+    if layout.descriptor is not None and layout.descriptor.file == path and layout.descriptor.rule is rule:
+        asked += [("says", "name", layout.descriptor.name), ("says", "version", layout.descriptor.version)]
+    for agree in layout.agree:
+        values = [one for one in (*agree.values, *agree.take.values()) if one.rule is rule and one.files.matches(path)]
+        asked += (("compares", agree.title, one.selector) for one in values)
+    grounds = [
+        (ground.entry.title, one)
+        for ground in layout.grounds
+        for one in (ground.table, *ground.things)
+        if one.asked.rule is rule and one.asked.files.matches(path)
+    ]
+    if not (asked or grounds) or problems:
+        return
+    document = open_document(tree, path, rule)
+    for title, one in grounds:
+        key = one.entry.height.partition(" ")[0].partition("/")[0]
+        for where, record in document.records(one.asked.selector):
+            if isinstance(record, dict) and key in record:
+                yield field_at(document, where, [key]), Seen(0, 0, number, "compares", title, str(record[key]))
+    for verb, what, selector in asked:
+        values_here = document.select(selector)
+        for value in islice(values_here, 1) if verb == "takes" else values_here:
+            yield value.where, Seen(0, 0, number, verb, what, value.text)
 
 
 def _unseen(

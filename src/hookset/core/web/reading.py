@@ -167,7 +167,7 @@ class _Reader:
     def referred(self, rule: ReferRule, columns: Columns) -> Referred:
         """The references in some values: each is none, one, or as many as it lists."""
         side = self.side if rule.side is None else rule.side
-        uses = self.rule.uses
+        uses = self.rule.uses if rule.uses is None else rule.uses
         if self._plain(rule):
             names, places = tuple(columns.texts), packed(columns.wheres, columns.at)
             return Referred(rule.kind, side, uses, names, places, patterns=frozenset(columns.patterns))

@@ -97,8 +97,8 @@ def _rule(rule: ReadRule) -> str:
     )
 
 
-def explained_text(explained: Explained) -> RenderableType:
-    """Name by name, then what no rule saw."""
+def explained_text(explained: Explained, most: int | None) -> RenderableType:
+    """Name by name, then what no rule saw: so many lines of it, or all."""
     parts: list[RenderableType | None] = [heading(explained.path), blank()]
     rules = [
         (Text(f"{number}", style="dim"), Text(_files(rule), style="name"), Text(f"as {rule.format}", style="dim"))
@@ -112,8 +112,11 @@ def explained_text(explained: Explained) -> RenderableType:
     if explained.seen:
         parts.append(section("sees", columns([_seen(one) for one in explained.seen], indent=0)))
     if explained.unseen:
-        shown = [(Text(f"{number}", style="dim"), Text(text, style="dim")) for number, text in explained.unseen]
+        shown = [(Text(f"{number}", style="dim"), Text(text, style="dim")) for number, text in explained.unseen[:most]]
         parts.append(section("unseen", columns(shown, indent=0, clip=True)))
+        if len(shown) < len(explained.unseen):
+            more = plural(len(explained.unseen) - len(shown), "line")
+            parts.append(section("", Text(f"… and {more} more: `--all` shows them", style="dim")))
     told = (
         f"{plural(len(explained.seen), 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
     )

@@ -19,10 +19,11 @@ if TYPE_CHECKING:
 __all__ = ["found_text", "made_text"]
 
 
-def made_text(file: Path, count: int) -> RenderableType:
+def made_text(file: Path, named: str, count: int) -> RenderableType:
+    """`named`: how hookset.toml names it."""
     return stacked(
         heading(f"{file} is written", plural(count, "name")),
-        section("next", Text(f'name it in hookset.toml: [content] stock = ["{file.name}"]')),
+        section("next", Text(f'name it in hookset.toml: [content] stock = ["{named}"]')),
     )
 
 
