@@ -17,6 +17,8 @@ from PIL import Image
 SCRIPTS, PICTURES, MODELS, SOUNDS, OBJECTS = 2_000, 1_500, 1_000, 498, 400_000
 CALLS, LINKS, SHAPES = 30_000, 20_000, 100_000
 """How many objects call a function, are linked to another, have a shape."""
+FAULTS = 3
+"""Links that lead nowhere: a map that somebody works on has findings, and each is told with its line."""
 
 BODY = """
 -- what happens at place {number}
@@ -63,17 +65,21 @@ def scene(scripts: int, models: int, sounds: int, objects: int, scale: float, rn
     lines = ['<?xml version="1.0" encoding="utf-8"?>', "<World>", "  <Files>"]
     paths = [f"assets/m{n:05}.gltf" for n in range(models)]
     paths += [f"assets/s{n:05}.wav" for n in range(sounds)] + [f"code/s{n:05}.lua" for n in range(scripts)]
-    lines += [f'    <File id="{number}" path="{path}"/>' for number, path in enumerate(paths)]
-    lines += ["  </Files>", "  <Scripts>", f'    <Script file="{len(paths) - 1}"/>', "  </Scripts>", "  <Nodes>"]
+    lines += [f'    <File id="{number}" path="{path}"/>' for number, path in enumerate(paths, 1)]
+    lines += ["  </Files>", "  <Scripts>", f'    <Script file="{len(paths)}"/>', "  </Scripts>", "  <Nodes>"]
     calls, links, shapes = (int(count * scale) for count in (CALLS, LINKS, SHAPES))
+
+    def linked(link: int) -> str:
+        return "gone" if link < FAULTS else f"n{rng.randrange(objects):06}"
+
     for number in range(objects):
         x, y, z = (rng.randrange(-400_000, 400_000) / 100 for _ in range(3))
-        shape = f' shape="{rng.randrange(models)}"' if number < shapes else ""
+        shape = f' shape="{rng.randrange(models) + 1}"' if number < shapes else ""
         if number < calls + links:
             attribute = (
                 f'<Attribute name="onUse" type="call" value="P{rng.randrange(scripts)}.f{rng.randrange(8)}"/>'
                 if number < calls
-                else f'<Attribute name="opens" type="link" value="n{rng.randrange(objects):06}"/>'
+                else f'<Attribute name="opens" type="link" value="{linked(number - calls)}"/>'
             )
             lines.append(
                 f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360} 0">{attribute}</Node>'

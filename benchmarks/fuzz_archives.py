@@ -16,7 +16,6 @@ import platform
 import random
 import resource
 import signal
-import subprocess
 import sys
 import tarfile
 import tempfile
@@ -24,6 +23,10 @@ import time
 import zipfile
 from collections import Counter
 from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent.parent))
+
+from benchmarks.batches import asked_for, in_batches, limited
 
 PAGE = Path(__file__).parent.parent / "docs/fuzz.md"
 BATCH = 250
@@ -121,8 +124,7 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
     sites = {layout: site_for(layout) for layout in ("split-lua", "scene-graph", "type-table")}
     for site in sites.values():
         _ = site.seat_files, site.index
-    held = int(Path("/proc/self/statm").read_text().split()[0]) * os.sysconf("SC_PAGE_SIZE")
-    resource.setrlimit(resource.RLIMIT_AS, (held + MEMORY, held + MEMORY))
+    held = limited(MEMORY)
     os.chdir(folder)
     for number in range(first, first + count):
         dice = random.Random(seed * 1_000_003 + number)
@@ -156,32 +158,12 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
 
 
 def main() -> None:
-    count = int(sys.argv[1]) if len(sys.argv) > 1 else 5000
-    seed = int(sys.argv[2]) if len(sys.argv) > 2 else 1
-    rows, peaks, lost = [], [], []
+    count, seed = asked_for(5000)
     with tempfile.TemporaryDirectory() as place:
-        running = []
-        starts = list(range(0, count, BATCH))
-        while starts or running:
-            while starts and len(running) < (os.cpu_count() or 1):
-                first = starts.pop(0)
-                folder = Path(place) / str(first) / "work"
-                (folder / "in").mkdir(parents=True)
-                asked = (str(folder), str(first), str(min(BATCH, count - first)), str(seed))
-                command = [sys.executable, __file__, "--worker", *asked]
-                done = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True)
-                running.append((first, done))
-            first, done = running.pop(0)
-            out, err = done.communicate()
-            lines = [json.loads(line) for line in out.splitlines()]
-            peaks += [line["peak"] for line in lines if "peak" in line]
-            rows += [line for line in lines if "number" in line]
-            if done.returncode:
-                lost.append((first, done.returncode, err[-300:]))
-            print(f"{len(rows)} of {count}", file=sys.stderr)
+        done = in_batches(__file__, Path(place), count, seed, BATCH)
         strays = [str(path) for path in Path(place).rglob("*") if path.is_file()]
     strays += [str(path) for path in (Path("/tmp/evil"), Path("/evil")) if path.exists()]
-    page(count, seed, rows, max(peaks, default=0), lost, strays)
+    page(count, seed, done.rows, done.peak, done.lost, strays)
 
 
 def page(
@@ -230,8 +212,7 @@ beyond what the program takes by itself.
 
 
 if __name__ == "__main__":
-    sys.path.insert(0, str(Path(__file__).parent.parent))
     if sys.argv[1:2] == ["--worker"]:
-        worker(Path(sys.argv[2]), int(sys.argv[3]), int(sys.argv[4]), int(sys.argv[5]))
+        worker(Path(sys.argv[2]), *map(int, sys.argv[3:6]))
     else:
         main()

@@ -100,6 +100,8 @@ FAULTS = (
     Fault("label misspelt in the scene", "missing-name", SCENE, "lock.gat\"", attribute("lock_wheel", "label", "lock.gat")),
     Fault("scene misspelt in the descriptor", "missing-file", "map.toml", "scene/brackwate.gltf", edit("map.toml", "brackwater.gltf", "brackwate.gltf")),
     Fault("title misspelt in the descriptor", "missing-name", "map.toml", "map.titel", edit("map.toml", "map.title", "map.titel")),
+    Fault("main script deleted", "no-beginning", SERVER, "", delete(SERVER)),
+    Fault("name taken out of the descriptor", "says-no-name", "map.toml", "", edit("map.toml", 'name = "brackwater"\n', "")),
     Fault("row misspelt", "row-without-file", MANIFEST, "quay_bel.wav", edit(MANIFEST, "quay_bell.wav", "quay_bel.wav")),
     # letter case
     Fault("texture in another letter case", "wrong-case", LOCK, "Planks.png", edit(LOCK, "planks.png", "Planks.png")),

@@ -28,6 +28,7 @@ The examples are changes to one small map, which is at [the end](#the-map-of-the
 checks themselves by `tools/make_checks_page.py`; a test tries every example.
 """
 FAMILIES = {
+    "beginning": "Is there what the game begins with?",
     "references": "Is everything there that is referred to?",
     "spelling": "Is it called what it is called?",
     "definitions": "Is everything defined once and whole?",

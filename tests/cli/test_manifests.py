@@ -211,7 +211,9 @@ def test_a_pack_gets_rows_in_both_lists_and_for_what_the_game_has(dock: Path) ->
     assert run_hookset(dock, "install", "../capstan").code == 0
     assert told(dock) == []
     after = snapshot(dock)
-    assert after["server.list"] == before["server.list"] + b"script   server/capstan\r\nshape    shapes/capstan.gltf\r\n"
+    assert (
+        after["server.list"] == before["server.list"] + b"script   server/capstan\r\nshape    shapes/capstan.gltf\r\n"
+    )
     # The effect `mist` has its row already; what the entry itself uses gets one like what the files use.
     assert after["client.list"] == before["client.list"] + b"script client/capstan\neffect steam\neffect sparks\n"
     again = run_hookset(dock, "install", "../capstan")

@@ -162,5 +162,36 @@ def test_folded_letter_case_is_no_finding_where_the_layout_folds() -> None:
 def test_an_empty_map_is_not_well() -> None:
     verdict = judge(EmptyTree(), shipped_layout("split-lua"), Stock())
     assert verdict.counts.files == 0
-    assert codes(verdict) == ["nothing-checked"]
+    assert set(codes(verdict)) == {"nothing-checked", "no-beginning"}
     assert not verdict.clean
+
+
+@pytest.mark.parametrize("path", ["map.toml", "manifest.txt", "scripts/server/main.lua", "scripts/client/main.lua"])
+def test_a_map_without_what_the_game_begins_with_is_not_well(path: str, project: MapProject) -> None:
+    (project.root / path).unlink()
+    verdict = judge(project.tree, project.layout, project.stock)
+    assert [f.spot.path for f in verdict.findings if f.code == "no-beginning"] == [path]
+
+
+@pytest.mark.parametrize("line", ['name = "brackwater"\n', 'version = "3"\n'])
+def test_a_descriptor_that_does_not_say_what_it_must(line: str, project: MapProject) -> None:
+    file = project.root / "map.toml"
+    assert line in file.read_text()
+    file.write_text(file.read_text().replace(line, ""))
+    (told,) = judge(project.tree, project.layout, project.stock).findings
+    assert (told.code, told.spot.path, told.name) == ("says-no-name", "map.toml", line.partition(" ")[0])
+
+
+def test_what_files_really_are_is_told(project: MapProject) -> None:
+    root = project.root
+    (root / "sounds/harbour/gull_1.wav").write_bytes((root / "textures/iron.png").read_bytes())
+    (root / "models/lock_gate.gltf").write_text("<!DOCTYPE html>\n<html><h1>Not found</h1></html>")
+    (root / "textures/planks.png").write_bytes(b"PK\x03\x04" + bytes(99))
+    (root / "textures/iron.png").write_bytes(b"")
+    found = judge(project.tree, project.layout, project.stock).findings
+    told = {f.spot.path: f.message for f in found if f.code == "unreadable"}
+    assert "is really a PNG picture" in told["sounds/harbour/gull_1.wav"]
+    assert "is an HTML page" in told["models/lock_gate.gltf"]
+    assert "; scene/brackwater.gltf counts on it" in told["models/lock_gate.gltf"]
+    assert "is really a ZIP archive" in told["textures/planks.png"]
+    assert told["textures/iron.png"].startswith("this file is empty")

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.layouts import load_layout, recognise, shipped_layout, shipped_names
+from hookset.core.layouts import layout_source, load_layout, recognise, shipped_layout, shipped_names
 from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.project import MapProject, begin, open_project
 from hookset.core.trees import EmptyTree, Inline, Overlay
@@ -107,3 +107,8 @@ def test_a_stock_list_that_is_not_there_is_told(demo: Path) -> None:
     (demo.parent / "base.stock.json").write_text('{"stock": 1}')
     with pytest.raises(CouldNotError, match="no stock list"):
         open_project(demo)
+
+
+@pytest.mark.parametrize("name", shipped_names())
+def test_shipped_layouts_have_no_mistakes_that_only_others_are_looked_through_for(name: str) -> None:
+    assert load_layout(layout_source(name).encode(), name).fingerprint == shipped_layout(name).fingerprint

@@ -143,4 +143,12 @@ def run() -> NoReturn:
         stream.reconfigure(errors="backslashreplace")  # type: ignore[union-attr]
     # A run is short and makes little that goes in circles; looking for it over and over takes a tenth of a large check.
     gc.set_threshold(200_000, 20, 20)
-    sys.exit(main(sys.argv[1:]))
+    code = main(sys.argv[1:])
+    try:
+        sys.stdout.flush()
+        sys.stderr.flush()
+    except OSError:
+        # Whoever read our output has gone, or its disk is full; all else is written by now.
+        code = code or Exit.COULD_NOT
+    # Not sys.exit: taking the names of a large map apart one by one takes another tenth of a check.
+    os._exit(code)

@@ -88,6 +88,9 @@ def load_map(name: str, packed: dict[str, bytes], log: Log) -> Map | None:
                 log.error(f"the manifest lists {path!r}, which is not in the archive", "manifest.txt", number)
     log.add("opened", f"{name}: {len(loaded.files)} files")
     descriptor = (_toml(loaded, "map.toml") or {}).get("map", {})
+    for key in ("name", "version"):
+        if not str(descriptor.get(key, "")).strip():
+            loaded.log.error(f"the map has no {key}: it cannot be listed", "map.toml")
     _load_texts(loaded, descriptor)
     _load_sounds(loaded)
     loaded.scene = str(descriptor.get("scene", ""))

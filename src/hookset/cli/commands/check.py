@@ -15,6 +15,9 @@ from hookset.reports.text.findings import check_text, coverage_text
 
 __all__ = ["command"]
 
+_SHOWN = 100
+"""Findings on a terminal, those alike in a file counted as one: nobody reads more at once."""
+
 
 @click.command("check", short_help="Judge every reference in the map.")
 @click.option("--mend", is_flag=True, help="Mend what needs no choice: letter case, separators, manifest rows.")
@@ -35,6 +38,7 @@ __all__ = ["command"]
     type=click.Path(path_type=Path),
     help="Tell only what is new since a report that was kept as .json.",
 )
+@click.option("--all", "whole", is_flag=True, help=f"Show every finding, not the worst {_SHOWN} only.")
 @json_option
 @pass_run
 def command(
@@ -44,6 +48,7 @@ def command(
     coverage: bool,
     reports: tuple[Path, ...],
     earlier: Path | None,
+    whole: bool,
     as_json: bool,
 ) -> int:
     """Judge every reference in the map: is what it names there, on the right side, in the right letter case, loaded,
@@ -74,7 +79,7 @@ def command(
         data = check_data(verdict) | ({"since": since_data(compared)} if compared else {})
         run.show_json("check", clean, data)
     else:
-        run.print(check_text(_title(project), project.layout.name, verdict, compared))
+        run.print(check_text(_title(project), project.layout.name, verdict, compared, None if whole else _SHOWN))
         if coverage:
             run.print(coverage_text(project.layout, verdict.counts, verdict.open))
     return 0 if clean else 1

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Set
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import FILES, Example
-from hookset.core.model import Severity
+from hookset.core.model import CouldNotError, Severity
+from hookset.core.packs.sorts import HEAD, sort_of
 from hookset.core.trees import unsafe_reason
 
 __all__: list[str] = []
@@ -24,25 +25,69 @@ __all__: list[str] = []
     ),
 )
 def unreadable(case: Case) -> Iterable[Draft]:
+    damaged = {file.path for file in case.web.files if any(not problem.record for problem in file.problems)}
+    users = _users(case, damaged) if damaged else {}
     for file in case.web.files:
         for problem in file.problems:
             if not problem.record:
-                message = f"this file {problem.what}{_used_by(case, file.path)}"
+                message = f"this file {_really(case, file.path) or problem.what}{_counting(users[file.path])}"
                 yield Draft(path=file.path, where=problem.where, message=message, name=file.path)
 
 
-def _used_by(case: Case, path: str) -> str:
-    """Who counts on the file: there the damage will be seen."""
-    users = {
-        resolution.reference.path
-        for resolution in case.resolutions
-        if resolution.reference.use and any(hit.path == path for hit in resolution.hits)
-    }
-    others = sorted(users - {path})
-    if not others:
+_WORDS = {
+    "picture": "picture",
+    "sound": "sound",
+    "film": "film",
+    "archive": "archive",
+    "program": "file",
+    "font": "font",
+    "source": "of a painting or modelling program",
+}
+_OF_FORMATS = {"picture": "picture", "audio": "sound"}
+
+
+def _really(case: Case, path: str) -> str:
+    """What a file is by its content, where that is something else than its name and its rule say."""
+    try:
+        with case.web.tree.open(path) as stream:
+            sort = sort_of("any.zip", stream.read(HEAD))
+    except CouldNotError:
         return ""
-    more = f" and {len(others) - 3} more" if len(others) > 3 else ""
-    return f"; {', '.join(others[:3])}{more} count{'s' if len(others) == 1 else ''} on it"
+    meant = {_OF_FORMATS.get(rule.format) for rule in case.layout.reads if rule.match(path) is not None}
+    if sort.word == "empty":
+        return "is empty"
+    if sort.form == "HTML":
+        return "is an HTML page, as servers send for what they do not have"
+    if sort.word not in _WORDS or sort.word in meant:
+        return ""
+    return f"is really {'an' if sort.form[0] in 'AEIO' else 'a'} {sort.form} {_WORDS[sort.word]}".removesuffix(
+        " file file"
+    )
+
+
+def _users(case: Case, paths: Set[str]) -> dict[str, list[str]]:
+    """Who counts on each of some files, or on a name in it: there the damage will be seen."""
+    users: dict[str, set[str]] = {path: set() for path in paths}
+    owners: dict[str, dict[str, str]] = {}
+    for file in case.web.files:
+        for block in file.defined if file.path in paths else ():
+            key = case.kind(block.kind).key
+            owners.setdefault(block.kind, {}).update((key(name), file.path) for name in block.names)
+    for file in case.web.files:
+        for used in file.referred:
+            if used.use and used.kind in owners:
+                key, here = case.kind(used.kind).key, owners[used.kind]
+                for name in (*used.names, *(other for others in used.others.values() for other in others)):
+                    if (owner := here.get(key(name))) is not None and owner != file.path:
+                        users[owner].add(file.path)
+    return {path: sorted(found) for path, found in users.items()}
+
+
+def _counting(users: list[str]) -> str:
+    if not users:
+        return ""
+    more = f" and {len(users) - 3} more" if len(users) > 3 else ""
+    return f"; {', '.join(users[:3])}{more} count{'s' if len(users) == 1 else ''} on it"
 
 
 @check(

@@ -13,7 +13,7 @@ from hookset.core.layouts import Layout
 from hookset.core.model import Finding, Reference, Severity, Spot, Where
 from hookset.core.project import Ledger, Stock, Terms
 from hookset.core.trees import Tree
-from hookset.core.web import FactsCache, Index, Web, collect, reach_of, resolve_all, spots
+from hookset.core.web import FactsCache, Index, Web, collect, reach_of, resolve_all, spots_in
 
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_web"]
 
@@ -122,11 +122,11 @@ def judge(
     cache: FactsCache | None = None,
 ) -> Verdict:
     """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts."""
-    return judge_web(collect(tree, layout, stock, cache), ledger or Ledger(), terms or Terms())
+    return judge_web(collect(tree, layout, stock, cache), ledger or Ledger(), terms or Terms(), cache)
 
 
-def judge_web(web: Web, ledger: Ledger, terms: Terms) -> Verdict:
-    """Judge what was read."""
+def judge_web(web: Web, ledger: Ledger, terms: Terms, cache: FactsCache | None = None) -> Verdict:
+    """Judge what was read. The cache knows where findings stand that are there still."""
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     index = Index(web)
     reach = reach_of(web, index)
@@ -135,7 +135,7 @@ def judge_web(web: Web, ledger: Ledger, terms: Terms) -> Verdict:
     undecided = [r.reference for r in case.resolutions.open]
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.path, r.where) for r in undecided]
-    places = spots(web.tree, web.layout, wanted)
+    places = spots_in(web, wanted, cache)
     found = [_finding(check, draft, places, terms) for check, draft in drafts]
     findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
     idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))

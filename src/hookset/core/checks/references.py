@@ -49,8 +49,15 @@ def missing_name(case: Case) -> Iterable[Draft]:
                 resolution,
                 f"{kind.label} `{reference.name}` is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
                 f" not in the map, not in the stock{another}",
-                _near(case, resolution),
+                _none_at_all(kind.label) if case.index.empty(kind.name) else _near(case, resolution),
             )
+
+
+def _none_at_all(label: str) -> str:
+    return (
+        f"nothing in the map or its stock is any {label}: if these are the game's own, name a stock list that has "
+        "them in hookset.toml, under [content]"
+    )
 
 
 @check(

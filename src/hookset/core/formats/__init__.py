@@ -9,8 +9,7 @@ from __future__ import annotations
 import functools
 import importlib
 import pkgutil
-from importlib.metadata import entry_points
-from typing import cast
+from typing import TYPE_CHECKING, cast
 
 from hookset.core.formats.base import (
     AlreadyThere,
@@ -30,6 +29,9 @@ from hookset.core.formats.base import (
 )
 from hookset.core.model import CouldNotError
 from hookset.core.trees import Text, decode
+
+if TYPE_CHECKING:
+    from importlib.metadata import EntryPoints
 
 __all__ = [
     "AlreadyThere",
@@ -75,7 +77,14 @@ ENTRY_POINTS = "hookset.formats"
 
 def format_names() -> tuple[str, ...]:
     """Every format there is, without importing any."""
-    return tuple(sorted({*_own_names(), *(point.name for point in entry_points(group=ENTRY_POINTS))}))
+    return tuple(sorted({*_own_names(), *(point.name for point in _entry_points())}))
+
+
+def _entry_points() -> EntryPoints:
+    # Imported here: it costs a fifth of the start-up, and hardly any layout needs it.
+    from importlib.metadata import entry_points
+
+    return entry_points(group=ENTRY_POINTS)
 
 
 @functools.cache
@@ -92,6 +101,7 @@ def format_named(name: str) -> Format:
     """
     if name in _own_names():
         return cast(Format, importlib.import_module(f"{__name__}.{name}").FORMAT)
-    for point in entry_points(group=ENTRY_POINTS, name=name):
-        return cast(Format, point.load())
+    for point in _entry_points():
+        if point.name == name:
+            return cast(Format, point.load())
     raise KeyError(name)

@@ -1,4 +1,4 @@
-"""Where the elements of an XML file stand: one pass of a streaming parser that counts bytes."""
+"""Where the elements of an XML file stand: one pass over its bytes."""
 
 from __future__ import annotations
 
@@ -9,7 +9,10 @@ from xml.parsers import expat
 
 from hookset.core.trees import Text
 
-__all__ = ["Span", "element_spans"]
+__all__ = ["Span", "element_spans", "tag_spans"]
+
+_MARKUP = re.compile(rb"<(?:!--.*?--|!\[CDATA\[.*?\]\]|\?.*?\?|[^/!?])", re.DOTALL)
+"""A start tag's first two bytes, or something whole in which there is none. What is XML has no other `<`."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +56,29 @@ def element_spans(text: Text, numbers: set[int]) -> dict[int, Span]:
     parser.EndElementHandler = ended
     parser.Parse(data, True)
     return found
+
+
+def tag_spans(text: Text, numbers: set[int]) -> dict[int, tuple[int, int]]:
+    """Character offsets of start tags alone: that takes a tenth of the time."""
+    data = text.utf8
+    found: dict[int, tuple[int, int]] = {}
+    last, count = max(numbers, default=-1), 0
+    for match in _MARKUP.finditer(data, _past_doctype(data)):
+        start = match.start()
+        if match.end() > start + 2:
+            continue
+        if count in numbers:
+            found[count] = (text.char_at(start), text.char_at(_tag_end(data, start)))
+        count += 1
+        if count > last:
+            break
+    return found
+
+
+def _past_doctype(data: bytes) -> int:
+    """A document type can have declarations of elements in it, which are no elements."""
+    match = re.compile(rb"(?s)\s*(?:<\?.*?\?>\s*|<!--.*?-->\s*)*<!DOCTYPE(?:[^\[>]|\[.*?\]\s*(?=>))*>").match(data)
+    return match.end() if match else 0
 
 
 def _tag_end(data: bytes, start: int) -> int:

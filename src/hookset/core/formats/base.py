@@ -220,6 +220,11 @@ class Format(Protocol):
     def open(self, source: Text | bytes, options: Any) -> Document:
         """Parse. Raises Unreadable."""
 
+    def locate(self, source: Text, options: Any, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        """Character spans for addresses that were given before, of a file that can be read; the same as `spans` of its
+        document, for formats in which that does not take reading all of it again."""
+        return self.open(source, options).spans(wheres)
+
     def row_words(self, selector: Any) -> frozenset[str] | None:  # noqa: ARG002
         """The keys that `rows` can give for a selector; None where that is up to the files."""
         return frozenset()

@@ -14,7 +14,7 @@ from typing import Any
 __all__ = ["escaped", "find", "leaves", "pointer", "steps_of"]
 
 _STEP = re.compile(
-    r"\.(?P<name>[A-Za-z_\u0080-\U0010FFFF][\w\u0080-\U0010FFFF]*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
+    r"\.(?P<name>[^\W\d]\w*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
     r"|\[(?P<index>-?\d+)\]|\['(?P<quoted>[^'\\]*)'\]|\[\"(?P<double>[^\"\\]*)\"\]"
 )
 _EVERY = object()

@@ -25,7 +25,7 @@ from hookset.core.formats._xml_snippets import (
     meaning,
     parsed_snippet,
 )
-from hookset.core.formats._xml_spans import Span, element_spans
+from hookset.core.formats._xml_spans import Span, element_spans, tag_spans
 from hookset.core.formats.base import (
     AlreadyThere,
     Body,
@@ -122,22 +122,7 @@ class _Xml(Document):
                 yield str(self._numbers[found]), dict(found.attrib)
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        wanted = {where: str(where).replace("/", "@").partition("@") for where in wheres}
-        numbers = {int(number) for number, _, _ in wanted.values() if number.isdigit()}
-        elements = element_spans(self.text, numbers)
-        found: dict[Where, tuple[int, int]] = {}
-        for where, (number, _, attribute) in wanted.items():
-            span = elements.get(int(number)) if number.isdigit() else None
-            if span is not None:
-                found[where] = self._attribute(span, attribute) if attribute else (span.start, span.tag_end)
-        return found
-
-    def _attribute(self, span: Span, name: str) -> tuple[int, int]:
-        local = r"(?:[\w.-]+:)?" + re.escape(name.rpartition("}")[2])
-        match = re.compile(_ATTRIBUTE.format(name=local)).search(self.text.string, span.start, span.tag_end)
-        if match is None:
-            return span.start, span.tag_end
-        return match.span(1) if match[1] is not None else match.span(2)
+        return _located(self.text, wheres)
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
@@ -263,6 +248,26 @@ def _parser() -> etree.XMLParser:
     return etree.XMLParser(encoding="utf-8", resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
 
 
+def _located(text: Text, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+    """Spans of elements, and of their attributes' values."""
+    wanted = {where: str(where).replace("/", "@").partition("@") for where in wheres}
+    tags = tag_spans(text, {int(number) for number, _, _ in wanted.values() if number.isdigit()})
+    found: dict[Where, tuple[int, int]] = {}
+    for where, (number, _, attribute) in wanted.items():
+        span = tags.get(int(number)) if number.isdigit() else None
+        if span is not None:
+            found[where] = _attribute(text, span, attribute) if attribute else span
+    return found
+
+
+def _attribute(text: Text, tag: tuple[int, int], name: str) -> tuple[int, int]:
+    local = r"(?:[\w.-]+:)?" + re.escape(name.rpartition("}")[2])
+    match = re.compile(_ATTRIBUTE.format(name=local)).search(text.string, *tag)
+    if match is None:
+        return tag
+    return match.span(1) if match[1] is not None else match.span(2)
+
+
 class _XmlFormat(Format):
     title: ClassVar[str] = "XML"
     binary: ClassVar[bool] = False
@@ -270,6 +275,9 @@ class _XmlFormat(Format):
     seat: ClassVar[type[Struct]] = XmlSeat
     options: ClassVar[type[Struct]] = XmlOptions
     bodies: ClassVar[Sequence[str]] = ("text", "record")
+
+    def locate(self, source: Text, options: Any, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
+        return _located(source, wheres)
 
     def declared_encoding(self, data: bytes) -> str | None:
         found = _DECLARED.match(data[:200])

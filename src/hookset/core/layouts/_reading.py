@@ -12,10 +12,10 @@ from hookset.core.formats import Format, format_named
 from hookset.core.layouts._making import MAP_WORDS, PATH_PARTS, Making
 from hookset.core.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat, Taken
 from hookset.core.layouts.schema import LayoutFile, ReadEntry, SeatEntry
-from hookset.core.sheets import nearest
+from hookset.core.sheets import Complaint, nearest
 from hookset.core.trees import Glob
 
-__all__ = ["descriptor_rule", "read_rules", "seat_rules"]
+__all__ = ["descriptor_rule", "read_rules", "schema_mistakes", "seat_rules"]
 
 _ROW_WORD = re.compile(r"\{(row\.[^{}|]+)")
 _NAME_FIELDS = frozenset({"value"}) | PATH_PARTS | MAP_WORDS
@@ -66,7 +66,7 @@ def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
         asked = {key: value for key, value in entry.record.items() if key != "schema"}
         record = RecordRule(
             making.converted(asked, form.selector, f"{at}/record"),
-            _schema(making, entry.record.get("schema"), at),
+            dict(entry.record.get("schema", {})),
         )
     layout = making.entry.layout
     return ReadRule(
@@ -95,14 +95,15 @@ def _taken(making: Making, entry: ReadEntry, form: Format, at: str) -> Iterator[
         yield word, Taken(selector, making.words(otherwise, _NAME_FIELDS - {"value"}, f"{at}/{word}/otherwise"))
 
 
-def _schema(making: Making, schema: Any, at: str) -> Any:
+def schema_mistakes(entry: LayoutFile) -> Iterator[Complaint]:
+    """What is no JSON Schema. Asked of layouts that somebody writes: the library for it takes a while to load."""
     import jsonschema_rs
 
-    try:
-        jsonschema_rs.Draft202012Validator(schema)
-    except (jsonschema_rs.ValidationError, ValueError) as error:
-        making.complain(f"{at}/record", f"`schema` is no JSON Schema: {error}")
-    return schema
+    for index, read in enumerate(entry.read):
+        try:
+            jsonschema_rs.Draft202012Validator(read.record.get("schema", {}) if read.record is not None else {})
+        except (jsonschema_rs.ValidationError, ValueError) as error:
+            yield Complaint(f"/read/{index}/record", f"`schema` is no JSON Schema: {error}")
 
 
 def _rule(

@@ -8,6 +8,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from msgspec import Struct
+
 from hookset.core.formats import format_named
 from hookset.core.layouts.listing import Manifest
 from hookset.core.layouts.schema import (
@@ -49,8 +51,7 @@ def _of_rows(name: Wording) -> bool:
     return any(field.startswith("row.") for field in name.fields)
 
 
-@dataclass(frozen=True, slots=True)
-class Kind:
+class Kind(Struct, frozen=True):
     """A sort of name."""
 
     name: str
@@ -65,8 +66,7 @@ class Kind:
         return name.casefold() if self.entry.case == "folded" else name
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class DefineRule:
+class DefineRule(Struct, frozen=True, kw_only=True):
     """Where definitions are in a file."""
 
     kind: str
@@ -83,8 +83,7 @@ class DefineRule:
         return _of_rows(self.name)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ReferRule:
+class ReferRule(Struct, frozen=True, kw_only=True):
     """Where references are in a file."""
 
     kind: str
@@ -114,8 +113,7 @@ class ReferRule:
         return _of_rows(self.name)
 
 
-@dataclass(frozen=True, slots=True)
-class Taken:
+class Taken(Struct, frozen=True):
     """What a file says once for all names in it."""
 
     selector: Any
@@ -123,16 +121,14 @@ class Taken:
     """Where it does not say so."""
 
 
-@dataclass(frozen=True, slots=True)
-class RecordRule:
+class RecordRule(Struct, frozen=True):
     """Records that must meet a JSON Schema."""
 
     selector: Any
     schema: Mapping[str, Any]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class ReadRule:
+class ReadRule(Struct, frozen=True, kw_only=True):
     """Which files are read how."""
 
     files: tuple[Glob, ...]
@@ -157,8 +153,7 @@ class ReadRule:
         return None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Seat:
+class Seat(Struct, frozen=True, kw_only=True):
     """A spot where hooks go."""
 
     name: str
@@ -171,8 +166,7 @@ class Seat:
     kind: str
 
 
-@dataclass(frozen=True, slots=True)
-class Descriptor:
+class Descriptor(Struct, frozen=True):
     """Where the map says its own name and version."""
 
     file: str
@@ -182,8 +176,7 @@ class Descriptor:
     version: Any
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """A value in each of some files: which, how they are read, and what is asked."""
 
     files: Glob
@@ -191,8 +184,7 @@ class Asked:
     selector: Any
 
 
-@dataclass(frozen=True, slots=True)
-class AgreeRule:
+class AgreeRule(Struct, frozen=True):
     """Values that must be the same."""
 
     title: str
@@ -203,8 +195,7 @@ class AgreeRule:
     take: Mapping[str, Asked]
 
 
-@dataclass(frozen=True, slots=True)
-class SeriesRule:
+class SeriesRule(Struct, frozen=True):
     """Numbered things."""
 
     entry: SeriesEntry
@@ -212,16 +203,14 @@ class SeriesRule:
     owners: tuple[Glob, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Standing:
+class Standing(Struct, frozen=True):
     """Where records say that something stands."""
 
     entry: StandingEntry
     asked: Asked
 
 
-@dataclass(frozen=True, slots=True)
-class GroundRule:
+class GroundRule(Struct, frozen=True):
     """Things that stand on the ground."""
 
     entry: GroundEntry
@@ -229,8 +218,7 @@ class GroundRule:
     things: tuple[Standing, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class LogRule:
+class LogRule(Struct, frozen=True):
     """How the game's log tells something."""
 
     entry: LogEntry

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.core.layouts.wording import Wording
 from hookset.core.trees import Glob, GlobMatch
@@ -13,8 +14,7 @@ from hookset.core.trees import Glob, GlobMatch
 __all__ = ["Manifest", "Row", "RowRule", "path_parts"]
 
 
-@dataclass(frozen=True, slots=True)
-class Row:
+class Row(Struct, frozen=True):
     """One row of a manifest: what it is called, and how it is written at its seat."""
 
     name: str
@@ -24,8 +24,7 @@ class Row:
     record: dict[str, Any] | None
 
 
-@dataclass(frozen=True, slots=True)
-class RowRule:
+class RowRule(Struct, frozen=True):
     """The rows of one sort of thing."""
 
     files: tuple[Glob, ...]
@@ -41,8 +40,7 @@ class RowRule:
         return Row(self.row.of(parts), self.seat, text, None if self.record is None else _filled(self.record, parts))
 
 
-@dataclass(frozen=True, slots=True)
-class Manifest:
+class Manifest(Struct, frozen=True):
     """The list, or the lists, of what a build ships."""
 
     file: str

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Callable, Iterable
 from dataclasses import replace
 from importlib import resources
 from pathlib import Path
@@ -16,11 +17,11 @@ from hookset.core.layouts._judging import (
     series_rules,
 )
 from hookset.core.layouts._listing import manifest_rule
-from hookset.core.layouts._reading import descriptor_rule, read_rules, seat_rules
+from hookset.core.layouts._reading import descriptor_rule, read_rules, schema_mistakes, seat_rules
 from hookset.core.layouts.layout import Kind, Layout
 from hookset.core.layouts.schema import LayoutFile
 from hookset.core.model import CouldNotError, WrongUseError
-from hookset.core.sheets import Sheet, nearest, read_sheet, typed
+from hookset.core.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.core.trees import Glob
 
 __all__ = ["layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
@@ -50,7 +51,7 @@ def shipped_layout(name: str) -> Layout:
             remedy="name a shipped layout, or the path of a layout file of your own (ending in .toml)",
         )
     file = resources.files("hookset.core.layouts") / "shipped" / f"{name}.toml"
-    return load_layout(file.read_bytes(), f"{name}.toml")
+    return _loaded(file.read_bytes(), f"{name}.toml", lambda _: ())
 
 
 def named_layout(name: str, base: Path) -> Layout:
@@ -67,15 +68,21 @@ def named_layout(name: str, base: Path) -> Layout:
 
 def load_layout(data: bytes, where: str) -> Layout:
     """Raises CouldNotError with every mistake and its line."""
+    return _loaded(data, where, schema_mistakes)
+
+
+def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Complaint]]) -> Layout:
+    """`further` are mistakes to look for that shipped layouts are known not to have."""
     sheet = read_sheet(data, where)
     entry = typed(sheet.data, LayoutFile)
     if isinstance(entry, list):
         raise sheet.error(entry, _REMEDY)
-    return replace(_made(sheet, entry), fingerprint=hashlib.sha256(data).hexdigest())
+    return replace(_made(sheet, entry, further(entry)), fingerprint=hashlib.sha256(data).hexdigest())
 
 
-def _made(sheet: Sheet, entry: LayoutFile) -> Layout:
+def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layout:
     reads, making = read_rules(entry)
+    making.complaints += further
     seats = seat_rules(making)
     manifest = manifest_rule(making)
     for index, count in enumerate(entry.count):

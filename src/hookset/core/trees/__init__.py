@@ -16,7 +16,7 @@ from hookset.core.trees.globs import Glob, GlobMatch
 from hookset.core.trees.overlay import Overlay
 from hookset.core.trees.paths import joined, unsafe_reason
 from hookset.core.trees.rezipped import Rezipped
-from hookset.core.trees.text import Text, decode, line_and_column
+from hookset.core.trees.text import Text, decode, line_and_column, lines_and_columns
 from hookset.core.trees.tree import EmptyTree, Tree, spelled_otherwise
 
 __all__ = [
@@ -40,6 +40,7 @@ __all__ = [
     "is_archive",
     "joined",
     "line_and_column",
+    "lines_and_columns",
     "look_inside",
     "open_archive",
     "open_zip",

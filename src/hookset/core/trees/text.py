@@ -6,12 +6,13 @@ import codecs
 import re
 from bisect import bisect_left
 from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
 from hookset.core.model import CouldNotError
 
-__all__ = ["Text", "decode", "line_and_column"]
+__all__ = ["Text", "decode", "line_and_column", "lines_and_columns"]
 
 _BOMS = (
     (codecs.BOM_UTF8, "utf-8"),
@@ -114,3 +115,14 @@ def line_and_column(string: str, offset: int) -> tuple[int, int]:
     """Line and column, from one, of a character offset."""
     start = string.rfind("\n", 0, offset) + 1
     return string.count("\n", 0, offset) + 1, offset - start + 1
+
+
+def lines_and_columns(string: str, offsets: Iterable[int]) -> dict[int, tuple[int, int]]:
+    """The same for many, in one pass."""
+    found: dict[int, tuple[int, int]] = {}
+    line, position = 1, 0
+    for offset in sorted(set(offsets)):
+        line += string.count("\n", position, offset)
+        position = offset
+        found[offset] = (line, offset - string.rfind("\n", 0, offset))
+    return found

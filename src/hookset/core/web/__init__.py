@@ -5,7 +5,7 @@ from hookset.core.web.collect import Web, collect
 from hookset.core.web.explain import Explained, Seen, explain
 from hookset.core.web.facts import FileFacts
 from hookset.core.web.index import Index
-from hookset.core.web.locate import spots
+from hookset.core.web.locate import spots, spots_in
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.reading import read_file
 from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve_all
@@ -41,6 +41,7 @@ __all__ = [
     "resolve_all",
     "rooted",
     "spots",
+    "spots_in",
     "stock_rows",
     "survey",
     "trace",

@@ -17,7 +17,7 @@ import msgspec
 from hookset import __version__
 from hookset.core.formats import format_named
 from hookset.core.layouts import Layout
-from hookset.core.model import CouldNotError
+from hookset.core.model import CouldNotError, Spot, Where
 from hookset.core.trees import Tree
 from hookset.core.web.facts import FileFacts
 
@@ -26,6 +26,7 @@ __all__ = ["FactsCache", "Read"]
 _TABLES = """
 CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS verdict (key TEXT PRIMARY KEY, said BLOB NOT NULL);
+CREATE TABLE IF NOT EXISTS spots (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sha BLOB NOT NULL, said BLOB NOT NULL);
 """
 
@@ -77,6 +78,39 @@ class FactsCache:
         except (sqlite3.Error, OSError):
             return
 
+    def spots(self, tree: Tree, layout: Layout, words: Mapping[str, str]) -> dict[tuple[str, Where], Spot]:
+        """The lines and columns that were told last, of files that are as they were."""
+        if not _cacheable(layout):
+            return {}
+        try:
+            with _opened(self.file) as connection:
+                if _about(connection) != _fingerprint(layout, words):
+                    return {}
+                rows = connection.execute("SELECT path, stamp, said FROM spots").fetchall()
+            decode = msgspec.msgpack.Decoder(dict[int | str, tuple[int, int]]).decode
+            return {
+                (path, where): Spot(path, *place)
+                for path, stamp, said in rows
+                if stamp and tree.has(path) and tree.stamp(path) == stamp
+                for where, place in decode(said).items()
+            }
+        except (sqlite3.Error, OSError, msgspec.MsgspecError, UnicodeError):
+            return {}
+
+    def keep_spots(self, tree: Tree, spots: Mapping[tuple[str, Where], Spot]) -> None:
+        """Remember these, and no others."""
+        by_path: dict[str, dict[Where, tuple[int, int]]] = {}
+        for (path, where), spot in spots.items():
+            by_path.setdefault(path, {})[where] = (spot.line, spot.column)
+        try:
+            with _opened(self.file) as connection:
+                connection.executescript(_TABLES)
+                connection.execute("DELETE FROM spots")
+                rows = ((path, tree.stamp(path), msgspec.msgpack.encode(said)) for path, said in by_path.items())
+                connection.executemany("INSERT INTO spots VALUES (?, ?, ?)", rows)
+        except (sqlite3.Error, OSError, UnicodeError):
+            return
+
     def keep(self, tree: Tree, layout: Layout, words: Mapping[str, str], fresh: Iterable[Read]) -> None:
         """Add what was read now, and forget the files that are no more."""
         if not _cacheable(layout):
@@ -88,6 +122,7 @@ class FactsCache:
                 fingerprint = _fingerprint(layout, words)
                 if _about(connection) != fingerprint:
                     connection.execute("DELETE FROM facts")
+                    connection.execute("DELETE FROM spots")
                     connection.execute("INSERT OR REPLACE INTO about VALUES ('fingerprint', ?)", (fingerprint,))
                 else:
                     there = connection.execute("SELECT path FROM facts").fetchall()

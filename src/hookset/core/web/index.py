@@ -35,6 +35,10 @@ class Index:
         self._near: dict[tuple[str, str], tuple[str, ...]] = {}
         self._all_names: dict[str, list[str]] = {}
         self._folded: dict[str, dict[str, list[str]]] = {}
+        self._compared = 0
+        self._asked: dict[str, int] = {}
+        self._whole: dict[str, frozenset[str]] = {}
+        self._lines: dict[str, tuple[str, str] | None] = {}
         self._blocks: list[tuple[str, Defined]] = [(file.path, block) for file in web.files for block in file.defined]
         self._first: dict[str, dict[str, int]] = {kind: {} for kind in web.layout.kinds}
         """For each kind, the number of the block that defines each name first."""
@@ -133,11 +137,24 @@ class Index:
 
     def folded(self, kind: str, name: str) -> list[Definition]:
         """The definitions that differ from `name` in letter case, or in Unicode's normal form, at most."""
-        if kind not in self._folded:
-            folded = self._folded[kind] = {}
-            for key in self._first[kind]:
-                folded.setdefault(_loose(key), []).append(key)
-        return [one for key in self._folded[kind].get(_loose(name), ()) for one in self.get(kind, key)]
+        loose = _loose(name)
+        self._asked[kind] = self._asked.get(kind, 0) + 1
+        if self._asked[kind] > _FEW:
+            self._lines[kind] = None
+        elif kind not in self._lines:
+            whole = "\n".join(("", *self._first[kind], ""))
+            self._lines[kind] = (whole, whole.casefold()) if whole.isascii() else None
+        lines = self._lines[kind]
+        if lines is not None:
+            # Most maps lack a few names only: looking through one long text is quicker than folding every name.
+            keys = _found_in(*lines, loose)
+        else:
+            if kind not in self._folded:
+                folded = self._folded[kind] = {}
+                for key in self._first[kind]:
+                    folded.setdefault(_loose(key), []).append(key)
+            keys = self._folded[kind].get(loose, [])
+        return [one for key in keys for one in self.get(kind, key)]
 
     def other_endings(self, kind: str, path: str) -> list[Definition]:
         """The definitions that differ from a path in what stands behind the last dot, and hold things of its sort."""
@@ -158,12 +175,17 @@ class Index:
     def near(self, kind: str, name: str) -> tuple[str, ...]:
         """What may have been meant, the likeliest first: by spelling; for paths, the same file elsewhere, too."""
         if (kind, name) not in self._near:
-            self._near[kind, name] = _near(name, self._candidates(kind), self.layout.kinds[kind].entry.path)
+            candidates = self._candidates(kind)
+            self._compared += len(candidates)
+            # With a stock list lacking, thousands of names are missing: guessing at each would take minutes.
+            found = _near(name, candidates, self.layout.kinds[kind].entry.path) if self._compared < _MOST else ()
+            self._near[kind, name] = found
         return self._near[kind, name]
 
     def _candidates(self, kind: str) -> list[str]:
         if kind not in self._all_names:
-            self._all_names[kind] = self.names(kind)
+            names = list(self._names(kind))
+            self._all_names[kind] = sorted(set(names)) if len(names) < _MANY else names
         return self._all_names[kind]
 
     def other_kinds(self, kind: str, name: str) -> tuple[str, ...]:
@@ -183,19 +205,39 @@ class Index:
                 found[name] = tuple(sorted({block.variant for _, block in self._blocks if block.kind == name}))
         return found
 
+    def in_every_variant(self, kind: str) -> frozenset[str]:
+        """For kinds that must be there once per variant: the names that are, as the game compares them."""
+        if kind not in self._whole:
+            by_variant: dict[str, set[str]] = {variant: set() for variant in self.variants.get(kind, ())}
+            for _, block in self._blocks:
+                if block.kind == kind:
+                    by_variant[block.variant].update(self._keys(block))
+            sets = list(by_variant.values())
+            self._whole[kind] = frozenset(sets[0].intersection(*sets[1:])) if sets else frozenset()
+        return self._whole[kind]
+
+    def empty(self, kind: str) -> bool:
+        """Whether nothing in the map or its stock is of a kind."""
+        return not self._first[kind] and not self.stock.knows(kind)
+
     def matching(self, kind: str, pattern: str) -> list[str]:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
         wanted = _pattern(pattern)
-        names = self._names(kind)
-        names.update(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary)
-        return sorted(name for name in names if wanted.match(name))
+        return sorted({name for name in self._names(kind) if wanted.match(name)})
 
-    def _names(self, kind: str) -> set[str]:
-        return {name for _, block in self._blocks if block.kind == kind for name in block.names}
+    def _names(self, kind: str) -> Iterator[str]:
+        """As they are written, in the order in which they are read; some of them more than once."""
+        entry = self.layout.kinds[kind].entry
+        if entry.case == "exact":
+            yield from self._first[kind]
+        else:
+            yield from (name for _, block in self._blocks if block.kind == kind for name in block.names)
+        yield from self.stock.names(kind)
+        yield from entry.vocabulary
 
     def names(self, kind: str) -> list[str]:
         """Every name of a kind, of map and stock."""
-        return sorted(self._names(kind).union(self.stock.names(kind), self.layout.kinds[kind].entry.vocabulary))
+        return sorted(set(self._names(kind)))
 
     @cached_property
     def unknowable(self) -> frozenset[str]:
@@ -215,11 +257,27 @@ def _loose(name: str) -> str:
     return (name if name.isascii() else unicodedata.normalize("NFC", name)).casefold()
 
 
+def _found_in(whole: str, folded: str, loose: str) -> list[str]:
+    """The lines of a text that are the same as `loose` once they are folded, in which no character changes place."""
+    found: list[str] = []
+    wanted = f"\n{loose}\n"
+    at = folded.find(wanted)
+    while at >= 0:
+        found.append(whole[at + 1 : at + 1 + len(loose)])
+        at = folded.find(wanted, at + 1)
+    return found
+
+
 @functools.lru_cache(maxsize=4096)
 def _pattern(pattern: str) -> re.Pattern[str]:
     return re.compile(fnmatch.translate(pattern.replace("[", "[[]").replace("?", "[?]")))
 
 
+_FEW = 16
+_MOST = 10_000_000
+"""Names compared in all, which takes a second or two."""
+_MANY = 20_000
+"""Names that are not put in order before they are compared."""
 _NEAR = 3
 _ALIKE = 75.0
 _SAME_FILE = 90.0

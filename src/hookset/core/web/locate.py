@@ -4,12 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from hookset.core.formats import Document, Unreadable, format_named, text_of
+from hookset.core.formats import Unreadable, format_named, text_of
 from hookset.core.layouts import Layout, ReadRule
 from hookset.core.model import CouldNotError, Spot, Where
-from hookset.core.trees import Text, Tree, line_and_column
+from hookset.core.trees import Overlay, Text, Tree, lines_and_columns
+from hookset.core.web.cache import FactsCache
+from hookset.core.web.collect import Web
 
-__all__ = ["spots"]
+__all__ = ["spots", "spots_in"]
+
+
+def spots_in(web: Web, places: Iterable[tuple[str, Where]], cache: FactsCache | None) -> dict[tuple[str, Where], Spot]:
+    """The same for a map that was read, most of whose findings are those of the last time."""
+    wanted = set(places)
+    if cache is None or not wanted or isinstance(web.tree, Overlay):
+        return spots(web.tree, web.layout, wanted)
+    kept = {place: spot for place, spot in cache.spots(web.tree, web.layout, web.words).items() if place in wanted}
+    fresh = wanted - kept.keys()
+    found = kept | spots(web.tree, web.layout, fresh)
+    if fresh:
+        cache.keep_spots(web.tree, found)
+    return found
 
 
 def spots(tree: Tree, layout: Layout, places: Iterable[tuple[str, Where]]) -> dict[tuple[str, Where], Spot]:
@@ -36,27 +51,25 @@ def _in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[
             text = text_of(form, tree.read(path), rule.encodings)
         except CouldNotError:
             continue
-        found |= {where: line_and_column(text.string, where) for where in wheres if isinstance(where, int)}
+        lines = lines_and_columns(text.string, [where for where in wheres if isinstance(where, int)])
+        found |= {offset: place for offset, place in lines.items()}  # noqa: C416 - keys of a wider type
         addresses: set[Where] = {where for where in wheres if isinstance(where, str) and where not in found}
-        if addresses and (document := _document(text, rule)) is not None:
-            found |= {
-                where: line_and_column(text.string, start) for where, (start, _) in _spans(document, addresses).items()
-            }
+        if addresses:
+            spans = _spans(text, rule, addresses)
+            lines = lines_and_columns(text.string, [start for start, _ in spans.values()])
+            found |= {where: lines[start] for where, (start, _) in spans.items()}
     return found
 
 
-def _document(text: Text, rule: ReadRule) -> Document | None:
-    try:
-        return format_named(rule.format).open(text, rule.options)
-    except Unreadable:
-        return None
-
-
-def _spans(document: Document, addresses: set[Where]) -> dict[Where, tuple[int, int]]:
+def _spans(text: Text, rule: ReadRule, addresses: set[Where]) -> dict[Where, tuple[int, int]]:
     """Spans of the addresses; one that is not itself there (a key that is lacking) stands where its owner does."""
-    found = document.spans(addresses)
+    form = format_named(rule.format)
+    try:
+        found = form.locate(text, rule.options, addresses)
+    except Unreadable:
+        return {}
     owners = {where: str(where).rpartition("/")[0] for where in addresses - found.keys() if str(where).count("/") > 1}
     if owners:
-        above = document.spans(set(owners.values()))
+        above = form.locate(text, rule.options, set(owners.values()))
         found |= {where: above[owner] for where, owner in owners.items() if owner in above}
     return found

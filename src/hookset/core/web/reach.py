@@ -12,6 +12,8 @@ from hookset.core.web.index import Index
 
 __all__ = ["Reach", "reach_of"]
 
+_FEW = 8
+
 
 @dataclass(frozen=True, slots=True)
 class Reach:
@@ -55,16 +57,30 @@ def reach_of(web: Web, index: Index) -> Reach:
             for side in own_sides[definition.path]:
                 if sides_meet(definition.side, side):
                     load(definition.path, side)
+    owners = _few_owners(web)
     while waiting:
         path, side = waiting.popleft()
         for block in facts[path].referred:
             if block.use and not web.layout.kinds[block.kind].entry.reached:
                 at = block.side or side
+                few = owners.get(block.kind)
+                if few is not None and all(at in loaded.get(one, ()) or at not in own_sides[one] for one in few):
+                    # All that could be meant is loaded already: in a scene, most links are to what stands in it.
+                    continue
                 for target in _targets(index, block, at):
                     if target not in loaded:
                         via[target] = path, block
                     load(target, at)
     return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides}, via)
+
+
+def _few_owners(web: Web) -> dict[str, tuple[str, ...]]:
+    """For kinds that few files define names of: which."""
+    owners: dict[str, dict[str, None]] = {kind: {} for kind in web.layout.kinds}
+    for file in web.files:
+        for block in file.defined:
+            owners[block.kind][file.path] = None
+    return {kind: tuple(paths) for kind, paths in owners.items() if len(paths) <= _FEW}
 
 
 def _targets(index: Index, block: Referred, side: str) -> dict[str, None]:

@@ -149,15 +149,24 @@ class _Judge:
     def doubtful(self, block: Referred) -> Sequence[int]:
         """The rows of which more must be known than that their name is defined."""
         kind = self.web.layout.kinds[block.kind]
+        known: Collection[str]
         if not self._plain[block.kind]:
-            if kind.entry.sided or kind.entry.each or self.web.layout.sides or block.kind in self.index.unknowable:
+            if (
+                block.kind not in self.index.unknowable
+                and kind.entry.each
+                and not (kind.entry.sided or kind.entry.reached)
+            ):
+                # Being there in every variant is enough.
+                known = self.index.in_every_variant(block.kind)
+            elif kind.entry.sided or kind.entry.each or self.web.layout.sides or block.kind in self.index.unknowable:
                 return range(len(block.names))
-            # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
-            known = self._loaded(block.kind)
+            else:
+                # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
+                known = self._loaded(block.kind)
         else:
             known = self.index.known(block.kind)
         names = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
-        if not block.patterns and set(names) <= known.keys():
+        if not block.patterns and all(map(known.__contains__, names)):
             return ()
         if not block.patterns:
             return [row for row, name in enumerate(names) if name not in known]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+from collections import Counter
 from itertools import groupby
 from typing import TYPE_CHECKING
 
@@ -25,14 +26,18 @@ __all__ = ["check_text", "counts_text", "coverage_text", "findings_text", "summa
 _OPEN_SHOWN = 5
 _AGAIN_SHOWN = 12
 _ENDINGS_SHOWN = 6
+_PLACE = 7
+"""Characters for line and column, so that findings of most files line up."""
 
 
-def check_text(title: str, layout: str, verdict: Summary, compared: Since | None = None) -> RenderableType:
-    """The whole output of a check: quiet when all is well."""
+def check_text(
+    title: str, layout: str, verdict: Summary, compared: Since | None = None, most: int | None = None
+) -> RenderableType:
+    """The whole output of a check: quiet when all is well. `most`: so many findings at most are shown, the worst."""
     findings = verdict.findings if compared is None else compared.fresh
     parts: list[RenderableType | None] = [heading(title, layout), blank()]
     if findings:
-        parts += [findings_text(findings), blank()]
+        parts += [findings_text(findings, most), blank()]
     if compared is None:
         parts.append(summary(findings))
     else:
@@ -83,31 +88,47 @@ def _unread(counts: Counts) -> RenderableType | None:
     return section("unread", Text(f"{plural(len(counts.unread), 'file')} by no rule: {told}{more}", style="dim"))
 
 
-def findings_text(findings: Iterable[Finding]) -> RenderableType:
-    """By file, each with its place, why it matters and what to do."""
+def findings_text(findings: Iterable[Finding], most: int | None = None) -> RenderableType:
+    """By file, each with its place, why it matters and what to do; what is alike in a file is told once."""
+    alike: dict[tuple[str, str, str], list[Finding]] = {}
+    for finding in findings:
+        alike.setdefault((finding.spot.path, finding.code, finding.message), []).append(finding)
+    groups = list(alike.values())
+    ranked = sorted(range(len(groups)), key=lambda index: groups[index][0].severity)
+    shown = [groups[index] for index in sorted(ranked[:most])]
+    width = max((len(_place(group[0])) for group in shown), default=0)
     parts: list[RenderableType] = []
-    for path, group in groupby(findings, key=lambda finding: finding.spot.path):
+    for path, in_file in groupby(shown, key=lambda group: group[0].spot.path):
         if parts:
             parts.append(blank())
         parts.append(Text(path, style="title"))
-        alike: dict[tuple[str, str], list[Finding]] = {}
-        for finding in group:
-            alike.setdefault((finding.code, finding.message), []).append(finding)
-        parts += [_finding(same[0], same[1:]) for same in alike.values()]
+        parts += [_finding(same[0], same[1:], max(width, _PLACE)) for same in in_file]
+    if len(shown) < len(groups):
+        parts += [blank(), _left_out(finding for index in ranked[len(shown) :] for finding in groups[index])]
     return stacked(*parts)
 
 
-def _finding(finding: Finding, again: list[Finding]) -> Table:
-    """One finding, and where in the same file it is there again."""
+def _left_out(findings: Iterable[Finding]) -> Text:
+    """What is not shown, by its sort."""
+    counts = Counter(finding.code for finding in findings)
+    sorts = ", ".join(f"{count:,} {code}" for code, count in counts.most_common())
+    return marked(f"and {counts.total():,} more: {sorts}; `--all` shows them, `--report check.html` keeps them")
+
+
+def _place(finding: Finding) -> str:
     spot = finding.spot
+    return f"{spot.line}:{spot.column}" if spot.column else str(spot.line or "")
+
+
+def _finding(finding: Finding, again: list[Finding], width: int) -> Table:
+    """One finding, and where in the same file it is there again."""
     table = Table.grid(padding=(0, 2, 0, 0))
-    table.add_column(width=7, justify="right", no_wrap=True)
+    table.add_column(width=width, justify="right", no_wrap=True)
     table.add_column(width=7, no_wrap=True)
     table.add_column(ratio=1)
-    place = f"{spot.line}:{spot.column}" if spot.column else str(spot.line or "")
     what = marked(finding.message)
     what.append(f"  {finding.code}", style="dim")
-    table.add_row(Text(place, style="dim"), severity(finding.severity), what)
+    table.add_row(Text(_place(finding), style="dim"), severity(finding.severity), what)
     if again:
         lines = ", ".join(str(other.spot.line) for other in again[:_AGAIN_SHOWN])
         more = f" and {len(again) - _AGAIN_SHOWN:,} more" if len(again) > _AGAIN_SHOWN else ""
