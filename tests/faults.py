@@ -102,6 +102,7 @@ FAULTS = (
     Fault("title misspelt in the descriptor", "missing-name", "map.toml", "map.titel", edit("map.toml", "map.title", "map.titel")),
     Fault("main script deleted", "no-beginning", SERVER, "", delete(SERVER)),
     Fault("name taken out of the descriptor", "says-no-name", "map.toml", "", edit("map.toml", 'name = "brackwater"\n', "")),
+    Fault("model's buffer cut off", "cut-off", LOCK, "lock_gate.bin", lambda root: (root / "models/lock_gate.bin").write_bytes(b"short")),
     Fault("row misspelt", "row-without-file", MANIFEST, "quay_bel.wav", edit(MANIFEST, "quay_bell.wav", "quay_bel.wav")),
     # letter case
     Fault("texture in another letter case", "wrong-case", LOCK, "Planks.png", edit(LOCK, "planks.png", "Planks.png")),

@@ -212,6 +212,8 @@ def _gltf(loaded: Map, path: str, asked_by: str, line: int) -> dict[str, Any] | 
         target = _beside(path, str(buffer.get("uri", "")))
         if target not in loaded.files:
             loaded.log.error(f"no file {target!r}", path, loaded.line_of(path, str(buffer.get("uri"))))
+        elif len(loaded.files[target]) < int(buffer.get("byteLength", 0)):
+            loaded.log.error(f"{target!r} ends too early", path, loaded.line_of(path, str(buffer.get("uri"))))
     return document
 
 

@@ -91,6 +91,39 @@ def _counting(users: list[str]) -> str:
 
 
 @check(
+    code="cut-off",
+    title="A file is shorter than what uses it says",
+    severity=Severity.ERROR,
+    why="the game stops reading at its end: what it belongs to is not shown, or is shown in pieces",
+    remedy="fetch the file again; the copying or the download was interrupted",
+    example=Example(
+        layout="""
+[[read]]
+files = "gate.gltf"
+format = "json"
+refers = [{ kind = "file", at = "$.buffers[*].uri", bytes = "byteLength" }]
+""",
+        fails={"gate.gltf": '{ "buffers": [{ "uri": "gate.bin", "byteLength": 12 }] }', "gate.bin": "01234567"},
+        passes={"gate.gltf": '{ "buffers": [{ "uri": "gate.bin", "byteLength": 8 }] }', "gate.bin": "01234567"},
+    ),
+)
+def cut_off(case: Case) -> Iterable[Draft]:
+    for file in case.web.files:
+        for block in file.referred:
+            for row, least in block.least.items():
+                reference = block.reference(file.path, row)
+                for hit in case.index.meant(reference)[:1]:
+                    if (size := case.web.tree.size(hit.path)) < least:
+                        yield Draft(
+                            path=file.path,
+                            where=reference.where,
+                            message=f"`{hit.path}` has {size:,} bytes, and {least:,} are counted on here",
+                            kind=reference.kind,
+                            name=reference.name,
+                        )
+
+
+@check(
     code="bad-record",
     title="A record breaks a rule of the layout",
     severity=Severity.ERROR,

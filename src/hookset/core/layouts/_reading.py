@@ -41,6 +41,7 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     skip: str | None = None
     decode: Literal["uri"] | None = None
     uses: bool | None = None
+    bytes: str = ""
 
 
 def read_rules(entry: LayoutFile) -> tuple[tuple[ReadRule, ...], Making]:
@@ -161,6 +162,7 @@ def _refer(making: Making, data: dict[str, Any], form: Format, known: frozenset[
         skip=making.regex(rule.skip, "skip", at),
         uri=rule.decode == "uri",
         uses=rule.uses,
+        bytes=rule.bytes,
     )
 
 

@@ -107,10 +107,12 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     """Values are URIs: `%20` is a blank."""
     uses: bool | None
     """Whether they need what they name; None: as the file's other references."""
+    bytes: str
+    """For paths: the key beside the value that says how many bytes the file has at least."""
 
     @property
     def row_words(self) -> bool:
-        return _of_rows(self.name)
+        return bool(self.bytes) or _of_rows(self.name)
 
 
 class Taken(Struct, frozen=True):

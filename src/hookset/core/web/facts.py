@@ -70,6 +70,8 @@ class Referred(Struct, frozen=True, array_like=True):
     """By row: what is looked up next."""
     patterns: frozenset[int] = frozenset()
     """Rows that are built at run time."""
+    least: dict[int, int] = {}
+    """By row: how many bytes the file must have at least."""
 
     def where(self, row: int) -> Where:
         return self.places.where(row)

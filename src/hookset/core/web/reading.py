@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 from urllib.parse import unquote
@@ -17,6 +18,8 @@ from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.project import LedgerSpot
 from hookset.core.trees import GlobMatch, Tree, joined
 from hookset.core.web.facts import Defined, FileFacts, Referred, packed
+
+_SIZE = re.compile(r"[0-9]{1,15}")
 
 __all__ = ["open_document", "read_at", "read_file", "seen_by"]
 
@@ -181,7 +184,12 @@ class _Reader:
             written=tuple(text for _, text, _, _, _ in found),
             others={row: tuple(others) for row, (_, _, others, _, _) in enumerate(found) if others},
             patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),
+            least=self._least(rule, columns, [where for _, _, _, where, _ in found]) if rule.bytes else {},
         )
+
+    def _least(self, rule: ReferRule, columns: Columns, wheres: list[Where]) -> dict[int, int]:
+        said = {columns.where(row): beside.get(rule.bytes, "") for row, beside in enumerate(columns.rows)}
+        return {row: int(said[where]) for row, where in enumerate(wheres) if _SIZE.fullmatch(said.get(where, ""))}
 
     def _plain(self, rule: ReferRule) -> bool:
         """Values are names as they stand."""
