@@ -164,7 +164,7 @@ def test_other_packages_can_add_formats(monkeypatch: pytest.MonkeyPatch) -> None
     def entry_points(*, group: str, name: str = "runes") -> list[Point]:
         return [Point()] if group == "hookset.formats" and name == "runes" else []
 
-    monkeypatch.setattr("hookset.core.formats.entry_points", entry_points)
+    monkeypatch.setattr("importlib.metadata.entry_points", entry_points)
     assert "runes" in format_names()
     assert format_named("runes") is format_named("lines")
     format_named.cache_clear()

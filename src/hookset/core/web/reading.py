@@ -19,6 +19,7 @@ from hookset.core.project import LedgerSpot
 from hookset.core.trees import GlobMatch, Tree, joined
 from hookset.core.web.facts import Defined, FileFacts, Referred, packed
 
+_REQUIRED = re.compile(r'^"(.+)" is a required property$')
 _SIZE = re.compile(r"[0-9]{1,15}")
 
 __all__ = ["open_document", "read_at", "read_file", "seen_by"]
@@ -130,7 +131,8 @@ def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Pr
             if "propertyNames" in error.schema_path and isinstance(error.instance, dict):
                 keys.append(next((key for key in error.instance if f'"{key}"' in error.message), ""))
             at = field_at(document, where, keys)
-            yield Problem(path=path, where=at, what=f"{field}{error.message}", record=True)
+            what = _REQUIRED.sub(r"it lacks `\1`", error.message)
+            yield Problem(path=path, where=at, what=f"{field}{what}", record=True)
 
 
 class _Reader:
