@@ -215,3 +215,24 @@ def test_only_the_file_whose_mend_does_harm_is_left(packed: MapProject, monkeypa
     plan = mending.plan_mend(project, read_ledger(root))
     assert [change.path for change in plan.changes] == ["sounds/aliases.toml"]
     assert [finding.code for finding in plan.left] == ["not-in-manifest"]
+
+
+def test_of_very_many_findings_the_worst_are_shown(packed: MapProject) -> None:
+    root = packed.root
+    calls = "\n".join(f'play_sound("nothing_{number}")' for number in range(300))
+    (root / "scripts/server/harbour.lua").write_text(calls + "\nreturn {}\n", encoding="utf-8")
+    (root / "textures/old.png").write_bytes((root / "textures/iron.png").read_bytes())
+    few = run_hookset(root, "check").out
+    assert few.count("nothing_") < 110
+    assert "missing-name; `--all` shows them" in few or "missing-name" in few.split("and ")[-1]
+    assert "textures/old.png" not in few.split("looked at")[0]
+    every = run_hookset(root, "check", "--all").out
+    assert every.count("`nothing_") == 300
+    assert "textures/old.png" in every
+    assert len(run_hookset(root, "check", "--json").data["findings"]) > 300
+
+
+def test_lines_of_many_digits_are_shown_whole(packed: MapProject) -> None:
+    script = packed.root / "scripts/server/harbour.lua"
+    script.write_text("\n" * 123_456 + script.read_text().replace("quay_bell", "quay_bel"), encoding="utf-8")
+    assert "123460:14  error" in run_hookset(packed.root, "check").out

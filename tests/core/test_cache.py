@@ -204,3 +204,40 @@ def test_a_recalled_verdict_is_the_same_until_something_changes(packed: MapProje
     assert "fog_bell_toll" in run_hookset(root, "check").out
     assert run_hookset(root, "--no-cache", "check").out == run_hookset(root, "check").out
     assert open_project(root).terms.severities
+
+
+def test_places_are_remembered_and_follow_what_changes(
+    settled: MapProject, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    scene = settled.root / "scene/brackwater.gltf"
+    text = scene.read_text(encoding="utf-8")
+    scene.write_text(text.replace('"lamp_1"', '"lamp_2"').replace("lock.gate", "lock.gat"), encoding="utf-8")
+    age(settled.root)
+    cache = FactsCache(tmp_path / "cache.sqlite")
+    looked: list[str] = []
+    from hookset.core.web import locate
+
+    plain = locate._in_file
+
+    def noted(tree: object, layout: object, path: str, wheres: object) -> object:
+        looked.append(path)
+        return plain(tree, layout, path, wheres)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(locate, "_in_file", noted)
+    first = judged(open_project(settled.root), cache)
+    assert {f.spot.path for f in first.findings} == {"scene/brackwater.gltf"}
+    assert "scene/brackwater.gltf" in looked
+    looked.clear()
+    # Another file changes: findings in the scene stand where they stood, and nobody looks for them again.
+    (settled.root / "scripts/server/harbour.lua").write_bytes(
+        b"-- one line more\n" + (settled.root / "scripts/server/harbour.lua").read_bytes()
+    )
+    again = judged(open_project(settled.root), cache)
+    assert again.findings == first.findings
+    assert "scene/brackwater.gltf" not in looked
+    assert again.open[0].spot.line == first.open[0].spot.line + 1
+    # The scene itself changes: they move with it.
+    scene.write_text("\n\n" + scene.read_text(encoding="utf-8"), encoding="utf-8")
+    moved = judged(open_project(settled.root), cache)
+    assert [f.spot.line for f in moved.findings] == [f.spot.line + 2 for f in first.findings]
+    assert moved.findings == judge(settled.tree, settled.layout, settled.stock).findings

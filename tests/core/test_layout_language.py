@@ -367,3 +367,42 @@ def test_numbers_that_no_game_counts_to_are_told_at_once() -> None:
         ("id-out-of-range", "posts.list", 1),
         ("id-out-of-range", "posts.list", 2),
     ]
+
+
+def test_names_in_another_letter_case_are_found_among_few_and_among_many() -> None:
+    """A few are looked for in one long text, more by folding every name: what is told is the same."""
+    layout = (
+        '[kinds.bell]\nlabel = "bell"\n[[read]]\nfiles = "bells.txt"\nformat = "lines"\ndefines = [{ kind = "bell" }]\n'
+        '[[read]]\nfiles = "use.txt"\nformat = "lines"\nrefers = [{ kind = "bell" }]\n'
+    )
+    for names in (["Horn", "quay", "a"], ["Horn", "Größe", "quay"]):
+        for count in (3, 40):
+            asked = ["hORN", "QUAY", "none", *(f"none {number}" for number in range(count))]
+            told = found(layout, {"bells.txt": "\n".join(names), "use.txt": "\n".join(asked)})
+            assert told[:2] == [("wrong-case", "use.txt", 1), ("wrong-case", "use.txt", 2)]
+            assert {code for code, _, _ in told[2:]} == {"missing-name"}
+            assert len(told) == len(asked)
+
+
+def test_bytes_that_a_file_has_at_least() -> None:
+    layout = (
+        '[[read]]\nfiles = "*.json"\nformat = "json"\n'
+        'refers = [{ kind = "file", at = "$[*].of", bytes = "long", split = ";" }]\n'
+    )
+    files = {
+        "a.json": '[\n{"of": "x.bin;y.bin", "long": 4},\n{"of": "x.bin", "long": 5},\n{"of": "z.bin", "long": "9"},\n{"of": "x.bin"}]',
+        "x.bin": "1234",
+        "y.bin": "123",
+    }
+    assert found(layout, files) == [("cut-off", "a.json", 2), ("cut-off", "a.json", 3), ("missing-file", "a.json", 4)]
+
+
+def test_a_kind_of_which_there_is_nothing_points_to_the_stock() -> None:
+    layout = (
+        '[kinds.bell]\nlabel = "bell"\n[[read]]\nfiles = "bells.txt"\nformat = "lines"\ndefines = [{ kind = "bell" }]\n'
+        '[[read]]\nfiles = "use.txt"\nformat = "lines"\nrefers = [{ kind = "bell" }]\n'
+    )
+    tree = Overlay(EmptyTree(), {"use.txt": Inline(b"horn\n")})
+    (told,) = judge(tree, load_layout((HEAD + layout).encode(), "small.toml"), Stock()).findings
+    assert told.remedy.startswith("nothing in the map or its stock is any bell")
+    assert "[content]" in told.remedy

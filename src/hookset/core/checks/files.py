@@ -7,7 +7,6 @@ from collections.abc import Iterable, Set
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import FILES, Example
 from hookset.core.model import CouldNotError, Severity
-from hookset.core.packs.sorts import HEAD, sort_of
 from hookset.core.trees import unsafe_reason
 
 __all__: list[str] = []
@@ -48,6 +47,9 @@ _OF_FORMATS = {"picture": "picture", "audio": "sound"}
 
 def _really(case: Case, path: str) -> str:
     """What a file is by its content, where that is something else than its name and its rule say."""
+    # Imported here: what opens archives takes a while to load, and files are seldom damaged.
+    from hookset.core.packs.sorts import HEAD, sort_of
+
     try:
         with case.web.tree.open(path) as stream:
             sort = sort_of("any.zip", stream.read(HEAD))

@@ -114,6 +114,9 @@ def name_not_in_manifest(case: Case) -> Iterable[Draft]:
         row = manifest.row_of_name(reference.kind, reference.name)
         if row is None or rows.has(row.name) or (reference.kind, reference.name) in told:
             continue
+        if not case.index.meant(reference) and not case.web.stock.sides(reference.kind, reference.name):
+            # There is no such thing to list, which is told as that.
+            continue
         told.add((reference.kind, reference.name))
         label = case.kind(reference.kind).label
         yield Draft(

@@ -9,6 +9,7 @@ import re
 import unicodedata
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
+from itertools import chain
 
 from hookset.core.model import Definition, Reference
 from hookset.core.web.collect import Web
@@ -228,12 +229,9 @@ class Index:
     def _names(self, kind: str) -> Iterator[str]:
         """As they are written, in the order in which they are read; some of them more than once."""
         entry = self.layout.kinds[kind].entry
-        if entry.case == "exact":
-            yield from self._first[kind]
-        else:
-            yield from (name for _, block in self._blocks if block.kind == kind for name in block.names)
-        yield from self.stock.names(kind)
-        yield from entry.vocabulary
+        blocks = (block.names for _, block in self._blocks if block.kind == kind)
+        written = self._first[kind] if entry.case == "exact" else chain.from_iterable(blocks)
+        return chain(written, self.stock.names(kind), entry.vocabulary)
 
     def names(self, kind: str) -> list[str]:
         """Every name of a kind, of map and stock."""
