@@ -93,9 +93,7 @@ def new(file: Path) -> None:
 
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")
 @click.argument("file", required=False, type=click.Path(path_type=Path))
-@click.option(
-    "--all", "whole", is_flag=True, help="Show every line in which no rule saw a name, not the first 40 only."
-)
+@click.option("--all", "whole", is_flag=True, help="Show every name and every line without one, not the first only.")
 @json_option
 @pass_run
 def explain(run: Run, file: Path | None, whole: bool, as_json: bool) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import msgspec
@@ -47,7 +48,7 @@ def trace(web: Web, index: Index, reach: Reach, resolutions: Resolutions, name: 
 def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kind: str, name: str) -> Trace | None:
     defined = tuple(index.get(kind, name))
     in_stock = bool(web.stock.sides(kind, name))
-    referred = tuple(r.reference for r in resolutions if r.reference.kind == kind and _means(index, r.reference, name))
+    referred = tuple(one for one in _like(web, kind, name) if _means(index, one, name))
     if not defined and not any(not reference.pattern for reference in referred):
         # Most names are found in one kind or two; what may be meant by others is no answer.
         return None
@@ -56,6 +57,20 @@ def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kin
     return Trace(
         kind, name, defined, in_stock, referred, loaded, chain, _breaks(web, index, resolutions, kind, defined)
     )
+
+
+def _like(web: Web, kind: str, name: str) -> Iterator[Reference]:
+    """The references of a kind that are written so, can be meant so, or are built at run time."""
+    key, exact = web.layout.kinds[kind].key, web.layout.kinds[kind].entry.case == "exact"
+    wanted = key(name)
+    for file in web.files:
+        for block in file.referred:
+            if block.kind != kind:
+                continue
+            names = block.names if exact else tuple(map(key, block.names))
+            rows = {row for row, one in enumerate(names) if one == wanted} if wanted in names else set()
+            rows |= {row for row, others in block.others.items() if wanted in map(key, others)}
+            yield from (block.reference(file.path, row) for row in sorted(rows | block.patterns))
 
 
 def _means(index: Index, reference: Reference, name: str) -> bool:

@@ -16,6 +16,9 @@ if TYPE_CHECKING:
     from hookset.core.layouts import Kind, Layout, ReadRule
     from hookset.core.web import Explained, Seen
 
+_NAMES = 500
+"""Names of one file that are shown where not all of them are asked for."""
+
 __all__ = ["explained_text", "layout_text", "layouts_text"]
 
 
@@ -110,7 +113,11 @@ def explained_text(explained: Explained, most: int | None) -> RenderableType:
     for line, what in explained.problems:
         parts.append(section("problem", Text(f"{line}: {what}" if line else what, style="error")))
     if explained.seen:
-        parts.append(section("sees", columns([_seen(one) for one in explained.seen], indent=0)))
+        seen = explained.seen if most is None else explained.seen[:_NAMES]
+        parts.append(section("sees", columns([_seen(one) for one in seen], indent=0)))
+        if len(seen) < len(explained.seen):
+            more = plural(len(explained.seen) - len(seen), "name")
+            parts.append(section("", Text(f"… and {more} more: `--all` or `--json` shows them", style="dim")))
     if explained.unseen:
         shown = [(Text(f"{number}", style="dim"), Text(text, style="dim")) for number, text in explained.unseen[:most]]
         parts.append(section("unseen", columns(shown, indent=0, clip=True)))
