@@ -12,9 +12,9 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import WrongUseError
 from hookset.core.project import find_root, open_project
-from hookset.core.project.stocks import StockRow, write_database
+from hookset.core.project.stocks import write_database
 from hookset.core.trees import FolderTree, Tree, open_zip
-from hookset.core.web import stock_rows
+from hookset.core.web import collect, rows_like, stock_rows
 from hookset.reports.data import stock_data
 from hookset.reports.text.stocks import found_text, made_text
 
@@ -107,13 +107,8 @@ def find(run: Run, part: str, kind: str | None, limit: int, as_json: bool) -> No
         hookset stock find bell
     """
     project = open_project(run.folder)
-    tree, layout = project.tree, project.layout
-    mine = {
-        StockRow(row.kind, row.name, row.side, row.path, row.detail)
-        for row in stock_rows(tree, layout, frozenset([kind] if kind else []))
-        if part.casefold() in row.name.casefold()
-    }
-    found = [("map", row) for row in sorted(mine)]
+    web = collect(project.tree, project.layout, project.stock, run.cache(project))
+    found = [("map", row) for row in rows_like(web, part, kind, limit + 1)]
     found += (("stock", row) for row in islice(project.stock.search(part, kind), limit + 1))
     if as_json:
         run.show_json("stock find", True, stock_data(found[:limit], more=len(found) > limit))

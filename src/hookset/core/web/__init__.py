@@ -10,7 +10,7 @@ from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.reading import read_file
 from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve_all
 from hookset.core.web.shipped import Listed, listed, listed_paths
-from hookset.core.web.stocking import particulars, rooted, stock_rows
+from hookset.core.web.stocking import particulars, rooted, rows_like, stock_rows
 from hookset.core.web.survey import RuleSurvey, SeatSurvey, Survey, survey
 from hookset.core.web.trace import Trace, trace
 
@@ -40,6 +40,7 @@ __all__ = [
     "read_file",
     "resolve_all",
     "rooted",
+    "rows_like",
     "spots",
     "spots_in",
     "stock_rows",

@@ -11,9 +11,10 @@ from hookset.core.model import CouldNotError, Definition, Where
 from hookset.core.project import MapProject
 from hookset.core.project.stocks import Stock, StockList, StockNames, StockRow
 from hookset.core.trees import Tree
+from hookset.core.web.collect import Web
 from hookset.core.web.reading import open_document, read_file
 
-__all__ = ["particulars", "rooted", "stock_rows"]
+__all__ = ["particulars", "rooted", "rows_like", "stock_rows"]
 
 
 def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[StockRow]:
@@ -22,15 +23,37 @@ def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[St
     words = map_words(tree, layout)
     for path in tree.paths():
         definitions = [d for d in read_file(tree, path, layout, words).definitions if not kinds or d.kind in kinds]
-        # Particulars belong to the file itself; a table's other names would all repeat them.
-        detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
-        texts = _texts(tree, path, layout, [d for d in definitions if layout.kinds[d.kind].entry.each])
-        for definition in definitions:
-            if definition.kind != skipped:
-                text = texts.get(definition.where, "")
-                words_of = f"{definition.variant}: {text}" if text else definition.variant
-                told = detail if definition.kind in layout.path_kinds else words_of
-                yield StockRow(definition.kind, definition.name, definition.side, path, told)
+        yield from _rows(tree, layout, path, [d for d in definitions if d.kind != skipped])
+
+
+def rows_like(web: Web, part: str, kind: str | None, most: int) -> list[StockRow]:
+    """The first `most` names of a map that hold `part`, whatever their letter case, with their files' particulars."""
+    skipped = web.layout.manifest.kind if web.layout.manifest else ""
+    folded = part.casefold()
+    found: dict[tuple[str, str, str, str], Definition] = {}
+    for file in web.files:
+        for block in file.defined:
+            if block.kind == (kind or block.kind) and block.kind != skipped:
+                for row, name in enumerate(block.names):
+                    if folded in name.casefold():
+                        found[block.kind, name, block.side, file.path] = block.definition(file.path, row)
+    shown: dict[str, list[Definition]] = {}
+    for key in sorted(found)[:most]:
+        shown.setdefault(key[3], []).append(found[key])
+    rows = (row for path, definitions in shown.items() for row in _rows(web.tree, web.layout, path, definitions))
+    return sorted(rows)
+
+
+def _rows(tree: Tree, layout: Layout, path: str, definitions: list[Definition]) -> Iterator[StockRow]:
+    """Definitions of one file, with what is worth knowing of each."""
+    # Particulars belong to the file itself; a table's other names would all repeat them.
+    detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
+    texts = _texts(tree, path, layout, [d for d in definitions if layout.kinds[d.kind].entry.each])
+    for definition in definitions:
+        text = texts.get(definition.where, "")
+        words_of = f"{definition.variant}: {text}" if text else definition.variant
+        told = detail if definition.kind in layout.path_kinds else words_of
+        yield StockRow(definition.kind, definition.name, definition.side, path, told)
 
 
 def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition]) -> dict[Where, str]:
