@@ -12,6 +12,7 @@ from hookset.core.checks.judge import Summary
 from hookset.core.project import LEDGER, PROJECT_FILE, MapProject
 from hookset.core.trees import Tree
 from hookset.core.web import FactsCache
+from hookset.core.web.cache import code_state
 
 __all__ = ["recall", "remember", "verdict_key"]
 
@@ -36,12 +37,16 @@ def verdict_key(project: MapProject, tree: Tree) -> str:
     reading it."""
     if not project.layout.fingerprint or project.file.content.roots:
         return ""
-    digest = hashlib.sha256(repr((__version__, project.layout.fingerprint, tree.links, _code())).encode())
+    stamps: list[bytes] = []
     for path in tree.paths():
         stamp = tree.stamp(path)
         if not stamp:
             return ""
-        digest.update(path.encode("utf-8", "surrogatepass") + b"\0" + stamp + b"\n")
+        stamps += (path.encode("utf-8", "surrogatepass"), stamp)
+    # The judging code itself is among it: what an earlier version told may be told otherwise now.
+    code = code_state(str(Path(__file__).parent.parent))
+    digest = hashlib.sha256(repr((__version__, project.layout.fingerprint, tree.links, code)).encode())
+    digest.update(b"\0".join(stamps))
     for file in (PROJECT_FILE, LEDGER):
         place = project.root / file
         digest.update(place.read_bytes() if place.is_file() else b"none")
@@ -49,10 +54,3 @@ def verdict_key(project: MapProject, tree: Tree) -> str:
         state = (project.root / name).stat()
         digest.update(f"{name} {state.st_size} {state.st_mtime_ns} {state.st_ctime_ns} {state.st_ino}".encode())
     return digest.hexdigest()
-
-
-def _code() -> str:
-    """The judging code itself: what an earlier version told may be told otherwise now."""
-    core = Path(__file__).parent.parent
-    files = sorted(core.rglob("*.py"))
-    return repr([(file.name, state.st_size, state.st_mtime_ns) for file in files for state in (file.stat(),)])

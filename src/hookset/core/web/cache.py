@@ -6,6 +6,7 @@ One SQLite file per map, in the user's cache folder. Whatever goes wrong with it
 from __future__ import annotations
 
 import hashlib
+import os
 import sqlite3
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
@@ -21,7 +22,7 @@ from hookset.core.model import CouldNotError, Spot, Where
 from hookset.core.trees import Tree
 from hookset.core.web.facts import FileFacts
 
-__all__ = ["FactsCache", "Read"]
+__all__ = ["FactsCache", "Read", "code_state"]
 
 _TABLES = """
 CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
@@ -183,9 +184,19 @@ def _fingerprint(layout: Layout, words: Mapping[str, str]) -> str:
 def _code() -> str:
     """The reading code itself: a cache of an earlier version's is none."""
     core = Path(__file__).parent.parent
-    stats = (
-        (file.name, file.stat().st_size, file.stat().st_mtime_ns)
-        for part in ("formats", "layouts", "trees", "web")
-        for file in sorted((core / part).rglob("*.py"))
-    )
-    return repr(list(stats))
+    return "".join(code_state(str(core / part)) for part in ("formats", "layouts", "trees", "web"))
+
+
+def code_state(folder: str) -> str:
+    """Names, sizes and times of the modules in a folder and below it."""
+    states: list[str] = []
+    waiting = [folder]
+    while waiting:
+        with os.scandir(waiting.pop()) as entries:
+            for entry in entries:
+                if entry.name.endswith(".py"):
+                    state = entry.stat()
+                    states.append(f"{entry.path} {state.st_size} {state.st_mtime_ns}\n")
+                elif entry.is_dir() and entry.name != "__pycache__":
+                    waiting.append(entry.path)
+    return "".join(sorted(states))
