@@ -49,6 +49,7 @@ FAULTS = [
     ("shape misspelt", "missing-name", "objects.yaml", 9, replaced("objects.yaml", "shape: lock_gate", "shape: lock_gat")),
     ("object twice", "defined-twice", "objects.yaml", 11, replaced("objects.yaml", "id: lock_wheel", "id: lock_gate")),
     ("link misspelt", "missing-name", "objects.yaml", 17, replaced("objects.yaml", "opens: [lock_gate]", "opens: [lock_gates]")),
+    ("object misspelt that a sound plays at", "missing-name", "server/quay.mjs", 5, replaced("server/quay.mjs", '"bell_post"', '"bell_pots"')),
     ("object misspelt in a script", "missing-name", "server/quay.mjs", 10, replaced("server/quay.mjs", 'find("lock_gate")', 'find("lockgate")')),
     ("text lacking in one language", "missing-in-language", "client/begin.mjs", 5, replaced("words/de.po", 'msgid "quay.rung"', 'msgid "quay.rang"')),
     ("text without a translation", "missing-in-language", "place.json", 2, replaced("words/de.po", 'msgstr "Der Kanal von Brackwasser"', 'msgstr ""')),

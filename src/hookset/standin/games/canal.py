@@ -18,6 +18,7 @@ _IMPORT = re.compile(r"""^\s*import\s.*?["']([^"']+)["']""")
 _ENTRY = re.compile(r"""^\s*(\w+):\s*"([^"]*)",""")
 _CALLS = re.compile(r"""\b(handle|find|say)\(\s*"([^"]*)\"""")
 _GIVEN = re.compile(r"\b(play|signal|listen)\(\s*((?:SOUNDS|SIGNALS)\.\w+)")
+_AT = re.compile(r"""\bplay\([^,()]*,\s*"([^"]*)\"""")
 _ID = re.compile(r'^msgid "(.+)"\s+msgstr "[^"]', re.MULTILINE)
 
 
@@ -123,6 +124,9 @@ class _Canal:
                 self.packed.log.error(f"no object {given!r}", path, number)
             elif name == "say":
                 self._text(given, path, given)
+        for given in _AT.findall(line):
+            if given not in self.ids:
+                self.packed.log.error(f"no object {given!r} to play at", path, number)
         for _, constant in _GIVEN.findall(line):
             if constant not in self.constants:
                 self.packed.log.error(f"{constant} is undefined", path, number)
