@@ -28,8 +28,14 @@ def recall(key: str, cache: FactsCache) -> Summary | None:
 
 def remember(key: str, cache: FactsCache, summary: Summary) -> None:
     """For the next time."""
-    if key:
-        cache.remember(key, msgspec.msgpack.encode(summary))
+    if not key:
+        return
+    try:
+        said = msgspec.msgpack.encode(summary)
+    except UnicodeEncodeError:
+        # A file's name that is no text cannot be kept as one: such a map is judged each time.
+        return
+    cache.remember(key, said)
 
 
 def verdict_key(project: MapProject, tree: Tree) -> str:

@@ -70,7 +70,8 @@ def placed(layout: Layout, text: Text, document: Document, hook: LedgerHook) -> 
     except KeyError as error:
         return NoSeat(f"a value for {{{error.args[0]}}}, which the hook has to give with `at`")
     except msgspec.ValidationError as error:
-        return NoSeat(f"a spot that can be looked for: {error}")
+        own = f": {error.__cause__}" if isinstance(error.__cause__, ValueError) else ""
+        return NoSeat(f"a spot that can be looked for{own}")
     return document.put(spot, Body(text=hook.text, record=hook.record))
 
 

@@ -14,6 +14,7 @@ from msgspec import Struct
 
 from hookset.core.formats.base import Unreadable
 from hookset.core.formats.datapath import escaped
+from hookset.core.trees import excerpt
 
 __all__ = ["JsonOptions", "between_comments", "plain_json", "repeated_keys", "rest_of_line", "unreadable"]
 
@@ -83,9 +84,26 @@ def unreadable(plain: str, error: json.JSONDecodeError, options: JsonOptions) ->
     if plain[error.pos : error.pos + 1] in {"]", "}"} and last:
         said = "has a comma behind the last of several; a layout allows it by `options = { trailing_commas = true }`"
         return Unreadable(said, len(before) - 1)
-    # A comma that is lacking is so after the value before, not where the parser notices.
-    where = len(before) if error.msg.startswith("Expecting ','") else error.pos
-    return Unreadable(f"is not JSON: {error.msg}", where)
+    what, where = _mistake(plain, before, error.pos)
+    return Unreadable(f"is not JSON: {what}", where)
+
+
+def _mistake(plain: str, before: str, at: int) -> tuple[str, int]:
+    """What is wrong where the parser could not go on, and where to say so; `before` is what stands before, less the
+    blanks at its end."""
+    here, last = plain[at : at + 1], before[-1:]
+    if not here:
+        return "it ends in the middle", len(plain)
+    if here == '"' and plain.find('"', at + 1) < 0:
+        return "a text is not closed", at
+    if not before:
+        return f"it begins with {here!r}, which begins no value", at
+    if last in '"]}' or last.isalnum():
+        # A comma that is missing is so after the value before, not where the parser notices.
+        return f"a comma, a colon or a closing bracket is missing {excerpt(plain, at)}", len(before)
+    if last == "{":
+        return f"a key in double quotes is missing {excerpt(plain, at)}", at
+    return f"a value is missing or not written as JSON {excerpt(plain, at)}", at
 
 
 def rest_of_line(string: str, offset: int) -> int:

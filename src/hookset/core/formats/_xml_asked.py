@@ -53,4 +53,4 @@ def compiled(path: str, namespaces: tuple[tuple[str, str], ...]) -> etree.XPath:
     try:
         return etree.XPath(path, namespaces=dict(namespaces), smart_strings=True)
     except etree.XPathSyntaxError as error:
-        raise ValueError(f"{path!r} is no XPath: {error}") from error
+        raise ValueError(f"{path!r} is no XPath") from error

@@ -14,12 +14,19 @@ from msgspec import Struct
 
 from hookset.core.formats.base import Unreadable
 from hookset.core.formats.datapath import escaped
+from hookset.core.trees import excerpt
 
 __all__ = ["YamlOptions", "data_of", "keys_given_twice", "last_of", "node_of"]
 
 _DEPTH = 200
 _LARGEST_GROWN = 5_000_000
 _TOO_DEEP = "is nested too deeply to be a file that somebody made"
+_MISTAKES: tuple[tuple[type[Exception], str], ...] = (
+    (yaml.scanner.ScannerError, "a value, its quotes or its indentation cannot be read"),
+    (yaml.parser.ParserError, "a bracket, a colon or a line does not fit what stands before it,"),
+    (yaml.composer.ComposerError, "an anchor or an alias is wrong"),
+)
+"""What the parser's kinds of error mean. Its own words differ from release to release."""
 _RESOLVER: Any = yaml.resolver.Resolver()
 _MAKES: Any = yaml.constructor.SafeConstructor()
 _SIMPLE = {
@@ -40,10 +47,16 @@ def node_of(string: str, options: YamlOptions) -> Any:
     try:
         documents = list(_composed(string))
     except yaml.MarkedYAMLError as error:
-        where = error.problem_mark.index if error.problem_mark is not None else 0
-        raise Unreadable(f"is not YAML: {error.problem or error.context}", where) from error
+        where = min(error.problem_mark.index, len(string)) if error.problem_mark is not None else 0
+        if _open_brackets(string, where) > _DEPTH:
+            raise Unreadable(_TOO_DEEP, 0) from error
+        kind = next((words for sort, words in _MISTAKES if isinstance(error, sort)), "it cannot be read")
+        raise Unreadable(f"is not YAML: {kind} {excerpt(string, where)}", where) from error
+    except yaml.reader.ReaderError as error:
+        where = min(error.position, len(string)) if isinstance(error.position, int) else 0
+        raise Unreadable("is not YAML: it holds a character that YAML does not allow", where) from error
     except (yaml.YAMLError, ValueError) as error:
-        raise Unreadable(f"is not YAML: {error}", 0) from error
+        raise Unreadable("is not YAML", 0) from error
     if options.documents:
         whole: Any = yaml.SequenceNode("", documents)
         whole.start_mark, whole.end_mark = (
@@ -54,6 +67,12 @@ def node_of(string: str, options: YamlOptions) -> Any:
         said = "holds several documents; a layout reads them as a list by `options = { documents = true }`"
         raise Unreadable(said, documents[1].start_mark.index)
     return documents[0] if documents else None
+
+
+def _open_brackets(string: str, where: int) -> int:
+    """How many brackets are open at an offset, about: those in quotes are counted, too."""
+    head = string[:where]
+    return head.count("[") + head.count("{") - head.count("]") - head.count("}")
 
 
 def _composed(string: str) -> Iterator[yaml.Node]:

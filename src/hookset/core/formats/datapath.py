@@ -70,7 +70,7 @@ def find(path: str, data: Any) -> Iterator[tuple[str, Any]]:
     try:
         matches = jsonpath.finditer(path, data)
     except jsonpath.JSONPathError as error:
-        raise ValueError(str(error)) from error
+        raise ValueError(f"{path!r} is no JSONPath") from error
     for match in matches:
         yield pointer(tuple(match.parts)), match.obj
 

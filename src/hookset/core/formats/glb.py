@@ -64,8 +64,8 @@ class _GlbFormat(Format):
             raise Unreadable(f"is cut off: {length} bytes are told, {len(source)} are there")
         try:
             return _Glb(json.loads(source[20 : 20 + chunk]))
-        except (UnicodeDecodeError, json.JSONDecodeError, RecursionError) as error:
-            raise Unreadable(f"holds no JSON where it should: {error}") from error
+        except (ValueError, RecursionError) as error:
+            raise Unreadable("holds no JSON in its JSON chunk") from error
 
 
 FORMAT = _GlbFormat()

@@ -23,6 +23,7 @@ from hookset.core.formats._json_relaxed import (
     rest_of_line,
     unreadable,
 )
+from hookset.core.formats._numbers import LONG_NUMBER, long_number
 from hookset.core.formats.base import (
     Body,
     Document,
@@ -309,6 +310,8 @@ class _JsonFormat(Format):
             raise unreadable(plain, error, options) from error
         except RecursionError as error:
             raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
+        except ValueError as error:
+            raise Unreadable(LONG_NUMBER, long_number(plain)) from error
 
 
 FORMAT = _JsonFormat()

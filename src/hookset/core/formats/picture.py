@@ -40,7 +40,7 @@ class _Picture(Format):
         except UnidentifiedImageError as error:
             raise Unreadable("is no picture that can be recognised, whatever its name says") from error
         except Exception as error:
-            raise Unreadable(f"is a damaged picture: {error}") from error
+            raise Unreadable("is a damaged picture") from error
         if options.types and kind not in options.types:
             raise Unreadable(f"is a {kind} picture, not {' or '.join(options.types)} as its name says")
         return ReadOnly(particulars=(kind, size))

@@ -6,6 +6,7 @@ match that begins inside of a string is none, so that neither counts.
 
 from __future__ import annotations
 
+import functools
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -29,20 +30,22 @@ from hookset.core.formats.base import (
     Value,
 )
 from hookset.core.model import Where
-from hookset.core.trees import Text
+from hookset.core.trees import Pattern, Text, pattern_of
 
 __all__ = ["FORMAT", "TextSeat", "TextSelector"]
 
 _FLAGS = re.MULTILINE
 
 
-def _regex(source: str, *groups: str) -> re.Pattern[str]:
+@functools.lru_cache(maxsize=1024)
+def _regex(source: str, *groups: str) -> Pattern:
+    """The same object for the same pattern: what it takes is added up. Raises ValueError, in words."""
     try:
-        found = re.compile(source, _FLAGS)
-    except re.error as error:
+        found = pattern_of(source, _FLAGS)
+    except ValueError as error:
         raise ValueError(f"{source!r} is no regular expression: {error}") from error
-    lacking = [group for group in groups if group not in found.groupindex]
-    if lacking and not (groups == ("value",) and "word" in found.groupindex):
+    lacking = [group for group in groups if group not in found.groups]
+    if lacking and not (groups == ("value",) and "word" in found.groups):
         raise ValueError(f"{source!r} has no group called {' and '.join(lacking)}: write (?P<{lacking[0]}>…)")
     return found
 
@@ -110,7 +113,7 @@ class _Plain(Document):
         pieces: list[str] = []
         strings: list[tuple[int, int]] = []
         position = 0
-        for match in re.compile("|".join(kinds), _FLAGS).finditer(string):
+        for match in _regex("|".join(kinds)).finditer(string):
             if match.lastgroup is not None and match.lastgroup.startswith("s"):
                 strings.append(match.span())
             else:
@@ -283,7 +286,7 @@ class _TextFormat(Format):
     largest: ClassVar[int] = 64 << 20
 
     def row_words(self, selector: TextSelector) -> frozenset[str]:
-        return frozenset(_regex(selector.match).groupindex)
+        return _regex(selector.match).groups
 
     def pasted(self, seat: TextSeat, text: str, options: TextOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
         document = _Plain(Text(text, "utf-8"), options)

@@ -17,6 +17,7 @@ from msgspec import Struct
 
 from hookset.core.formats._writing import written_lines
 from hookset.core.formats._xml_asked import XmlOptions, XmlSeat, XmlSelector, compiled
+from hookset.core.formats._xml_mistakes import mistake
 from hookset.core.formats._xml_snippets import (
     attributes_in,
     blank_for,
@@ -134,7 +135,7 @@ class _Xml(Document):
         try:
             new = parsed_snippet(body.text, self.root.nsmap, _parser())
         except etree.XMLSyntaxError as error:
-            return Misfit(f"XML elements, which its text does not parse as ({error.msg})")
+            return Misfit(f"XML elements, which its text does not parse as ({mistake(error.code)})")
         path = seat.into or seat.before or seat.after or ""
         found = [element for element in self._find(path) if not isinstance(element, str)]
         if not found or (len(found) > 1 and seat.after is None):
@@ -307,7 +308,7 @@ class _XmlFormat(Format):
             for _ in range(line - 1):
                 start = source.string.find("\n", start) + 1
             where = min(start + max(column - 1, 0), len(source.string))
-            raise Unreadable(f"is not XML: {str(error.msg).split(', line')[0]}", where) from error
+            raise Unreadable(f"is not XML: {mistake(error.code)}", where) from error
         return _Xml(source, root, options)
 
 

@@ -47,7 +47,7 @@ def _series(making: Making, entry: SeriesEntry, at: str) -> SeriesRule | None:
     name = making.regex(entry.name, "name", f"{at}/name")
     if name is None:
         return None
-    if not {"series", "number"} <= name.groupindex.keys():
+    if not {"series", "number"} <= name.groups:
         making.complain(f"{at}/name", "it needs the groups (?P<series>…) and (?P<number>…)")
         return None
     return SeriesRule(entry, name, tuple(Glob(pattern) for pattern in entry.owners))
@@ -81,9 +81,9 @@ def log_rules(making: Making) -> tuple[LogRule, ...]:
             making.known_kind(entry.kind, f"{at}/kind")
         if match is None:
             continue
-        for group in sorted(match.groupindex.keys() - _TOLD):
+        for group in sorted(match.groups - _TOLD):
             making.complain(f"{at}/match", f"unknown group `{group}`{nearest(group, sorted(_TOLD))}")
-        if entry.kind and "name" not in match.groupindex:
+        if entry.kind and "name" not in match.groups:
             making.complain(f"{at}/kind", "`kind` says what the group `name` is, and there is no such group")
         found.append(LogRule(entry, match))
     return tuple(found)

@@ -11,7 +11,7 @@ from hookset.core.layouts.layout import Asked, ReadRule
 from hookset.core.layouts.schema import LayoutFile, ValueEntry
 from hookset.core.layouts.wording import Wording, wording
 from hookset.core.sheets import Complaint, nearest, typed
-from hookset.core.trees import Glob
+from hookset.core.trees import Glob, Pattern, pattern_of
 
 __all__ = ["MAP_WORDS", "PATH_PARTS", "Making"]
 
@@ -59,12 +59,12 @@ class Making:
             return None
         return value
 
-    def regex(self, source: str | None, key: str, at: str) -> re.Pattern[str] | None:
+    def regex(self, source: str | None, key: str, at: str) -> Pattern | None:
         if source is None:
             return None
         try:
-            return re.compile(source)
-        except re.error as error:
+            return pattern_of(source)
+        except ValueError as error:
             self.complain(at, f"`{key}` is no regular expression: {error}")
             return None
 

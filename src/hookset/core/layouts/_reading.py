@@ -104,7 +104,8 @@ def schema_mistakes(entry: LayoutFile) -> Iterator[Complaint]:
         try:
             jsonschema_rs.Draft202012Validator(read.record.get("schema", {}) if read.record is not None else {})
         except (jsonschema_rs.ValidationError, ValueError) as error:
-            yield Complaint(f"/read/{index}/record", f"`schema` is no JSON Schema: {error}")
+            at = "/".join(str(step) for step in getattr(error, "instance_path", ()))
+            yield Complaint(f"/read/{index}/record", f"`schema` is no JSON Schema{f': see `{at}` in it' if at else ''}")
 
 
 def _rule(
@@ -124,7 +125,7 @@ def _rule(
     making.known_kind(rule.kind, f"{at}/kind")
     making.known_side(rule.side, f"{at}/side")
     address = making.regex(rule.address, "address", f"{at}/address")
-    groups = frozenset(address.groupindex) if address is not None else frozenset()
+    groups = address.groups if address is not None else frozenset()
     known |= groups | _row_words(rule.name, form.row_words(selector))
     return rule, selector, address, making.words(rule.name, known, f"{at}/name")
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -25,7 +24,7 @@ from hookset.core.layouts.schema import (
     StandingEntry,
 )
 from hookset.core.layouts.wording import Wording
-from hookset.core.trees import Glob, GlobMatch
+from hookset.core.trees import Glob, GlobMatch, Pattern
 
 __all__ = [
     "AgreeRule",
@@ -73,7 +72,7 @@ class DefineRule(Struct, frozen=True, kw_only=True):
     selector: Any
     name: Wording
     """Over the value and the file's path."""
-    address: re.Pattern[str] | None
+    address: Pattern | None
     """For files that read as data: where the value must stand, as a JSON Pointer."""
     side: str | None
     variant: str
@@ -89,7 +88,7 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     kind: str
     selector: Any
     name: Wording
-    address: re.Pattern[str] | None
+    address: Pattern | None
     side: str | None
     under: tuple[str, ...]
     """For paths: the folders that they may count from."""
@@ -97,11 +96,11 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     """For paths: they count from the file's own folder."""
     suffix: tuple[str, ...]
     """For paths written without their ending: what it may be."""
-    split: re.Pattern[str] | None
+    split: Pattern | None
     """What stands between names, where one value lists several."""
-    only: re.Pattern[str] | None
+    only: Pattern | None
     """Values that are references; others are none."""
-    skip: re.Pattern[str] | None
+    skip: Pattern | None
     """Values that are no reference: `data:` URIs."""
     uri: bool
     """Values are URIs: `%20` is a blank."""
@@ -201,7 +200,7 @@ class SeriesRule(Struct, frozen=True):
     """Numbered things."""
 
     entry: SeriesEntry
-    name: re.Pattern[str]
+    name: Pattern
     owners: tuple[Glob, ...]
 
 
@@ -224,7 +223,7 @@ class LogRule(Struct, frozen=True):
     """How the game's log tells something."""
 
     entry: LogEntry
-    match: re.Pattern[str]
+    match: Pattern
 
 
 @dataclass(frozen=True, kw_only=True)

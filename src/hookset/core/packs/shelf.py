@@ -16,11 +16,12 @@ from packaging.version import InvalidVersion, Version
 from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.packs.opening import open_pack, sheet_beside
 from hookset.core.packs.pack import Pack
-from hookset.core.sheets import nearest
+from hookset.core.sheets import nearest, read_record
 
 __all__ = ["Shelved", "keep", "on_shelf", "put_away", "taken"]
 
 _CARD = "shelf.json"
+_WHY_A_CARD = "it says what pack lies beside it, and that it is as it was kept"
 _NAME = re.compile(r"[A-Za-z0-9][\w.+-]{0,100}")
 
 
@@ -58,15 +59,14 @@ def on_shelf(root: Path) -> tuple[Shelved, ...]:
     """All that is there, by name, the newest version of each first. A damaged card is told, not skipped."""
     found: list[Shelved] = []
     for card_file in sorted(root.glob(f"*/*/{_CARD}")):
+        why, remedy = _WHY_A_CARD, "delete its folder, and keep the pack again"
         try:
-            card = msgspec.json.decode(card_file.read_bytes(), type=_Card)
-        except (OSError, msgspec.DecodeError, msgspec.ValidationError) as error:
+            data = card_file.read_bytes()
+        except OSError as error:
             raise CouldNotError(
-                f"is damaged: {error}",
-                where=str(card_file),
-                why="it says what pack lies beside it, and that it is as it was kept",
-                remedy="delete its folder, and keep the pack again",
+                f"cannot be read: {error.strerror}", where=str(card_file), why=why, remedy=remedy
             ) from error
+        card = read_record(data, _Card, str(card_file), why=why, remedy=remedy)
         path = card_file.parent / card.file
         sheet = sheet_beside(path).is_file() or card_file.with_name("sheeted").exists()
         found.append(

@@ -10,6 +10,7 @@ from msgspec import Struct
 
 from hookset.core.model import CouldNotError
 from hookset.core.project.places import LEDGER
+from hookset.core.sheets import read_record
 
 __all__ = [
     "Ledger",
@@ -196,17 +197,17 @@ class Ledger(Struct, frozen=True, kw_only=True):
 def read_ledger(root: Path) -> Ledger:
     """The map's ledger; an empty one where nothing was set yet. Raises CouldNotError when it is damaged."""
     file = root / LEDGER
+    why = "it is the only record of what packs have set in this map"
+    remedy = "restore it from version control or a copy of the map"
     try:
-        ledger = msgspec.json.decode(file.read_bytes(), type=Ledger)
+        data = file.read_bytes()
     except FileNotFoundError:
         return Ledger()
-    except (OSError, msgspec.MsgspecError) as error:
+    except OSError as error:
         raise CouldNotError(
-            f"the ledger cannot be read: {error}",
-            where=LEDGER,
-            why="it is the only record of what packs have set in this map",
-            remedy="restore it from version control or a copy of the map",
+            f"the ledger cannot be read: {error.strerror}", where=LEDGER, why=why, remedy=remedy
         ) from error
+    ledger = read_record(data, Ledger, LEDGER, title="ledger", why=why, remedy=remedy)
     if ledger.ledger != _FORM:
         raise CouldNotError(
             f"the ledger is of form {ledger.ledger}, and this hookset knows form {_FORM}",

@@ -1,5 +1,7 @@
-"""Floor 4: our own files, all TOML, read into frozen types. Every mistake in one is told at once, with its line."""
+"""Floor 4: our own files, TOML and JSON, read into frozen types, with every mistake told at once with its place."""
 
+from hookset.core.sheets.mistakes import mistake_in_words
+from hookset.core.sheets.records import read_record
 from hookset.core.sheets.sheet import Complaint, Sheet, nearest, read_sheet, typed
 
-__all__ = ["Complaint", "Sheet", "nearest", "read_sheet", "typed"]
+__all__ = ["Complaint", "Sheet", "mistake_in_words", "nearest", "read_record", "read_sheet", "typed"]

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import re
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -12,8 +10,9 @@ import msgspec
 
 from hookset.core.formats.base import Unreadable
 from hookset.core.formats.datapath import escaped, pointer
-from hookset.core.formats.toml import FORMAT, key_spans
+from hookset.core.formats.toml import key_spans, read_toml
 from hookset.core.model import CouldNotError
+from hookset.core.sheets.mistakes import mistake_in_words
 from hookset.core.trees import Text, decode, line_and_column
 
 __all__ = ["Complaint", "Sheet", "nearest", "read_sheet", "typed"]
@@ -66,7 +65,7 @@ def read_sheet(data: bytes, where: str) -> Sheet:
     except CouldNotError as error:
         raise CouldNotError(error.what, where=where, why=error.why, remedy="save the file as UTF-8") from error
     try:
-        FORMAT.open(text, None)
+        values = read_toml(text)
     except Unreadable as error:
         line, column = line_and_column(text.string, error.where)
         raise CouldNotError(
@@ -75,16 +74,18 @@ def read_sheet(data: bytes, where: str) -> Sheet:
             why="nothing in the file can be read until this is right",
             remedy="correct the line; TOML wants text in quotes and each table header in its own line",
         ) from error
-    return Sheet(where, text, tomllib.loads(text.string))
+    return Sheet(where, text, values)
 
 
 def typed(data: Any, kind: type[T], at: str = "") -> T | list[Complaint]:
     """`data` as a `kind`, or everything that keeps it from being one."""
     try:
         return msgspec.convert(data, kind, strict=True)
-    except msgspec.ValidationError as error:
-        # The fast reader stops at the first mistake; the schema made of the same types tells them all.
-        return _all_complaints(data, kind, at) or [_from_message(str(error), at)]
+    except (msgspec.ValidationError, RecursionError) as error:
+        # The fast reader stops at the first mistake; the schema made of the same types tells them all. What only the
+        # type itself can tell comes as the error's cause.
+        own = str(error.__cause__) if isinstance(error.__cause__, ValueError) else "is not of the form that goes here"
+        return _all_complaints(data, kind, at) or [Complaint(at, own)]
 
 
 def _all_complaints(data: Any, kind: type, at: str) -> list[Complaint]:
@@ -123,7 +124,7 @@ def _told(error: Any, schema: dict[str, Any], at: str) -> list[Complaint]:
         if branches:
             return [complaint for one in branches[0] for complaint in _told(one, schema, at)]
         return [Complaint(here, f"{name} has a value of the wrong type: {_type(error.instance)}")]
-    return [Complaint(here, f"{name}: {error.message}")]
+    return [Complaint(here, f"{name}: {mistake_in_words(error)}")]
 
 
 def _keys_at(schema: dict[str, Any], path: tuple[str | int, ...]) -> list[str]:
@@ -169,11 +170,3 @@ def _type(value: Any) -> str:
         float: "a number",
     }
     return names.get(type(value), type(value).__name__)
-
-
-def _from_message(message: str, at: str) -> Complaint:
-    found = re.match(r"(.*?)(?: - at `\$(.*)`)?$", message, re.DOTALL)
-    if found is None or found[2] is None:
-        return Complaint(at, message)
-    steps = re.findall(r"\.([^.\[]+)|\[(\d+|\.\.\.)\]", found[2])
-    return Complaint(at + "".join(f"/{name or index}" for name, index in steps), found[1])

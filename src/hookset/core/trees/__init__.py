@@ -15,8 +15,9 @@ from hookset.core.trees.folder import FolderTree
 from hookset.core.trees.globs import Glob, GlobMatch
 from hookset.core.trees.overlay import Overlay
 from hookset.core.trees.paths import joined, unsafe_reason
+from hookset.core.trees.patterns import Pattern, SlowPatternError, pattern_of
 from hookset.core.trees.rezipped import Rezipped
-from hookset.core.trees.text import Text, decode, line_and_column, lines_and_columns
+from hookset.core.trees.text import Text, decode, excerpt, line_and_column, lines_and_columns
 from hookset.core.trees.tree import EmptyTree, Tree, spelled_otherwise
 
 __all__ = [
@@ -30,13 +31,16 @@ __all__ = [
     "Member",
     "NestedTree",
     "Overlay",
+    "Pattern",
     "Rezipped",
     "SlicedTree",
+    "SlowPatternError",
     "Text",
     "Tree",
     "ZipTree",
     "decode",
     "digest_all",
+    "excerpt",
     "is_archive",
     "joined",
     "line_and_column",
@@ -44,6 +48,7 @@ __all__ = [
     "look_inside",
     "open_archive",
     "open_zip",
+    "pattern_of",
     "sha256_of",
     "spelled_otherwise",
     "unsafe_reason",

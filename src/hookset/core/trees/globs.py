@@ -6,9 +6,18 @@ import functools
 import re
 from dataclasses import dataclass, field
 
+from hookset.core.model import CouldNotError
+from hookset.core.trees.patterns import Pattern, pattern_of
+
 __all__ = ["Glob", "GlobMatch"]
 
-_TOKEN = re.compile(r"\*\*/|\*\*|\*|\?|\{(\w+)\}|[^*?{]+|\{")
+_WORD = r"\{([A-Za-z_]\w*)\}"
+_TOKEN = re.compile(rf"\*\*/|\*\*|\*|\?|{_WORD}|[^*?{{]+|\{{")
+_WILD = re.compile(rf"\*\*/|\*\*|\*|{_WORD}")
+_FEW = 2
+"""Wildcards of a pattern that takes no time, whatever path it is matched with."""
+_LONGEST = 1_000
+"""Characters of a pattern; paths that a system takes are not much longer."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,7 +31,8 @@ class GlobMatch:
 
 @dataclass(frozen=True, slots=True)
 class Glob:
-    """One pattern. `{word}` matches within a folder name and keeps what it matched."""
+    """One pattern. `{word}` matches within a folder name and keeps what it matched; the same word once more matches
+    the same. `match` and `matches` raise SlowPatternError, or CouldNotError for a pattern that is too long."""
 
     pattern: str
 
@@ -39,16 +49,30 @@ class Glob:
     @property
     def words(self) -> tuple[str, ...]:
         """The names between braces."""
-        return tuple(re.findall(r"\{(\w+)\}", self.pattern))
+        return tuple(dict.fromkeys(re.findall(_WORD, self.pattern)))
 
     def filled(self, words: dict[str, str]) -> str:
         """The pattern with its `{word}` parts filled in."""
-        return re.sub(r"\{(\w+)\}", lambda m: words.get(m[1], m[0]), self.pattern)
+        return re.sub(_WORD, lambda m: words.get(m[1], m[0]), self.pattern)
 
 
 @functools.lru_cache(maxsize=1024)
-def _compiled(pattern: str) -> re.Pattern[str]:
+def _compiled(pattern: str) -> re.Pattern[str] | Pattern:
+    if len(pattern) > _LONGEST:
+        raise CouldNotError(
+            f"the pattern `{pattern[:60]}…` has {len(pattern):,} characters",
+            why=f"{_LONGEST:,} are the most: no path is so long",
+            remedy="correct the pattern in the layout, the hook sheet or hookset.toml",
+        )
+    source = _source(pattern)
+    few = len(_WILD.findall(pattern)) <= _FEW
+    return re.compile(source, re.DOTALL) if few else pattern_of(source, re.DOTALL)
+
+
+def _source(pattern: str) -> str:
+    """The pattern as a regular expression, whose group `_inner` is the path below the fixed front."""
     pieces: list[str] = []
+    known: set[str] = set()
     fixed = True
     tokens = list(_TOKEN.finditer(pattern))
     # The fixed front is every whole folder before the first wildcard. A {word} folder belongs to it: a rule for
@@ -61,7 +85,8 @@ def _compiled(pattern: str) -> re.Pattern[str]:
             fixed = False
         text = token.group()
         if token[1]:
-            pieces.append(f"(?P<{token[1]}>[^/]+)")
+            pieces.append(f"(?P={token[1]})" if token[1] in known else f"(?P<{token[1]}>[^/]+)")
+            known.add(token[1])
         elif text == "**/":
             pieces.append("(?:[^/]+/)*")
         elif text == "**":
@@ -79,4 +104,4 @@ def _compiled(pattern: str) -> re.Pattern[str]:
     if fixed:
         pieces.append("(?P<_inner>")
     pieces.append(")")
-    return re.compile("".join(pieces), re.DOTALL)
+    return "".join(pieces)

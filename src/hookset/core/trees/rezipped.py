@@ -50,7 +50,7 @@ class Rezipped:
         except (zipfile.BadZipFile, struct.error, EOFError) as error:
             made.close()
             raise CouldNotError(
-                f"is a damaged zip archive: {error}", where=str(self.base.file), remedy="restore it from a copy"
+                "is a damaged zip archive", where=str(self.base.file), remedy="restore it from a copy"
             ) from error
         made.seek(0)
         return cast(BinaryIO, made)

@@ -12,7 +12,7 @@ from functools import cached_property
 
 from hookset.core.model import CouldNotError
 
-__all__ = ["Text", "decode", "line_and_column", "lines_and_columns"]
+__all__ = ["Text", "decode", "excerpt", "line_and_column", "lines_and_columns"]
 
 _BOMS = (
     (codecs.BOM_UTF8, "utf-8"),
@@ -109,6 +109,12 @@ def _strict(data: bytes, encoding: str, shift: int) -> str:
             remedy="restore it from a copy, or export it again",
         )
     return string
+
+
+def excerpt(string: str, offset: int) -> str:
+    """What stands at a character offset, in words: ``near `b: c` `` or `at the end of the file`."""
+    words = string[offset : offset + 200].strip().split("\n")[0].strip()[:40]
+    return f"near `{words}`" if words else "at the end of the file"
 
 
 def line_and_column(string: str, offset: int) -> tuple[int, int]:

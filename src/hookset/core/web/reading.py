@@ -16,10 +16,10 @@ from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule, path_p
 from hookset.core.layouts.layout import RecordRule
 from hookset.core.model import CouldNotError, Problem, Where
 from hookset.core.project import LedgerSpot
+from hookset.core.sheets import mistake_in_words
 from hookset.core.trees import GlobMatch, Tree, joined
 from hookset.core.web.facts import Defined, FileFacts, Referred, packed
 
-_REQUIRED = re.compile(r'^"(.+)" is a required property$')
 _SIZE = re.compile(r"[0-9]{1,15}")
 
 __all__ = ["open_document", "read_at", "read_file", "seen_by"]
@@ -129,10 +129,9 @@ def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Pr
             field = "".join(f"`{step}`: " for step in error.instance_path)
             keys = [*error.instance_path]
             if "propertyNames" in error.schema_path and isinstance(error.instance, dict):
-                keys.append(next((key for key in error.instance if f'"{key}"' in error.message), ""))
+                keys.append(str(getattr(error.kind, "error", error).instance))
             at = field_at(document, where, keys)
-            what = _REQUIRED.sub(r"it lacks `\1`", error.message)
-            yield Problem(path=path, where=at, what=f"{field}{what}", record=True)
+            yield Problem(path=path, where=at, what=f"{field}{mistake_in_words(error)}", record=True)
 
 
 class _Reader:

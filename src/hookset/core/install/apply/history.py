@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
 from msgspec import Struct
 
 from hookset.core.model import CouldNotError
 from hookset.core.project import OUR_FOLDER
+from hookset.core.sheets import read_record
 
 __all__ = [
     "HISTORY",
@@ -62,17 +62,17 @@ class Entry(Struct, frozen=True, kw_only=True):
 def read_journal(folder: Path) -> Entry | None:
     """The journal in a folder of work or history; None where there is none. Raises CouldNotError when damaged."""
     file = folder / JOURNAL
+    why = "what the change did, and how to take it back, stands only there"
+    remedy = "restore .hookset from a copy of the map; the bytes from before are in `old` beside it"
     try:
-        return msgspec.json.decode(file.read_bytes(), type=Entry)
+        data = file.read_bytes()
     except FileNotFoundError:
         return None
-    except (OSError, msgspec.MsgspecError) as error:
+    except OSError as error:
         raise CouldNotError(
-            f"the journal of a change cannot be read: {error}",
-            where=str(file),
-            why="what the change did, and how to take it back, stands only there",
-            remedy="restore .hookset from a copy of the map; the bytes from before are in `old` beside it",
+            f"the journal of a change cannot be read: {error.strerror}", where=str(file), why=why, remedy=remedy
         ) from error
+    return read_record(data, Entry, str(file), why=why, remedy=remedy)
 
 
 def history(root: Path) -> tuple[Entry, ...]:

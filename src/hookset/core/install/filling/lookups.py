@@ -45,7 +45,8 @@ def look_up(entry: LookupEntry, key: str, layout: Layout, tree: Tree) -> LookedU
             selector = msgspec.convert(entry.ask, format_named(rule.format).selector)
             document = open_document(tree, path, rule)
         except msgspec.ValidationError as error:
-            return LookedUp(lacking=f"`ask` is not what {rule.format} files are asked with: {error}")
+            own = f": {error.__cause__}" if isinstance(error.__cause__, ValueError) else ""
+            return LookedUp(lacking=f"`ask` is not what {rule.format} files are asked with{own}")
         except (Unreadable, CouldNotError) as error:
             return LookedUp(lacking=f"{path} {error.what}")
         if not entry.key:

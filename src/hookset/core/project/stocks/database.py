@@ -39,7 +39,7 @@ class StockDatabase:
             form = connection.execute("SELECT value FROM about WHERE key = 'form'").fetchone()
         except sqlite3.Error as error:
             raise CouldNotError(
-                f"is no stock that can be read: {error}",
+                "is no stock that can be read",
                 where=str(self.file),
                 why="without it every name of the base game would look missing",
                 remedy="make it anew with `hookset stock make`",
@@ -101,7 +101,7 @@ def write_database(file: Path, title: str, rows: Iterable[StockRow]) -> int:
         os.replace(fresh, file)
     except (OSError, sqlite3.Error) as error:
         raise CouldNotError(
-            f"the stock could not be written: {error}", where=str(file), remedy="name a folder that can be written to"
+            "the stock could not be written", where=str(file), remedy="name a folder that can be written to"
         ) from error
     finally:
         fresh.unlink(missing_ok=True)

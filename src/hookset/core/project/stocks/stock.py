@@ -7,12 +7,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
 
-import msgspec
-
 from hookset.core.model import CouldNotError
 from hookset.core.project.stocks.database import StockDatabase
 from hookset.core.project.stocks.listed import StockFile, StockList
 from hookset.core.project.stocks.row import StockRow
+from hookset.core.sheets import read_record
 
 __all__ = ["Stock", "StockRow", "StockSource", "read_stock"]
 
@@ -80,12 +79,10 @@ def _source(file: Path) -> StockSource:
         )
     if file.suffix == ".stock":
         return StockDatabase(file)
+    why = "without it every name of the base game would look missing"
     try:
-        read = msgspec.json.decode(file.read_bytes(), type=StockFile)
+        data = file.read_bytes()
     except OSError as error:
-        raise CouldNotError(f"the stock list cannot be read: {error.strerror}", where=str(file)) from error
-    except msgspec.MsgspecError as error:
-        raise CouldNotError(
-            f"is no stock list: {error}", where=str(file), remedy="name a *.stock.json or a *.stock"
-        ) from error
+        raise CouldNotError(f"the stock list cannot be read: {error.strerror}", where=str(file), why=why) from error
+    read = read_record(data, StockFile, str(file), why=why, remedy="name a *.stock.json or a *.stock")
     return StockList(read.title, read.names)

@@ -84,7 +84,7 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
         raise
     except Exception as error:
         # The package lets whatever its decoders say of damaged data come through: theirs are not ours to list.
-        raise damaged(file, "7z", str(error) or type(error).__name__) from error
+        raise damaged(file, "7z", "its bytes cannot be unpacked") from error
     target.stream.flush()
     lacking = next((path for path, member in files.items() if slices.get(path, (0, 0))[1] != member.size), None)
     if lacking is not None:

@@ -97,7 +97,7 @@ def _listed(file: Path, stream: BinaryIO, size: int, slices: dict[str, tuple[int
             slices.setdefault(name, (member.offset_data, member.size))
             yield Listed(name=name, size=member.size, folder=member.isdir(), reason=reason)
     except (tarfile.TarError, EOFError, OSError, UnicodeError, ValueError, OverflowError) as error:
-        raise damaged(file, "tar", str(error) or type(error).__name__) from error
+        raise damaged(file, "tar", "its list cannot be read") from error
 
 
 def _unpacked(file: Path, stream: BinaryIO, size: int, packing: str, limits: Limits) -> tuple[Source, int]:
@@ -114,7 +114,7 @@ def _unpacked(file: Path, stream: BinaryIO, size: int, packing: str, limits: Lim
                     raise damaged(file, packing, f"more than {limits.unpacked_bytes:,} bytes when unpacked")
                 target.stream.write(chunk)
     except (OSError, EOFError, zlib.error, lzma.LZMAError) as error:
-        raise damaged(file, packing, str(error) or "it ends too early") from error
+        raise damaged(file, packing, "it ends too early, or its bytes are wrong") from error
     target.stream.flush()
     return target, total
 

@@ -66,7 +66,7 @@ class ZipTree:
         try:
             member = self._archive.open(self.infos[path])
         except (zipfile.BadZipFile, OSError, NotImplementedError, RuntimeError, ValueError, struct.error) as error:
-            raise damaged(self.file, "zip", str(error), path) from error
+            raise damaged(self.file, "zip", _words(error), path) from error
         return cast(BinaryIO, _Checked(member, self.file, path))
 
     def without(self, skip: Callable[[str], bool]) -> ZipTree:
@@ -94,6 +94,17 @@ class ZipTree:
         return zipfile.ZipFile(self.source.stream if self.source is not None else self.file)
 
 
+def _words(error: Exception) -> str:
+    """What an error of the library means; its own words differ from release to release."""
+    if isinstance(error, EOFError):
+        return "it ends too early"
+    if isinstance(error, NotImplementedError):
+        return "it is packed in a way that cannot be unpacked"
+    if isinstance(error, OSError) and error.strerror:
+        return error.strerror
+    return "its bytes are not what its list or its checksum says"
+
+
 class _Checked:
     """A member's stream whose damage is told as ours: a wrong checksum shows only when its end is read."""
 
@@ -106,7 +117,7 @@ class _Checked:
         try:
             return self._stream.read(size)
         except (zipfile.BadZipFile, zlib.error, lzma.LZMAError, EOFError, OSError, ValueError) as error:
-            raise damaged(self._file, "zip", str(error) or "it ends too early", self._path) from error
+            raise damaged(self._file, "zip", _words(error), self._path) from error
 
     def __enter__(self) -> _Checked:
         return self
@@ -148,7 +159,7 @@ def open_zip(file: Path, limits: Limits | None = None, source: Source | None = N
             start = archive.start_dir
     except (zipfile.BadZipFile, NotImplementedError, ValueError, struct.error, OverflowError, OSError) as error:
         if begins in ZIP_MAGICS:
-            raise damaged(file, "zip", str(error)) from error
+            raise damaged(file, "zip", _words(error)) from error
         raise CouldNotError(
             "is not an archive that can be looked into",
             where=str(file),
