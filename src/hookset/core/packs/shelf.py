@@ -66,7 +66,7 @@ def on_shelf(root: Path) -> tuple[Shelved, ...]:
             raise CouldNotError(
                 f"cannot be read: {error.strerror}", where=str(card_file), why=why, remedy=remedy
             ) from error
-        card = read_record(data, _Card, str(card_file), why=why, remedy=remedy)
+        card = read_record(data, _Card, str(card_file), title="card of a pack", why=why, remedy=remedy)
         path = card_file.parent / card.file
         sheet = sheet_beside(path).is_file() or card_file.with_name("sheeted").exists()
         found.append(

@@ -21,7 +21,10 @@ _TOLD = 10
 
 
 def read_record(data: bytes, kind: type[T], where: str, *, title: str, why: str, remedy: str) -> T:
-    """`data` as a `kind`, which people call `title`. Raises CouldNotError, with the line for what is no JSON and with every mistake in what is."""
+    """`data` as a `kind`, which people call `title`.
+
+    Raises CouldNotError, with the line for what is no JSON, and with every mistake for what is.
+    """
     try:
         return msgspec.json.decode(data, type=kind)
     except (msgspec.MsgspecError, RecursionError):

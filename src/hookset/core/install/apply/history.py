@@ -72,7 +72,7 @@ def read_journal(folder: Path) -> Entry | None:
         raise CouldNotError(
             f"the journal of a change cannot be read: {error.strerror}", where=str(file), why=why, remedy=remedy
         ) from error
-    return read_record(data, Entry, str(file), why=why, remedy=remedy)
+    return read_record(data, Entry, str(file), title="journal of a change", why=why, remedy=remedy)
 
 
 def history(root: Path) -> tuple[Entry, ...]:

@@ -84,5 +84,7 @@ def _source(file: Path) -> StockSource:
         data = file.read_bytes()
     except OSError as error:
         raise CouldNotError(f"the stock list cannot be read: {error.strerror}", where=str(file), why=why) from error
-    read = read_record(data, StockFile, str(file), why=why, remedy="name a *.stock.json or a *.stock")
+    read = read_record(
+        data, StockFile, str(file), title="stock list", why=why, remedy="name a *.stock.json or a *.stock"
+    )
     return StockList(read.title, read.names)
