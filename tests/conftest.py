@@ -72,6 +72,7 @@ def own_cache(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.Monk
     """What one test's maps were like is no concern of another's, nor of the one who runs them."""
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
 
 
 @pytest.fixture

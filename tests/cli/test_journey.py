@@ -358,7 +358,7 @@ def test_damaged_files_of_our_own_are_told(packed: MapProject, hookset: Run) -> 
     ledger.write_text(json.dumps({"packs": 3}))
     ran = hookset("list")
     assert ran.code == 3
-    assert "the ledger cannot be read" in ran.err
+    assert "ledger.json: /packs" in ran.err
 
 
 @pytest.mark.usefixtures("packed")

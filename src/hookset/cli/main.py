@@ -21,7 +21,7 @@ __all__ = ["Exit", "cli", "main", "run"]
 
 _ORDER = (
     "demo", "start", "inspect", "draft", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo",
-    "rename", "list", "credits", "build", "trial", "log", "derive", "lift",
+    "recover", "rename", "list", "credits", "build", "trial", "log", "derive", "lift",
     "shelf", "layout", "stock",
 )  # fmt: skip
 

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
+from hookset.core.model import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.core.project import LEDGER, OUR_FOLDER, MapProject, find_root, open_project
 from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
@@ -27,6 +28,11 @@ if TYPE_CHECKING:
 __all__ = ["Run", "json_option", "now", "pass_run"]
 
 F = TypeVar("F", bound=Callable[..., Any])
+T = TypeVar("T")
+
+_PATIENCE = 5.0
+"""Seconds that a run which only reads waits for one that changes the map."""
+_ATTEMPTS = 4
 
 
 @dataclass(frozen=True)
@@ -48,13 +54,48 @@ class Run:
         click.echo(enveloped(command, ok, data))
 
     def project(self) -> MapProject:
-        """The map that this run is about, once an interrupted change is brought to its end."""
+        """The map that this run reads. An interrupted change is brought to its end first; where that cannot be, or
+        is not ours to do, that is said and the map is read as it is."""
         project = self._opened()
         if (project.root / OUR_FOLDER / "work").is_dir():
-            with self._held(project.root):
-                pass
+            try:
+                with self._held(project.root, _PATIENCE):
+                    pass
+            except (RefusedError, CouldNotError) as error:
+                # Imported here: hardly any run has to say so.
+                from hookset.reports.text.errors import error_text
+
+                self.tell(error_text(error, "warning"))
+                self.tell("The map is read as it lies there now.")
         self.notes.add(f"map {project.file.map.name} in {project.root}, layout {project.layout.name}")
         return project
+
+    def root(self) -> Path:
+        """The map's folder, with nothing of it read. Raises WrongUseError where there is none."""
+        root = find_root(self.folder.resolve())
+        if root is None:
+            raise WrongUseError("there is no map here", where=str(self.folder), remedy="go to the map's folder")
+        return root
+
+    def steadily(self, work: Callable[[MapProject], T]) -> T:
+        """What `work` reads of the map, read again where another run changed the map meanwhile."""
+        for attempt in range(_ATTEMPTS):
+            project = self.project()
+            before = _generation(project.root)
+            last = attempt == _ATTEMPTS - 1
+            try:
+                result = work(project)
+            except HooksetError:
+                if last or _generation(project.root) == before:
+                    raise
+            else:
+                if _generation(project.root) == before:
+                    return result
+                if last:
+                    self.tell("The map is still being changed: this may mix what it was with what it will be.")
+                    return result
+            self.tell("The map was changed while it was read; it is read again.")
+        raise AssertionError
 
     def beside(self, name: str) -> Path:
         """Where something new of that name goes: here, but never into a map, which would ship it."""
@@ -95,22 +136,37 @@ class Run:
         return rooted(project)
 
     @contextmanager
-    def _held(self, root: Path) -> Iterator[None]:
-        """The map's lock, with nothing left over of an interrupted run."""
+    def _held(self, root: Path, wait: float = 0) -> Iterator[None]:
+        """The map's lock, with nothing left over of an interrupted run; `wait` is how long to wait for it, in
+        seconds."""
         # Imported here: commands that only read need none of it.
         from hookset.core.install.apply import Disk, locked, recover
 
-        with locked(root):
+        with locked(root, wait):
             recovery = recover(root, Disk())
             if recovery is not None:
                 self._recovered(recovery)
             yield
 
     def _recovered(self, recovery: Recovery) -> None:
-        state = "completed: the map is as it was meant" if recovery.completed else "taken back: the map is as before it"
-        words = f"An earlier run was interrupted ({recovery.title}). It is now {state}."
-        self.notes.add(words)
-        self.tell(words)
+        # Imported here: hardly any run has to say so.
+        from hookset.reports.text.recoveries import recovery_text
+
+        self.notes.add(f"recovered: {recovery.title}, {recovery.ending.value}")
+        self.tell(recovery_text(recovery))
+
+
+def _generation(root: Path) -> tuple[object, ...]:
+    """What is another value once a run of Hook Set has begun or ended a change of the map."""
+    ours = root / OUR_FOLDER
+    stamps: list[object] = []
+    for place in (ours / "work", ours / "history", root / LEDGER):
+        try:
+            state = place.stat()
+            stamps.append((state.st_ino, state.st_mtime_ns))
+        except OSError:
+            stamps.append(None)
+    return tuple(stamps)
 
 
 def ledger_bytes(project: MapProject) -> bytes | None:

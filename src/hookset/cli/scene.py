@@ -6,7 +6,7 @@ from hookset.cli.run import Run
 from hookset.core.build.logs import Memory, written_memory
 from hookset.core.build.logs.blame import Scene
 from hookset.core.build.logs.memory import LOG_MEMORY
-from hookset.core.project import MapProject, read_ledger
+from hookset.core.project import MapProject, read_ledger, save_file
 from hookset.core.web import Index, collect
 
 __all__ = ["keep_memory", "scene_of"]
@@ -21,8 +21,4 @@ def scene_of(run: Run, project: MapProject) -> Scene:
 def keep_memory(run: Run, memory: Memory) -> None:
     """Write down what the log told. Held so that no other run writes it meanwhile."""
     with run.changing() as project:
-        file = project.root / LOG_MEMORY
-        file.parent.mkdir(exist_ok=True)
-        part = file.with_suffix(".part")
-        part.write_bytes(written_memory(memory))
-        part.replace(file)
+        save_file(project.root / LOG_MEMORY, written_memory(memory))

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from hookset.core.install.apply import Room
     from hookset.core.install.seen.status import PackStanding
     from hookset.core.install.seen.tunables import Tunables
     from hookset.core.project import Ledger
@@ -68,8 +69,9 @@ def tunables_data(found: Tunables) -> dict[str, Any]:
     }
 
 
-def standings_data(packs: Sequence[PackStanding]) -> dict[str, Any]:
+def standings_data(packs: Sequence[PackStanding], room: Room) -> dict[str, Any]:
     return {
+        "history": {"changes": room.changes, "bytes": room.size},
         "packs": [
             {
                 "name": one.pack.name,
@@ -91,5 +93,5 @@ def standings_data(packs: Sequence[PackStanding]) -> dict[str, Any]:
                 ],
             }
             for one in packs
-        ]
+        ],
     }

@@ -8,8 +8,8 @@ import click
 
 from hookset.cli.run import Run, json_option, now, pass_run
 from hookset.core.checks import Since, Summary, judge, recall, remember, since, verdict_key
-from hookset.core.model import CouldNotError, Severity, WrongUseError
-from hookset.core.project import MapProject, read_ledger
+from hookset.core.model import Severity, WrongUseError
+from hookset.core.project import MapProject, read_ledger, save_file
 from hookset.reports.checked import check_data, mend_data, since_data
 from hookset.reports.text.findings import check_text, coverage_text
 
@@ -67,9 +67,8 @@ def command(
         raise WrongUseError("--preview goes with --mend: a check by itself writes nothing")
     if mend:
         return _mend(run, preview, as_json)
-    project = run.project()
     _known_formats(reports)
-    verdict = _summary(run, project)
+    project, verdict = run.steadily(lambda project: (project, _summary(run, project)))
     compared = since(verdict, earlier) if earlier is not None else None
     for file in reports:
         _keep(project, verdict, compared, file)
@@ -133,15 +132,7 @@ def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: P
         verdict,
         verdict.findings if compared is None else compared.fresh,
     )
-    try:
-        file.parent.mkdir(parents=True, exist_ok=True)
-        file.write_text(report.written(told), encoding="utf-8", newline="\n")
-    except OSError as error:
-        raise CouldNotError(
-            f"the report could not be written: {error.strerror}",
-            where=str(file),
-            remedy="name a file in a folder that can be written to",
-        ) from error
+    save_file(file, report.written(told).encode("utf-8", "backslashreplace"))
 
 
 def _mend(run: Run, preview: bool, as_json: bool) -> int:

@@ -8,8 +8,7 @@ import click
 
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.install.seen.credit import credits_of
-from hookset.core.model import CouldNotError
-from hookset.core.project import read_ledger
+from hookset.core.project import read_ledger, save_file
 from hookset.reports.credit import credits_data, credits_markdown
 
 __all__ = ["command"]
@@ -36,8 +35,5 @@ def command(run: Run, file: Path | None, as_json: bool) -> None:
     if file is None:
         click.echo(text, nl=False)
         return
-    try:
-        file.write_text(text, encoding="utf-8")
-    except OSError as error:
-        raise CouldNotError(f"cannot be written: {error.strerror}", where=str(file)) from error
+    save_file(file, text.encode())
     run.print(f"The credits are in {file}.")

@@ -10,8 +10,9 @@ from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
 from hookset.core.drafting import drafted, sheet_text
-from hookset.core.model import CouldNotError, RefusedError
+from hookset.core.model import RefusedError
 from hookset.core.packs import open_pack, sheet_beside
+from hookset.core.project import save_file
 from hookset.reports.drafts import draft_data
 from hookset.reports.text.drafts import draft_text
 
@@ -62,10 +63,7 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
             why="you may have changed it",
             remedy="--over writes over it; --out FILE writes another",
         )
-    try:
-        target.write_text(text, encoding="utf-8", newline="\n")
-    except OSError as error:
-        raise CouldNotError(f"cannot be written: {error.strerror}", where=str(target)) from error
+    save_file(target, text.encode())
     if as_json:
         run.show_json("draft", True, draft_data(draft, target))
     else:

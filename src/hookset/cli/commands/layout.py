@@ -8,8 +8,8 @@ import click
 
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.layouts import layout_source, named_layout, shipped_layout, shipped_names
-from hookset.core.model import CouldNotError, RefusedError, WrongUseError
-from hookset.core.project import find_root, open_project
+from hookset.core.model import RefusedError, WrongUseError
+from hookset.core.project import find_root, open_project, save_file
 from hookset.core.sheets import nearest
 from hookset.core.web import explain as explain_file
 from hookset.core.web import survey
@@ -84,10 +84,7 @@ def new(file: Path) -> None:
     """
     if file.exists():
         raise RefusedError("there is a file of that name already", where=str(file), remedy="name another one")
-    try:
-        file.write_text(layout_source("template"), encoding="utf-8", newline="\n")
-    except OSError as error:
-        raise CouldNotError(f"cannot be written: {error.strerror}", where=str(file)) from error
+    save_file(file, layout_source("template").encode())
     click.echo(f"{file} is written. Name it in hookset.toml, or begin a map with it: `hookset start --layout {file}`.")
 
 

@@ -10,8 +10,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.formats.toml import document_of
 from hookset.core.install import answers_of
 from hookset.core.install.planned.answers import answers_in
-from hookset.core.model import CouldNotError
-from hookset.core.project import read_ledger
+from hookset.core.project import read_ledger, save_file
 from hookset.reports.installed import ledger_data
 from hookset.reports.text.packs import list_text
 
@@ -35,14 +34,10 @@ def command(run: Run, file: Path | None, as_json: bool) -> None:
         hookset list
         hookset list --answers ../answers.toml
     """
-    project = run.project()
-    ledger = read_ledger(project.root)
+    project, ledger = run.steadily(lambda project: (project, read_ledger(project.root)))
     if file is not None:
         made = answers_in(ledger, project.root)
-        try:
-            file.write_text(document_of(answers_of(made.packs, made.words)), encoding="utf-8")
-        except OSError as error:
-            raise CouldNotError(f"cannot be written: {error.strerror}", where=str(file)) from error
+        save_file(file, document_of(answers_of(made.packs, made.words)).encode("utf-8", "surrogateescape"))
     if as_json:
         run.show_json("list", True, ledger_data(ledger))
     elif file is not None:

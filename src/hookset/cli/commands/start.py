@@ -7,8 +7,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.model import CouldNotError
-from hookset.core.project import PROJECT_FILE, begin
+from hookset.core.project import PROJECT_FILE, begin, save_file
 from hookset.reports.text.starting import start_text
 
 __all__ = ["command"]
@@ -38,14 +37,7 @@ def command(run: Run, folder: Path | None, layout: str | None, stock: tuple[Path
     """
     beginning = begin(folder or run.folder, layout, stock)
     root = beginning.root
-    try:
-        (root / PROJECT_FILE).write_text(beginning.text, encoding="utf-8", newline="\n")
-    except OSError as error:
-        raise CouldNotError(
-            f"cannot be written: {error.strerror}",
-            where=str(root / PROJECT_FILE),
-            remedy="make the folder writable",
-        ) from error
+    save_file(root / PROJECT_FILE, beginning.text.encode())
     if as_json:
         data = {
             "file": str(root / PROJECT_FILE),

@@ -5,9 +5,10 @@ from __future__ import annotations
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install.seen.status import standings
+from hookset.core.install.apply import Room, history_size
+from hookset.core.install.seen.status import PackStanding, standings
 from hookset.core.install.ways.removing import installed_pack
-from hookset.core.project import read_ledger
+from hookset.core.project import MapProject, read_ledger
 from hookset.reports.installed import standings_data
 from hookset.reports.text.standings import standings_text
 
@@ -27,13 +28,16 @@ def command(run: Run, packs: tuple[str, ...], every: bool, as_json: bool) -> int
     Example, in the demo's map:
         hookset status
     """
-    project = run.project()
+    name, found, room = run.steadily(lambda project: _read(project, packs))
+    if as_json:
+        run.show_json("status", all(one.as_set for one in found), standings_data(found, room))
+    else:
+        run.print(standings_text(name, found, every, room))
+    return 0 if all(one.as_set for one in found) else 1
+
+
+def _read(project: MapProject, packs: tuple[str, ...]) -> tuple[str, tuple[PackStanding, ...], Room]:
     ledger = read_ledger(project.root)
     for name in packs:
         installed_pack(ledger, name)
-    found = standings(project, ledger, packs)
-    if as_json:
-        run.show_json("status", all(one.as_set for one in found), standings_data(found))
-    else:
-        run.print(standings_text(project.file.map.name, found, every))
-    return 0 if all(one.as_set for one in found) else 1
+    return project.file.map.name, standings(project, ledger, packs), history_size(project.root)

@@ -6,10 +6,12 @@ import click
 
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.checks import judge
-from hookset.core.model import WrongUseError
-from hookset.core.project import read_ledger
+from hookset.core.layouts import Layout
+from hookset.core.model import Spot, Where, WrongUseError
+from hookset.core.project import MapProject, read_ledger
 from hookset.core.sheets import nearest
 from hookset.core.web import spots, trace
+from hookset.core.web.trace import Trace
 from hookset.reports.text.traces import trace_text
 from hookset.reports.traced import trace_data
 
@@ -30,7 +32,17 @@ def command(run: Run, name: str, kind: str | None, as_json: bool) -> None:
         hookset trace quay_bell
         hookset trace textures/planks.png
     """
-    project = run.project()
+    layout, found, at = run.steadily(lambda project: _traced(run, project, name, kind))
+    if as_json:
+        run.show_json("trace", True, trace_data(layout, name, found, at))
+    else:
+        run.print(trace_text(layout, name, found, at))
+
+
+def _traced(
+    run: Run, project: MapProject, name: str, kind: str | None
+) -> tuple[Layout, list[Trace], dict[tuple[str, Where], Spot]]:
+    """What is known of a name, with the lines and columns. Raises WrongUseError for one that is nowhere."""
     kinds = project.layout.kinds
     if kind is not None and kind not in kinds:
         raise WrongUseError(f"no kind is called {kind!r}{nearest(kind, sorted(kinds))}", remedy="`hookset layout show`")
@@ -52,8 +64,4 @@ def command(run: Run, name: str, kind: str | None, as_json: bool) -> None:
         )
     places = [(d.path, d.where) for one in found for d in one.defined]
     places += [(r.path, r.where) for one in found for r in (*one.referred, *one.chain, *one.breaks)]
-    at = spots(case.web.tree, project.layout, places)
-    if as_json:
-        run.show_json("trace", True, trace_data(project.layout, name, found, at))
-    else:
-        run.print(trace_text(project.layout, name, found, at))
+    return project.layout, found, spots(case.web.tree, project.layout, places)

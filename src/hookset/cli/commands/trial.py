@@ -13,6 +13,7 @@ import msgspec
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.build import archive_name
 from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.project import save_file
 from hookset.reports.logs import log_data
 from hookset.reports.text.logs import blame_text
 from hookset.reports.text.trials import trial_text
@@ -62,7 +63,7 @@ def command(
     errors = [line for line in lines if line.what == "error"]
     written = as_log(lines)
     if save is not None:
-        _save(save, written)
+        save_file(save, written.encode("utf-8", "backslashreplace"))
     report = _blamed(run, written) if errors and archive is None else None
     if as_json:
         data = {"archive": str(file), "errors": len(errors), "log": msgspec.to_builtins(lines)}
@@ -77,13 +78,6 @@ def command(
         if report is not None:
             run.print(blame_text(report))
     return 1 if errors else 0
-
-
-def _save(file: Path, log: str) -> None:
-    try:
-        file.write_text(log, encoding="utf-8", newline="\n")
-    except OSError as error:
-        raise CouldNotError(f"cannot be written: {error.strerror or error}", where=str(file)) from error
 
 
 def _blamed(run: Run, log: str) -> LogReport:

@@ -1,5 +1,6 @@
 """Floor 6: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
 
+from hookset.core.project.inside import RealPlace, our_folder, real_place
 from hookset.core.project.ledger import (
     Ledger,
     LedgerBlank,
@@ -15,6 +16,7 @@ from hookset.core.project.ledger import (
 )
 from hookset.core.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
 from hookset.core.project.project import MapProject, ProjectFile, find_root, open_project, read_project
+from hookset.core.project.saving import save_file, saved_in_map
 from hookset.core.project.starting import Beginning, begin
 from hookset.core.project.stocks import Stock, read_stock
 from hookset.core.project.terms import Accepted, Terms
@@ -37,14 +39,19 @@ __all__ = [
     "LedgerSpot",
     "MapProject",
     "ProjectFile",
+    "RealPlace",
     "Stock",
     "Terms",
     "begin",
     "find_root",
     "is_ours",
     "open_project",
+    "our_folder",
     "read_ledger",
     "read_project",
     "read_stock",
+    "real_place",
+    "save_file",
+    "saved_in_map",
     "written_ledger",
 ]

@@ -16,6 +16,7 @@ from hookset.core.trees.globs import Glob, GlobMatch
 from hookset.core.trees.overlay import Overlay
 from hookset.core.trees.paths import joined, unsafe_reason
 from hookset.core.trees.patterns import Pattern, SlowPatternError, pattern_of
+from hookset.core.trees.regular import open_regular, read_regular
 from hookset.core.trees.rezipped import Rezipped
 from hookset.core.trees.text import Text, decode, excerpt, line_and_column, lines_and_columns
 from hookset.core.trees.tree import EmptyTree, Tree, spelled_otherwise
@@ -47,8 +48,10 @@ __all__ = [
     "lines_and_columns",
     "look_inside",
     "open_archive",
+    "open_regular",
     "open_zip",
     "pattern_of",
+    "read_regular",
     "sha256_of",
     "spelled_otherwise",
     "unsafe_reason",

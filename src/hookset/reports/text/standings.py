@@ -9,11 +9,12 @@ from rich.text import Text
 from hookset.core.entries import Standing
 from hookset.core.install import FileDiff
 from hookset.reports.text.plans import diffs_text
-from hookset.reports.text.style import blank, columns, heading, plural, stacked
+from hookset.reports.text.style import blank, columns, heading, plural, sized, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
+    from hookset.core.install.apply import Room
     from hookset.core.install.seen.status import PackStanding
 
 __all__ = ["standings_text"]
@@ -21,14 +22,22 @@ __all__ = ["standings_text"]
 _STYLE = {Standing.AS_SET: "dim", Standing.MOVED: "note", Standing.CHANGED: "warning", Standing.GONE: "error"}
 
 
-def standings_text(map_name: str, packs: tuple[PackStanding, ...], every: bool) -> RenderableType:
+def standings_text(map_name: str, packs: tuple[PackStanding, ...], every: bool, room: Room) -> RenderableType:
     """Per pack: what is not as it was set, with what was changed; with `every`, the rest, too."""
     if not packs:
-        return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"))
+        return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"), _room(room))
     parts: list[RenderableType | None] = []
     for one in packs:
         parts += [_head(one), _rows(one, every), _diffs(one)]
-    return stacked(heading(map_name, plural(len(packs), "pack")), blank(), *parts)
+    return stacked(heading(map_name, plural(len(packs), "pack")), blank(), *parts, _room(room))
+
+
+def _room(room: Room) -> Text | None:
+    """What going back costs."""
+    if not room.changes:
+        return None
+    said = f"{plural(room.changes, 'change')} can be undone; that takes {sized(room.size)}"
+    return Text(f"{said} (fewer: hookset undo --keep-last N)", style="dim")
 
 
 def _head(one: PackStanding) -> Text:

@@ -6,8 +6,28 @@ completed, by this run or by the next one. Renaming the folder into the history 
 """
 
 from hookset.core.install.apply.disk import Disk
-from hookset.core.install.apply.history import Entry, history, standing
+from hookset.core.install.apply.history import Entry, Room, forget, history, history_size, is_own, standing
 from hookset.core.install.apply.lock import locked
-from hookset.core.install.apply.transaction import Recovery, apply_changes, recover
+from hookset.core.install.apply.recovery import Ending, Interrupted, Recovery, interrupted, recover
+from hookset.core.install.apply.seal import Seal, own_seal
+from hookset.core.install.apply.transaction import apply_changes
 
-__all__ = ["Disk", "Entry", "Recovery", "apply_changes", "history", "locked", "recover", "standing"]
+__all__ = [
+    "Disk",
+    "Ending",
+    "Entry",
+    "Interrupted",
+    "Recovery",
+    "Room",
+    "Seal",
+    "apply_changes",
+    "forget",
+    "history",
+    "history_size",
+    "interrupted",
+    "is_own",
+    "locked",
+    "own_seal",
+    "recover",
+    "standing",
+]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 import shutil
@@ -48,10 +49,17 @@ class Disk:
         return digest.hexdigest()
 
     def set_times_and_mode(self, path: Path, mtime_ns: int | None, mode: int | None) -> None:
+        """Of the mode only reading, writing and running: a file gets no power over other users."""
         if mode is not None:
-            path.chmod(mode)
+            path.chmod(mode & 0o777)
         if mtime_ns is not None:
             os.utime(path, ns=(mtime_ns, mtime_ns))
+
+    def set_owner(self, path: Path, user: int, group: int) -> None:
+        """Where the system allows it; whoever may not has been told before."""
+        if hasattr(os, "chown"):
+            with contextlib.suppress(OSError):
+                os.chown(path, user, group)
 
     def replace(self, source: Path, target: Path) -> None:
         os.replace(source, target)

@@ -7,7 +7,8 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from hookset.core.model import CouldNotError, RefusedError
-from hookset.core.project import OUR_FOLDER
+from hookset.core.project import our_folder
+from hookset.core.project.saving import save_file
 
 __all__ = ["locked"]
 
@@ -17,17 +18,21 @@ _IGNORED = (
 
 
 @contextmanager
-def locked(root: Path) -> Iterator[None]:
-    """Hold the map's lock. Raises RefusedError when another run holds it."""
+def locked(root: Path, wait: float = 0) -> Iterator[None]:
+    """Hold the map's lock; `wait` is how many seconds to wait for it. Raises RefusedError when another run holds it,
+    CouldNotError where the map cannot be written to."""
     # Imported here: it costs 60 ms, which commands that only read need not pay.
     from filelock import FileLock, Timeout
 
-    folder = root / OUR_FOLDER
+    folder = our_folder(root)
     try:
         folder.mkdir(exist_ok=True)
+        for name in (".gitignore", "lock"):
+            if (folder / name).is_symlink():
+                (folder / name).unlink()
         if not (folder / ".gitignore").exists():
-            (folder / ".gitignore").write_text(_IGNORED, encoding="utf-8")
-        lock = FileLock(folder / "lock", timeout=0)
+            save_file(folder / ".gitignore", _IGNORED.encode())
+        lock = FileLock(folder / "lock", timeout=wait)
         lock.acquire()
     except Timeout as error:
         raise RefusedError(

@@ -1,31 +1,35 @@
-"""Stage, journal, put in place, close; and what the next run does when this one was killed in between."""
+"""Stage, journal, put in place, close. What the next run does when this one was killed in between is in `recovery`."""
 
 from __future__ import annotations
 
 import contextlib
 import hashlib
 import io
-from collections.abc import Sequence
-from dataclasses import dataclass
+import os
+from collections import Counter
+from collections.abc import Collection, Mapping, Sequence
 from pathlib import Path, PurePosixPath
 
 import msgspec
 
 from hookset.core.install.apply.disk import Disk
-from hookset.core.install.apply.history import HISTORY, JOURNAL, WORK, Entry, Step, history, next_id, read_journal
+from hookset.core.install.apply.history import HISTORY, JOURNAL, WORK, Entry, Step, history, next_id, signed
 from hookset.core.install.planned.change import Change
 from hookset.core.model import CouldNotError, RefusedError
+from hookset.core.project import our_folder, real_place
 
-__all__ = ["Recovery", "apply_changes", "recover"]
+__all__ = ["apply_changes", "close", "current", "put_back", "put_in_place", "write_journal"]
+
+_Stamp = tuple[int, int, int] | None
+"""Size, number and time of a file; None for none. As long as it is the same, so are the bytes."""
 
 
-@dataclass(frozen=True, slots=True)
-class Recovery:
-    """What was found of an earlier run that did not end, and what became of it."""
+class _EditedError(Exception):
+    """Another program has written a file between the plan and the moment it was to be replaced."""
 
-    title: str
-    completed: bool
-    """True: the map is exactly as that run meant it. False: exactly as before it."""
+    def __init__(self, path: str) -> None:
+        super().__init__(path)
+        self.path = path
 
 
 def apply_changes(
@@ -33,52 +37,54 @@ def apply_changes(
 ) -> Entry:
     """Write the changes, all or none of them. The caller holds the lock and has recovered.
 
-    Raises RefusedError when a file is not as it was when the plan was made, CouldNotError when the disk does not
-    let us; in both cases the map is as it was before.
+    Raises RefusedError when a file is not as it was when the plan was made, or lies outside of the map; CouldNotError
+    when the disk does not let us. In both cases the map is as it was before.
     """
+    our_folder(root)
     work = root / WORK
+    changes = _in_the_map(root, changes)
     try:
-        entry = _staged(root, work, changes, disk, action=action, title=title, time=time, undoes=undoes)
-        _write_journal(work, entry, disk)
+        entry, stamps = _staged(root, work, changes, disk, action=action, title=title, time=time, undoes=undoes)
+        entry = signed(entry)
+        write_journal(work, entry, disk)
     except BaseException as error:
         _clear(work, disk)
         if isinstance(error, OSError):
             raise _disk_error(error) from error
         raise
     try:
-        _forward(root, work, entry, disk)
-        _close(root, work, entry, disk)
+        put_in_place(root, work, entry, disk, stamps)
+        close(root, work, entry, disk)
     except OSError as error:
         _give_up(root, work, entry, disk)
         raise _disk_error(error) from error
+    except _EditedError as error:
+        _give_up(root, work, entry, disk)
+        raise _moved((error.path,)) from error
     return entry
 
 
-def recover(root: Path, disk: Disk) -> Recovery | None:
-    """Bring a change that was interrupted to an end. None when there is none."""
-    work = root / WORK
-    if not work.is_dir():
-        return None
-    entry = read_journal(work)
-    try:
-        if entry is None:
-            # Nothing of the map had been touched yet.
-            disk.remove_tree(work)
-            return Recovery("a change", completed=False)
-        if entry.back:
-            _backward(root, work, entry, disk)
-            return Recovery(entry.title, completed=False)
-        _forward(root, work, entry, disk)
-        _close(root, work, entry, disk)
-        return Recovery(entry.title, completed=True)
-    except OSError as error:
-        raise CouldNotError(
-            f"an earlier change ({entry.title if entry else 'not begun'}) was interrupted and cannot be brought to"
-            f" an end: {error.strerror or error}",
-            where=error.filename or str(work),
-            why="until then the map is neither as before nor as after it",
-            remedy="make room on the disk, or make the folder writable, and run any command again",
-        ) from error
+def _in_the_map(root: Path, changes: Sequence[Change]) -> tuple[Change, ...]:
+    """The changes under the names that their files really have. Raises RefusedError for one that leads elsewhere."""
+    places = [real_place(root, change.path) for change in changes]
+    refused = [f"{change.path} {place.refused}" for change, place in zip(changes, places, strict=True) if place.refused]
+    counts = Counter(place.path for place in places)
+    refused += (f"{path} would be written twice, under two names" for path, count in counts.items() if count > 1)
+    if refused:
+        raise RefusedError(
+            "a change would be written outside of the map; nothing was written",
+            details=tuple(refused),
+            why="nothing that a pack, a map or a layout says may reach files that are not the map's",
+            remedy="replace the link by a real file or folder, or correct the path in the hook sheet or the answers",
+        )
+    return tuple(
+        change if change.path == place.path else _renamed(change, place.path)
+        for change, place in zip(changes, places, strict=True)
+    )
+
+
+def _renamed(change: Change, path: str) -> Change:
+    return Change(path=path, before=change.before, after=change.after, mode=change.mode, mtime_ns=change.mtime_ns)
 
 
 def _staged(
@@ -91,81 +97,118 @@ def _staged(
     title: str,
     time: str,
     undoes: str,
-) -> Entry:
+) -> tuple[Entry, dict[int, _Stamp]]:
     disk.make_folder(work)
     disk.make_folder(work / "old")
     disk.make_folder(work / "new")
     steps: list[Step] = []
     moved: list[str] = []
+    stamps: dict[int, _Stamp] = {}
     for number, change in enumerate(changes):
         target = root / change.path
+        stamps[number] = _stamp(target)
         mode = mtime = None
         before = None
+        state = None
         if target.is_file():
             state = target.stat()
-            mode, mtime = state.st_mode & 0o7777, state.st_mtime_ns
+            mode, mtime = state.st_mode & 0o777, state.st_mtime_ns
             with target.open("rb") as stream:
                 before = disk.write(work / "old" / str(number), stream)
             disk.set_times_and_mode(work / "old" / str(number), mtime, mode)
-        if before != change.before:
+        if before != change.before or stamps[number] != _stamp(target):
             moved.append(change.path)
         after = None
         if change.after is not None:
+            new = work / "new" / str(number)
             with change.after.open() as stream:
-                after = disk.write(work / "new" / str(number), stream)
-            disk.set_times_and_mode(
-                work / "new" / str(number), change.mtime_ns, change.mode if change.mode is not None else mode
-            )
+                after = disk.write(new, stream)
+            if state is not None:
+                disk.set_owner(new, state.st_uid, state.st_gid)
+            disk.set_times_and_mode(new, change.mtime_ns, change.mode if change.mode is not None else mode)
         steps.append(Step(path=change.path, before=before, after=after, mode=mode, mtime_ns=mtime))
     if moved:
-        raise RefusedError(
-            "another program changed files of the map in the meantime; nothing was written",
-            details=tuple(moved),
-            why="what was planned would overwrite that program's work",
-            remedy="let it finish, and run this again",
-        )
+        raise _moved(tuple(moved))
     disk.sync_folder(work / "old")
     disk.sync_folder(work / "new")
-    return Entry(
+    entry = Entry(
         id=next_id(root),
         action=action,
         title=title,
         time=time,
         steps=tuple(steps),
-        made=_folders_to_make(root, [step.path for step in steps if step.after is not None]),
+        made=folders_to_make(root, [step.path for step in steps if step.after is not None]),
         undoes=undoes,
+    )
+    return entry, stamps
+
+
+def _stamp(target: Path) -> _Stamp:
+    try:
+        state = target.lstat()
+    except OSError:
+        return None
+    return state.st_size, state.st_ino, state.st_mtime_ns
+
+
+def _moved(paths: tuple[str, ...]) -> RefusedError:
+    return RefusedError(
+        "another program changed files of the map in the meantime; nothing was written",
+        details=paths,
+        why="what was planned would overwrite that program's work",
+        remedy="let it finish, and run this again",
     )
 
 
-def _folders_to_make(root: Path, paths: Sequence[str]) -> tuple[str, ...]:
+def folders_to_make(root: Path, paths: Sequence[str]) -> tuple[str, ...]:
+    """The folders that the paths lie in and that are not there, outermost first."""
     parents = {str(parent) for path in paths for parent in PurePosixPath(path).parents if str(parent) != "."}
     return tuple(sorted(parent for parent in parents if not (root / parent).is_dir()))
 
 
-def _write_journal(work: Path, entry: Entry, disk: Disk) -> None:
+def write_journal(work: Path, entry: Entry, disk: Disk) -> None:
+    """The journal, whole or as it was before."""
     fresh = work / f"{JOURNAL}.new"
     disk.write(fresh, io.BytesIO(msgspec.json.format(msgspec.json.encode(entry), indent=1) + b"\n"))
     disk.replace(fresh, work / JOURNAL)
     disk.sync_folder(work)
 
 
-def _forward(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
-    """Put every new file in place. Whatever an interrupted run did already is left as it is."""
+def put_in_place(
+    root: Path,
+    work: Path,
+    entry: Entry,
+    disk: Disk,
+    stamps: Mapping[int, _Stamp] | None = None,
+    leave: Collection[int] = (),
+) -> None:
+    """Put every new file in place. Whatever an interrupted run did already is left as it is, and so are the steps in
+    `leave`. `stamps` are the files as they were staged: one that is another now stops everything."""
     for folder in entry.made:
         if not (root / folder).is_dir():
             disk.make_folder(root / folder)
     touched: set[Path] = set()
     for number, step in enumerate(entry.steps):
         target, new = root / step.path, work / "new" / str(number)
+        if number in leave:
+            continue
         if new.exists():
+            _stop_if_edited(step, target, stamps, number)
             disk.replace(new, target)
             touched.add(target.parent)
-        elif step.after is None and target.is_file() and _sha256(target) == step.before:
+        elif step.after is None and target.is_file() and current(target) == step.before:
+            _stop_if_edited(step, target, stamps, number)
             disk.remove(target)
             touched.add(target.parent)
     for parent in sorted(touched):
         disk.sync_folder(parent)
     _remove_empty(root, entry, disk)
+
+
+def _stop_if_edited(step: Step, target: Path, stamps: Mapping[int, _Stamp] | None, number: int) -> None:
+    """The last look before a file is replaced. Where its stamp is as it was, so are its bytes."""
+    if stamps is not None and _stamp(target) != stamps[number] and current(target) != step.before:
+        raise _EditedError(step.path)
 
 
 def _remove_empty(root: Path, entry: Entry, disk: Disk) -> None:
@@ -175,17 +218,17 @@ def _remove_empty(root: Path, entry: Entry, disk: Disk) -> None:
     left = {str(parent) for path in gone for parent in PurePosixPath(path).parents if str(parent) in made}
     for folder in sorted(left, key=len, reverse=True):
         path = root / folder
-        if path.is_dir() and not any(path.iterdir()):
+        if path.is_dir() and not path.is_symlink() and not any(path.iterdir()):
             disk.remove_folder(path)
 
 
-def _close(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
+def close(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
     """Everything is in place: one rename ends the change."""
     past = root / HISTORY
     if not past.is_dir():
         disk.make_folder(past)
     if (work / "new").is_dir():
-        disk.remove_folder(work / "new")
+        disk.remove_tree(work / "new")
     disk.replace(work, past / entry.id)
     # The change is complete. Should this last rename not survive a power cut, the next run does it once more.
     with contextlib.suppress(OSError):
@@ -195,36 +238,49 @@ def _close(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
 def _give_up(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
     """It cannot be completed: take back what was done. Where even that fails, the next run goes on with it."""
     try:
-        _write_journal(work, msgspec.structs.replace(entry, back=True), disk)
-        _backward(root, work, entry, disk)
+        back = signed(msgspec.structs.replace(entry, back=True))
+        write_journal(work, back, disk)
+        put_back(root, work, back, disk)
+        disk.remove_tree(work)
     except OSError as error:
         raise CouldNotError(
             f"the disk failed in the middle of a change, and again while taking it back: {error.strerror or error}",
             where=error.filename or str(work),
             why="until it is brought to an end the map is neither as before nor as after the change",
-            remedy="make room on the disk, or make the folder writable, and run any command: it ends the change first",
+            remedy="make room on the disk, or make the folder writable, and run any command: it ends the change first;"
+            " or leave the files as they are: hookset recover --give-up",
         ) from error
 
 
-def _backward(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
-    """Put every old file back, by renames and folders only: a full disk is no obstacle."""
+def put_back(root: Path, work: Path, entry: Entry, disk: Disk, leave: Collection[int] = ()) -> tuple[str, ...]:
+    """Put every old file back, by renames and folders only: a full disk is no obstacle. What was never replaced is not
+    touched; what somebody has edited since is left, as are the steps in `leave`. Gives the paths of the edited ones."""
+    edited: list[str] = []
     for number, step in enumerate(entry.steps):
         target, old = root / step.path, work / "old" / str(number)
-        if old.exists():
-            for folder in _folders_to_make(root, [step.path]):
+        now = current(target)
+        if number in leave or now == step.before:
+            continue
+        if now != step.after:
+            edited.append(step.path)
+        elif step.before is None:
+            disk.remove(target)
+        elif old.exists():
+            for folder in folders_to_make(root, [step.path]):
                 # It was empty already, and had gone.
                 disk.make_folder(root / folder)
             disk.replace(old, target)
-        elif step.before is None and target.is_file() and _sha256(target) == step.after:
-            disk.remove(target)
     for folder in reversed(entry.made):
         path = root / folder
-        if path.is_dir() and not any(path.iterdir()):
+        if path.is_dir() and not path.is_symlink() and not any(path.iterdir()):
             disk.remove_folder(path)
-    disk.remove_tree(work)
+    return tuple(edited)
 
 
-def _sha256(path: Path) -> str:
+def current(path: Path) -> str | None:
+    """The SHA-256 of a file as it is; None where there is none."""
+    if not path.is_file():
+        return None
     with path.open("rb") as stream:
         return hashlib.file_digest(stream, "sha256").hexdigest()
 
@@ -241,7 +297,7 @@ def _clear(work: Path, disk: Disk) -> None:
 def _disk_error(error: OSError) -> CouldNotError:
     return CouldNotError(
         f"the change could not be written: {error.strerror or error}",
-        where=error.filename or "",
+        where=os.fsdecode(error.filename) if error.filename else "",
         why="the map is exactly as it was before",
         remedy="make room on the disk, or make the file and its folder writable, and run this again",
     )
