@@ -46,6 +46,8 @@ COMMANDS = [
     ["stock", "find", "bell"],
     ["stock", "make", "scripts", "--layout", "split-lua", "--to", "../x.stock"],
     ["undo", "--preview"],
+    ["recover"],
+    ["undo", "--keep-last", "1"],
 ]
 
 

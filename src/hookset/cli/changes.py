@@ -25,10 +25,11 @@ from hookset.core.install import (
     text_diffs,
 )
 from hookset.core.model import RefusedError
+from hookset.core.model.visible import visible
 from hookset.core.project import Ledger, MapProject, read_ledger
 from hookset.reports.data import plan_data
 from hookset.reports.text.errors import stops_text
-from hookset.reports.text.plans import done_text, preview_text, question_text
+from hookset.reports.text.plans import done_text, preview_text, question_text, separated_text
 
 __all__ = ["Task", "carry_out"]
 
@@ -85,6 +86,8 @@ def carry_out(run: Run, task: Task) -> int:
             return 1
         if task.judged and not task.anyway:
             _refuse(view)
+        if plan.separated and not task.as_json:
+            run.tell(separated_text(plan.separated))
         if plan.all_changes:
             names = ", ".join(one.name for one in plan.packs)
             apply_changes(
@@ -140,7 +143,7 @@ def _ask(run: Run, question: Question, stop: Stop | None) -> str:
             return said
         if said.isdigit() and 0 < int(said) <= len(known):
             return known[int(said) - 1]
-        click.echo(f"  one of {', '.join(known)}")
+        click.echo(visible(f"  one of {', '.join(known)}"))
 
 
 def _refuse(view: Outlook) -> None:

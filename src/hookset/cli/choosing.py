@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tomllib
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, TypeVar
@@ -12,8 +11,11 @@ import msgspec
 
 from hookset.core.install import Answers, Choices
 from hookset.core.install.planned.answers import answers_in
-from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.install.planned.choices import SavedAnswers
+from hookset.core.model import WrongUseError
 from hookset.core.project import open_project, read_ledger
+from hookset.core.sheets import read_sheet, typed
+from hookset.core.trees import read_regular
 
 __all__ = ["by_hand_options", "choices_of", "choosing_options"]
 
@@ -38,6 +40,7 @@ _OPTIONS = (
     click.option("--keep-mine", "bytes_", flag_value="mine", help="Where a file is there with other content: keep it."),
     click.option("--take-theirs", "bytes_", flag_value="theirs", help="The same: take the pack's instead."),
     click.option("--keep-both", "bytes_", flag_value="both", help="The same: have both, the pack's under a new name."),
+    click.option("--control-files", is_flag=True, help="Have files that other programs obey: hidden ones, Makefiles …"),
     click.option("--both-jobs", is_flag=True, help="Have packs that say they do the same job."),
     click.option("--like", type=click.Path(path_type=Path), help="Decide as in this other map."),
     click.option(
@@ -78,6 +81,7 @@ def choices_of(
     moved: Sequence[str] = (),
     bytes_: str | None = None,
     both_jobs: bool = False,
+    control_files: bool = False,
     by_hand: str | None = None,
     like: Path | None = None,
     answers: Path | None = None,
@@ -113,6 +117,7 @@ def choices_of(
         other_bytes=bytes_ or base.other_bytes,
         by_hand=by_hand or base.by_hand,
         both_jobs=both_jobs or base.both_jobs,
+        control_files=control_files,
         packs=packs,
         words=known,
     )
@@ -145,14 +150,9 @@ def _saved(like: Path | None, answers: Path | None) -> Choices:
         return answers_in(read_ledger(open_project(like).root), open_project(like).root)
     if answers is None:
         return Choices()
-    try:
-        data = tomllib.loads(answers.read_text(encoding="utf-8"))
-        return msgspec.convert(data, Choices)
-    except (OSError, UnicodeDecodeError) as error:
-        raise CouldNotError(f"cannot be read: {error}", where=str(answers)) from error
-    except (tomllib.TOMLDecodeError, msgspec.ValidationError) as error:
-        raise CouldNotError(
-            f"is no file of answers: {error}",
-            where=str(answers),
-            remedy="`hookset list --answers FILE` writes one, which can be changed",
-        ) from error
+    remedy = "`hookset list --answers FILE` writes one, which can be changed"
+    sheet = read_sheet(read_regular(answers, 1 << 20, remedy=remedy), str(answers))
+    saved = typed(sheet.data, SavedAnswers)
+    if isinstance(saved, list):
+        raise sheet.error(saved, remedy)
+    return Choices(packs=saved.packs, words=saved.words)

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
 
+from hookset.core.model.visible import visible
+
 if TYPE_CHECKING:
     from pathlib import Path
 
@@ -37,6 +39,7 @@ class Notes:
 
     def add(self, words: str) -> None:
         if self.wanted:
+            words = visible(words)
             sys.stderr.write(f"hookset: {words}\n")
             try:
                 _append(f"{datetime.now().isoformat(timespec='seconds')} {words}\n")

@@ -15,6 +15,7 @@ import click
 from hookset import __version__
 
 if TYPE_CHECKING:
+    from hookset.cli.run import Run
     from hookset.core.model import HooksetError
 
 __all__ = ["Exit", "cli", "main", "run"]
@@ -73,13 +74,16 @@ def cli(ctx: click.Context, folder: Path, verbose: bool, no_cache: bool) -> None
     from hookset.cli.logfile import Notes
     from hookset.cli.run import Run
 
-    ctx.obj = Run(folder, Notes(verbose), not no_cache)
+    runs: list[Run] = ctx.obj
+    runs.append(Run(folder, Notes(verbose), not no_cache))
+    ctx.obj = runs[0]
 
 
 def main(arguments: list[str]) -> int:
     """Run one command line; gives the exit code. Nothing gets out of here but that."""
+    runs: list[Run] = []
     try:
-        code = cli.main(arguments, prog_name="hookset", standalone_mode=False)
+        code = cli.main(arguments, prog_name="hookset", standalone_mode=False, obj=runs)
         return code if isinstance(code, int) else Exit.CLEAN
     except click.exceptions.Exit as leaving:
         return leaving.exit_code
@@ -94,13 +98,16 @@ def main(arguments: list[str]) -> int:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return Exit.COULD_NOT
     except Exception as error:  # noqa: BLE001 - the one place where errors end: ours told as ours, bugs as bugs
-        return _told(error, arguments)
+        return _told(error, arguments, runs)
 
 
-def _told(error: Exception, arguments: list[str]) -> int:
+def _told(error: Exception, arguments: list[str], runs: list[Run]) -> int:
     # Imported here: a run without an error need not know how errors are told.
     from hookset.core.model import CouldNotError, HooksetError, WrongUseError
+    from hookset.core.trees import SlowPatternError
 
+    if isinstance(error, SlowPatternError) and runs and not error.where:
+        error.where = runs[0].place_of(error.source)
     if not isinstance(error, HooksetError):
         return _show_bug(error, arguments)
     if isinstance(error, WrongUseError):
@@ -127,9 +134,10 @@ def _show_error(error: HooksetError, word: str, arguments: list[str]) -> None:
 
 def _show_bug(bug: Exception, arguments: list[str]) -> int:
     from hookset.cli.logfile import write_bug
+    from hookset.core.model.visible import visible
 
     file = write_bug(bug, arguments)
-    click.echo(f"This is a bug in Hook Set, not a fault of yours: {type(bug).__name__}: {bug}", err=True)
+    click.echo(visible(f"This is a bug in Hook Set, not a fault of yours: {type(bug).__name__}: {bug}"), err=True)
     click.echo("Nothing is half done: a change that had begun is ended by the next command.", err=True)
     if file is not None:
         click.echo(f"What we need to mend it is in {file}", err=True)

@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, TypeVar
 import click
 
 from hookset.core.model import CouldNotError, HooksetError, RefusedError, WrongUseError
-from hookset.core.project import LEDGER, OUR_FOLDER, MapProject, find_root, open_project
+from hookset.core.project import LEDGER, OUR_FOLDER, PROJECT_FILE, MapProject, find_root, open_project
 from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
 
@@ -76,6 +76,23 @@ class Run:
         if root is None:
             raise WrongUseError("there is no map here", where=str(self.folder), remedy="go to the map's folder")
         return root
+
+    def place_of(self, pattern: str) -> str:
+        """`FILE:LINE` of a pattern in the map's own hookset.toml or in its layout; empty where it is in neither."""
+        # Imported here: only a pattern that takes too long is looked for.
+        from hookset.core.layouts import layout_file
+        from hookset.core.sheets import place_of, read_sheet
+
+        root = find_root(self.folder.resolve())
+        if root is None:
+            return ""
+        try:
+            own = read_sheet((root / PROJECT_FILE).read_bytes(), PROJECT_FILE)
+            name = own.data.get("map", {}).get("layout", "")
+            data, where = layout_file(name, root)
+            return place_of(pattern, read_sheet(data, where)) or place_of(pattern, own)
+        except (HooksetError, OSError, AttributeError):
+            return ""
 
     def steadily(self, work: Callable[[MapProject], T]) -> T:
         """What `work` reads of the map, read again where another run changed the map meanwhile."""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from hookset import __version__
+from hookset.core.model.visible import json_escaped
 from hookset.reports.checked import counts_data, finding_data
 from hookset.reports.drafts import draft_data
 
@@ -40,7 +41,8 @@ __all__ = [
 
 def enveloped(command: str, ok: bool, data: Mapping[str, Any]) -> str:
     """The outer form that every command shares."""
-    return json.dumps({"hookset": __version__, "command": command, "ok": ok, **data}, ensure_ascii=False, indent=1)
+    whole = {"hookset": __version__, "command": command, "ok": ok, **data}
+    return json_escaped(json.dumps(whole, ensure_ascii=False, indent=1))
 
 
 def error_data(error: HooksetError) -> dict[str, Any]:

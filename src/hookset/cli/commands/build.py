@@ -43,11 +43,10 @@ def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
         gate(verdict)
     head = project.file.map
     archive = plan_archive(verdict.case, head.name, head.version)
-    folder = target or project.root / project.file.build.folder
-    file = folder / archive.name
+    file = target / archive.name if target is not None else project.built(archive.name)
     write_archive(tree, archive, file)
     run.notes.add(f"wrote {file}")
-    size, sha256 = file.stat().st_size, sha256_of(Member(FolderTree(folder), archive.name))
+    size, sha256 = file.stat().st_size, sha256_of(Member(FolderTree(file.parent), archive.name))
     if as_json:
         run.show_json("build", True, archive_data(archive, str(file), size, sha256))
     else:

@@ -8,6 +8,7 @@ import click
 
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.install.seen.credit import credits_of
+from hookset.core.model.visible import visible
 from hookset.core.project import read_ledger, save_file
 from hookset.reports.credit import credits_data, credits_markdown
 
@@ -33,7 +34,7 @@ def command(run: Run, file: Path | None, as_json: bool) -> None:
         return
     text = credits_markdown(project.file.map.name, found)
     if file is None:
-        click.echo(text, nl=False)
+        click.echo(visible(text), nl=False)
         return
     save_file(file, text.encode())
     run.print(f"The credits are in {file}.")

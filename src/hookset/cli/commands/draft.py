@@ -11,6 +11,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
 from hookset.core.drafting import drafted, sheet_text
 from hookset.core.model import RefusedError
+from hookset.core.model.visible import visible
 from hookset.core.packs import open_pack, sheet_beside
 from hookset.core.project import save_file
 from hookset.reports.drafts import draft_data
@@ -54,7 +55,7 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
         if as_json:
             run.show_json("draft", True, draft_data(draft, None) | {"sheet": text})
         else:
-            click.echo(text, nl=False)
+            click.echo(visible(text), nl=False)
         return
     if target.exists() and not over:
         raise RefusedError(

@@ -13,6 +13,7 @@ import msgspec
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.build import archive_name
 from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.model.visible import visible
 from hookset.core.project import save_file
 from hookset.reports.logs import log_data
 from hookset.reports.text.logs import blame_text
@@ -72,7 +73,7 @@ def command(
     elif whole:
         for line in lines:
             place = f"  {line.file}:{line.line}" if line.line else f"  {line.file}" if line.file else ""
-            click.echo(f"{line.what:8} {line.text}{place}")
+            click.echo(visible(f"{line.what:8} {line.text}{place}"))
     else:
         run.print(trial_text(file.name, lines))
         if report is not None:
@@ -95,7 +96,7 @@ def _built(run: Run) -> Path:
     """Where `build` puts this map's archive."""
     project = run.project()
     head = project.file.map
-    return project.root / project.file.build.folder / archive_name(project.layout, head.name, head.version)
+    return project.built(archive_name(project.layout, head.name, head.version))
 
 
 def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:

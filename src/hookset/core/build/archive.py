@@ -33,7 +33,7 @@ class Archive:
 
 def archive_name(layout: Layout, name: str, version: str) -> str:
     """What the archive of a map is called. Raises CouldNotError when that cannot be a file's name."""
-    file_name = layout.build.archive.format(name=name, version=version)
+    file_name = layout.archive.of({"name": name, "version": version})
     if "/" in file_name or (reason := unsafe_reason(file_name)) is not None:
         raise CouldNotError(
             f"the map's name and version make {file_name!r}, which is {reason if '/' not in file_name else 'a path'}",

@@ -12,7 +12,7 @@ import msgspec
 from msgspec import Struct
 
 from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Held, Misfit, NoSeat, Placement, Value
-from hookset.core.formats.datapath import escaped, find, leaves, steps_of
+from hookset.core.formats.datapath import checked, escaped, find, leaves, steps_of
 from hookset.core.model import Where
 from hookset.core.trees import Text
 
@@ -35,6 +35,7 @@ class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         if sum(way is not None for way in (self.at, self.keys, self.leaves)) != 1:
             raise ValueError("one of at, keys and leaves says which values are meant")
+        checked(self.at or self.keys or self.leaves or "$")
 
 
 class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
@@ -53,6 +54,9 @@ class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         if self.listed_in and (self.at != "end" or self.form != "row"):
             raise ValueError("listed_in goes with rows at the end: any other row would have the index of one before it")
+        for path in (self.into, *self.indexes):
+            if path.startswith("$"):
+                checked(path)
 
 
 def _is_rows(value: Any) -> bool:

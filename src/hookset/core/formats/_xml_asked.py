@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import functools
 from typing import Literal
 
-from lxml import etree
 from msgspec import Struct
+
+from hookset.core.formats._xml_paths import compiled
 
 __all__ = ["XmlOptions", "XmlSeat", "XmlSelector", "compiled"]
 
@@ -45,12 +45,3 @@ class XmlSeat(Struct, frozen=True, forbid_unknown_fields=True):
         if len(ways) != 1:
             raise ValueError("one of into, before, after and on says where the entry goes")
         compiled(ways[0], ())
-
-
-@functools.lru_cache(maxsize=256)
-def compiled(path: str, namespaces: tuple[tuple[str, str], ...]) -> etree.XPath:
-    """Raises ValueError for what is no XPath."""
-    try:
-        return etree.XPath(path, namespaces=dict(namespaces), smart_strings=True)
-    except etree.XPathSyntaxError as error:
-        raise ValueError(f"{path!r} is no XPath") from error

@@ -11,13 +11,14 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-__all__ = ["escaped", "find", "leaves", "pointer", "steps_of"]
+__all__ = ["checked", "escaped", "find", "leaves", "pointer", "steps_of"]
 
 _STEP = re.compile(
     r"\.(?P<name>[^\W\d]\w*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
     r"|\[(?P<index>-?\d+)\]|\['(?P<quoted>[^'\\]*)'\]|\[\"(?P<double>[^\"\\]*)\"\]"
 )
 _EVERY = object()
+_OPEN_WORD = re.compile(r"\{\w[\w-]*\}")
 
 
 def escaped(step: str) -> str:
@@ -64,15 +65,18 @@ def find(path: str, data: Any) -> Iterator[tuple[str, Any]]:
     if steps is not None:
         yield from _walk(steps, 0, "", data)
         return
-    # Imported here: it costs 90 ms, and few layouts need it.
-    import jsonpath
+    from hookset.core.formats._jsonpaths import asked
 
-    try:
-        matches = jsonpath.finditer(path, data)
-    except jsonpath.JSONPathError as error:
-        raise ValueError(f"{path!r} is no JSONPath") from error
-    for match in matches:
-        yield pointer(tuple(match.parts)), match.obj
+    yield from asked(path, data)
+
+
+def checked(path: str) -> None:
+    """Raises ValueError, in words, for what is no JSONPath, and for one that would take too long. One with `{words}`
+    that are still to be filled in is left alone."""
+    if _OPEN_WORD.search(path) is None and _simple(path) is None:
+        from hookset.core.formats._jsonpaths import compiled
+
+        compiled(path)
 
 
 def _walk(steps: tuple[object, ...], depth: int, at: str, data: Any) -> Iterator[tuple[str, Any]]:

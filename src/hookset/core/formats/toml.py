@@ -8,12 +8,12 @@ import tomllib
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, ClassVar, NamedTuple
+from typing import Any, ClassVar
 
 from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
-from hookset.core.formats._numbers import LONG_NUMBER, long_number
+from hookset.core.formats._toml_reading import parsed, read_toml
 from hookset.core.formats.base import (
     Body,
     Document,
@@ -28,15 +28,12 @@ from hookset.core.formats.base import (
 )
 from hookset.core.formats.datapath import escaped, steps_of
 from hookset.core.model import Where
-from hookset.core.trees import Text, excerpt
+from hookset.core.model.visible import toml_escaped, visible
+from hookset.core.trees import Text
 
-__all__ = ["FORMAT", "key_spans", "read_toml", "written"]
+__all__ = ["FORMAT", "key_spans", "written"]
 
 _PAIR = re.compile(r"""([ \t]*)(?:[\w.-]+|"[^"\n]*"|'[^'\n]*')([ \t]*=[ \t]*)""")
-_DEEP = re.compile(
-    r"""(?m)(?:^|[{,\[])[ \t]*(?:(?:[A-Za-z0-9_-]+|"[^"\n]{0,200}"|'[^'\n]{0,200}')[ \t]*\.[ \t]*){100}"""
-)
-"""A key of a hundred parts: the parser takes time that grows with the square of their number."""
 
 
 @dataclass(frozen=True)
@@ -196,7 +193,7 @@ class _SpanMap:
                     end = span(child)[1]
             here.spans[at] = (span(node)[0], end)
 
-        root = _tree(text.utf8).root_node
+        root = parsed(text.utf8).root_node
         for child in root.named_children:
             if child.type == "pair":
                 pair(child, "")
@@ -204,15 +201,6 @@ class _SpanMap:
             elif child.type in ("table", "table_array_element"):
                 table(child)
         return here
-
-
-def _tree(data: bytes) -> Any:
-    """Parse with the grammar, which goes on behind mistakes."""
-    # Imported here: files that are only read need no grammar.
-    import tree_sitter_toml
-    from tree_sitter import Language, Parser
-
-    return Parser(Language(tree_sitter_toml.language())).parse(data)
 
 
 def key_spans(text: Text) -> dict[str, int]:
@@ -223,10 +211,10 @@ def key_spans(text: Text) -> dict[str, int]:
 def written(value: Any) -> str:
     """A value as TOML, on one line."""
     if isinstance(value, str):
-        if '"' in value and "'" not in value and value.isprintable():
+        if '"' in value and "'" not in value and value.isprintable() and visible(value) == value:
             return f"'{value}'"
-        # What JSON escapes in a string, TOML's basic strings escape alike; DEL is the one exception.
-        return json.dumps(value, ensure_ascii=False).replace("\x7f", "\\u007f")
+        # What JSON escapes in a string, TOML's basic strings escape alike.
+        return toml_escaped(json.dumps(value, ensure_ascii=False))
     if isinstance(value, bool):
         return "true" if value else "false"
     if isinstance(value, int | float):
@@ -296,81 +284,6 @@ class _TomlFormat(Format):
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)
         return _Toml(source, read_toml(source))
-
-
-def read_toml(source: Text) -> dict[str, Any]:
-    """The data of a TOML file. Raises Unreadable, with the place."""
-    if deep := _DEEP.search(source.string):
-        raise Unreadable("nests keys too deeply to be a file that somebody made", deep.start())
-    try:
-        return tomllib.loads(source.string)
-    except tomllib.TOMLDecodeError as error:
-        raise _mistake(source) from error
-    except RecursionError as error:
-        raise Unreadable("is nested too deeply to be a file that somebody made", 0) from error
-    except ValueError as error:
-        raise Unreadable(LONG_NUMBER, long_number(source.string)) from error
-
-
-def _mistake(source: Text) -> Unreadable:
-    """What is wrong in a file that does not parse, and where: the parser tells both in words only."""
-    root = _tree(source.utf8).root_node
-    broken = _first_error(root)
-    if broken is not None:
-        # What the grammar has understood of a broken statement stands before what it could not go on with.
-        known = broken.children[-1].end_byte if broken.children else broken.start_byte
-        where = source.char_at(known)
-        where += len(source.string[where:]) - len(source.string[where:].lstrip(" \t"))
-        return Unreadable(f"is not TOML: it cannot be read {excerpt(source.string, where)}", where)
-    # Every statement reads by itself: the first one that does not go with those before it.
-    ends = [node.end_byte for node in _statements(root)]
-    low, high = 0, len(ends) - 1
-    while low < high:
-        middle = (low + high) // 2
-        if _loads(source.utf8[: ends[middle]]):
-            low = middle + 1
-        else:
-            high = middle
-    starts = [node.start_byte for node in _statements(root)]
-    where = source.char_at(starts[low]) if starts else 0
-    said = "a key is set twice or is both a table and a value, or a value is not allowed,"
-    return Unreadable(f"is not TOML: {said} {excerpt(source.string, where)}", where)
-
-
-def _loads(data: bytes) -> bool:
-    try:
-        tomllib.loads(data.decode("utf-8", "surrogatepass"))
-    except ValueError:
-        return False
-    return True
-
-
-def _first_error(root: Any) -> Any:
-    """The first node at which the grammar could not go on; None where there is none."""
-    waiting = [root] if root.has_error else []
-    while waiting:
-        node = waiting.pop()
-        if node.type == "ERROR" or node.is_missing:
-            return node
-        waiting += [child for child in reversed(node.children) if child.has_error or child.is_missing]
-    return None
-
-
-def _statements(root: Any) -> list[Any]:
-    """Pairs and headers, in file order."""
-    found: list[Any] = []
-    for node in root.named_children:
-        if node.type in ("table", "table_array_element"):
-            pairs = [child for child in node.named_children if child.type == "pair"]
-            found += [_Header(node.start_byte, pairs[0].start_byte if pairs else node.end_byte), *pairs]
-        elif node.type == "pair":
-            found.append(node)
-    return found
-
-
-class _Header(NamedTuple):
-    start_byte: int
-    end_byte: int
 
 
 FORMAT = _TomlFormat()

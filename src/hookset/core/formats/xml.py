@@ -70,10 +70,9 @@ class _Xml(Document):
 
     def _find(self, path: str) -> list[Any]:
         try:
-            found = compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
-        except etree.XPathEvalError:
+            return compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
+        except (etree.XPathEvalError, ValueError):
             return []
-        return found if isinstance(found, list) else []
 
     def select(self, selector: XmlSelector) -> Iterator[Value]:
         for found in self._find(selector.at):

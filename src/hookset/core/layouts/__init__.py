@@ -3,7 +3,14 @@
 from hookset.core.layouts.descriptor import map_words
 from hookset.core.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
 from hookset.core.layouts.listing import Manifest, Row, path_parts
-from hookset.core.layouts.load import layout_source, load_layout, named_layout, shipped_layout, shipped_names
+from hookset.core.layouts.load import (
+    layout_file,
+    layout_source,
+    load_layout,
+    named_layout,
+    shipped_layout,
+    shipped_names,
+)
 from hookset.core.layouts.recognise import Likeness, recognise
 
 __all__ = [
@@ -16,6 +23,7 @@ __all__ = [
     "ReferRule",
     "Row",
     "Seat",
+    "layout_file",
     "layout_source",
     "load_layout",
     "map_words",

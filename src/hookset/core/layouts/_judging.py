@@ -12,11 +12,19 @@ from hookset.core.layouts.schema import (
     StandingEntry,
     ValueEntry,
 )
-from hookset.core.layouts.wording import Wording
+from hookset.core.layouts.wording import Wording, wording
 from hookset.core.sheets import nearest
 from hookset.core.trees import Glob
 
-__all__ = ["agree_rules", "ground_rules", "log_rules", "lookup_tables", "map_wordings", "series_rules"]
+__all__ = [
+    "agree_rules",
+    "archive_wording",
+    "ground_rules",
+    "log_rules",
+    "lookup_tables",
+    "map_wordings",
+    "series_rules",
+]
 
 _TOLD = frozenset(["text", "name", "file", "line"])
 """Groups of a pattern of the log."""
@@ -102,6 +110,19 @@ def lookup_tables(making: Making) -> dict[str, LookupEntry]:
         if entry.seat and (entry.text is None) == (entry.record is None):
             making.complain(at, "with `seat`, one of `text` and `record` says what is set there")
     return {entry.name: entry for entry in making.entry.lookup}
+
+
+def archive_wording(making: Making) -> Wording:
+    """What a built map's archive is called: made of the name and the version that hookset.toml says."""
+    known, at = ("name", "version"), "/build/archive"
+    try:
+        made = wording(making.entry.build.archive)
+    except ValueError as error:
+        making.complain(at, str(error))
+        return Wording(making.entry.build.archive, ())
+    for name in sorted(made.fields - {*known}):
+        making.complain(at, f"unknown part {{{name}}}{nearest(name, known)}")
+    return made
 
 
 def map_wordings(making: Making) -> tuple[dict[str, Wording], Wording | None]:

@@ -243,6 +243,8 @@ class Layout:
     root_names: Mapping[str, tuple[str, ...]]
     manifest: Manifest | None
     build: BuildEntry
+    archive: Wording
+    """What a built map's archive is called."""
     seats: Mapping[str, Seat]
     agree: tuple[AgreeRule, ...] = ()
     counts: tuple[CountEntry, ...] = ()
@@ -272,6 +274,10 @@ class Layout:
             if rule.format != "any" and not format_named(rule.format).binary and rule.match(path) is not None:
                 return rule
         return None
+
+    def reads_file(self, path: str) -> bool:
+        """Whether any rule is about such a file."""
+        return any(rule.match(path) is not None for rule in self.reads)
 
     def ignores(self, path: str) -> bool:
         return any(glob.matches(path) for glob in self.ignore)

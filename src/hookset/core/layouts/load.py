@@ -10,6 +10,7 @@ from pathlib import Path
 
 from hookset.core.layouts._judging import (
     agree_rules,
+    archive_wording,
     ground_rules,
     log_rules,
     lookup_tables,
@@ -20,12 +21,14 @@ from hookset.core.layouts._listing import manifest_rule
 from hookset.core.layouts._reading import descriptor_rule, read_rules, schema_mistakes, seat_rules
 from hookset.core.layouts.layout import Kind, Layout
 from hookset.core.layouts.schema import LayoutFile
-from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.model import WrongUseError
 from hookset.core.sheets import Complaint, Sheet, nearest, read_sheet, typed
-from hookset.core.trees import Glob
+from hookset.core.trees import Glob, read_regular
 
-__all__ = ["layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
+__all__ = ["layout_file", "layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
 
+_LARGEST = 4 << 20
+"""Bytes of a layout file."""
 _REMEDY = "correct the layout; `hookset start` uses the shipped ones, which serve as examples"
 
 
@@ -59,11 +62,15 @@ def named_layout(name: str, base: Path) -> Layout:
     if not name.endswith(".toml"):
         return shipped_layout(name)
     file = base / name
-    try:
-        data = file.read_bytes()
-    except OSError as error:
-        raise CouldNotError(f"the layout file cannot be read: {error.strerror}", where=str(file)) from error
-    return load_layout(data, str(file))
+    why = "the layout says what in a map's files is a name and what is a reference"
+    return load_layout(read_regular(file, _LARGEST, why, "name a layout file, which ends in .toml"), str(file))
+
+
+def layout_file(name: str, base: Path) -> tuple[bytes, str]:
+    """The bytes of a layout as `named_layout` finds it, and what it is called in messages. Raises CouldNotError."""
+    if name.endswith(".toml"):
+        return read_regular(base / name, _LARGEST), str(base / name)
+    return layout_source(name).encode(), f"{name}.toml"
 
 
 def load_layout(data: bytes, where: str) -> Layout:
@@ -96,6 +103,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     lookups = lookup_tables(making)
     words, folder = map_wordings(making)
     logs = log_rules(making)
+    archive = archive_wording(making)
     if not entry.read:
         making.complain("", "no [[read]] rule: nothing in a map would be looked at")
     if making.complaints:
@@ -114,6 +122,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         root_names=entry.reached.names if entry.reached else {},
         manifest=manifest,
         build=entry.build,
+        archive=archive,
         seats=seats,
         agree=agree,
         counts=entry.count,

@@ -12,7 +12,9 @@ from hookset.core.project import is_ours
 from hookset.core.sheets import Complaint, Sheet
 from hookset.core.trees import (
     Glob,
+    GlobMatch,
     Member,
+    SlowPatternError,
     Tree,
     digest_all,
     joined,
@@ -22,6 +24,8 @@ from hookset.core.trees import (
 
 __all__ = ["Pack"]
 
+_LONGEST = 1_000
+"""Characters of a pattern."""
 REMEDY = "correct the hook sheet, or tell the pack's author; nothing was changed"
 
 
@@ -76,8 +80,13 @@ class Pack:
         complaints: list[Complaint] = []
         for index, entry in enumerate(self.sheet.files):
             at, glob, found = f"/files/{index}", Glob(entry.from_), False
+            if len(entry.from_) > _LONGEST:
+                complaints.append(
+                    Complaint(f"{at}/from", f"a pattern of {len(entry.from_):,} characters is not looked for")
+                )
+                continue
             for path in self.tree.paths():
-                match = glob.match(path)
+                match = self._matched(glob, path, f"{at}/from")
                 if match is None or path == SHEET_NAME:
                     continue
                 found = True
@@ -95,6 +104,12 @@ class Pack:
         if complaints:
             raise self.written.error(complaints, REMEDY)
         return dict(sorted(targets.items()))
+
+    def _matched(self, glob: Glob, path: str, at: str) -> GlobMatch | None:
+        try:
+            return glob.match(path)
+        except SlowPatternError as error:
+            raise self.written.error([Complaint(at, error.what)], REMEDY) if self.written else error from error
 
     @cached_property
     def leftovers(self) -> tuple[str, ...]:

@@ -17,6 +17,7 @@ from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.packs.opening import open_pack, sheet_beside
 from hookset.core.packs.pack import Pack
 from hookset.core.sheets import nearest, read_record
+from hookset.core.trees import read_regular, unsafe_reason
 
 __all__ = ["Shelved", "keep", "on_shelf", "put_away", "taken"]
 
@@ -60,13 +61,21 @@ def on_shelf(root: Path) -> tuple[Shelved, ...]:
     found: list[Shelved] = []
     for card_file in sorted(root.glob(f"*/*/{_CARD}")):
         why, remedy = _WHY_A_CARD, "delete its folder, and keep the pack again"
-        try:
-            data = card_file.read_bytes()
-        except OSError as error:
+        card = read_record(
+            read_regular(card_file, 1 << 20, why, remedy),
+            _Card,
+            str(card_file),
+            title="card of a pack",
+            why=why,
+            remedy=remedy,
+        )
+        if "/" in card.file or unsafe_reason(card.file) or card_file.parent.is_symlink():
             raise CouldNotError(
-                f"cannot be read: {error.strerror}", where=str(card_file), why=why, remedy=remedy
-            ) from error
-        card = read_record(data, _Card, str(card_file), title="card of a pack", why=why, remedy=remedy)
+                f"names {card.file!r}, which does not lie beside it",
+                where=str(card_file),
+                why="what is on the shelf lies in its own folder; anything else may be anybody's",
+                remedy="delete its folder, and keep the pack again",
+            )
         path = card_file.parent / card.file
         sheet = sheet_beside(path).is_file() or card_file.with_name("sheeted").exists()
         found.append(

@@ -62,8 +62,9 @@ def real_place(root: Path, path: str) -> RealPlace:
     except OSError:
         return RealPlace(real)
     # Where the system has users: Windows has no such number.
-    user = getattr(os, "geteuid", lambda: state.st_uid)()
-    return RealPlace(real, "", state.st_nlink, state.st_uid if state.st_uid != user else None)
+    user = getattr(os, "geteuid", lambda: 0)()
+    # Who may do everything keeps each file's owner.
+    return RealPlace(real, "", state.st_nlink, state.st_uid if user not in (0, state.st_uid) else None)
 
 
 def our_folder(root: Path) -> Path:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -9,8 +11,10 @@ import msgspec
 from msgspec import Struct
 
 from hookset.core.model import CouldNotError
-from hookset.core.project.places import LEDGER
+from hookset.core.project.inside import our_folder
+from hookset.core.project.places import LEDGER, is_ours
 from hookset.core.sheets import read_record
+from hookset.core.trees import read_regular, unsafe_reason
 
 __all__ = [
     "Ledger",
@@ -22,11 +26,15 @@ __all__ = [
     "LedgerPack",
     "LedgerSetting",
     "LedgerSpot",
+    "installed_paths",
     "read_ledger",
     "written_ledger",
 ]
 
 _FORM = 2
+_LARGEST = 256 << 20
+"""Bytes."""
+_SHA256 = re.compile(r"[0-9a-f]{64}")
 
 
 class LedgerFile(Struct, frozen=True, kw_only=True, omit_defaults=True):
@@ -199,14 +207,10 @@ def read_ledger(root: Path) -> Ledger:
     file = root / LEDGER
     why = "it is the only record of what packs have set in this map"
     remedy = "restore it from version control or a copy of the map"
-    try:
-        data = file.read_bytes()
-    except FileNotFoundError:
+    our_folder(root)
+    if not file.is_symlink() and not file.exists():
         return Ledger()
-    except OSError as error:
-        raise CouldNotError(
-            f"the ledger cannot be read: {error.strerror}", where=LEDGER, why=why, remedy=remedy
-        ) from error
+    data = read_regular(file, _LARGEST, why, remedy)
     ledger = read_record(data, Ledger, LEDGER, title="ledger", why=why, remedy=remedy)
     if ledger.ledger != _FORM:
         raise CouldNotError(
@@ -215,7 +219,38 @@ def read_ledger(root: Path) -> Ledger:
             why="what it does not know it would lose",
             remedy="use the hookset that wrote it",
         )
+    if mistakes := list(_mistakes(ledger)):
+        raise CouldNotError(
+            "the ledger names files that are no part of a map",
+            where=LEDGER,
+            details=tuple(mistakes[:10]),
+            why="somebody has changed it by hand; following it could reach files outside of the map",
+            remedy=remedy,
+        )
     return ledger
+
+
+def _mistakes(ledger: Ledger) -> Iterator[str]:
+    """Paths and digests that no run of ours writes."""
+    for pack in ledger.packs:
+        paths = [file.path for file in pack.files]
+        paths += (hook.path for hook in pack.hooks)
+        paths += (spot.file for setting in pack.settings for spot in setting.write)
+        paths += (blank.into for blank in pack.blanks if blank.into)
+        for path in paths:
+            if reason := unsafe_reason(path) or ("the tool's own" if is_ours(path) else ""):
+                yield f"{pack.name}: {path!r} is {reason}"
+        for sha in (sha for file in pack.files for sha in (file.sha256, file.instead_of) if sha):
+            if _SHA256.fullmatch(sha) is None:
+                yield f"{pack.name}: {sha[:80]!r} is no digest"
+
+
+def installed_paths(root: Path) -> frozenset[str]:
+    """The files that packs have brought, by the ledger; none where it cannot be read, which others tell."""
+    try:
+        return frozenset(file.path for pack in read_ledger(root).packs for file in pack.files)
+    except CouldNotError:
+        return frozenset()
 
 
 def written_ledger(ledger: Ledger) -> bytes:

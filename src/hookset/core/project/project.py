@@ -9,13 +9,19 @@ from msgspec import Struct
 
 from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import CouldNotError, WrongUseError
+from hookset.core.project.ledger import installed_paths
 from hookset.core.project.places import PROJECT_FILE, is_ours
+from hookset.core.project.saving import map_above, saved_in_map
 from hookset.core.project.stocks import Stock, read_stock
 from hookset.core.project.terms import CheckEntry, Terms, terms_of
 from hookset.core.sheets import Sheet, read_sheet, typed
-from hookset.core.trees import FolderTree, Tree, ZipTree, joined, open_zip
+from hookset.core.trees import FolderTree, Tree, ZipTree, joined, open_zip, read_regular
 
 __all__ = ["MapProject", "ProjectFile", "content_root", "find_root", "map_tree", "open_project", "read_project"]
+
+
+_LARGEST = 4 << 20
+"""Bytes of hookset.toml."""
 
 
 class MapEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -37,7 +43,7 @@ class ContentEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True
 
 class BuildEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     folder: str = "build"
-    """Where `hookset build` puts the archive; never part of the map."""
+    """Where `hookset build` puts the archive, in the map's folder. What it has put there is never part of the map."""
 
 
 class _Lines(dict[str, int]):
@@ -75,7 +81,13 @@ class MapProject:
         """The map's files as they are now: listed anew on each use."""
         if self.file.map.file:
             return open_zip(self.root / self.file.map.file).below_top().without(lambda path: self.layout.ignores(path))
-        return map_tree(self.root, self.layout, self.file.build.folder)
+        return map_tree(self.root, self.layout, self.file.build.folder, installed_paths(self.root))
+
+    def built(self, archive: str) -> Path:
+        """Where a built archive of that name goes. Raises RefusedError where that would be outside of the map."""
+        folder = self.file.build.folder.strip("/").removeprefix("./")
+        path = archive if folder in ("", ".") else f"{folder}/{archive}"
+        return saved_in_map(self.root, path, "correct [build] folder in hookset.toml, or say where: build --to FOLDER")
 
     @property
     def roots(self) -> tuple[tuple[str, Tree], ...]:
@@ -83,9 +95,34 @@ class MapProject:
         return tuple((name, content_root(self.root / name)) for name in self.file.content.roots)
 
 
-def map_tree(root: Path, layout: Layout, build_folder: str) -> FolderTree:
-    """The files below `root` that belong to the map."""
-    return FolderTree(root, lambda path: is_ours(path) or path == build_folder or layout.ignores(path))
+def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset[str] = frozenset()) -> FolderTree:
+    """The files below `root` that belong to the map. What packs have brought is `installed`: it does, whatever the
+    layout ignores."""
+    folders = {parent for path in installed for parent in _parents(path)}
+    built = build_folder.strip("/").removeprefix("./")
+    ending = layout.build.archive.rpartition("}")[2].rpartition(".")[2].casefold() or "zip"
+
+    def skipped(path: str) -> bool:
+        if is_ours(path):
+            return True
+        if path in installed or path in folders:
+            return False
+        if layout.ignores(path):
+            return True
+        # A build folder hides what a build has put there, and nothing that the layout reads: it may be any folder.
+        in_build = bool(built) and built != "." and path.startswith(f"{built}/")
+        return in_build and (path.casefold().endswith(f".{ending}") or _is_no_part(root, layout, path))
+
+    return FolderTree(root, skipped)
+
+
+def _parents(path: str) -> list[str]:
+    parts = path.split("/")
+    return ["/".join(parts[:depth]) for depth in range(1, len(parts))]
+
+
+def _is_no_part(root: Path, layout: Layout, path: str) -> bool:
+    return not layout.reads_file(path) and not (root / path).is_dir()
 
 
 def content_root(place: Path) -> Tree:
@@ -102,11 +139,7 @@ def content_root(place: Path) -> Tree:
 
 def find_root(start: Path) -> Path | None:
     """The nearest folder at or above `start` (for a zip, its folder) that has a hookset.toml."""
-    start = start.parent if start.is_file() else start
-    for folder in (start, *start.parents):
-        if (folder / PROJECT_FILE).is_file():
-            return folder
-    return None
+    return map_above(start.parent if start.is_file() else start)
 
 
 def read_project(data: bytes) -> tuple[ProjectFile, Terms]:
@@ -129,10 +162,7 @@ def open_project(start: Path) -> MapProject:
             why="it says which layout the map follows, so that its files can be understood",
             remedy="go to the map's folder and run `hookset start`; or name the folder: `hookset --map FOLDER …`",
         )
-    try:
-        data = (root / PROJECT_FILE).read_bytes()
-    except OSError as error:
-        raise CouldNotError(f"cannot be read: {error.strerror}", where=PROJECT_FILE) from error
+    data = read_regular(root / PROJECT_FILE, _LARGEST)
     file, terms = read_project(data)
     if file.map.file and joined("", file.map.file) is None:
         raise CouldNotError(

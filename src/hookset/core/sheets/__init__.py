@@ -2,6 +2,6 @@
 
 from hookset.core.sheets.mistakes import mistake_in_words
 from hookset.core.sheets.records import read_record
-from hookset.core.sheets.sheet import Complaint, Sheet, nearest, read_sheet, typed
+from hookset.core.sheets.sheet import Complaint, Sheet, nearest, place_of, read_sheet, typed
 
-__all__ = ["Complaint", "Sheet", "mistake_in_words", "nearest", "read_record", "read_sheet", "typed"]
+__all__ = ["Complaint", "Sheet", "mistake_in_words", "nearest", "place_of", "read_record", "read_sheet", "typed"]

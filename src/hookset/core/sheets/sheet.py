@@ -8,14 +8,15 @@ from typing import Any, TypeVar
 
 import msgspec
 
+from hookset.core.formats._toml_reading import read_toml
 from hookset.core.formats.base import Unreadable
 from hookset.core.formats.datapath import escaped, pointer
-from hookset.core.formats.toml import key_spans, read_toml
+from hookset.core.formats.toml import key_spans
 from hookset.core.model import CouldNotError
 from hookset.core.sheets.mistakes import mistake_in_words
 from hookset.core.trees import Text, decode, line_and_column
 
-__all__ = ["Complaint", "Sheet", "nearest", "read_sheet", "typed"]
+__all__ = ["Complaint", "Sheet", "nearest", "place_of", "read_sheet", "typed"]
 
 T = TypeVar("T")
 
@@ -75,6 +76,22 @@ def read_sheet(data: bytes, where: str) -> Sheet:
             remedy="correct the line; TOML wants text in quotes and each table header in its own line",
         ) from error
     return Sheet(where, text, values)
+
+
+def place_of(value: str, sheet: Sheet) -> str:
+    """`FILE:LINE` of a text in a sheet, or of the longest text in it that the value is made of; empty where there is
+    none."""
+    best, at = "", ""
+    waiting: list[tuple[str, Any]] = [("", sheet.data)]
+    while waiting:
+        address, one = waiting.pop()
+        if isinstance(one, dict):
+            waiting += ((f"{address}/{escaped(key)}", below) for key, below in one.items())
+        elif isinstance(one, list):
+            waiting += ((f"{address}/{index}", below) for index, below in enumerate(one))
+        elif isinstance(one, str) and len(one) > len(best) and one in value:
+            best, at = one, address
+    return f"{sheet.where}:{sheet.line_of(at)}" if best else ""
 
 
 def typed(data: Any, kind: type[T], at: str = "") -> T | list[Complaint]:

@@ -7,6 +7,7 @@ from itertools import groupby
 
 from hookset import __version__
 from hookset.core.model import Severity
+from hookset.core.model.visible import visible
 from hookset.reports.saved.told import SavedReport, Told
 
 __all__ = ["REPORT"]
@@ -30,9 +31,10 @@ def _written(told: Told) -> str:
     source = (resources.files("hookset.reports.saved") / "page.html").read_text(encoding="utf-8")
     levels = [(level.word, sum(f.severity is level for f in told.findings)) for level in Severity]
     by_file = [(path, list(found)) for path, found in groupby(told.findings, key=lambda f: f.spot.path)]
-    return environment.from_string(source).render(
+    page = environment.from_string(source).render(
         told=told, counts=told.verdict.counts, open=told.verdict.open, levels=levels, by_file=by_file, tool=__version__
     )
+    return visible(page)
 
 
 REPORT = SavedReport(".html", "one HTML page, to share", _written)

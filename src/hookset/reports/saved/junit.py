@@ -7,16 +7,17 @@ from xml.etree import ElementTree
 
 from hookset.core.checks import all_checks
 from hookset.core.model import Finding, Severity
+from hookset.core.model.visible import visible
 from hookset.reports.saved.told import SavedReport, Told
 
 __all__ = ["REPORT"]
 
-_NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
+_NOT_XML = re.compile("[\ufffe\uffff]")
 
 
 def _plain(text: str) -> str:
     """XML 1.0 has no place for some characters, and names in a map may hold any."""
-    return _NOT_XML.sub("\N{REPLACEMENT CHARACTER}", text)
+    return _NOT_XML.sub("\N{REPLACEMENT CHARACTER}", visible(text))
 
 
 def _case(suite: ElementTree.Element, family: str, code: str, title: str, findings: list[Finding]) -> bool:

@@ -9,6 +9,7 @@ from urllib.parse import quote
 from hookset import __version__
 from hookset.core.checks import all_checks
 from hookset.core.model import Finding, Severity
+from hookset.core.model.visible import json_escaped
 from hookset.reports.saved.told import SavedReport, Told
 
 __all__ = ["REPORT"]
@@ -27,7 +28,9 @@ def _rule(code: str, title: str, why: str, remedy: str, level: Severity) -> dict
 
 
 def _result(finding: Finding, numbers: dict[str, int]) -> dict[str, Any]:
-    place: dict[str, Any] = {"artifactLocation": {"uri": quote(finding.spot.path), "uriBaseId": "MAP"}}
+    place: dict[str, Any] = {
+        "artifactLocation": {"uri": quote(finding.spot.path.encode("utf-8", "surrogateescape")), "uriBaseId": "MAP"}
+    }
     if finding.spot.line:
         place["region"] = {"startLine": finding.spot.line}
         if finding.spot.column:
@@ -62,7 +65,7 @@ def _written(told: Told) -> str:
         "version": "2.1.0",
         "runs": [run],
     }
-    return json.dumps(log, ensure_ascii=False, indent=1) + "\n"
+    return json_escaped(json.dumps(log, ensure_ascii=False, indent=1)) + "\n"
 
 
 REPORT = SavedReport(".sarif", "SARIF 2.1.0, for editors and code hosts", _written)

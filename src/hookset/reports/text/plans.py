@@ -14,11 +14,13 @@ from hookset.reports.text.packs import needs_text
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable
+    from collections.abc import Iterable, Sequence
 
     from rich.console import RenderableType
 
-__all__ = ["diffs_text", "done_text", "preview_text", "question_text", "undo_text"]
+    from hookset.core.project import RealPlace
+
+__all__ = ["diffs_text", "done_text", "preview_text", "question_text", "separated_text", "undo_text"]
 
 _STATE_STYLE = {
     FileState.NEW: "added",
@@ -62,7 +64,10 @@ def preview_text(map_name: str, plan: Plan, view: Outlook, diffs: Iterable[FileD
         if one.notes:
             parts.append(section("mind", Text("\n".join(one.notes), style="warning")))
         parts.append(blank())
-    parts += [diffs_text(diffs), _open(plan), section("afterwards", _afterwards(view))]
+    parts.append(diffs_text(diffs))
+    if plan.separated:
+        parts.append(section("mind", separated_text(plan.separated)))
+    parts += [_open(plan), section("afterwards", _afterwards(view))]
     return stacked(*parts)
 
 
@@ -81,6 +86,18 @@ def _open(plan: Plan) -> RenderableType | None:
     rows = [(Text(str(one.spot)), marked(one.why, "dim")) for one in plan.open[:12]]
     more = Text(f"and {len(plan.open) - 12} more", style="dim") if len(plan.open) > 12 else None
     return section("look at", stacked(columns(rows, indent=0), more))
+
+
+def separated_text(places: Sequence[RealPlace]) -> RenderableType:
+    """Files that lose their other names, or their owner, when they are written."""
+    lines = []
+    for place in places:
+        if place.hard_links > 1:
+            names = plural(place.hard_links - 1, "other name")
+            lines.append(marked(f"`{place.path}` has {names} on this disk, which will keep the old bytes", "warning"))
+        if place.owner is not None:
+            lines.append(marked(f"`{place.path}` belongs to another user and will belong to you", "warning"))
+    return stacked(*lines)
 
 
 def _files(plan: PackPlan) -> RenderableType:

@@ -7,10 +7,13 @@ import re
 import sys
 from typing import TYPE_CHECKING, TextIO
 
-from rich.console import Console, Group, RenderableType
+from rich.console import Console, ConsoleOptions, Group, RenderableType, RenderResult
+from rich.segment import Segment
 from rich.table import Table
 from rich.text import Text
 from rich.theme import Theme
+
+from hookset.core.model.visible import visible
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
@@ -56,12 +59,23 @@ def show(renderable: RenderableType, stream: TextIO | None = None) -> None:
     words end."""
     stream = stream or sys.stdout
     if stream.isatty():
-        _console(stream, None).print(renderable)
+        _console(stream, None).print(_Visible(renderable))
         return
     buffer = io.StringIO()
-    _console(buffer, _PIPE_WIDTH).print(renderable)
+    _console(buffer, _PIPE_WIDTH).print(_Visible(renderable))
     stream.write("".join(f"{line.rstrip()}\n" for line in buffer.getvalue().splitlines()))
     stream.flush()
+
+
+class _Visible:
+    """What a pack, a map or a log says, without the characters that would take hold of the terminal."""
+
+    def __init__(self, renderable: RenderableType) -> None:
+        self.renderable = renderable
+
+    def __rich_console__(self, console: Console, options: ConsoleOptions) -> RenderResult:
+        for segment in console.render(self.renderable, options):
+            yield segment if segment.control else Segment(visible(segment.text), segment.style)
 
 
 def _console(stream: TextIO, width: int | None) -> Console:

@@ -14,7 +14,11 @@ _LEVEL = re.compile(
     r"|\b(?P<warning>warn(?:ing)?|missing|not found|could not|cannot|can't|unable)\b",
     re.IGNORECASE,
 )
-_PLACE = re.compile(r"(?P<file>(?:[\w.+-]+[/\\])*[\w+-]+\.[A-Za-z][\w]{0,5})(?:[:(](?P<line>\d+)\)?)?")
+_PLACE = re.compile(
+    r"(?<![\w.+-])(?P<file>(?:[\w.+-]{1,255}+[/\\]){0,40}+[\w+-]{1,255}+\.[A-Za-z]\w{0,5})(?:[:(](?P<line>\d{1,9})\)?)?"
+)
+_LONGEST = 2_000
+"""Characters of a line that are looked at."""
 _QUOTED = re.compile(r"[\"'`“](?P<name>[^\"'`“”\n]{1,120})[\"'`”]")
 
 
@@ -38,13 +42,17 @@ def log_lines(log: str, layout: Layout) -> tuple[list[LogLine], int]:
     """What is wrong in the last run that the log tells of, and how many lines were looked at."""
     lines = log.splitlines()
     first = _last_run(lines, layout)
-    read = (_read(line, number, layout) for number, line in enumerate(lines[first:], first + 1))
+    read = (_read(line[:_LONGEST], number, layout) for number, line in enumerate(lines[first:], first + 1))
     return [one for one in read if one is not None], len(lines) - first
 
 
 def _last_run(lines: list[str], layout: Layout) -> int:
     begins = [rule.match for rule in layout.logs if rule.entry.level == "begins"]
-    at = (number for number in range(len(lines) - 1, -1, -1) if any(rule.search(lines[number]) for rule in begins))
+    at = (
+        number
+        for number in range(len(lines) - 1, -1, -1)
+        if any(rule.search(lines[number][:_LONGEST]) for rule in begins)
+    )
     return next(at, 0)
 
 
@@ -64,9 +72,13 @@ def _read(line: str, number: int, layout: Layout) -> LogLine | None:
             kind=rule.entry.kind,
             name=said.get("name") or "",
             file=(said.get("file") or "").replace("\\", "/"),
-            line=int(said.get("line") or 0),
+            line=_number(said.get("line")),
         )
     return _by_its_words(line, number)
+
+
+def _number(written: str | None) -> int:
+    return int(written) if written is not None and re.fullmatch(r"[0-9]{1,9}", written) else 0
 
 
 def _by_its_words(line: str, number: int) -> LogLine | None:

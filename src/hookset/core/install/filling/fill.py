@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from hookset.core.formats._numbers import whole_number
 from hookset.core.install.filling.lookups import look_up
 from hookset.core.install.filling.numbers import next_id, next_suffix
 from hookset.core.layouts import Layout, map_words
@@ -18,6 +19,8 @@ from hookset.core.trees import Tree
 
 __all__ = ["Filled", "Filling", "Unfillable", "Unlisted", "fill_names", "filled"]
 
+_LARGEST = 1 << 20
+"""Characters of an entry with everything filled in."""
 _FILL = re.compile(
     r"\{(lookup|listed|next|map|setting|claim|blank|value|path):([^{}|\n]*)((?:\|[a-z]+(?::[^{}|\n]*)?)*)\}"
 )
@@ -87,7 +90,16 @@ def filled(text: str | None, record: Mapping[str, Any] | None, filling: Filling)
     made = (
         None if record is None else {_text(key, filling, fills): _any(v, filling, fills) for key, v in record.items()}
     )
+    if (size := _size(done) + _size(made)) > _LARGEST:
+        raise Unfillable(
+            f"it grows to {size:,} characters; {_LARGEST:,} are the most",
+            remedy="correct the hook sheet: values that name each other grow with every step",
+        )
     return Filled(done, made, tuple(fills.values()))
+
+
+def _size(value: Any) -> int:
+    return sum(len(piece) for piece in _strings(value))
 
 
 def _strings(value: Any) -> Iterator[str]:
@@ -115,15 +127,24 @@ def _any(value: Any, filling: Filling, fills: dict[str, LedgerFill]) -> Any:
         _text(value, filling, fills)
         return filling.settings[whole[2]]
     done = _text(value, filling, fills)
-    return int(done) if whole is not None and whole[3].endswith("|number") and done.isdigit() else done
+    number = whole_number(done) if whole is not None and whole[3].endswith("|number") else None
+    return done if number is None else number
 
 
 def _text(text: str, filling: Filling, fills: dict[str, LedgerFill]) -> str:
+    grown = [0]
+
     def one(match: re.Match[str]) -> str:
         asked = match[0]
         if asked not in fills:
             kept = filling.earlier.get(asked) if match[1] in filling.lasting else None
             fills[asked] = kept or _found(match, filling)
+        grown[0] += len(fills[asked].value)
+        if grown[0] > _LARGEST:
+            raise Unfillable(
+                f"it grows to more than {_LARGEST:,} characters",
+                remedy="correct the hook sheet: values that name each other grow with every step",
+            )
         return fills[asked].value
 
     return _FILL.sub(one, text)

@@ -8,7 +8,7 @@ from typing import Any, Literal
 import msgspec
 from msgspec import Struct
 
-__all__ = ["Answers", "Choices", "Question", "answered", "answers_of"]
+__all__ = ["Answers", "Choices", "Question", "SavedAnswers", "answered", "answers_of"]
 
 Bytes = Literal["mine", "theirs", "both"]
 
@@ -41,12 +41,21 @@ class Choices(Struct, frozen=True, kw_only=True):
     """For what the builder has changed since it was set and is to go: stop, keep the change, or drop it."""
     both_jobs: bool = False
     """Packs may do the same job."""
+    control_files: bool = False
+    """Packs may bring files that other programs obey."""
     packs: dict[str, Answers] = {}
     words: dict[str, dict[str, str]] = {}
     """By kind: words that packs use and the map does not know → the map's own."""
 
     def of(self, name: str) -> Answers:
         return self.packs.get(name, Answers())
+
+
+class SavedAnswers(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """A file of answers. Somebody else may have written it: what lets a pack do more than others is not in it."""
+
+    packs: dict[str, Answers] = {}
+    words: dict[str, dict[str, str]] = {}
 
 
 class Question(Struct, frozen=True, kw_only=True):
@@ -70,6 +79,8 @@ def answered(choices: Choices, key: tuple[str, ...], answer: str) -> Choices:
         return msgspec.structs.replace(choices, words=words)
     if about == "by-hand":
         return msgspec.structs.replace(choices, by_hand=answer)
+    if about == "control-files":
+        return msgspec.structs.replace(choices, control_files=answer == "take")
     if about == "both-jobs":
         return msgspec.structs.replace(choices, both_jobs=answer == "both")
     field = {"file": "files", "claim": "claims", "name": "renamed", "blank": "blanks"}[about]

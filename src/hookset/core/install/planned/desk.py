@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import hashlib
+import re
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import Path
 
@@ -13,12 +15,23 @@ from hookset.core.install.planned.choices import Choices, Question
 from hookset.core.install.planned.plan import PackPlan, Plan, Stop, Unsure
 from hookset.core.layouts import Layout
 from hookset.core.model import Where
-from hookset.core.project import KEPT, LEDGER, Ledger, LedgerHook, MapProject, Stock, written_ledger
-from hookset.core.trees import Content, FolderTree, Inline, Member, Overlay, Tree, sha256_of
+from hookset.core.project import (
+    KEPT,
+    LEDGER,
+    Ledger,
+    LedgerHook,
+    MapProject,
+    RealPlace,
+    Stock,
+    real_place,
+    written_ledger,
+)
+from hookset.core.trees import Content, FolderTree, Inline, Member, Overlay, Tree, ZipTree, sha256_of
 from hookset.core.web import spots
 
 __all__ = ["Desk", "desk_for"]
 
+_SHA256 = re.compile(r"[0-9a-f]{64}")
 _LARGEST_KEPT = 1 << 20
 """Bytes of a file that is kept as it was set: what is larger is not text that anybody edits."""
 
@@ -87,7 +100,11 @@ class Desk:
         if sha in self.kept:
             return self.kept[sha].read()
         file = self.root / KEPT / sha
-        return file.read_bytes() if file.is_file() else None
+        if _SHA256.fullmatch(sha) is None or file.is_symlink() or not file.is_file():
+            return None
+        data = file.read_bytes()
+        # Somebody may have changed it: then it is not what was set.
+        return data if hashlib.sha256(data).hexdigest() == sha else None
 
     def entries_in(self, path: str) -> list[LedgerHook]:
         """All that packs have set in a file."""
@@ -112,13 +129,18 @@ class Desk:
 
     def plan(self, ledger_bytes: bytes | None) -> Plan:
         """What came of it."""
+        changes = tuple(_changes(self.base, self.contents))
+        places = (
+            [real_place(self.root, change.path) for change in changes] if not isinstance(self.base, ZipTree) else []
+        )
         return Plan(
             packs=tuple(self.packs),
-            changes=tuple(_changes(self.base, self.contents)),
+            changes=changes,
+            separated=tuple(place for place in places if place.hard_links > 1 or place.owner is not None),
             own_changes=tuple(self._own_changes(ledger_bytes)),
             ledger_before=self.before,
             ledger=self.ledger,
-            stops=tuple(self.stops),
+            stops=(*self.stops, *_leading_out(changes, places)),
             questions=tuple(self.questions),
             open=tuple(dict.fromkeys(self.open)),
         )
@@ -129,14 +151,30 @@ class Desk:
         used = {sha for pack in self.ledger.packs for file in pack.files for sha in (file.sha256, file.instead_of)}
         root = FolderTree(self.root)
         there = {path.rpartition("/")[2] for path in _kept_paths(self.root)}
-        for sha in sorted(used & self.kept.keys() - there):
-            yield Change(path=f"{KEPT}/{sha}", before=None, after=self.kept[sha])
+        for sha in sorted(used & self.kept.keys()):
+            path = f"{KEPT}/{sha}"
+            was = sha256_of(Member(root, path)) if sha in there else None
+            if was != sha:
+                yield Change(path=path, before=was, after=self.kept[sha])
         for sha in sorted(there - used):
             path = f"{KEPT}/{sha}"
             yield Change(path=path, before=sha256_of(Member(root, path)), after=None)
         was = None if ledger_bytes is None else sha256_of(Inline(ledger_bytes))
         # Last of all: the ledger says that the rest is there.
         yield Change(path=LEDGER, before=was, after=Inline(written_ledger(self.ledger)))
+
+
+def _leading_out(changes: Sequence[Change], places: Sequence[RealPlace]) -> Iterable[Stop]:
+    refused = [
+        f"{change.path} {place.refused}" for change, place in zip(changes, places, strict=False) if place.refused
+    ]
+    if refused:
+        yield Stop(
+            "a file would be written that is no part of the map",
+            details=tuple(refused[:20]),
+            why="nothing that a pack, a map or an answer says may reach other files",
+            remedy="replace the link by a real file or folder, or correct the path in the hook sheet or the answers",
+        )
 
 
 def desk_for(project: MapProject, ledger: Ledger, choices: Choices, now: str) -> Desk:
@@ -156,7 +194,8 @@ def desk_for(project: MapProject, ledger: Ledger, choices: Choices, now: str) ->
 
 def _kept_paths(root: Path) -> list[str]:
     folder = root / KEPT
-    return sorted(f"{KEPT}/{file.name}" for file in folder.iterdir()) if folder.is_dir() else []
+    names = [file.name for file in folder.iterdir()] if folder.is_dir() else []
+    return sorted(f"{KEPT}/{name}" for name in names if _SHA256.fullmatch(name))
 
 
 def _changes(tree: Tree, planned: dict[str, Content | None]) -> Iterable[Change]:

@@ -9,7 +9,7 @@ from hookset.core.install.planned.change import Change
 from hookset.core.install.planned.choices import Question
 from hookset.core.model import Spot
 from hookset.core.packs import HookSheet
-from hookset.core.project import Ledger
+from hookset.core.project import Ledger, RealPlace
 
 __all__ = ["FileState", "FileStep", "HookState", "HookStep", "PackPlan", "Plan", "Stop", "Unsure", "ValueStep"]
 
@@ -145,6 +145,8 @@ class Plan:
     questions: tuple[Question, ...] = ()
     """What may be answered, and need not."""
     open: tuple[Unsure, ...] = ()
+    separated: tuple[RealPlace, ...] = ()
+    """Files that lose something which a new file in their place cannot have: their other names, their owner."""
 
     @property
     def all_changes(self) -> tuple[Change, ...]:

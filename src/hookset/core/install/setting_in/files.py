@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -15,6 +15,7 @@ from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import FileState, FileStep, Stop
 from hookset.core.install.planned.preview import diff_of
 from hookset.core.model import CouldNotError
+from hookset.core.packs.control import control_reason
 from hookset.core.project import LedgerFile, LedgerPack
 from hookset.core.trees import Content, Inline, Member, decode, sha256_of, spelled_otherwise
 
@@ -39,6 +40,8 @@ def bring_files(
     steps: list[FileStep] = []
     entries: list[LedgerFile] = []
     was = {file.path: file for file in earlier.files} if earlier else {}
+    if stop := _control_files(desk, name, [path for path in files if path not in was]):
+        desk.stops.append(stop)
     there = desk.tree.paths()
     folded = {path.casefold() for path in there}
     for path, file in files.items():
@@ -48,6 +51,29 @@ def bring_files(
         steps.append(step)
         entries += [entry] if entry is not None else []
     return steps, entries
+
+
+def _control_files(desk: Desk, name: str, paths: Sequence[str]) -> Stop | None:
+    """Files that other programs obey, or that the layout does not take for a part of the map."""
+    if desk.choices.control_files:
+        return None
+    told = []
+    for path in paths:
+        parts = path.split("/")
+        ignored = any(desk.layout.ignores("/".join(parts[:depth])) for depth in range(1, len(parts) + 1))
+        if reason := control_reason(path) or ("ignored by the layout" if ignored else ""):
+            told.append(f"{path}: {reason}")
+    if not told:
+        return None
+    options = (("take", "set them in all the same"),)
+    return Stop(
+        f"the pack brings files that are no part of a map: {len(told)}",
+        where=name,
+        details=(*told[:20], *((f"and {len(told) - 20} more",) if len(told) > 20 else ())),
+        why="version control, editors, shells and file managers run or obey such files without asking",
+        remedy="leave them out in the hook sheet; or, if you trust the pack: --control-files",
+        question=Question(key=("control-files", ""), text="Have these files?", options=options),
+    )
 
 
 def _first(desk: Desk, name: str, path: str, file: Bringing) -> tuple[FileStep, LedgerFile | None]:
@@ -234,11 +260,30 @@ def take_out_file(desk: Desk, name: str, file: LedgerFile) -> FileStep:
             )
         )
         return FileStep(path, FileState.DIFFERENT, size)
-    if file.instead_of and (old := desk.kept_bytes(file.instead_of)) is not None:
-        desk.contents[path] = Inline(old)
-        return FileStep(path, FileState.BACK, len(old))
+    if file.instead_of:
+        return _own_back(desk, name, file, size)
     desk.contents[path] = None
     return FileStep(path, FileState.OUT, size)
+
+
+def _own_back(desk: Desk, name: str, file: LedgerFile, size: int) -> FileStep:
+    """The map's own file, which the pack's was taken instead of."""
+    old = desk.kept_bytes(file.instead_of)
+    if old is not None:
+        desk.contents[file.path] = Inline(old)
+        return FileStep(file.path, FileState.BACK, len(old))
+    if desk.choices.by_hand != "drop":
+        desk.stops.append(
+            Stop(
+                f"the map's own {file.path} cannot be put back: what was kept of it is gone or was changed",
+                where=name,
+                why="the file that stands there now is the pack's, and without it there would be none",
+                remedy="restore .hookset/kept from a copy of the map; or do without the file: --drop-changed",
+            )
+        )
+        return FileStep(file.path, FileState.DIFFERENT, size)
+    desk.contents[file.path] = None
+    return FileStep(file.path, FileState.OUT, size)
 
 
 def _heir(desk: Desk, name: str, path: str) -> str:

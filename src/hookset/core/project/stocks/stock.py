@@ -12,6 +12,10 @@ from hookset.core.project.stocks.database import StockDatabase
 from hookset.core.project.stocks.listed import StockFile, StockList
 from hookset.core.project.stocks.row import StockRow
 from hookset.core.sheets import read_record
+from hookset.core.trees import read_regular
+
+_LARGEST = 256 << 20
+"""Bytes of a list."""
 
 __all__ = ["Stock", "StockRow", "StockSource", "read_stock"]
 
@@ -80,10 +84,7 @@ def _source(file: Path) -> StockSource:
     if file.suffix == ".stock":
         return StockDatabase(file)
     why = "without it every name of the base game would look missing"
-    try:
-        data = file.read_bytes()
-    except OSError as error:
-        raise CouldNotError(f"the stock list cannot be read: {error.strerror}", where=str(file), why=why) from error
+    data = read_regular(file, _LARGEST, why, "name a *.stock.json or a *.stock")
     read = read_record(
         data, StockFile, str(file), title="stock list", why=why, remedy="name a *.stock.json or a *.stock"
     )

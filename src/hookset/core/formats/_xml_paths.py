@@ -1,0 +1,115 @@
+"""XPath 1.0 in time that grows with the file, not with its square: whoever wrote the path may have meant us harm.
+
+`//a//b` is asked in two steps, the second one below the outermost elements of the first only: what lies below the
+others lies below those, too. What cannot be asked in such a way is refused when the layout is read.
+"""
+
+from __future__ import annotations
+
+import functools
+import re
+from collections.abc import Iterator
+from typing import Any
+
+from lxml import etree
+
+__all__ = ["Namespaces", "XmlPath", "compiled"]
+
+Namespaces = tuple[tuple[str, str], ...]
+
+_LONGEST = 2_000
+_FAR_AXES = re.compile(r"\b(?:following|preceding)\s*::")
+_SIBLINGS = re.compile(r"\b(?:following|preceding)-sibling\s*::\s*[\w.*:-]+\s*(?!\s|\[\s*1\s*\])")
+_FROM_THE_TOP = re.compile(r"(?:[\[(,=<>!|+]|\band\b|\bor\b|\bdiv\b|\bmod\b)\s*//")
+_QUOTED = re.compile(r"\"[^\"]*\"|'[^']*'")
+_MOST_BELOW = 2
+"""Times that a predicate may ask for what lies anywhere below."""
+
+
+class XmlPath:
+    """A compiled path. Asked of a root, it gives what it names, in document order."""
+
+    def __init__(self, parts: tuple[etree.XPath, ...]) -> None:
+        self._parts = parts
+
+    def __call__(self, root: Any) -> list[Any]:
+        found = self._parts[0](root)
+        if not isinstance(found, list):
+            return []
+        for part in self._parts[1:]:
+            below: list[Any] = []
+            for element in _outermost(found):
+                below += part(element)
+            found = below
+        return found
+
+
+def _outermost(found: list[Any]) -> Iterator[Any]:
+    elements = [one for one in found if not isinstance(one, str)]
+    inside = set(elements)
+    return (one for one in elements if not any(above in inside for above in one.iterancestors()))
+
+
+@functools.lru_cache(maxsize=256)
+def compiled(path: str, namespaces: Namespaces) -> XmlPath:
+    """Raises ValueError, in words, for what is no XPath, and for one that would take too long."""
+    if len(path) > _LONGEST:
+        raise ValueError(f"an XPath of {len(path):,} characters is not asked; {_LONGEST:,} are the most")
+    plain = _QUOTED.sub(lambda found: '"' + "_" * (len(found[0]) - 2) + '"', path)
+    if _FAR_AXES.search(plain):
+        raise ValueError(f"{path!r} asks for everything before or behind: name the elements by what they are in")
+    if _SIBLINGS.search(plain):
+        raise ValueError(f"{path!r} asks for all siblings of each element: ask for the first one, with [1]")
+    pieces = _pieces(path, plain)
+    inner = "".join(_predicates(plain))
+    if _FROM_THE_TOP.search(inner) or inner.count("//") > _MOST_BELOW or (len(pieces) == 1 and _descends(plain) > 1):
+        raise ValueError(f"{path!r} looks through the whole file for each element: take the `//` out of its conditions")
+    try:
+        whole = etree.XPath(path, namespaces=dict(namespaces), smart_strings=True)
+        parts = [etree.XPath(piece, namespaces=dict(namespaces), smart_strings=True) for piece in pieces]
+    except etree.XPathSyntaxError as error:
+        raise ValueError(f"{path!r} is no XPath") from error
+    return XmlPath(tuple(parts) if len(parts) > 1 else (whole,))
+
+
+def _descends(plain: str) -> int:
+    """How often a path goes any number of levels down, outside of its conditions."""
+    outer = plain
+    for predicate in _predicates(plain):
+        outer = outer.replace(predicate, "")
+    alternatives = outer.split("|")
+    return max(one.count("//") + one.count("descendant") + one.count("ancestor") for one in alternatives)
+
+
+def _predicates(plain: str) -> Iterator[str]:
+    """The outermost conditions, with their brackets."""
+    depth = start = 0
+    for index, character in enumerate(plain):
+        if character == "[":
+            start = start if depth else index
+            depth += 1
+        elif character == "]":
+            depth -= 1
+            if not depth:
+                yield plain[start : index + 1]
+
+
+def _pieces(path: str, plain: str) -> list[str]:
+    """The path cut at each `//` that stands outside of brackets, but for one at its beginning. Paths with alternatives
+    or functions stay whole."""
+    depth = 0
+    cuts: list[int] = []
+    for index, character in enumerate(plain):
+        if character in "[(":
+            depth += 1
+            if character == "(":
+                return [path]
+        elif character in "])":
+            depth -= 1
+        elif character == "|" and not depth:
+            return [path]
+        elif character == "/" and not depth and index and plain.startswith("//", index):
+            cuts.append(index)
+    ends = [*cuts, len(path)]
+    first = path[: ends[0]]
+    return [first, *(f".{path[start:end]}" for start, end in zip(cuts, ends[1:], strict=True))]
