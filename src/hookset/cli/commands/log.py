@@ -10,6 +10,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.scene import keep_memory, scene_of
 from hookset.core.build.logs import log_lines, log_report, read_memory, remembered
 from hookset.core.model import CouldNotError
+from hookset.core.trees import open_regular
 from hookset.reports.logs import log_data
 from hookset.reports.text.logs import log_text
 
@@ -52,10 +53,10 @@ def command(run: Run, file: Path, pack: str | None, only_new: bool, as_json: boo
 
 
 def _read(file: Path) -> bytes:
-    try:
-        with file.open("rb") as stream:
+    with open_regular(file, remedy="name the file that the game has written") as stream:
+        try:
             size = stream.seek(0, 2)
             stream.seek(max(0, size - _MOST))
-            return stream.read()
-    except OSError as error:
-        raise CouldNotError(f"cannot be read: {error.strerror or error}", where=str(file)) from error
+            return stream.read(_MOST)
+        except OSError as error:
+            raise CouldNotError(f"cannot be read: {error.strerror or error}", where=str(file)) from error

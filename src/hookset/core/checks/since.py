@@ -10,8 +10,12 @@ from typing import Any
 
 from hookset.core.checks.judge import Summary
 from hookset.core.model import CouldNotError, Finding
+from hookset.core.trees import read_regular
 
 __all__ = ["Since", "since"]
+
+_LARGEST = 1 << 30
+"""Bytes of a report."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,12 +49,11 @@ def _identity(row: Any) -> tuple[str, str, str, str, str]:
 
 def _rows(report: Path) -> list[Any]:
     try:
-        rows = json.loads(report.read_text(encoding="utf-8"))["findings"]
+        rows = json.loads(read_regular(report, _LARGEST))["findings"]
         for row in rows:
-            _identity(row)
-    except OSError as error:
-        raise CouldNotError(f"the report cannot be read: {error.strerror}", where=str(report)) from error
-    except (ValueError, KeyError, TypeError) as error:
+            if not all(isinstance(part, str) for part in _identity(row)):
+                raise TypeError
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
         raise CouldNotError(
             "is no report that an earlier check has saved",
             where=str(report),

@@ -14,10 +14,22 @@ from hookset.core.model import CouldNotError
 from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
 from hookset.core.packs.pack import REMEDY, Pack
 from hookset.core.sheets import Complaint, Sheet, read_sheet, typed
-from hookset.core.trees import FolderTree, Limits, NestedTree, SlicedTree, Tree, ZipTree, look_inside, open_archive
+from hookset.core.trees import (
+    FolderTree,
+    Limits,
+    NestedTree,
+    SlicedTree,
+    Tree,
+    ZipTree,
+    look_inside,
+    open_archive,
+    read_regular,
+)
 
 __all__ = ["open_pack", "sheet_beside", "with_sheet"]
 
+_LARGEST = 4 << 20
+"""Bytes of a hook sheet."""
 _JUNK = re.compile(r"(?:^|/)(?:__MACOSX/.*|\.DS_Store|Thumbs\.db|desktop\.ini)$", re.IGNORECASE)
 """What some systems put into every archive and folder."""
 
@@ -43,7 +55,7 @@ def open_pack(source: Path, limits: Limits | None = None) -> Pack:
     beside = sheet_beside(source)
     top = _top(flat)
     if beside.is_file():
-        return _sheeted(source, flat, top, beside.read_bytes(), beside.name, limits)
+        return _sheeted(source, flat, top, read_regular(beside, _LARGEST), beside.name, limits)
     if flat.has(f"{top}{SHEET_NAME}"):
         return _sheeted(source, flat, top, flat.read(f"{top}{SHEET_NAME}"), f"{source.name}/{top}{SHEET_NAME}", limits)
     return _seen_from(source, look_inside(flat, source, limits, lambda _: True), top)

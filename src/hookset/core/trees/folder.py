@@ -35,7 +35,7 @@ class FolderTree:
     def _listed(self) -> tuple[dict[str, os.stat_result | None], tuple[str, ...], int]:
         """(files, links to folders, the time in nanoseconds before which files were as they are)"""
         settled = time.time_ns() - _SETTLES
-        found = sorted(_walk(self.root, "", self.skip), key=lambda one: one[0])
+        found = sorted(_walk(self.root, self.skip), key=lambda one: one[0])
         files = {path: state for path, state in found if not path.endswith("/")}
         return files, tuple(path[:-1] for path, _ in found if path.endswith("/")), settled
 
@@ -78,22 +78,25 @@ class FolderTree:
             raise _unreadable(path, error) from error
 
 
-def _walk(folder: Path, inner: str, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat_result | None]]:
+def _walk(top: Path, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat_result | None]]:
     """Files with their state; links to folders with a `/` at their end."""
-    try:
-        entries = list(os.scandir(folder))
-    except OSError as error:
-        raise _unreadable(inner or str(folder), error) from error
-    for entry in entries:
-        path = f"{inner}{entry.name}"
-        if skip(path):
-            continue
-        if entry.is_dir(follow_symlinks=False):
-            yield from _walk(Path(entry.path), f"{path}/", skip)
-        elif entry.is_symlink() and Path(entry.path).is_dir():
-            yield f"{path}/", None
-        else:
-            yield from _file(path, entry)
+    waiting: list[tuple[Path, str]] = [(top, "")]
+    while waiting:
+        folder, inner = waiting.pop()
+        try:
+            entries = list(os.scandir(folder))
+        except OSError as error:
+            raise _unreadable(inner or str(folder), error) from error
+        for entry in entries:
+            path = f"{inner}{entry.name}"
+            if skip(path):
+                continue
+            if entry.is_dir(follow_symlinks=False):
+                waiting.append((Path(entry.path), f"{path}/"))
+            elif entry.is_symlink() and Path(entry.path).is_dir():
+                yield f"{path}/", None
+            else:
+                yield from _file(path, entry)
 
 
 def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, os.stat_result | None]]:

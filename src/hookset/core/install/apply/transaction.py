@@ -17,6 +17,7 @@ from hookset.core.install.apply.history import HISTORY, JOURNAL, WORK, Entry, St
 from hookset.core.install.planned.change import Change
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.project import our_folder, real_place
+from hookset.core.trees.room import need_room
 
 __all__ = ["apply_changes", "close", "current", "put_back", "put_in_place", "write_journal"]
 
@@ -98,6 +99,10 @@ def _staged(
     time: str,
     undoes: str,
 ) -> tuple[Entry, dict[int, _Stamp]]:
+    # The bytes from before and those from after lie beside each other until the change is complete.
+    sizes = [change.after.size for change in changes if change.after is not None]
+    sizes += (path.stat().st_size for change in changes if (path := root / change.path).is_file())
+    need_room(root, sum(sizes), "this change")
     disk.make_folder(work)
     disk.make_folder(work / "old")
     disk.make_folder(work / "new")

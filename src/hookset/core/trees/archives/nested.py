@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -9,6 +10,7 @@ from typing import BinaryIO
 
 from hookset.core.trees.archives.judging import Limits, Listed, judged
 from hookset.core.trees.archives.source import Source, temporary
+from hookset.core.trees.room import need_room
 from hookset.core.trees.tree import Tree
 
 __all__ = ["NestedTree", "with_inner"]
@@ -85,6 +87,7 @@ def with_inner(
 
 def _copied(tree: Tree, path: str) -> Source:
     """An archive that lies in another, where it can be read from any place: in a temporary file without a name."""
+    need_room(Path(tempfile.gettempdir()), tree.size(path), f"unpacking {path}")
     target = temporary()
     with tree.open(path) as source:
         while chunk := source.read(_CHUNK):

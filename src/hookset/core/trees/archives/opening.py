@@ -13,6 +13,7 @@ from hookset.core.trees.archives.sevenzip import MAGIC, open_sevenzip
 from hookset.core.trees.archives.source import Source
 from hookset.core.trees.archives.tarred import PACKED, open_tar, tar_magic
 from hookset.core.trees.archives.zipped import ZIP_MAGICS, open_zip
+from hookset.core.trees.regular import open_regular
 from hookset.core.trees.tree import Tree
 
 __all__ = ["is_archive", "look_inside", "open_archive"]
@@ -33,11 +34,8 @@ def is_archive(name: str, head: bytes) -> bool:
 def open_archive(file: Path, limits: Limits | None = None) -> Tree:
     """The archive as a tree; archives in it are files. Raises CouldNotError for anything that cannot be looked into
     safely."""
-    try:
-        source = Source(file.open("rb"))
-        size = file.stat().st_size
-    except OSError as error:
-        raise CouldNotError(f"cannot be opened: {error.strerror or error}", where=str(file)) from error
+    source = Source(open_regular(file, "a pack is a folder, or a zip, tar or 7z archive", "name a pack"))
+    size = source.stream.seek(0, 2)
     return _flat(file, source, size, limits or Limits())
 
 

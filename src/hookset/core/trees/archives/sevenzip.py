@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -9,6 +10,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged, locked
 from hookset.core.trees.archives.sliced import SlicedTree
 from hookset.core.trees.archives.source import Source, temporary
+from hookset.core.trees.room import need_room
 
 __all__ = ["MAGIC", "open_sevenzip"]
 
@@ -77,6 +79,7 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
             total = sum(member.size for member in files.values())
             if limits.too_dense(size, total):
                 judged(file, [Listed(name=file.stem or "content", size=total, packed=size)], limits)
+            need_room(Path(tempfile.gettempdir()), total, f"unpacking {file.name}")
             archive.extractall(factory=Writers())
     except PasswordRequired as error:
         raise locked(file, "its members are encrypted") from error

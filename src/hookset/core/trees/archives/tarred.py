@@ -6,6 +6,7 @@ import bz2
 import gzip
 import lzma
 import tarfile
+import tempfile
 import zlib
 from collections.abc import Iterator
 from pathlib import Path
@@ -14,12 +15,15 @@ from typing import IO, BinaryIO, cast
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged
 from hookset.core.trees.archives.sliced import SlicedTree
 from hookset.core.trees.archives.source import Source, temporary
+from hookset.core.trees.room import need_room
 
 __all__ = ["PACKED", "open_tar", "tar_magic"]
 
 PACKED = {b"\x1f\x8b": "gzip", b"BZh": "bzip2", b"\xfd7zXZ\x00": "xz"}
 """What a packed stream begins with."""
 _CHUNK = 1 << 20
+_WATCHED = 256 << 20
+"""Bytes between two looks at the room on the disk."""
 _HEADER = 1 << 20
 """Bytes that the name of one member may take; what says that it takes more is no tar that somebody made."""
 _KINDS = {
@@ -104,7 +108,7 @@ def _unpacked(file: Path, stream: BinaryIO, size: int, packing: str, limits: Lim
     """The stream without its packing, in a temporary file that has no name. Stops as soon as it is too much."""
     stream.seek(0)
     target = temporary()
-    total = 0
+    total = watched = 0
     try:
         with _reader(packing, stream) as packed:
             while chunk := packed.read(_CHUNK):
@@ -112,6 +116,10 @@ def _unpacked(file: Path, stream: BinaryIO, size: int, packing: str, limits: Lim
                 if limits.too_dense(size, total) or total > limits.unpacked_bytes:
                     judged(file, [Listed(name=file.stem or "content", size=total, packed=size)], limits)
                     raise damaged(file, packing, f"more than {limits.unpacked_bytes:,} bytes when unpacked")
+                if total >= watched:
+                    # How large it will be is known to its maker only.
+                    need_room(Path(tempfile.gettempdir()), _WATCHED, f"unpacking {file.name}")
+                    watched = total + _WATCHED
                 target.stream.write(chunk)
     except (OSError, EOFError, zlib.error, lzma.LZMAError) as error:
         raise damaged(file, packing, "it ends too early, or its bytes are wrong") from error

@@ -20,6 +20,7 @@ from typing import IO, BinaryIO, cast
 from hookset.core.model import CouldNotError
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged
 from hookset.core.trees.archives.source import Source
+from hookset.core.trees.regular import open_regular
 
 __all__ = ["ZIP_MAGICS", "ZipTree", "open_zip"]
 
@@ -144,10 +145,7 @@ def open_zip(file: Path, limits: Limits | None = None, source: Source | None = N
     """The archive as a tree, read from `source` where it is no file of its own. Raises CouldNotError naming every
     member that makes it unsafe."""
     limits = limits or Limits()
-    try:
-        held = source or Source(file.open("rb"))
-    except OSError as error:
-        raise CouldNotError(f"cannot be opened: {error.strerror or error}", where=str(file)) from error
+    held = source or Source(open_regular(file))
     try:
         held.stream.seek(0)
         begins = held.stream.read(len(_SPANNED))
