@@ -18,6 +18,7 @@ def log_data(report: LogReport, shown: Sequence[Trouble]) -> dict[str, Any]:
         "compared": report.compared,
         "packs": [{"pack": pack or None, "errors": count} for pack, count in report.packs],
         "gone": list(report.gone),
+        "beyond": report.beyond,
         "troubles": [
             {
                 "level": one.level,

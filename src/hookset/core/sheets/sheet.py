@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, TypeVar
 
 import msgspec
@@ -19,6 +20,10 @@ from hookset.core.trees import Text, decode, line_and_column
 __all__ = ["Complaint", "Sheet", "nearest", "place_of", "read_sheet", "typed"]
 
 T = TypeVar("T")
+_TOLD = 50
+"""Mistakes that are shown; a file that is of another kind altogether has thousands."""
+_LOOKED_AT = 1_000
+"""Mistakes that are looked for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,9 +44,14 @@ class Sheet:
     text: Text
     data: dict[str, Any]
 
+    @cached_property
+    def _keys(self) -> dict[str, int]:
+        """Where the key of each pair and table stands."""
+        return key_spans(self.text)
+
     def line_of(self, address: str) -> int:
         """The line of the key at `address`, or of what it is in, if it is not there itself."""
-        keys = key_spans(self.text)
+        keys = self._keys
         while address and address not in keys:
             address = address.rsplit("/", 1)[0]
         return line_and_column(self.text.string, keys[address])[0] if address else 1
@@ -49,11 +59,12 @@ class Sheet:
     def error(self, complaints: Sequence[Complaint], remedy: str) -> CouldNotError:
         """All of them as one error."""
         lines = sorted({(self.line_of(c.pointer), c.message) for c in complaints})
-        many = f"{len(lines)} mistakes" if len(lines) > 1 else "a mistake"
+        many = f"{len(lines):,} mistakes" if len(lines) > 1 else "a mistake"
+        more = (f"and {len(lines) - _TOLD:,} more",) if len(lines) > _TOLD else ()
         return CouldNotError(
             f"has {many} in it",
             where=self.where,
-            details=tuple(f"{self.where}:{line}: {message}" for line, message in lines),
+            details=(*(f"{self.where}:{line}: {message}" for line, message in lines[:_TOLD]), *more),
             why="a key that is not understood would be a step that is silently not done",
             remedy=remedy,
         )
@@ -112,6 +123,8 @@ def _all_complaints(data: Any, kind: type, at: str) -> list[Complaint]:
     found: list[Complaint] = []
     for error in jsonschema_rs.Draft202012Validator(schema).iter_errors(data):
         found += _told(error, schema, at)
+        if len(found) >= _LOOKED_AT:
+            break
     return found
 
 
@@ -123,8 +136,8 @@ def _told(error: Any, schema: dict[str, Any], at: str) -> list[Complaint]:
     if keyword == "additionalProperties":
         known = sorted(_keys_at(schema, path))
         return [
-            Complaint(f"{here}/{escaped(key)}", f"unknown key `{key}`{nearest(key, known)}")
-            for key in error.kind.unexpected
+            Complaint(f"{here}/{escaped(key)}", f"unknown key `{key[:80]}`{nearest(key[:80], known)}")
+            for key in list(error.kind.unexpected)[:_LOOKED_AT]
         ]
     if keyword == "required":
         return [Complaint(here, f"`{error.kind.property}` is missing here")]

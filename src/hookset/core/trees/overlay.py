@@ -34,7 +34,7 @@ class Overlay:
         return self.base.links
 
     def has(self, path: str) -> bool:
-        return path in self._paths
+        return self.changes[path] is not None if path in self.changes else self.base.has(path)
 
     def size(self, path: str) -> int:
         content = self._change(path)

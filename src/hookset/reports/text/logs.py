@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
+from hookset.reports.text.style import blank, columns, heading, marked, plural, section, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
@@ -27,6 +27,9 @@ def log_text(name: str, report: LogReport, shown: Sequence[Trouble]) -> Renderab
         parts += _trouble(one, report.compared)
     if not shown:
         parts.append(Text("No errors that are told here.", style="good"))
+    if report.beyond:
+        words = f"{plural(report.beyond, 'further line')} tell of other troubles and are not looked at"
+        parts += [blank(), marked(f"{words}: say with `[[log]]` in the layout how they are told", "warning")]
     if report.gone:
         gone = [Text(text, style="dim") for text in report.gone[:_GONE]]
         if len(report.gone) > _GONE:

@@ -12,6 +12,8 @@ from hookset.core.build.logs.lines import LogLine
 
 __all__ = ["LogReport", "Trouble", "log_report"]
 
+_MOST = 500
+"""Troubles that are looked at: a log that tells of more repeats itself in words that no pattern of the layout knows."""
 _NUMBER = re.compile(r"0x[0-9a-fA-F]+|(?<![\w.])\d+(?:\.\d+)?(?![\w.])")
 
 
@@ -53,6 +55,8 @@ class LogReport:
     """What the log before told and this one does not."""
     compared: bool
     """Whether there was a log before."""
+    beyond: int = 0
+    """Lines that tell of further troubles, which are too many to be looked at."""
 
     @property
     def errors(self) -> int:
@@ -62,15 +66,20 @@ class LogReport:
 def log_report(lines: Sequence[LogLine], looked_at: int, scene: Scene, before: Sequence[str] | None) -> LogReport:
     """`before` are the keys of the log before; None where there was none."""
     groups: dict[str, list[LogLine]] = {}
+    beyond = 0
     for line in lines:
-        groups.setdefault(_key(line), []).append(line)
+        key = _key(line)
+        if key in groups or len(groups) < _MOST:
+            groups.setdefault(key, []).append(line)
+        else:
+            beyond += 1
     known = frozenset(before or ())
     troubles = [_trouble(key, ones, scene, before is not None and key not in known) for key, ones in groups.items()]
     troubles.sort(key=lambda one: (one.level != "error", not one.new, one.first))
     blamed = Counter(one.pack for one in troubles for _ in range(one.count) if one.level == "error")
     packs = sorted(blamed.items(), key=lambda pair: (not pair[0], -pair[1], pair[0]))
-    gone = tuple(key.partition("\t")[2] for key in before or () if key not in groups)
-    return LogReport(tuple(troubles), looked_at, tuple(packs), gone, before is not None)
+    gone = () if beyond else tuple(key.partition("\t")[2] for key in before or () if key not in groups)
+    return LogReport(tuple(troubles), looked_at, tuple(packs), gone, before is not None, beyond)
 
 
 def _key(line: LogLine) -> str:

@@ -64,6 +64,11 @@ class Desk:
         """The map as it is planned so far."""
         return Overlay(self.base, dict(self.contents))
 
+    @property
+    def live(self) -> Overlay:
+        """The same for a look at one file: it must not be kept, since it changes with the plan."""
+        return Overlay(self.base, self.contents)
+
     def copy(self) -> Desk:
         """To try something on."""
         return replace(
@@ -124,7 +129,7 @@ class Desk:
 
     def sha(self, path: str) -> str | None:
         """Of a file as it is planned."""
-        tree = self.tree
+        tree = self.live
         return sha256_of(Member(tree, path)) if tree.has(path) else None
 
     def plan(self, ledger_bytes: bytes | None) -> Plan:

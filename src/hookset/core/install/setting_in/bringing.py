@@ -26,6 +26,8 @@ from hookset.core.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
 
 __all__ = ["Only", "bring", "filling_for"]
 
+_MOST_HOOKS = 400
+_MOST_ROWS = 1_000
 PACK = "pack"
 """The kind of a need that is a pack."""
 
@@ -46,6 +48,10 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
     sheet, written = pack.sheet, pack.written
     assert sheet is not None
     assert written is not None
+    if stop := _too_many(desk, pack, only):
+        desk.stops.append(stop)
+        desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
+        return
     answers = desk.choices.of(pack.name)
     earlier = desk.ledger.pack(pack.name)
     settings = settings_of(pack, answers, earlier)
@@ -98,6 +104,32 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
         )
     )
     _enter(desk, pack, earlier, here, files, entries.hooks, settings, claims, blanks, answers)
+
+
+def _too_many(desk: Desk, pack: Pack, only: Only | None) -> Stop | None:
+    """A pack that would keep the planning busy for minutes: each entry is set over the state that the ones before it
+    leave."""
+    sheet, written = pack.sheet, pack.written
+    if sheet is None or written is None:
+        return None
+    if len(sheet.hook) > _MOST_HOOKS:
+        return Stop(
+            f"{pack.name} has {len(sheet.hook):,} hooks; {_MOST_HOOKS:,} are the most",
+            where=f"{written.where}:{written.line_of(f'/hook/{_MOST_HOOKS}')}",
+            why="setting them would take minutes, and nobody could look through them",
+            remedy="put what belongs together into one hook, or make several packs of it",
+        )
+    manifest = desk.layout.manifest
+    targets = [path for path in pack.targets if only is None or path in only.targets] if manifest is not None else []
+    rows = sum(manifest.row_of_file(path) is not None for path in targets) if manifest is not None else 0
+    if rows > _MOST_ROWS:
+        return Stop(
+            f"{pack.name} has {rows:,} files that need a row in the manifest; {_MOST_ROWS:,} are the most",
+            where=f"{written.where}:{written.line_of('/files/0')}",
+            why="setting them would take minutes",
+            remedy="take parts of the pack one after the other (--part NAME), or make several packs of it",
+        )
+    return None
 
 
 def _blank_said(blank: LedgerBlank) -> tuple[str, str]:

@@ -42,7 +42,7 @@ def bring_files(
     was = {file.path: file for file in earlier.files} if earlier else {}
     if stop := _control_files(desk, name, [path for path in files if path not in was]):
         desk.stops.append(stop)
-    there = desk.tree.paths()
+    there = set(desk.tree.paths())
     folded = {path.casefold() for path in there}
     for path, file in files.items():
         if path not in was and path not in there and path.casefold() in folded:
@@ -79,14 +79,14 @@ def _control_files(desk: Desk, name: str, paths: Sequence[str]) -> Stop | None:
 def _first(desk: Desk, name: str, path: str, file: Bringing) -> tuple[FileStep, LedgerFile | None]:
     """A file that this pack has not brought before."""
     size = file.content.size
-    tree = desk.tree
+    tree = desk.live
     if not tree.has(path):
         desk.contents[path] = file.content
         sha = desk.keep(file.content)
         return FileStep(path, FileState.NEW, size), LedgerFile(
             path=path, sha256=sha, source=file.source, blank=file.blank
         )
-    here = Member(tree, path)
+    here = Member(desk.tree, path)
     if here.size == size and sha256_of(here) == sha256_of(file.content):
         entry = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, blank=file.blank)
         return FileStep(path, FileState.SAME, size), entry
@@ -232,7 +232,7 @@ def under_new_name(path: str, name: str, there: set[str]) -> str:
 def take_out_file(desk: Desk, name: str, file: LedgerFile) -> FileStep:
     """A file that a pack brought goes, unless somebody else has a right to it."""
     path, now = file.path, desk.sha(file.path)
-    size = desk.tree.size(path) if now is not None else 0
+    size = desk.live.size(path) if now is not None else 0
     if now is None:
         return FileStep(path, FileState.GONE)
     heir = _heir(desk, name, path)
