@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.run import Run, ledger_bytes, now
 from hookset.core.install import (
     Choices,
@@ -90,14 +91,15 @@ def carry_out(run: Run, task: Task) -> int:
             run.tell(separated_text(plan.separated))
         if plan.all_changes:
             names = ", ".join(one.name for one in plan.packs)
-            apply_changes(
-                project.root,
-                on_disk(project, plan.all_changes),
-                action=task.action,
-                title=task.title or f"{task.action} {names}",
-                time=now(),
-                disk=Disk(),
-            )
+            with busy("writing"):
+                apply_changes(
+                    project.root,
+                    on_disk(project, plan.all_changes),
+                    action=task.action,
+                    title=task.title or f"{task.action} {names}",
+                    time=now(),
+                    disk=Disk(),
+                )
     if task.as_json:
         run.show_json(task.action, True, plan_data(plan, view, (), written=bool(plan.all_changes)))
     else:
@@ -115,8 +117,10 @@ def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
     choices, put = task.choices, set[tuple[str, ...]]()
     asking = not task.as_json and not task.preview and sys.stdin.isatty() and sys.stdout.isatty()
     while True:
-        plan = task.plan(project, ledger, data, choices, now())
-        view = outlook(project, plan, run.cache(project))
+        with busy(f"planning {task.action}"):
+            plan = task.plan(project, ledger, data, choices, now())
+        with busy("checking what the map would be like"):
+            view = outlook(project, plan, run.cache(project))
         stops = plan.stops or (conflicts(plan, view) if not task.anyway else ())
         run.notes.add(f"planned {len(plan.changes)} changed files, {len(stops)} stops")
         questions = [stop.question for stop in stops if stop.question is not None]

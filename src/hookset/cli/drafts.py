@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.run import Run
 from hookset.cli.shelves import source_of
 from hookset.core.layouts import named_layout
@@ -54,7 +55,8 @@ def _sheeted(run: Run, pack: Pack, as_drafted: bool, quiet: bool) -> Pack:
     from hookset.core.drafting import drafted, sheet_text
     from hookset.reports.text.drafts import draft_text
 
-    draft = drafted(site_for(run, None), pack)
+    with busy("reading the notes"):
+        draft = drafted(site_for(run, None), pack)
     if not quiet:
         run.print(draft_text(draft, pack))
     asked = not as_drafted and not quiet and sys.stdin.isatty() and sys.stdout.isatty()

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.build import gate, plan_archive, write_archive
 from hookset.core.checks import judge
@@ -38,13 +39,16 @@ def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
     """
     project = run.project()
     tree = project.tree
-    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.terms, run.cache(project))
+    with busy("checking the map"):
+        ledger = read_ledger(project.root)
+        verdict = judge(tree, project.layout, project.stock, ledger, project.terms, run.cache(project))
     if not anyway:
         gate(verdict)
     head = project.file.map
     archive = plan_archive(verdict.case, head.name, head.version)
     file = target / archive.name if target is not None else project.built(archive.name)
-    write_archive(tree, archive, file)
+    with busy("packing"):
+        write_archive(tree, archive, file)
     run.notes.add(f"wrote {file}")
     size, sha256 = file.stat().st_size, sha256_of(Member(FolderTree(file.parent), archive.name))
     if as_json:

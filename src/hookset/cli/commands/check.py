@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, now, pass_run
 from hookset.core.checks import Since, Summary, judge, recall, remember, since, verdict_key
 from hookset.core.model import Severity, WrongUseError
@@ -93,7 +94,8 @@ def _summary(run: Run, project: MapProject) -> Summary:
         run.notes.add("nothing has changed since the last check")
         return summary
     ledger = read_ledger(project.root)
-    summary = judge(tree, project.layout, project.stock, ledger, project.terms, cache).summary
+    with busy("checking the map"):
+        summary = judge(tree, project.layout, project.stock, ledger, project.terms, cache).summary
     if cache is not None:
         remember(key, cache, summary)
     return summary
@@ -140,7 +142,8 @@ def _mend(run: Run, preview: bool, as_json: bool) -> int:
     from hookset.reports.text.mends import mend_text
 
     with run.changing() as project:
-        plan = plan_mend(project, read_ledger(project.root), run.cache(project))
+        with busy("looking for what can be mended"):
+            plan = plan_mend(project, read_ledger(project.root), run.cache(project))
         diffs = tuple(text_diffs(project.tree, plan.changes))
         write = bool(plan.changes) and not preview
         if write:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
@@ -48,7 +49,8 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
             why="what somebody wrote or changed is worth more than a draft",
             remedy="--over writes a draft all the same, beside the pack; --show only prints it",
         )
-    draft = drafted(site_for(run, layout), opened)
+    with busy("reading the notes"):
+        draft = drafted(site_for(run, layout), opened)
     text = sheet_text(draft)
     target = out or sheet_beside(pack)
     if show:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
 from hookset.cli.shelves import source_of
@@ -52,7 +53,8 @@ def command(run: Run, pack: Path, notes: bool, as_json: bool) -> None:
         draft = drafted(site, opened) if site is not None else None
         if draft is not None:
             opened = with_sheet(opened, sheet_text(draft).encode(), f"the draft for {pack.name}")
-    looked, map_name = _looked(run, opened, in_map)
+    with busy("looking into the pack"):
+        looked, map_name = _looked(run, opened, in_map)
     if as_json:
         run.show_json("inspect", True, inspect_data(opened, look, draft, looked))
     else:

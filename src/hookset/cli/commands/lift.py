@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.drafting import Site
 from hookset.core.layouts import map_words
@@ -59,14 +60,16 @@ def command(
     words = map_words(project.tree, project.layout)
     site = Site(project.layout, project.tree, project.stock, folder=str(donor))
     source = Donor(site, words["map"] or project.file.map.name, words["version"] or project.file.map.version)
-    lifted = closed(source, source.objects(name), with_stock, frozenset(leave))
-    made = lifted_pack(source, lifted, call or name, read_ledger(project.root))
+    with busy("following what the object needs"):
+        lifted = closed(source, source.objects(name), with_stock, frozenset(leave))
+        made = lifted_pack(source, lifted, call or name, read_ledger(project.root))
     here = None
     if find_root(run.folder.resolve()) not in (None, project.root):
         own = run.project()
         if own.layout.name == project.layout.name:
             here = Site(own.layout, own.tree, own.stock, folder=own.root.name)
-    looked = seen(source, lifted, made, here)
+    with busy("comparing"):
+        looked = seen(source, lifted, made, here)
     folder = out or run.beside(made.name)
     if not preview:
         save_pack(made.files, folder)

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.layouts import Layout, named_layout
 from hookset.core.model import WrongUseError
@@ -68,7 +69,8 @@ def make(
         )
     trees = [_tree(source) for source in sources]
     rows = chain.from_iterable(stock_rows(tree, layout, frozenset(kinds)) for tree in trees)
-    count = write_database(target, title or sources[0].resolve().stem, rows)
+    with busy("reading the game's files"):
+        count = write_database(target, title or sources[0].resolve().stem, rows)
     if as_json:
         run.show_json("stock make", True, {"file": str(target), "names": count})
     else:

@@ -18,6 +18,8 @@ __all__ = ["SeatFile", "Site", "Told"]
 _SMALL = 200_000
 """Bytes of a file of the map that entries are tried in; a larger one has its seats stand in an empty file instead."""
 _SIBLINGS = 400
+_REMEMBERED = 2_000
+"""Texts of files of which it is kept what they say."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +61,8 @@ class Site:
     """Packs that are installed or at hand, which conditions may name."""
     folder: str = ""
     """The map's."""
+    _read: dict[tuple[str, str], Told] = field(default_factory=dict, compare=False, repr=False)
+    """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
 
     @cached_property
     def web(self) -> Web:
@@ -170,10 +174,15 @@ class Site:
         return self._seat_file(seat_file.seat, seat_file.path, tree) or seat_file
 
     def _facts(self, path: str, string: str) -> Told:
+        if (known := self._read.get((path, string))) is not None:
+            return known
         tree = Overlay(EmptyTree(), {path: Inline(string.encode("utf-8", "replace"))})
         facts = read_file(tree, path, self.layout, self.web.words)
         own = _of_files(self.layout)
-        return Told(tuple(d for d in facts.definitions if d.kind not in own), tuple(facts.references))
+        told = Told(tuple(d for d in facts.definitions if d.kind not in own), tuple(facts.references))
+        if len(self._read) < _REMEMBERED:
+            self._read[path, string] = told
+        return told
 
 
 def _of_files(layout: Layout) -> frozenset[str]:

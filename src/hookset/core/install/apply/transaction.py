@@ -56,12 +56,14 @@ def apply_changes(
     try:
         put_in_place(root, work, entry, disk, stamps)
         close(root, work, entry, disk)
-    except OSError as error:
+    except BaseException as error:
+        # Somebody who stops the program wants the map as it was, too.
         _give_up(root, work, entry, disk)
-        raise _disk_error(error) from error
-    except _EditedError as error:
-        _give_up(root, work, entry, disk)
-        raise _moved((error.path,)) from error
+        if isinstance(error, OSError):
+            raise _disk_error(error) from error
+        if isinstance(error, _EditedError):
+            raise _moved((error.path,)) from error
+        raise
     return entry
 
 
