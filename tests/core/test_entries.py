@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from hookset.core.entries import Standing, merged
 from hookset.core.entries.finding import found
-from hookset.core.entries.literals import read_literal, respelt
+from hookset.core.entries.literals import read_literal
 from hookset.core.entries.merging import kept_by_hand, merged_data
 from hookset.core.project import LedgerEdit
 
@@ -78,27 +78,6 @@ def test_an_entry_is_found_again(text: str, standing: Standing) -> None:
 def test_what_others_have_set_is_no_change_of_this_one() -> None:
     text = FILE.replace("bell()", "bells()")
     assert found(text, BELL, frozenset({"bells()"})).standing is Standing.GONE
-
-
-@pytest.mark.parametrize(
-    ("old", "value", "new"),
-    [
-        ("20", 35, "35"),
-        ("0.5", 2, "2"),
-        ('"north"', "south", '"south"'),
-        ("'north'", "it's", "'it\\'s'"),
-        ("on", False, "off"),
-        ("True", False, "False"),
-        ('"yes"', False, '"no"'),
-        ("false", True, "true"),
-        ("plain", "other word", "other word"),
-        ("20", "lots", None),
-        ("name", 3, None),
-        ("plain", "a; b", None),
-    ],
-)
-def test_a_value_is_written_as_the_one_before_it(old: str, value: object, new: str | None) -> None:
-    assert respelt(old, value) == new
 
 
 def test_what_somebody_types_is_read_by_its_type() -> None:

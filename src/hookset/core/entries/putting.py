@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
 
-from hookset.core.entries.literals import respelt
 from hookset.core.formats import (
     AlreadyThere,
     Body,
@@ -24,13 +23,16 @@ from hookset.core.formats import (
     spliced,
     text_of,
 )
+from hookset.core.formats._values import means
 from hookset.core.layouts import Layout, Seat
 from hookset.core.layouts.layout import ReadRule
+from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerEdit, LedgerHook
 from hookset.core.trees import Content, Inline, Text, Tree
 
 __all__ = ["Put", "edited", "line_above", "line_below", "opened", "placed", "put", "value_written", "with_edits"]
 
+_SHOWN = 12
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -139,23 +141,39 @@ def _written(layout: Layout, text: Text, document: Document, hook: LedgerHook) -
     if rule is None:
         return NoSeat(f"a rule of the layout that reads {hook.path}")
     selector = msgspec.convert(hook.ask, format_named(rule.format).selector)
-    return value_written(text, document, selector, (hook.record or {}).get("value"), _said(hook.ask))
+    return value_written(
+        rule.format, rule.options, text, document, selector, (hook.record or {}).get("value"), _said(hook.ask)
+    )
 
 
-def value_written(text: Text, document: Document, selector: Any, value: Any, said: str) -> Placement:
-    """`value` where the one that `selector` names stands, written the way that is. `said` is for messages."""
-    values = list(document.select(selector))
-    if len(values) != 1:
-        often = f" (it is there {len(values)} times)" if values else ""
-        return NoSeat(f"one value at {said}{often}", tuple(value.text for value in values))
-    span = document.spans([values[0].where]).get(values[0].where)
+def value_written(
+    format_name: str, options: Any, text: Text, document: Document, selector: Any, value: Any, said: str
+) -> Placement:
+    """`value` where the one that `selector` names stands, as the file's format writes it there. `said` is for
+    messages. What is written is read again: it is the same value, or it is not written."""
+    places = list(document.places(selector))
+    if len(places) != 1:
+        often = f" (it is there {len(places)} times)" if places else ""
+        return NoSeat(
+            f"one value at {said}{often}", tuple(str(read) for _, read in places[:_SHOWN] if read is not None)
+        )
+    where, read = places[0]
+    if read is not None and means(read, value):
+        return AlreadyThere(where)
+    span = document.value_span(where)
     if span is None:
         return NoSeat(f"a value at {said} that can be written")
-    old = text.string[slice(*span)]
-    new = respelt(old, value)
-    if new is None:
-        return Misfit(f"a value like {old.strip()[:40]!r}")
-    return AlreadyThere(values[0].where) if new == old else Edits((Edit(*span, new),))
+    form = format_named(format_name)
+    for edit in document.writings(span, value):
+        try:
+            changed = form.open(replace(text, string=spliced(text.string, (edit,))), options)
+            text.encode(edit.text)
+        except (Unreadable, CouldNotError):
+            continue
+        again = list(changed.places(selector)) if not changed.problems else []
+        if len(again) == 1 and again[0][1] is not None and means(again[0][1], value):
+            return Edits((edit,))
+    return Misfit(f"a value that can stand where {text.string[slice(*span)].strip()[:40]!r} stands")
 
 
 def _said(ask: Mapping[str, Any] | None) -> str:

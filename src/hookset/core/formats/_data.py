@@ -11,7 +11,7 @@ from typing import Any, ClassVar, Literal
 import msgspec
 from msgspec import Struct
 
-from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Held, Misfit, NoSeat, Placement, Value
+from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Edit, Held, Misfit, NoSeat, Placement, Value
 from hookset.core.formats.datapath import checked, escaped, find, leaves, steps_of
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -137,6 +137,22 @@ class DataDocument(Document, ABC):
         yield from values
         for again in self.repeated():
             yield from (v for v in values if v.where == again or str(v.where).startswith(f"{again}/"))
+
+    def places(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        if selector.at is None:
+            yield from super().places(selector)
+            return
+        for where, value in find(selector.at, self.data):
+            if value is None or isinstance(value, str | int | float):
+                yield where, value
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        old = self.text.string[slice(*span)]
+        return (Edit(*span, new) for new in self.literals(old, value))
+
+    def literals(self, old: str, value: Any) -> Iterator[str]:
+        """The ways to write a value where `old` stands, which has its quotes."""
+        raise NotImplementedError
 
     def repeated(self) -> list[str]:
         """JSON Pointers of keys that an object has once more, each as often as it has; none in formats in which that

@@ -16,7 +16,7 @@ from hookset.core.formats.base import Unreadable
 from hookset.core.formats.datapath import escaped
 from hookset.core.trees import excerpt
 
-__all__ = ["YamlOptions", "data_of", "keys_given_twice", "last_of", "node_of"]
+__all__ = ["YamlOptions", "data_of", "is_text", "keys_given_twice", "last_of", "node_of"]
 
 _DEPTH = 200
 _LARGEST_GROWN = 5_000_000
@@ -182,6 +182,11 @@ def _scalar_of(node: yaml.ScalarNode) -> Any:
         return make(node)
     except ValueError:
         return value
+
+
+def is_text(plain: str) -> bool:
+    """Whether a scalar without quotes is a text, and no number, date, truth value or null."""
+    return bool(_RESOLVER.resolve(yaml.ScalarNode, plain, (True, False)) == "tag:yaml.org,2002:str")
 
 
 def _grown(node: yaml.Node, known: dict[int, int]) -> int:

@@ -178,6 +178,20 @@ class Document(Protocol):
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         """Character spans for addresses that `select` gave; of many at once, since finding them walks the file."""
 
+    def places(self, selector: Any) -> Iterator[tuple[Where, Any]]:
+        """Where each value stands that a selector names, and what it is: a text, and in formats that have them a
+        number or a truth value. One that is known in part only is None."""
+        return ((value.where, None if value.pattern else value.text) for value in self.select(selector))
+
+    def value_span(self, where: Where) -> tuple[int, int] | None:
+        """The characters that a value at a place takes, with its quotes; None where nobody can write there."""
+        return self.spans([where]).get(where)
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:  # noqa: ARG002
+        """The ways to write `value` where the characters of `span` stand, the likeliest first. Whoever uses one reads
+        the file again to see that it says what it should."""
+        return iter(())
+
     def put(self, seat: Any, body: Body) -> Placement:
         """How `body` would be set at `seat` (of the format's `seat` type)."""
 
@@ -272,6 +286,15 @@ class ReadOnly:
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
         return {}
+
+    def places(self, selector: Any) -> Iterator[tuple[Where, Any]]:
+        return ((value.where, value.text) for value in self.select(selector))
+
+    def value_span(self, where: Where) -> tuple[int, int] | None:  # noqa: ARG002
+        return None
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:  # noqa: ARG002
+        return iter(())
 
     def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
         return NoSeat("a spot to set an entry: this format is read only")

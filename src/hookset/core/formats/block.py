@@ -17,6 +17,7 @@ from typing import Any, ClassVar, Literal
 from msgspec import Struct
 
 from hookset.core.formats._blocks import BlockOptions, Entry, Token, read_entries
+from hookset.core.formats._values import as_words, reads_as_number
 from hookset.core.formats._writing import lead_of, written_lines
 from hookset.core.formats.base import (
     AlreadyThere,
@@ -138,6 +139,16 @@ class _Blocks(Document):
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         tokens = {token.start: token.end for entry in _all(self.entries) for token in (entry.word, *entry.values)}
         return {where: (where, tokens[where]) for where in wheres if isinstance(where, int) and where in tokens}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        string = self.text.string
+        old = string[slice(*span)]
+        words = as_words(value, old)
+        if words is None or (reads_as_number(old) and not reads_as_number(words)):
+            return
+        yield Edit(*span, words)
+        if string[span[0] - 1 : span[0]] != '"':
+            yield Edit(*span, f'"{words}"')
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 

@@ -10,6 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
+from hookset.core.formats._values import as_words, reads_as_number
 from hookset.core.formats.base import (
     AlreadyThere,
     Body,
@@ -114,6 +115,17 @@ class _Csv(Document):
         starts = {row.start: row.end for row in self.read}
         ends = starts | cells
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        old = self.text.string[slice(*span)]
+        words = as_words(value, old)
+        if words is None or (reads_as_number(old) and not reads_as_number(words)):
+            return
+        if self.text.string[span[0] - 1 : span[0]] == '"' and self.text.string[span[1] : span[1] + 1] == '"':
+            yield Edit(*span, words.replace('"', '""'))
+        else:
+            yield Edit(*span, self._written(words, False))
+            yield Edit(*span, self._written(words, True))
 
     def held(self, seat: CsvSeat) -> Iterator[Held]:  # noqa: ARG002
         for row in self.read:

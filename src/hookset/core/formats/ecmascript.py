@@ -20,6 +20,7 @@ __all__ = ["FORMAT"]
 
 _ESCAPES = {"b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v": "\v", "0": "\0"}
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|u\{([0-9a-fA-F]+)\}|u([0-9a-fA-F]{4})|(\r?\n)|(.))", re.DOTALL)
+_NAMED_ESCAPES = {"\n": "n", "\r": "r", "\t": "t"}
 _CHOICES = ("||", "??")
 
 
@@ -61,6 +62,14 @@ class _Module(Script):
     def unquoted(self, literal: str) -> str:
         return _ESCAPE.sub(_character, literal[1:-1])
 
+    def is_text(self, literal: str) -> bool:
+        return literal[:1] in ("'", '"') or (literal[:1] == "`" and "${" not in literal)
+
+    def quoted(self, old: str, words: str) -> Iterator[str]:
+        quote = old[0]
+        for mark in dict.fromkeys((quote, '"')):
+            yield mark + "".join(_escaped(one, mark) for one in words).replace("${", "\\${") + mark
+
     def body(self, function: Node) -> Node | None:
         body = function.child_by_field_name("body")
         return body if body is not None and body.type == "statement_block" else None
@@ -97,6 +106,15 @@ class _Module(Script):
             elif child.type not in ("`",):
                 text += _ESCAPE.sub(_character, self.string_of(child))
         return starred(text)
+
+
+def _escaped(character: str, quote: str) -> str:
+    if character in ("\\", quote):
+        return f"\\{character}"
+    if character in _NAMED_ESCAPES:
+        return f"\\{_NAMED_ESCAPES[character]}"
+    hidden = ord(character) < 32 or character in "\x7f\u2028\u2029"
+    return f"\\u{ord(character):04x}" if hidden else character
 
 
 def _character(match: re.Match[str]) -> str:

@@ -10,6 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
+from hookset.core.formats._values import as_words, reads_as_number
 from hookset.core.formats.base import (
     AlreadyThere,
     Body,
@@ -29,6 +30,7 @@ from hookset.core.trees import Text
 
 __all__ = ["FORMAT", "IniSeat", "IniSelector"]
 
+_QUOTES = ('"', "'")
 _SECTION = re.compile(r"[ \t]*\[([^\]\r\n]*)\]")
 _PAIR = re.compile(r"([ \t]*)([^=:\r\n\s](?:[^=:\r\n]*[^=:\r\n\s])?)([ \t]*[=:][ \t]*)([^\r\n]*)")
 
@@ -139,6 +141,20 @@ class _Ini(Document):
         ends |= {pair.key_start: pair.key_start + len(pair.key) for pair in self.pairs}
         ends |= {section.start: section.start + len(section.name) for section in self.sections}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        start, end = span
+        string = self.text.string
+        words = as_words(value, string[start:end])
+        if words is None or (reads_as_number(string[start:end]) and not reads_as_number(words)):
+            return
+        quote = string[start - 1 : start]
+        if quote in _QUOTES and string[end : end + 1] == quote:
+            start, end = start - 1, end + 1
+            marks: tuple[str, ...] = (quote, *(mark for mark in _QUOTES if mark != quote), "")
+        else:
+            marks = ("", *_QUOTES)
+        yield from (Edit(start, end, f"{mark}{words}{mark}") for mark in marks if not mark or mark not in words)
 
     def held(self, seat: IniSeat) -> Iterator[Held]:
         if seat.section is None:

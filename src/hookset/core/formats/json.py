@@ -7,6 +7,7 @@ all else with the same C scanner, so that a position in a 30 MB scene costs abou
 from __future__ import annotations
 
 import json
+import math
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -24,6 +25,7 @@ from hookset.core.formats._json_relaxed import (
     unreadable,
 )
 from hookset.core.formats._numbers import LONG_NUMBER, long_number
+from hookset.core.formats._values import as_words, reads_as_number
 from hookset.core.formats.base import (
     Body,
     Document,
@@ -37,6 +39,7 @@ from hookset.core.formats.base import (
 )
 from hookset.core.formats.datapath import find, steps_of
 from hookset.core.model import Where
+from hookset.core.model.visible import json_escaped
 from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
@@ -64,6 +67,19 @@ class _Json(DataDocument):
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         found = _locate(self.plain, [w for w in wheres if isinstance(w, str)])
         return {where: span for where, span in found.items()}  # noqa: C416 - keys of a wider type
+
+    def literals(self, old: str, value: Any) -> Iterator[str]:
+        if old.startswith('"'):
+            words = as_words(value, json.loads(old))
+            if words is not None:
+                yield json_escaped(_scalar(words))
+        elif isinstance(value, str):
+            if reads_as_number(value) and old not in ("true", "false"):
+                yield value
+            if old == "null":
+                yield json_escaped(_scalar(value))
+        elif (isinstance(value, bool) == (old in ("true", "false")) or old == "null") and math.isfinite(value):
+            yield json.dumps(value)
 
     def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
         colon = ": " if '": ' in self.text.string or not target else ":"

@@ -10,6 +10,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
+from hookset.core.formats._values import plain_words
 from hookset.core.formats.base import AlreadyThere, Body, Document, Edit, Edits, Format, Held, Misfit, Placement, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -117,6 +118,9 @@ class _Lines(Document):
         ends = {row.start: row.start + len(row.entry) for row in self.read}
         ends |= {field.start: field.end for row in self.read for field in row.fields}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        return (Edit(*span, words) for words in plain_words(self.text.string[slice(*span)], value))
 
     def held(self, seat: LineSeat) -> Iterator[Held]:  # noqa: ARG002
         return (Held(row.line_start, row.line_end, Body(text=row.entry)) for row in self.read)

@@ -21,6 +21,8 @@ __all__ = ["FORMAT"]
 
 _ESCAPES = {"a": "\a", "b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v": "\v"}
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|(\d{1,3})|u\{([0-9a-fA-F]+)\}|z\s*|(\r?\n)|(.))", re.DOTALL)
+_NAMED_ESCAPES = {"\n": "n", "\r": "r", "\t": "t"}
+_LONG = re.compile(r"\[(=*)\[")
 _FORMATTED = re.compile(r"%[-+ #0]*\d*(?:\.\d+)?[A-Za-z]")
 
 
@@ -59,6 +61,20 @@ class _Lua(Script):
             return literal[long.end() : len(literal) - len(long[1]) - 2]
         return _ESCAPE.sub(_character, literal[1:-1])
 
+    def is_text(self, literal: str) -> bool:
+        return literal[:1] in ("'", '"') or _LONG.match(literal) is not None
+
+    def quoted(self, old: str, words: str) -> Iterator[str]:
+        if (long := _LONG.match(old)) is not None and "\r" not in words:
+            first = "\n" if words.startswith("\n") else ""
+            for level in ("=" * len(long[1]), "", "=", "=="):
+                closing = f"]{level}]"
+                if f"{words}{closing}".find(closing) == len(words):
+                    yield f"[{level}[{first}{words}{closing}"
+                    break
+        for quote in dict.fromkeys((old[0] if old[0] in "'\"" else '"', '"')):
+            yield quote + "".join(_escaped(one, quote) for one in words) + quote
+
     def bare_argument(self, node: Node) -> bool:
         return node.parent is not None and node.parent.type == "arguments" and node.parent.child_count == 1
 
@@ -94,6 +110,15 @@ class _Lua(Script):
             return "*"
         form, _ = next(self.meanings(first, 1), ("*", node))
         return starred(_FORMATTED.sub("*", form).replace("%%", "%"))
+
+
+def _escaped(character: str, quote: str) -> str:
+    if character in ("\\", quote):
+        return f"\\{character}"
+    if character in _NAMED_ESCAPES:
+        return f"\\{_NAMED_ESCAPES[character]}"
+    # Three digits, whatever follows.
+    return f"\\{ord(character):03d}" if ord(character) < 32 or ord(character) == 127 else character
 
 
 def _character(match: re.Match[str]) -> str:

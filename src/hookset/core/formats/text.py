@@ -9,12 +9,13 @@ from __future__ import annotations
 import functools
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, ClassVar, Literal
 
 from msgspec import Struct, structs
 
+from hookset.core.formats._values import as_words, plain_words
 from hookset.core.formats._writing import lead_of, written_lines
 from hookset.core.formats.base import (
     AlreadyThere,
@@ -101,6 +102,8 @@ class _Plain(Document):
     text: Text
     options: TextOptions
     problems: tuple[tuple[str, Where], ...] = ()
+    _ends: dict[int, int] = field(default_factory=dict)
+    """Where the values that were found end, by where they begin."""
 
     @cached_property
     def _scanned(self) -> tuple[str, list[tuple[int, int]]]:
@@ -143,6 +146,7 @@ class _Plain(Document):
         for match in self._matches(selector.match):
             groups = {name: text for name, text in match.groupdict().items() if text is not None}
             if "value" in groups:
+                self._ends[match.start("value")] = match.end("value")
                 yield Value(match["value"], match.start("value")), groups
             elif "word" in groups:
                 known = self._constants.get(match["word"])
@@ -157,9 +161,21 @@ class _Plain(Document):
         word = re.compile(r"[^\s\"']*")
         found: dict[Where, tuple[int, int]] = {}
         for where in wheres:
-            if isinstance(where, int) and (match := word.match(self.text.string, where)):
+            if isinstance(where, int) and where in self._ends:
+                found[where] = (where, self._ends[where])
+            elif isinstance(where, int) and (match := word.match(self.text.string, where)):
                 found[where] = match.span()
         return found
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        """As it is; within a string of the language with a backslash before its quotes."""
+        old = self.text.string[slice(*span)]
+        yield from (Edit(*span, words) for words in plain_words(old, value))
+        around = next((one for one in self._scanned[1] if one[0] < span[0] and span[1] < one[1] + 1), None)
+        words = as_words(value, old)
+        if around is not None and words is not None:
+            quote = self.text.string[around[0]]
+            yield Edit(*span, words.replace("\\", "\\\\").replace(quote, f"\\{quote}"))
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 import tomllib
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
@@ -14,6 +14,7 @@ from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.core.formats._toml_reading import parsed, read_toml
+from hookset.core.formats._values import as_words, reads_as_number
 from hookset.core.formats.base import (
     Body,
     Document,
@@ -45,6 +46,21 @@ class _Toml(DataDocument):
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         return {where: self._map.spans[where] for where in wheres if where in self._map.spans}
+
+    def literals(self, old: str, value: Any) -> Iterator[str]:
+        if old[:1] in ("'", '"'):
+            inside = tomllib.loads(f"_ = {old}")["_"]
+            words = as_words(value, inside)
+            if words is None:
+                return
+            if old.startswith("'") and "'" not in words and words.isprintable():
+                yield f"'{words}'"
+            yield f'"{toml_escaped(json.dumps(words, ensure_ascii=False)[1:-1])}"'
+        elif isinstance(value, str):
+            if reads_as_number(value) and old not in ("true", "false"):
+                yield value
+        elif isinstance(value, bool) == (old in ("true", "false")):
+            yield written(value)
 
     @cached_property
     def _map(self) -> _SpanMap:

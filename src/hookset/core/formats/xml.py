@@ -15,6 +15,7 @@ from typing import Any, ClassVar
 from lxml import etree
 from msgspec import Struct
 
+from hookset.core.formats._values import as_words
 from hookset.core.formats._writing import written_lines
 from hookset.core.formats._xml_asked import XmlOptions, XmlSeat, XmlSelector, compiled
 from hookset.core.formats._xml_mistakes import mistake
@@ -51,6 +52,7 @@ __all__ = ["FORMAT", "XmlSeat", "XmlSelector"]
 
 _DECLARED = re.compile(rb"""^<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z0-9._-]+)["']""")
 _ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
+_NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _NEAREST = 12
 _OF_ELEMENTS = re.compile(r"([^|]*[^/|])/@([A-Za-z_][\w.-]*)")
 _ANYWHERE = re.compile(r"//([A-Za-z_][\w.-]*)")
@@ -123,6 +125,26 @@ class _Xml(Document):
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         return _located(self.text, wheres)
+
+    def value_span(self, where: Where) -> tuple[int, int] | None:
+        """Of an attribute within its quotes; of an element its text, without the blanks around it."""
+        number, _, attribute = str(where).partition("@")
+        if attribute or not number.isdigit():
+            return self.spans([where]).get(where)
+        span = element_spans(self.text, {int(number)}).get(int(number))
+        if span is None:
+            return None
+        inside = self.text.string[span.tag_end : span.close_start]
+        if "<" in inside:
+            return None
+        start = span.tag_end + len(inside) - len(inside.lstrip())
+        return start, max(start, span.tag_end + len(inside.rstrip()))
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        string = self.text.string
+        words = as_words(value, string[slice(*span)])
+        if words is not None and _NOT_XML.search(words) is None:
+            yield Edit(*span, _in_quotes(words, string[span[0] - 1 : span[0]]))
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
@@ -232,6 +254,15 @@ def _lead(string: str, start: int) -> str | None:
     """The blanks before an element on its line; None when something else stands there."""
     lead = string[string.rfind("\n", 0, start) + 1 : start]
     return lead if not lead.strip() else None
+
+
+def _in_quotes(words: str, quote: str) -> str:
+    """A text as an attribute's value in these quotes, or as an element's text: what XML 1.0, 2.4 and 3.3.3 ask for."""
+    plain = words.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace("\r", "&#13;")
+    if quote not in ('"', "'"):
+        return plain
+    plain = plain.replace("\t", "&#9;").replace("\n", "&#10;")
+    return plain.replace(quote, "&quot;" if quote == '"' else "&apos;")
 
 
 def _attribute_text(value: Any) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 import textwrap
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
@@ -14,7 +14,8 @@ import yaml
 from msgspec import Struct
 
 from hookset.core.formats._data import DataDocument, DataSeat, DataSelector
-from hookset.core.formats._yaml_tree import YamlOptions, data_of, keys_given_twice, last_of, node_of
+from hookset.core.formats._values import as_words, flag_like, reads_as_number
+from hookset.core.formats._yaml_tree import YamlOptions, data_of, is_text, keys_given_twice, last_of, node_of
 from hookset.core.formats.base import (
     Document,
     Edit,
@@ -27,6 +28,7 @@ from hookset.core.formats.base import (
 )
 from hookset.core.formats.datapath import escaped, steps_of
 from hookset.core.model import Where
+from hookset.core.model.visible import toml_escaped
 from hookset.core.trees import Text
 
 __all__ = ["FORMAT"]
@@ -51,6 +53,21 @@ class _Yaml(DataDocument):
             if node is not None:
                 found[where] = (node.start_mark.index, last_of(node).end_mark.index)
         return found
+
+    def literals(self, old: str, value: Any) -> Iterator[str]:
+        plain = old[:1] not in ("'", '"', "|", ">")
+        if not isinstance(value, str) and plain:
+            flag = flag_like(old, value) if isinstance(value, bool) else None
+            yield flag or json.dumps(value)
+            return
+        words = as_words(value, old.strip("'\""))
+        if words is None:
+            return
+        if plain:
+            yield words if reads_as_number(old) and reads_as_number(words) else _scalar(words)
+        elif old.startswith("'") and words.isprintable():
+            yield "'" + words.replace("'", "''") + "'"
+        yield _quoted(words)
 
     def repeated(self) -> list[str]:
         return keys_given_twice(self._nodes)
@@ -162,9 +179,14 @@ def _value(value: Any) -> str:
 
 def _scalar(value: Any) -> str:
     text = str(value)
-    if isinstance(value, str) and (not _PLAIN.fullmatch(text) or text.lower() in _WORDS):
-        return json.dumps(text, ensure_ascii=False)
+    if isinstance(value, str) and (not _PLAIN.fullmatch(text) or text.lower() in _WORDS or not is_text(text)):
+        return _quoted(text)
     return text
+
+
+def _quoted(text: str) -> str:
+    """In double quotes, which hold any text: what JSON escapes, YAML escapes alike."""
+    return toml_escaped(json.dumps(text, ensure_ascii=False))
 
 
 class _YamlFormat(Format):

@@ -12,7 +12,8 @@ from tree_sitter import Node
 
 from hookset.core.formats._script.script import Script
 from hookset.core.formats._script.seats import ScriptSeat, held, put
-from hookset.core.formats.base import Body, Document, Held, Placement, Unreadable, Value
+from hookset.core.formats._values import as_words, reads_as_number
+from hookset.core.formats.base import Body, Document, Edit, Held, Placement, Unreadable, Value
 from hookset.core.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -61,6 +62,7 @@ def opened(script: Script) -> ScriptDocument:
     return ScriptDocument(script)
 
 
+_NAMED = ("true", "false")
 _JOINS = ("..", "+")
 """What puts texts together, in one language or another."""
 
@@ -154,6 +156,26 @@ class ScriptDocument(Document):
                 node = self.script.root.named_descendant_for_byte_range(byte, byte + 1)
                 spans[where] = (where, self.script.end(node) if node is not None else where)
         return spans
+
+    def places(self, selector: ScriptSelector) -> Iterator[tuple[Where, Any]]:
+        """What is known in part only may still be one number, with its sign before it."""
+        for value in self.select(selector):
+            source = self.script.text.string[slice(*self.spans([value.where])[value.where])]
+            plain = value.pattern and (reads_as_number(source) or source in _NAMED)
+            yield value.where, source if plain else None if value.pattern else value.text
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        """A text stays one, in its quotes where it can; a number stays a number."""
+        old = self.script.text.string[slice(*span)]
+        if reads_as_number(old) or old in _NAMED:
+            words = as_words(value, old)
+            if words is not None and (reads_as_number(words) or words in _NAMED):
+                yield Edit(*span, words)
+            return
+        if self.script.is_text(old):
+            words = as_words(value, self.script.unquoted(old))
+            if words is not None:
+                yield from (Edit(*span, new) for new in self.script.quoted(old, words))
 
     def held(self, seat: ScriptSeat) -> Iterator[Held]:
         return held(self.script, seat)

@@ -84,6 +84,14 @@ class Script(ABC):
         """What a string is, without its quotes and escapes."""
 
     @abstractmethod
+    def is_text(self, literal: str) -> bool:
+        """Whether the source of an expression is one text in its quotes."""
+
+    @abstractmethod
+    def quoted(self, old: str, words: str) -> Iterator[str]:
+        """The ways to write a text where the literal `old` stands, the likeliest first."""
+
+    @abstractmethod
     def combined(self, node: Node, depth: int) -> Iterator[tuple[str, Node]] | None:
         """The meanings of an expression of the language's own kinds; None for any other."""
 

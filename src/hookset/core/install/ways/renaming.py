@@ -7,7 +7,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from hookset.core.entries.putting import edited, value_written
-from hookset.core.formats import Edits, Unreadable, format_named, text_of
+from hookset.core.formats import AlreadyThere, Edits, Unreadable, format_named, text_of
+from hookset.core.formats._numbers import whole_number
 from hookset.core.formats.toml import FORMAT as TOML
 from hookset.core.formats.toml import written
 from hookset.core.install.naming.renamed import rename_everywhere
@@ -146,11 +147,15 @@ def _write(desk: Desk, path: str, asked: Asked, value: str) -> str:
         return f"it {error.what}"
     if not list(document.select(asked.selector)):
         return ""
-    typed: object = int(value) if value.isdigit() and not value.startswith("0") else value
+    number = whole_number(value)
+    typed: object = number if number is not None and str(number) == value else value
     for one in (value, typed):
-        placement = value_written(text, document, asked.selector, one, "the place that the layout names")
+        said = "the place that the layout names"
+        placement = value_written(asked.rule.format, asked.rule.options, text, document, asked.selector, one, said)
         if isinstance(placement, Edits):
             desk.contents[path] = edited(text, placement.edits)
+            return ""
+        if isinstance(placement, AlreadyThere):
             return ""
     return getattr(placement, "what", "") or getattr(placement, "looked_for", "")
 
