@@ -30,9 +30,22 @@ from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerEdit, LedgerHook
 from hookset.core.trees import Content, Inline, Text, Tree
 
-__all__ = ["Put", "edited", "line_above", "line_below", "opened", "placed", "put", "value_written", "with_edits"]
+__all__ = [
+    "RENAMED",
+    "Put",
+    "edited",
+    "line_above",
+    "line_below",
+    "opened",
+    "placed",
+    "put",
+    "value_written",
+    "with_edits",
+]
 
 _SHOWN = 12
+RENAMED = "renamed"
+"""The key by which the ledger tells what an upgrade has renamed in a file of the builder's."""
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -140,6 +153,8 @@ def _written(layout: Layout, text: Text, document: Document, hook: LedgerHook) -
     rule = layout.text_rule(hook.path)
     if rule is None:
         return NoSeat(f"a rule of the layout that reads {hook.path}")
+    if RENAMED in (hook.ask or {}):
+        return NoSeat("a name that an upgrade changed: it is not set again")
     selector = msgspec.convert(hook.ask, format_named(rule.format).selector)
     return value_written(
         rule.format, rule.options, text, document, selector, (hook.record or {}).get("value"), _said(hook.ask)

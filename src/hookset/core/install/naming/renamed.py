@@ -8,11 +8,13 @@ from typing import Any
 from msgspec.structs import replace
 from packaging.version import Version
 
-from hookset.core.entries.finding import Standing, found
-from hookset.core.entries.putting import line_above, line_below
-from hookset.core.formats import Edit, spliced
+from hookset.core.entries.finding import Standing, found, found_exactly
+from hookset.core.entries.putting import RENAMED, line_above, line_below, opened, seat_at
+from hookset.core.formats import Body, Edit, Unreadable, spliced
 from hookset.core.install.naming.respelling import NameMap, Respelt, respelt
 from hookset.core.install.planned.desk import Desk
+from hookset.core.install.planned.plan import HookState, HookStep
+from hookset.core.model import CouldNotError
 from hookset.core.packs import Pack
 from hookset.core.project import LedgerEdit, LedgerHook
 
@@ -22,11 +24,12 @@ _CONTEXT = 8
 __all__ = ["follow", "rename_everywhere", "rename_since"]
 
 
-def rename_since(desk: Desk, pack: Pack, installed: str) -> None:
-    """What the pack renamed after the version that is installed."""
+def rename_since(desk: Desk, pack: Pack, installed: str) -> list[HookStep]:
+    """What the pack renamed after the version that is installed; what was done in each file. What stood in the
+    builder's own lines is remembered as an entry of the pack: it goes back when the pack goes."""
     sheet = pack.sheet
     if sheet is None:
-        return
+        return []
     names = {
         (entry.kind, entry.from_, ""): entry.to
         for entry in sheet.renamed
@@ -34,11 +37,51 @@ def rename_since(desk: Desk, pack: Pack, installed: str) -> None:
     }
     own = desk.ledger.pack(pack.name)
     brought = {file.path for file in own.files} if own else set()
-    rename_everywhere(desk, NameMap.of(desk.layout, names), but=brought)
+    results: dict[str, Respelt] = {}
+    done = rename_everywhere(desk, NameMap.of(desk.layout, names), but=brought, results=results)
+    for path, result in results.items():
+        _remember(desk, pack.name, path, result)
+    said = ", ".join(f"{old} → {new}" for (_, old, _), new in names.items())
+    return [
+        HookStep(seat="", title="renamed", path=path, state=HookState.ANEW, shown=said, note=plural_places(count))
+        for path, count in done.items()
+    ]
 
 
-def rename_everywhere(desk: Desk, names: NameMap, but: set[str] | None = None) -> dict[str, int]:
-    """Every reference to a name, and its definition where it stands in a file of the builder's; how many, by file."""
+def plural_places(count: int) -> str:
+    return f"renamed in {count} place{'s' if count != 1 else ''}"
+
+
+def _remember(desk: Desk, name: str, path: str, result: Respelt) -> None:
+    """The changes that no entry and no pack's file holds, as an entry of their own."""
+    pack = desk.ledger.pack(name)
+    if pack is None or result.text is None or any(f.path == path for one in desk.ledger.packs for f in one.files):
+        return
+    string = result.text.string
+    changed = spliced(string, result.edits)
+    held = [found(changed, edit) for hook in desk.entries_in(path) for edit in hook.edits]
+    made: list[LedgerEdit] = []
+    shift = 0
+    for edit in sorted(result.edits, key=lambda one: one.start):
+        start = edit.start + shift
+        end = start + len(edit.text)
+        shift += len(edit.text) - (edit.end - edit.start)
+        if any(one.standing is not Standing.GONE and one.start <= start and end <= one.end for one in held):
+            continue
+        above, below = line_above(changed, start), line_below(changed, end)
+        made.append(LedgerEdit(new=edit.text, old=string[edit.start : edit.end], above=above, below=below))
+    if made:
+        ask = {RENAMED: ", ".join(f"{one.old} → {one.new}" for one in made)}
+        order = desk.next_order()
+        hook = LedgerHook(order=order, ask=ask, path=path, key=f"renamed {order}", record=dict(ask), edits=tuple(made))
+        desk.ledger = desk.ledger.with_pack(replace(pack, hooks=(*pack.hooks, hook)))
+
+
+def rename_everywhere(
+    desk: Desk, names: NameMap, but: set[str] | None = None, results: dict[str, Respelt] | None = None
+) -> dict[str, int]:
+    """Every reference to a name, and its definition where it stands in a file of the builder's; how many, by file.
+    `results` takes what became of each file."""
     done: dict[str, int] = {}
     if not names:
         return done
@@ -51,6 +94,8 @@ def rename_everywhere(desk: Desk, names: NameMap, but: set[str] | None = None) -
         if result.content is not None:
             follow(desk, path, result)
             done[path] = len(result.edits)
+            if results is not None:
+                results[path] = result
     return done
 
 
@@ -61,12 +106,31 @@ def follow(desk: Desk, path: str, result: Respelt) -> None:
     before = desk.sha(path)
     desk.contents[path] = result.content
     hooks = [_followed(hook, result.text.string, result.edits) for hook in desk.entries_in(path)]
-    desk.settle(path, hooks)
+    desk.settle(path, [_as_it_stands(desk, hook) for hook in hooks])
     for pack in desk.ledger.packs:
         if any(file.path == path and file.sha256 == before for file in pack.files):
             sha = desk.keep(result.content)
             files = tuple(replace(file, sha256=sha) if file.path == path else file for file in pack.files)
             desk.ledger = desk.ledger.with_pack(replace(pack, files=files))
+
+
+def _as_it_stands(desk: Desk, hook: LedgerHook) -> LedgerHook:
+    """An entry of data, with the values that it has in the file now: one word may stand in it as a name and as
+    something else."""
+    seat = desk.layout.seats.get(hook.seat)
+    if seat is None or hook.record is None or not hook.edits:
+        return hook
+    try:
+        opened_ = opened(desk.layout, desk.tree, hook)
+    except (Unreadable, CouldNotError):
+        return hook
+    if opened_ is None:
+        return hook
+    text, document = opened_
+    spans = [found_exactly(text.string, edit) for edit in hook.edits]
+    near = [(span.start, span.end) for span in spans if span is not None]
+    record = document.standing(seat_at(seat, hook.at), Body(record=hook.record), near) if near else None
+    return replace(hook, record=record) if isinstance(record, dict) and record.keys() == hook.record.keys() else hook
 
 
 def _followed(hook: LedgerHook, string: str, edits: Sequence[Edit]) -> LedgerHook:

@@ -57,6 +57,9 @@ def bring_entries(
             made[hook.order] = (one, new)
             if (new.text, new.record) != (hook.text, hook.record):
                 instead[hook.order] = new
+            else:
+                # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
+                instead.pop(hook.order, None)
     _rewind(desk, earlier, instead, made, done)
     standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in desk.entries_in(path)}
     for order, (one, new) in made.items():

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import graphlib
 from collections.abc import Sequence
+from dataclasses import replace
 
 from hookset.core.install.naming.renamed import rename_since
 from hookset.core.install.planned.choices import Choices, Question
 from hookset.core.install.planned.desk import Desk, desk_for
-from hookset.core.install.planned.plan import Plan, Stop
+from hookset.core.install.planned.plan import HookStep, Plan, Stop
 from hookset.core.install.setting_in.bringing import PACK, bring
 from hookset.core.install.setting_in.parts import chosen_parts
 from hookset.core.model import RefusedError
@@ -52,6 +53,7 @@ def plan_upgrade(
     """What putting these versions in the stead of those that are installed would do. Raises as `plan_install`."""
     desk = desk_for(project, ledger, choices, now)
     ordered = _ordered(packs)
+    renamed: dict[str, list[HookStep]] = {}
     for pack in ordered:
         installed = ledger.pack(pack.name)
         if installed is None:
@@ -61,8 +63,9 @@ def plan_upgrade(
                 why="there is nothing that it could be put in the stead of",
                 remedy=f"set it in: hookset install {pack.source}",
             )
-        rename_since(desk, pack, installed.version)
+        renamed[pack.name] = rename_since(desk, pack, installed.version)
     _bring_all(desk, ordered)
+    desk.packs[:] = [replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in desk.packs]
     return desk.plan(ledger_bytes)
 
 

@@ -9,7 +9,7 @@ from hookset.core.install.apply.history import HISTORY, Entry, is_own, standing
 from hookset.core.install.planned.change import Change
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.packs.control import control_reason
-from hookset.core.project import real_place
+from hookset.core.project import is_ours, real_place
 from hookset.core.trees import FolderTree, Member, sha256_of
 
 __all__ = ["UndoPlan", "plan_redo", "plan_undo"]
@@ -93,7 +93,7 @@ def _judge(root: Path, entry: Entry, of_others: bool) -> None:
     places = {step.path: real_place(root, step.path) for step in entry.steps}
     refused = [f"{path} {place.refused}" for path, place in places.items() if place.refused]
     if not own:
-        refused += (f"{path} is {reason}" for path in places if (reason := control_reason(path)))
+        refused += (f"{path} is {reason}" for path in places if not is_ours(path) and (reason := control_reason(path)))
     if refused:
         raise RefusedError(
             f"{entry.title} cannot be undone: it names files that are no part of the map",
