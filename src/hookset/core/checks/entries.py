@@ -6,12 +6,10 @@ from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
+from hookset.core.entries import Standing, how_it_stands
 from hookset.core.entries.literals import read_literal
-from hookset.core.entries.putting import opened, placed
-from hookset.core.formats import Document, Edits, Unreadable
-from hookset.core.model import CouldNotError, Severity
+from hookset.core.model import Severity
 from hookset.core.project import LEDGER, LedgerHook, LedgerSetting
-from hookset.core.trees import Text
 from hookset.core.web.reading import read_at
 
 __all__: list[str] = []
@@ -31,11 +29,16 @@ __all__: list[str] = []
 )
 def entry_gone(case: Case) -> Iterable[Draft]:
     listing = case.layout.manifest.seats if case.layout.manifest is not None else frozenset()
-    open_files: dict[tuple[str, str], tuple[Text, Document] | None] = {}
+    by_path: dict[str, list[LedgerHook]] = {}
+    for pack in case.ledger.packs:
+        for hook in pack.hooks:
+            by_path.setdefault(hook.path, []).append(hook)
     for pack in case.ledger.packs:
         for hook in pack.hooks:
             # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-            if hook.text is not None and hook.seat not in listing and _gone(case, hook, open_files):
+            if hook.text is None or hook.seat in listing or hook.seat not in case.layout.seats:
+                continue
+            if how_it_stands(case.layout, case.web.tree, hook, by_path[hook.path]) is Standing.GONE:
                 title = case.layout.seats[hook.seat].title if hook.seat in case.layout.seats else ""
                 entry = hook.text.strip()
                 yield Draft(
@@ -64,22 +67,6 @@ def pack_file_gone(case: Case) -> Iterable[Draft]:
             if not case.web.tree.has(file.path):
                 message = f"`{file.path}`, which {pack.name} has brought, is gone"
                 yield Draft(path=file.path, message=message, name=file.path)
-
-
-def _gone(case: Case, hook: LedgerHook, open_files: dict[tuple[str, str], tuple[Text, Document] | None]) -> bool:
-    """Whether setting it again would set something. A file that cannot be read is told as that."""
-    if hook.seat not in case.layout.seats:
-        return False
-    if not case.web.tree.has(hook.path):
-        return True
-    key = hook.path, hook.seat
-    try:
-        if key not in open_files:
-            open_files[key] = opened(case.layout, case.web.tree, hook)
-        file = open_files[key]
-        return file is not None and isinstance(placed(case.layout, *file, hook), Edits)
-    except (Unreadable, CouldNotError):
-        return False
 
 
 @check(

@@ -108,7 +108,7 @@ def off_the_ground(case: Case) -> Iterable[Draft]:
         table = list(_points(case, rule.table))
         if not table:
             continue
-        ground = _Ground(table)
+        ground = _Ground(table, rule.entry.between)
         for thing in (point for standing in rule.things for point in _points(case, standing)):
             yield from _told(rule, thing, ground.at(thing.x, thing.y))
 
@@ -129,10 +129,11 @@ def _told(rule: GroundRule, thing: _Point, ground: float) -> Iterator[Draft]:
 
 
 class _Ground:
-    """Heights at points. Where these make a whole grid, what lies between is interpolated over its four corners; else
-    the nearest point counts."""
+    """Heights at points. Where these make a whole grid, what lies between comes of its four corners, interpolated or
+    as the layout says; else the nearest point counts."""
 
-    def __init__(self, points: list[_Point]) -> None:
+    def __init__(self, points: list[_Point], between: str) -> None:
+        self._between = between
         self._heights = {(p.x, p.y): p.height for p in points}
         self._xs = sorted({p.x for p in points})
         self._ys = sorted({p.y for p in points})
@@ -142,6 +143,9 @@ class _Ground:
         if not self._whole:
             return min(self._heights.items(), key=lambda one: math.dist(one[0], (x, y)))[1]
         (x0, x1, across), (y0, y1, along) = _between(self._xs, x), _between(self._ys, y)
+        corners = [self._heights[one, other] for one in (x0, x1) for other in (y0, y1)]
+        if self._between != "interpolated":
+            return min(corners) if self._between == "lowest" else max(corners)
         near = self._heights[x0, y0] * (1 - across) + self._heights[x1, y0] * across
         far = self._heights[x0, y1] * (1 - across) + self._heights[x1, y1] * across
         return near * (1 - along) + far * along

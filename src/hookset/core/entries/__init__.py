@@ -1,8 +1,21 @@
 """Floor 7: entries in the files of a map: setting them, finding them again, taking them out."""
 
 from hookset.core.entries.finding import Standing
+from hookset.core.entries.gone import how_it_stands
 from hookset.core.entries.merging import Conflict, Merged, merged
 from hookset.core.entries.putting import Put, put
 from hookset.core.entries.winding import ByHand, Rewound, rewound, standing_of
 
-__all__ = ["ByHand", "Conflict", "Merged", "Put", "Rewound", "Standing", "merged", "put", "rewound", "standing_of"]
+__all__ = [
+    "ByHand",
+    "Conflict",
+    "Merged",
+    "Put",
+    "Rewound",
+    "Standing",
+    "how_it_stands",
+    "merged",
+    "put",
+    "rewound",
+    "standing_of",
+]

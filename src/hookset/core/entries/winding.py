@@ -63,10 +63,31 @@ def rewound(
 
 def standing_of(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ()) -> Standing:
     """How an entry stands in a file now: as its least faithful stretch does. `hooks` are all entries in the file."""
+    hooks = list(hooks)
+    standing = _worst(string, hook, hooks)
+    if standing in (Standing.CHANGED, Standing.GONE):
+        # What another entry has set within this one is nobody's change of it.
+        return _worst(_without_later(string, hook, hooks), hook, hooks)
+    return standing
+
+
+def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> Standing:
     others = lines_of(hooks, hook)
-    worst = [found(string, edit, others).standing for edit in hook.edits]
+    found_ = [found(string, edit, others).standing for edit in hook.edits]
     order = (Standing.AS_SET, Standing.MOVED, Standing.CHANGED, Standing.GONE)
-    return max(worst, key=order.index, default=Standing.AS_SET)
+    return max(found_, key=order.index, default=Standing.AS_SET)
+
+
+def _without_later(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> str:
+    """The file without the entries that were set after this one, as far as they stand as they were set."""
+    for other in sorted(hooks, key=lambda one: one.order, reverse=True):
+        if other.order <= hook.order:
+            break
+        for edit in reversed(other.edits):
+            span = found_exactly(string, edit)
+            if span is not None:
+                string = spliced(string, [Edit(span.start, span.end, edit.old)])
+    return string
 
 
 def _wound(

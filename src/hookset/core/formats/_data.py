@@ -6,11 +6,13 @@ import difflib
 import re
 from abc import ABC, abstractmethod
 from collections.abc import Iterator, Mapping, Sequence
-from typing import Any, ClassVar, Literal
+from typing import Any, ClassVar, Literal, TypeGuard
 
 import msgspec
 from msgspec import Struct
 
+from hookset.core.formats._media import MediaFacts
+from hookset.core.formats._values import is_number
 from hookset.core.formats.base import AlreadyThere, Body, Clash, Document, Edit, Held, Misfit, NoSeat, Placement, Value
 from hookset.core.formats.datapath import checked, escaped, find, leaves, steps_of
 from hookset.core.model import Where
@@ -19,7 +21,7 @@ from hookset.core.trees import Text
 _COMPARED = re.compile(r"\[\?\s*@(?P<field>(?:\.\w+)+)\s*==\s*'(?P<value>[^']*)'\s*\]")
 _MANY = 12
 
-__all__ = ["DataDocument", "DataSeat", "DataSelector", "as_text", "get", "model_particulars", "select", "split_keys"]
+__all__ = ["DataDocument", "DataSeat", "DataSelector", "as_text", "get", "model_facts", "select", "split_keys"]
 
 
 class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -276,18 +278,25 @@ class DataDocument(Document, ABC):
         """Keys that an object lacks."""
 
 
-def model_particulars(data: Any) -> tuple[str, ...]:
-    """For JSON that is glTF 2.0: nodes, materials, and the size of what its positions span, in metres."""
+def model_facts(data: Any) -> MediaFacts | None:
+    """For JSON that is glTF 2.0: nodes, materials, and the size of what its positions span."""
     if not isinstance(data, dict) or not isinstance(data.get("asset"), dict) or "version" not in data["asset"]:
-        return ()
-    counts = ((len(data.get(f"{part}s", ())), part) for part in ("node", "material"))
-    told = [f"{count} {part}{'s' if count != 1 else ''}" for count, part in counts if count]
-    spans = [
-        (a["min"], a["max"]) for a in data.get("accessors", ()) if a.get("type") == "VEC3" and "min" in a and "max" in a
-    ]
-    if spans:
-        low, high = (
-            [pick(span[end][axis] for span in spans) for axis in range(3)] for end, pick in ((0, min), (1, max))
-        )
-        told.append(" x ".join(f"{b - a:.3g}" for a, b in zip(low, high, strict=True)) + " m")
-    return tuple(told)
+        return None
+    counts = [data.get(part, ()) for part in ("nodes", "materials")]
+    nodes, materials = (len(part) if isinstance(part, list) else 0 for part in counts)
+    return MediaFacts(nodes=nodes, materials=materials, extent=_extent(data.get("accessors", ())))
+
+
+def _extent(accessors: Any) -> tuple[float, float, float] | None:
+    """The size of the box around all positions (glTF 2.0, 3.6.2.5); None where they are not told."""
+    told = [one for one in accessors if isinstance(one, dict)] if isinstance(accessors, list) else []
+    boxes = [(one.get("min"), one.get("max")) for one in told if one.get("type") == "VEC3"]
+    spans = [(low, high) for low, high in boxes if _is_point(low) and _is_point(high)]
+    if not spans:
+        return None
+    x, y, z = (max(high[axis] for _, high in spans) - min(low[axis] for low, _ in spans) for axis in range(3))
+    return float(x), float(y), float(z)
+
+
+def _is_point(value: Any) -> TypeGuard[list[float]]:
+    return isinstance(value, list) and len(value) == 3 and all(is_number(one) for one in value)

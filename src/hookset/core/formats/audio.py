@@ -12,6 +12,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
+from hookset.core.formats._media import MediaFacts
 from hookset.core.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
 from hookset.core.trees import Text
 
@@ -33,30 +34,30 @@ class _Audio(Format):
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         assert isinstance(source, bytes)
-        kind, *told = _told(source)
-        if options.types and kind not in options.types:
-            raise Unreadable(f"is {kind} sound, not {' or '.join(options.types)} as its name says")
-        return ReadOnly(particulars=(kind, *told))
+        facts = _facts(source)
+        if options.types and facts.kind not in options.types:
+            raise Unreadable(f"is {facts.kind} sound, not {' or '.join(options.types)} as its name says")
+        return ReadOnly(facts=facts)
 
 
-def _told(data: bytes) -> tuple[str, ...]:
+def _facts(data: bytes) -> MediaFacts:
     """The codec; then seconds, channels and rate, where the header tells."""
     if data[:4] == b"RIFF" and data[8:12] == b"WAVE":
-        return "wav", *_wav(data)
+        return _wav(data)
     if data[:4] == b"OggS":
         first = data[28:58]
         if first[1:7] == b"vorbis" and len(first) >= 16:
             channels, rate = struct.unpack_from("<xBI", first, 10)
-            return "vorbis", *_sound(_last_granule(data) / rate if rate else 0, channels, rate)
+            return _sound("vorbis", _last_granule(data) / rate if rate else 0, channels, rate)
         if first[:8] == b"OpusHead" and len(first) >= 12:
             # Opus counts in 48,000ths of a second, whatever the rate that was recorded.
-            return "opus", *_sound(_last_granule(data) / 48_000, first[9], 48_000)
+            return _sound("opus", _last_granule(data) / 48_000, first[9], 48_000)
         raise Unreadable("is an Ogg file whose first stream is neither Vorbis nor Opus")
     raise Unreadable("is no sound that can be recognised, whatever its name says" if data else "is empty")
 
 
-def _sound(seconds: float, channels: int, rate: int) -> tuple[str, ...]:
-    return f"{seconds:.2f} s", f"{channels} channel{'s' if channels != 1 else ''}", f"{rate} Hz"
+def _sound(kind: str, seconds: float, channels: int, rate: int) -> MediaFacts:
+    return MediaFacts(kind=kind, seconds=seconds, channels=channels, rate=rate)
 
 
 def _last_granule(data: bytes) -> int:
@@ -65,7 +66,7 @@ def _last_granule(data: bytes) -> int:
     return int(struct.unpack_from("<q", data, page + 6)[0]) if len(data) >= page + 14 else 0
 
 
-def _wav(data: bytes) -> tuple[str, ...]:
+def _wav(data: bytes) -> MediaFacts:
     position = 12
     found: dict[bytes, tuple[int, int]] = {}
     while position + 8 <= len(data):
@@ -77,7 +78,7 @@ def _wav(data: bytes) -> tuple[str, ...]:
     if b"fmt " not in found or b"data" not in found or found[b"fmt "][1] < 16 or found[b"fmt "][0] + 16 > len(data):
         raise Unreadable("is a WAV without a format or without any sound in it")
     _, channels, rate, per_second = struct.unpack_from("<HHII", data, found[b"fmt "][0])
-    return _sound(found[b"data"][1] / per_second if per_second else 0, channels, rate)
+    return _sound("wav", found[b"data"][1] / per_second if per_second else 0, channels, rate)
 
 
 FORMAT = _Audio()

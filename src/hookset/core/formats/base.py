@@ -8,6 +8,7 @@ from typing import Any, ClassVar, Protocol
 
 from msgspec import Struct
 
+from hookset.core.formats._media import MediaFacts
 from hookset.core.model import Where
 from hookset.core.trees import Text
 
@@ -148,9 +149,9 @@ class Document(Protocol):
         """What is wrong in a file of which the rest could be read all the same. Such a file is not edited."""
 
     @property
-    def particulars(self) -> tuple[str, ...]:
+    def facts(self) -> MediaFacts | None:
         """What is worth knowing of the file before it is used: how long a sound is, how large a picture."""
-        return ()
+        return None
 
     def select(self, selector: Any) -> Iterator[Value]:
         """The values that `selector` (of the format's `selector` type) names, in file order."""
@@ -264,7 +265,7 @@ class ReadOnly:
 
     values: tuple[Value, ...] = field(default=())
     problems: tuple[tuple[str, Where], ...] = field(default=())
-    particulars: tuple[str, ...] = field(default=())
+    facts: MediaFacts | None = None
 
     def select(self, selector: Any) -> Iterator[Value]:  # noqa: ARG002
         return iter(self.values)

@@ -10,7 +10,8 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataSelector, model_particulars, select
+from hookset.core.formats._data import DataSelector, model_facts, select
+from hookset.core.formats._media import MediaFacts
 from hookset.core.formats.base import Body, Document, Format, NoSeat, Nothing, Placement, Unreadable, Value
 from hookset.core.model import Where
 from hookset.core.trees import Text
@@ -26,8 +27,8 @@ class _Glb(Document):
     problems: tuple[tuple[str, Where], ...] = ()
 
     @property
-    def particulars(self) -> tuple[str, ...]:
-        return model_particulars(self.data)
+    def facts(self) -> MediaFacts | None:
+        return model_facts(self.data)
 
     def select(self, selector: DataSelector) -> Iterator[Value]:
         return select(self.data, selector)

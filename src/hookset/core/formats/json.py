@@ -15,7 +15,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.core.formats._data import DataDocument, DataSeat, DataSelector, get, model_particulars
+from hookset.core.formats._data import DataDocument, DataSeat, DataSelector, get, model_facts
 from hookset.core.formats._json_relaxed import (
     JsonOptions,
     between_comments,
@@ -24,6 +24,7 @@ from hookset.core.formats._json_relaxed import (
     rest_of_line,
     unreadable,
 )
+from hookset.core.formats._media import MediaFacts
 from hookset.core.formats._numbers import LONG_NUMBER, long_number
 from hookset.core.formats._values import as_words, reads_as_number
 from hookset.core.formats.base import (
@@ -58,8 +59,8 @@ class _Json(DataDocument):
     MAKES: ClassVar[bool] = False
 
     @property
-    def particulars(self) -> tuple[str, ...]:
-        return model_particulars(self.data)
+    def facts(self) -> MediaFacts | None:
+        return model_facts(self.data)
 
     def repeated(self) -> list[str]:
         return repeated_keys(self.plain)

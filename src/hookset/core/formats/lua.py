@@ -99,6 +99,18 @@ class _Lua(Script):
             return self.either(left, right, depth=depth)
         return self.either(right, depth=depth) if operator == "and" else None
 
+    def formatted_by(self, node: Node) -> Node | None:
+        above = node.parent
+        while above is not None and above.type in ("parenthesized_expression", "arguments", "method_index_expression"):
+            above = above.parent
+        if above is None or above.type != "function_call":
+            return None
+        name = above.child_by_field_name("name")
+        said = self.string_of(name) if name is not None else ""
+        first = next(iter(self.arguments(above)), None)
+        by_name = said == "string.format" and first is not None and first.id == node.id
+        return above if by_name or (said.endswith(":format") and name is not None and _holds(name, node)) else None
+
     def _formatted(self, node: Node) -> str:
         """`string.format("fog_%d", n)` and `("fog_%d"):format(n)` have a fixed part."""
         name, given = node.child_by_field_name("name"), self.arguments(node)
@@ -110,6 +122,10 @@ class _Lua(Script):
             return "*"
         form, _ = next(self.meanings(first, 1), ("*", node))
         return starred(_FORMATTED.sub("*", form).replace("%%", "%"))
+
+
+def _holds(outer: Node, inner: Node) -> bool:
+    return outer.start_byte <= inner.start_byte and inner.end_byte <= outer.end_byte
 
 
 def _escaped(character: str, quote: str) -> str:

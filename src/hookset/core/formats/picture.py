@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
+from hookset.core.formats._media import MediaFacts
 from hookset.core.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
 from hookset.core.trees import Text
 
@@ -35,7 +36,7 @@ class _Picture(Format):
         try:
             with Image.open(io.BytesIO(source)) as picture:
                 kind = picture.format or "?"
-                size = f"{picture.width} x {picture.height}"
+                width, height = picture.width, picture.height
                 picture.verify()
         except UnidentifiedImageError as error:
             raise Unreadable("is no picture that can be recognised, whatever its name says") from error
@@ -43,7 +44,7 @@ class _Picture(Format):
             raise Unreadable("is a damaged picture") from error
         if options.types and kind not in options.types:
             raise Unreadable(f"is a {kind} picture, not {' or '.join(options.types)} as its name says")
-        return ReadOnly(particulars=(kind, size))
+        return ReadOnly(facts=MediaFacts(kind=kind, width=width, height=height))
 
 
 FORMAT = _Picture()

@@ -225,6 +225,9 @@ class GroundEntry(_Table, frozen=True):
     lowest: float | None = None
     """How far above the ground things must stand at least; below 0 for things that may be sunk into it."""
     highest: float | None = None
+    between: Literal["interpolated", "lowest", "highest"] = "interpolated"
+    """What the ground is between the points of a grid: a plane through its four corners, or the lowest or the highest
+    of the corners."""
     why: str = ""
 
 

@@ -200,7 +200,7 @@ def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Reso
     if kind.entry.each:
         there = {d.variant for d in definitions}
         lacking = tuple(v for v in index.variants[reference.kind] if v not in there)
-        if lacking and not web.stock.sides(reference.kind, reference.name):
+        if lacking and not _stock_sides(reference, web):
             return Resolution(reference, Outcome.MISSING, Miss.VARIANT, tuple(definitions), lacking)
     if kind.entry.sided or kind.entry.reached:
         return _on_each_side(reference, kind, definitions, web, reach)
@@ -208,11 +208,12 @@ def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Reso
 
 
 def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
-    if any(kind.key(word) == kind.key(reference.name) for word in kind.entry.vocabulary):
+    meant = {kind.key(name) for name in (reference.name, *reference.others)}
+    if any(kind.key(word) in meant for word in kind.entry.vocabulary):
         return Resolution(reference, Outcome.STOCK)
     if kind.entry.path and joined("", reference.name) is None:
         return Resolution(reference, Outcome.MISSING, Miss.OUTSIDE)
-    if stock_sides := web.stock.sides(reference.kind, reference.name):
+    if stock_sides := _stock_sides(reference, web):
         lacking = tuple(s for s in _sides_of(reference, web) if not any(sides_meet(s, other) for other in stock_sides))
         if lacking and kind.entry.sided:
             return Resolution(reference, Outcome.MISSING, Miss.SIDE, (), lacking)
@@ -228,6 +229,12 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
     if kind.entry.path:
         return _path_missing(reference, kind, web, index)
     return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
+
+
+def _stock_sides(reference: Reference, web: Web) -> tuple[str, ...]:
+    """The sides on which the base game has what a reference may mean: with each ending, below each folder."""
+    names = (reference.name, *reference.others)
+    return tuple(side for name in names for side in web.stock.sides(reference.kind, name))
 
 
 def _path_missing(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
@@ -250,7 +257,7 @@ def _on_each_side(
     sides = _sides_of(reference, web)
     if reference.side == EVERY_SIDE and (loaded := reach.sides.get(reference.path)):
         sides = tuple(side for side in sides if side in loaded)
-    stock = web.stock.sides(reference.kind, reference.name)
+    stock = _stock_sides(reference, web)
     absent: list[str] = []
     unloaded: list[str] = []
     hits: list[Definition] = []

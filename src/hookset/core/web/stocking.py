@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from hookset.core.formats import Unreadable
+from hookset.core.formats._media import in_words
 from hookset.core.layouts import Layout, map_words
 from hookset.core.model import CouldNotError, Definition, Where
 from hookset.core.project import MapProject
@@ -88,7 +89,7 @@ def particulars(tree: Tree, path: str, layout: Layout) -> str:
     for rule in layout.reads:
         if rule.format != "any" and rule.match(path) is not None:
             try:
-                told += open_document(tree, path, rule).particulars
+                told += in_words(open_document(tree, path, rule).facts)
             except (Unreadable, CouldNotError) as error:
                 told.append(f"damaged: {error.what}")
     return ", ".join(dict.fromkeys(told))

@@ -110,7 +110,7 @@ class ScriptDocument(Document):
                     yield from self._values(source)
         elif selector.strings:
             nodes = (node for kind in script.STRING for node in script.query(f"({kind}) @value"))
-            whole = {text.id: text for text in (_whole(node) for node in nodes)}
+            whole = {text.id: text for text in (_whole(script, node) for node in nodes)}
             for node in sorted(whole.values(), key=lambda node: node.start_byte):
                 yield from self._values(node)
         elif selector.query is not None:
@@ -184,8 +184,9 @@ class ScriptDocument(Document):
         return put(self.script, seat, body)
 
 
-def _whole(node: Node) -> Node:
+def _whole(script: Script, node: Node) -> Node:
     """The text that a string is a part of, where it is put together of several."""
+    node = script.formatted_by(node) or node
     while (above := node.parent) is not None and any(child.type in _JOINS for child in above.children):
         node = above
     return node

@@ -6,7 +6,7 @@ A language is a subclass that says how its own nodes are called and what they me
 from __future__ import annotations
 
 import functools
-import itertools
+import os
 import re
 from abc import ABC, abstractmethod
 from collections.abc import Iterator
@@ -20,6 +20,8 @@ from hookset.core.trees import Text
 
 __all__ = ["DEPTH", "Function", "Script", "starred"]
 
+_WAYS = 64
+"""Texts that a chain of choices may come to."""
 DEPTH = 8
 """How many constants of constants are followed."""
 
@@ -82,6 +84,10 @@ class Script(ABC):
     @abstractmethod
     def unquoted(self, literal: str) -> str:
         """What a string is, without its quotes and escapes."""
+
+    def formatted_by(self, node: Node) -> Node | None:  # noqa: ARG002
+        """The call that puts a text together of the one at `node` and of others, in languages that have one."""
+        return None
 
     @abstractmethod
     def is_text(self, literal: str) -> bool:
@@ -270,10 +276,31 @@ class Script(ABC):
             yield from own if own is not None else (("*", node),)
 
     def joined(self, node: Node, left: Node, right: Node, depth: int) -> Iterator[tuple[str, Node]]:
-        """Two expressions, one behind the other."""
-        sides = (self.meanings(side, depth + 1) for side in (left, right))
-        for (one, _), (other, _) in itertools.product(*sides):
-            yield starred(one + other), node
+        """Expressions, one behind the other: a chain of them is one step, however long it is."""
+        operator = node.children[1].type
+        parts = [*self._chain(left, operator), *self._chain(right, operator)]
+        made = [""]
+        for part in parts:
+            said = [meaning for meaning, _ in self.meanings(part, depth + 1)] or ["*"]
+            made = [one + other for one in made for other in said]
+            if len(made) > _WAYS:
+                # What it can be is too much to be followed: what all of it has in common is known.
+                made = [os.path.commonprefix(made) + "*"]  # noqa: RUF071 - of texts, not of paths
+        for one in dict.fromkeys(made):
+            yield starred(one), node
+
+    def _chain(self, node: Node, operator: str) -> list[Node]:
+        """What a chain of one operator is made of, from the left."""
+        found: list[Node] = []
+        waiting = [node]
+        while waiting:
+            here = waiting.pop()
+            left, right = here.child_by_field_name("left"), here.child_by_field_name("right")
+            if left is not None and right is not None and here.children[1].type == operator:
+                waiting += (right, left)
+            else:
+                found.append(here)
+        return found
 
     def either(self, *nodes: Node | None, depth: int) -> Iterator[tuple[str, Node]]:
         """One of several expressions."""

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
+
+from msgspec import structs
 
 from hookset.core.formats._numbers import whole_number
 from hookset.core.install.filling.lookups import look_up
@@ -17,7 +19,7 @@ from hookset.core.project import LedgerFill, Stock
 from hookset.core.sheets import nearest
 from hookset.core.trees import Tree
 
-__all__ = ["Filled", "Filling", "Unfillable", "Unlisted", "fill_names", "filled"]
+__all__ = ["Filled", "Filling", "Unfillable", "Unlisted", "fill_names", "filled", "numbers_given"]
 
 _LARGEST = 1 << 20
 """Characters of an entry with everything filled in."""
@@ -67,6 +69,8 @@ class Filling:
     """What was filled in when the entry was set before …"""
     lasting: frozenset[str] = frozenset({"next", "listed", "lookup", "value"})
     """… and stays for these."""
+    given: frozenset[tuple[str, str]] = frozenset()
+    """Names by kind that were given out for this pack and that no file holds yet."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,9 +140,13 @@ def _text(text: str, filling: Filling, fills: dict[str, LedgerFill]) -> str:
 
     def one(match: re.Match[str]) -> str:
         asked = match[0]
+        if match[1] == "next":
+            # Each is a number of its own: one that is used twice is a [[value]].
+            asked = _once_more(asked, fills)
         if asked not in fills:
             kept = filling.earlier.get(asked) if match[1] in filling.lasting else None
-            fills[asked] = kept or _found(match, filling)
+            found = _found(match, replace(filling, given=filling.given | numbers_given(fills.values())))
+            fills[asked] = kept or structs.replace(found, asked=asked)
         grown[0] += len(fills[asked].value)
         if grown[0] > _LARGEST:
             raise Unfillable(
@@ -148,6 +156,19 @@ def _text(text: str, filling: Filling, fills: dict[str, LedgerFill]) -> str:
         return fills[asked].value
 
     return _FILL.sub(one, text)
+
+
+def _once_more(asked: str, fills: Mapping[str, LedgerFill]) -> str:
+    """The key of the next occurrence of a fill-in: `{next:id}`, `{next:id}#2` …"""
+    count = sum(one == asked or one.startswith(f"{asked}#") for one in fills)
+    return f"{asked}#{count + 1}" if count else asked
+
+
+def numbers_given(fills: Iterable[LedgerFill]) -> frozenset[tuple[str, str]]:
+    """What `{next:…}` gave: kind, and the name that the number makes."""
+    found = ((_FILL.match(fill.asked), fill.value) for fill in fills)
+    pairs = ((match[2].partition(":"), value) for match, value in found if match is not None and match[1] == "next")
+    return frozenset((kind, f"{front}{value}") for (kind, _, front), value in pairs)
 
 
 def _found(match: re.Match[str], filling: Filling) -> LedgerFill:
@@ -195,9 +216,10 @@ def _next(name: str, filling: Filling) -> tuple[str, str]:
     if kind not in filling.layout.kinds:
         known = nearest(kind, sorted(filling.layout.kinds))
         raise Unfillable(f"the layout knows no kind `{kind}`{known}", remedy="correct the hook sheet")
+    given = frozenset(name for of, name in filling.given if of == kind)
     if front:
-        return next_suffix(kind, front, filling.layout, filling.tree, filling.stock)
-    number, by = next_id(kind, filling.layout, filling.tree, filling.stock)
+        return next_suffix(kind, front, filling.layout, filling.tree, filling.stock, given)
+    number, by = next_id(kind, filling.layout, filling.tree, filling.stock, given)
     if number is None:
         raise Unfillable(
             f"there is no free {filling.layout.kinds[kind].label}: {by}",

@@ -25,24 +25,28 @@ def names_of(kind: str, layout: Layout, tree: Tree, stock: Stock) -> set[str]:
     return found
 
 
-def next_id(kind: str, layout: Layout, tree: Tree, stock: Stock) -> tuple[str | None, str]:
-    """(the id, where it came from or why there is none)"""
+def next_id(
+    kind: str, layout: Layout, tree: Tree, stock: Stock, given: frozenset[str] = frozenset()
+) -> tuple[str | None, str]:
+    """(the id, where it came from or why there is none). `given` are names that no file holds yet."""
     entry = layout.kinds[kind].entry.numbers
     if entry is None:
         return None, f"the layout does not say of {layout.kinds[kind].label}s that they are numbers"
-    ids = ids_among(layout.kinds[kind], sorted(names_of(kind, layout, tree, stock)))
+    ids = ids_among(layout.kinds[kind], sorted(names_of(kind, layout, tree, stock) | given))
     if ids is None or ids.next is None:
         return None, f"none is left up to {entry.last}"
     way = "the first gap" if entry.free == "first-gap" else "after the highest"
     return ids.next, f"the next free {layout.kinds[kind].label}, {way}"
 
 
-def next_suffix(kind: str, front: str, layout: Layout, tree: Tree, stock: Stock) -> tuple[str, str]:
+def next_suffix(
+    kind: str, front: str, layout: Layout, tree: Tree, stock: Stock, given: frozenset[str] = frozenset()
+) -> tuple[str, str]:
     """The number that follows the highest of the names with that front."""
     pattern = re.compile(re.escape(front) + r"(\d+)")
     numbers = [
         number
-        for name in names_of(kind, layout, tree, stock)
+        for name in names_of(kind, layout, tree, stock) | given
         if (match := pattern.fullmatch(name)) and (number := whole_number(match[1])) is not None
     ]
     first = next((rule.entry.first for rule in layout.series if rule.entry.kind == kind), 1)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from hookset.core.entries import Put, Standing, put, standing_of
+from hookset.core.entries import Standing, how_it_stands
 from hookset.core.entries.finding import found, lines_of
-from hookset.core.formats import Unreadable, format_named, text_of
+from hookset.core.entries.one_by_one import text_for
 from hookset.core.install.planned.choices import Choices
 from hookset.core.install.planned.desk import Desk, desk_for
 from hookset.core.install.planned.preview import diff_of
@@ -73,24 +73,18 @@ def _file(desk: Desk, file: LedgerFile) -> FileStanding:
 
 
 def _hook(desk: Desk, hook: LedgerHook) -> HookStanding:
-    if not desk.tree.has(hook.path):
-        return HookStanding(hook, Standing.GONE)
-    place = desk.layout.seats.get(hook.seat) if hook.ask is None else desk.layout.text_rule(hook.path)
-    if place is None:
-        return HookStanding(hook, Standing.AS_SET)
-    try:
-        string = text_of(format_named(place.format), desk.tree.read(hook.path), place.encodings).string
-        if not hook.edits:
-            lacking = isinstance(put(desk.layout, desk.tree, hook), Put)
-            return HookStanding(hook, Standing.GONE if lacking else Standing.AS_SET)
-    except (CouldNotError, Unreadable):
-        return HookStanding(hook, Standing.CHANGED)
     hooks = desk.entries_in(hook.path)
-    standing = standing_of(string, hook, hooks)
+    standing = how_it_stands(desk.layout, desk.tree, hook, hooks)
+    if standing is not Standing.CHANGED:
+        return HookStanding(hook, standing)
+    try:
+        text = text_for(desk.layout, desk.tree, hook.path, hook)
+    except CouldNotError:
+        text = None
     diff: list[str] = []
-    for edit in hook.edits if standing is Standing.CHANGED else ():
-        span = found(string, edit, lines_of(hooks, hook))
-        if span.standing is Standing.CHANGED:
-            now = string[span.start : span.end]
+    for edit in hook.edits if text is not None else ():
+        span = found(text.string, edit, lines_of(hooks, hook)) if text is not None else None
+        if text is not None and span is not None and span.standing is Standing.CHANGED:
+            now = text.string[span.start : span.end]
             diff += diff_of(hook.path, edit.new.strip("\r\n").encode(), now.strip("\r\n").encode(), "as set", "now")
     return HookStanding(hook, standing, tuple(diff))

@@ -8,7 +8,7 @@ from typing import Any
 
 import msgspec
 
-from hookset.core.install.filling import Filling, Unfillable, filled
+from hookset.core.install.filling import Filling, Unfillable, filled, numbers_given
 from hookset.core.install.planned.choices import Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookStep, PackPlan, Stop, ValueStep
@@ -170,12 +170,17 @@ def filling_for(
     earlier = desk.ledger.pack(pack.name)
     known = {fill.asked: fill.value for hook in (earlier.hooks if earlier else ()) for fill in hook.fills}
     values: dict[str, str] = {}
+    given: frozenset[tuple[str, str]] = frozenset()
     for index, entry in enumerate(sheet.value):
         asked = f"{{value:{entry.name}}}"
         try:
-            values[entry.name] = known.get(asked) or (
-                filled(entry.is_, None, replace(filling, tree=desk.tree, values=values)).text or ""
-            )
+            if kept := known.get(asked):
+                values[entry.name] = kept
+                continue
+            made = filled(entry.is_, None, replace(filling, tree=desk.tree, values=values, given=given))
+            values[entry.name] = made.text or ""
+            # Two values that ask for the next number do not get the same one.
+            given |= numbers_given(made.fills)
         except Unfillable as error:
             line = pack.written.line_of(f"/value/{index}") if pack.written else 0
             desk.stops.append(
@@ -188,7 +193,7 @@ def filling_for(
                 )
             )
             return None
-    return replace(filling, values=values)
+    return replace(filling, values=values, given=given)
 
 
 def _wanted(

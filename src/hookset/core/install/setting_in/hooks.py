@@ -8,8 +8,7 @@ from difflib import SequenceMatcher
 
 import msgspec
 
-from hookset.core.entries import Put, Standing, put, standing_of
-from hookset.core.formats import Unreadable, format_named, text_of
+from hookset.core.entries import Standing, how_it_stands
 from hookset.core.install.filling import Filling
 from hookset.core.install.naming.respelling import NameMap
 from hookset.core.install.planned.desk import Desk
@@ -17,10 +16,7 @@ from hookset.core.install.planned.plan import HookState
 from hookset.core.install.setting_in.entry import Entries, listed_keys, made_entry, put_entry
 from hookset.core.install.setting_in.taking_out import entry_step, take_out_entries
 from hookset.core.install.setting_in.wanted import Wanted, shown
-from hookset.core.layouts import Layout
-from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook
-from hookset.core.trees import Tree
 
 __all__ = ["bring_entries"]
 
@@ -91,27 +87,7 @@ def _matched(desk: Desk, wanted: Sequence[Wanted], earlier: Sequence[LedgerHook]
 
 
 def _is_gone(desk: Desk, hook: LedgerHook) -> bool:
-    if not desk.tree.has(hook.path):
-        return True
-    if hook.was_there or not hook.edits:
-        return _would_set(desk.layout, desk.tree, hook)
-    seat = desk.layout.seats.get(hook.seat)
-    if seat is None:
-        return False
-    try:
-        text = text_of(format_named(seat.format), desk.tree.read(hook.path), seat.encodings)
-    except CouldNotError:
-        return False
-    return standing_of(text.string, hook, desk.entries_in(hook.path)) is Standing.GONE and _would_set(
-        desk.layout, desk.tree, hook
-    )
-
-
-def _would_set(layout: Layout, tree: Tree, hook: LedgerHook) -> bool:
-    try:
-        return isinstance(put(layout, tree, hook), Put)
-    except (Unreadable, CouldNotError):
-        return False
+    return how_it_stands(desk.layout, desk.tree, hook, desk.entries_in(hook.path)) is Standing.GONE
 
 
 def _alike(wanted: Sequence[Wanted], left: Sequence[LedgerHook]) -> list[tuple[Wanted, LedgerHook]]:

@@ -8,6 +8,7 @@ from typing import Any
 
 from hookset.core.entries.literals import read_literal
 from hookset.core.formats import Unreadable, format_named
+from hookset.core.formats._media import in_words
 from hookset.core.install.filling.numbers import names_of
 from hookset.core.install.planned.choices import Answers, Question
 from hookset.core.install.planned.desk import Desk
@@ -191,6 +192,8 @@ def _fits(entry: BlankEntry | LedgerBlank, content: Member, layout: Layout) -> N
     sorts = _SORTS.get(entry.kind, ())
     rules = [rule for rule in layout.reads if rule.format != "any" and rule.match(entry.into) is not None]
     wanted = [rule for rule in rules if rule.format in sorts] or ([] if not sorts else rules[:1])
+    if isinstance(entry, BlankEntry) and entry.size is not None and entry.kind == "picture":
+        _has_size(entry, entry.size, content)
     for rule in wanted[:1]:
         form = format_named(rule.format)
         try:
@@ -199,17 +202,27 @@ def _fits(entry: BlankEntry | LedgerBlank, content: Member, layout: Layout) -> N
                 from hookset.core.formats import text_of
 
                 form.open(text_of(form, data, rule.encodings), rule.options)
-                continue
-            document = form.open(data, rule.options)
+            else:
+                form.open(data, rule.options)
         except Unreadable as error:
             raise WrongUseError(
                 f"{entry.name}: {content.path} {error.what}",
                 why=f"the game reads {entry.into} as {form.title}",
                 remedy=f"export it as the {entry.kind} that the game takes there",
             ) from error
-        size = entry.size if isinstance(entry, BlankEntry) else None
-        if size is not None and not any(f"{size[0]} x {size[1]}" in one for one in document.particulars):
-            raise WrongUseError(
-                f"{entry.name}: {content.path} is {', '.join(document.particulars)}",
-                remedy=f"make it {size[0]} x {size[1]} pixels",
-            )
+
+
+def _has_size(entry: BlankEntry, size: tuple[int, int], content: Member) -> None:
+    """Whether a picture is as large as the pack needs it, whatever the layout reads at its place."""
+    form = format_named("picture")
+    try:
+        facts = form.open(content.read(), form.options()).facts
+    except Unreadable as error:
+        raise WrongUseError(
+            f"{entry.name}: {content.path} {error.what}", remedy="export it as a PNG of the size that is asked for"
+        ) from error
+    if facts is None or (facts.width, facts.height) != size:
+        raise WrongUseError(
+            f"{entry.name}: {content.path} is {', '.join(in_words(facts)) or 'no picture whose size is told'}",
+            remedy=f"make it {size[0]} x {size[1]} pixels",
+        )
