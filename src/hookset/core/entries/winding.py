@@ -67,7 +67,8 @@ def standing_of(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ())
     standing = _worst(string, hook, hooks)
     if standing in (Standing.CHANGED, Standing.GONE):
         # What another entry has set within this one is nobody's change of it.
-        return _worst(_without_later(string, hook, hooks), hook, hooks)
+        alone = _worst(_without_later(string, hook, hooks), hook, hooks)
+        return alone if alone in (Standing.AS_SET, Standing.MOVED) else standing
     return standing
 
 
