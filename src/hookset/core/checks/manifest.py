@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
+from hookset.core.formats import format_named
 from hookset.core.layouts import Row
 from hookset.core.model import AddRow, DropRow, Severity, sides_meet
 from hookset.core.web import FileFacts, listed
@@ -159,6 +160,12 @@ def unused_file(case: Case) -> Iterable[Draft]:
                 yield Draft(path=file.path, message=f"nothing uses `{file.path}`", name=file.path)
 
 
+def _in_lines(case: Case, path: str) -> bool:
+    """Whether each row of a list is a line of its own, so that one can be taken out."""
+    rule = case.layout.text_rule(path)
+    return rule is not None and format_named(rule.format).lined
+
+
 @check(
     code="row-twice",
     title="The manifest lists a file twice",
@@ -185,5 +192,5 @@ def row_twice(case: Case) -> Iterable[Draft]:
                 message=f"`{row.name}` is listed here and {where}",
                 kind=row.kind,
                 name=row.name,
-                mend=DropRow(row.path, row.where) if same else None,
+                mend=DropRow(row.path, row.where) if same and _in_lines(case, row.path) else None,
             )

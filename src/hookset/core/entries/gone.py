@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from hookset.core.entries.finding import Standing
 from hookset.core.entries.one_by_one import text_for
 from hookset.core.entries.putting import Put, put
-from hookset.core.entries.winding import standing_of
+from hookset.core.entries.winding import standing_of, without_later
 from hookset.core.formats import Unreadable
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook
-from hookset.core.trees import Tree
+from hookset.core.trees import Inline, Overlay, Text, Tree
 
 __all__ = ["how_it_stands"]
 
@@ -20,8 +20,9 @@ __all__ = ["how_it_stands"]
 def how_it_stands(layout: Layout, tree: Tree, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> Standing:
     """How an entry stands in a file now; `hooks` are all entries in that file, of all packs.
 
-    It is gone where its text is nowhere and setting it again would set something: the builder may have written the
-    same in other words. A file that cannot be read is changed.
+    Two things count: where its text is, and whether setting it again would set something. Only together they tell an
+    entry that is commented out (its text is there) from one that is written in other words (its text is not), and
+    both from one that another entry was set within. A file that cannot be read is changed.
     """
     if not tree.has(hook.path):
         return Standing.GONE
@@ -30,10 +31,22 @@ def how_it_stands(layout: Layout, tree: Tree, hook: LedgerHook, hooks: Iterable[
         if text is None:
             # The layout has no such seat any more: nobody can look.
             return Standing.AS_SET
-        if hook.edits and (standing := standing_of(text.string, hook, hooks)) is not Standing.GONE:
-            return standing
-        if isinstance(put(layout, tree, hook), Put):
-            return Standing.GONE
+        by_text = standing_of(text.string, hook, hooks) if hook.edits else None
+        if not _would_set(layout, tree, text, hook, list(hooks)):
+            return Standing.CHANGED if by_text is Standing.GONE else by_text or Standing.AS_SET
     except (Unreadable, CouldNotError):
         return Standing.CHANGED
-    return Standing.CHANGED if hook.edits else Standing.AS_SET
+    return Standing.CHANGED if by_text is Standing.CHANGED else Standing.GONE
+
+
+def _would_set(layout: Layout, tree: Tree, text: Text, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> bool:
+    if hook.ask is not None:
+        # A value is there as long as somebody can read it; another one is a change.
+        return isinstance(put(layout, tree, hook), Put) and not hook.edits
+    if not isinstance(put(layout, tree, hook), Put):
+        return False
+    string = without_later(text.string, hook, hooks)
+    if string == text.string:
+        return True
+    alone = Overlay(tree, {hook.path: Inline(text.encode(string))})
+    return isinstance(put(layout, alone, hook), Put)

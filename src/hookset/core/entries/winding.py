@@ -23,7 +23,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook
 from hookset.core.trees import Content, Inline, Overlay, Tree
 
-__all__ = ["ByHand", "Rewound", "rewound", "standing_of"]
+__all__ = ["ByHand", "Rewound", "rewound", "standing_of", "without_later"]
 
 _LARGEST = 8 << 20
 """Bytes of a file that is wound back: reading a scene of tens of MB anew for each entry would take minutes."""
@@ -67,7 +67,7 @@ def standing_of(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ())
     standing = _worst(string, hook, hooks)
     if standing in (Standing.CHANGED, Standing.GONE):
         # What another entry has set within this one is nobody's change of it.
-        alone = _worst(_without_later(string, hook, hooks), hook, hooks)
+        alone = _worst(without_later(string, hook, hooks), hook, hooks)
         return alone if alone in (Standing.AS_SET, Standing.MOVED) else standing
     return standing
 
@@ -79,7 +79,7 @@ def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> Standi
     return max(found_, key=order.index, default=Standing.AS_SET)
 
 
-def _without_later(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> str:
+def without_later(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> str:
     """The file without the entries that were set after this one, as far as they stand as they were set."""
     for other in sorted(hooks, key=lambda one: one.order, reverse=True):
         if other.order <= hook.order:

@@ -229,6 +229,8 @@ class Format(Protocol):
     """What a layout can say about how such files are written."""
     bodies: ClassVar[Sequence[str]]
     """The forms of `Body` that can be put: "text", "record"."""
+    lined: ClassVar[bool] = False
+    """Whether an entry is a line of its own, and nothing else stands in that."""
     largest: ClassVar[int] = 1 << 30
     """Bytes. What is larger is told and not read: nobody made it, and reading it would take minutes."""
 

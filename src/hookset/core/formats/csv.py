@@ -247,6 +247,7 @@ class _CsvFormat(Format):
     seat: ClassVar[type[Struct]] = CsvSeat
     options: ClassVar[type[Struct]] = CsvOptions
     bodies: ClassVar[Sequence[str]] = ("record",)
+    lined: ClassVar[bool] = True
     largest: ClassVar[int] = 256 << 20
 
     def row_words(self, selector: Any) -> None:  # noqa: ARG002

@@ -181,6 +181,7 @@ class _LinesFormat(Format):
     seat: ClassVar[type[Struct]] = LineSeat
     options: ClassVar[type[Struct]] = LineOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
+    lined: ClassVar[bool] = True
     largest: ClassVar[int] = 256 << 20
 
     def row_words(self, selector: Any) -> None:  # noqa: ARG002

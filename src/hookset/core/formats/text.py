@@ -270,8 +270,12 @@ class _Plain(Document):
 
     def _standing(self, text: str, scope: tuple[int, int]) -> int | None:
         """Where all the lines of `text` stand below each other, blanks aside."""
-        wanted = [" ".join(line.split()) for line in text.strip().splitlines() if line.strip()]
         code = self._scanned[0]
+        # Comments count neither here nor in the file, unless there is nothing else.
+        own = _Plain(Text(text, "utf-8"), self.options)._scanned[0]
+        if not own.strip():
+            own, code = text, self.text.string
+        wanted = [" ".join(line.split()) for line in own.strip().splitlines() if line.strip()]
         lines: list[tuple[str, int]] = []
         position = scope[0]
         for line in code[scope[0] : scope[1]].splitlines(keepends=True):

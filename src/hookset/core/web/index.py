@@ -180,8 +180,20 @@ class Index:
             self._compared += len(candidates)
             # With a stock list lacking, thousands of names are missing: guessing at each would take minutes.
             found = _near(name, candidates, self.layout.kinds[kind].entry.path) if self._compared < _MOST else ()
-            self._near[kind, name] = found
+            self._near[kind, name] = tuple(other for other in found if self._can_be_meant(name, other, kind))
         return self._near[kind, name]
+
+    def _can_be_meant(self, name: str, other: str, kind: str) -> bool:
+        """Not a thing of another number, nor the same thing in another language: those are something else."""
+        if _NUMBERS.sub("#", name) == _NUMBERS.sub("#", other) and _NUMBERS.findall(name) != _NUMBERS.findall(other):
+            return False
+        if not self.layout.kinds[kind].entry.path:
+            return True
+        for seat in self.layout.seats.values():
+            one, two = seat.file.match(name), seat.file.match(other)
+            if one is not None and two is not None and one.words.get("variant") != two.words.get("variant"):
+                return False
+        return True
 
     def _candidates(self, kind: str) -> list[str]:
         if kind not in self._all_names:
@@ -276,6 +288,7 @@ _MOST = 10_000_000
 """Names compared in all, which takes a second or two."""
 _MANY = 20_000
 """Names that are not put in order before they are compared."""
+_NUMBERS = re.compile(r"\d+")
 _NEAR = 3
 _ALIKE = 75.0
 _SAME_FILE = 90.0

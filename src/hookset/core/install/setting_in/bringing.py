@@ -9,6 +9,7 @@ from typing import Any
 import msgspec
 
 from hookset.core.install.filling import Filling, Unfillable, filled, numbers_given
+from hookset.core.install.naming.respelling import facts_of
 from hookset.core.install.planned.choices import Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookStep, PackPlan, Stop, ValueStep
@@ -201,7 +202,11 @@ def _wanted(
 ) -> tuple[list[Wanted], list[HookStep]]:
     wanted: list[Wanted] = []
     told: list[HookStep] = []
-    for one in wanted_entries(pack, situation, tuple(here.files)):
+    listed = _listed_by_itself(desk, pack, here)
+    manifest = desk.layout.manifest
+    rows = {path: manifest.row_of_file(path) for path in here.files} if manifest is not None and listed else {}
+    targets = (path for path in here.files if (row := rows.get(path)) is None or row.name not in listed)
+    for one in wanted_entries(pack, situation, tuple(targets)):
         if isinstance(one, Stop):
             desk.stops.append(one)
         elif isinstance(one, HookStep):
@@ -209,6 +214,20 @@ def _wanted(
         elif only is None or not one.line or one.key in only.keys:
             wanted.append(one)
     return wanted, told
+
+
+def _listed_by_itself(desk: Desk, pack: Pack, here: Adapted) -> frozenset[str]:
+    """The rows of lists that the pack brings and that one of its hooks includes: the map's own needs none of them."""
+    manifest, sheet = desk.layout.manifest, pack.sheet
+    if manifest is None or sheet is None:
+        return frozenset()
+    said = msgspec.json.encode([(hook.text, hook.record, hook.each) for hook in sheet.hook]).decode()
+    found: set[str] = set()
+    for path in here.files:
+        if path.rpartition("/")[2] in said:
+            rows = [block for block in facts_of(desk.tree, desk.layout, path).defined if block.kind == manifest.kind]
+            found |= {row for block in rows for row in block.names}
+    return frozenset(found)
 
 
 def _rows_of_names(
