@@ -40,6 +40,7 @@ _OPTIONS = (
     click.option("--keep-mine", "bytes_", flag_value="mine", help="Where a file is there with other content: keep it."),
     click.option("--take-theirs", "bytes_", flag_value="theirs", help="The same: take the pack's instead."),
     click.option("--keep-both", "bytes_", flag_value="both", help="The same: have both, the pack's under a new name."),
+    click.option("--beside", "beside", multiple=True, metavar="PATH=NEW", help="The same for one file: its new name."),
     click.option("--control-files", is_flag=True, help="Have files that other programs obey: hidden ones, Makefiles …"),
     click.option("--both-jobs", is_flag=True, help="Have packs that say they do the same job."),
     click.option("--like", type=click.Path(path_type=Path), help="Decide as in this other map."),
@@ -79,6 +80,7 @@ def choices_of(
     words: Sequence[str] = (),
     renamed: Sequence[str] = (),
     moved: Sequence[str] = (),
+    beside: Sequence[str] = (),
     bytes_: str | None = None,
     both_jobs: bool = False,
     control_files: bool = False,
@@ -95,6 +97,7 @@ def choices_of(
         ("--blank", "blanks", blanks),
         ("--call", "renamed", renamed),
         ("--move", "moved", moved),
+        ("--beside", "files", beside),
     ):
         for entry in entries:
             key, value = _pair(option, entry)

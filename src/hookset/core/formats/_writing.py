@@ -11,7 +11,7 @@ __all__ = ["lead_of", "written_lines"]
 
 def written_lines(file: Text, text: str, lead: str) -> str:
     """The lines of `text` below each other, with the file's indentation and newlines. The first has its lead, too."""
-    own = Text(textwrap.dedent(text.replace("\r\n", "\n")).strip("\n"), "utf-8")
+    own = Text(textwrap.dedent(text.replace("\r\n", "\n")).rstrip("\n"), "utf-8")
     lines = []
     for line in own.string.split("\n"):
         body = line.lstrip(" \t")

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import hashlib
+import posixpath
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
-from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
+from hookset.core.packs.hooksheet import SHEET_NAME, FilesEntry, HookSheet
 from hookset.core.project import is_ours
 from hookset.core.sheets import Complaint, Sheet
 from hookset.core.trees import (
@@ -27,6 +28,13 @@ __all__ = ["Pack"]
 _LONGEST = 1_000
 """Characters of a pattern."""
 REMEDY = "correct the hook sheet, or tell the pack's author; nothing was changed"
+
+
+def _is_a_name(entry: FilesEntry, path: str) -> bool:
+    """Whether `to` is what one file is to be called, rather than a folder: the pattern is that file, and both end
+    alike."""
+    ending = posixpath.splitext(path)[1].casefold()
+    return entry.from_ == path and bool(ending) and entry.to.casefold().endswith(ending)
 
 
 @dataclass(frozen=True)
@@ -90,7 +98,7 @@ class Pack:
                 if match is None or path == SHEET_NAME:
                     continue
                 found = True
-                target = joined(entry.to, match.inner)
+                target = joined(entry.to, match.inner) if not _is_a_name(entry, path) else joined("", entry.to)
                 reason = "a path that leads outside of the map" if target is None else unsafe_reason(target)
                 if target is None or reason:
                     complaints.append(Complaint(f"{at}/to", f"{path} would go to {entry.to}/{match.inner}: {reason}"))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -156,6 +156,7 @@ def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: st
         return Respelt(None, tuple((one.where, one.written) for one in wanted))
     spans = document.spans({one.where for one in wanted})
     edits: list[Edit] = []
+    held: list[_Named] = []
     known: dict[tuple[str, str, bool], str] = {}
     for one in wanted:
         span = spans.get(one.where)
@@ -164,11 +165,56 @@ def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: st
             if not one.defines or one.where != 0:
                 # A name that comes of where a file lies stands nowhere in it.
                 left.append((one.where, one.written))
-        elif edit not in edits:
-            edits.append(edit)
+        elif any(edit.start < other.end and other.start < edit.end and edit != other for other in edits):
+            # One value that is two names, which would become two.
+            left.append((one.where, one.written))
+        else:
+            held.append(one)
+            edits += [edit] if edit not in edits else []
+    if edits and not _all_named(tree, layout, path, text, edits, held):
+        # What fits in one place may not in another: each is looked at by itself.
+        edits, left = _one_by_one(tree, layout, path, text, wanted, spans, left)
     if not edits:
         return Respelt(None, tuple(left))
     return Respelt(Inline(text.encode(spliced(text.string, edits))), tuple(left), tuple(edits), text)
+
+
+def _all_named(
+    tree: Tree, layout: Layout, path: str, text: Text, edits: Sequence[Edit], wanted: Sequence[_Named]
+) -> bool:
+    """Whether the edited file says as much as before, and every name that was to be another one."""
+    changed = Overlay(tree, {path: Inline(text.encode(spliced(text.string, edits)))})
+    before, after = facts_of(tree, layout, path), facts_of(changed, layout, path)
+    if _said(before) != _said(after):
+        return False
+    return all(_names(after, one) for one in wanted)
+
+
+def _said(facts: FileFacts) -> tuple[int, int]:
+    """How many names a file defines and refers to."""
+    return sum(len(one.names) for one in facts.defined), sum(len(one.names) for one in facts.referred)
+
+
+def _one_by_one(
+    tree: Tree,
+    layout: Layout,
+    path: str,
+    text: Text,
+    wanted: Sequence[_Named],
+    spans: Mapping[Where, tuple[int, int]],
+    left: list[tuple[Where, str]],
+) -> tuple[list[Edit], list[tuple[Where, str]]]:
+    """The edits that hold beside those before them."""
+    edits: list[Edit] = []
+    for one in wanted:
+        span = spans.get(one.where)
+        edit = _edit(tree, layout, path, text, one, span, {}) if span is not None else None
+        apart = edit is not None and not any(edit.start < other.end and other.start < edit.end for other in edits)
+        if edit is not None and apart and _all_named(tree, layout, path, text, [*edits, edit], [one]):
+            edits.append(edit)
+        elif edit not in edits and (one.where, one.written) not in left and (not one.defines or one.where != 0):
+            left.append((one.where, one.written))
+    return edits, left
 
 
 def rewritten(layout: Layout, path: str, written: str, old: str, new: str) -> Iterator[str]:

@@ -8,9 +8,10 @@ from typing import Any, Literal
 import msgspec
 from msgspec import Struct
 
-__all__ = ["Answers", "Choices", "Question", "SavedAnswers", "answered", "answers_of"]
+__all__ = ["WAYS", "Answers", "Choices", "Question", "SavedAnswers", "answered", "answers_of"]
 
-Bytes = Literal["mine", "theirs", "both"]
+WAYS = ("mine", "theirs", "both")
+"""What can be done about a file that is there with other content, beside giving the pack's another path."""
 
 
 class Answers(Struct, frozen=True, kw_only=True, omit_defaults=True, forbid_unknown_fields=True):
@@ -28,8 +29,9 @@ class Answers(Struct, frozen=True, kw_only=True, omit_defaults=True, forbid_unkn
     """`KIND:NAME` → what it is called in this map."""
     moved: dict[str, str] = {}
     """Folder of the pack → folder of the map."""
-    files: dict[str, Bytes] = {}
-    """For files that are there with other content."""
+    files: dict[str, str] = {}
+    """For files that are there with other content: `mine`, `theirs`, `both`, or the path that the pack's is to have
+    beside it."""
 
 
 class Choices(Struct, frozen=True, kw_only=True):

@@ -9,18 +9,22 @@ from typing import Any
 from hookset.core.entries import Put, put
 from hookset.core.formats import AlreadyThere, NoSeat, Unreadable
 from hookset.core.install.naming.respelling import NameMap, Names, by_path_names, named_by_words, respelt
-from hookset.core.install.planned.choices import Answers
+from hookset.core.install.planned.choices import WAYS, Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import Stop
 from hookset.core.install.setting_in.files import Bringing, under_new_name
 from hookset.core.install.setting_in.values import blank_content
 from hookset.core.install.setting_in.wanted import Situation, unmet
 from hookset.core.layouts import map_words
-from hookset.core.model import CouldNotError
+from hookset.core.model import CouldNotError, WrongUseError
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import SettingEntry, WriteEntry
-from hookset.core.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot
-from hookset.core.trees import Content, Member, Overlay, digest_all
+from hookset.core.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, is_ours
+from hookset.core.sheets import nearest
+from hookset.core.trees import Content, Member, Overlay, digest_all, unsafe_reason
+
+_TEXT = 4 << 20
+"""Bytes of a file in which a name is looked for."""
 
 __all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "write_value"]
 
@@ -71,6 +75,7 @@ def adapted(
             names |= by_path_names(desk.tree, desk.layout, target, place)
     names |= _of_the_other_map(desk, pack, tuple(places.values()))
     names |= _chosen(desk, pack, answers, earlier, claims)
+    _refuse_unknown(desk, pack, answers, tuple(targets.values()))
     name_map = NameMap.of(desk.layout, names)
     files: dict[str, Bringing] = {}
     digest_all(pack.members[source] for source in targets.values())
@@ -123,6 +128,9 @@ def _places(
     for target, source in targets.items():
         place = _moved(target, moves)
         choice = answers.files.get(place) or desk.choices.other_bytes
+        if choice not in (*WAYS, "stop"):
+            places[target] = _new_path(pack, place, choice, there, own)
+            continue
         if choice == "both" and place in there and place not in own:
             same = desk.tree.read(place) == pack.tree.read(source)
             place = place if same else was.get(source) or under_new_name(place, pack.name, there)
@@ -131,6 +139,51 @@ def _places(
             place = was[source]
         places[target] = place
     return places
+
+
+def _new_path(pack: Pack, place: str, chosen: str, there: set[str], own: set[str]) -> str:
+    """The path that the builder has chosen for a file of the pack. Raises WrongUseError for one that cannot be."""
+    reason = unsafe_reason(chosen) or ("a file of Hook Set's own" if is_ours(chosen) else "")
+    if not reason and chosen in there and chosen not in own:
+        reason = "the path of another file of the map"
+    if reason:
+        raise WrongUseError(
+            f"{pack.name}: {chosen!r} is {reason}",
+            why=f"{place} would not be set in, or something else would be lost",
+            remedy=f"choose another: --beside {place}=PATH",
+        )
+    return chosen
+
+
+def _refuse_unknown(desk: Desk, pack: Pack, answers: Answers, sources: tuple[str, ...]) -> None:
+    """Raises WrongUseError for a name that is to be called otherwise and that the pack does not use."""
+    sheet = pack.sheet
+    words = {(kind, word) for kind, known in desk.choices.words.items() for word in known}
+    asked = [("--call", *one.partition(":")[::2]) for one in answers.renamed]
+    asked += (("--word", kind, word) for kind, word in words - _words_of(desk.ledger.words))
+    for option, kind, name in asked:
+        known = desk.layout.kinds.get(kind)
+        if known is None or not name:
+            raise WrongUseError(
+                f"{option} {kind}:{name}: the layout has no kind `{kind}`{nearest(kind, sorted(desk.layout.kinds))}",
+                remedy=f"write {option} KIND:NAME=NEW; `hookset layout show` lists the kinds",
+            )
+        if known.entry.path:
+            raise WrongUseError(
+                f"{option} {kind}:{name}: a {known.label} is called by its path",
+                remedy="put a folder elsewhere with --move, or one file with --beside PATH=NEW",
+            )
+        texts = (str(pack.tree.read(path), "utf-8", "replace") for path in sources if pack.tree.size(path) < _TEXT)
+        said = repr([(hook.at, hook.text, hook.record, hook.each) for hook in sheet.hook]) if sheet else ""
+        if name not in said and not any(name in text for text in texts) and option == "--call":
+            raise WrongUseError(
+                f"{option} {kind}:{name}: nothing in {pack.name} is called `{name}`",
+                remedy="`hookset inspect` lists the names of a pack",
+            )
+
+
+def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:
+    return {(kind, word) for kind, known in words.items() for word in known}
 
 
 def _chosen(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]) -> Names:

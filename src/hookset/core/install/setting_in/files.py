@@ -195,12 +195,13 @@ def _owner(desk: Desk, path: str, but: str) -> str:
 def _other_content(desk: Desk, name: str, path: str, content: Content, other: str) -> Stop:
     options = (("mine", "keep the map's"), ("theirs", "take the pack's"), ("both", "both: the pack's under a new name"))
     why = f"{other} has brought it, and needs it as it is" if other else "writing over it would lose what is there"
-    remedy = "keep the map's file: --keep-mine; take the pack's: --take-theirs; or both, under a new name: --keep-both"
+    both = f"both, under a new name: --keep-both, or --beside {path}=NEW"
+    remedy = f"keep the map's file: --keep-mine; take the pack's: --take-theirs; or {both}"
     return Stop(
         f"the map has {path} already, with other content",
         where=name,
         why=why,
-        remedy=remedy if not other else "keep the one that is there: --keep-mine; or both: --keep-both",
+        remedy=remedy if not other else f"keep the one that is there: --keep-mine; or {both}",
         question=Question(
             key=("file", name, path),
             text=f"Which {path} is the map to have?",

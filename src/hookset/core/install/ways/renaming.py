@@ -6,6 +6,8 @@ import re
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
+from msgspec import structs
+
 from hookset.core.entries.putting import edited, value_written
 from hookset.core.formats import AlreadyThere, Edits, Unreadable, format_named, text_of
 from hookset.core.formats._numbers import whole_number
@@ -21,9 +23,9 @@ from hookset.core.install.ways.refilling import refill
 from hookset.core.layouts import Layout, map_words
 from hookset.core.layouts.layout import Asked
 from hookset.core.model import CouldNotError, Spot, WrongUseError
-from hookset.core.project import PROJECT_FILE, Ledger, MapProject
+from hookset.core.project import PROJECT_FILE, Ledger, LedgerSetting, MapProject
 from hookset.core.trees import Content, Glob, Inline, Member, Overlay, Text, Tree, decode, line_and_column, sha256_of
-from hookset.core.web.reading import open_document, read_file
+from hookset.core.web.reading import open_document, read_at, read_file
 
 __all__ = ["plan_rename"]
 
@@ -57,6 +59,7 @@ def plan_rename(
     for path, count in _agreeing(desk, old, new).items():
         counts[path] = counts.get(path, 0) + count
     steps = [step for pack in ledger.packs for step in refill(desk, pack.name, frozenset({"map"}))]
+    _read_settings_again(desk)
     desk.open += _mentions(desk, old, new)
     sizes = {path: content.size for path, content in desk.contents.items() if content is not None}
     files = [
@@ -74,6 +77,21 @@ def plan_rename(
     plan = replace(desk.plan(ledger_bytes), packs=(one,))
     own = _project_file(project, name, version)
     return replace(plan, own_changes=(*(() if own is None else (own,)), *plan.own_changes))
+
+
+def _read_settings_again(desk: Desk) -> None:
+    """Settings whose values were made of the map's name or version, as they stand in the files now."""
+    for pack in desk.ledger.packs:
+        settings = tuple(_as_read(desk, one) for one in pack.settings)
+        if settings != pack.settings:
+            desk.ledger = desk.ledger.with_pack(structs.replace(pack, settings=settings))
+
+
+def _as_read(desk: Desk, setting: LedgerSetting) -> LedgerSetting:
+    if setting.type != "text" or not any(spot.file in desk.contents for spot in setting.write):
+        return setting
+    found = {read[0] for spot in setting.write if (read := read_at(desk.tree, desk.layout, spot)) is not None}
+    return structs.replace(setting, value=found.pop()) if len(found) == 1 else setting
 
 
 def _places(count: int) -> str:
