@@ -51,7 +51,11 @@ def test_an_entry_that_is_gone_is_so_for_all(gone: bool, demo: Path, tmp_path: P
     assert run_hookset(demo, "install", str(pack)).code == 0
     main = demo / "scripts/server/main.lua"
     if gone:
-        lines = [line for line in main.read_text().splitlines(keepends=True) if "oyster" not in line and "told by the tide" not in line]
+        lines = [
+            line
+            for line in main.read_text().splitlines(keepends=True)
+            if "oyster" not in line and "told by the tide" not in line
+        ]
         main.write_text("".join(lines))
     else:
         main.write_text(main.read_text().replace("local oyster = 3", "local  oyster  =  3"))

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
 
 __all__ = ["Exit", "cli", "main", "run"]
 
+_LONGEST_NAME = 200
 _ORDER = (
     "demo", "start", "inspect", "draft", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo",
     "recover", "rename", "list", "credits", "build", "trial", "log", "derive", "lift",
@@ -97,8 +98,22 @@ def main(arguments: list[str]) -> int:
         # Whoever read our output has gone: there is nobody to tell.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return Exit.COULD_NOT
+    except (OSError, MemoryError) as error:
+        return _told(_of_the_machine(error), arguments, runs)
     except Exception as error:  # noqa: BLE001 - the one place where errors end: ours told as ours, bugs as bugs
         return _told(error, arguments, runs)
+
+
+def _of_the_machine(error: OSError | MemoryError) -> HooksetError:
+    """What no part of the program foresaw of the disk, or of a name that the system does not take."""
+    from hookset.core.model import CouldNotError
+
+    if isinstance(error, MemoryError):
+        return CouldNotError("there is not enough memory for this", why="nothing was changed")
+    name = os.fsdecode(error.filename) if isinstance(error.filename, str | bytes) else ""
+    shown = name if len(name) <= _LONGEST_NAME else f"{name[:_LONGEST_NAME]}…"
+    remedy = "check the name, its folder's permissions and the room on the disk"
+    return CouldNotError(f"{error.strerror or 'the system does not let us'}", where=shown, remedy=remedy)
 
 
 def _told(error: Exception, arguments: list[str], runs: list[Run]) -> int:

@@ -6,7 +6,9 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
+from hookset.core.model import WrongUseError
 from hookset.core.packs.shelf import taken
+from hookset.core.project import PROJECT_FILE
 
 __all__ = ["shelf_root", "source_of"]
 
@@ -21,6 +23,15 @@ def source_of(asked: Path) -> Path:
 
     Raises WrongUseError where there is neither.
     """
+    if not asked.name:
+        # `.` and an empty name: a folder has a name of its own, which the sheet beside it is called after.
+        asked = asked.resolve()
+    if (asked / PROJECT_FILE).is_file():
+        raise WrongUseError(
+            "is a map project, not a pack",
+            where=str(asked),
+            remedy="name a pack: a folder or an archive; an object is taken out of another map with `hookset lift`",
+        )
     if asked.exists() or len(asked.parts) != 1:
         return asked
     return taken(shelf_root(), str(asked))

@@ -155,7 +155,10 @@ def _written(layout: Layout, text: Text, document: Document, hook: LedgerHook) -
         return NoSeat(f"a rule of the layout that reads {hook.path}")
     if RENAMED in (hook.ask or {}):
         return NoSeat("a name that an upgrade changed: it is not set again")
-    selector = msgspec.convert(hook.ask, format_named(rule.format).selector)
+    try:
+        selector = msgspec.convert(hook.ask, format_named(rule.format).selector)
+    except msgspec.ValidationError:
+        return NoSeat(f"a value by `{_said(hook.ask)}`, which is not how {rule.format} files are asked for one")
     return value_written(
         rule.format, rule.options, text, document, selector, (hook.record or {}).get("value"), _said(hook.ask)
     )

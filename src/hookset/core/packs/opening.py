@@ -43,6 +43,9 @@ def sheet_beside(source: Path) -> Path:
 def open_pack(source: Path, limits: Limits | None = None) -> Pack:
     """An archive or a folder, with the hook sheet that lies beside it or in it, if there is one. Raises CouldNotError
     for anything that is not safe to look into."""
+    if not source.name:
+        # `.`: what lies beside the folder is called after it.
+        source = source.resolve()
     if source.is_dir():
         _refuse_links(source)
         flat: Tree = FolderTree(source)

@@ -85,7 +85,7 @@ class MapProject:
 
     def built(self, archive: str) -> Path:
         """Where a built archive of that name goes. Raises RefusedError where that would be outside of the map."""
-        folder = self.file.build.folder.strip("/").removeprefix("./")
+        folder = self.file.build.folder.rstrip("/").removeprefix("./")
         path = archive if folder in ("", ".") else f"{folder}/{archive}"
         return saved_in_map(self.root, path, "correct [build] folder in hookset.toml, or say where: build --to FOLDER")
 
@@ -99,7 +99,7 @@ def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset
     """The files below `root` that belong to the map. What packs have brought is `installed`: it does, whatever the
     layout ignores."""
     folders = {parent for path in installed for parent in _parents(path)}
-    built = build_folder.strip("/").removeprefix("./")
+    built = build_folder.rstrip("/").removeprefix("./")
     ending = layout.build.archive.rpartition("}")[2].rpartition(".")[2].casefold() or "zip"
 
     def skipped(path: str) -> bool:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import datetime
+import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, TypeVar
@@ -20,6 +22,7 @@ from hookset.core.trees import Text, decode, line_and_column
 __all__ = ["Complaint", "Sheet", "nearest", "place_of", "read_sheet", "typed"]
 
 T = TypeVar("T")
+_LARGEST_NUMBER = 1 << 63
 _TOLD = 50
 """Mistakes that are shown; a file that is of another kind altogether has thousands."""
 _LOOKED_AT = 1_000
@@ -86,7 +89,26 @@ def read_sheet(data: bytes, where: str) -> Sheet:
             why="nothing in the file can be read until this is right",
             remedy="correct the line; TOML wants text in quotes and each table header in its own line",
         ) from error
-    return Sheet(where, text, values)
+    sheet = Sheet(where, text, values)
+    if odd := list(_odd_values("", values)):
+        raise sheet.error(odd, "write it as text, in quotes, or as a number that every format has")
+    return sheet
+
+
+def _odd_values(at: str, value: Any) -> Iterator[Complaint]:
+    """What TOML has and most formats that values go into have not."""
+    if isinstance(value, dict):
+        for key, below in value.items():
+            yield from _odd_values(f"{at}/{escaped(key)}", below)
+    elif isinstance(value, list):
+        for index, below in enumerate(value):
+            yield from _odd_values(f"{at}/{index}", below)
+    elif isinstance(value, datetime.date | datetime.time):
+        yield Complaint(at, f"a date or a time ({value}) is no value of most formats")
+    elif isinstance(value, float) and not math.isfinite(value):
+        yield Complaint(at, f"{value} is no number of most formats")
+    elif isinstance(value, int) and not -_LARGEST_NUMBER <= value < _LARGEST_NUMBER:
+        yield Complaint(at, "this number is too large for most formats")
 
 
 def place_of(value: str, sheet: Sheet) -> str:

@@ -108,6 +108,9 @@ def columns(rows: Iterable[Sequence[RenderableType]], *, indent: int = 2, clip: 
     rows = list(rows)
     table = Table.grid(padding=(0, 2, 0, 0), expand=clip)
     count = max((len(row) for row in rows), default=0)
+    if not count:
+        # A table that is to fill the line has to have something to fill it with.
+        return Table.grid()
     if indent:
         table.add_column(width=indent - 2)
     for index in range(count):

@@ -137,6 +137,12 @@ def _places(
         elif source in was and was[source] != place and place in there and place not in own:
             # It came under a new name when it was first set.
             place = was[source]
+        if reason := unsafe_reason(place) or ("a file of Hook Set's own" if is_ours(place) else ""):
+            raise WrongUseError(
+                f"{pack.name}: {target} would go to {place!r}, which is {reason}",
+                why="what an answer says may not reach out of the map",
+                remedy="correct --move, or `moved` in the file of answers",
+            )
         places[target] = place
     return places
 

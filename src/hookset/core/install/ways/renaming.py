@@ -23,6 +23,7 @@ from hookset.core.install.ways.refilling import refill
 from hookset.core.layouts import Layout, map_words
 from hookset.core.layouts.layout import Asked
 from hookset.core.model import CouldNotError, Spot, WrongUseError
+from hookset.core.model.visible import visible
 from hookset.core.project import PROJECT_FILE, Ledger, LedgerSetting, MapProject
 from hookset.core.trees import Content, Glob, Inline, Member, Overlay, Text, Tree, decode, line_and_column, sha256_of
 from hookset.core.web.reading import open_document, read_at, read_file
@@ -43,6 +44,11 @@ def plan_rename(
     now: str,
 ) -> Plan:
     """Raises WrongUseError where the map does not say its name."""
+    for word, given in (("name", name), ("version", version)):
+        if given is not None and (not given.strip() or visible(given) != given or "\n" in given):
+            raise WrongUseError(
+                f"{given!r} is no {word} that a map can have", remedy="give one of letters, digits and blanks"
+            )
     desk = desk_for(project, ledger, choices, now)
     layout = desk.layout
     old = map_words(desk.tree, layout)
