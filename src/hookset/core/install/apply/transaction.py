@@ -57,6 +57,9 @@ def apply_changes(
         put_in_place(root, work, entry, disk, stamps)
         close(root, work, entry, disk)
     except BaseException as error:
+        if not work.is_dir():
+            # It was stopped after its last step: the change is complete.
+            raise
         # Somebody who stops the program wants the map as it was, too.
         _give_up(root, work, entry, disk)
         if isinstance(error, OSError):
