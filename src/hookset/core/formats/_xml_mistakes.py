@@ -32,7 +32,8 @@ _WORDS = {
     _CODES.ERR_PI_NOT_FINISHED: "a processing instruction is not closed",
     _CODES.ERR_XMLDECL_NOT_FINISHED: "the XML declaration is not closed",
     _CODES.ERR_RESERVED_XML_NAME: "something stands before the XML declaration",
-    _CODES.ERR_RESOURCE_LIMIT: "it is nested too deeply or too large",
+    # Older releases of lxml have no name for it.
+    getattr(_CODES, "ERR_RESOURCE_LIMIT", 114): "it is nested too deeply or too large",
     _CODES.NS_ERR_UNDEFINED_NAMESPACE: "a namespace prefix is not defined",
 }
 

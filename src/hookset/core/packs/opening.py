@@ -7,8 +7,8 @@ import re
 from pathlib import Path
 from typing import cast
 
-from packaging.specifiers import InvalidSpecifier, SpecifierSet
-from packaging.version import InvalidVersion, Version
+from packaging.specifiers import SpecifierSet
+from packaging.version import Version
 
 from hookset.core.model import CouldNotError
 from hookset.core.packs.hooksheet import SHEET_NAME, HookSheet
@@ -125,18 +125,17 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
     found: list[Complaint] = []
     try:
         Version(sheet.pack.version)
-    except InvalidVersion:
+    except ValueError:
         found.append(Complaint("/pack/version", f"{sheet.pack.version!r} is no version; write it like 1.2.0"))
-    for index, need in enumerate(sheet.needs):
+    ranges = [(f"/needs/{index}/version", need.version) for index, need in enumerate(sheet.needs)]
+    ranges += ((f"/files/{i}/when/version", one.when.version) for i, one in enumerate(sheet.files) if one.when)
+    ranges += ((f"/hook/{i}/when/version", one.when.version) for i, one in enumerate(sheet.hook) if one.when)
+    ranges += ((f"/renamed/{index}/since", f"=={e.since}") for index, e in enumerate(sheet.renamed) if e.since)
+    for at, version in ranges:
         try:
-            SpecifierSet(need.version)
-        except InvalidSpecifier:
-            found.append(
-                Complaint(
-                    f"/needs/{index}/version",
-                    f"{need.version!r} is no version range; write it like >=1.2, <2",
-                )
-            )
+            SpecifierSet(version)
+        except ValueError:
+            found.append(Complaint(at, f"{version.removeprefix('==')!r} is no version; write it like >=1.2, <2"))
     for index, hook in enumerate(sheet.hook):
         given = [name for name in ("text", "record", "each") if getattr(hook, name) is not None]
         if len(given) != 1:

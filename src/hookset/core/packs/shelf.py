@@ -11,7 +11,7 @@ from pathlib import Path
 
 import msgspec
 from msgspec import Struct
-from packaging.version import InvalidVersion, Version
+from packaging.version import Version
 
 from hookset.core.model import CouldNotError, RefusedError, WrongUseError
 from hookset.core.packs.opening import open_pack, sheet_beside
@@ -88,7 +88,7 @@ def on_shelf(root: Path) -> tuple[Shelved, ...]:
 def _order(version: str) -> Version:
     try:
         return Version(version)
-    except InvalidVersion:
+    except ValueError:
         return Version("0")
 
 

@@ -9,6 +9,7 @@ from typing import Any
 
 import msgspec
 from msgspec import Struct
+from packaging.version import Version
 
 from hookset.core.model import CouldNotError
 from hookset.core.project.inside import our_folder
@@ -233,6 +234,8 @@ def read_ledger(root: Path) -> Ledger:
 def _mistakes(ledger: Ledger) -> Iterator[str]:
     """Paths and digests that no run of ours writes."""
     for pack in ledger.packs:
+        if not is_version(pack.version):
+            yield f"{pack.name}: {pack.version[:80]!r} is no version"
         paths = [file.path for file in pack.files]
         paths += (hook.path for hook in pack.hooks)
         paths += (spot.file for setting in pack.settings for spot in setting.write)
@@ -243,6 +246,15 @@ def _mistakes(ledger: Ledger) -> Iterator[str]:
         for sha in (sha for file in pack.files for sha in (file.sha256, file.instead_of) if sha):
             if _SHA256.fullmatch(sha) is None:
                 yield f"{pack.name}: {sha[:80]!r} is no digest"
+
+
+def is_version(text: str) -> bool:
+    """Whether a text is a version (PEP 440)."""
+    try:
+        Version(text)
+    except ValueError:
+        return False
+    return True
 
 
 def installed_paths(root: Path) -> frozenset[str]:

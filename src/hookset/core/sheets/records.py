@@ -27,7 +27,7 @@ def read_record(data: bytes, kind: type[T], where: str, *, title: str, why: str,
     """
     try:
         return msgspec.json.decode(data, type=kind)
-    except (msgspec.MsgspecError, RecursionError):
+    except (msgspec.MsgspecError, RecursionError, ValueError):
         # What is wrong is found out by our own readers: the library tells it in words only.
         mistakes = _mistakes(data, kind, where)
     shown = tuple(mistakes[:_TOLD])
