@@ -18,6 +18,7 @@ from hookset.core.install import (
     Plan,
     Question,
     Stop,
+    adapted_diffs,
     answered,
     apply_changes,
     conflicts,
@@ -65,7 +66,7 @@ def carry_out(run: Run, task: Task) -> int:
     if task.preview:
         project = run.project()
         outcome = _asked(run, project, task)
-        diffs = tuple(text_diffs(project.tree, outcome.plan.changes))
+        diffs = _diffs(project, outcome.plan)
         if task.as_json:
             ok = not outcome.stops
             run.show_json(task.action, ok, plan_data(outcome.plan, outcome.view, diffs, written=False))
@@ -108,7 +109,7 @@ def carry_out(run: Run, task: Task) -> int:
 
 
 def _diffs(project: MapProject, plan: Plan) -> tuple[FileDiff, ...]:
-    return tuple(text_diffs(project.tree, plan.changes))
+    return (*text_diffs(project.tree, plan.changes), *adapted_diffs(plan))
 
 
 def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:

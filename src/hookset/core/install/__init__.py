@@ -13,7 +13,7 @@ from hookset.core.install.apply import (
 from hookset.core.install.planned.change import Change, changed_tree, on_disk
 from hookset.core.install.planned.choices import Answers, Choices, Question, answered, answers_of
 from hookset.core.install.planned.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
-from hookset.core.install.planned.preview import FileDiff, new_findings, text_diffs
+from hookset.core.install.planned.preview import FileDiff, adapted_diffs, new_findings, text_diffs
 from hookset.core.install.seen.conflicts import conflicts
 from hookset.core.install.seen.needs import NeedState, needs_state
 from hookset.core.install.seen.outlook import Outlook, outlook
@@ -43,6 +43,7 @@ __all__ = [
     "Stop",
     "UndoPlan",
     "ValueStep",
+    "adapted_diffs",
     "answered",
     "answers_of",
     "apply_changes",

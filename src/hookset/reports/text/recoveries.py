@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from hookset.core.project import OUR_FOLDER
 from hookset.reports.text.style import columns, heading, marked, plural, sized, stacked
 
 if TYPE_CHECKING:
@@ -44,7 +45,8 @@ def interrupted_text(found: Interrupted) -> RenderableType:
         (found.after, "as it meant them"),
         (found.edited, "edited since, and left alone"),
     )
-    rows = [(Text(path), Text(words, style="dim")) for paths, words in groups for path in paths]
+    own = [(path, words) for paths, words in groups for path in paths if not path.startswith(OUR_FOLDER)]
+    rows = [(Text(path), Text(words, style="dim")) for path, words in own]
     ways = (
         ("hookset recover --finish", "write the rest of it"),
         ("hookset recover --take-back", "put back what was there before it"),

@@ -10,6 +10,7 @@ from hookset.core.install.planned.choices import Question
 from hookset.core.model import Spot
 from hookset.core.packs import HookSheet
 from hookset.core.project import Ledger, RealPlace
+from hookset.core.trees import Content
 
 __all__ = ["FileState", "FileStep", "HookState", "HookStep", "PackPlan", "Plan", "Stop", "Unsure", "ValueStep"]
 
@@ -125,6 +126,9 @@ class PackPlan:
     values: tuple[ValueStep, ...] = ()
     notes: tuple[str, ...] = ()
     """What the builder should know of beside the steps."""
+    adapted: tuple[tuple[str, Content, Content], ...] = ()
+    """Files of the pack that this map is to have in another form than they were published in: the path here, the bytes
+    as published, and those here."""
     listing: frozenset[str] = frozenset()
     """The seats at which hooks are rows of the manifest, which are many and say nothing new."""
 

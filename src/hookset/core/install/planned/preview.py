@@ -8,10 +8,11 @@ from dataclasses import dataclass
 
 from hookset.core.checks import Verdict
 from hookset.core.install.planned.change import Change
+from hookset.core.install.planned.plan import Plan
 from hookset.core.model import CouldNotError, Finding
 from hookset.core.trees import Tree, decode
 
-__all__ = ["FileDiff", "diff_of", "new_findings", "text_diffs"]
+__all__ = ["FileDiff", "adapted_diffs", "diff_of", "new_findings", "text_diffs"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +45,15 @@ def text_diffs(
             lineterm="",
         )
         yield FileDiff(change.path, tuple(lines))
+
+
+def adapted_diffs(plan: Plan) -> Iterator[FileDiff]:
+    """What of the packs' own files is another text in this map: names that are called otherwise, settings."""
+    for pack in plan.packs:
+        for path, published, here in pack.adapted:
+            lines = diff_of(path, published.read(), here.read(), "as published", "here")
+            if lines:
+                yield FileDiff(path, lines)
 
 
 def diff_of(path: str, old: bytes, new: bytes, was: str = "now", becomes: str = "afterwards") -> tuple[str, ...]:

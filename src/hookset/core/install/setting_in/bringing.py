@@ -24,6 +24,7 @@ from hookset.core.layouts.schema import LookupEntry
 from hookset.core.packs import Pack
 from hookset.core.packs.hooksheet import NeedEntry
 from hookset.core.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
+from hookset.core.trees import Content
 
 __all__ = ["Only", "bring", "filling_for"]
 
@@ -101,6 +102,7 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
             hooks=(*entries.steps, *told),
             values=tuple(values),
             notes=only.left_out if only else (),
+            adapted=tuple(_adapted_files(pack, here)),
             listing=desk.layout.manifest.seats if desk.layout.manifest else frozenset(),
         )
     )
@@ -131,6 +133,13 @@ def _too_many(desk: Desk, pack: Pack, only: Only | None) -> Stop | None:
             remedy="take parts of the pack one after the other (--part NAME), or make several packs of it",
         )
     return None
+
+
+def _adapted_files(pack: Pack, here: Adapted) -> Iterator[tuple[str, Content, Content]]:
+    for path, file in here.files.items():
+        published = pack.members.get(file.source)
+        if published is not None and file.content is not published and not file.blank:
+            yield path, published, file.content
 
 
 def _blank_said(blank: LedgerBlank) -> tuple[str, str]:
