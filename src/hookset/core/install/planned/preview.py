@@ -48,7 +48,7 @@ def text_diffs(
 
 
 def adapted_diffs(plan: Plan) -> Iterator[FileDiff]:
-    """What of the packs' own files is another text in this map: names that are called otherwise, settings."""
+    """What of the packs' own files differs in this map: renamed things, settings."""
     for pack in plan.packs:
         for path, published, here in pack.adapted:
             lines = diff_of(path, published.read(), here.read(), "as published", "here")

@@ -155,14 +155,14 @@ def _new_path(pack: Pack, place: str, chosen: str, there: set[str], own: set[str
     if reason:
         raise WrongUseError(
             f"{pack.name}: {chosen!r} is {reason}",
-            why=f"{place} would not be set in, or something else would be lost",
+            why=f"{place} would not be installed, or something else would be lost",
             remedy=f"choose another: --beside {place}=PATH",
         )
     return chosen
 
 
 def _refuse_unknown(desk: Desk, pack: Pack, answers: Answers, sources: tuple[str, ...]) -> None:
-    """Raises WrongUseError for a name that is to be called otherwise and that the pack does not use."""
+    """Raises WrongUseError for a name that is to be replaced and that the pack does not use."""
     sheet = pack.sheet
     words = {(kind, word) for kind, known in desk.choices.words.items() for word in known}
     asked = [("--call", *one.partition(":")[::2]) for one in answers.renamed]

@@ -65,7 +65,7 @@ def _control_files(desk: Desk, name: str, paths: Sequence[str]) -> Stop | None:
             told.append(f"{path}: {reason}")
     if not told:
         return None
-    options = (("take", "set them in all the same"),)
+    options = (("take", "install them all the same"),)
     return Stop(
         f"the pack brings files that are no part of a map: {len(told)}",
         where=name,

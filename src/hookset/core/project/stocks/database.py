@@ -43,7 +43,7 @@ _CHECKED = 32 << 20
 
 @functools.cache
 def _expected() -> list[tuple[str, str, str]]:
-    """What is in a stock beside its rows: nothing but our own tables and index, no view and no trigger."""
+    """What is in a stock beside its rows: only our own tables and index, no view and no trigger."""
     with contextlib.closing(sqlite3.connect(":memory:")) as made:
         made.executescript(_TABLES)
         return made.execute(_ROWS).fetchall()
