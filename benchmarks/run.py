@@ -1,5 +1,5 @@
 """How long a check takes, beside a plain yardstick in the same run: doing nothing but parse the same bytes with the
-same parsers. Writes docs/benchmarks.md and docs/screenshots/benchmarks.png.
+same parsers. Writes docs/benchmarks.md and docs/benchmarks.png.
 
     python benchmarks/run.py [SCALE ...]
 """
@@ -24,7 +24,7 @@ import big_map
 
 ROOT = Path(__file__).parent.parent
 PAGE = ROOT / "docs/benchmarks.md"
-PLOT = ROOT / "docs/screenshots/benchmarks.png"
+PLOT = ROOT / "docs/benchmarks.png"
 
 
 @dataclass(frozen=True)
@@ -147,7 +147,7 @@ read the same files and parse them with the same parsers, on one core.
         text += (
             f"\nFor comparison: Python itself starts in {bare:.2f} s; a check of the demo's map takes {demo:.2f} s.\n"
         )
-    text += "\n![times over the size of the map](screenshots/benchmarks.png)\n"
+    text += "\n![times over the size of the map](benchmarks.png)\n"
     return text
 
 
