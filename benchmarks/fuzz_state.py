@@ -265,7 +265,7 @@ def page(count: int, seed: int, done: Done) -> None:
         f"""# Damaged state files, sheets, layouts, stocks and logs
 
 Written by `python benchmarks/fuzz_state.py {count} {seed}` on {platform.machine()}, {os.cpu_count()} cores, Python
-{platform.python_version()}. In Brackwater, with a pack installed, one file that Hook Set itself reads is broken: bytes and
+{platform.python_version()}. In Brackwater, with a pack installed, one file that Hook Set reads is broken: bytes and
 pieces changed, cut out and doubled, or what is known to be harmful put where a value stands (paths that lead out of the
 map, digits by the thousand, patterns that take for ever, templates, escapes). Then a command that reads it is run.
 Nothing beside the map may change. Limits: {SECONDS} s each, and {MEMORY >> 20} MB beyond what the program takes by
