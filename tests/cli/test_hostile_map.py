@@ -302,3 +302,12 @@ def test_a_card_of_the_shelf_names_nothing_elsewhere(demo: Path, tmp_path: Path)
     for command in (["shelf"], ["shelf", "drop", "fog-bell"], ["install", "fog-bell"]):
         assert run_hookset(demo, *command).code == 3
     assert (victim / "x.txt").read_text() == "mine"
+
+
+@pytest.mark.parametrize(("roots", "code"), [("/", 3), (".", 3), ("../brackwater", 3), ("..", 0), ("../..", 0)])
+def test_a_content_root_is_never_the_map_nor_a_disk(roots: str, code: int, demo: Path) -> None:
+    """One above the map is left without it: otherwise all that it defines would be the game's as well."""
+    file = demo / "hookset.toml"
+    assert "[content]\n" in file.read_text()
+    file.write_text(file.read_text().replace("[content]\n", f'[content]\nroots = ["{roots}"]\n'))
+    assert run_hookset(demo, "check").code == code

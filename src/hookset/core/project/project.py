@@ -92,7 +92,7 @@ class MapProject:
     @property
     def roots(self) -> tuple[tuple[str, Tree], ...]:
         """The other places that the game looks into, by what hookset.toml calls them. Raises CouldNotError."""
-        return tuple((name, content_root(self.root / name)) for name in self.file.content.roots)
+        return tuple((name, content_root(self.root / name, self.root)) for name in self.file.content.roots)
 
 
 def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset[str] = frozenset()) -> FolderTree:
@@ -125,8 +125,9 @@ def _is_no_part(root: Path, layout: Layout, path: str) -> bool:
     return not layout.reads_file(path) and not (root / path).is_dir()
 
 
-def content_root(place: Path) -> Tree:
-    """A folder or a zip with files of a game or a library. Raises CouldNotError when there is neither."""
+def content_root(place: Path, root: Path) -> Tree:
+    """A folder or a zip with files of a game or a library, without the map in `root` where that lies inside of it.
+    Raises CouldNotError when there is neither, or when the folder is the map or a whole disk."""
     if not place.exists():
         raise CouldNotError(
             "there is no such folder or zip",
@@ -134,7 +135,20 @@ def content_root(place: Path) -> Tree:
             why="what it has would look missing in the map",
             remedy="correct `roots` in hookset.toml; paths there count from the map's folder",
         )
-    return FolderTree(place) if place.is_dir() else open_zip(place)
+    if not place.is_dir():
+        return open_zip(place)
+    folder, own = place.resolve(), root.resolve()
+    if folder == own or folder == Path(folder.anchor):
+        raise CouldNotError(
+            "this is the map itself" if folder == own else "this is a whole disk, not the files of a game",
+            where=str(place),
+            why="what a content root has counts as the game's, and each command reads all of it",
+            remedy="name the game's or the library's own folder in hookset.toml: [content] roots",
+        )
+    if not own.is_relative_to(folder):
+        return FolderTree(place)
+    inner = own.relative_to(folder).as_posix()
+    return FolderTree(place, lambda path: path == inner)
 
 
 def find_root(start: Path) -> Path | None:
