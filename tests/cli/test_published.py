@@ -316,6 +316,19 @@ def test_lift_looks_up_ids(demo: Path, tmp_path: Path) -> None:
     assert 'shape="41"' in scene.read_text(encoding="utf-8")
 
 
+def test_what_stands_within_a_lifted_thing_comes_once(demo: Path, tmp_path: Path) -> None:
+    """The wheel within the basin is linked to the gate within the basin: neither is an entry of its own then."""
+    basin = demo.parent / "maps/basin"
+    assert run_hookset(basin, "start").code == 0
+    told = run_hookset(tmp_path, "lift", "basin", "--from", str(basin), "--json")
+    assert told.code == 0, told.err
+    sheet = (tmp_path / "basin/hooksheet.toml").read_text(encoding="utf-8")
+    assert [sheet.count(f'<Node name="{name}"') for name in ("basin", "tide_gate", "gate_wheel")] == [1, 1, 1]
+    assert [entry for entry in told.data["entries"] if entry["seat"] == "nodes"] != []
+    assert "assets/tide_gate.gltf" in {file["path"] for file in told.data["files"]}
+    assert "stood within" not in told.out
+
+
 @pytest.mark.usefixtures("demo")
 def test_lift_leaves_out_what_is_told(hookset: Run, old_quay: Path) -> None:
     assert old_quay.is_dir()

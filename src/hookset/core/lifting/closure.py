@@ -80,7 +80,19 @@ def closed(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -
                 come(one)
     for one in list(_starters(donor, found)):
         come(one)
+    _drop_inner(found)
     return found
+
+
+def _drop_inner(found: Lifted) -> None:
+    """What stands within a thing that comes along comes with it: by itself it would be there twice."""
+    pieces = [item.piece for item in found.pieces if item.piece is not None]
+    outer: Piece | None = None
+    for piece in sorted(pieces, key=lambda one: (one.seat_file.path, one.held.start, -one.held.end)):
+        if outer is not None and _inside(piece, outer):
+            del found.items[piece.key]
+        else:
+            outer = piece
 
 
 def _references(donor: Donor, item: Item) -> tuple[Reference, ...]:
