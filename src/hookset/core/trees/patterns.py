@@ -1,7 +1,8 @@
 """Regular expressions that somebody else wrote: each has a limit on the time that it may take.
 
 A pattern of a layout, a pack or a project can be made to take years over one line. The engine (`regex`) stops when it
-is told to; what one pattern takes is added up over all that it is looked for in.
+is told to. What one pattern takes is added up over all that it is looked for in, less what any honest one takes: a map
+may be large.
 """
 
 from __future__ import annotations
@@ -21,13 +22,19 @@ __all__ = ["Pattern", "SlowPatternError", "pattern_of"]
 T = TypeVar("T")
 
 SECONDS = 4.0
-"""For one pattern in one run of the program."""
+"""For one pattern in one run of the program, beyond what is free."""
+_FREE_EACH = 50e-6
+"""Seconds that are free each time that a pattern is looked for: about ten times what the call takes."""
+_FREE_CHARACTER = 0.5e-6
+"""Seconds that are free for each character that it is looked for in: about ten times what an honest one takes."""
 _LONGEST = 10_000
 """Characters of a pattern."""
 _MOST_REPEATS = 50_000
 """All counts of a pattern multiplied: the engine writes out what is repeated a number of times."""
 _COUNT = re.compile(r"\{(\d{1,20})?,?(\d{1,20})?\}")
 _PLAIN = re.compile(r"[^?{]*")
+# The time that other programs take is not the pattern's; where the processor's time is told too roughly, it has to do.
+_seconds = time.process_time if time.get_clock_info("process_time").resolution < _FREE_EACH else time.perf_counter
 _SHORT = 1_000
 """Characters in which a plain pattern is looked for at once."""
 
@@ -82,37 +89,38 @@ class Pattern:
         """The first match."""
         if self._plain is not None and len(string) <= _SHORT:
             return self._plain.search(string)
-        found: re.Match[str] | None = self._timed(lambda left: self._compiled.search(string, timeout=left))
+        found: re.Match[str] | None = self._timed(string, lambda left: self._compiled.search(string, timeout=left))
         return found
 
     def fullmatch(self, string: str) -> re.Match[str] | None:
         """The match of the whole string."""
         if self._plain is not None and len(string) <= _SHORT:
             return self._plain.fullmatch(string)
-        found: re.Match[str] | None = self._timed(lambda left: self._compiled.fullmatch(string, timeout=left))
+        found: re.Match[str] | None = self._timed(string, lambda left: self._compiled.fullmatch(string, timeout=left))
         return found
 
     def finditer(self, string: str) -> Iterator[re.Match[str]]:
         """Every match, in order."""
-        return iter(self._timed(lambda left: list(self._compiled.finditer(string, timeout=left))))
+        return iter(self._timed(string, lambda left: list(self._compiled.finditer(string, timeout=left))))
 
     def split(self, string: str) -> list[str]:
         """What stands between its matches."""
         if self._plain is not None and len(string) <= _SHORT:
             return [part or "" for part in self._plain.split(string)]
-        return [part or "" for part in self._timed(lambda left: self._compiled.split(string, timeout=left))]
+        return [part or "" for part in self._timed(string, lambda left: self._compiled.split(string, timeout=left))]
 
-    def _timed(self, work: Callable[[float], T]) -> T:
-        begun = time.perf_counter()
+    def _timed(self, string: str, work: Callable[[float], T]) -> T:
+        free = _FREE_EACH + _FREE_CHARACTER * len(string)
+        begun = _seconds()
         try:
             if self._clock.left <= 0:
                 raise TimeoutError
-            return work(self._clock.left)
+            return work(self._clock.left + free)
         except (TimeoutError, MemoryError) as error:
             self._clock.left = 0
             raise SlowPatternError(self.source) from error
         finally:
-            self._clock.left -= time.perf_counter() - begun
+            self._clock.left -= max(0.0, _seconds() - begun - free)
 
 
 def pattern_of(source: str, flags: re.RegexFlag = re.NOFLAG) -> Pattern:
