@@ -37,6 +37,8 @@ SELECT type, name, coalesce(sql, '') FROM sqlite_master WHERE name NOT LIKE 'sql
 """
 _SECONDS = 10.0
 """For one question; a stock of a million names answers in a tenth of one."""
+_AT_ONCE = 10_000
+"""Rows that are fetched together."""
 _CHECKED = 32 << 20
 """Bytes of a stock that is looked through for damage before it is asked: more takes longer than the question."""
 
@@ -82,13 +84,15 @@ class StockDatabase:
     def _rows(self, query: str, *values: str) -> Iterator[tuple[str, ...]]:
         """The rows of an answer, all of them texts."""
         connection = self._open
-        begun = time.monotonic()
-        connection.set_progress_handler(lambda: time.monotonic() - begun > _SECONDS, 100_000)
         try:
-            for row in connection.execute(query, values):
-                if not all(isinstance(value, str) for value in row):
+            _limit(connection)
+            cursor = connection.execute(query, values)
+            while rows := cursor.fetchmany(_AT_ONCE):
+                if not all(isinstance(value, str) for row in rows for value in row):
                     raise _damaged(self.file)
-                yield row
+                yield from rows
+                # Again: what is done with the rows takes time as well.
+                _limit(connection)
         except (sqlite3.Error, UnicodeError) as error:
             raise _damaged(self.file) from error
 
@@ -135,6 +139,12 @@ def _guard(connection: sqlite3.Connection) -> None:
     connection.execute("PRAGMA mmap_size = 0")
     connection.execute("PRAGMA query_only = ON")
     connection.setlimit(sqlite3.SQLITE_LIMIT_LENGTH, 16 << 20)
+
+
+def _limit(connection: sqlite3.Connection) -> None:
+    """Stop what comes next of a question when it takes too long."""
+    begun = time.monotonic()
+    connection.set_progress_handler(lambda: time.monotonic() - begun > _SECONDS, 100_000)
 
 
 def _damaged(file: Path) -> CouldNotError:
