@@ -18,11 +18,6 @@ Run = Callable[..., Ran]
 BELL, HERONS = "../published/fog_bell_v0.4.zip", "../published/Heronry 1.0.zip"
 
 
-@pytest.fixture
-def old_quay(demo: Path) -> Path:
-    return demo.parent / "maps" / "old-quay"
-
-
 @pytest.mark.usefixtures("demo")
 def test_inspect_tells_what_is_inside(hookset: Run) -> None:
     ran = hookset("inspect", BELL)
@@ -244,113 +239,6 @@ def test_template_and_derived_pack_go_into_one_map(demo: Path, hookset: Run) -> 
     assert hookset("check").code == 0
     credits = hookset("credits").out
     assert "Made from market-stall 1.0 by Tolly Reed." in credits
-
-
-# ---- lift ------------------------------------------------------------------------------------------------------------
-
-
-def test_a_lifted_crane_works_in_another_map(demo: Path, hookset: Run, old_quay: Path) -> None:
-    before = snapshot(old_quay)
-    data = hookset("lift", "tide_crane", "--from", "../maps/old-quay", "--json").data
-    assert snapshot(old_quay) == before
-    assert [one["path"] for one in sorted(data["files"], key=lambda one: one["path"])] == [
-        "models/quay/jib.bin",
-        "models/quay/jib.gltf",
-        "models/quay/tower.bin",
-        "models/quay/tower.gltf",
-        "scripts/client/quay/crane_view.lua",
-        "scripts/server/quay/crane.lua",
-        "scripts/shared/quay/winding.lua",
-        "sounds/quay/creak.wav",
-        "textures/quay/planks.png",
-    ]
-    assert {one["name"] for one in data["in_stock"]} == {"lever", "moving-part"}
-    assert {(one["thing"], one["name"]) for one in data["differences"]} == {
-        ("tide_crane", "children"),
-        ("crane_jib", "translation"),
-        ("crane_jib", "rotation"),
-    }
-    town = snapshot(demo)
-    assert hookset("install", "../tide-crane").code == 0
-    assert hookset("check").code == 0
-    assert hookset("build").code == 0
-    trial = hookset("trial").out
-    assert "crane_jib by (0, 4, 0)" in trial and "No errors" in trial
-    assert "Made from old-quay 5." in hookset("credits").out
-    assert hookset("remove", "tide-crane").code == 0
-    left = {path: data for path, data in snapshot(demo).items() if not path.startswith("build/")}
-    assert left == town
-
-
-@pytest.mark.usefixtures("demo")
-def test_what_hangs_on_a_lifted_thing_stands_where_it_stood(hookset: Run, old_quay: Path) -> None:
-    assert old_quay.is_dir()
-    (jib,) = [
-        one["record"]
-        for one in hookset("lift", "crane_jib", "--from", "../maps/old-quay", "--preview", "--json").data["entries"]
-        if one["record"] and one["record"].get("name") == "crane jib"
-    ]
-    # Two metres along its own x, on a crane at (10, 1, -6) that is turned by 90 degrees about the upright.
-    assert jib["translation"] == [10.0, 7.0, -8.0]
-
-
-def test_lift_looks_up_ids(demo: Path, tmp_path: Path) -> None:
-    basin = demo.parent / "maps/basin"
-    assert run_hookset(basin, "start").code == 0
-    assert run_hookset(tmp_path, "lift", "gate_wheel", "--from", str(basin)).code == 0
-    sheet = (tmp_path / "gate-wheel/hooksheet.toml").read_text(encoding="utf-8")
-    assert 'shape="{listed:file-id:assets/wheel.gltf}"' in sheet
-    assert '<Script file="{listed:file-id:code/basin.lua}"/>' in sheet
-    lay_out(tmp_path / "two")
-    other = tmp_path / "two/maps/basin"
-    scene = other / "scene/basin.xml"
-    text = scene.read_text(encoding="utf-8")
-    start, end = text.index('    <Node name="basin">'), text.index('    <Node name="water')
-    text = (text[:start] + text[end:]).replace(
-        '<File id="1" path="assets/tide_gate.gltf"/>', '<File id="41" path="assets/tide_gate.gltf"/>'
-    )
-    scene.write_text(text.replace('    <Script file="7"/>\n', ""), encoding="utf-8")
-    assert run_hookset(other, "start").code == 0
-    ran = run_hookset(other, "install", str(tmp_path / "gate-wheel"), "--anyway")
-    assert ran.code == 0, ran.err
-    assert 'shape="41"' in scene.read_text(encoding="utf-8")
-
-
-def test_what_stands_within_a_lifted_thing_comes_once(demo: Path, tmp_path: Path) -> None:
-    """The wheel within the basin is linked to the gate within the basin: neither is an entry of its own then."""
-    basin = demo.parent / "maps/basin"
-    assert run_hookset(basin, "start").code == 0
-    told = run_hookset(tmp_path, "lift", "basin", "--from", str(basin), "--json")
-    assert told.code == 0, told.err
-    sheet = (tmp_path / "basin/hooksheet.toml").read_text(encoding="utf-8")
-    assert [sheet.count(f'<Node name="{name}"') for name in ("basin", "tide_gate", "gate_wheel")] == [1, 1, 1]
-    assert [entry for entry in told.data["entries"] if entry["seat"] == "nodes"] != []
-    assert "assets/tide_gate.gltf" in {file["path"] for file in told.data["files"]}
-    assert "stood within" not in told.out
-
-
-@pytest.mark.usefixtures("demo")
-def test_lift_leaves_out_what_is_told(hookset: Run, old_quay: Path) -> None:
-    assert old_quay.is_dir()
-    data = hookset("lift", "weigh_house", "--from", "../maps/old-quay", "--leave", "weigh_bell", "--json").data
-    assert data["left"] == [{"kind": "sound", "name": "weigh_bell"}]
-    assert [one["path"] for one in data["files"]] == ["scripts/server/weigh_house.lua"]
-    wrong = hookset("lift", "weigh_hous", "--from", "../maps/old-quay")
-    assert (wrong.code, "did you mean `weigh_house`" in wrong.err) == (2, True)
-
-
-def test_lift_in_maps_of_other_layouts(tmp_path: Path) -> None:
-    shipped = ROOT / "src/hookset/demo/data"
-    for name in ("mirrored-folders", "numbered-marks", "paired-modules"):
-        shutil.copytree(shipped / name, tmp_path / name)
-        assert run_hookset(tmp_path / name, "start").code == 0
-    shed = run_hookset(tmp_path, "lift", "rope_shed", "--from", "mirrored-folders", "--preview", "--json").data
-    assert {"quay/sheds/rope_shed.yaml", "code/walk.lua"} <= {one["path"] for one in shed["files"]}
-    assert {"stands", "code", "noises"} <= {one["seat"] for one in shed["entries"]}
-    (buoy,) = run_hookset(tmp_path, "lift", "red_1", "--from", "numbered-marks", "--preview", "--json").data["entries"]
-    assert buoy["text"] == '<Buoy name="red_1" slot="{next:slot}" at="30 12"/>'
-    wheel = run_hookset(tmp_path, "lift", "lock_wheel", "--from", "paired-modules", "--preview", "--json").data
-    assert {"server-import", "server-begin", "objects", "texts"} <= {one["seat"] for one in wheel["entries"]}
 
 
 # ---- logs ------------------------------------------------------------------------------------------------------------

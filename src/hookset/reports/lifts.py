@@ -41,6 +41,11 @@ def lift_data(donor: Donor, lifted: Lifted, made: Made, looked: Seen, written: P
         "unsure": lifted.unsure,
         "by_link": [item.because for item in lifted.pieces if item.by_link],
         "differences": [msgspec.to_builtins(one) for one in looked.differs],
+        "numbers_copied": [msgspec.to_builtins(one) for one in made.numbers],
+        "left_behind": [
+            {"kind": one.kind, "name": one.name, "path": one.path, "line": looked.lines.get((one.path, one.where), 0)}
+            for one in lifted.behind
+        ],
         "stops": list(looked.stops),
         "notes": list(made.notes),
     }

@@ -10,7 +10,7 @@ from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.core.drafting import Site
 from hookset.core.layouts import map_words
-from hookset.core.lifting import Donor, closed, lifted_pack
+from hookset.core.lifting import Donor, closed, lifted_pack, thing_called
 from hookset.core.lifting.seen import seen
 from hookset.core.packs.saving import save_pack
 from hookset.core.project import find_root, open_project, read_ledger
@@ -46,8 +46,11 @@ def command(
     as_json: bool,
 ) -> None:
     """Take an object out of another map with everything that it needs: what hangs on it, models, textures, sounds,
-    texts, entries in tables of ids, the script behind its trigger, whatever that script needs, and the entries that
-    have the game load and start it. Names are followed until there is nothing more; what the base game has stays out.
+    texts, entries in tables of ids, the script behind its trigger, whatever that script needs, the entries that have
+    the game load and start it, and entries of other tables that are about it alone. Names are followed until there is
+    nothing more; what the base game has stays out. What else in the donor refers to it is told.
+
+    OBJECT is its name or id, any value that only it has, or where it stands (FILE:LINE).
 
     Writes a pack with a hook sheet that can be set into any map of that layout, and names the donor in its credits. In
     a map, it also shows which attributes would not be the same there.
@@ -61,7 +64,7 @@ def command(
     site = Site(project.layout, project.tree, project.stock, folder=str(donor))
     source = Donor(site, words["map"] or project.file.map.name, words["version"] or project.file.map.version)
     with busy("following what the object needs"):
-        lifted = closed(source, source.objects(name), with_stock, frozenset(leave))
+        lifted = closed(source, thing_called(source, name), with_stock, frozenset(leave))
         made = lifted_pack(source, lifted, call or name, read_ledger(project.root))
     here = None
     if find_root(run.folder.resolve()) not in (None, project.root):

@@ -43,6 +43,8 @@ class Lifted:
     """Names that are built at run time."""
     left: dict[tuple[str, str], str] = field(default_factory=dict)
     """What was left out by choice."""
+    behind: list[Reference] = field(default_factory=list)
+    """What refers to the thing from elsewhere in the donor, and does not come along."""
 
     @property
     def files(self) -> tuple[str, ...]:
@@ -65,23 +67,68 @@ def closed(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -
             found.items[key] = item
             waiting.append(item)
 
+    def follow_all() -> None:
+        while waiting:
+            item = waiting.popleft()
+            if item.piece is not None:
+                # Before links are followed: what hangs on a thing belongs to it, also where it is linked as well.
+                for below in children_of(donor, item.piece):
+                    come(Item(below, below.seat_file.path, f"it hangs on {_called(donor, item)}"))
+            for reference in _references(donor, item):
+                for one in _followed(donor, found, item, reference, with_stock, leave):
+                    come(one)
+            if item.piece is None:
+                for one in _loaders(donor, found, item.path):
+                    come(one)
+
     come(Item(root, root.seat_file.path, "it is what was asked for"))
-    while waiting:
-        item = waiting.popleft()
-        if item.piece is not None:
-            # Before links are followed: what hangs on a thing belongs to it, also where it is linked as well.
-            for below in children_of(donor, item.piece):
-                come(Item(below, below.seat_file.path, f"it hangs on {_called(donor, item)}"))
-        for reference in _references(donor, item):
-            for one in _followed(donor, found, item, reference, with_stock, leave):
-                come(one)
-        if item.piece is None:
-            for one in _loaders(donor, found, item.path):
-                come(one)
+    follow_all()
     for one in list(_starters(donor, found)):
         come(one)
+    for one in list(_referring(donor, found, leave)):
+        come(one)
+    follow_all()
+    found.behind += _behind(donor, found)
     _drop_inner(found)
     return found
+
+
+def _referring(donor: Donor, found: Lifted, leave: frozenset[str]) -> Iterator[Item]:
+    """Entries of other tables that say something about the thing and about no other thing that stays: its marks, its
+    tags, the row that names it."""
+    for reference, piece in _elsewhere(donor, found):
+        if piece is None or piece.seat_file.seat.name == found.root.seat_file.seat.name:
+            continue
+        own = {(d.kind, d.name) for d in donor.said_in(found.root)[0]}
+        kinds = {kind for kind, _ in own}
+        others = [r for r in donor.said_in(piece)[1] if r.kind in kinds and (r.kind, r.name) not in own]
+        if others:
+            continue
+        called = {d.name for d in donor.said_in(piece)[0]} | {piece.seat_file.seat.name}
+        label = donor.site.layout.kinds[reference.kind].label
+        why = f"it refers to the {label} {reference.name}"
+        if called & leave:
+            found.left[reference.kind, piece.seat_file.seat.name] = why
+        else:
+            yield Item(piece, piece.seat_file.path, why)
+
+
+def _behind(donor: Donor, found: Lifted) -> Iterator[Reference]:
+    yield from (reference for reference, _ in _elsewhere(donor, found))
+
+
+def _elsewhere(donor: Donor, found: Lifted) -> Iterator[tuple[Reference, Piece | None]]:
+    """References to the thing in what does not come along, with the entry that each stands in."""
+    own = {(d.kind, d.name) for d in donor.said_in(found.root)[0]}
+    pieces = [item.piece for item in found.pieces if item.piece is not None]
+    for facts in donor.site.web.files:
+        if facts.path in found.items:
+            continue
+        for reference in facts.references:
+            if (reference.kind, reference.name) not in own:
+                continue
+            if not any(donor.stands_in(piece, facts.path, reference.where) for piece in pieces):
+                yield reference, donor.piece_at(facts.path, reference.where)
 
 
 def _drop_inner(found: Lifted) -> None:

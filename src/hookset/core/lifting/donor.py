@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
 
 from hookset.core.drafting import Site
 from hookset.core.drafting.site import SeatFile
 from hookset.core.formats import Held
-from hookset.core.model import Definition, Reference, Where, WrongUseError
-from hookset.core.sheets import nearest
+from hookset.core.model import Definition, Reference, Where
 from hookset.core.web import Reach, reach_of
 
 __all__ = ["Donor", "Piece"]
@@ -92,43 +90,13 @@ class Donor:
         facts = next((one for one in self.site.web.files if one.path == piece.seat_file.path), None)
         if facts is None:
             return (), ()
-        start, end = piece.held.start, piece.held.end
-
-        def within(where: Where) -> bool:
-            offset = self.offset(piece.seat_file.path, where)
-            return offset is not None and start <= offset < end
-
-        own = self.site.of_paths
+        path, own = piece.seat_file.path, self.site.of_paths
         return (
-            tuple(one for one in facts.definitions if within(one.where) and one.kind not in own),
-            tuple(one for one in facts.references if within(one.where)),
+            tuple(d for d in facts.definitions if d.kind not in own and self.stands_in(piece, path, d.where)),
+            tuple(r for r in facts.references if self.stands_in(piece, path, r.where)),
         )
 
-    def objects(self, name: str) -> Piece:
-        """What is to be lifted, by its name. Raises WrongUseError where there is no such thing."""
-        for kind in self.site.layout.kinds:
-            for definition in self.site.index.get(kind, name):
-                piece = self.thing_at(definition)
-                if piece is not None:
-                    return piece
-        for kind in self.site.layout.kinds:
-            if self.site.index.get(kind, name) and (standing := self._standing(kind, name)) is not None:
-                return standing
-        known = sorted({d.name for d in self._named()})
-        raise WrongUseError(
-            f"{self.name} has nothing called {name!r} that could be lifted{nearest(name, known)}",
-            why="only what stands in a place of its own can be: a placed object, a row of a table",
-            remedy=f"`hookset --map {self.site.folder} stock find {name[:4]}` looks for names",
-        )
-
-    def _standing(self, kind: str, name: str) -> Piece | None:
-        """The first entry that names something which is a file of its own: where it stands in the map."""
-        pieces = (piece for found in self.pieces.values() for piece in found)
-        return next(
-            (one for one in pieces if any((r.kind, r.name) == (kind, name) for r in self.said_in(one)[1])), None
-        )
-
-    def _named(self) -> Iterator[Definition]:
-        for path in self.pieces:
-            facts = next(one for one in self.site.web.files if one.path == path)
-            yield from (d for d in facts.definitions if self.piece_at(path, d.where) is not None)
+    def stands_in(self, piece: Piece, path: str, where: Where) -> bool:
+        """Whether a value of a file is part of an entry."""
+        offset = self.offset(path, where) if path == piece.seat_file.path else None
+        return offset is not None and piece.held.start <= offset < piece.held.end

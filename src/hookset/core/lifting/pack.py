@@ -8,19 +8,21 @@ from dataclasses import dataclass
 
 from hookset.core.drafting.draft import Draft, Reason
 from hookset.core.drafting.entries import Entry, hooks_of
-from hookset.core.drafting.found.filling import mapped
 from hookset.core.drafting.said.conditions import kebab
 from hookset.core.drafting.sheet import sheet_text
-from hookset.core.formats import Body
 from hookset.core.lifting.closure import Item, Lifted
 from hookset.core.lifting.donor import Donor, Piece
+from hookset.core.lifting.filled import Filled, filled_in
+from hookset.core.lifting.numbers import CopiedNumber, copied_numbers
 from hookset.core.lifting.subtree import freed
 from hookset.core.packs import SHEET_NAME, HookSheet
-from hookset.core.packs.hooksheet import ClaimEntry, FilesEntry, PackEntry, PublishedEntry
+from hookset.core.packs.hooksheet import ClaimEntry, FilesEntry, NamedValue, PackEntry, PublishedEntry
 from hookset.core.project import Ledger
 from hookset.core.trees import Content, Inline, Member
 
 __all__ = ["Made", "lifted_pack"]
+
+_TOLD = 8
 
 
 @dataclass(frozen=True)
@@ -33,11 +35,14 @@ class Made:
     entries: tuple[Entry, ...]
     notes: tuple[str, ...]
     """What the builder should know of."""
+    numbers: tuple[CopiedNumber, ...] = ()
+    """Numbers that no rule reads: whether they are ids of the donor's is not known."""
 
 
 def lifted_pack(donor: Donor, lifted: Lifted, name: str, ledger: Ledger) -> Made:
     """`ledger` is the donor's: it knows whose files they are."""
-    ids = dict(_ids(donor, lifted))
+    shared = dict(_shared(donor, lifted))
+    ids = {key: f"{{value:{name}}}" for key, name in shared.items()} | dict(_ids(donor, lifted))
     notes: list[str] = []
     entries: list[Entry] = []
     for item in _in_order(lifted):
@@ -46,6 +51,9 @@ def lifted_pack(donor: Donor, lifted: Lifted, name: str, ledger: Ledger) -> Made
             continue
         entries.append(_entry(donor, item, ids, notes))
     claims = tuple(_claims(donor, lifted))
+    numbers = copied_numbers(donor, lifted, entries)
+    if numbers:
+        notes.append(_of_numbers(donor, numbers))
     authors, license_ = _whose(lifted, ledger)
     if not license_:
         notes.append(f"no licence is known for what comes from {donor.name}: ask its makers before you publish")
@@ -62,13 +70,26 @@ def lifted_pack(donor: Donor, lifted: Lifted, name: str, ledger: Ledger) -> Made
     )
     hooks = list(hooks_of(entries))
     files = (FilesEntry(from_="content/**", to="."),) if lifted.files else ()
-    sheet = HookSheet(pack=head, files=files, hook=tuple(hook for hook, _ in hooks), claim=claims)
+    values = tuple(NamedValue(name=name, is_=f"{{next:{kind}}}") for (kind, _), name in shared.items())
+    sheet = HookSheet(pack=head, files=files, value=values, hook=tuple(hook for hook, _ in hooks), claim=claims)
     reasons = {("hook", number): reason for number, (_, reason) in enumerate(hooks)}
     draft = Draft(sheet=sheet, reasons=reasons, left=(), decide=tuple(notes), notes=(donor.name,), heads={})
     content: dict[str, Content] = {f"content/{path}": Member(donor.site.tree, path) for path in lifted.files}
-    text = re.sub(r"\A(?:#[^\n]*\n)+", f"# Lifted by Hook Set from {donor.name}.\n", sheet_text(draft))
+    text = re.sub(r"\A(?:# (?!\?)[^\n]*\n)+", f"# Lifted by Hook Set from {donor.name}.\n", sheet_text(draft))
     content[SHEET_NAME] = Inline(text.encode())
-    return Made(head.name, sheet, dict(sorted(content.items())), tuple(entries), tuple(notes))
+    return Made(head.name, sheet, dict(sorted(content.items())), tuple(entries), tuple(notes), numbers)
+
+
+def _of_numbers(donor: Donor, numbers: Sequence[CopiedNumber]) -> str:
+    """One note on all of them, those first that are an id in the donor."""
+    ordered = sorted(numbers, key=lambda one: not one.ids)
+    known = [f" ({donor.name} has {one.ids})" if one.ids else "" for one in ordered]
+    told = [f"{one.thing} {one.name} {one.value}{ids}" for one, ids in zip(ordered, known, strict=True)]
+    more = f", and {len(told) - _TOLD} more" if len(told) > _TOLD else ""
+    return (
+        "no rule of the layout says what these numbers mean; they were copied as they are, and one that is an id means "
+        f"something else in another map: {', '.join(told[:_TOLD])}{more}"
+    )
 
 
 def _in_order(lifted: Lifted) -> Sequence[Item]:
@@ -89,32 +110,21 @@ def _in_order(lifted: Lifted) -> Sequence[Item]:
     return sorted(lifted.pieces, key=rank)
 
 
-def _entry(donor: Donor, item: Item, ids: Mapping[str, str], notes: list[str]) -> Entry:
+def _entry(donor: Donor, item: Item, ids: Mapping[tuple[str, str], str], notes: list[str]) -> Entry:
     assert item.piece is not None
     piece = item.piece
     body, note = freed(donor, piece)
     note = note or _stood_within(donor, piece)
     if note:
         notes.append(note)
-    used = {one.written: ids[one.name] for one in donor.said_in(piece)[1] if one.name in ids}
-    for definition in donor.said_in(piece)[0]:
-        if donor.site.layout.kinds[definition.kind].entry.numbers is None:
-            continue
-        if _often(body, definition.name) == 1:
-            used[definition.name] = f"{{next:{definition.kind}}}"
-        else:
-            label = donor.site.layout.kinds[definition.kind].label
-            notes.append(
-                f"the {label} {definition.name} is the donor's; another map may have given it to something else"
-            )
-    return Entry(piece.seat_file, _with_ids(body, used), Reason(True, item.because))
-
-
-def _often(body: Body, value: str) -> int:
-    """How often a value stands in an entry."""
-    if body.text is not None:
-        return body.text.count(f'"{value}"')
-    return sum(str(one) == value for one in (body.record or {}).values())
+    defines, refers = donor.said_in(piece)
+    fills = [Filled(r.where, r.written, ids[r.kind, r.name]) for r in refers if (r.kind, r.name) in ids]
+    numbered = [one for one in defines if donor.site.layout.kinds[one.kind].entry.numbers is not None]
+    fills += [Filled(d.where, d.name, ids.get((d.kind, d.name), f"{{next:{d.kind}}}")) for d in numbered]
+    body, left = filled_in(donor, piece, body, fills)
+    for one in left:
+        notes.append(f"{one.value} is the donor's own number; another map may have given it to something else")
+    return Entry(piece.seat_file, body, Reason(True, item.because))
 
 
 def _stood_within(donor: Donor, piece: Piece) -> str:
@@ -128,21 +138,15 @@ def _stood_within(donor: Donor, piece: Piece) -> str:
     return f"{own} stood within {names[0]}: look whether its place is right when it stands by itself" if names else ""
 
 
-def _with_ids(body: Body, used: Mapping[str, str]) -> Body:
-    if body.text is not None:
-        return mapped(body, {f'"{number}"': f'"{fill}"' for number, fill in used.items()})
-    return Body(record={key: used.get(str(value), value) for key, value in (body.record or {}).items()})
-
-
-def _listed_by_itself(donor: Donor, piece: Piece) -> tuple[str, str, str] | None:
-    """(look-up, id, path) for an entry of a table of ids: each map has its own number for the file."""
+def _listed_by_itself(donor: Donor, piece: Piece) -> tuple[str, str, str, str] | None:
+    """(look-up, kind, id, path) for an entry of a table of ids: each map has its own number for the file."""
     lookup = next((one for one in donor.site.layout.lookups.values() if one.seat == piece.seat_file.seat.name), None)
     if lookup is None:
         return None
     defines, refers = donor.said_in(piece)
-    number = next((d.name for d in defines if donor.site.layout.kinds[d.kind].entry.numbers is not None), None)
+    number = next((d for d in defines if donor.site.layout.kinds[d.kind].entry.numbers is not None), None)
     path = next((r.name for r in refers if r.kind in donor.site.layout.path_kinds), None) or _path_of(piece)
-    return (lookup.name, number, path) if number is not None and path else None
+    return (lookup.name, number.kind, number.name, path) if number is not None and path else None
 
 
 def _path_of(piece: Piece) -> str | None:
@@ -150,12 +154,25 @@ def _path_of(piece: Piece) -> str | None:
     return found.group() if found else None
 
 
-def _ids(donor: Donor, lifted: Lifted) -> Iterator[tuple[str, str]]:
+def _ids(donor: Donor, lifted: Lifted) -> Iterator[tuple[tuple[str, str], str]]:
     for item in lifted.pieces:
         assert item.piece is not None
         listed = _listed_by_itself(donor, item.piece)
         if listed is not None:
-            yield listed[1], f"{{listed:{listed[0]}:{listed[2]}}}"
+            lookup, kind, number, path = listed
+            yield (kind, number), f"{{listed:{lookup}:{path}}}"
+
+
+def _shared(donor: Donor, lifted: Lifted) -> Iterator[tuple[tuple[str, str], str]]:
+    """Numbers that one entry is given and others refer to, with what the sheet calls each."""
+    pieces = [item.piece for item in lifted.pieces if item.piece is not None]
+    refers = {(r.kind, r.name) for piece in pieces for r in donor.said_in(piece)[1]}
+    for piece in pieces:
+        if _listed_by_itself(donor, piece) is not None:
+            continue
+        for one in donor.said_in(piece)[0]:
+            if donor.site.layout.kinds[one.kind].entry.numbers is not None and (one.kind, one.name) in refers:
+                yield (one.kind, one.name), kebab(f"{one.kind}-{one.name}")
 
 
 def _claims(donor: Donor, lifted: Lifted) -> Iterator[ClaimEntry]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 
 from hookset.core.drafting import Site
@@ -13,9 +13,11 @@ from hookset.core.lifting.attributes import Compared, attributes_of, compared
 from hookset.core.lifting.closure import Lifted
 from hookset.core.lifting.donor import Donor
 from hookset.core.lifting.pack import Made
+from hookset.core.model import Where
 from hookset.core.packs import SHEET_NAME, Pack, with_sheet
 from hookset.core.packs.sorts import sorts_in
 from hookset.core.trees import EmptyTree, Member, Overlay
+from hookset.core.web import spots
 
 __all__ = ["Along", "Seen", "seen"]
 
@@ -38,6 +40,8 @@ class Seen:
     """Attribute by attribute, of every placed thing."""
     stops: tuple[str, ...] = ()
     """What would keep it from being set into this map as it is."""
+    lines: Mapping[tuple[str, Where], int] = field(default_factory=dict)
+    """In which line of the donor each reference stands that is left behind."""
 
 
 def seen(donor: Donor, lifted: Lifted, made: Made, here: Site | None) -> Seen:
@@ -45,7 +49,9 @@ def seen(donor: Donor, lifted: Lifted, made: Made, here: Site | None) -> Seen:
     done = tried(here, _opened(made)) if here is not None else None
     placed = dict(_placed_after(here, done, lifted)) if here is not None and done is not None else {}
     stops = tuple(stop.what for stop in done.stops) if done is not None else ()
-    return Seen(_along(donor, lifted), _differences(donor, lifted, made, placed), stops)
+    places = {(one.path, one.where) for one in lifted.behind}
+    lines = {place: spot.line for place, spot in spots(donor.site.tree, donor.site.layout, places).items()}
+    return Seen(_along(donor, lifted), _differences(donor, lifted, made, placed), stops, lines)
 
 
 def _along(donor: Donor, lifted: Lifted) -> tuple[Along, ...]:

@@ -48,12 +48,16 @@ def lift_text(
                 (Text(kind), Text(name, style="name"), Text(why, style=style)) for (kind, name), why in names.items()
             ]
             parts.append(section(label, columns(rows[:_MANY], indent=0, clip=True)))
+    if lifted.behind:
+        parts.append(section("stays", _behind(donor, lifted, looked)))
     if lifted.unsure:
         parts.append(section("unsure", Text("\n".join(lifted.unsure))))
     if looked.differs:
         parts.append(section("differs", _changed(looked.differs, in_map)))
     elif in_map:
-        parts.append(section("differs", Text("nothing: every attribute would be as in the donor", style="good")))
+        but = "; what is under mind may mean something else here" if made.numbers else ""
+        same = Text(f"nothing: every attribute would be as in the donor{but}", style="warning" if but else "good")
+        parts.append(section("differs", same))
     if looked.stops:
         parts.append(section("stops", Text("\n".join(looked.stops), style="warning")))
     if made.notes:
@@ -64,6 +68,20 @@ def lift_text(
         else "Nothing was written: this was a preview."
     )
     return stacked(*parts, blank(), Text(last, style="dim"))
+
+
+def _behind(donor: Donor, lifted: Lifted, looked: Seen) -> RenderableType:
+    """What else in the donor refers to the thing."""
+    rows = [
+        (
+            Text(f"{one.path}:{looked.lines.get((one.path, one.where), 0) or 1}", style="name"),
+            Text(f"refers to the {donor.site.layout.kinds[one.kind].label} {one.name}", style="dim"),
+        )
+        for one in lifted.behind
+    ]
+    more = len(rows) - _MANY
+    shown = columns(rows[:_MANY], indent=0, clip=True)
+    return stacked(shown, Text(f"and {more} more", style="dim")) if more > 0 else shown
 
 
 def _files(donor: Donor, lifted: Lifted) -> RenderableType:
