@@ -143,3 +143,45 @@ def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str
             os.write(handle, left.pop(0)[1].encode())
     os.waitpid(child, 0)
     return said
+
+
+def test_a_value_that_is_two_names_is_not_torn_apart(tmp_path: Path) -> None:
+    (tmp_path / "own.toml").write_text(
+        '[layout]\nname = "own"\ntitle = "Own"\n'
+        '[kinds.thing]\nlabel = "thing"\n[kinds.signal]\nlabel = "signal"\n'
+        '[[read]]\nfiles = "*.lua"\nformat = "lua"\n'
+        'defines = [{ kind = "thing", call = "make", arg = 1 }, { kind = "signal", call = "make", arg = 1 }]\n'
+        'refers = [{ kind = "thing", call = "find", arg = 1 }, { kind = "signal", call = "fire", arg = 1 }]\n'
+        '[[read]]\nfiles = "list.xml"\nformat = "xml"\n'
+        'defines = [{ kind = "thing", at = "//Thing/@name" }, { kind = "signal", at = "//Thing/@name" }]\n'
+        '[[seat]]\nname = "things"\ntitle = "things"\nfile = "list.xml"\nput = { into = "/List" }\n',
+        encoding="utf-8",
+    )
+    town, pack = tmp_path / "town", tmp_path / "pack"
+    for folder, sheet, script in (
+        (town, "", 'make("ebb")\n'),
+        (pack, '[[files]]\nfrom = "tide.lua"\n', 'make("tide")\nfind("tide")\nfire("tide")\n'),
+        (tmp_path / "two", "[[hook]]\nseat = \"things\"\ntext = '<Thing name=\"tide\"/>'\n", None),
+    ):
+        folder.mkdir()
+        head = f'[pack]\nname = "{folder.name}"\nversion = "1"\n'
+        (folder / "hooksheet.toml").write_text(head + sheet, encoding="utf-8")
+        if script:
+            (folder / "tide.lua").write_text(script, encoding="utf-8")
+    (town / "hooksheet.toml").unlink()
+    (town / "tide.lua").rename(town / "main.lua")
+    (town / "list.xml").write_text("<List>\n</List>\n", encoding="utf-8")
+    (town / "hookset.toml").write_text('[map]\nname = "town"\nlayout = "../own.toml"\n', encoding="utf-8")
+    before = snapshot(town)
+    for name in ("pack", "two"):
+        one = run_hookset(town, "install", f"../{name}", "--call", "thing:tide=flood", "--json")
+        assert one.code == 1, one.out
+        (stop,) = one.data["stops"]
+        assert "--call signal:tide=flood" in stop["remedy"]
+        assert snapshot(town) == before
+    both = ("--call", "thing:tide=flood", "--call", "signal:tide=flood")
+    assert run_hookset(town, "install", "../pack", *both).code == 0
+    assert (town / "tide.lua").read_text(encoding="utf-8") == 'make("flood")\nfind("flood")\nfire("flood")\n'
+    two = ("--call", "thing:tide=high", "--call", "signal:tide=high")
+    assert run_hookset(town, "install", "../two", *two).code == 0
+    assert '<Thing name="high"/>' in (town / "list.xml").read_text(encoding="utf-8")

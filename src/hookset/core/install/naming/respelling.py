@@ -18,6 +18,7 @@ from hookset.core.web.index import fits
 from hookset.core.web.reading import read_file
 
 __all__ = [
+    "Entangled",
     "NameMap",
     "Names",
     "Respelt",
@@ -61,6 +62,15 @@ class NameMap:
 
 
 @dataclass(frozen=True, slots=True)
+class Entangled:
+    """A name of another kind that is written as one and the same value as a name that changes, and changes with it."""
+
+    kind: str
+    name: str
+    new: str
+
+
+@dataclass(frozen=True, slots=True)
 class Respelt:
     """A file with its names as they are to be."""
 
@@ -71,6 +81,7 @@ class Respelt:
     edits: tuple[Edit, ...] = ()
     text: Text | None = None
     """The file as it was, which the edits are of."""
+    entangled: tuple[Entangled, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,7 +187,21 @@ def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: st
         edits, left = _one_by_one(tree, layout, path, text, wanted, spans, left)
     if not edits:
         return Respelt(None, tuple(left))
-    return Respelt(Inline(text.encode(spliced(text.string, edits))), tuple(left), tuple(edits), text)
+    content = Inline(text.encode(spliced(text.string, edits)))
+    return Respelt(content, tuple(left), tuple(edits), text, tuple(_entangled(facts, names, wanted)))
+
+
+def _entangled(facts: FileFacts, names: NameMap, wanted: Sequence[_Named]) -> Iterator[Entangled]:
+    """Kinds that go by a path are none: what a file is called is made anew from where it lies."""
+    changed = {one.where: one for one in wanted}
+    said = [(r.kind, r.name, r.side, r.where, r.written) for r in facts.references if not r.pattern]
+    said += [(d.kind, d.name, d.side, d.where, d.name) for d in facts.definitions]
+    for kind, name, side, where, written in said:
+        one = changed.get(where)
+        if one is None or kind == one.kind or names.layout.kinds[kind].entry.path or written != one.written:
+            continue
+        if names.new(kind, name, side) is None:
+            yield Entangled(kind, name, one.new)
 
 
 def _all_named(

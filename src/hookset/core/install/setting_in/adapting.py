@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from hookset.core.entries import Put, put
 from hookset.core.formats import AlreadyThere, NoSeat, Unreadable
-from hookset.core.install.naming.respelling import NameMap, Names, by_path_names, named_by_words, respelt
+from hookset.core.install.naming.respelling import Entangled, NameMap, Names, by_path_names, named_by_words, respelt
 from hookset.core.install.planned.choices import WAYS, Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import Stop
@@ -26,7 +26,7 @@ from hookset.core.trees import Content, Member, Overlay, digest_all, unsafe_reas
 _TEXT = 4 << 20
 """Bytes of a file in which a name is looked for."""
 
-__all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "write_value"]
+__all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "stop_entangled", "write_value"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -84,6 +84,7 @@ def adapted(
         if name_map:
             result = respelt(tree, desk.layout, place, name_map, target)
             content = result.content or content
+            stop_entangled(desk, place, result.entangled)
             replace(desk, base=tree).unsure(place, result.left)
         files[place] = Bringing(content=content, source=targets[target])
     files, outside = _with_settings(desk, pack, files, situation.settings, moved)
@@ -186,6 +187,20 @@ def _refuse_unknown(desk: Desk, pack: Pack, answers: Answers, sources: tuple[str
                 f"{option} {kind}:{name}: nothing in {pack.name} is called `{name}`",
                 remedy="`hookset inspect` lists the names of a pack",
             )
+
+
+def stop_entangled(desk: Desk, place: str, names: Iterable[Entangled]) -> None:
+    """Called otherwise as one kind, a value would be another name of the other kind, and mean something else."""
+    for one in dict.fromkeys(names):
+        kind = desk.layout.kinds[one.kind].label
+        stop = Stop(
+            f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
+            where=place,
+            why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
+            remedy=f"call both otherwise: add --call {one.kind}:{one.name}={one.new}",
+        )
+        if stop not in desk.stops:
+            desk.stops.append(stop)
 
 
 def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -13,9 +14,10 @@ import msgspec
 from hookset.core.entries import Put, put, rewound
 from hookset.core.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
 from hookset.core.install.filling import Filled, Filling, Unfillable, Unlisted, fill_names, filled
-from hookset.core.install.naming.respelling import NameMap, added_names, facts_of, rewritten, swapped
+from hookset.core.install.naming.respelling import Entangled, NameMap, added_names, facts_of, rewritten, swapped
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookState, HookStep, Stop, ValueStep
+from hookset.core.install.setting_in.adapting import stop_entangled
 from hookset.core.install.setting_in.taking_out import entry_step
 from hookset.core.install.setting_in.wanted import Wanted, shown
 from hookset.core.layouts import Layout
@@ -27,6 +29,8 @@ from hookset.core.web import FileFacts
 __all__ = ["Entries", "listed_keys", "made_entry", "put_entry"]
 
 Names = Counter[tuple[str, ...]]
+Said = AbstractSet[tuple[str, ...]]
+"""(kind, name, side) of what an entry says."""
 
 
 @dataclass
@@ -90,7 +94,11 @@ def made_entry(
         raw_record=one.record if body.fills else None,
         fills=body.fills,
     )
-    return _renamed(desk.layout, _without(desk, earlier), hook, names) if names else hook
+    if not names:
+        return hook
+    renamed, entangled = _renamed(desk.layout, _without(desk, earlier), hook, names)
+    stop_entangled(desk, hook.path, entangled)
+    return renamed
 
 
 def _without(desk: Desk, earlier: LedgerHook | None) -> Tree:
@@ -170,11 +178,13 @@ def _adopt_listed(desk: Desk, one: Wanted, filling: Filling, done: Entries) -> N
             done.hooks.append(own)
 
 
-def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> LedgerHook:
+def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> tuple[LedgerHook, tuple[Entangled, ...]]:
     """An entry whose names are called otherwise in this map, found by what it adds to the names of its file."""
     try:
         before = facts_of(tree, layout, hook.path)
         found = _added_by(layout, tree, before, hook)
+        first = hook
+        said = {one[:3] for part in found for one in part}
         for part in (0, 1):
             for one in list(found[part]):
                 kind, old = one[0], one[1]
@@ -182,9 +192,21 @@ def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> Le
                 new = names.new(kind, old, one[2])
                 if new is not None:
                     hook = _respelt_entry(layout, tree, before, hook, kind, (old, new, written), part)
+        if hook is first:
+            return hook, ()
+        now = {one[:3] for part in _added_by(layout, tree, before, hook) for one in part}
     except (Unreadable, CouldNotError):
-        return hook
-    return hook
+        return hook, ()
+    return hook, tuple(_entangled(layout, names, said - now, now - said))
+
+
+def _entangled(layout: Layout, names: NameMap, lost: Said, gained: Said) -> Iterator[Entangled]:
+    """Names of other kinds that an entry no longer has, and what they have become."""
+    for kind, name, side in sorted(lost):
+        if names.new(kind, name, side) is None and not layout.kinds[kind].entry.path:
+            new = next((other for of, other, _ in sorted(gained) if of == kind), None)
+            if new is not None:
+                yield Entangled(kind, name, new)
 
 
 def _added_by(layout: Layout, tree: Tree, before: FileFacts, hook: LedgerHook) -> tuple[Names, Names]:
