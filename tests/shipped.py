@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import re
 import shutil
+from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
 from hookset.core.checks import Verdict, judge
-from hookset.core.project import begin, open_project
+from hookset.core.install.ways.mending import plan_mend
+from hookset.core.project import begin, open_project, read_ledger
 from tests.test_house import DATA
 
 PLAYERS = {"type-table": 2, "numbered-marks": 2}
@@ -47,3 +50,44 @@ def assert_told(root: Path, code: str, path: str, line: int) -> None:
     told = [finding for finding in findings if (finding.code, finding.spot.path) == (code, path)]
     assert told, [(finding.code, str(finding.spot), finding.message) for finding in findings]
     assert not line or line in [finding.spot.line for finding in told], [str(finding.spot) for finding in told]
+
+
+_VALUE = re.compile(r"[\"']?(?P<value>[^\"'<>;,}\]\n\r]*?)(?= *[\"'<>;,}\]\n\r]|$)")
+
+
+def assert_remedies_work(root: Path) -> int:
+    """Each name that a finding says could be written instead is written there, and the finding goes; what can be mended
+    is mended. How many remedies there were."""
+    project = open_project(root)
+    ledger = read_ledger(root)
+
+    def found() -> Counter[tuple[str, ...]]:
+        now = open_project(root)
+        verdict = judge(now.tree, now.layout, now.stock, ledger, now.terms)
+        return Counter(finding.identity for finding in verdict.findings)
+
+    before = judge(project.tree, project.layout, project.stock, ledger, project.terms)
+    there = found()
+    tried = 0
+    for finding in before.findings:
+        for name in finding.instead:
+            file = root / finding.spot.path
+            data = file.read_bytes()
+            encoding = next(rule.encodings[0] for rule in [project.layout.text_rule(finding.spot.path)] if rule)
+            lines = data.decode(encoding, "surrogateescape").splitlines(keepends=True)
+            line = lines[finding.spot.line - 1]
+            match = _VALUE.match(line, finding.spot.column - 1)
+            assert match is not None
+            start, end = match.span("value")
+            lines[finding.spot.line - 1] = line[:start] + name.replace("\\", "\\\\") + line[end:]
+            file.write_bytes("".join(lines).encode(encoding, "surrogateescape"))
+            after = found()
+            file.write_bytes(data)
+            assert after[finding.identity] < there[finding.identity], (finding, lines[finding.spot.line - 1])
+            assert not after - there, (finding, after - there)
+            tried += 1
+    mendable = [finding.identity for finding in before.findings if finding.mend is not None]
+    plan = plan_mend(project, ledger)
+    assert not plan.left, plan.left
+    assert {one.identity for one in plan.mended} >= set(mendable)
+    return tried + len(mendable)

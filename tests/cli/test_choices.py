@@ -161,7 +161,7 @@ def test_a_value_that_is_two_names_is_not_torn_apart(tmp_path: Path) -> None:
     for folder, sheet, script in (
         (town, "", 'make("ebb")\n'),
         (pack, '[[files]]\nfrom = "tide.lua"\n', 'make("tide")\nfind("tide")\nfire("tide")\n'),
-        (tmp_path / "two", "[[hook]]\nseat = \"things\"\ntext = '<Thing name=\"tide\"/>'\n", None),
+        (tmp_path / "two", '[[hook]]\nseat = "things"\ntext = \'<Thing name="tide"/>\'\n', None),
     ):
         folder.mkdir()
         head = f'[pack]\nname = "{folder.name}"\nversion = "1"\n'

@@ -28,6 +28,7 @@ def finding_data(finding: Finding) -> dict[str, Any]:
         "name": finding.name,
         "side": finding.side,
         "mendable": finding.mend is not None,
+        "instead": list(finding.instead),
     }
 
 

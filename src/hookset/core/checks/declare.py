@@ -55,6 +55,8 @@ class Draft(Struct, frozen=True, kw_only=True):
     name: str = ""
     side: str = EVERY_SIDE
     mend: Mend | None = None
+    instead: tuple[str, ...] = ()
+    """What could be written where it stands, the likeliest first."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

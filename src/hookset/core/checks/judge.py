@@ -175,6 +175,7 @@ def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot
         name=draft.name,
         side=draft.side,
         mend=draft.mend,
+        instead=draft.instead,
     )
 
 

@@ -26,17 +26,25 @@ def missed_draft(
     side: str = "",
     why: str | None = None,
     mend: Mend | None = None,
+    instead: tuple[str, ...] = (),
 ) -> Draft:
-    """A finding on a reference; its kind knows best why it matters, unless `why` is given."""
+    """A finding on a reference; its kind knows best why it matters, unless `why` is given. `instead`: what could be
+    written in its place."""
     reference = resolution.reference
     return Draft(
         path=reference.path,
         where=reference.where,
         message=message,
         why=case.kind(reference.kind).entry.why if why is None else why,
-        remedy=remedy,
+        remedy=_did_you_mean(instead) if instead and not remedy else remedy,
         kind=reference.kind,
         name=reference.name,
         side=side or reference.side,
         mend=mend,
+        instead=instead,
     )
+
+
+def _did_you_mean(names: tuple[str, ...]) -> str:
+    quoted = [f"`{name}`" for name in names]
+    return f"did you mean {' or '.join(filter(None, (', '.join(quoted[:-1]), quoted[-1])))}?" if quoted else ""

@@ -4,22 +4,33 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from msgspec import structs
+
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
 from hookset.core.checks.missed import missed, missed_draft
+from hookset.core.layouts import Kind
 from hookset.core.model import Severity
-from hookset.core.web import Miss, Resolution
+from hookset.core.web import Miss, Outcome, Resolution, resolve
+from hookset.core.web.spelling import rewritten
 
 __all__: list[str] = []
 
+_WORDS = 12
+"""Words of a kind that are shown to choose from."""
 
-def _near(case: Case, resolution: Resolution) -> str:
-    """The likeliest things that were meant."""
+
+def _near(case: Case, resolution: Resolution) -> tuple[str, ...]:
+    """The likeliest names that were meant and that are there for this reference, as they would be written here."""
     reference = resolution.reference
-    names = [f"`{name}`" for name in case.index.near(reference.kind, reference.name)]
-    if not names:
-        return ""
-    return f"did you mean {' or '.join(filter(None, (', '.join(names[:-1]), names[-1])))}?"
+    names = case.index.near(reference.kind, reference.name)
+    found = []
+    for name in names:
+        other = structs.replace(reference, name=name, others=())
+        if resolve(other, case.web, case.index, case.reach).outcome is not Outcome.MISSING:
+            ways = rewritten(case.layout, reference.path, reference.written, reference.name, name)
+            found.append(next(ways))
+    return tuple(dict.fromkeys(found))
 
 
 def _on(side: str) -> str:
@@ -49,13 +60,17 @@ def missing_name(case: Case) -> Iterable[Draft]:
                 resolution,
                 f"{kind.label} `{reference.name}` is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
                 f" not in the map, not in the stock{another}",
-                _none_at_all(kind.label) if case.index.empty(kind.name) else _near(case, resolution),
+                _none_at_all(kind) if case.index.empty(kind.name) else "",
+                instead=_near(case, resolution),
             )
 
 
-def _none_at_all(label: str) -> str:
+def _none_at_all(kind: Kind) -> str:
+    if words := kind.entry.vocabulary:
+        more = f" and {len(words) - _WORDS} more" if len(words) > _WORDS else ""
+        return f"the game knows these words: {', '.join(f'`{word}`' for word in words[:_WORDS])}{more}"
     return (
-        f"nothing in the map or its stock is any {label}: if these are the game's own, name a stock list that has "
+        f"nothing in the map or its stock is any {kind.label}: if these are the game's own, name a stock list that has "
         "them in hookset.toml, under [content]"
     )
 
@@ -77,7 +92,9 @@ def missing_file(case: Case) -> Iterable[Draft]:
     for resolution in missed(case, Miss.ABSENT):
         reference = resolution.reference
         if case.kind(reference.kind).entry.path and reference.use and reference.name not in blanks:
-            yield missed_draft(case, resolution, f"the file `{reference.name}` is not there", _near(case, resolution))
+            yield missed_draft(
+                case, resolution, f"the file `{reference.name}` is not there", instead=_near(case, resolution)
+            )
 
 
 @check(
@@ -96,7 +113,10 @@ def row_without_file(case: Case) -> Iterable[Draft]:
         reference = resolution.reference
         if case.kind(reference.kind).entry.path and not reference.use:
             message = f"this row lists `{reference.name}`, which is not there"
-            yield missed_draft(case, resolution, message, _near(case, resolution), why="")
+            # What has a row of its own was not meant by this one.
+            rows = {row.name for file in case.web.files if file.path == reference.path for row in file.references}
+            instead = tuple(name for name in _near(case, resolution) if name not in rows)
+            yield missed_draft(case, resolution, message, why="", instead=instead)
 
 
 @check(

@@ -30,13 +30,15 @@ def wrong_case(case: Case) -> Iterable[Draft]:
     for resolution in missed(case, Miss.CASE):
         reference = resolution.reference
         label = case.kind(reference.kind).label
+        right = _as_written(resolution) or resolution.spelling
         yield missed_draft(
             case,
             resolution,
             f"{label} `{reference.name}` is spelt `{resolution.spelling}` where it is defined",
-            f"write `{_as_written(resolution) or resolution.spelling}` here, or rename the other",
+            f"write `{right}` here, or rename the other",
             why="",
             mend=_respelt(resolution),
+            instead=(right,),
         )
 
 
@@ -104,12 +106,9 @@ def other_ending(case: Case) -> Iterable[Draft]:
     for resolution in missed(case, Miss.ENDING):
         name = resolution.reference.name
         message = f"the file `{name}` is not there, but `{resolution.spelling}` is"
-        yield missed_draft(
-            case,
-            resolution,
-            message,
-            f"write `{_as_written(resolution) or resolution.spelling}`, if that is what is meant",
-        )
+        right = _as_written(resolution) or resolution.spelling
+        remedy = f"write `{right}`, if that is what is meant"
+        yield missed_draft(case, resolution, message, remedy, instead=(right,))
 
 
 @check(
@@ -141,4 +140,5 @@ def backslash(case: Case) -> Iterable[Draft]:
                 kind=reference.kind,
                 name=reference.name,
                 mend=Respell(reference.path, reference.where, reference.written, right),
+                instead=(right,),
             )

@@ -41,6 +41,8 @@ class Finding(Struct, frozen=True, kw_only=True):
     side: str = EVERY_SIDE
     mend: Mend | None = None
     """What would mend it, where that is safe to do without asking."""
+    instead: tuple[str, ...] = ()
+    """What could be written where it stands, the likeliest first: each would be met."""
 
     @property
     def identity(self) -> tuple[str, str, str, str, str]:

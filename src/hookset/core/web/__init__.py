@@ -8,7 +8,7 @@ from hookset.core.web.index import Index
 from hookset.core.web.locate import spots, spots_in
 from hookset.core.web.reach import Reach, reach_of
 from hookset.core.web.reading import read_file
-from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve_all
+from hookset.core.web.resolve import Miss, Outcome, Resolution, Resolutions, resolve, resolve_all
 from hookset.core.web.shipped import Listed, listed, listed_paths
 from hookset.core.web.stocking import particulars, rooted, rows_like, stock_rows
 from hookset.core.web.survey import RuleSurvey, SeatSurvey, Survey, survey
@@ -38,6 +38,7 @@ __all__ = [
     "particulars",
     "reach_of",
     "read_file",
+    "resolve",
     "resolve_all",
     "rooted",
     "rows_like",

@@ -305,9 +305,16 @@ def _near(name: str, names: list[str], path: bool) -> tuple[str, ...]:
         for found in process.extract(name, names, scorer=fuzz.ratio, score_cutoff=_ALIKE, limit=_NEAR)
     }
     if path:
+        # In a long path the folders alone make two files alike that have nothing to do with each other.
+        stem = _stem(name)
+        ranked = {other: score for other, score in ranked.items() if fuzz.ratio(stem, _stem(other)) >= _ALIKE}
         last = "/" + posixpath.basename(name).casefold()
         same = [other for other in names if f"/{other}".casefold().endswith(last)]
         ranked |= {other: max(_SAME_FILE, ranked.get(other, 0.0)) for other in same[:_NEAR]}
     best = sorted(ranked.items(), key=lambda one: (-one[1], one[0]))[:_NEAR]
     # What is much less alike than the best is no help beside it.
     return tuple(other for other, score in best if score >= best[0][1] - 2)
+
+
+def _stem(path: str) -> str:
+    return posixpath.splitext(posixpath.basename(path))[0].casefold()

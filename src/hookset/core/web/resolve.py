@@ -17,7 +17,7 @@ from hookset.core.web.facts import Referred
 from hookset.core.web.index import Index
 from hookset.core.web.reach import Reach
 
-__all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve_all"]
+__all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve", "resolve_all"]
 
 
 class Outcome(Enum):
@@ -130,6 +130,11 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
         tuple(others[Outcome.MISSING]),
         tuple(others[Outcome.OPEN]),
     )
+
+
+def resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
+    """One reference by itself."""
+    return _resolve(reference, web, index, reach)
 
 
 class _Judge:

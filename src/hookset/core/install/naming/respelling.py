@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import posixpath
 import re
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
@@ -16,6 +15,7 @@ from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
 from hookset.core.web import FileFacts
 from hookset.core.web.index import fits
 from hookset.core.web.reading import read_file
+from hookset.core.web.spelling import rewritten
 
 __all__ = [
     "Entangled",
@@ -27,7 +27,6 @@ __all__ = [
     "facts_of",
     "named_by_words",
     "respelt",
-    "rewritten",
     "swapped",
 ]
 
@@ -240,35 +239,6 @@ def _one_by_one(
         elif edit not in edits and (one.where, one.written) not in left and (not one.defines or one.where != 0):
             left.append((one.where, one.written))
     return edits, left
-
-
-def rewritten(layout: Layout, path: str, written: str, old: str, new: str) -> Iterator[str]:
-    """How a name could be written once it is called otherwise: the likeliest first."""
-    back = "\\" in written and "/" not in written
-    plain = written.replace("\\", "/")
-    ways: list[str] = []
-    if old in plain:
-        ways.append(plain.replace(old, new, 1))
-    stem, ext = posixpath.splitext(old)
-    new_stem, new_ext = posixpath.splitext(new)
-    for full, other in ((old, new), (stem, new_stem if ext == new_ext else new)):
-        if plain and full.endswith(plain):
-            base = full[: len(full) - len(plain)]
-            if other.startswith(base):
-                ways.append(other[len(base) :])
-            # Below another root, as the rule of the file allows them.
-            ways += (other[len(f"{root}/") :] for root in _roots(layout) if other.startswith(f"{root}/"))
-    parent = posixpath.dirname(path)
-    if posixpath.normpath(posixpath.join(parent, plain)) in (old, stem):
-        relative = posixpath.relpath(new if plain.endswith(ext) else new_stem, parent or ".")
-        ways.append(f"./{relative}" if plain.startswith("./") and not relative.startswith(".") else relative)
-    ways.append(new)
-    for way in dict.fromkeys(ways):
-        yield way.replace("/", "\\") if back else way
-
-
-def _roots(layout: Layout) -> list[str]:
-    return sorted({root for rule in layout.reads for refer in rule.refers for root in refer.under if root})
 
 
 def _wanted(facts: FileFacts, names: NameMap) -> Iterator[_Named]:

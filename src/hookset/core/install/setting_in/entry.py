@@ -14,7 +14,7 @@ import msgspec
 from hookset.core.entries import Put, put, rewound
 from hookset.core.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
 from hookset.core.install.filling import Filled, Filling, Unfillable, Unlisted, fill_names, filled
-from hookset.core.install.naming.respelling import Entangled, NameMap, added_names, facts_of, rewritten, swapped
+from hookset.core.install.naming.respelling import Entangled, NameMap, added_names, facts_of, swapped
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookState, HookStep, Stop, ValueStep
 from hookset.core.install.setting_in.adapting import stop_entangled
@@ -25,6 +25,7 @@ from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerFill, LedgerHook
 from hookset.core.trees import Overlay, Tree
 from hookset.core.web import FileFacts
+from hookset.core.web.spelling import rewritten
 
 __all__ = ["Entries", "listed_keys", "made_entry", "put_entry"]
 
