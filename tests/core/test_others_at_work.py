@@ -5,6 +5,8 @@ from __future__ import annotations
 import os
 import shutil
 import stat
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Callable
@@ -17,9 +19,9 @@ from hookset.core.install import Change, Choices, Disk, apply_changes, plan_inst
 from hookset.core.install.apply import Ending, history_size, interrupted, locked, own_seal
 from hookset.core.model import CouldNotError, RefusedError
 from hookset.core.packs import open_pack
-from hookset.core.project import Ledger, MapProject
+from hookset.core.project import Ledger, MapProject, read_ledger
 from hookset.core.trees import Inline, sha256_of
-from tests.conftest import tell
+from tests.conftest import run_hookset, snapshot, tell
 from tests.core.test_apply import Counting, killed_at, points, state
 
 
@@ -257,3 +259,30 @@ def test_other_names_of_a_file_are_told_before_it_is_written(project: MapProject
     packs = [open_pack(root.parent / "packs/fog-bell.zip")]
     plan = plan_install(project, Ledger(), None, packs, Choices(), "t")
     assert [(place.path, place.hard_links) for place in plan.separated] == [("scripts/server/main.lua", 2)]
+
+
+def test_two_that_change_a_map_at_once_both_do_or_one_is_told(demo: Path) -> None:
+    """Started together again and again: what one of them did is never lost under the other's."""
+    before = snapshot(demo)
+
+    for _ in range(4):
+        runs = {
+            name: subprocess.Popen(
+                [sys.executable, "-m", "hookset", "install", f"../packs/{name}.zip"],
+                cwd=demo,
+                stdout=subprocess.DEVNULL,
+                stderr=subprocess.PIPE,
+                text=True,
+            )
+            for name in ("lift-bridge", "fog-bell")
+        }
+        errors = {name: process.communicate()[1] for name, process in runs.items()}
+        codes = {name: process.returncode for name, process in runs.items()}
+        done = [name for name, code in codes.items() if code == 0]
+        assert done and set(codes.values()) <= {0, 1}, errors
+
+        assert sorted(pack.name for pack in read_ledger(demo).packs) == sorted(done)
+        assert run_hookset(demo, "check").code == 0
+        for name in done:
+            assert run_hookset(demo, "remove", name).code == 0
+        assert snapshot(demo) == before
