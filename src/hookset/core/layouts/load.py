@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import os
 from collections.abc import Callable, Iterable
 from dataclasses import replace
 from importlib import resources
@@ -63,7 +64,9 @@ def named_layout(name: str, base: Path) -> Layout:
         return shipped_layout(name)
     file = base / name
     why = "the layout says what in a map's files is a name and what is a reference"
-    return load_layout(read_regular(file, _LARGEST, why, "name a layout file, which ends in .toml"), str(file))
+    return load_layout(
+        read_regular(file, _LARGEST, why, "name a layout file, which ends in .toml"), os.path.normpath(file)
+    )
 
 
 def layout_file(name: str, base: Path) -> tuple[bytes, str]:
