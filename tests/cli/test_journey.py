@@ -27,7 +27,7 @@ def test_demo_plays_the_whole_journey(tmp_path: Path) -> None:
     for told in (
         "hookset.toml is written",
         "the file `sounds/harbour/gul_3.wav` is not there",
-        "did you mean `sounds/harbour/gull_3.wav`?",
+        "did you mean `harbour/gull_3.wav`?",
         "No findings: every reference that can be checked is met.",
         "brackwater 3 is built",
         "bridge_lever  lift_bridge.pull on the server",

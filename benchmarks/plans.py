@@ -1,0 +1,166 @@
+"""What planning costs beside checking the same map: installs, lifts, drafts and removals in a large scene, CPU seconds of
+all processes, in the same run. Writes docs/plan-benchmarks.md.
+
+    python benchmarks/plans.py [SCALE]
+"""
+
+from __future__ import annotations
+
+import os
+import platform
+import resource
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+
+import big_map
+
+PAGE = Path(__file__).parent.parent / "docs/plan-benchmarks.md"
+HOOKSET = (sys.executable, "-m", "hookset")
+SCALE = 0.15
+"""60,000 nodes in 7.7 MB."""
+
+
+@dataclass(frozen=True)
+class Took:
+    seconds: float
+    """Of CPU time, in all processes."""
+    memory: float
+    """MB at most, in any one of them."""
+
+
+def took(*arguments: str, folder: Path, cache: Path, codes: tuple[int, ...] = (0, 1)) -> Took:
+    settings = os.environ | {"XDG_CACHE_HOME": str(cache), "NO_COLOR": "1"}
+    settings.pop("PYTHONDONTWRITEBYTECODE", None)
+    before = resource.getrusage(resource.RUSAGE_CHILDREN)
+    process = subprocess.Popen((*HOOKSET, *arguments), cwd=folder, stdout=subprocess.DEVNULL, env=settings)
+    _, status, usage = os.wait4(process.pid, 0)
+    process.returncode = os.waitstatus_to_exitcode(status)
+    after = resource.getrusage(resource.RUSAGE_CHILDREN)
+    if process.returncode not in codes:
+        raise SystemExit(f"{arguments} ended with {process.returncode}")
+    seconds = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
+    return Took(seconds, usage.ru_maxrss / 1024)
+
+
+def pack(folder: Path, count: int) -> Path:
+    """Entries in the scene that look up ids of files, and one that is set before another element."""
+    files = folder / "content"
+    (files / "assets").mkdir(parents=True)
+    lines = ['[pack]\nname = "yard"\nversion = "1"\n[[files]]\nfrom = "content/**"\n']
+    for number in range(count):
+        name = f"assets/yard_{number}.gltf"
+        (files / name).write_text('{"asset": {"version": "2.0"}}\n')
+        shape = f"{{listed:file-id:{name}}}"
+        if number % 4 == 3:
+            lines.append(
+                '[[hook]]\nseat = "on-node"\nat = { node = "yard_0" }\n'
+                f'text = \'<Node name="yard_{number}" shape="{shape}" at="0 0 {number}"/>\'\n'
+            )
+        else:
+            lines.append(f'[[hook]]\nseat = "nodes"\ntext = \'<Node name="yard_{number}" shape="{shape}"/>\'\n')
+    (folder / "hooksheet.toml").write_text("".join(lines))
+    return folder
+
+
+@dataclass(frozen=True)
+class Row:
+    words: str
+    took: Took
+    plain: Took
+    most: float
+    """How many times the plain one it may take."""
+
+    def __str__(self) -> str:
+        ratio = self.took.seconds / self.plain.seconds
+        return (
+            f"| {self.words} | {self.took.seconds:.2f} s | {self.plain.seconds:.2f} s | {ratio:.2f} | {self.most} × | "
+            f"{self.took.memory:.0f} MB |"
+        )
+
+
+def in_a_scene(folder: Path, scale: float) -> Iterator[Row]:
+    root, cache = folder / "map", folder / "cache"
+    big_map.make(root, scale)
+    colds = [took("--no-cache", "check", folder=root, cache=cache) for _ in range(3)]
+    plain = Took(statistics.median(one.seconds for one in colds), max(one.memory for one in colds))
+    for count, most in ((17, 2.0), (1, 1.3)):
+        place = pack(folder / f"pack-{count}", count)
+        shutil.rmtree(cache, ignore_errors=True)
+        yield Row(f"install of {count} entries", took("install", str(place), folder=root, cache=cache), plain, most)
+        took("check", folder=root, cache=cache)
+        took("undo", folder=root, cache=cache)
+    donor = folder / "donor"
+    shutil.copytree(root, donor)
+    shutil.rmtree(cache, ignore_errors=True)
+    lift = took("lift", "n000500", "--from", str(donor), "--preview", folder=folder, cache=cache)
+    yield Row("lift of one object", lift, plain, 2.0)
+    published = folder / "published"
+    (published / "code").mkdir(parents=True)
+    for number in range(10):
+        (published / f"code/yard_{number}.lua").write_text(f"function Yard{number}(who)\n  return {number}\nend\n")
+    (published / "readme.txt").write_text(
+        "Copy the folder code into your map.\nAdd to the files of your scene:\n"
+        + "".join(f'<File id="9{number}" path="code/yard_{number}.lua"/>\n' for number in range(10))
+    )
+    shutil.rmtree(cache, ignore_errors=True)
+    yield Row("draft of a ten-file pack", took("draft", str(published), "--show", folder=root, cache=cache), plain, 1.5)
+    (folder / "pack-1/hooksheet.toml").write_text('[pack]\nname = "yard"\nversion = "1"\n[[hook]]\nseta = "nodes"\n')
+    wrong = took("install", str(folder / "pack-1"), folder=root, cache=cache, codes=(3,))
+    yield Row("a mistake in a sheet", wrong, took("--version", folder=root, cache=cache), 3.0)
+    explained = took("--no-cache", "layout", "explain", folder=root, cache=cache)
+    yield Row("`layout explain` without a file", explained, plain, 1.2)
+
+
+def table(folder: Path) -> Iterator[Row]:
+    """45 hooks into a table of 12,000 rows."""
+    root, cache = folder / "town", folder / "cache2"
+    (root / "tables").mkdir(parents=True)
+    (root / "shapes").mkdir()
+    (root / "shapes/shed.gltf").write_text('{"asset": {"version": "2.0"}}\n')
+    rows = ",\n".join(
+        f'    {{ "type": "type_{number}", "shape": "shed", "rank": "building" }}' for number in range(12_000)
+    )
+    (root / "tables/types.json").write_text(f'{{\n  "ranks": ["building"],\n  "types": [\n{rows}\n  ]\n}}\n')
+    (root / "tables/groups.json").write_text('{"groups": [{ "group": "shore", "owner": "nobody" }]}\n')
+    (root / "tables/places.csv").write_text("type;x;y;z;turn;group\ntype_1;0;0;0;0;shore\n")
+    (root / "town.toml").write_text('[town]\nname = "town"\nversion = "1"\nplayers = 0\n')
+    (root / "hookset.toml").write_text('[map]\nname = "town"\nlayout = "type-table"\n')
+    plain = took("--no-cache", "check", folder=root, cache=cache)
+    sheet = '[pack]\nname = "types"\nversion = "1"\n'
+    for number in range(45):
+        record = f'{{ type = "more_{number}", shape = "shed", rank = "building" }}'
+        sheet += f'[[hook]]\nseat = "types"\nrecord = {record}\n'
+    (folder / "types").mkdir()
+    (folder / "types/hooksheet.toml").write_text(sheet)
+    yield Row("45 hooks into 12,000 rows", took("install", "../types", folder=root, cache=cache), plain, 2.0)
+
+
+def main(scale: float) -> None:
+    lines = [
+        "# What planning costs",
+        "",
+        f"Written by `python benchmarks/plans.py` on {platform.machine()}, {os.cpu_count()} cores,",
+        f"Python {platform.python_version()}. CPU seconds of all processes, beside a cold check of the same map in the",
+        "same run (for a mistake in a sheet: beside `hookset --version`).",
+        "",
+        "| what | takes | beside | ratio | at most | memory |",
+        "|---|---|---|---|---|---|",
+    ]
+    with tempfile.TemporaryDirectory() as place:
+        for rows in (in_a_scene(Path(place), scale), table(Path(place))):
+            for row in rows:
+                print(row, flush=True)
+                lines.append(str(row))
+    PAGE.write_text("\n".join(lines) + "\n", encoding="utf-8")
+
+
+if __name__ == "__main__":
+    main(float(sys.argv[1]) if len(sys.argv) > 1 else SCALE)
