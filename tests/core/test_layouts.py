@@ -6,8 +6,9 @@ from pathlib import Path
 
 import pytest
 
+from hookset.core.formats import format_named, text_of
 from hookset.core.layouts import layout_source, load_layout, recognise, shipped_layout, shipped_names
-from hookset.core.model import CouldNotError, RefusedError, WrongUseError
+from hookset.core.model import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.core.project import MapProject, begin, open_project
 from hookset.core.trees import EmptyTree, Inline, Overlay
 
@@ -112,3 +113,20 @@ def test_a_stock_list_that_is_not_there_is_told(demo: Path) -> None:
 @pytest.mark.parametrize("name", shipped_names())
 def test_shipped_layouts_have_no_mistakes_that_only_others_are_looked_through_for(name: str) -> None:
     assert load_layout(layout_source(name).encode(), name).fingerprint == shipped_layout(name).fingerprint
+
+
+@pytest.mark.parametrize("name", ["//*//*", "base64", "rot13", "undefined", "", "idna\\u0000"])
+def test_an_encoding_that_is_none_is_a_mistake_in_its_line(name: str) -> None:
+    text = layout_source("split-lua") + f'\n[[read]]\nfiles = "*.odd"\nformat = "text"\nencodings = ["{name}"]\n'
+    with pytest.raises(HooksetError) as told:
+        load_layout(text.encode(), "own.toml")
+    line = text.count("\n")
+    assert any(f"own.toml:{line}:" in detail for detail in told.value.details), told.value.details
+
+
+def test_a_file_that_names_an_encoding_that_is_none_is_unreadable() -> None:
+    form = format_named("xml")
+    for name in (b"klingon", b"rot13", b"base64"):
+        with pytest.raises(CouldNotError) as told:
+            text_of(form, b'<?xml version="1.0" encoding="' + name + b'"?>\n<World/>\n', ("utf-8",))
+        assert name.decode() in told.value.what

@@ -28,7 +28,7 @@ from hookset.core.formats.base import (
     spliced,
 )
 from hookset.core.model import CouldNotError
-from hookset.core.trees import Text, decode
+from hookset.core.trees import Text, decode, known_encoding
 
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoints
@@ -68,6 +68,12 @@ def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
             remedy="see what wrote it; a part of it may be repeated without end",
         )
     declared = form.declared_encoding(data)
+    if declared and not known_encoding(declared):
+        raise CouldNotError(
+            f"names an encoding that there is not: {declared!r}",
+            why="text read in the wrong encoding turns names into other names, and other programs refuse the file",
+            remedy="save the file as UTF-8, and have it say so where it names its encoding",
+        )
     return decode(data, (declared, *encodings) if declared else encodings)
 
 

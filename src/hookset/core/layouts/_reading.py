@@ -13,7 +13,7 @@ from hookset.core.layouts._making import MAP_WORDS, PATH_PARTS, Making
 from hookset.core.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat, Taken
 from hookset.core.layouts.schema import LayoutFile, ReadEntry, SeatEntry
 from hookset.core.sheets import Complaint, nearest
-from hookset.core.trees import Glob
+from hookset.core.trees import Glob, known_encoding
 
 __all__ = ["descriptor_rule", "read_rules", "schema_mistakes", "seat_rules"]
 
@@ -57,6 +57,9 @@ def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
     if form is None:
         return None
     making.known_side(entry.side, f"{at}/side")
+    for index, encoding in enumerate(entry.encodings):
+        if not known_encoding(encoding):
+            making.complain(f"{at}/encodings/{index}", f"`{encoding}` is no encoding of text; `utf-8` and `cp1252` are")
     options = making.converted(entry.options, form.options, f"{at}/options")
     take = dict(_taken(making, entry, form, f"{at}/take"))
     known = _NAME_FIELDS | take.keys()

@@ -18,7 +18,7 @@ from hookset.core.trees.paths import joined, unsafe_reason
 from hookset.core.trees.patterns import Pattern, SlowPatternError, pattern_of
 from hookset.core.trees.regular import open_regular, read_regular
 from hookset.core.trees.rezipped import Rezipped
-from hookset.core.trees.text import Text, decode, excerpt, line_and_column, lines_and_columns
+from hookset.core.trees.text import Text, decode, excerpt, known_encoding, line_and_column, lines_and_columns
 from hookset.core.trees.tree import EmptyTree, Tree, spelled_otherwise
 
 __all__ = [
@@ -44,6 +44,7 @@ __all__ = [
     "excerpt",
     "is_archive",
     "joined",
+    "known_encoding",
     "line_and_column",
     "lines_and_columns",
     "look_inside",

@@ -12,7 +12,7 @@ from functools import cached_property
 
 from hookset.core.model import CouldNotError
 
-__all__ = ["Text", "decode", "excerpt", "line_and_column", "lines_and_columns"]
+__all__ = ["Text", "decode", "excerpt", "known_encoding", "line_and_column", "lines_and_columns"]
 
 _BOMS = (
     (codecs.BOM_UTF8, "utf-8"),
@@ -88,6 +88,14 @@ def decode(data: bytes, encodings: tuple[str, ...] = ("utf-8",)) -> Text:
         except CouldNotError as error:
             first = first or error
     raise first or CouldNotError("no encoding to read it in")
+
+
+def known_encoding(name: str) -> bool:
+    """Whether text can be read and written in it: `base64` and `rot13` are codecs as well, and no encodings of text."""
+    try:
+        return "".encode(name).decode(name) == ""
+    except (LookupError, ValueError):
+        return False
 
 
 def _strict(data: bytes, encoding: str, shift: int) -> str:
