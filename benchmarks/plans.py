@@ -100,7 +100,7 @@ def in_a_scene(folder: Path, scale: float) -> Iterator[Row]:
     donor = folder / "donor"
     shutil.copytree(root, donor)
     shutil.rmtree(cache, ignore_errors=True)
-    lift = took("lift", "n000500", "--from", str(donor), "--preview", folder=folder, cache=cache)
+    lift = took("lift", "n010000", "--from", str(donor), "--preview", folder=folder, cache=cache)
     yield Row("lift of one object", lift, plain, 2.0)
     published = folder / "published"
     (published / "code").mkdir(parents=True)

@@ -13,12 +13,16 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 from hookset.core.install import Choices, Disk, apply_changes, plan_install
 from hookset.core.packs import open_pack
 from hookset.core.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
 from hookset.demo import lay_out
 
+# How long an example takes says more of the machine than of the code.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 # Tests start the program many hundred times: compiled once, it starts in half the time.
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
 if "PYTEST_XDIST_WORKER" not in os.environ:

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
-from hookset.core.entries import Standing, how_it_stands
+from hookset.core.entries import Standing, how_they_stand
 from hookset.core.entries.literals import read_literal
 from hookset.core.model import Severity
 from hookset.core.project import LEDGER, LedgerHook, LedgerSetting
@@ -33,17 +33,20 @@ def entry_gone(case: Case) -> Iterable[Draft]:
     for pack in case.ledger.packs:
         for hook in pack.hooks:
             by_path.setdefault(hook.path, []).append(hook)
+    gone = set()
+    for path, hooks in by_path.items():
+        # Records are the builder's to change; a lacking manifest row is told where its file is judged.
+        asked = [hook for hook in hooks if hook.text is not None and hook.seat in case.layout.seats.keys() - listing]
+        standings = how_they_stand(case.layout, case.web.tree, path, asked, hooks)
+        gone |= {hook.order for hook, one in zip(asked, standings, strict=True) if one is Standing.GONE}
     for pack in case.ledger.packs:
         for hook in pack.hooks:
-            # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-            if hook.text is None or hook.seat in listing or hook.seat not in case.layout.seats:
-                continue
-            if how_it_stands(case.layout, case.web.tree, hook, by_path[hook.path]) is Standing.GONE:
-                title = case.layout.seats[hook.seat].title if hook.seat in case.layout.seats else ""
-                entry = hook.text.strip()
+            if hook.order in gone:
+                entry = (hook.text or "").strip()
                 yield Draft(
                     path=hook.path,
-                    message=f"`{entry}`, which {pack.name} has set {title}, is gone or was changed",
+                    message=f"`{entry}`, which {pack.name} has set {case.layout.seats[hook.seat].title}, "
+                    "is gone or was changed",
                     kind=hook.seat,
                     name=entry,
                 )

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from hookset.core.formats import Body, Document, Edits, Held, Unreadable, format_named, spliced, text_of
+from hookset.core.formats import Body, Document, Edits, Held, Unreadable, format_named, open_file, spliced
 from hookset.core.layouts import Layout, Seat
 from hookset.core.model import CouldNotError, Definition, Reference
 from hookset.core.project import Stock, is_ours
@@ -142,8 +142,7 @@ class Site:
     def _seat_file(self, seat: Seat, path: str, tree: Tree) -> SeatFile | None:
         form = format_named(seat.format)
         try:
-            text = text_of(form, tree.read(path), seat.encodings)
-            document = form.open(text, seat.options)
+            text, document = open_file(form, tree.read(path), seat.encodings, seat.options)
         except (Unreadable, CouldNotError):
             return None
         match = seat.file.match(path)

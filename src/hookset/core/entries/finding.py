@@ -12,7 +12,7 @@ from enum import Enum
 from hookset.core.entries.putting import line_above, line_below
 from hookset.core.project import LedgerEdit, LedgerHook
 
-__all__ = ["Found", "Standing", "found", "found_exactly", "lines_of"]
+__all__ = ["Found", "Standing", "found", "found_exactly", "found_plainly", "lines_of"]
 
 _SEVERAL = 2
 _TELLING = 4
@@ -60,19 +60,27 @@ def found(string: str, edit: LedgerEdit, others: frozenset[str] = frozenset()) -
     """Where it is now. `others` are lines that other entries have set: nobody has made those of this one."""
     if not edit.new.strip():
         return found_exactly(string, edit) or Found(Standing.GONE)
-    ranked = [
-        (_rank(string, start, start + len(edit.new), edit), -number, start)
-        for number, start in enumerate(_occurrences(string, edit.new))
-    ]
-    best = max(ranked, default=(0, 0, 0))
-    if best[0]:
-        return Found(Standing.AS_SET if best[0] > 1 else Standing.MOVED, best[2], best[2] + len(edit.new))
     return (
-        _loosely(string, edit)
+        found_plainly(string, edit)
+        or _loosely(string, edit)
         or _anchored(string, edit, others)
         or _between(string, edit, others)
         or Found(Standing.GONE)
     )
+
+
+def found_plainly(string: str, edit: LedgerEdit) -> Found | None:
+    """Where its very text is; where that is there more than once, between as many of its neighbours as can be."""
+    if not edit.new.strip():
+        return found_exactly(string, edit)
+    ranked = [
+        (_rank(string, start, start + len(edit.new), edit), -number, start)
+        for number, start in enumerate(_occurrences(string, edit.new))
+    ]
+    rank, _, start = max(ranked, default=(0, 0, 0))
+    if not rank:
+        return None
+    return Found(Standing.AS_SET if rank > 1 else Standing.MOVED, start, start + len(edit.new))
 
 
 def _occurrences(string: str, text: str) -> Iterator[int]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
 from hookset.core.entries.finding import Standing
 from hookset.core.entries.one_by_one import text_for
@@ -12,9 +12,9 @@ from hookset.core.formats import Unreadable
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook
-from hookset.core.trees import Inline, Overlay, Text, Tree
+from hookset.core.trees import EmptyTree, Inline, Overlay, Text, Tree
 
-__all__ = ["how_it_stands"]
+__all__ = ["how_it_stands", "how_they_stand"]
 
 
 def how_it_stands(layout: Layout, tree: Tree, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> Standing:
@@ -24,15 +24,29 @@ def how_it_stands(layout: Layout, tree: Tree, hook: LedgerHook, hooks: Iterable[
     entry that is commented out (its text is there) from one that is written in other words (its text is not), and
     both from one that another entry was set within. A file that cannot be read is changed.
     """
-    if not tree.has(hook.path):
-        return Standing.GONE
+    return next(how_they_stand(layout, tree, hook.path, (hook,), hooks))
+
+
+def how_they_stand(
+    layout: Layout, tree: Tree, path: str, asked: Iterable[LedgerHook], hooks: Iterable[LedgerHook]
+) -> Iterator[Standing]:
+    """The same of several entries of one file, which is read once."""
+    if not tree.has(path):
+        yield from (Standing.GONE for _ in asked)
+        return
+    data, every = tree.read(path), list(hooks)
+    yield from (_standing(layout, path, data, hook, every) for hook in asked)
+
+
+def _standing(layout: Layout, path: str, data: bytes, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> Standing:
+    tree = Overlay(EmptyTree(), {path: Inline(data)})
     try:
-        text = text_for(layout, tree, hook.path, hook)
+        text = text_for(layout, tree, path, hook)
         if text is None:
             # The layout has no such seat any more: nobody can look.
             return Standing.AS_SET
         by_text = standing_of(text.string, hook, hooks) if hook.edits else None
-        if not _would_set(layout, tree, text, hook, list(hooks)):
+        if not _would_set(layout, tree, text, hook, hooks):
             return Standing.CHANGED if by_text is Standing.GONE else by_text or Standing.AS_SET
     except (Unreadable, CouldNotError):
         return Standing.CHANGED

@@ -11,7 +11,7 @@ import msgspec
 from hookset.core.entries.finding import Found, Standing, found, found_exactly, lines_of
 from hookset.core.entries.merging import Conflict, kept_by_hand, merged, merged_data
 from hookset.core.entries.putting import Put, opened, put
-from hookset.core.formats import AlreadyThere, Body, Clash, Edit, Unreadable, format_named, spliced, text_of
+from hookset.core.formats import AlreadyThere, Body, Clash, Edit, Unreadable, format_named, open_file, spliced, text_of
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
 from hookset.core.project import LedgerHook
@@ -49,7 +49,11 @@ def text_for(layout: Layout, tree: Tree, path: str, hook: LedgerHook) -> Text | 
     place = layout.seats.get(hook.seat) if hook.ask is None else layout.text_rule(path)
     if place is None:
         return None
-    return text_of(format_named(place.format), tree.read(path), place.encodings)
+    form, data = format_named(place.format), tree.read(path)
+    try:
+        return open_file(form, data, place.encodings, place.options)[0]
+    except Unreadable:
+        return text_of(form, data, place.encodings)
 
 
 def one_by_one(

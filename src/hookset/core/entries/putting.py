@@ -20,8 +20,8 @@ from hookset.core.formats import (
     Placement,
     Unreadable,
     format_named,
+    open_file,
     spliced,
-    text_of,
 )
 from hookset.core.formats._values import means
 from hookset.core.layouts import Layout, Seat
@@ -67,8 +67,7 @@ def opened(layout: Layout, tree: Tree, hook: LedgerHook) -> tuple[Text, Document
     if place is None or not tree.has(hook.path):
         return None
     form = format_named(place.format)
-    text = text_of(form, tree.read(hook.path), place.encodings)
-    document = form.open(text, place.options)
+    text, document = open_file(form, tree.read(hook.path), place.encodings, place.options)
     if document.problems:
         what, _ = document.problems[0]
         raise Unreadable(what)
@@ -126,8 +125,10 @@ def edited(text: Text, edits: tuple[Edit, ...]) -> Content:
 
 def line_above(string: str, at: int) -> str:
     """The nearest line (or what of it stands) before a place that is not empty."""
-    head = string[:at].rstrip()
-    return head[max(head.rfind("\n"), head.rfind("\r")) + 1 :].strip()
+    # The last non-blank character: a slice of all that is before would copy a large file for each entry.
+    while at > 0 and string[at - 1].isspace():
+        at -= 1
+    return string[max(string.rfind("\n", 0, at), string.rfind("\r", 0, at)) + 1 : at].strip()
 
 
 def line_below(string: str, at: int) -> str:

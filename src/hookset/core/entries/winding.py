@@ -14,7 +14,7 @@ from typing import Literal
 
 import msgspec
 
-from hookset.core.entries.finding import Standing, found, found_exactly, lines_of
+from hookset.core.entries.finding import Standing, found, found_exactly, found_plainly, lines_of
 from hookset.core.entries.one_by_one import ByHand, Rewound, one_by_one, text_for
 from hookset.core.entries.putting import Put, put
 from hookset.core.formats import AlreadyThere, Edit, Unreadable, spliced
@@ -64,12 +64,26 @@ def rewound(
 def standing_of(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ()) -> Standing:
     """How an entry stands in a file now: as its least faithful stretch does. `hooks` are all entries in the file."""
     hooks = list(hooks)
+    # Where its very text stands, there is nothing to search for.
+    if (plain := _plainly(string, hook)) is not None:
+        return plain
+    # What another entry has set within this one is nobody's change of it.
+    without = without_later(string, hook, hooks)
+    if without != string and (plain := _plainly(without, hook)) is not None:
+        return plain
     standing = _worst(string, hook, hooks)
-    if standing in (Standing.CHANGED, Standing.GONE):
-        # What another entry has set within this one is nobody's change of it.
-        alone = _worst(without_later(string, hook, hooks), hook, hooks)
+    if standing in (Standing.CHANGED, Standing.GONE) and without != string:
+        alone = _worst(without, hook, hooks)
         return alone if alone in (Standing.AS_SET, Standing.MOVED) else standing
     return standing
+
+
+def _plainly(string: str, hook: LedgerHook) -> Standing | None:
+    """How it stands where each of its stretches is there word for word; else None."""
+    standings = [found_plainly(string, edit) for edit in hook.edits]
+    if any(one is None for one in standings):
+        return None
+    return Standing.MOVED if any(one.standing is Standing.MOVED for one in standings if one) else Standing.AS_SET
 
 
 def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> Standing:

@@ -27,8 +27,7 @@ from hookset.core.formats.base import (
     Value,
     spliced,
 )
-from hookset.core.model import CouldNotError
-from hookset.core.trees import Text, decode, known_encoding
+from hookset.core.formats.opening import open_file, text_of
 
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoints
@@ -49,32 +48,12 @@ __all__ = [
     "Value",
     "format_named",
     "format_names",
+    "open_file",
     "spliced",
     "text_of",
 ]
 
-_SUPPORT = {"base", "datapath"}
-
-
-def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
-    """A file of a text format as text: by its byte order mark, by what it says of itself, or as the layout says.
-
-    Raises CouldNotError when it is in none of these encodings, or larger than such files are.
-    """
-    if len(data) > form.largest:
-        raise CouldNotError(
-            f"is {len(data) >> 20} MB; {form.title} of more than {form.largest >> 20} MB is not read",
-            why="nobody made such a file by hand, and what is in it would not be known for minutes",
-            remedy="see what wrote it; a part of it may be repeated without end",
-        )
-    declared = form.declared_encoding(data)
-    if declared and not known_encoding(declared):
-        raise CouldNotError(
-            f"names an encoding that there is not: {declared!r}",
-            why="text read in the wrong encoding turns names into other names, and other programs refuse the file",
-            remedy="save the file as UTF-8, and have it say so where it names its encoding",
-        )
-    return decode(data, (declared, *encodings) if declared else encodings)
+_SUPPORT = {"base", "datapath", "opening"}
 
 
 ENTRY_POINTS = "hookset.formats"

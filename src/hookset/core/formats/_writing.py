@@ -16,6 +16,9 @@ def written_lines(file: Text, text: str, lead: str) -> str:
     for line in own.string.split("\n"):
         body = line.lstrip(" \t")
         blanks = line[: len(line) - len(body)]
+        if not blanks:
+            lines.append(lead + body.rstrip() if body else "")
+            continue
         depth = blanks.count("\t") if own.indent == "\t" else len(blanks.expandtabs(4)) // len(own.indent)
         lines.append(lead + file.indent * depth + body.rstrip() if body else "")
     return file.newline.join(lines)

@@ -9,7 +9,7 @@ from typing import Any
 
 from lxml import etree
 
-from hookset.core.formats._xml_spans import element_spans
+from hookset.core.formats._xml_spans import ElementSpans
 from hookset.core.formats.base import Body, Held
 from hookset.core.trees import Text
 
@@ -35,9 +35,9 @@ def meaning(element: Any) -> tuple[Any, ...]:
     return element.tag, tuple(sorted(element.attrib.items())), (element.text or "").strip(), children
 
 
-def held_elements(text: Text, numbers: Iterable[int]) -> Iterator[Held]:
+def held_elements(text: Text, spans: ElementSpans, numbers: Iterable[int]) -> Iterator[Held]:
     """Elements by their number in document order."""
-    for _, span in sorted(element_spans(text, set(numbers)).items()):
+    for span in (spans[number] for number in sorted(numbers)):
         yield Held(span.start, span.end, Body(text=_dedented(text.string, span.start, span.end)))
 
 
@@ -63,7 +63,8 @@ def elements_in(text: str, path: str, parser: Any) -> Iterator[Held]:
     inside = root.find(f".//{around[1]}") if around is not None and ":" not in around[1] else None
     holder = root if inside is None else inside
     numbers = {element: number for number, element in enumerate(root.iter(etree.Element))}
-    for one in held_elements(Text(opening + text + "</pasted>", "utf-8"), (numbers[child] for child in holder)):
+    pasted = Text(opening + text + "</pasted>", "utf-8")
+    for one in held_elements(pasted, ElementSpans(pasted), (numbers[child] for child in holder)):
         yield Held(one.start - len(opening), one.end - len(opening), one.body)
 
 

@@ -3,14 +3,21 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
 from dataclasses import dataclass
-from xml.parsers import expat
 
 from hookset.core.trees import Text
 
-__all__ = ["Span", "element_spans", "tag_spans"]
+__all__ = ["ElementSpans", "Span", "tag_spans"]
 
+_TAGS = re.compile(
+    rb"""<(?:!--.*?-->|!\[CDATA\[.*?\]\]>|\?.*?\?>|(/)[^>]*>|([^/!?])[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>)""",
+    re.DOTALL,
+)
+_START = re.compile(rb"<[^/!?]")
+_SLASH = 0x2F
+_PROLOG = 1 << 16
+"""Bytes in which a document type must begin to be looked for."""
+_DOCTYPE = re.compile(rb"(?s)\s*(?:<\?.*?\?>\s*|<!--.*?-->\s*)*<!DOCTYPE(?:[^\[>]|\[.*?\]\s*(?=>))*>")
 _MARKUP = re.compile(rb"<(?:!--.*?--|!\[CDATA\[.*?\]\]|\?.*?\?|[^/!?])", re.DOTALL)
 """A start tag's first two bytes, or something whole in which there is none. What is XML has no other `<`."""
 
@@ -25,37 +32,43 @@ class Span:
     end: int
 
 
-def element_spans(text: Text, numbers: set[int]) -> dict[int, Span]:
-    """Spans of elements by their number in document order. One streaming pass."""
-    found: dict[int, Span] = {}
-    open_tags: list[tuple[int, int, int]] = []
-    count = 0
-    data = text.utf8
-    parser = expat.ParserCreate("utf-8")
-    parser.buffer_text = True
+class ElementSpans:
+    """Where the elements of a file stand, by their number in document order. Start tags are found in one pass over the
+    bytes; where an element ends is looked for from there, when somebody asks."""
 
-    def started(_name: str, _attributes: Mapping[str, str]) -> None:
-        nonlocal count
-        if count in numbers:
-            start = parser.CurrentByteIndex
-            open_tags.append((count, start, _tag_end(data, start)))
-        else:
-            open_tags.append((-1, 0, 0))
-        count += 1
+    def __init__(self, text: Text) -> None:
+        self._text = text
+        self._starts = _starts(text.utf8)
 
-    def ended(_name: str) -> None:
-        number, start, tag_end = open_tags.pop()
-        if number < 0:
-            return
-        close = parser.CurrentByteIndex
-        alone = data[tag_end - 2 : tag_end] == b"/>"
-        end = tag_end if alone else data.index(b">", close) + 1
-        found[number] = Span(*(text.char_at(byte) for byte in (start, tag_end, tag_end if alone else close, end)))
+    def __getitem__(self, number: int) -> Span:
+        """Raises IndexError for a number that no element has."""
+        return Span(*(self._text.char_at(byte) for byte in _byte_span(self._text.utf8, self._starts[number])))
 
-    parser.StartElementHandler = started
-    parser.EndElementHandler = ended
-    parser.Parse(data, True)
-    return found
+    def __len__(self) -> int:
+        return len(self._starts)
+
+
+def _starts(data: bytes) -> list[int]:
+    begin = _past_doctype(data)
+    if b"<!" in data or data.find(b"<?", 2) >= 0:
+        return [match.start() for match in _MARKUP.finditer(data, begin) if match.end() == match.start() + 2]
+    return [match.start() for match in _START.finditer(data, begin)]
+
+
+def _byte_span(data: bytes, start: int) -> tuple[int, int, int, int]:
+    """(start, end of the start tag, start of the end tag, end) of the element that begins there. `<a/>` ends where its
+    start tag does."""
+    tag_end, depth = 0, 0
+    for match in _TAGS.finditer(data, start):
+        begin, end = match.span()
+        tag_end = tag_end or end
+        if match[1]:
+            depth -= 1
+        elif match[2] and data[end - 2] != _SLASH:
+            depth += 1
+        if not depth:
+            return (start, tag_end, begin if match[1] else end, end)
+    return (start, tag_end, len(data), len(data))
 
 
 def tag_spans(text: Text, numbers: set[int]) -> dict[int, tuple[int, int]]:
@@ -77,7 +90,10 @@ def tag_spans(text: Text, numbers: set[int]) -> dict[int, tuple[int, int]]:
 
 def _past_doctype(data: bytes) -> int:
     """A document type can have declarations of elements in it, which are no elements."""
-    match = re.compile(rb"(?s)\s*(?:<\?.*?\?>\s*|<!--.*?-->\s*)*<!DOCTYPE(?:[^\[>]|\[.*?\]\s*(?=>))*>").match(data)
+    # Without this look the pattern would search the whole file for one.
+    if data.find(b"<!DOCTYPE", 0, _PROLOG) < 0:
+        return 0
+    match = _DOCTYPE.match(data)
     return match.end() if match else 0
 
 

@@ -339,7 +339,10 @@ def field_at(document: Document, record: Where, keys: Sequence[str | int]) -> Wh
 
 
 def spliced(string: str, edits: Iterable[Edit]) -> str:
-    """`string` with spans replaced, from the last to the first so that offsets stay true."""
-    for edit in sorted(edits, key=lambda e: e.start, reverse=True):
-        string = string[: edit.start] + edit.text + string[edit.end :]
-    return string
+    """`string` with spans replaced that do not overlap. Of several insertions at one place, the last comes first."""
+    pieces: list[str] = []
+    at = 0
+    for _, edit in sorted(enumerate(edits), key=lambda pair: (pair[1].start, -pair[0])):
+        pieces += (string[at : edit.start], edit.text)
+        at = max(at, edit.end)
+    return "".join((*pieces, string[at:]))

@@ -27,7 +27,7 @@ from hookset.core.formats._xml_snippets import (
     meaning,
     parsed_snippet,
 )
-from hookset.core.formats._xml_spans import Span, element_spans, tag_spans
+from hookset.core.formats._xml_spans import ElementSpans, Span, tag_spans
 from hookset.core.formats.base import (
     AlreadyThere,
     Body,
@@ -69,6 +69,38 @@ class _Xml(Document):
     def _numbers(self) -> dict[Any, int]:
         elements = list(self.root.iter(etree.Element))
         return dict(zip(elements, range(len(elements)), strict=True))
+
+    @cached_property
+    def _elements(self) -> ElementSpans:
+        return ElementSpans(self.text)
+
+    @cached_property
+    def _by_attribute(self) -> dict[tuple[int, str], dict[str | None, list[Any]]]:
+        """By the number of an element and the name of an attribute: the children, by its value."""
+        return {}
+
+    def _there(self, parent: Any, new: Any) -> Any | None:
+        """The child that means what a new element does. One of its attributes tells most others from it."""
+        name = next(iter(new.keys()), "")
+        key = (self._numbers[parent], name)
+        if key not in self._by_attribute:
+            found = self._by_attribute[key] = {}
+            for child in parent.iterchildren(etree.Element):
+                found.setdefault(child.get(name) if name else None, []).append(child)
+        like = self._by_attribute[key].get(new.get(name) if name else None, ())
+        wanted = meaning(new)
+        return next((child for child in like if child.tag == new.tag and meaning(child) == wanted), None)
+
+    @cached_property
+    def _found(self) -> dict[str, list[Any]]:
+        """By the path of a seat: what it leads to."""
+        return {}
+
+    def _spot(self, path: str) -> list[Any]:
+        """The elements that a seat's path leads to; kept, since one hook after the other asks for the same."""
+        if path not in self._found:
+            self._found[path] = [element for element in self._find(path) if not isinstance(element, str)]
+        return self._found[path]
 
     def _find(self, path: str) -> list[Any]:
         try:
@@ -131,9 +163,9 @@ class _Xml(Document):
         number, _, attribute = str(where).partition("@")
         if attribute or not number.isdigit():
             return self.spans([where]).get(where)
-        span = element_spans(self.text, {int(number)}).get(int(number))
-        if span is None:
+        if int(number) >= len(self._elements):
             return None
+        span = self._elements[int(number)]
         inside = self.text.string[span.tag_end : span.close_start]
         if "<" in inside:
             return None
@@ -158,7 +190,7 @@ class _Xml(Document):
         except etree.XMLSyntaxError as error:
             return Misfit(f"XML elements, which its text does not parse as ({mistake(error.code)})")
         path = seat.into or seat.before or seat.after or ""
-        found = [element for element in self._find(path) if not isinstance(element, str)]
+        found = self._spot(path)
         if not found or (len(found) > 1 and seat.after is None):
             often = f" (it is there {len(found)} times)" if found else ""
             return NoSeat(f"one element at {path}{often}", self._candidates(path))
@@ -166,18 +198,15 @@ class _Xml(Document):
         parent = target if seat.into is not None else target.getparent()
         if parent is None:
             return NoSeat(f"an element at {path} that has something around it")
-        there = {meaning(child): child for child in parent if isinstance(child.tag, str)}
-        if all(meaning(element) in there for element in new):
-            return AlreadyThere(str(self._numbers[there[meaning(new[0])]]))
-        span = element_spans(self.text, {self._numbers[target]})[self._numbers[target]]
+        there = [self._there(parent, element) for element in new]
+        if all(child is not None for child in there):
+            return AlreadyThere(str(self._numbers[there[0]]))
         if seat.into is None:
-            return self._beside(span, body.text, above=seat.before is not None)
-        children = [child for child in target if isinstance(child.tag, str)]
-        if children:
-            neighbour = children[-1] if seat.at == "end" else children[0]
-            number = self._numbers[neighbour]
-            return self._beside(element_spans(self.text, {number})[number], body.text, above=seat.at == "start")
-        return self._inside(target, span, body.text)
+            return self._beside(self._elements[self._numbers[target]], body.text, above=seat.before is not None)
+        neighbour = next(target.iterchildren(etree.Element, reversed=seat.at == "end"), None)
+        if neighbour is not None:
+            return self._beside(self._elements[self._numbers[neighbour]], body.text, above=seat.at == "start")
+        return self._inside(target, self._elements[self._numbers[target]], body.text)
 
     def held(self, seat: XmlSeat) -> Iterator[Held]:
         found = self._find(seat.into or seat.before or seat.after or seat.on or "")
@@ -187,13 +216,13 @@ class _Xml(Document):
                 continue
             holder = target if seat.into is not None else target.getparent()
             inside = (child for child in (() if holder is None else holder) if isinstance(child.tag, str))
-            yield from held_elements(self.text, (self._numbers[child] for child in inside))
+            yield from held_elements(self.text, self._elements, (self._numbers[child] for child in inside))
             if seat.into is None:
                 return
 
     def unit(self, where: Where) -> Held | None:
         number = str(where).replace("/", "@").partition("@")[0]
-        return next(held_elements(self.text, [int(number)]), None) if number.isdigit() else None
+        return next(held_elements(self.text, self._elements, [int(number)]), None) if number.isdigit() else None
 
     def _beside(self, span: Span, text: str, above: bool) -> Edits:
         """Next to an element, in its indentation."""
@@ -224,7 +253,7 @@ class _Xml(Document):
     def _put_attributes(self, path: str, body: Body) -> Placement:
         if body.record is None:
             return Misfit("a record of attributes")
-        found = [element for element in self._find(path) if not isinstance(element, str)]
+        found = self._spot(path)
         if len(found) != 1:
             often = f" (it is there {len(found)} times)" if found else ""
             return NoSeat(f"one element at {path}{often}", self._candidates(path))
@@ -237,7 +266,7 @@ class _Xml(Document):
         number = self._numbers[element]
         if not missing:
             return AlreadyThere(str(number))
-        span = element_spans(self.text, {number})[number]
+        span = self._elements[number]
         end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
         at = span.start + len(self.text.string[span.start : end].rstrip())
         return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))

@@ -32,8 +32,11 @@ class Text:
     @cached_property
     def newline(self) -> str:
         """The line ending that most lines have; `\\n` for a file with none."""
-        endings = Counter(re.findall(r"\r\n|\n|\r", self.string))
-        return max(endings, key=lambda ending: endings[ending]) if endings else "\n"
+        both = self.string.count("\r\n")
+        counts = {"\r\n": both, "\n": self.string.count("\n") - both, "\r": self.string.count("\r") - both}
+        most = [ending for ending, count in counts.items() if count and count == max(counts.values())]
+        # Of as many, the one that comes first.
+        return min(most, key=self.string.index, default="\n")
 
     @cached_property
     def indent(self) -> str:

@@ -10,7 +10,7 @@ from urllib.parse import unquote
 
 import msgspec
 
-from hookset.core.formats import Document, Unreadable, format_named, text_of
+from hookset.core.formats import Document, Unreadable, format_named, open_file
 from hookset.core.formats.base import Columns, columns_with_rows, field_at
 from hookset.core.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
 from hookset.core.layouts.layout import RecordRule
@@ -89,7 +89,7 @@ def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
     if rule.format == "any":
         return form.open(b"", rule.options)
     data = tree.read(path)
-    return form.open(data if form.binary else text_of(form, data, rule.encodings), rule.options)
+    return form.open(data, rule.options) if form.binary else open_file(form, data, rule.encodings, rule.options)[1]
 
 
 def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | str] | None:

@@ -10,14 +10,13 @@ from typing import Any
 from msgspec import structs
 
 from hookset.core.formats._numbers import whole_number
-from hookset.core.install.filling.lookups import look_up
 from hookset.core.install.filling.numbers import next_id, next_suffix
+from hookset.core.install.filling.values import LookedUp, MapValues
 from hookset.core.layouts import Layout, map_words
 from hookset.core.layouts.schema import LookupEntry
 from hookset.core.layouts.wording import wording
-from hookset.core.project import LedgerFill, Stock
+from hookset.core.project import LedgerFill
 from hookset.core.sheets import nearest
-from hookset.core.trees import Tree
 
 __all__ = ["Filled", "Filling", "Unfillable", "Unlisted", "fill_names", "filled", "numbers_given"]
 
@@ -51,10 +50,10 @@ class Unlisted(Exception):  # noqa: N818
 class Filling:
     """All that there is to fill in with."""
 
-    layout: Layout
-    tree: Tree
-    """As it is planned so far."""
-    stock: Stock
+    map: MapValues
+    """As the map is planned so far."""
+    more: tuple[MapValues, ...] = ()
+    """Entries that will be set as well, in files of their own."""
     folder: str
     """The map's folder."""
     lookups: Mapping[str, LookupEntry]
@@ -71,6 +70,10 @@ class Filling:
     """… and stays for these."""
     given: frozenset[tuple[str, str]] = frozenset()
     """Names by kind that were given out for this pack and that no file holds yet."""
+
+    @property
+    def layout(self) -> Layout:
+        return self.map.layout
 
 
 @dataclass(frozen=True, slots=True)
@@ -182,7 +185,7 @@ def _found(match: re.Match[str], filling: Filling) -> LedgerFill:
 
 def _looked_up(name: str, filling: Filling) -> tuple[str, str]:
     entry, key = _table(name, filling)
-    result = look_up(entry, key, filling.layout, filling.tree)
+    result = _in_any(entry, key, filling)
     if result.lacking:
         raise Unfillable(
             f"{entry.title}: {result.lacking}",
@@ -192,10 +195,16 @@ def _looked_up(name: str, filling: Filling) -> tuple[str, str]:
     return result.value, f"{entry.title}, {result.by}" + (f": {key}" if key else "")
 
 
+def _in_any(entry: LookupEntry, key: str, filling: Filling) -> LookedUp:
+    """In the map, else among what will be set as well."""
+    found = filling.map.look_up(entry, key)
+    later = (one.look_up(entry, key) for one in filling.more) if found.absent else ()
+    return next((one for one in later if not one.lacking), found)
+
+
 def _listed(name: str, filling: Filling) -> tuple[str, str]:
     entry, key = _table(name, filling)
-    result = look_up(entry, key, filling.layout, filling.tree)
-    if result.absent and entry.seat:
+    if entry.seat and _in_any(entry, key, filling).absent:
         raise Unlisted(entry, key)
     return _looked_up(name, filling)
 
@@ -217,9 +226,10 @@ def _next(name: str, filling: Filling) -> tuple[str, str]:
         known = nearest(kind, sorted(filling.layout.kinds))
         raise Unfillable(f"the layout knows no kind `{kind}`{known}", remedy="correct the hook sheet")
     given = frozenset(name for of, name in filling.given if of == kind)
+    taken = given.union(filling.map.names(kind), *(one.names(kind) for one in filling.more))
     if front:
-        return next_suffix(kind, front, filling.layout, filling.tree, filling.stock, given)
-    number, by = next_id(kind, filling.layout, filling.tree, filling.stock, given)
+        return next_suffix(kind, front, filling.layout, taken)
+    number, by = next_id(kind, filling.layout, taken)
     if number is None:
         raise Unfillable(
             f"there is no free {filling.layout.kinds[kind].label}: {by}",
@@ -229,7 +239,7 @@ def _next(name: str, filling: Filling) -> tuple[str, str]:
 
 
 def _map(name: str, filling: Filling) -> tuple[str, str]:
-    words = map_words(filling.tree, filling.layout)
+    words = map_words(filling.map.tree, filling.layout)
     file = filling.layout.descriptor.file if filling.layout.descriptor else ""
     known = {"name": (words["map"], file), "version": (words["version"], file)}
     folder = filling.layout.folder

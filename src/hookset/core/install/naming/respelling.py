@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from hookset.core.formats import Edit, Unreadable, format_named, spliced, text_of
+from hookset.core.formats import Edit, Unreadable, format_named, open_file, spliced
 from hookset.core.layouts import Layout, map_words
 from hookset.core.model import CouldNotError, Where, sides_meet
 from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
@@ -160,8 +160,7 @@ def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: st
         return Respelt(None, tuple(left))
     try:
         form = format_named(rule.format)
-        text = text_of(form, tree.read(path), rule.encodings)
-        document = form.open(text, rule.options)
+        text, document = open_file(form, tree.read(path), rule.encodings, rule.options)
     except (Unreadable, CouldNotError):
         return Respelt(None, tuple((one.where, one.written) for one in wanted))
     spans = document.spans({one.where for one in wanted})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import difflib
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
@@ -13,6 +14,10 @@ from hookset.core.model import CouldNotError, Finding
 from hookset.core.trees import Tree, decode
 
 __all__ = ["FileDiff", "adapted_diffs", "diff_of", "new_findings", "text_diffs"]
+
+_AROUND = 2
+"""Lines that are shown around a change."""
+_HUNK = re.compile(r"^@@ -(?P<one>\d+)(?P<ones>,\d+)? \+(?P<other>\d+)(?P<others>,\d+)? @@$")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,15 +41,8 @@ def text_diffs(
         except CouldNotError:
             yield FileDiff(change.path, ("(not text: its bytes would be replaced)",))
             continue
-        lines = difflib.unified_diff(
-            old.splitlines(),
-            new.splitlines(),
-            f"{change.path}  (now)",
-            f"{change.path}  (afterwards)",
-            n=2,
-            lineterm="",
-        )
-        yield FileDiff(change.path, tuple(lines))
+        lines = _unified(old.splitlines(), new.splitlines(), f"{change.path}  (now)", f"{change.path}  (afterwards)")
+        yield FileDiff(change.path, lines)
 
 
 def adapted_diffs(plan: Plan) -> Iterator[FileDiff]:
@@ -62,7 +60,26 @@ def diff_of(path: str, old: bytes, new: bytes, was: str = "now", becomes: str = 
         one, other = (decode(data, ("utf-8", "cp1252")).string.splitlines() for data in (old, new))
     except CouldNotError:
         return ()
-    return tuple(difflib.unified_diff(one, other, f"{path}  ({was})", f"{path}  ({becomes})", n=2, lineterm=""))
+    return _unified(one, other, f"{path}  ({was})", f"{path}  ({becomes})")
+
+
+def _unified(one: list[str], other: list[str], was: str, becomes: str) -> tuple[str, ...]:
+    """A unified diff with two lines around each change. Lines that both end with are not compared, which
+    takes long in large files; those that both begin with are, since their numbers count."""
+    tail = next((n for n, (a, b) in enumerate(zip(reversed(one), reversed(other), strict=False)) if a != b), None)
+    kept = max((min(len(one), len(other)) if tail is None else tail) - _AROUND, 0)
+    head = next((n for n, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), 0)
+    skipped = min(max(head - _AROUND, 0), len(one) - kept, len(other) - kept)
+    lines = difflib.unified_diff(
+        one[skipped : len(one) - kept], other[skipped : len(other) - kept], was, becomes, n=_AROUND, lineterm=""
+    )
+    return tuple(_HUNK.sub(lambda m: _moved_down(m, skipped), line) for line in lines)
+
+
+def _moved_down(hunk: re.Match[str], lines: int) -> str:
+    """The line numbers of a hunk, so many further down."""
+    first, second = (int(hunk[name]) + lines for name in ("one", "other"))
+    return f"@@ -{first}{hunk['ones'] or ''} +{second}{hunk['others'] or ''} @@"
 
 
 def new_findings(before: Verdict, after: Verdict) -> tuple[Finding, ...]:

@@ -8,13 +8,13 @@ from typing import Any
 
 import msgspec
 
-from hookset.core.install.filling import Filling, Unfillable, filled, numbers_given
+from hookset.core.install.filling import Filling, MapValues, Unfillable, filled, numbers_given
 from hookset.core.install.naming.respelling import facts_of
 from hookset.core.install.planned.choices import Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookStep, PackPlan, Stop, ValueStep
 from hookset.core.install.setting_in.adapting import Adapted, adapted, ledger_settings
-from hookset.core.install.setting_in.entry import Entries, put_entry
+from hookset.core.install.setting_in.entry import Entries, put_entry, settle_insertions
 from hookset.core.install.setting_in.files import bring_files, take_out_file
 from hookset.core.install.setting_in.hooks import bring_entries
 from hookset.core.install.setting_in.rows import name_rows
@@ -167,9 +167,7 @@ def filling_for(
     assert sheet is not None
     lookups: dict[str, LookupEntry] = {**desk.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
     filling = Filling(
-        layout=desk.layout,
-        tree=desk.tree,
-        stock=desk.stock,
+        map=MapValues(desk.layout, desk.tree, desk.stock),
         folder=desk.root.name,
         lookups=lookups,
         settings=settings,
@@ -187,7 +185,7 @@ def filling_for(
             if kept := known.get(asked):
                 values[entry.name] = kept
                 continue
-            made = filled(entry.is_, None, replace(filling, tree=desk.tree, values=values, given=given))
+            made = filled(entry.is_, None, replace(filling, values=values, given=given))
             values[entry.name] = made.text or ""
             # Two values that ask for the next number do not get the same one.
             given |= numbers_given(made.fills)
@@ -272,6 +270,7 @@ def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, An
             record={"value": value},
         )
         put_entry(desk, where, hook, f"setting {entry.name}", entries)
+    settle_insertions(desk, entries)
 
 
 def _enter(

@@ -13,11 +13,21 @@ import msgspec
 
 from hookset.core.entries import Put, put, rewound
 from hookset.core.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
-from hookset.core.install.filling import Filled, Filling, Unfillable, Unlisted, fill_names, filled
+from hookset.core.install.filling import (
+    Filled,
+    Filling,
+    MapValues,
+    Unfillable,
+    Unlisted,
+    fill_names,
+    filled,
+    numbers_given,
+)
 from hookset.core.install.naming.respelling import Entangled, NameMap, added_names, facts_of, swapped
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookState, HookStep, Stop, ValueStep
 from hookset.core.install.setting_in.adapting import stop_entangled
+from hookset.core.install.setting_in.insertions import Insertions
 from hookset.core.install.setting_in.taking_out import entry_step
 from hookset.core.install.setting_in.wanted import Wanted, shown
 from hookset.core.layouts import Layout
@@ -27,7 +37,7 @@ from hookset.core.trees import Overlay, Tree
 from hookset.core.web import FileFacts
 from hookset.core.web.spelling import rewritten
 
-__all__ = ["Entries", "listed_keys", "made_entry", "put_entry"]
+__all__ = ["Entries", "listed_keys", "made_entry", "put_entry", "settle_insertions"]
 
 Names = Counter[tuple[str, ...]]
 Said = AbstractSet[tuple[str, ...]]
@@ -42,6 +52,10 @@ class Entries:
     hooks: list[LedgerHook] = field(default_factory=list)
     values: list[ValueStep] = field(default_factory=list)
     standing: set[str] = field(default_factory=set)
+    insertions: Insertions | None = None
+    """Entries that wait to be set together: they are among `hooks`, and the desk does not hold them yet."""
+    told: dict[int, tuple[str, HookStep]] = field(default_factory=dict)
+    """By the order of an entry that waits: where in the hook sheet it is, and its step."""
     """Keys of entries that stand already and are not in `hooks` yet."""
 
 
@@ -58,7 +72,7 @@ def made_entry(
     known = {fill.asked: fill for fill in earlier.fills} if earlier else {}
     spot = f"{where}:{one.line}" if one.line else where
     while True:
-        now = replace(filling, tree=desk.tree, earlier=known)
+        now = replace(_so_far(desk, done, filling), earlier=known)
         try:
             body = filled(one.text, one.record, now) if one.fill else Filled(one.text, one.record, ())
             at = {key: filled(value, None, now).text or "" for key, value in one.at.items()}
@@ -102,6 +116,34 @@ def made_entry(
     return renamed
 
 
+def _so_far(desk: Desk, done: Entries, filling: Filling) -> Filling:
+    """What entries are filled in by: the map as it is planned, and what waits to be set into it."""
+    waiting = done.insertions = done.insertions or Insertions(MapValues(desk.layout, desk.tree, desk.stock))
+    given = numbers_given(fill for one in waiting.waiting for fill in one.hook.fills)
+    return replace(filling, map=waiting.map, more=waiting.more, given=filling.given | given)
+
+
+def settle_insertions(desk: Desk, done: Entries) -> None:
+    """Set all that waits. Where that does not come out as it should, one after the other."""
+    waiting, done.insertions = done.insertions, None
+    if waiting is None or not waiting.waiting:
+        return
+    result = waiting.written()
+    if result is not None:
+        contents, hooks = result
+        desk.contents |= contents
+        done.insertions = Insertions(waiting.map.with_more(desk.tree, waiting.more))
+        by_order = {hook.order: hook for hook in hooks}
+        done.hooks = [by_order.get(hook.order, hook) for hook in done.hooks]
+        return
+    orders = {one.hook.order for one in waiting.waiting}
+    done.hooks = [hook for hook in done.hooks if hook.order not in orders]
+    for one in waiting.waiting:
+        where, step = done.told[one.hook.order]
+        done.steps = [other for other in done.steps if other is not step]
+        _put_alone(desk, where, one.hook, step.note, done)
+
+
 def _without(desk: Desk, earlier: LedgerHook | None) -> Tree:
     """The map as it would be without an entry that is set already."""
     if earlier is None or not earlier.edits or not desk.tree.has(earlier.path):
@@ -143,7 +185,7 @@ def _listed(desk: Desk, where: str, lacking: Unlisted, filling: Filling, done: E
         return False
     replaced = _with_key(entry.text, key), _with_key(entry.record, key)
     try:
-        body = filled(replaced[0], replaced[1], replace(filling, earlier={}))
+        body = filled(replaced[0], replaced[1], replace(_so_far(desk, done, filling), earlier={}))
     except Unfillable as error:
         desk.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.what}", where=where))
         return False
@@ -237,6 +279,25 @@ def _respelt_entry(
 
 
 def put_entry(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
+    """Set an entry, or have it wait for the others of its file. False where it cannot be set."""
+    insertions = done.insertions or Insertions(MapValues(desk.layout, desk.tree, desk.stock))
+    if not insertions.take(hook):
+        if insertions.waiting:
+            settle_insertions(desk, done)
+            insertions = done.insertions or Insertions(MapValues(desk.layout, desk.tree, desk.stock))
+        if not insertions.take(hook):
+            return _put_alone(desk, where, hook, note, done)
+    done.insertions = insertions
+    seat = desk.layout.seats[hook.seat]
+    step = entry_step(hook.seat, seat.title, hook.path, HookState.SET, hook, note)
+    done.steps.append(step)
+    done.hooks.append(hook)
+    done.told[hook.order] = (where, step)
+    return True
+
+
+def _put_alone(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
+    done.insertions = None
     seat = desk.layout.seats.get(hook.seat)
     title = seat.title if seat else "a value"
     step = entry_step(hook.seat, title, hook.path, HookState.STOPPED, hook, note)

@@ -13,7 +13,7 @@ from hookset.core.install.filling import Filling
 from hookset.core.install.naming.respelling import NameMap
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookState
-from hookset.core.install.setting_in.entry import Entries, listed_keys, made_entry, put_entry
+from hookset.core.install.setting_in.entry import Entries, listed_keys, made_entry, put_entry, settle_insertions
 from hookset.core.install.setting_in.taking_out import entry_step, take_out_entries
 from hookset.core.install.setting_in.wanted import Wanted, shown
 from hookset.core.project import LedgerHook
@@ -57,6 +57,9 @@ def bring_entries(
                 # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
                 instead.pop(hook.order, None)
     _rewind(desk, earlier, instead, made, done)
+    # Files have changed since the first entries were filled in.
+    settle_insertions(desk, done)
+    done.insertions = None
     standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in desk.entries_in(path)}
     for order, (one, new) in made.items():
         now = standing.get(order)
@@ -72,6 +75,7 @@ def bring_entries(
     for one in wanted:
         if one.key not in settled and one.key not in matched:
             _set(desk, where, one, filling, names, done)
+    settle_insertions(desk, done)
     return done
 
 

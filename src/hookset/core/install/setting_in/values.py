@@ -9,7 +9,7 @@ from typing import Any
 from hookset.core.entries.literals import read_literal
 from hookset.core.formats import Unreadable, format_named
 from hookset.core.formats._media import in_words
-from hookset.core.install.filling.numbers import names_of
+from hookset.core.install.filling import MapValues
 from hookset.core.install.planned.choices import Answers, Question
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import Stop
@@ -104,7 +104,7 @@ def claims_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | No
             )
             continue
         held = earlier.claims.get(entry.kind) if earlier else None
-        taken = names_of(entry.kind, desk.layout, desk.tree, desk.stock) - ({held} if held else set())
+        taken = MapValues(desk.layout, desk.tree, desk.stock).names(entry.kind) - ({held} if held else set())
         taken |= {value for other in desk.ledger.packs if other.name != pack.name for value in _held(other, entry.kind)}
         free = [value for value in kind.entry.pool if value not in taken]
         wanted = answers.claims.get(entry.kind)

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from hookset.core.checks import Verdict, judge
-from hookset.core.formats import Body, Document, Edit, Edits, Unreadable, format_named, spliced, text_of
+from hookset.core.formats import Body, Document, Edit, Edits, Unreadable, format_named, open_file, spliced, text_of
 from hookset.core.install.planned.change import Change
 from hookset.core.install.planned.preview import new_findings
 from hookset.core.model import AddRow, CouldNotError, DropRow, Finding, Respell
@@ -116,8 +116,7 @@ def _opened(project: MapProject, tree: Tree, path: str) -> tuple[Text, Document]
         return None
     form = format_named(rule.format)
     try:
-        text = text_of(form, tree.read(path), rule.encodings)
-        return text, form.open(text, rule.options)
+        return open_file(form, tree.read(path), rule.encodings, rule.options)
     except (Unreadable, CouldNotError):
         return None
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
-from hookset.core.install.filling import Filling, Unfillable, Unlisted, filled
+from hookset.core.install.filling import Filling, MapValues, Unfillable, Unlisted, filled
 from hookset.core.install.naming.respelling import swapped
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookState, HookStep
@@ -19,9 +19,7 @@ _LASTING = frozenset({"next", "listed", "lookup", "value", "path", "map", "setti
 def filling_of(desk: Desk, pack: LedgerPack, changed: frozenset[str]) -> Filling:
     """What a pack's entries are filled with; all but the words that have `changed` stays as it was."""
     return Filling(
-        layout=desk.layout,
-        tree=desk.tree,
-        stock=desk.stock,
+        map=MapValues(desk.layout, desk.tree, desk.stock),
         folder=desk.root.name,
         lookups=desk.layout.lookups,
         settings={one.name: one.value for one in pack.settings},

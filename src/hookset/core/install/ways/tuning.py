@@ -7,14 +7,14 @@ from typing import Any
 
 from msgspec.structs import replace
 
-from hookset.core.install.filling.numbers import names_of
+from hookset.core.install.filling import MapValues
 from hookset.core.install.naming.renamed import follow
 from hookset.core.install.naming.respelling import NameMap, respelt
 from hookset.core.install.planned.choices import Choices
 from hookset.core.install.planned.desk import Desk, desk_for
 from hookset.core.install.planned.plan import FileState, FileStep, HookStep, PackPlan, Plan, Stop, ValueStep
 from hookset.core.install.setting_in.adapting import write_value
-from hookset.core.install.setting_in.entry import Entries, put_entry
+from hookset.core.install.setting_in.entry import Entries, put_entry, settle_insertions
 from hookset.core.install.setting_in.taking_out import take_out_entries
 from hookset.core.install.setting_in.values import blank_content, typed_setting
 from hookset.core.install.setting_in.wanted import manifest_rows
@@ -188,6 +188,7 @@ def _listed(desk: Desk, name: str, path: str) -> list[HookStep]:
                 record=row.record,
             )
             put_entry(desk, name, hook, "", done)
+    settle_insertions(desk, done)
     desk.ledger = desk.ledger.with_pack(replace(pack, hooks=(*pack.hooks, *done.hooks)))
     return done.steps
 
@@ -196,7 +197,7 @@ def _claim(desk: Desk, name: str, kind: str, value: str, files: list[FileStep], 
     pack = _own(desk, name)
     old = pack.claims[kind]
     pool = desk.layout.kinds[kind].entry.pool if kind in desk.layout.kinds else ()
-    taken = names_of(kind, desk.layout, desk.tree, desk.stock) - {old}
+    taken = MapValues(desk.layout, desk.tree, desk.stock).names(kind) - {old}
     free = [one for one in pool if one not in taken]
     if value not in free:
         raise WrongUseError(
