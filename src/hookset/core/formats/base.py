@@ -205,6 +205,11 @@ class Document(Protocol):
         that is the entry that the value is in."""
         return None
 
+    def bare(self) -> str:
+        """The file without its entries, where a seat cannot be found without what is above them (the columns of a
+        table); empty where the format's `blank` will do."""
+        return ""
+
     def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
         """For data: what stands now where `body` was set and somebody has changed it; None where that is not known."""
         return None
@@ -307,6 +312,9 @@ class ReadOnly:
 
     def unit(self, where: Where) -> Held | None:  # noqa: ARG002
         return None
+
+    def bare(self) -> str:
+        return ""
 
     def standing(self, seat: Any, body: Body, near: Sequence[tuple[int, int]]) -> Any:  # noqa: ARG002
         return None

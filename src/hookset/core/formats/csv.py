@@ -6,6 +6,7 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, ClassVar
 
 from msgspec import Struct
@@ -142,7 +143,7 @@ class _Csv(Document):
         if unknown:
             return Misfit(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")
         at = {self._column(name): value for name, value in wanted.items()}
-        for row in self.read:
+        for row in self._rows_with(*next(iter(at.items()), (0, ""))):
             if all(_cell(row, index or 0) == value for index, value in at.items()):
                 return AlreadyThere(row.start)
         width = max(len(self.names), *(index + 1 for index in at if index is not None))
@@ -155,6 +156,21 @@ class _Csv(Document):
         if end and string[end - 1] != "\n":
             return Edits((Edit(end, end, newline + line),))
         return Edits((Edit(end, end, line + newline),))
+
+    def _rows_with(self, column: int | None, value: str) -> Sequence[_Row]:
+        """Of a large table, the few rows that can be meant."""
+        if column not in self._by_value:
+            found = self._by_value[column] = {}
+            for row in self.read:
+                found.setdefault(_cell(row, column or 0), []).append(row)
+        return self._by_value[column].get(value, ())
+
+    @cached_property
+    def _by_value(self) -> dict[int | None, dict[str, list[_Row]]]:
+        return {}
+
+    def bare(self) -> str:
+        return self.text.string[: self.head.end] if self.head is not None else ""
 
     def _written(self, value: str, quoted: bool) -> str:
         if quoted or any(mark in value for mark in (self.delimiter, '"', "\n", "\r")) or value != value.strip():

@@ -11,6 +11,7 @@ import math
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any, ClassVar
 
 from msgspec import Struct
@@ -139,17 +140,12 @@ class _Json(DataDocument):
     def _insert(self, into: str, count: int, at: str, items: list[tuple[str, Any]]) -> Edits:
         """New elements of the container at `into`, in the manner of those that are there."""
         string, newline = self.text.string, self.text.newline
-        start, end = _locate(self.plain, [into])[into]
+        (start, end), last_end = self._container(into, count)
         base = _line_lead(string, start)
         if not count:
             return self._first((start, end), base, items)
-        keys = list(get(self.data, into))
-        names = [keys[step] if isinstance(get(self.data, into), dict) else step for step in (0, count - 1)]
-        addresses = [f"{into}/{_pointer_step(str(name))}" for name in names]
-        spans = _locate(self.plain, addresses)
         first_start = _skipped(self.plain, start + 1)
         gap = string[start + 1 : first_start]
-        last_end = spans[addresses[-1]][1]
         if "\n" in gap:
             inner = _line_lead(string, first_start)
             unit = inner[len(base) :] if inner.startswith(base) and inner != base else self.text.indent
@@ -161,6 +157,21 @@ class _Json(DataDocument):
         if at == "start":
             return Edits((Edit(first_start, first_start, "".join(text + between for text in texts)),))
         return self._last(last_end, end - 1, between, texts)
+
+    @cached_property
+    def _containers(self) -> dict[str, tuple[tuple[int, int], int]]:
+        return {}
+
+    def _container(self, into: str, count: int) -> tuple[tuple[int, int], int]:
+        """Where a container of `count` elements stands, and where its last element ends; kept, since one entry after
+        the other goes into the same."""
+        if into not in self._containers:
+            target = get(self.data, into)
+            last = list(target)[count - 1] if isinstance(target, dict) and count else count - 1
+            address = f"{into}/{_pointer_step(str(last))}"
+            spans = _locate(self.plain, [into, address] if count else [into])
+            self._containers[into] = (spans[into], spans[address][1] if count else 0)
+        return self._containers[into]
 
     def _first(self, span: tuple[int, int], base: str, items: list[tuple[str, Any]]) -> Edits:
         """The first elements of a container that holds none, below the comments in it."""

@@ -102,7 +102,10 @@ class Insertions:
     def _beside(self, hook: LedgerHook, small: _Small | None) -> _Small | None:
         """The small file with the entry in it; None where it cannot stand behind those that wait."""
         seat = self.layout.seats[hook.seat]
-        string = small.string if small else format_named(seat.format).blank(seat_at(seat, hook.at))
+        if small is not None:
+            string = small.string
+        else:
+            string = self.opened[hook.path][1].bare() or format_named(seat.format).blank(seat_at(seat, hook.at))
         text, document = self._opened(Overlay(EmptyTree(), {hook.path: Inline(string.encode())}), hook)
         placement = placed(self.layout, text, document, hook)
         if not isinstance(placement, Edits) or (small is not None and placement.edits[0].start < small.end):

@@ -1,0 +1,114 @@
+"""Entries that are set together into a large file leave what they would leave one after the other."""
+
+from __future__ import annotations
+
+import difflib
+import re
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hookset.core.formats import Edit, spliced
+from hookset.core.install import Change, Choices, Plan, plan_install, text_diffs
+from hookset.core.install.setting_in import insertions
+from hookset.core.project import read_ledger
+from hookset.core.trees import EmptyTree, Inline, Overlay, sha256_of
+from tests.core.test_every_layout import FEW, LAYOUTS, given_map, map_of, pack_of, sheets
+
+
+def planned(root: Path, name: str, hooks: list[str]) -> Plan:
+    project, data = given_map(root)
+    return plan_install(project, read_ledger(root), data, [pack_of(root, name, "1", hooks)], Choices(), "t")
+
+
+def said(plan: Plan) -> tuple[object, ...]:
+    """All that a plan would do, and what it tells."""
+    changes = {change.path: change.after.read() if change.after else None for change in plan.changes}
+    (pack,) = plan.packs
+    told = [(step.seat, step.path, step.state, step.shown, step.note) for step in pack.hooks]
+    return changes, plan.ledger, [stop.what for stop in plan.stops], told, pack.values
+
+
+@pytest.mark.parametrize("layout", LAYOUTS)
+def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    @FEW
+    @given(sheets(layout, "q"), sheets(layout, "q"))
+    def holds(one: dict[str, list[str]], other: dict[str, list[str]]) -> None:
+        hooks = [*one["1"], *one["2"], *other["1"]]
+        with map_of(layout) as root:
+            monkeypatch.setattr(insertions, "_LARGE", 1 << 60)
+            alone = said(planned(root, "pack", hooks))
+            monkeypatch.setattr(insertions, "_LARGE", 0)
+            assert said(planned(root, "pack", hooks)) == alone
+
+    holds()
+
+
+SCENE = {
+    "the same twice": ["text = '<Node name=\"a\"/>'", "text = '<Node name=\"a\"/>'"],
+    "one within another": ["text = '<Node name=\"a\"/>'", 'at = { node = "a" }\ntext = \'<Node name="b"/>\''],
+    "an id that the pack gives itself": [
+        'text = \'<File id="700" path="assets/own.gltf"/>\'',
+        'text = \'<Node name="a" shape="{lookup:file-id:assets/own.gltf}" sound="{listed:file-id:assets/new.wav}"/>\'',
+        'text = \'<Node name="b" shape="{listed:file-id:assets/new.wav}"/>\'',
+    ],
+    "above the water": ["text = '<Node name=\"a\"/>'", "text = '<Node name=\"b\"/>'"],
+}
+
+
+@pytest.mark.parametrize("title", SCENE)
+def test_entries_that_go_by_each_other(title: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    seats = {
+        "one within another": ("nodes", "on-node"),
+        "an id that the pack gives itself": ("files", "nodes", "nodes"),
+        "above the water": ("water", "water"),
+    }.get(title, ("nodes", "nodes"))
+    hooks = [f'[[hook]]\nseat = "{seat}"\n{body}' for seat, body in zip(seats, SCENE[title], strict=True)]
+    with map_of("scene-graph") as root:
+        monkeypatch.setattr(insertions, "_LARGE", 1 << 60)
+        alone = said(planned(root, "pack", hooks))
+        monkeypatch.setattr(insertions, "_LARGE", 0)
+        assert said(planned(root, "pack", hooks)) == alone
+        assert alone[2] == []
+
+
+LINES = st.lists(st.sampled_from(["a", "b", "c", "@@ -1 +1 @@", ""]), max_size=30)
+
+
+@given(LINES, LINES, LINES, LINES)
+def test_a_diff_tells_what_changes(head: list[str], one: list[str], other: list[str], tail: list[str]) -> None:
+    old, new = [*head, *one, *tail], [*head, *other, *tail]
+    before, after = Inline("\n".join([*old, ""]).encode()), Inline("\n".join([*new, ""]).encode())
+    change = Change(path="a.txt", before=sha256_of(before), after=after)
+    (diff,) = text_diffs(Overlay(EmptyTree(), {"a.txt": before}), [change])
+    assert patched(old, list(diff.lines)) == new
+    assert len(diff.lines) <= len(list(difflib.unified_diff(old, new, n=2))) + len(old) + len(new)
+
+
+def patched(lines: list[str], diff: list[str]) -> list[str]:
+    """What a unified diff makes of lines."""
+    done: list[str] = []
+    at = 0
+    for line in diff[2:]:
+        hunk = re.fullmatch(r"@@ -(\d+)(?:,(\d+))? \+\d+(?:,\d+)? @@", line)
+        if hunk is not None:
+            start = int(hunk[1]) - (hunk[2] != "0")
+            done += lines[at:start]
+            at = start
+        elif line[0] in " -":
+            assert lines[at] == line[1:]
+            done += [line[1:]] if line[0] == " " else []
+            at += 1
+        else:
+            done.append(line[1:])
+    return [*done, *lines[at:]]
+
+
+@given(st.text("abc\n", max_size=40), st.lists(st.tuples(st.integers(0, 40), st.text("xyz", max_size=3)), max_size=6))
+def test_insertions_leave_the_rest(string: str, inserted: list[tuple[int, str]]) -> None:
+    edits = [Edit(min(at, len(string)), min(at, len(string)), text) for at, text in inserted]
+    result = spliced(string, edits)
+    assert len(result) == len(string) + sum(len(edit.text) for edit in edits)
+    assert re.sub("[xyz]", "", result) == string
