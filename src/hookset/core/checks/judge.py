@@ -120,9 +120,12 @@ def judge(
     ledger: Ledger | None = None,
     terms: Terms | None = None,
     cache: FactsCache | None = None,
+    before: Web | None = None,
 ) -> Verdict:
-    """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts."""
-    return judge_web(collect(tree, layout, stock, cache), ledger or Ledger(), terms or Terms(), cache)
+    """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts. Of a map
+    that was read `before` and that the tree lies over, only what differs is read."""
+    web = collect(tree, layout, stock, cache, before)
+    return judge_web(web, ledger or Ledger(), terms or Terms(), cache)
 
 
 def judge_web(web: Web, ledger: Ledger, terms: Terms, cache: FactsCache | None = None) -> Verdict:

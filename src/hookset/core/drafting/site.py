@@ -68,6 +68,17 @@ class Site:
     def web(self) -> Web:
         return collect(self.tree, self.layout, self.stock)
 
+    def references_in(self, path: str) -> tuple[Reference, ...]:
+        """What a file of the map refers to."""
+        if path not in self._referred:
+            facts = next((file for file in self.web.files if file.path == path), None)
+            self._referred[path] = tuple(facts.references) if facts is not None else ()
+        return self._referred[path]
+
+    @cached_property
+    def _referred(self) -> dict[str, tuple[Reference, ...]]:
+        return {}
+
     @cached_property
     def index(self) -> Index:
         return Index(self.web)

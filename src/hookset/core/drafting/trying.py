@@ -49,7 +49,7 @@ def tried(site: Site, pack: Pack) -> Tried:
         now="",
     )
     bring(desk, pack, dict.fromkeys((pack.name,), ""))
-    web = collect(desk.tree, site.layout, site.stock)
+    web = collect(desk.tree, site.layout, site.stock, before=site.web)
     index = Index(web)
     reach = reach_of(web, index)
     resolutions = resolve_all(web, index, reach)

@@ -42,6 +42,8 @@ def held_elements(text: Text, spans: ElementSpans, numbers: Iterable[int]) -> It
 
 
 def _dedented(string: str, start: int, end: int) -> str:
+    if string.find("\n", start, end) < 0:
+        return string[start:end].strip()
     line = string.rfind("\n", 0, start) + 1
     lead = string[line:start]
     return textwrap.dedent((lead if not lead.strip() else "") + string[start:end]).strip()

@@ -13,6 +13,7 @@ _TAGS = re.compile(
     rb"""<(?:!--.*?-->|!\[CDATA\[.*?\]\]>|\?.*?\?>|(/)[^>]*>|([^/!?])[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>)""",
     re.DOTALL,
 )
+_WHOLE_TAG = re.compile(rb"""<[^"'>]*(?:"[^"]*"[^"'>]*|'[^']*'[^"'>]*)*>""")
 _START = re.compile(rb"<[^/!?]")
 _SLASH = 0x2F
 _PROLOG = 1 << 16
@@ -46,6 +47,12 @@ class ElementSpans:
 
     def __len__(self) -> int:
         return len(self._starts)
+
+    def tags(self, numbers: set[int]) -> dict[int, tuple[int, int]]:
+        """Where the start tags of elements stand."""
+        data, char_at, starts = self._text.utf8, self._text.char_at, self._starts
+        known = ((number, starts[number]) for number in numbers if number < len(starts))
+        return {number: (char_at(start), char_at(_tag_end(data, start))) for number, start in known}
 
 
 def _starts(data: bytes) -> list[int]:
@@ -99,5 +106,5 @@ def _past_doctype(data: bytes) -> int:
 
 def _tag_end(data: bytes, start: int) -> int:
     """Past the `>` of a start tag; one inside of quotes does not end it."""
-    match = re.compile(rb"""<(?:[^"'>]|"[^"]*"|'[^']*')*>""").match(data, start)
+    match = _WHOLE_TAG.match(data, start)
     return match.end() if match else start

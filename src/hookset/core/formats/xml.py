@@ -6,10 +6,11 @@ characters for it costs one more pass, and only when something is shown or edite
 
 from __future__ import annotations
 
+import functools
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any, ClassVar
 
 from lxml import etree
@@ -156,7 +157,7 @@ class _Xml(Document):
                 yield str(self._numbers[found]), dict(found.attrib)
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        return _located(self.text, wheres)
+        return _located(self.text, wheres, self._elements.tags)
 
     def value_span(self, where: Where) -> tuple[int, int] | None:
         """Of an attribute within its quotes; of an element its text, without the blanks around it."""
@@ -308,10 +309,12 @@ def _parser() -> etree.XMLParser:
     return etree.XMLParser(encoding="utf-8", resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
 
 
-def _located(text: Text, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-    """Spans of elements, and of their attributes' values."""
+def _located(
+    text: Text, wheres: Iterable[Where], tags_of: Callable[[set[int]], Mapping[int, tuple[int, int]]]
+) -> dict[Where, tuple[int, int]]:
+    """Spans of elements, and of their attributes' values. `tags_of` tells where start tags are, by number."""
     wanted = {where: str(where).replace("/", "@").partition("@") for where in wheres}
-    tags = tag_spans(text, {int(number) for number, _, _ in wanted.values() if number.isdigit()})
+    tags = tags_of({int(number) for number, _, _ in wanted.values() if number.isdigit()})
     found: dict[Where, tuple[int, int]] = {}
     for where, (number, _, attribute) in wanted.items():
         span = tags.get(int(number)) if number.isdigit() else None
@@ -321,11 +324,17 @@ def _located(text: Text, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]
 
 
 def _attribute(text: Text, tag: tuple[int, int], name: str) -> tuple[int, int]:
-    local = r"(?:[\w.-]+:)?" + re.escape(name.rpartition("}")[2])
-    match = re.compile(_ATTRIBUTE.format(name=local)).search(text.string, *tag)
+    match = _value_of(name).search(text.string, *tag)
     if match is None:
         return tag
     return match.span(1) if match[1] is not None else match.span(2)
+
+
+@functools.lru_cache(maxsize=256)
+def _value_of(name: str) -> re.Pattern[str]:
+    """An attribute of that name in a start tag, with its value in quotes."""
+    local = r"(?:[\w.-]+:)?" + re.escape(name.rpartition("}")[2])
+    return re.compile(_ATTRIBUTE.format(name=local))
 
 
 class _XmlFormat(Format):
@@ -337,7 +346,7 @@ class _XmlFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("text", "record")
 
     def locate(self, source: Text, options: Any, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
-        return _located(source, wheres)
+        return _located(source, wheres, partial(tag_spans, source))
 
     def declared_encoding(self, data: bytes) -> str | None:
         found = _DECLARED.match(data[:200])

@@ -120,11 +120,14 @@ def _behind(donor: Donor, found: Lifted) -> Iterator[Reference]:
 def _elsewhere(donor: Donor, found: Lifted) -> Iterator[tuple[Reference, Piece | None]]:
     """References to the thing in what does not come along, with the entry that each stands in."""
     own = {(d.kind, d.name) for d in donor.said_in(found.root)[0]}
+    kinds, names = {kind for kind, _ in own}, {name for _, name in own}
     pieces = [item.piece for item in found.pieces if item.piece is not None]
     for facts in donor.site.web.files:
         if facts.path in found.items:
             continue
-        for reference in facts.references:
+        blocks = (block for block in facts.referred if block.kind in kinds)
+        rows = ((block, row) for block in blocks for row, name in enumerate(block.names) if name in names)
+        for reference in (block.reference(facts.path, row) for block, row in rows):
             if (reference.kind, reference.name) not in own:
                 continue
             if not any(donor.stands_in(piece, facts.path, reference.where) for piece in pieces):
@@ -145,7 +148,7 @@ def _drop_inner(found: Lifted) -> None:
 def _references(donor: Donor, item: Item) -> tuple[Reference, ...]:
     if item.piece is not None:
         return donor.said_in(item.piece)[1]
-    facts = next((one for one in donor.site.web.files if one.path == item.path), None)
+    facts = donor.facts.get(item.path)
     return tuple(facts.references) if facts is not None else ()
 
 
@@ -241,7 +244,7 @@ def _entries_for(donor: Donor, found: Lifted, path: str) -> Iterator[Piece]:
 
 
 def _all(donor: Donor, path: str) -> tuple[Definition, ...]:
-    facts = next((one for one in donor.site.web.files if one.path == path), None)
+    facts = donor.facts.get(path)
     return tuple(facts.definitions) if facts is not None else ()
 
 

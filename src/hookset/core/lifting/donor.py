@@ -3,17 +3,22 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import accumulate
+from typing import Generic, TypeVar
 
 from hookset.core.drafting import Site
 from hookset.core.drafting.site import SeatFile
 from hookset.core.formats import Held
 from hookset.core.model import Definition, Reference, Where
-from hookset.core.web import Reach, reach_of
+from hookset.core.web import FileFacts, Reach, reach_of
 
 __all__ = ["Donor", "Piece"]
 
+T = TypeVar("T")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -27,6 +32,39 @@ class Piece:
     @property
     def key(self) -> tuple[str, int, int]:
         return (self.seat_file.path, self.held.start, self.held.end)
+
+
+class Spans:
+    """Stretches of a file that can lie in each other, to be asked which of them is around a place."""
+
+    def __init__(self, spans: Sequence[tuple[int, int]]) -> None:
+        self._ordered = sorted((start, end, number) for number, (start, end) in enumerate(spans))
+        self._starts = [start for start, _, _ in self._ordered]
+        self._furthest = list(accumulate((end for _, end, _ in self._ordered), max))
+
+    def around(self, offset: int) -> int | None:
+        """The number of the first of those that hold the place."""
+        found: int | None = None
+        at = bisect_right(self._starts, offset) - 1
+        while at >= 0 and self._furthest[at] > offset:
+            _, end, number = self._ordered[at]
+            if end > offset and (found is None or number < found):
+                found = number
+            at -= 1
+        return found
+
+
+class Placed(Generic[T]):
+    """Values of a file by where they stand, in characters."""
+
+    def __init__(self, values: Iterable[tuple[int | None, T]]) -> None:
+        known = [(offset, value) for offset, value in values if offset is not None]
+        known.sort(key=lambda one: one[0])
+        self._offsets = [offset for offset, _ in known]
+        self._values = [value for _, value in known]
+
+    def between(self, start: int, end: int) -> tuple[T, ...]:
+        return tuple(self._values[bisect_left(self._offsets, start) : bisect_left(self._offsets, end)])
 
 
 @dataclass(frozen=True)
@@ -70,12 +108,15 @@ class Donor:
     def offset(self, path: str, where: Where) -> int | None:
         return self._offsets.get(path, {}).get(where)
 
+    @cached_property
+    def _spans(self) -> dict[str, Spans]:
+        return {path: Spans([(one.held.start, one.held.end) for one in pieces]) for path, pieces in self.pieces.items()}
+
     def piece_at(self, path: str, where: Where) -> Piece | None:
         """The entry that a value of a file is in."""
         offset = self.offset(path, where)
-        if offset is None:
-            return None
-        return next((one for one in self.pieces.get(path, ()) if one.held.start <= offset < one.held.end), None)
+        number = self._spans[path].around(offset) if offset is not None and path in self._spans else None
+        return None if number is None else self.pieces[path][number]
 
     def thing_at(self, definition: Definition) -> Piece | None:
         """The thing that has a name, however deep it stands in others."""
@@ -85,16 +126,30 @@ class Donor:
         unit = piece.seat_file.document.unit(definition.where)
         return Piece(piece.seat_file, unit) if unit is not None else piece
 
+    @cached_property
+    def facts(self) -> dict[str, FileFacts]:
+        return {facts.path: facts for facts in self.site.web.files}
+
+    @cached_property
+    def _said(self) -> dict[str, tuple[Placed[Definition], Placed[Reference]]]:
+        """By file with entries in it: what it defines and refers to, in the order in which it stands there."""
+        own = self.site.of_paths
+        return {
+            path: (
+                Placed((self.offset(path, d.where), d) for d in facts.definitions if d.kind not in own),
+                Placed((self.offset(path, r.where), r) for r in facts.references),
+            )
+            for path, facts in self.facts.items()
+            if path in self.pieces
+        }
+
     def said_in(self, piece: Piece) -> tuple[tuple[Definition, ...], tuple[Reference, ...]]:
         """What an entry defines and refers to."""
-        facts = next((one for one in self.site.web.files if one.path == piece.seat_file.path), None)
-        if facts is None:
+        if piece.seat_file.path not in self._said:
             return (), ()
-        path, own = piece.seat_file.path, self.site.of_paths
-        return (
-            tuple(d for d in facts.definitions if d.kind not in own and self.stands_in(piece, path, d.where)),
-            tuple(r for r in facts.references if self.stands_in(piece, path, r.where)),
-        )
+        defined, referred = self._said[piece.seat_file.path]
+        start, end = piece.held.start, piece.held.end
+        return defined.between(start, end), referred.between(start, end)
 
     def stands_in(self, piece: Piece, path: str, where: Where) -> bool:
         """Whether a value of a file is part of an entry."""

@@ -90,8 +90,8 @@ def _differences(donor: Donor, lifted: Lifted, made: Made, placed: Mapping[str, 
 
 def _name(donor: Donor, body: Body) -> str | None:
     """What a placed thing is called by the first name that its entry defines."""
-    known = {name for kind in donor.site.layout.kinds for name in donor.site.index.groups(kind)}
-    return next((value for _, value in attributes_of(body) if value in known), None)
+    kinds = donor.site.layout.kinds
+    return next((v for _, v in attributes_of(body) if any(donor.site.index.get(kind, v) for kind in kinds)), None)
 
 
 def _placed_after(here: Site, done: Tried, lifted: Lifted) -> Iterator[tuple[str, Body]]:

@@ -51,6 +51,13 @@ class Overlay:
         content = self._change(path)
         return self.base.open(path) if content is None else content.open()
 
+    def differs_from(self, tree: Tree) -> frozenset[str] | None:
+        """The paths at which this tree can differ from one that it lies over; None where it does not."""
+        below = frozenset[str]() if self.base is tree else None
+        if isinstance(self.base, Overlay):
+            below = self.base.differs_from(tree)
+        return None if below is None else below | self.changes.keys()
+
     def _change(self, path: str) -> Content | None:
         if path in self.changes and self.changes[path] is None:
             raise KeyError(path)

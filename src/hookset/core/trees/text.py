@@ -62,7 +62,7 @@ class Text:
 
     def char_at(self, byte: int) -> int:
         """The character offset of a byte offset into `utf8`."""
-        return byte - bisect_left(self._continuations, byte)
+        return byte - bisect_left(self._continuations, byte) if self._continuations else byte
 
     def encode(self, string: str) -> bytes:
         """The whole file with `string` as its characters. Raises CouldNotError for characters it cannot hold."""

@@ -27,13 +27,26 @@ class Web:
     """What the map says of itself."""
 
 
-def collect(tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None) -> Web:
-    """Read every file of the tree, but for those whose bytes are as they were when the cache was written."""
+def collect(
+    tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None, before: Web | None = None
+) -> Web:
+    """Read every file of the tree, but for those whose bytes are as they were when the cache was written, or in the map
+    that the tree lies over and that was read `before`."""
     words = map_words(tree, layout)
-    facts = cache.kept(tree, layout, words) if cache is not None else {}
+    facts = _as_before(tree, layout, words, before)
+    if not facts and cache is not None:
+        facts = cache.kept(tree, layout, words)
     fresh = read_files(tree, [path for path in tree.paths() if path not in facts], layout, words)
     facts |= {one.facts.path: one.facts for one in fresh}
     if cache is not None and fresh and not isinstance(tree, Overlay):
         # What a plan would make of files is nothing to remember.
         cache.keep(tree, layout, words, fresh)
     return Web(tree, layout, stock, tuple(facts[path] for path in tree.paths()), words)
+
+
+def _as_before(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> dict[str, FileFacts]:
+    """What the files say that are as they were."""
+    if before is None or before.layout is not layout or before.words != words or not isinstance(tree, Overlay):
+        return {}
+    changed = tree.differs_from(before.tree)
+    return {} if changed is None else {facts.path: facts for facts in before.files if facts.path not in changed}

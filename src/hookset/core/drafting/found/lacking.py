@@ -85,8 +85,7 @@ def _after_sibling(site: Site, tried: Tried, seat_file: SeatFile, path: str, tex
     """An entry like the last one of the seat that has the map load a script of the same sort."""
     names = _names_of(tried, path)
     ending = posixpath.splitext(path)[1]
-    facts = next((file for file in site.web.files if file.path == seat_file.path), None)
-    references = [r for r in (facts.references if facts is not None else ()) if r.kind in names]
+    references = [r for r in site.references_in(seat_file.path) if r.kind in names]
     for held in reversed(seat_file.siblings):
         for reference in references:
             if not _holds(held.body, reference.written):
@@ -103,7 +102,7 @@ def _after_sibling(site: Site, tried: Tried, seat_file: SeatFile, path: str, tex
 
 def _holds(body: Body, written: str) -> bool:
     if body.text is not None:
-        return bool(re.search(rf"(?<![\w.]){re.escape(written)}(?![\w.])", body.text))
+        return written in body.text and bool(re.search(rf"(?<![\w.]){re.escape(written)}(?![\w.])", body.text))
     return written in str(body.record)
 
 

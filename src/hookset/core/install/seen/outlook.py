@@ -45,7 +45,8 @@ def outlook(project: MapProject, plan: Plan, cache: FactsCache | None = None) ->
     """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
     tree = project.tree
     before = judge(tree, project.layout, project.stock, plan.ledger_before, project.terms, cache)
-    after = judge(changed_tree(tree, plan.changes), project.layout, project.stock, plan.ledger, project.terms, cache)
+    changed = changed_tree(tree, plan.changes)
+    after = judge(changed, project.layout, project.stock, plan.ledger, project.terms, cache, before.case.web)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:

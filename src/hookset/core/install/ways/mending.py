@@ -12,7 +12,7 @@ from hookset.core.install.planned.preview import new_findings
 from hookset.core.model import AddRow, CouldNotError, DropRow, Finding, Respell
 from hookset.core.project import Ledger, MapProject
 from hookset.core.trees import Content, Inline, Member, Overlay, Text, Tree, sha256_of
-from hookset.core.web import FactsCache
+from hookset.core.web import FactsCache, Web
 
 __all__ = ["MendPlan", "plan_mend"]
 
@@ -46,14 +46,14 @@ def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = No
         }
         if not fresh:
             break
-        after = _judged(project, Overlay(tree, contents | fresh), ledger, cache)
+        after = _judged(project, Overlay(tree, contents | fresh), ledger, cache, before.case.web)
         if not new_findings(verdict, after):
             contents |= fresh
             verdict = after
             continue
         # Which of the files it is shows when each is mended by itself.
         for path, content in fresh.items():
-            after = _judged(project, Overlay(tree, contents | {path: content}), ledger, cache)
+            after = _judged(project, Overlay(tree, contents | {path: content}), ledger, cache, before.case.web)
             if new_findings(verdict, after):
                 given_up.add(path)
             else:
@@ -73,8 +73,10 @@ def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = No
     )
 
 
-def _judged(project: MapProject, tree: Tree, ledger: Ledger, cache: FactsCache | None) -> Verdict:
-    return judge(tree, project.layout, project.stock, ledger, project.terms, cache)
+def _judged(
+    project: MapProject, tree: Tree, ledger: Ledger, cache: FactsCache | None, before: Web | None = None
+) -> Verdict:
+    return judge(tree, project.layout, project.stock, ledger, project.terms, cache, before)
 
 
 def _mended(project: MapProject, tree: Tree, findings: Sequence[Finding]) -> dict[str, Content]:
