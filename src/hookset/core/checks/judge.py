@@ -205,6 +205,6 @@ def _by_rule(case: Case) -> tuple[RuleCount, ...]:
         for number, defined, referred in file.by_rule:
             one = sums[number]
             one[0] += 1
-            one[1] += defined
-            one[2] += referred
+            one[1] += sum(defined)
+            one[2] += sum(referred)
     return tuple(RuleCount(rule=n, files=f, defined=d, referred=r) for n, (f, d, r) in sums.items())

@@ -102,8 +102,9 @@ class FileFacts(Struct, frozen=True, kw_only=True):
     problems: tuple[Problem, ...] = ()
     opened: bool = False
     """Whether any rule looked into it, rather than at its path only."""
-    by_rule: tuple[tuple[int, int, int], ...] = ()
-    """For each rule that means this file: its number from one, and how many names it saw defined and referred to."""
+    by_rule: tuple[tuple[int, tuple[int, ...], tuple[int, ...]], ...] = ()
+    """For each rule that means this file: its number from one, and how many names each of its `defines` and each of its
+    `refers` saw; nothing of these where the file could not be opened."""
 
     @property
     def definitions(self) -> Iterator[Definition]:

@@ -22,7 +22,7 @@ from hookset.core.web.facts import Defined, FileFacts, Referred, packed
 
 _SIZE = re.compile(r"[0-9]{1,15}")
 
-__all__ = ["open_document", "read_at", "read_file", "seen_by"]
+__all__ = ["open_document", "read_at", "read_file"]
 
 
 def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -> FileFacts:
@@ -31,7 +31,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
     defined: list[Defined] = []
     referred: list[Referred] = []
     problems: list[Problem] = []
-    by_rule: list[tuple[int, int, int]] = []
+    by_rule: list[tuple[int, tuple[int, ...], tuple[int, ...]]] = []
     documents: dict[tuple[Any, ...], Document | None] = {}
     opened = False
     side = None
@@ -48,12 +48,12 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         document = documents[key]
         opened = opened or rule.format != "any"
         if document is None:
-            by_rule.append((number, 0, 0))
+            by_rule.append((number, (), ()))
             continue
         reader.take(document)
         here = [reader.defined(part, _asked(document, part)) for part in rule.defines]
         there = [reader.referred(part, _asked(document, part)) for part in rule.refers]
-        by_rule.append((number, sum(len(one.names) for one in here), sum(len(one.names) for one in there)))
+        by_rule.append((number, tuple(len(one.names) for one in here), tuple(len(one.names) for one in there)))
         defined += (one for one in here if one.names)
         referred += (one for one in there if one.names)
         if rule.record is not None:
@@ -67,15 +67,6 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         opened=opened,
         by_rule=tuple(by_rule),
     )
-
-
-def seen_by(layout: Layout, rule: ReadRule, path: str, match: GlobMatch, document: Document) -> dict[int, int]:
-    """How many names each part of a rule sees in a file: what it defines, then what it refers to, by their order."""
-    reader = _Reader(layout, rule, path, match, {})
-    reader.take(document)
-    defined = [len(reader.defined(part, _asked(document, part)).names) for part in rule.defines]
-    referred = [len(reader.referred(part, _asked(document, part)).names) for part in rule.refers]
-    return dict(enumerate((*defined, *referred)))
 
 
 def _asked(document: Document, part: DefineRule | ReferRule) -> Columns:

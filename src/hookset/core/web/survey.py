@@ -7,15 +7,14 @@ from typing import Any
 
 import msgspec
 
-from hookset.core.formats import Body, Edits, NoSeat, Unreadable, format_named, text_of
+from hookset.core.formats import Body, Edits, NoSeat, Unreadable, format_named, open_file
 from hookset.core.layouts import DefineRule, Layout, ReferRule, Seat
 from hookset.core.model import CouldNotError
 from hookset.core.project import Stock
 from hookset.core.trees import Tree, line_and_column
-from hookset.core.web.collect import collect
+from hookset.core.web.collect import Web, collect
 from hookset.core.web.index import Index
 from hookset.core.web.numbers import Ids, ids_of
-from hookset.core.web.reading import open_document, seen_by
 
 __all__ = ["RuleSurvey", "SeatSurvey", "Survey", "survey"]
 
@@ -65,30 +64,19 @@ def survey(tree: Tree, layout: Layout, stock: Stock) -> Survey:
     index = Index(web)
     ids = ((kind.label, found) for kind in layout.kinds.values() if (found := ids_of(kind, index)) is not None)
     return Survey(
-        tuple(_rule(tree, layout, number) for number in range(1, len(layout.reads) + 1)),
+        tuple(_rule(web, number) for number in range(1, len(layout.reads) + 1)),
         tuple(_seat(tree, seat) for seat in layout.seats.values()),
         tuple(ids),
     )
 
 
-def _rule(tree: Tree, layout: Layout, number: int) -> RuleSurvey:
-    rule = layout.reads[number - 1]
-    counts: dict[int, int] = {}
-    files = 0
-    for path in tree.paths():
-        match = rule.match(path)
-        if match is None:
-            continue
-        files += 1
-        try:
-            document = open_document(tree, path, rule)
-        except (Unreadable, CouldNotError):
-            continue
-        for one, count in seen_by(layout, rule, path, match, document).items():
-            counts[one] = counts.get(one, 0) + count
+def _rule(web: Web, number: int) -> RuleSurvey:
+    rule = web.layout.reads[number - 1]
+    seen = [(*defined, *referred) for file in web.files for n, defined, referred in file.by_rule if n == number]
     parts: tuple[DefineRule | ReferRule, ...] = (*rule.defines, *rule.refers)
-    idle = tuple(_said(part) for place, part in enumerate(parts) if files and not counts.get(place))
-    return RuleSurvey(number, files, sum(counts.values()), idle)
+    counts = [sum(one[place] for one in seen if one) for place in range(len(parts))]
+    idle = tuple(_said(part) for part, count in zip(parts, counts, strict=True) if seen and not count)
+    return RuleSurvey(number, len(seen), sum(counts), idle)
 
 
 def _said(part: DefineRule | ReferRule) -> str:
@@ -108,8 +96,7 @@ def _seat(tree: Tree, seat: Seat) -> SeatSurvey:
     for path in (path for path in tree.paths() if seat.file.matches(path)):
         form = format_named(seat.format)
         try:
-            text = text_of(form, tree.read(path), seat.encodings)
-            document = form.open(text, seat.options)
+            text, document = open_file(form, tree.read(path), seat.encodings, seat.options)
         except (Unreadable, CouldNotError) as error:
             lacking.append(f"{path} cannot be read: {error.what}")
             continue

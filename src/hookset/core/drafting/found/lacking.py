@@ -234,7 +234,8 @@ def _same(one: Body, other: Body) -> bool:
 def not_defined(site: Site, tried: Tried, files: Sequence[str]) -> Iterator[Lacking]:
     """For each name that the pack asks for and nobody defines: an entry that does, where the map has such entries.
     `files` are those that the pack would bring."""
-    used = {r.name for file in tried.web.files for r in file.references if r.use and r.kind in site.layout.path_kinds}
+    blocks = (block for file in tried.web.files for block in file.referred)
+    used = {name for block in blocks if block.use and block.kind in site.layout.path_kinds for name in block.names}
     done: set[tuple[str, str]] = set()
     for one in tried.missing:
         reference = one.reference

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from itertools import chain
 from typing import Literal
 
 from hookset.core.drafting.found.lacking import UNFILLED
@@ -110,13 +111,20 @@ def needs_for(site: Site, tried: Tried) -> Iterator[tuple[NeedEntry, str]]:
 def _new(site: Site, tried: Tried) -> Iterator[Definition]:
     """What files of the map would define that they do not now."""
     for file in tried.web.files:
-        if file.path in tried.changed:
-            yield from (d for d in file.definitions if not site.index.get(d.kind, d.name))
+        for block in file.defined if file.path in tried.changed else ():
+            known, key = site.index.known(block.kind), site.layout.kinds[block.kind].key
+            fresh = (row for row, name in enumerate(block.names) if key(name) not in known)
+            yield from (block.definition(file.path, row) for row in fresh)
 
 
 def unnamed(site: Site, tried: Tried) -> Iterator[str]:
     """What the pack's scripts register for things in the map to name, and nothing names."""
-    named = {(r.kind, name) for file in tried.web.files for r in file.references for name in (r.name, *r.others)}
+    named = {
+        (block.kind, name)
+        for file in tried.web.files
+        for block in file.referred
+        for name in chain(block.names, *block.others.values())
+    }
     for file in tried.web.files:
         rule = site.layout.text_rule(file.path)
         if file.path not in tried.targets or rule is None:
