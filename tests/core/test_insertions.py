@@ -4,18 +4,28 @@ from __future__ import annotations
 
 import difflib
 import re
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from hookset.core.entries import Insertions
 from hookset.core.formats import Edit, spliced
 from hookset.core.install import Change, Choices, Plan, plan_install, text_diffs
-from hookset.core.install.setting_in import insertions
-from hookset.core.project import read_ledger
+from hookset.core.project import LedgerHook, read_ledger
 from hookset.core.trees import EmptyTree, Inline, Overlay, sha256_of
 from tests.core.test_every_layout import FEW, LAYOUTS, given_map, map_of, pack_of, sheets
+
+take = Insertions.take
+taken: list[bool] = []
+
+
+def together(self: Insertions, hook: LedgerHook) -> bool:
+    """Entries wait for each other in small files as well."""
+    taken.append(take(replace(self, large=0), hook))
+    return taken[-1]
 
 
 def planned(root: Path, name: str, hooks: list[str]) -> Plan:
@@ -38,12 +48,14 @@ def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch)
     def holds(one: dict[str, list[str]], other: dict[str, list[str]]) -> None:
         hooks = [*one["1"], *one["2"], *other["1"]]
         with map_of(layout) as root:
-            monkeypatch.setattr(insertions, "_LARGE", 1 << 60)
+            monkeypatch.setattr(Insertions, "take", lambda *_: False)
             alone = said(planned(root, "pack", hooks))
-            monkeypatch.setattr(insertions, "_LARGE", 0)
+            monkeypatch.setattr(Insertions, "take", together)
             assert said(planned(root, "pack", hooks)) == alone
 
+    taken.clear()
     holds()
+    assert any(taken)
 
 
 SCENE = {
@@ -67,9 +79,9 @@ def test_entries_that_go_by_each_other(title: str, monkeypatch: pytest.MonkeyPat
     }.get(title, ("nodes", "nodes"))
     hooks = [f'[[hook]]\nseat = "{seat}"\n{body}' for seat, body in zip(seats, SCENE[title], strict=True)]
     with map_of("scene-graph") as root:
-        monkeypatch.setattr(insertions, "_LARGE", 1 << 60)
+        monkeypatch.setattr(Insertions, "take", lambda *_: False)
         alone = said(planned(root, "pack", hooks))
-        monkeypatch.setattr(insertions, "_LARGE", 0)
+        monkeypatch.setattr(Insertions, "take", together)
         assert said(planned(root, "pack", hooks)) == alone
         assert alone[2] == []
 

@@ -2,6 +2,7 @@
 
 from hookset.core.entries.finding import Standing
 from hookset.core.entries.gone import how_it_stands, how_they_stand
+from hookset.core.entries.insertions import Insertions
 from hookset.core.entries.merging import Conflict, Merged, merged
 from hookset.core.entries.putting import Put, line_above, line_below, placed, put, seat_at
 from hookset.core.entries.winding import ByHand, Rewound, rewound, standing_of
@@ -9,6 +10,7 @@ from hookset.core.entries.winding import ByHand, Rewound, rewound, standing_of
 __all__ = [
     "ByHand",
     "Conflict",
+    "Insertions",
     "Merged",
     "Put",
     "Rewound",

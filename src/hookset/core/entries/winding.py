@@ -15,6 +15,7 @@ from typing import Literal
 import msgspec
 
 from hookset.core.entries.finding import Standing, found, found_exactly, found_plainly, lines_of
+from hookset.core.entries.insertions import Insertions
 from hookset.core.entries.one_by_one import ByHand, Rewound, one_by_one, text_for
 from hookset.core.entries.putting import Put, put
 from hookset.core.formats import AlreadyThere, Edit, Unreadable, spliced
@@ -129,13 +130,20 @@ def _replayed(
     layout: Layout, tree: Tree, path: str, base: bytes, hooks: Sequence[LedgerHook]
 ) -> tuple[bytes, tuple[LedgerHook, ...]] | None:
     """Entries set one after the other; None where one cannot be."""
-    content: Content = Inline(base)
     done: list[LedgerHook] = []
+    insertions = Insertions(layout, Overlay(tree, {path: Inline(base)}), large=0)
     for hook in hooks:
+        if insertions.take(hook):
+            continue
+        settled = _settled(layout, insertions, path)
+        if settled is None:
+            return None
+        content, set_here = settled
         try:
             result = put(layout, Overlay(tree, {path: content}), hook)
         except (Unreadable, CouldNotError):
             return None
+        done += set_here
         if isinstance(result, AlreadyThere):
             done.append(msgspec.structs.replace(hook, was_there=True, edits=()))
         elif isinstance(result, Put):
@@ -143,4 +151,27 @@ def _replayed(
             done.append(result.hook)
         else:
             return None
-    return content.read(), tuple(done)
+        insertions = Insertions(layout, Overlay(tree, {path: content}), large=0)
+    settled = _settled(layout, insertions, path)
+    return None if settled is None else (settled[0].read(), (*done, *settled[1]))
+
+
+def _settled(layout: Layout, insertions: Insertions, path: str) -> tuple[Content, tuple[LedgerHook, ...]] | None:
+    """The file with all that waited in it; set one by one where that does not come out as it should."""
+    if not insertions.waiting:
+        return Inline(insertions.tree.read(path)), ()
+    result = insertions.written()
+    if result is not None:
+        return result[0][path], result[1]
+    content: Content = Inline(insertions.tree.read(path))
+    done: list[LedgerHook] = []
+    for one in insertions.waiting:
+        try:
+            single = put(layout, Overlay(insertions.tree, {path: content}), one.hook)
+        except (Unreadable, CouldNotError):
+            return None
+        if not isinstance(single, Put):
+            return None
+        content = single.content
+        done.append(single.hook)
+    return content, tuple(done)

@@ -17,6 +17,7 @@ __all__ = ["FileDiff", "adapted_diffs", "diff_of", "new_findings", "text_diffs"]
 
 _AROUND = 2
 """Lines that are shown around a change."""
+_LONG = 4_000
 _HUNK = re.compile(r"^@@ -(?P<one>\d+)(?P<ones>,\d+)? \+(?P<other>\d+)(?P<others>,\d+)? @@$")
 
 
@@ -64,8 +65,10 @@ def diff_of(path: str, old: bytes, new: bytes, was: str = "now", becomes: str = 
 
 
 def _unified(one: list[str], other: list[str], was: str, becomes: str) -> tuple[str, ...]:
-    """A unified diff with two lines around each change. Lines that both end with are not compared, which
-    takes long in large files; those that both begin with are, since their numbers count."""
+    """A unified diff with two lines around each change. Of long files, what both begin and end with is not compared: that
+    would take many times as long as reading them."""
+    if len(one) + len(other) < _LONG:
+        return tuple(difflib.unified_diff(one, other, was, becomes, n=_AROUND, lineterm=""))
     tail = next((n for n, (a, b) in enumerate(zip(reversed(one), reversed(other), strict=False)) if a != b), None)
     kept = max((min(len(one), len(other)) if tail is None else tail) - _AROUND, 0)
     head = next((n for n, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), 0)

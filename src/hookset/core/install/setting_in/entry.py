@@ -11,7 +11,7 @@ from typing import Any
 
 import msgspec
 
-from hookset.core.entries import Put, put, rewound
+from hookset.core.entries import Insertions, Put, put, rewound
 from hookset.core.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
 from hookset.core.install.filling import (
     Filled,
@@ -27,12 +27,11 @@ from hookset.core.install.naming.respelling import Entangled, NameMap, added_nam
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import HookState, HookStep, Stop, ValueStep
 from hookset.core.install.setting_in.adapting import stop_entangled
-from hookset.core.install.setting_in.insertions import Insertions
 from hookset.core.install.setting_in.taking_out import entry_step
 from hookset.core.install.setting_in.wanted import Wanted, shown
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
-from hookset.core.project import LedgerFill, LedgerHook
+from hookset.core.project import LedgerFill, LedgerHook, Stock
 from hookset.core.trees import Overlay, Tree
 from hookset.core.web import FileFacts
 from hookset.core.web.spelling import rewritten
@@ -45,6 +44,26 @@ Said = AbstractSet[tuple[str, ...]]
 
 
 @dataclass
+class Waiting:
+    """Entries that wait, and what there is to fill others in with until they are set."""
+
+    values: MapValues
+    """Of the map without them."""
+    insertions: Insertions
+    _of_trees: dict[int, MapValues] = field(default_factory=dict)
+
+    @property
+    def more(self) -> tuple[MapValues, ...]:
+        """Of what waits."""
+        trees = self.insertions.trees
+        for tree in trees:
+            known = self._of_trees.get(id(tree))
+            if known is None or known.tree is not tree:
+                self._of_trees[id(tree)] = MapValues(self.values.layout, tree, Stock())
+        return tuple(self._of_trees[id(tree)] for tree in trees)
+
+
+@dataclass
 class Entries:
     """What became of a pack's entries."""
 
@@ -52,7 +71,7 @@ class Entries:
     hooks: list[LedgerHook] = field(default_factory=list)
     values: list[ValueStep] = field(default_factory=list)
     standing: set[str] = field(default_factory=set)
-    insertions: Insertions | None = None
+    waiting: Waiting | None = None
     """Entries that wait to be set together: they are among `hooks`, and the desk does not hold them yet."""
     told: dict[int, tuple[str, HookStep]] = field(default_factory=dict)
     """By the order of an entry that waits: where in the hook sheet it is, and its step."""
@@ -116,29 +135,36 @@ def made_entry(
     return renamed
 
 
+def _waiting_at(desk: Desk) -> Waiting:
+    """Nothing yet, on the map as it is planned."""
+    values = MapValues(desk.layout, desk.tree, desk.stock)
+    return Waiting(values, Insertions(desk.layout, values.tree))
+
+
 def _so_far(desk: Desk, done: Entries, filling: Filling) -> Filling:
     """What entries are filled in by: the map as it is planned, and what waits to be set into it."""
-    waiting = done.insertions = done.insertions or Insertions(MapValues(desk.layout, desk.tree, desk.stock))
-    given = numbers_given(fill for one in waiting.waiting for fill in one.hook.fills)
-    return replace(filling, map=waiting.map, more=waiting.more, given=filling.given | given)
+    waiting = done.waiting = done.waiting or _waiting_at(desk)
+    given = numbers_given(fill for one in waiting.insertions.waiting for fill in one.hook.fills)
+    return replace(filling, map=waiting.values, more=waiting.more, given=filling.given | given)
 
 
 def settle_insertions(desk: Desk, done: Entries) -> None:
     """Set all that waits. Where that does not come out as it should, one after the other."""
-    waiting, done.insertions = done.insertions, None
-    if waiting is None or not waiting.waiting:
+    waiting, done.waiting = done.waiting, None
+    if waiting is None or not waiting.insertions.waiting:
         return
-    result = waiting.written()
+    result = waiting.insertions.written()
     if result is not None:
         contents, hooks = result
         desk.contents |= contents
-        done.insertions = Insertions(waiting.map.with_more(desk.tree, waiting.more))
+        values = waiting.values.with_more(desk.tree, waiting.more)
+        done.waiting = Waiting(values, Insertions(desk.layout, values.tree))
         by_order = {hook.order: hook for hook in hooks}
         done.hooks = [by_order.get(hook.order, hook) for hook in done.hooks]
         return
-    orders = {one.hook.order for one in waiting.waiting}
+    orders = {one.hook.order for one in waiting.insertions.waiting}
     done.hooks = [hook for hook in done.hooks if hook.order not in orders]
-    for one in waiting.waiting:
+    for one in waiting.insertions.waiting:
         where, step = done.told[one.hook.order]
         done.steps = [other for other in done.steps if other is not step]
         _put_alone(desk, where, one.hook, step.note, done)
@@ -280,14 +306,14 @@ def _respelt_entry(
 
 def put_entry(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
     """Set an entry, or have it wait for the others of its file. False where it cannot be set."""
-    insertions = done.insertions or Insertions(MapValues(desk.layout, desk.tree, desk.stock))
-    if not insertions.take(hook):
-        if insertions.waiting:
+    waiting = done.waiting or _waiting_at(desk)
+    if not waiting.insertions.take(hook):
+        if waiting.insertions.waiting:
             settle_insertions(desk, done)
-            insertions = done.insertions or Insertions(MapValues(desk.layout, desk.tree, desk.stock))
-        if not insertions.take(hook):
+            waiting = done.waiting or _waiting_at(desk)
+        if not waiting.insertions.take(hook):
             return _put_alone(desk, where, hook, note, done)
-    done.insertions = insertions
+    done.waiting = waiting
     seat = desk.layout.seats[hook.seat]
     step = entry_step(hook.seat, seat.title, hook.path, HookState.SET, hook, note)
     done.steps.append(step)
@@ -297,7 +323,7 @@ def put_entry(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries
 
 
 def _put_alone(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
-    done.insertions = None
+    done.waiting = None
     seat = desk.layout.seats.get(hook.seat)
     title = seat.title if seat else "a value"
     step = entry_step(hook.seat, title, hook.path, HookState.STOPPED, hook, note)

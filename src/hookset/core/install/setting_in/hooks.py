@@ -59,7 +59,7 @@ def bring_entries(
     _rewind(desk, earlier, instead, made, done)
     # Files have changed since the first entries were filled in.
     settle_insertions(desk, done)
-    done.insertions = None
+    done.waiting = None
     standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in desk.entries_in(path)}
     for order, (one, new) in made.items():
         now = standing.get(order)

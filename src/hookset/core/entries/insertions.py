@@ -8,23 +8,24 @@ into the file as it is: then those that wait are set first.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 import msgspec
 
-from hookset.core.entries import line_above, line_below, placed, seat_at
+from hookset.core.entries.putting import line_above, line_below, placed, seat_at
 from hookset.core.formats import Document, Edit, Edits, Unreadable, format_named, open_file, spliced
-from hookset.core.install.filling import MapValues
 from hookset.core.layouts import Layout
 from hookset.core.model import CouldNotError
-from hookset.core.project import LedgerEdit, LedgerHook, Stock
+from hookset.core.project import LedgerEdit, LedgerHook
 from hookset.core.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
 
 __all__ = ["Insertions"]
 
 _LARGE = 64 << 10
 """Bytes of a file from which on parsing it for each entry would be felt."""
+_FEW = 20
+"""Entries in a small file: each that comes is looked for in all of them, and parsed with those of the last."""
 _NEAR = 2_000
 """Characters around an insertion in which its neighbours are looked for first."""
 _Seat = tuple[str, str, str]
@@ -43,50 +44,59 @@ class _Insertion:
 class _Small:
     """A file that holds a seat and the entries that wait for it."""
 
-    string: str
+    tree: Tree
     end: int
     """Where the last entry ends."""
+    count: int
+
+
+def _small(path: str, string: str, end: int, count: int) -> _Small:
+    return _Small(Overlay(EmptyTree(), {path: Inline(string.encode())}), end, count)
 
 
 @dataclass
 class Insertions:
     """What waits to be set into the files of a tree."""
 
-    map: MapValues
+    layout: Layout
+    tree: Tree
     """The map without them."""
+    large: int = _LARGE
     waiting: list[_Insertion] = field(default_factory=list)
-    small: dict[_Seat, _Small] = field(default_factory=dict)
+    small: dict[_Seat, list[_Small]] = field(default_factory=dict)
     opened: dict[str, tuple[Text, Document]] = field(default_factory=dict)
 
     @property
-    def layout(self) -> Layout:
-        return self.map.layout
-
-    @property
-    def tree(self) -> Tree:
-        return self.map.tree
-
-    @property
-    def more(self) -> tuple[MapValues, ...]:
-        """What the entries that wait would add to the map, by the small files."""
-        trees = (Overlay(EmptyTree(), {path: Inline(one.string.encode())}) for (path, _, _), one in self.small.items())
-        return tuple(MapValues(self.layout, tree, Stock()) for tree in trees)
+    def trees(self) -> tuple[Tree, ...]:
+        """The small files: what the entries that wait would add to the map."""
+        return tuple(small.tree for smalls in self.small.values() for small in smalls)
 
     def take(self, hook: LedgerHook) -> bool:
         """Whether the entry can wait with the others: a plain insertion into a large file."""
         seat = self.layout.seats.get(hook.seat)
-        if hook.ask is not None or seat is None or not self.tree.has(hook.path) or self.tree.size(hook.path) < _LARGE:
+        if (
+            hook.ask is not None
+            or seat is None
+            or not self.tree.has(hook.path)
+            or self.tree.size(hook.path) < self.large
+        ):
             return False
+        key = (hook.path, hook.seat, repr(sorted(hook.at.items())))
+        smalls = self.small.get(key, [])
         try:
             insertion = self._insertion(hook)
-            key = (hook.path, hook.seat, repr(sorted(hook.at.items())))
-            small = self._beside(hook, self.small.get(key)) if insertion is not None else None
+            if insertion is None or not self._in_order(insertion, key) or self._has(hook, smalls[:-1]):
+                return False
+            last = smalls[-1] if smalls and smalls[-1].count < _FEW else None
+            if last is None and self._has(hook, smalls[-1:]):
+                return False
+            small = self._beside(hook, last)
         except (Unreadable, CouldNotError, KeyError, msgspec.ValidationError):
             return False
-        if insertion is None or small is None or not self._in_order(insertion, key):
+        if small is None:
             return False
         self.waiting.append(insertion)
-        self.small[key] = small
+        self.small[key] = [*(smalls[:-1] if last is not None else smalls), small]
         return True
 
     def _insertion(self, hook: LedgerHook) -> _Insertion | None:
@@ -99,20 +109,25 @@ class Insertions:
             return None
         return _Insertion(hook, edits[0].start, edits[0].text)
 
+    def _has(self, hook: LedgerHook, smalls: Sequence[_Small]) -> bool:
+        """Whether an entry like it waits, or one of its name."""
+        found = (placed(self.layout, *self._opened(small.tree, hook), hook) for small in smalls)
+        return any(not isinstance(placement, Edits) for placement in found)
+
     def _beside(self, hook: LedgerHook, small: _Small | None) -> _Small | None:
         """The small file with the entry in it; None where it cannot stand behind those that wait."""
         seat = self.layout.seats[hook.seat]
-        if small is not None:
-            string = small.string
-        else:
+        if small is None:
             string = self.opened[hook.path][1].bare() or format_named(seat.format).blank(seat_at(seat, hook.at))
-        text, document = self._opened(Overlay(EmptyTree(), {hook.path: Inline(string.encode())}), hook)
+            small = _small(hook.path, string, 0, 0)
+        text, document = self._opened(small.tree, hook)
         placement = placed(self.layout, text, document, hook)
-        if not isinstance(placement, Edits) or (small is not None and placement.edits[0].start < small.end):
+        if not isinstance(placement, Edits) or placement.edits[0].start < small.end:
             return None
         last = placement.edits[-1]
         before = sum(len(edit.text) - (edit.end - edit.start) for edit in placement.edits[:-1])
-        return _Small(spliced(string, placement.edits), last.start + before + len(last.text.rstrip()))
+        end = last.start + before + len(last.text.rstrip())
+        return _small(hook.path, spliced(text.string, placement.edits), end, small.count + 1)
 
     def _in_order(self, insertion: _Insertion, key: _Seat) -> bool:
         """Whether all that goes to the same place comes from the same seat: one behind the other then."""
