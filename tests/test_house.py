@@ -90,12 +90,3 @@ def test_the_core_imports_no_interface(name: str) -> None:
         f"import sys, hookset.core.install, hookset.core.build, hookset.core.checks; sys.exit({name!r} in sys.modules)"
     )
     assert subprocess.run([sys.executable, "-c", code], check=False).returncode == 0
-
-
-def test_files_are_of_one_subject() -> None:
-    long = {
-        p.relative_to(ROOT).as_posix(): n
-        for p in (ROOT / "src").rglob("*.py")
-        if (n := len(p.read_text().splitlines())) > 360
-    }
-    assert long == {}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -70,34 +71,39 @@ def _together(function: F, options: Sequence[Callable[[F], F]]) -> F:
     return function
 
 
-def choices_of(
-    names: Sequence[str],
-    *,
-    parts: Sequence[str] = (),
-    settings: Sequence[str] = (),
-    claims: Sequence[str] = (),
-    blanks: Sequence[str] = (),
-    words: Sequence[str] = (),
-    renamed: Sequence[str] = (),
-    moved: Sequence[str] = (),
-    beside: Sequence[str] = (),
-    bytes_: str | None = None,
-    both_jobs: bool = False,
-    control_files: bool = False,
-    by_hand: str | None = None,
-    like: Path | None = None,
-    answers: Path | None = None,
-) -> Choices:
-    """What the options say about packs of these names. Raises WrongUseError for one that cannot be understood."""
-    base = _saved(like, answers)
+@dataclass(frozen=True, kw_only=True)
+class Given:
+    """What the options say, by their names."""
+
+    parts: Sequence[str] = ()
+    settings: Sequence[str] = ()
+    claims: Sequence[str] = ()
+    blanks: Sequence[str] = ()
+    words: Sequence[str] = ()
+    renamed: Sequence[str] = ()
+    moved: Sequence[str] = ()
+    beside: Sequence[str] = ()
+    bytes_: str | None = None
+    both_jobs: bool = False
+    control_files: bool = False
+    by_hand: str | None = None
+    like: Path | None = None
+    answers: Path | None = None
+
+
+def choices_of(names: Sequence[str], **chosen: Any) -> Choices:
+    """What the options say about packs of these names; `chosen` are the fields of Given. Raises WrongUseError for one
+    that cannot be understood."""
+    said = Given(**chosen)
+    base = _saved(said.like, said.answers)
     given: dict[str, dict[str, Any]] = {name: {} for name in names}
     for option, field, entries in (
-        ("--set", "settings", settings),
-        ("--claim", "claims", claims),
-        ("--blank", "blanks", blanks),
-        ("--call", "renamed", renamed),
-        ("--move", "moved", moved),
-        ("--beside", "files", beside),
+        ("--set", "settings", said.settings),
+        ("--claim", "claims", said.claims),
+        ("--blank", "blanks", said.blanks),
+        ("--call", "renamed", said.renamed),
+        ("--move", "moved", said.moved),
+        ("--beside", "files", said.beside),
     ):
         for entry in entries:
             key, value = _pair(option, entry)
@@ -107,9 +113,9 @@ def choices_of(
     for name in names:
         one = packs.get(name, Answers())
         fields = {field: {**getattr(one, field), **values} for field, values in given[name].items()}
-        packs[name] = msgspec.structs.replace(one, **fields, **({"parts": tuple(parts)} if parts else {}))
+        packs[name] = msgspec.structs.replace(one, **fields, **({"parts": tuple(said.parts)} if said.parts else {}))
     known = {kind: dict(one) for kind, one in base.words.items()}
-    for entry in words:
+    for entry in said.words:
         key, value = _pair("--word", entry)
         kind, colon, word = key.partition(":")
         if not colon:
@@ -117,10 +123,10 @@ def choices_of(
         known.setdefault(kind, {})[word] = value
     return msgspec.structs.replace(
         base,
-        other_bytes=bytes_ or base.other_bytes,
-        by_hand=by_hand or base.by_hand,
-        both_jobs=both_jobs or base.both_jobs,
-        control_files=control_files,
+        other_bytes=said.bytes_ or base.other_bytes,
+        by_hand=said.by_hand or base.by_hand,
+        both_jobs=said.both_jobs or base.both_jobs,
+        control_files=said.control_files,
         packs=packs,
         words=known,
     )

@@ -30,8 +30,12 @@ def play(archive: Path, ticks: int, log: Log) -> None:
             log.add("ended", f"{len(log.errors)} errors")
             return
     loaded = load_map(archive.name, packed, log)
-    if loaded is None:
-        return
+    if loaded is not None:
+        _play_sides(loaded, ticks, log)
+
+
+def _play_sides(loaded: Map, ticks: int, log: Log) -> None:
+    """Server and client of a map, each with its scripts."""
     sides: dict[str, Side] = {}
 
     def tell(side: str, name: str, file: str, line: int, *given: Any) -> None:

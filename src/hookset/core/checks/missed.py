@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from hookset.core.checks.declare import Case, Draft
-from hookset.core.model import Mend
 from hookset.core.web import Miss, Resolution
 
 __all__ = ["missed", "missed_draft"]
@@ -25,7 +24,6 @@ def missed_draft(
     *,
     side: str = "",
     why: str | None = None,
-    mend: Mend | None = None,
     instead: tuple[str, ...] = (),
 ) -> Draft:
     """A finding on a reference; its kind knows best why it matters, unless `why` is given. `instead`: what could be
@@ -40,7 +38,6 @@ def missed_draft(
         kind=reference.kind,
         name=reference.name,
         side=side or reference.side,
-        mend=mend,
         instead=instead,
     )
 

@@ -6,6 +6,8 @@ import posixpath
 import unicodedata
 from collections.abc import Iterable
 
+from msgspec import structs
+
 from hookset.core.checks.declare import Case, Draft, check
 from hookset.core.checks.examples import Example
 from hookset.core.checks.missed import missed, missed_draft
@@ -31,15 +33,10 @@ def wrong_case(case: Case) -> Iterable[Draft]:
         reference = resolution.reference
         label = case.kind(reference.kind).label
         right = _as_written(resolution) or resolution.spelling
-        yield missed_draft(
-            case,
-            resolution,
-            f"{label} `{reference.name}` is spelt `{resolution.spelling}` where it is defined",
-            f"write `{right}` here, or rename the other",
-            why="",
-            mend=_respelt(resolution),
-            instead=(right,),
-        )
+        message = f"{label} `{reference.name}` is spelt `{resolution.spelling}` where it is defined"
+        remedy = f"write `{right}` here, or rename the other"
+        draft = missed_draft(case, resolution, message, remedy, why="", instead=(right,))
+        yield structs.replace(draft, mend=_respelt(resolution))
 
 
 @check(
@@ -63,7 +60,7 @@ def wrong_form(case: Case) -> Iterable[Draft]:
     for resolution in missed(case, Miss.FORM):
         label = case.kind(resolution.reference.kind).label
         message = f"{label} `{resolution.reference.name}` is written in other characters where it is defined"
-        yield missed_draft(case, resolution, message, why="", mend=_respelt(resolution))
+        yield structs.replace(missed_draft(case, resolution, message, why=""), mend=_respelt(resolution))
 
 
 def _respelt(resolution: Resolution) -> Respell | None:

@@ -75,58 +75,84 @@ def _open_brackets(string: str, where: int) -> int:
     return head.count("[") + head.count("{") - head.count("]") - head.count("}")
 
 
-def _composed(string: str) -> Iterator[yaml.Node]:
-    """A node for each document."""
-    around: list[Any] = []
-    key: list[Any] = []
-    anchors: dict[str | None, Any] = {}
-    document: Any = None
-    events: Any = yaml.parse(string, Loader=yaml.CSafeLoader)
-    for event in events:
-        node: Any = None
-        start, end = _marks(event)
-        if isinstance(event, yaml.DocumentStartEvent):
-            anchors, document = {}, None
-        elif isinstance(event, yaml.DocumentEndEvent):
-            if document is not None:
-                yield document
-        elif isinstance(event, yaml.AliasEvent):
-            node = anchors.get(event.anchor)
-            if node is None:
-                raise Unreadable(f"names `*{event.anchor}`, which nothing above is called", start.index)
-            if node in around:
-                raise Unreadable(f"has `*{event.anchor}` within what it stands for", start.index)
-        elif isinstance(event, yaml.ScalarEvent):
+class _Composing:
+    """Nodes made of events. What is open is around what comes next."""
+
+    def __init__(self) -> None:
+        self._around: list[Any] = []
+        self._keys: list[Any] = []
+        """For each open node, the key that waits for its value."""
+        self._anchors: dict[str | None, Any] = {}
+        self.document: Any = None
+
+    def begin(self) -> None:
+        """Another document."""
+        self._anchors, self.document = {}, None
+
+    def take(self, event: Any) -> None:
+        """Raises Unreadable."""
+        if isinstance(event, yaml.CollectionEndEvent):
+            self._around.pop().end_mark = event.end_mark
+            self._keys.pop()
+            return
+        node = self._aliased(event) if isinstance(event, yaml.AliasEvent) else self._made(event)
+        if node is None:
+            return
+        self._add(node)
+        if isinstance(event, yaml.CollectionStartEvent):
+            if len(self._around) > _DEPTH:
+                raise Unreadable(_TOO_DEEP, 0)
+            self._around.append(node)
+            self._keys.append(None)
+
+    def _aliased(self, event: Any) -> Any:
+        node = self._anchors.get(event.anchor)
+        if node is None:
+            raise Unreadable(f"names `*{event.anchor}`, which nothing above is called", event.start_mark.index)
+        if node in self._around:
+            raise Unreadable(f"has `*{event.anchor}` within what it stands for", event.start_mark.index)
+        return node
+
+    def _made(self, event: Any) -> Any:
+        """The node that begins here; None where none does."""
+        start, end = event.start_mark, event.end_mark
+        if isinstance(event, yaml.ScalarEvent):
             plain = "plain" if event.implicit[0] else event.tag or "text"
-            node = yaml.ScalarNode(plain, event.value, start, end, style=event.style)
+            node: Any = yaml.ScalarNode(plain, event.value, start, end, style=event.style)
         elif isinstance(event, yaml.CollectionStartEvent):
             made: Any = yaml.MappingNode if isinstance(event, yaml.MappingStartEvent) else yaml.SequenceNode
             node = made(event.tag, [], start, None, flow_style=event.flow_style)
-        elif isinstance(event, yaml.CollectionEndEvent):
-            around.pop().end_mark = end
-            key.pop()
-        if node is None:
-            continue
-        if isinstance(event, yaml.NodeEvent) and event.anchor and not isinstance(event, yaml.AliasEvent):
-            anchors[event.anchor] = node
-        if not around:
-            document = node
-        elif isinstance(around[-1], yaml.SequenceNode):
-            around[-1].value.append(node)
-        elif key[-1] is None:
-            key[-1] = node
         else:
-            around[-1].value.append((key[-1], node))
-            key[-1] = None
-        if isinstance(event, yaml.CollectionStartEvent):
-            if len(around) > _DEPTH:
-                raise Unreadable(_TOO_DEEP, 0)
-            around.append(node)
-            key.append(None)
+            return None
+        if event.anchor:
+            self._anchors[event.anchor] = node
+        return node
+
+    def _add(self, node: Any) -> None:
+        """To what is around it."""
+        if not self._around:
+            self.document = node
+        elif isinstance(self._around[-1], yaml.SequenceNode):
+            self._around[-1].value.append(node)
+        elif self._keys[-1] is None:
+            self._keys[-1] = node
+        else:
+            self._around[-1].value.append((self._keys[-1], node))
+            self._keys[-1] = None
 
 
-def _marks(event: Any) -> tuple[Any, Any]:
-    return event.start_mark, event.end_mark
+def _composed(string: str) -> Iterator[yaml.Node]:
+    """A node for each document."""
+    composing = _Composing()
+    events: Any = yaml.parse(string, Loader=yaml.CSafeLoader)
+    for event in events:
+        if isinstance(event, yaml.DocumentStartEvent):
+            composing.begin()
+        elif isinstance(event, yaml.DocumentEndEvent):
+            if composing.document is not None:
+                yield composing.document
+        else:
+            composing.take(event)
 
 
 def data_of(root: yaml.Node | None) -> Any:

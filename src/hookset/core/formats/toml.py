@@ -8,7 +8,7 @@ import tomllib
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, ClassVar
+from typing import TYPE_CHECKING, Any, ClassVar
 
 from msgspec import Struct
 
@@ -31,6 +31,9 @@ from hookset.core.formats.datapath import escaped, steps_of
 from hookset.core.model import Where
 from hookset.core.model.visible import toml_escaped, visible
 from hookset.core.trees import Text
+
+if TYPE_CHECKING:
+    from tree_sitter import Node
 
 __all__ = ["FORMAT", "key_spans", "written"]
 
@@ -64,7 +67,7 @@ class _Toml(DataDocument):
 
     @cached_property
     def _map(self) -> _SpanMap:
-        return _SpanMap.of(self.text)
+        return _span_map(self.text)
 
     # Rows: one more `[[table]]`, or one more inline table where the array is written so.
 
@@ -154,74 +157,87 @@ class _SpanMap:
         ends = [span[1] for where, span in self.spans.items() if where == last or where.startswith(f"{last}/")]
         return max(ends)
 
-    @classmethod
-    def of(cls, text: Text) -> _SpanMap:
-        from tree_sitter import Node
 
-        here = cls({}, {}, {}, {}, {})
-        counts: dict[str, int] = {}
+def _span_map(text: Text) -> _SpanMap:
+    walk = _Walk(text, _SpanMap({}, {}, {}, {}, {}))
+    for child in parsed(text.utf8).root_node.named_children:
+        if child.type == "pair":
+            walk.pair_of(child, "")
+        elif child.type in ("table", "table_array_element"):
+            walk.table(child)
+    return walk.map
 
-        def span(node: Node) -> tuple[int, int]:
-            return text.char_at(node.start_byte), text.char_at(node.end_byte)
 
-        def steps(node: Node) -> list[str]:
-            if node.type == "dotted_key":
-                return [step for child in node.named_children for step in steps(child)]
-            return [_decoded(text.string[slice(*span(node))])]
+class _Walk:
+    """One walk over the tree of a file, which notes where everything stands."""
 
-        def value(node: Node, at: str) -> None:
-            here.spans[at] = span(node)
-            if node.type == "array":
-                items = [child for child in node.named_children if child.type != "comment"]
-                for index, child in enumerate(items):
-                    value(child, f"{at}/{index}")
-            elif node.type == "inline_table":
-                for child in node.named_children:
-                    if child.type == "pair":
-                        pair(child, at)
+    def __init__(self, text: Text, noted: _SpanMap) -> None:
+        self._text = text
+        self.map = noted
+        self._counts: dict[str, int] = {}
+        """Blocks of each array of tables so far."""
 
-        def pair(node: Node, at: str) -> None:
-            key, content = (child for child in node.named_children if child.type != "comment")
-            whole = at + "".join(f"/{escaped(step)}" for step in steps(key))
-            here.keys[whole] = span(key)[0]
-            value(content, whole)
+    def _span(self, node: Node) -> tuple[int, int]:
+        return self._text.char_at(node.start_byte), self._text.char_at(node.end_byte)
 
-        def table(node: Node) -> None:
-            key = next(child for child in node.named_children if child.type != "comment")
-            at = ""
-            names = steps(key)
-            for depth, step in enumerate(names):
-                at += f"/{escaped(step)}"
-                last = depth == len(names) - 1
-                if last and node.type == "table_array_element":
-                    here.blocks.setdefault(at, []).append((span(node)[0], span(key)[1]))
-                    at += f"/{counts.get(at, 0)}"
-                    counts[at.rsplit("/", 1)[0]] = int(at.rsplit("/", 1)[1]) + 1
-                elif at in counts:
-                    at += f"/{counts[at] - 1}"
-            here.keys[at] = span(key)[0]
-            here.headers.setdefault(at, span(key)[1])
-            end = span(key)[1] + (2 if node.type == "table_array_element" else 1)
+    def _steps(self, node: Node) -> list[str]:
+        if node.type == "dotted_key":
+            return [step for child in node.named_children for step in self._steps(child)]
+        return [_decoded(self._text.string[slice(*self._span(node))])]
+
+    def _value(self, node: Node, at: str) -> None:
+        self.map.spans[at] = self._span(node)
+        if node.type == "array":
+            items = [child for child in node.named_children if child.type != "comment"]
+            for index, child in enumerate(items):
+                self._value(child, f"{at}/{index}")
+        elif node.type == "inline_table":
             for child in node.named_children:
                 if child.type == "pair":
-                    pair(child, at)
-                    here.pairs.setdefault(at, []).append(span(child)[0])
-                    end = span(child)[1]
-            here.spans[at] = (span(node)[0], end)
+                    self._pair(child, at)
 
-        root = parsed(text.utf8).root_node
-        for child in root.named_children:
+    def _pair(self, node: Node, at: str) -> None:
+        key, content = (child for child in node.named_children if child.type != "comment")
+        whole = at + "".join(f"/{escaped(step)}" for step in self._steps(key))
+        self.map.keys[whole] = self._span(key)[0]
+        self._value(content, whole)
+
+    def pair_of(self, node: Node, table: str) -> None:
+        """A pair that is written under the header of its table, or at the top."""
+        self._pair(node, table)
+        self.map.pairs.setdefault(table, []).append(self._span(node)[0])
+
+    def table(self, node: Node) -> None:
+        key = next(child for child in node.named_children if child.type != "comment")
+        at = self._address(node, key)
+        self.map.keys[at] = self._span(key)[0]
+        self.map.headers.setdefault(at, self._span(key)[1])
+        end = self._span(key)[1] + (2 if node.type == "table_array_element" else 1)
+        for child in node.named_children:
             if child.type == "pair":
-                pair(child, "")
-                here.pairs.setdefault("", []).append(span(child)[0])
-            elif child.type in ("table", "table_array_element"):
-                table(child)
-        return here
+                self.pair_of(child, at)
+                end = self._span(child)[1]
+        self.map.spans[at] = (self._span(node)[0], end)
+
+    def _address(self, node: Node, key: Node) -> str:
+        """The JSON Pointer of a table: each `[[block]]` of an array counts on."""
+        at = ""
+        names = self._steps(key)
+        for depth, step in enumerate(names):
+            at += f"/{escaped(step)}"
+            if depth == len(names) - 1 and node.type == "table_array_element":
+                self.map.blocks.setdefault(at, []).append((self._span(node)[0], self._span(key)[1]))
+                number = self._counts.get(at, 0)
+                self._counts[at] = number + 1
+                at += f"/{number}"
+            elif at in self._counts:
+                at += f"/{self._counts[at] - 1}"
+        return at
 
 
 def key_spans(text: Text) -> dict[str, int]:
     """Where the key of each pair and table stands, by JSON Pointer: for complaints about a key itself."""
-    return _SpanMap.of(text).keys
+    return _span_map(text).keys
 
 
 def written(value: Any) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from hookset.core.lifting.donor import Donor, Piece
@@ -61,36 +61,35 @@ def closed(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -
     found = Lifted(root)
     waiting: deque[Item] = deque()
 
-    def come(item: Item) -> None:
-        key = item.piece.key if item.piece is not None else item.path
-        if key not in found.items:
-            found.items[key] = item
-            waiting.append(item)
+    def come(items: Iterable[Item]) -> None:
+        for item in items:
+            key = item.piece.key if item.piece is not None else item.path
+            if key not in found.items:
+                found.items[key] = item
+                waiting.append(item)
 
     def follow_all() -> None:
         while waiting:
             item = waiting.popleft()
-            if item.piece is not None:
-                # Before links are followed: what hangs on a thing belongs to it, also where it is linked as well.
-                for below in children_of(donor, item.piece):
-                    come(Item(below, below.seat_file.path, f"it hangs on {_called(donor, item)}"))
+            # Before links are followed: what hangs on a thing belongs to it, also where it is linked as well.
+            come(_hanging(donor, item))
             for reference in _references(donor, item):
-                for one in _followed(donor, found, item, reference, with_stock, leave):
-                    come(one)
-            if item.piece is None:
-                for one in _loaders(donor, found, item.path):
-                    come(one)
+                come(_followed(donor, found, item, reference, with_stock, leave))
+            come(_loaders(donor, found, item.path) if item.piece is None else ())
 
-    come(Item(root, root.seat_file.path, "it is what was asked for"))
+    come([Item(root, root.seat_file.path, "it is what was asked for")])
     follow_all()
-    for one in list(_starters(donor, found)):
-        come(one)
-    for one in list(_referring(donor, found, leave)):
-        come(one)
+    come(list(_starters(donor, found)))
+    come(list(_referring(donor, found, leave)))
     follow_all()
     found.behind += _behind(donor, found)
     _drop_inner(found)
     return found
+
+
+def _hanging(donor: Donor, item: Item) -> Iterator[Item]:
+    for below in children_of(donor, item.piece) if item.piece is not None else ():
+        yield Item(below, below.seat_file.path, f"it hangs on {_called(donor, item)}")
 
 
 def _referring(donor: Donor, found: Lifted, leave: frozenset[str]) -> Iterator[Item]:

@@ -32,46 +32,64 @@ class Reach:
         return bool(loaded) if side == EVERY_SIDE else side in loaded
 
 
+class _Loading:
+    """What has come to be loaded, and what that has still to be followed from."""
+
+    def __init__(self, web: Web, index: Index) -> None:
+        self._web = web
+        self._index = index
+        every = web.layout.sides or (EVERY_SIDE,)
+        self.own_sides = {file.path: (file.side,) if file.side else every for file in web.files}
+        self.loaded: dict[str, set[str]] = {}
+        self.via: dict[str, tuple[str, Referred]] = {}
+        self._waiting: deque[tuple[str, str]] = deque()
+        self._owners = _few_owners(web)
+
+    def load(self, path: str, side: str) -> None:
+        if side in self.own_sides[path] and side not in self.loaded.setdefault(path, set()):
+            self.loaded[path].add(side)
+            self._waiting.append((path, side))
+
+    def load_roots(self) -> None:
+        """What the game reads of its own accord."""
+        for path, sides in self.own_sides.items():
+            if any(root.matches(path) for root in self._web.layout.roots):
+                for side in sides:
+                    self.load(path, side)
+        for kind, names in self._web.layout.root_names.items():
+            for definition in (definition for name in names for definition in self._index.get(kind, name)):
+                for side in self.own_sides[definition.path]:
+                    if sides_meet(definition.side, side):
+                        self.load(definition.path, side)
+
+    def follow(self) -> None:
+        """All that the files use which are loaded."""
+        facts = {file.path: file for file in self._web.files}
+        while self._waiting:
+            path, side = self._waiting.popleft()
+            for block in facts[path].referred:
+                if block.use and not self._web.layout.kinds[block.kind].entry.reached:
+                    self._use(path, block, block.side or side)
+
+    def _use(self, path: str, block: Referred, side: str) -> None:
+        few = self._owners.get(block.kind)
+        if few is not None and all(side in self.loaded.get(o, ()) or side not in self.own_sides[o] for o in few):
+            # All that could be meant is loaded already: in a scene, most links are to what stands in it.
+            return
+        for target in _targets(self._index, block, side):
+            if target not in self.loaded:
+                self.via[target] = path, block
+            self.load(target, side)
+
+
 def reach_of(web: Web, index: Index) -> Reach:
     """Follow every use from the layout's roots. Without roots, every file counts as loaded."""
-    every = web.layout.sides or (EVERY_SIDE,)
-    own_sides = {file.path: (file.side,) if file.side else every for file in web.files}
+    loading = _Loading(web, index)
     if not web.layout.roots and not web.layout.root_names:
-        return Reach({path: frozenset(sides) for path, sides in own_sides.items()}, {})
-    facts = {file.path: file for file in web.files}
-    loaded: dict[str, set[str]] = {}
-    via: dict[str, tuple[str, Referred]] = {}
-    waiting: deque[tuple[str, str]] = deque()
-
-    def load(path: str, side: str) -> None:
-        if side in own_sides[path] and side not in loaded.setdefault(path, set()):
-            loaded[path].add(side)
-            waiting.append((path, side))
-
-    for path, sides in own_sides.items():
-        if any(root.matches(path) for root in web.layout.roots):
-            for side in sides:
-                load(path, side)
-    for kind, names in web.layout.root_names.items():
-        for definition in (definition for name in names for definition in index.get(kind, name)):
-            for side in own_sides[definition.path]:
-                if sides_meet(definition.side, side):
-                    load(definition.path, side)
-    owners = _few_owners(web)
-    while waiting:
-        path, side = waiting.popleft()
-        for block in facts[path].referred:
-            if block.use and not web.layout.kinds[block.kind].entry.reached:
-                at = block.side or side
-                few = owners.get(block.kind)
-                if few is not None and all(at in loaded.get(one, ()) or at not in own_sides[one] for one in few):
-                    # All that could be meant is loaded already: in a scene, most links are to what stands in it.
-                    continue
-                for target in _targets(index, block, at):
-                    if target not in loaded:
-                        via[target] = path, block
-                    load(target, at)
-    return Reach({path: frozenset(sides) for path, sides in sorted(loaded.items()) if sides}, via)
+        return Reach({path: frozenset(sides) for path, sides in loading.own_sides.items()}, {})
+    loading.load_roots()
+    loading.follow()
+    return Reach({path: frozenset(sides) for path, sides in sorted(loading.loaded.items()) if sides}, loading.via)
 
 
 def _few_owners(web: Web) -> dict[str, tuple[str, ...]]:

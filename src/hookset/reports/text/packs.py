@@ -64,18 +64,29 @@ def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: Looked, 
         parts.append(
             section("collides", Text("\n".join(f"{stop.where}: {stop.what}" for stop in looked.stops), style="warning"))
         )
+    parts += _of_sheet(sheet, looked)
+    if pack.leftovers:
+        parts.append(section("stays out", Text(", ".join(pack.leftovers), style="dim")))
+    if entry.look_for:
+        parts.append(section("look for", Text("\n".join(entry.look_for))))
+    return stacked(*parts, blank(), Text(_read_for(draft, map_name, contents.layout), style="dim"))
+
+
+def _of_sheet(sheet: HookSheet, looked: Looked) -> list[RenderableType | None]:
+    """What the hook sheet says of needs, parts and what the builder decides."""
+    found: list[RenderableType | None] = []
     if sheet.needs:
-        parts.append(section("needs", needs_text(sheet, looked.needs)))
+        found.append(section("needs", needs_text(sheet, looked.needs)))
     if sheet.part:
-        parts.append(
+        found.append(
             section("parts", columns([(Text(p.name, style="name"), Text(p.title)) for p in sheet.part], indent=0))
         )
-    if entry.does:
-        parts.append(section("does", Text(f"{', '.join(entry.does)}: only one pack of a map can")))
+    if sheet.pack.does:
+        found.append(section("does", Text(f"{', '.join(sheet.pack.does)}: only one pack of a map can")))
     if sheet.claim:
-        parts.append(section("claims", Text("\n".join(f"a free {claim.kind}" for claim in sheet.claim))))
+        found.append(section("claims", Text("\n".join(f"a free {claim.kind}" for claim in sheet.claim))))
     if sheet.setting:
-        parts.append(section("settings", _settings(sheet.setting)))
+        found.append(section("settings", _settings(sheet.setting)))
     if sheet.blank:
         rows = [
             (
@@ -85,12 +96,8 @@ def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: Looked, 
             )
             for b in sheet.blank
         ]
-        parts.append(section("blanks", columns(rows, indent=0)))
-    if pack.leftovers:
-        parts.append(section("stays out", Text(", ".join(pack.leftovers), style="dim")))
-    if entry.look_for:
-        parts.append(section("look for", Text("\n".join(entry.look_for))))
-    return stacked(*parts, blank(), Text(_read_for(draft, map_name, contents.layout), style="dim"))
+        found.append(section("blanks", columns(rows, indent=0)))
+    return found
 
 
 def _read_for(draft: Draft | None, map_name: str, layout: str) -> str:

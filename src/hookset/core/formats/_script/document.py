@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
@@ -81,41 +81,54 @@ class ScriptDocument(Document):
         return ((f"does not parse as {self.script.TITLE}, {what}", self.script.start(error)),)
 
     def select(self, selector: ScriptSelector) -> Iterator[Value]:
+        for name, found in _WAYS.items():
+            if getattr(selector, name):
+                yield from found(self, selector)
+                return
+
+    def _arguments(self, selector: ScriptSelector) -> Iterator[Value]:
         script = self.script
-        if selector.call is not None:
-            for node in self._calls(selector.call):
-                given = script.arguments(node)
-                if selector.arg <= len(given):
-                    node = given[selector.arg - 1]
-                    if not selector.words:
-                        yield from self._values(node)
-                    elif node.type in script.NAMES:
-                        yield Value(script.string_of(node), script.start(node))
-        elif selector.assign is not None:
-            for name, value in script.bindings:
-                if fnmatch.fnmatchcase(name, selector.assign):
-                    yield from self._values(value)
-        elif selector.members is not None:
-            for name, value in script.bindings:
-                if name.startswith(f"{selector.members}."):
-                    yield Value(name, script.start(value))
-        elif selector.function is not None:
-            for function in script.functions:
-                if not script.local(function):
-                    yield Value(function.name, script.start(function.node))
-        elif selector.imports:
-            for node in script.query(f"({script.IMPORT}) @value") if script.IMPORT else ():
-                source = node.child_by_field_name("source")
-                if source is not None:
-                    yield from self._values(source)
-        elif selector.strings:
-            nodes = (node for kind in script.STRING for node in script.query(f"({kind}) @value"))
-            whole = {text.id: text for text in (_whole(script, node) for node in nodes)}
-            for node in sorted(whole.values(), key=lambda node: node.start_byte):
-                yield from self._values(node)
-        elif selector.query is not None:
-            for node in script.query(selector.query):
-                yield from self._values(node)
+        for node in self._calls(selector.call or ""):
+            given = script.arguments(node)
+            if selector.arg > len(given):
+                continue
+            argument = given[selector.arg - 1]
+            if not selector.words:
+                yield from self._values(argument)
+            elif argument.type in script.NAMES:
+                yield Value(script.string_of(argument), script.start(argument))
+
+    def _assigned(self, selector: ScriptSelector) -> Iterator[Value]:
+        for name, value in self.script.bindings:
+            if fnmatch.fnmatchcase(name, selector.assign or ""):
+                yield from self._values(value)
+
+    def _members(self, selector: ScriptSelector) -> Iterator[Value]:
+        for name, value in self.script.bindings:
+            if name.startswith(f"{selector.members}."):
+                yield Value(name, self.script.start(value))
+
+    def _functions(self, _: ScriptSelector) -> Iterator[Value]:
+        for function in self.script.functions:
+            if not self.script.local(function):
+                yield Value(function.name, self.script.start(function.node))
+
+    def _imports(self, _: ScriptSelector) -> Iterator[Value]:
+        for node in self.script.query(f"({self.script.IMPORT}) @value") if self.script.IMPORT else ():
+            source = node.child_by_field_name("source")
+            if source is not None:
+                yield from self._values(source)
+
+    def _strings(self, _: ScriptSelector) -> Iterator[Value]:
+        script = self.script
+        nodes = (node for kind in script.STRING for node in script.query(f"({kind}) @value"))
+        whole = {text.id: text for text in (_whole(script, node) for node in nodes)}
+        for node in sorted(whole.values(), key=lambda node: node.start_byte):
+            yield from self._values(node)
+
+    def _queried(self, selector: ScriptSelector) -> Iterator[Value]:
+        for node in self.script.query(selector.query or ""):
+            yield from self._values(node)
 
     def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """Arguments of calls, with all arguments of the same call by their numbers."""
@@ -190,3 +203,15 @@ def _whole(script: Script, node: Node) -> Node:
     while (above := node.parent) is not None and any(child.type in _JOINS for child in above.children):
         node = above
     return node
+
+
+_WAYS: dict[str, Callable[[ScriptDocument, ScriptSelector], Iterator[Value]]] = {
+    "call": ScriptDocument._arguments,
+    "assign": ScriptDocument._assigned,
+    "members": ScriptDocument._members,
+    "function": ScriptDocument._functions,
+    "imports": ScriptDocument._imports,
+    "strings": ScriptDocument._strings,
+    "query": ScriptDocument._queried,
+}
+"""How values are found, by the key of a selector that asks for it."""

@@ -45,8 +45,10 @@ def apply_changes(
     work = root / WORK
     changes = _in_the_map(root, changes)
     try:
-        entry, stamps = _staged(root, work, changes, disk, action=action, title=title, time=time, undoes=undoes)
-        entry = signed(entry)
+        steps, stamps = _staged(root, work, changes, disk)
+        made = folders_to_make(root, [step.path for step in steps if step.after is not None])
+        plain = Entry(id=next_id(root), action=action, title=title, time=time, steps=steps, made=made, undoes=undoes)
+        entry = signed(plain)
         write_journal(work, entry, disk)
     except BaseException as error:
         _clear(work, disk)
@@ -94,16 +96,9 @@ def _renamed(change: Change, path: str) -> Change:
 
 
 def _staged(
-    root: Path,
-    work: Path,
-    changes: Sequence[Change],
-    disk: Disk,
-    *,
-    action: str,
-    title: str,
-    time: str,
-    undoes: str,
-) -> tuple[Entry, dict[int, _Stamp]]:
+    root: Path, work: Path, changes: Sequence[Change], disk: Disk
+) -> tuple[tuple[Step, ...], dict[int, _Stamp]]:
+    """The steps of the change, with all bytes that they need beside each other; and how each file is now, by number."""
     # The bytes from before and those from after lie beside each other until the change is complete.
     sizes = [change.after.size for change in changes if change.after is not None]
     sizes += (path.stat().st_size for change in changes if (path := root / change.path).is_file())
@@ -141,16 +136,7 @@ def _staged(
         raise _moved(tuple(moved))
     disk.sync_folder(work / "old")
     disk.sync_folder(work / "new")
-    entry = Entry(
-        id=next_id(root),
-        action=action,
-        title=title,
-        time=time,
-        steps=tuple(steps),
-        made=folders_to_make(root, [step.path for step in steps if step.after is not None]),
-        undoes=undoes,
-    )
-    return entry, stamps
+    return tuple(steps), stamps
 
 
 def _stamp(target: Path) -> _Stamp:

@@ -65,8 +65,8 @@ def diff_of(path: str, old: bytes, new: bytes, was: str = "now", becomes: str = 
 
 
 def _unified(one: list[str], other: list[str], was: str, becomes: str) -> tuple[str, ...]:
-    """A unified diff with two lines around each change. Of long files, what both begin and end with is not compared: that
-    would take many times as long as reading them."""
+    """A unified diff with two lines around each change. Of long files, what both begin and end with is not compared:
+    that would take many times as long as reading them."""
     if len(one) + len(other) < _LONG:
         return tuple(difflib.unified_diff(one, other, was, becomes, n=_AROUND, lineterm=""))
     tail = next((n for n, (a, b) in enumerate(zip(reversed(one), reversed(other), strict=False)) if a != b), None)

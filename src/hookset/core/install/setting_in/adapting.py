@@ -13,7 +13,7 @@ from hookset.core.install.planned.choices import WAYS, Answers
 from hookset.core.install.planned.desk import Desk
 from hookset.core.install.planned.plan import Stop
 from hookset.core.install.setting_in.files import Bringing, under_new_name
-from hookset.core.install.setting_in.values import blank_content
+from hookset.core.install.setting_in.values import Decided, blank_content
 from hookset.core.install.setting_in.wanted import Situation, unmet
 from hookset.core.layouts import map_words
 from hookset.core.model import CouldNotError, WrongUseError
@@ -43,19 +43,9 @@ class Adapted:
     """Settings that are written into files of the map."""
 
 
-def adapted(
-    desk: Desk,
-    pack: Pack,
-    answers: Answers,
-    earlier: LedgerPack | None,
-    *,
-    situation: Situation,
-    claims: Mapping[str, str],
-    blanks: tuple[LedgerBlank, ...],
-    only: frozenset[str] | None,
-) -> Adapted:
+def adapted(desk: Desk, pack: Pack, decided: Decided, situation: Situation, only: frozenset[str] | None) -> Adapted:
     """`only`: the targets that the chosen parts need; None for all."""
-    sheet = pack.sheet
+    sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
     assert sheet is not None
     moves = {**(earlier.moved if earlier else {}), **answers.moved}
     targets = {
@@ -74,7 +64,7 @@ def adapted(
         if target != place:
             names |= by_path_names(desk.tree, desk.layout, target, place)
     names |= _of_the_other_map(desk, pack, tuple(places.values()))
-    names |= _chosen(desk, pack, answers, earlier, claims)
+    names |= _chosen(desk, pack, answers, earlier, decided.claims)
     _refuse_unknown(desk, pack, answers, tuple(targets.values()))
     name_map = NameMap.of(desk.layout, names)
     files: dict[str, Bringing] = {}
@@ -89,7 +79,7 @@ def adapted(
         files[place] = Bringing(content=content, source=targets[target])
     files, outside = _with_settings(desk, pack, files, situation.settings, moved)
     return Adapted(
-        files=_with_blanks(desk, pack, files, blanks, answers, earlier),
+        files=_with_blanks(desk, pack, files, decided.blanks, answers, earlier),
         names=name_map,
         moved=moved,
         moves=moves,

@@ -18,7 +18,7 @@ from hookset.core.install.setting_in.entry import Entries, put_entry, settle_ins
 from hookset.core.install.setting_in.files import bring_files, take_out_file
 from hookset.core.install.setting_in.hooks import bring_entries
 from hookset.core.install.setting_in.rows import name_rows
-from hookset.core.install.setting_in.values import blanks_of, claims_of, settings_of
+from hookset.core.install.setting_in.values import Decided, decided_for
 from hookset.core.install.setting_in.wanted import Situation, Wanted, wanted_entries
 from hookset.core.layouts.schema import LookupEntry
 from hookset.core.packs import Pack
@@ -54,27 +54,15 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
         desk.stops.append(stop)
         desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
         return
-    answers = desk.choices.of(pack.name)
-    earlier = desk.ledger.pack(pack.name)
-    settings = settings_of(pack, answers, earlier)
-    claims = claims_of(desk, pack, answers, earlier)
-    blanks = blanks_of(desk, pack, answers, earlier)
-    situation = Situation(layout=desk.layout, tree=desk.tree, packs=versions, settings=settings)
-    here = adapted(
-        desk,
-        pack,
-        answers,
-        earlier,
-        situation=situation,
-        claims=claims,
-        blanks=blanks,
-        only=only.targets if only else None,
-    )
+    decided = decided_for(desk, pack)
+    answers, earlier = decided.answers, decided.earlier
+    situation = Situation(layout=desk.layout, tree=desk.tree, packs=versions, settings=decided.settings)
+    here = adapted(desk, pack, decided, situation, only.targets if only else None)
     file_steps, files = bring_files(desk, pack.name, here.files, earlier)
     for file in earlier.files if earlier else ():
         if file.path not in here.files:
             file_steps.append(take_out_file(desk, pack.name, file))
-    filling = filling_for(desk, pack, settings, claims, blanks, here)
+    filling = filling_for(desk, pack, decided, here)
     if filling is None:
         desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
         return
@@ -82,13 +70,13 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
     hooks = earlier.hooks if earlier else ()
     wanted += _rows_of_names(desk, pack, wanted, filling, here, hooks)
     entries = bring_entries(desk, written.where, wanted, filling, here.names, hooks)
-    _write_outside(desk, written.where, here, settings, entries)
+    _write_outside(desk, written.where, here, decided.settings, entries)
     values = [
-        *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in claims.items()),
-        *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in blanks),
+        *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in decided.claims.items()),
+        *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in decided.blanks),
         *(
             ValueStep(f"setting: {one.name}", f"{one.value} {one.unit}".strip(), _by(answers, earlier, one.name))
-            for one in ledger_settings(pack, settings, here)
+            for one in ledger_settings(pack, decided.settings, here)
         ),
         *entries.values,
     ]
@@ -106,7 +94,7 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
             listing=desk.layout.manifest.seats if desk.layout.manifest else frozenset(),
         )
     )
-    _enter(desk, pack, earlier, here, files, entries.hooks, settings, claims, blanks, answers)
+    _enter(desk, pack, decided, here, files, entries.hooks)
 
 
 def _too_many(desk: Desk, pack: Pack, only: Only | None) -> Stop | None:
@@ -154,14 +142,7 @@ def _by(answers: Answers, earlier: LedgerPack | None, name: str) -> str:
     return "as it was" if earlier else "the pack's own"
 
 
-def filling_for(
-    desk: Desk,
-    pack: Pack,
-    settings: dict[str, Any],
-    claims: dict[str, str],
-    blanks: tuple[LedgerBlank, ...],
-    here: Adapted,
-) -> Filling | None:
+def filling_for(desk: Desk, pack: Pack, decided: Decided, here: Adapted) -> Filling | None:
     """What the pack's entries are filled with; None where a value of its own cannot be worked out."""
     sheet = pack.sheet
     assert sheet is not None
@@ -170,9 +151,11 @@ def filling_for(
         map=MapValues(desk.layout, desk.tree, desk.stock),
         folder=desk.root.name,
         lookups=lookups,
-        settings=settings,
-        claims=claims,
-        blanks={blank.name: blank.filled or f"unfilled-{blank.name}" for blank in blanks if blank.kind == "text"},
+        settings=decided.settings,
+        claims=decided.claims,
+        blanks={
+            blank.name: blank.filled or f"unfilled-{blank.name}" for blank in decided.blanks if blank.kind == "text"
+        },
         moved=here.moved,
     )
     earlier = desk.ledger.pack(pack.name)
@@ -274,19 +257,10 @@ def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, An
 
 
 def _enter(
-    desk: Desk,
-    pack: Pack,
-    earlier: LedgerPack | None,
-    here: Adapted,
-    files: list[LedgerFile],
-    hooks: list[LedgerHook],
-    settings: dict[str, Any],
-    claims: dict[str, str],
-    blanks: tuple[LedgerBlank, ...],
-    answers: Answers,
+    desk: Desk, pack: Pack, decided: Decided, here: Adapted, files: list[LedgerFile], hooks: list[LedgerHook]
 ) -> None:
     """The pack in the ledger."""
-    sheet = pack.sheet
+    sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
     assert sheet is not None
     head = sheet.pack
     needs: tuple[NeedEntry, ...] = sheet.needs
@@ -308,9 +282,9 @@ def _enter(
         does=head.does,
         needs=tuple(need.name for need in needs if need.kind == PACK),
         parts=answers.parts or (earlier.parts if earlier else ()),
-        settings=ledger_settings(pack, settings, here),
-        claims=claims,
-        blanks=blanks,
+        settings=ledger_settings(pack, decided.settings, here),
+        claims=decided.claims,
+        blanks=decided.blanks,
         renamed={**(earlier.renamed if earlier else {}), **answers.renamed},
         moved=dict(here.moves),
         files=tuple(sorted(files, key=lambda file: file.path)),

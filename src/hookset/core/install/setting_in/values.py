@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -22,10 +23,31 @@ from hookset.core.project.ledger import LedgerSetting
 from hookset.core.sheets import nearest
 from hookset.core.trees import Content, FolderTree, Member
 
-__all__ = ["blank_content", "blanks_of", "claims_of", "settings_of", "typed_setting"]
+__all__ = ["Decided", "blank_content", "decided_for", "settings_of", "typed_setting"]
 
 _SORTS = {"picture": ("picture",), "sound": ("audio",), "model": ("json", "glb"), "file": ()}
 """Formats that files of each kind of blank are in."""
+
+
+@dataclass(frozen=True)
+class Decided:
+    """What a pack is given: by the builder, as it was before, or by what is free in the map."""
+
+    answers: Answers
+    earlier: LedgerPack | None
+    """The pack as it is installed."""
+    settings: dict[str, Any]
+    claims: dict[str, str]
+    blanks: tuple[LedgerBlank, ...]
+
+
+def decided_for(desk: Desk, pack: Pack) -> Decided:
+    """Raises WrongUseError for an answer that means nothing."""
+    answers, earlier = desk.choices.of(pack.name), desk.ledger.pack(pack.name)
+    settings = settings_of(pack, answers, earlier)
+    return Decided(
+        answers, earlier, settings, claims_of(desk, pack, answers, earlier), blanks_of(desk, pack, answers, earlier)
+    )
 
 
 def settings_of(pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, Any]:

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Iterator
+from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from hookset.core.model import CouldNotError
 from hookset.core.trees.archives.judging import Limits, Listed, damaged, judged, locked
@@ -23,7 +25,6 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
     try:
         import py7zr
         from py7zr.exceptions import PasswordRequired
-        from py7zr.io import Py7zIO, WriterFactory
     except ImportError:
         raise CouldNotError(
             "is a 7z archive, which the package py7zr reads; it is not installed here",
@@ -31,12 +32,52 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
             remedy="install it into the same environment: pip install py7zr; or unpack the archive into a folder, and"
             " name that",
         ) from None
+    unpacked = _Unpacked(file, temporary(), {}, {})
+    source.stream.seek(0)
+    try:
+        with py7zr.SevenZipFile(source.stream) as archive:
+            if archive.needs_password():
+                raise locked(file, "its members are encrypted")
+            unpacked.files.update(judged(file, _listed(archive), limits))
+            total = sum(member.size for member in unpacked.files.values())
+            if limits.too_dense(size, total):
+                judged(file, [Listed(name=file.stem or "content", size=total, packed=size)], limits)
+            need_room(Path(tempfile.gettempdir()), total, f"unpacking {file.name}")
+            archive.extractall(factory=_writers(unpacked))
+    except PasswordRequired as error:
+        raise locked(file, "its members are encrypted") from error
+    except CouldNotError:
+        raise
+    except Exception as error:
+        # The package lets whatever its decoders say of damaged data come through: theirs are not ours to list.
+        raise damaged(file, "7z", "its bytes cannot be unpacked") from error
+    unpacked.target.stream.flush()
+    for path, member in unpacked.files.items():
+        if unpacked.slices.get(path, (0, 0))[1] != member.size:
+            raise damaged(file, "7z", "it ends too early", path)
+    return SlicedTree(file, unpacked.target, {path: unpacked.slices.get(path, (0, 0)) for path in unpacked.files})
+
+
+@dataclass(frozen=True)
+class _Unpacked:
+    """What comes out of an archive, all of it in one file."""
+
+    archive: Path
+    target: Source
+    slices: dict[str, tuple[int, int]]
+    """Where each member begins, and how long it is."""
+    files: dict[str, Listed]
+
+
+def _writers(unpacked: _Unpacked) -> Any:
+    """What py7zr writes the members with."""
+    from py7zr.io import Py7zIO, WriterFactory
 
     class Writer(Py7zIO):
         """Appends to the one file, and stops at what the archive's list had said."""
 
         def __init__(self, name: str, most: int) -> None:
-            self.start = target.stream.tell()
+            self.start = unpacked.target.stream.tell()
             self.name = name
             self.most = most
             self.written = 0
@@ -44,9 +85,9 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
         def write(self, data: bytes | bytearray) -> int:
             self.written += len(data)
             if self.written > self.most:
-                raise damaged(file, "7z", "more of it than its list says", self.name)
-            target.stream.write(data)
-            slices[self.name] = (self.start, self.written)
+                raise damaged(unpacked.archive, "7z", "more of it than its list says", self.name)
+            unpacked.target.stream.write(data)
+            unpacked.slices[self.name] = (self.start, self.written)
             return len(data)
 
         def read(self, size: int | None = None) -> bytes:  # noqa: ARG002
@@ -64,35 +105,10 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
     class Writers(WriterFactory):
         def create(self, filename: str) -> Writer:
             name = _stored(filename)
-            slices[name] = (target.stream.tell(), 0)
-            return Writer(name, files[name].size if name in files else 0)
+            unpacked.slices[name] = (unpacked.target.stream.tell(), 0)
+            return Writer(name, unpacked.files[name].size if name in unpacked.files else 0)
 
-    target = temporary()
-    slices: dict[str, tuple[int, int]] = {}
-    files: dict[str, Listed] = {}
-    source.stream.seek(0)
-    try:
-        with py7zr.SevenZipFile(source.stream) as archive:
-            if archive.needs_password():
-                raise locked(file, "its members are encrypted")
-            files |= judged(file, _listed(archive), limits)
-            total = sum(member.size for member in files.values())
-            if limits.too_dense(size, total):
-                judged(file, [Listed(name=file.stem or "content", size=total, packed=size)], limits)
-            need_room(Path(tempfile.gettempdir()), total, f"unpacking {file.name}")
-            archive.extractall(factory=Writers())
-    except PasswordRequired as error:
-        raise locked(file, "its members are encrypted") from error
-    except CouldNotError:
-        raise
-    except Exception as error:
-        # The package lets whatever its decoders say of damaged data come through: theirs are not ours to list.
-        raise damaged(file, "7z", "its bytes cannot be unpacked") from error
-    target.stream.flush()
-    lacking = next((path for path, member in files.items() if slices.get(path, (0, 0))[1] != member.size), None)
-    if lacking is not None:
-        raise damaged(file, "7z", "it ends too early", lacking)
-    return SlicedTree(file, target, {path: slices.get(path, (0, 0)) for path in files})
+    return Writers()
 
 
 def _stored(filename: str) -> str:
