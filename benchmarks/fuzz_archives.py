@@ -114,10 +114,10 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
     """A batch, in a process of its own: what came of each, as a line of JSON."""
     from tests.published import site_for
 
-    from hookset.core.drafting import drafted, inside, sheet_text
-    from hookset.core.drafting.trying import tried
-    from hookset.core.model import HooksetError
-    from hookset.core.packs import open_pack, with_sheet
+    from hookset.authoring.draft import drafted, inside, sheet_text
+    from hookset.authoring.draft.dry_run import tried
+    from hookset.model import HooksetError
+    from hookset.packs import open_pack, with_sheet
 
     whole = seeds()
     names = sorted(whole)

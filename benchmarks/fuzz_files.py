@@ -89,10 +89,10 @@ def otherwise(data: bytes, dice: random.Random) -> bytes:
 
 def worker(folder: Path, first: int, count: int, seed: int) -> None:
     """A batch, in a process of its own: what came of each, as a line of JSON."""
-    from hookset.core.checks import judge
-    from hookset.core.project import open_project
-    from hookset.core.trees import Inline, Overlay
-    from hookset.core.web import explain, survey
+    from hookset.checks import judge
+    from hookset.project import open_project
+    from hookset.symbols import explain, survey
+    from hookset.trees import Inline, Overlay
 
     maps = {name: laid_out(name, folder / "maps") for name in MAPS}
     projects = {name: open_project(root) for name, root in maps.items()}
@@ -147,9 +147,9 @@ def there_and_back(clean: Path, name: str, path: str, data: bytes, place: Path, 
     from tests.conftest import snapshot
     from tests.core.test_every_layout import entries, given_map, install, pack_of, remove
 
-    from hookset.core.install import Choices, plan_install
-    from hookset.core.model import HooksetError
-    from hookset.core.project import read_ledger
+    from hookset.model import HooksetError
+    from hookset.planning import Choices, plan_install
+    from hookset.project import read_ledger
 
     shutil.copytree(clean.parent, place)
     root = place / clean.name

@@ -150,7 +150,7 @@ def broken(data: bytes, dice: random.Random) -> bytes:
 
 def laid_out(folder: Path) -> None:
     """Brackwater with a pack in it, a layout of its own, and all else that there is to be broken."""
-    from hookset.core.layouts import layout_source
+    from hookset.config.layouts import layout_source
     from hookset.demo import lay_out
 
     lay_out(folder / "demo")

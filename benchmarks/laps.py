@@ -23,9 +23,9 @@ def main() -> None:
         laps[name] = now - last
         last = now
 
-    from hookset.core.checks import Case, all_checks
-    from hookset.core.project import Ledger, open_project
-    from hookset.core.web import FactsCache, Index, collect, reach_of, resolve_all
+    from hookset.checks import Case, all_checks
+    from hookset.project import Ledger, open_project
+    from hookset.symbols import FactsCache, Index, collect, reach_of, resolve_all
 
     checks = all_checks()
     lap("loading the program")

@@ -15,10 +15,11 @@ from typing import Any
 import pytest
 from hypothesis import settings
 
-from hookset.core.install import Choices, Disk, apply_changes, plan_install
-from hookset.core.packs import open_pack
-from hookset.core.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
+from hookset.applying import Disk, apply_changes
 from hookset.demo import lay_out
+from hookset.packs import open_pack
+from hookset.planning import Choices, plan_install
+from hookset.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
 
 # How long an example takes says more of the machine than of the code.
 settings.register_profile("untimed", deadline=None)

@@ -12,11 +12,11 @@ from typing import Any
 
 import msgspec
 
-from hookset.core.drafting import Draft, Site, drafted
-from hookset.core.layouts import shipped_layout
-from hookset.core.packs import HookSheet, open_pack, with_sheet
-from hookset.core.project import read_stock
-from hookset.core.trees import FolderTree
+from hookset.authoring.draft import Draft, Site, drafted
+from hookset.config.layouts import shipped_layout
+from hookset.packs import HookSheet, open_pack, with_sheet
+from hookset.project import read_stock
+from hookset.trees import FolderTree
 
 FOLDER = Path(__file__).parent / "published"
 _DATA = Path(__file__).parents[1] / "src" / "hookset" / "demo" / "data"

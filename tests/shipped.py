@@ -8,9 +8,9 @@ from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
-from hookset.core.checks import Verdict, judge
-from hookset.core.install.ways.mending import plan_mend
-from hookset.core.project import begin, open_project, read_ledger
+from hookset.checks import Verdict, judge
+from hookset.planning.operations.fix import plan_mend
+from hookset.project import begin, open_project, read_ledger
 from tests.test_house import DATA
 
 PLAYERS = {"type-table": 2, "numbered-marks": 2}

@@ -16,12 +16,13 @@ from tests.core.test_games import CONSEQUENCES, MAPS, UNSEEN, FaultRow, played
 from tests.faults import FAULTS, Fault
 from tests.shipped import judged, started
 
-from hookset.core.build import plan_archive, write_archive
-from hookset.core.checks import judge
-from hookset.core.install import Choices, Disk, apply_changes, plan_install
-from hookset.core.packs import open_pack
-from hookset.core.project import PROJECT_FILE, Ledger, begin, open_project, read_ledger
+from hookset.applying import Disk, apply_changes
+from hookset.building import plan_archive, write_archive
+from hookset.checks import judge
 from hookset.demo import lay_out
+from hookset.packs import open_pack
+from hookset.planning import Choices, plan_install
+from hookset.project import PROJECT_FILE, Ledger, begin, open_project, read_ledger
 from hookset.standin import Log, play
 
 HEAD = """# The checks against a game

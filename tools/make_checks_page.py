@@ -14,8 +14,8 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from tests.core.test_check_examples import findings
 
-from hookset.core.checks import Check, all_checks
-from hookset.core.checks.examples import FILES, LAYOUT
+from hookset.checks import Check, all_checks
+from hookset.checks.examples import FILES, LAYOUT
 
 ROOT = Path(__file__).parent.parent
 HEAD = """# The checks

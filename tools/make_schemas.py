@@ -11,10 +11,10 @@ from pathlib import Path
 
 import msgspec
 
-from hookset.core.layouts.schema import LayoutFile
-from hookset.core.packs import HookSheet
-from hookset.core.project import Ledger, ProjectFile
-from hookset.core.project.stocks import StockFile
+from hookset.config.layouts.schema import LayoutFile
+from hookset.packs import HookSheet
+from hookset.project import Ledger, ProjectFile
+from hookset.project.stocks import StockFile
 
 FILES: dict[str, type] = {
     "hookset": ProjectFile,

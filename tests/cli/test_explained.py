@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.layouts import shipped_names
-from hookset.core.project import open_project
+from hookset.config.layouts import shipped_names
+from hookset.project import open_project
 from tests.conftest import run_hookset
 from tests.shipped import started
 

@@ -14,7 +14,7 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.project import MapProject
+from hookset.project import MapProject
 from tests.conftest import Ran
 
 Run = Callable[..., Ran]

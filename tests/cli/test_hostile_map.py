@@ -15,8 +15,8 @@ from typing import Any
 
 import pytest
 
-from hookset.core.model.visible import json_escaped, visible
-from hookset.core.project import MapProject
+from hookset.model.visible import json_escaped, visible
+from hookset.project import MapProject
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.packs import made_pack
 

@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 from filelock import FileLock
 
-from hookset.core.project import MapProject
+from hookset.project import MapProject
 from tests.conftest import Ran, run_hookset, snapshot
 
 Run = Callable[..., Ran]

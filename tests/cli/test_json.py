@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from hookset.core.project import MapProject
+from hookset.project import MapProject
 from tests.conftest import Ran
 from tests.test_house import ROOT
 

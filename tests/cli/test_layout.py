@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.layouts import load_layout
+from hookset.config.layouts import load_layout
 from tests.conftest import Ran, run_hookset
 
 Run = Callable[..., Ran]

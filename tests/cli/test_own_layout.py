@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.checks import judge
-from hookset.core.project import begin, open_project, read_ledger
+from hookset.checks import judge
+from hookset.project import begin, open_project, read_ledger
 from tests.conftest import run_hookset, snapshot
 from tests.shipped import assert_told, replaced
 from tests.test_house import ROOT, tool

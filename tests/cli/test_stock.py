@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.project.stocks import StockRow, read_stock, write_database
+from hookset.project.stocks import StockRow, read_stock, write_database
 from tests.conftest import Ran, run_hookset
 
 Run = Callable[..., Ran]

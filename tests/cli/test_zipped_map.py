@@ -12,7 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hookset.core.trees import Inline, Rezipped, open_zip
+from hookset.trees import Inline, Rezipped, open_zip
 from tests.conftest import run_hookset
 from tests.core.test_install import write_pack
 from tests.core.test_scene_graph import SHEET

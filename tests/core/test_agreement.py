@@ -7,9 +7,9 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.build import plan_archive, write_archive
-from hookset.core.checks import Verdict, judge
-from hookset.core.project import MapProject, read_ledger
+from hookset.building import plan_archive, write_archive
+from hookset.checks import Verdict, judge
+from hookset.project import MapProject, read_ledger
 from hookset.standin import Line, Log, play
 from tests.faults import FAULTS, Fault
 

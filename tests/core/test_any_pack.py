@@ -12,12 +12,13 @@ from typing import Any
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from hookset.core.checks import judge
-from hookset.core.formats.toml import written
-from hookset.core.install import Choices, Disk, apply_changes, changed_tree, plan_install, plan_undo
-from hookset.core.packs import Pack, open_pack
-from hookset.core.project import LEDGER, MapProject, begin, open_project, read_ledger
+from hookset.applying import Disk, apply_changes, changed_tree
+from hookset.checks import judge
 from hookset.demo import lay_out
+from hookset.formats.toml import written
+from hookset.packs import Pack, open_pack
+from hookset.planning import Choices, plan_install, plan_undo
+from hookset.project import LEDGER, MapProject, begin, open_project, read_ledger
 from tests.conftest import snapshot
 
 WORDS = st.text("abcdefgh", min_size=3, max_size=8)

@@ -12,12 +12,13 @@ from typing import Any, BinaryIO
 
 import pytest
 
+from hookset.applying import Change, Disk, apply_changes, recover
 from hookset.cli.main import main
-from hookset.core.install import Change, Choices, Disk, Plan, apply_changes, plan_install, plan_undo, recover
-from hookset.core.model import CouldNotError, RefusedError
-from hookset.core.packs import open_pack
-from hookset.core.project import Ledger, MapProject
-from hookset.core.trees import Inline, sha256_of
+from hookset.model import CouldNotError, RefusedError
+from hookset.packs import open_pack
+from hookset.planning import Choices, Plan, plan_install, plan_undo
+from hookset.project import Ledger, MapProject
+from hookset.trees import Inline, sha256_of
 from tests.conftest import snapshot, tell
 
 

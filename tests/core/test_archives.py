@@ -16,10 +16,10 @@ from pathlib import Path
 import py7zr
 import pytest
 
-from hookset.core.model import CouldNotError
-from hookset.core.packs import open_pack
-from hookset.core.packs.sorts import sort_of
-from hookset.core.trees import Limits, Tree, look_inside, open_archive, unsafe_reason
+from hookset.model import CouldNotError
+from hookset.packs import open_pack
+from hookset.packs.sorts import sort_of
+from hookset.trees import Limits, Tree, look_inside, open_archive, unsafe_reason
 
 FILES = {"readme.txt": b"hello", "sounds/bell.wav": b"RIFF\0\0\0\0WAVE" + bytes(2000), "scripts/a.lua": b"return {}"}
 

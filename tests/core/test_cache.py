@@ -9,12 +9,12 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.checks import Verdict, judge
-from hookset.core.layouts import Layout
-from hookset.core.project import MapProject, open_project
-from hookset.core.trees import Inline, Overlay
-from hookset.core.web import FactsCache, collect, reading, workers
-from hookset.core.web import cache as cache_module
+from hookset.checks import Verdict, judge
+from hookset.config.layouts import Layout
+from hookset.project import MapProject, open_project
+from hookset.symbols import FactsCache, collect, reading, workers
+from hookset.symbols import cache as cache_module
+from hookset.trees import Inline, Overlay
 from tests.conftest import run_hookset
 
 PAST = time.time_ns() - 3_600_000_000_000
@@ -37,7 +37,7 @@ def age(root: Path) -> None:
 @pytest.fixture(autouse=True)
 def later(monkeypatch: pytest.MonkeyPatch) -> None:
     """Files settle two seconds after they were written; nobody wants to wait for that."""
-    monkeypatch.setattr("hookset.core.trees.folder._SETTLES", -3_600_000_000_000)
+    monkeypatch.setattr("hookset.trees.folder._SETTLES", -3_600_000_000_000)
 
 
 @pytest.fixture
@@ -215,7 +215,7 @@ def test_places_are_remembered_and_follow_what_changes(
     age(settled.root)
     cache = FactsCache(tmp_path / "cache.sqlite")
     looked: list[str] = []
-    from hookset.core.web import locate
+    from hookset.symbols import locate
 
     plain = locate._in_file
 

@@ -9,11 +9,11 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.checks import Check, all_checks, judge
-from hookset.core.checks.examples import FILES, LAYOUT
-from hookset.core.layouts import load_layout
-from hookset.core.model import Finding
-from hookset.core.project import (
+from hookset.checks import Check, all_checks, judge
+from hookset.checks.examples import FILES, LAYOUT
+from hookset.config.layouts import load_layout
+from hookset.model import Finding
+from hookset.project import (
     Ledger,
     LedgerBlank,
     LedgerFile,
@@ -24,8 +24,8 @@ from hookset.core.project import (
     Stock,
     read_project,
 )
-from hookset.core.project.stocks import StockList, StockNames
-from hookset.core.trees import EmptyTree, Inline, Overlay
+from hookset.project.stocks import StockList, StockNames
+from hookset.trees import EmptyTree, Inline, Overlay
 from tests.test_house import ROOT
 
 

@@ -6,10 +6,10 @@ from collections.abc import Callable
 
 import pytest
 
-from hookset.core.checks import Verdict, all_checks, judge
-from hookset.core.layouts import load_layout, shipped_layout
-from hookset.core.project import MapProject, Stock
-from hookset.core.trees import EmptyTree, Inline, Overlay
+from hookset.checks import Verdict, all_checks, judge
+from hookset.config.layouts import load_layout, shipped_layout
+from hookset.project import MapProject, Stock
+from hookset.trees import EmptyTree, Inline, Overlay
 
 
 @pytest.fixture

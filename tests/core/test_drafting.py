@@ -7,13 +7,13 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.drafting import Draft, Site, drafted, likeliest_site, sheet_text
-from hookset.core.drafting.found.about import about, name_of
-from hookset.core.drafting.notes import is_licence, is_notes, read_notes
-from hookset.core.drafting.said import chunks_of, condition_of
-from hookset.core.drafting.said.holes import replacements
-from hookset.core.packs import open_pack, sheet_beside, with_sheet
-from hookset.core.trees import FolderTree
+from hookset.authoring.draft import Draft, Site, drafted, likeliest_site, sheet_text
+from hookset.authoring.draft.found.about import about, name_of
+from hookset.authoring.draft.notes import is_licence, is_notes, read_notes
+from hookset.authoring.draft.said import chunks_of, condition_of
+from hookset.authoring.draft.said.holes import replacements
+from hookset.packs import open_pack, sheet_beside, with_sheet
+from hookset.trees import FolderTree
 from tests.published import draft_of, folder_of, names, right_sheet, score, site_for
 
 

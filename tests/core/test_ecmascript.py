@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from hookset.core.formats import AlreadyThere, Body, format_named
+from hookset.formats import AlreadyThere, Body, format_named
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last"}

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.entries import Standing, merged
-from hookset.core.entries.finding import found
-from hookset.core.entries.literals import read_literal
-from hookset.core.entries.merging import kept_by_hand, merged_data
-from hookset.core.project import LedgerEdit
+from hookset.edits import Standing, merged
+from hookset.edits.find import found
+from hookset.edits.literals import read_literal
+from hookset.edits.merge import kept_by_hand, merged_data
+from hookset.project import LedgerEdit
 
 LINES = st.lists(st.sampled_from(["a\n", "b\n", "c\n", "d\n", "e\n"]), max_size=12).map("".join)
 

@@ -11,8 +11,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hookset.core.formats import AlreadyThere, Body, Edits, format_named, format_names, spliced, text_of
-from hookset.core.trees import Text, decode
+from hookset.formats import AlreadyThere, Body, Edits, format_named, format_names, spliced, text_of
+from hookset.trees import Text, decode
 
 NAMES = st.text("abcäöß_", min_size=1, max_size=8)
 NOTES = st.text("abc äöé()[]{}=:,.!?<>&'", max_size=20).map(str.strip)

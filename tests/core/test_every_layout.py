@@ -11,21 +11,11 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from hookset.core.formats.toml import written
-from hookset.core.install import (
-    Choices,
-    Disk,
-    Plan,
-    apply_changes,
-    changed_tree,
-    plan_install,
-    plan_redo,
-    plan_remove,
-    plan_undo,
-    plan_upgrade,
-)
-from hookset.core.packs import Pack, open_pack
-from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
+from hookset.applying import Disk, apply_changes, changed_tree
+from hookset.formats.toml import written
+from hookset.packs import Pack, open_pack
+from hookset.planning import Choices, Plan, plan_install, plan_redo, plan_remove, plan_undo, plan_upgrade
+from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
 from tests.shipped import started
 

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.formats import (
+from hookset.formats import (
     AlreadyThere,
     Body,
     Clash,
@@ -22,7 +22,7 @@ from hookset.core.formats import (
     format_names,
     spliced,
 )
-from hookset.core.trees import Text
+from hookset.trees import Text
 
 NEWLINES = st.sampled_from(["\n", "\r\n"])
 NAMES = st.text("abcdefgäöß_", min_size=1, max_size=8)

@@ -7,9 +7,9 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.build import plan_archive, write_archive
-from hookset.core.checks import Verdict
-from hookset.core.project import open_project
+from hookset.building import plan_archive, write_archive
+from hookset.checks import Verdict
+from hookset.project import open_project
 from hookset.standin import Line, Log, play
 from tests.core import test_mirrored_folders as mirrored
 from tests.core import test_numbered_marks as marks

@@ -11,11 +11,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.entries import Insertions
-from hookset.core.formats import Edit, spliced
-from hookset.core.install import Change, Choices, Plan, plan_install, text_diffs
-from hookset.core.project import LedgerHook, read_ledger
-from hookset.core.trees import EmptyTree, Inline, Overlay, sha256_of
+from hookset.applying import Change
+from hookset.edits import Insertions
+from hookset.formats import Edit, spliced
+from hookset.planning import Choices, Plan, plan_install, text_diffs
+from hookset.project import LedgerHook, read_ledger
+from hookset.trees import EmptyTree, Inline, Overlay, sha256_of
 from tests.core.test_every_layout import FEW, LAYOUTS, given_map, map_of, pack_of, sheets
 
 take = Insertions.take

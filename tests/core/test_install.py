@@ -8,22 +8,12 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.checks import judge
-from hookset.core.install import (
-    Choices,
-    Disk,
-    FileState,
-    HookState,
-    Plan,
-    apply_changes,
-    changed_tree,
-    outlook,
-    plan_install,
-    text_diffs,
-)
-from hookset.core.model import CouldNotError, RefusedError
-from hookset.core.packs import Pack, open_pack
-from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
+from hookset.applying import Disk, apply_changes, changed_tree
+from hookset.checks import judge
+from hookset.model import CouldNotError, RefusedError
+from hookset.packs import Pack, open_pack
+from hookset.planning import Choices, FileState, HookState, Plan, outlook, plan_install, text_diffs
+from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
 
 SHEET = """

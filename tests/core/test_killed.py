@@ -9,24 +9,13 @@ from pathlib import Path
 
 import pytest
 
+from hookset.applying import Change, Disk, apply_changes, recover
 from hookset.cli.main import main
-from hookset.core.install import (
-    Change,
-    Choices,
-    Disk,
-    apply_changes,
-    plan_install,
-    plan_mend,
-    plan_redo,
-    plan_remove,
-    plan_undo,
-    plan_upgrade,
-    recover,
-)
-from hookset.core.install.ways.renaming import plan_rename
-from hookset.core.install.ways.tuning import plan_tune
-from hookset.core.packs import open_pack
-from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
+from hookset.packs import open_pack
+from hookset.planning import Choices, plan_install, plan_mend, plan_redo, plan_remove, plan_undo, plan_upgrade
+from hookset.planning.operations.rename import plan_rename
+from hookset.planning.operations.tune import plan_tune
+from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import tell
 from tests.core.test_apply import Counting as CountingDisk
 from tests.core.test_apply import killed_at, points, refusing, state, trips

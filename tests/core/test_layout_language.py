@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from hookset.core.checks import judge
-from hookset.core.layouts import load_layout
-from hookset.core.model import CouldNotError
-from hookset.core.project import Stock, Terms
-from hookset.core.project.stocks import StockList, StockNames
-from hookset.core.trees import EmptyTree, Inline, Overlay
-from hookset.core.web import survey
+from hookset.checks import judge
+from hookset.config.layouts import load_layout
+from hookset.model import CouldNotError
+from hookset.project import Stock, Terms
+from hookset.project.stocks import StockList, StockNames
+from hookset.symbols import survey
+from hookset.trees import EmptyTree, Inline, Overlay
 
 HEAD = """
 [layout]

@@ -6,11 +6,11 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.formats import format_named, text_of
-from hookset.core.layouts import layout_source, load_layout, recognise, shipped_layout, shipped_names
-from hookset.core.model import CouldNotError, HooksetError, RefusedError, WrongUseError
-from hookset.core.project import MapProject, begin, open_project
-from hookset.core.trees import EmptyTree, Inline, Overlay
+from hookset.config.layouts import layout_source, load_layout, recognise, shipped_layout, shipped_names
+from hookset.formats import format_named, text_of
+from hookset.model import CouldNotError, HooksetError, RefusedError, WrongUseError
+from hookset.project import MapProject, begin, open_project
+from hookset.trees import EmptyTree, Inline, Overlay
 
 HEAD = (
     '[layout]\nname = "x"\ntitle = "x"\nsides = ["server"]\n[kinds.sound]\nlabel = "sound"\n[[read]]\nfiles = "*.lua"\n'

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.formats import Body, Misfit, NoSeat
+from hookset.formats import Body, Misfit, NoSeat
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last", "call": "require"}
@@ -16,7 +16,7 @@ START = {"inside": "function start", "at": "end"}
 
 
 def called(source: str, name: str = "f", arg: int = 1) -> list[tuple[str, bool]]:
-    from hookset.core.formats import format_named
+    from hookset.formats import format_named
 
     selector = format_named("lua").selector(call=name, arg=arg)
     return [(value.text, value.pattern) for value in opened("lua", source).select(selector)]
@@ -63,7 +63,7 @@ def test_calls_of_any_owner() -> None:
 
 def test_places_are_those_of_the_literal() -> None:
     source = 'local ü = "ä"\nlocal N = "horn"\nf(N)\nf("x" .. ü)'
-    from hookset.core.formats import format_named
+    from hookset.formats import format_named
 
     document = opened("lua", source)
     wheres = [value.where for value in document.select(format_named("lua").selector(call="f"))]
@@ -136,7 +136,7 @@ def test_hooks_of_several_lines_take_the_file_s_indentation() -> None:
 )
 def test_another_spelling_counts_as_there(there: str, seat: dict[str, Any]) -> None:
     hook = HOOK if seat is IMPORT else "b()"
-    from hookset.core.formats import AlreadyThere
+    from hookset.formats import AlreadyThere
 
     assert isinstance(put("lua", there, seat, Body(text=hook)), AlreadyThere)
 

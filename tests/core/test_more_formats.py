@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.formats import (
+from hookset.formats import (
     AlreadyThere,
     Body,
     Clash,
@@ -22,7 +22,7 @@ from hookset.core.formats import (
     format_named,
     spliced,
 )
-from hookset.core.trees import Text
+from hookset.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, done, opened, put
 
 
@@ -78,7 +78,7 @@ def test_xml_elements_go_where_the_seat_says(seat: dict[str, Any], hook: str, ol
 
 
 def test_xml_elements_into_one_that_closes_itself() -> None:
-    from hookset.core.formats import Edits, spliced
+    from hookset.formats import Edits, spliced
 
     placement = put("xml", SCENE, {"into": "//Empty"}, Body(text="<a/>"))
     assert isinstance(placement, Edits)
@@ -89,7 +89,7 @@ def test_xml_attributes_are_added_and_order_does_not_count() -> None:
     after = done("xml", SCENE, {"on": "//Wave"}, Body(record={"script": 'a"b', "no": 1}))
     assert '<Wave no="1" sheet="ä &gt; b" script="a&quot;b"/>' in after
     assert isinstance(put("xml", SCENE, {"on": "//Wave"}, Body(record={"no": "2"})), Clash)
-    from hookset.core.formats import AlreadyThere
+    from hookset.formats import AlreadyThere
 
     same = "<Wave  sheet=\"ä &gt; b\"\n no='1'></Wave>"
     assert isinstance(put("xml", SCENE, {"into": "//Waves"}, Body(text=same)), AlreadyThere)
@@ -153,10 +153,10 @@ def test_csv_rows_are_added(rows: list[list[str]], row: list[str], delimiter: st
         return
     form = format_named("csv")
     document = form.open(
-        __import__("hookset.core.trees", fromlist=["Text"]).Text(stream.getvalue(), "utf-8"),
+        __import__("hookset.trees", fromlist=["Text"]).Text(stream.getvalue(), "utf-8"),
         form.options(delimiter=delimiter),
     )
-    from hookset.core.formats import Edits, spliced
+    from hookset.formats import Edits, spliced
 
     placement = document.put(form.seat(), Body(record=record))
     assert isinstance(placement, Edits)
@@ -385,7 +385,7 @@ def test_text_comments_strings_and_constants() -> None:
 )
 def test_text_lines_go_where_the_seat_says(seat: dict[str, Any], hook: str, old: str, new: str) -> None:
     form = format_named("text")
-    from hookset.core.formats import AlreadyThere, Edits, spliced
+    from hookset.formats import AlreadyThere, Edits, spliced
 
     document = opened("text", SCRIPT, **OPTIONS)
     placement = document.put(form.seat(**seat), Body(text=hook))

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from hookset.core.layouts import load_layout
-from hookset.core.model import CouldNotError, Definition
-from hookset.core.trees import EmptyTree, Inline, Overlay
-from hookset.core.web import read_file
+from hookset.config.layouts import load_layout
+from hookset.model import CouldNotError, Definition
+from hookset.symbols import read_file
+from hookset.trees import EmptyTree, Inline, Overlay
 from tests.core.test_layout_language import HEAD, found
 
 DEED = '[kinds.deed]\nlabel = "deed"\nunique = true\n'

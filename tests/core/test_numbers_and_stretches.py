@@ -10,13 +10,13 @@ from pathlib import Path
 import pytest
 from PIL import Image
 
-from hookset.core.checks import judge
-from hookset.core.formats import format_named
-from hookset.core.formats._media import MediaFacts
-from hookset.core.layouts import load_layout
-from hookset.core.project import Stock
-from hookset.core.project.stocks import StockList, StockNames
-from hookset.core.trees import FolderTree, Text
+from hookset.checks import judge
+from hookset.config.layouts import load_layout
+from hookset.formats import format_named
+from hookset.formats._media import MediaFacts
+from hookset.project import Stock
+from hookset.project.stocks import StockList, StockNames
+from hookset.trees import FolderTree, Text
 from tests.conftest import run_hookset
 from tests.packs import made_pack
 from tests.shipped import started

@@ -14,13 +14,13 @@ from pathlib import Path
 
 import pytest
 
+from hookset.applying import Change, Disk, Ending, apply_changes, history_size, interrupted, locked, own_seal, recover
 from hookset.cli.main import main
-from hookset.core.install import Change, Choices, Disk, apply_changes, plan_install, plan_undo, recover
-from hookset.core.install.apply import Ending, history_size, interrupted, locked, own_seal
-from hookset.core.model import CouldNotError, RefusedError
-from hookset.core.packs import open_pack
-from hookset.core.project import Ledger, MapProject, read_ledger
-from hookset.core.trees import Inline, sha256_of
+from hookset.model import CouldNotError, RefusedError
+from hookset.packs import open_pack
+from hookset.planning import Choices, plan_install, plan_undo
+from hookset.project import Ledger, MapProject, read_ledger
+from hookset.trees import Inline, sha256_of
 from tests.conftest import run_hookset, snapshot, tell
 from tests.core.test_apply import Counting, killed_at, points, state
 

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 import pytest
 
-from hookset.core.model import CouldNotError
-from hookset.core.trees import patterns
-from hookset.core.trees.patterns import Pattern, SlowPatternError, pattern_of
+from hookset.model import CouldNotError
+from hookset.trees import patterns
+from hookset.trees.patterns import Pattern, SlowPatternError, pattern_of
 
 
 def short_of_time(source: str) -> Pattern:

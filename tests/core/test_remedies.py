@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.project import MapProject
+from hookset.project import MapProject
 from tests.core.test_games import MAPS, FaultRow
 from tests.faults import FAULTS, Fault
 from tests.shipped import assert_remedies_work, started

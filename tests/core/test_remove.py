@@ -6,9 +6,10 @@ from pathlib import Path
 
 from hypothesis import given
 
-from hookset.core.install import Choices, Disk, FileState, HookState, Plan, apply_changes, plan_install, plan_remove
-from hookset.core.packs import open_pack
-from hookset.core.project import LEDGER, MapProject, open_project, read_ledger
+from hookset.applying import Disk, apply_changes
+from hookset.packs import open_pack
+from hookset.planning import Choices, FileState, HookState, Plan, plan_install, plan_remove
+from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
 from tests.core.test_any_pack import SLOW, brackwater, install, made, sheets
 

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.project.stocks.database import StockDatabase, write_database
-from hookset.core.project.stocks.row import StockRow
+from hookset.project.stocks.database import StockDatabase, write_database
+from hookset.project.stocks.row import StockRow
 
 
 def test_what_is_done_with_the_names_is_not_the_stock_s_time(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.checks import judge
-from hookset.core.project import MapProject, open_project
+from hookset.checks import judge
+from hookset.project import MapProject, open_project
 from tests.shipped import judged, replaced, started
 
 

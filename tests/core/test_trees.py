@@ -12,8 +12,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.model import CouldNotError
-from hookset.core.trees import (
+from hookset.model import CouldNotError
+from hookset.trees import (
     EmptyTree,
     FolderTree,
     Glob,

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from hookset.core.checks import judge
-from hookset.core.project import open_project
+from hookset.checks import judge
+from hookset.project import open_project
 from tests.conftest import run_hookset, snapshot
 from tests.core.test_install import write_pack
 from tests.shipped import assert_told, replaced, started

@@ -16,9 +16,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from lxml import etree
 
-from hookset.core.entries.putting import value_written
-from hookset.core.formats import AlreadyThere, Edits, Misfit, format_named, spliced
-from hookset.core.trees import Text
+from hookset.edits.place import value_written
+from hookset.formats import AlreadyThere, Edits, Misfit, format_named, spliced
+from hookset.trees import Text
 
 WORDS = st.text(st.characters(exclude_categories=["Cs"]), max_size=12)
 TRICKY = st.sampled_from(

@@ -11,8 +11,8 @@ import yaml
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.core.formats import Body, Clash, Edits, Unreadable, format_named, format_names, spliced
-from hookset.core.trees import Text
+from hookset.formats import Body, Clash, Edits, Unreadable, format_named, format_names, spliced
+from hookset.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, SCALARS, done, opened, put
 from tests.core.test_more_formats import values
 

@@ -8,11 +8,13 @@ from dataclasses import dataclass
 
 import click
 
+from hookset.applying import Disk, apply_changes, on_disk
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, ledger_bytes, now
-from hookset.core.install import (
+from hookset.model import RefusedError
+from hookset.model.visible import visible
+from hookset.planning import (
     Choices,
-    Disk,
     FileDiff,
     Outlook,
     Plan,
@@ -20,15 +22,11 @@ from hookset.core.install import (
     Stop,
     adapted_diffs,
     answered,
-    apply_changes,
     conflicts,
-    on_disk,
     outlook,
     text_diffs,
 )
-from hookset.core.model import RefusedError
-from hookset.core.model.visible import visible
-from hookset.core.project import Ledger, MapProject, read_ledger
+from hookset.project import Ledger, MapProject, read_ledger
 from hookset.reports.data import plan_data
 from hookset.reports.text.errors import stops_text
 from hookset.reports.text.plans import done_text, preview_text, question_text, separated_text

@@ -10,13 +10,13 @@ from typing import Any, TypeVar
 import click
 import msgspec
 
-from hookset.core.install import Answers, Choices
-from hookset.core.install.planned.answers import answers_in
-from hookset.core.install.planned.choices import SavedAnswers
-from hookset.core.model import WrongUseError
-from hookset.core.project import open_project, read_ledger
-from hookset.core.sheets import read_sheet, typed
-from hookset.core.trees import read_regular
+from hookset.config.sheets import read_sheet, typed
+from hookset.model import WrongUseError
+from hookset.planning import Answers, Choices
+from hookset.planning.answers import answers_in
+from hookset.planning.choices import SavedAnswers
+from hookset.project import open_project, read_ledger
+from hookset.trees import read_regular
 
 __all__ = ["by_hand_options", "choices_of", "choosing_options"]
 

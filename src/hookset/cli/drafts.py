@@ -12,20 +12,20 @@ import click
 from hookset.cli.busy import busy
 from hookset.cli.run import Run
 from hookset.cli.shelves import source_of
-from hookset.core.layouts import named_layout
-from hookset.core.model import RefusedError, WrongUseError
-from hookset.core.packs import Pack, open_pack, sheet_beside, with_sheet
-from hookset.core.project import find_root, read_ledger
+from hookset.config.layouts import named_layout
+from hookset.model import RefusedError, WrongUseError
+from hookset.packs import Pack, open_pack, sheet_beside, with_sheet
+from hookset.project import find_root, read_ledger
 
 if TYPE_CHECKING:
-    from hookset.core.drafting import Site
+    from hookset.authoring.draft import Site
 
 __all__ = ["opened_packs", "site_for"]
 
 
 def site_for(run: Run, layout: str | None) -> Site:
     """What to draft for: the map at hand, or a layout without one. Raises WrongUseError where there is neither."""
-    from hookset.core.drafting import Site
+    from hookset.authoring.draft import Site
 
     if layout is not None:
         return Site(named_layout(layout, Path.cwd()))
@@ -52,7 +52,7 @@ def _sheeted(run: Run, pack: Pack, as_drafted: bool, quiet: bool) -> Pack:
     if pack.sheet is not None:
         return pack
     # Imported here: most packs need none of it.
-    from hookset.core.drafting import drafted, sheet_text
+    from hookset.authoring.draft import drafted, sheet_text
     from hookset.reports.text.drafts import draft_text
 
     with busy("reading the notes"):

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
 
-from hookset.core.model.visible import visible
+from hookset.model.visible import visible
 
 if TYPE_CHECKING:
     from pathlib import Path

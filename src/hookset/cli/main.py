@@ -16,7 +16,7 @@ from hookset import __version__
 
 if TYPE_CHECKING:
     from hookset.cli.run import Run
-    from hookset.core.model import HooksetError
+    from hookset.model import HooksetError
 
 __all__ = ["Exit", "cli", "main", "run"]
 
@@ -109,7 +109,7 @@ def main(arguments: list[str]) -> int:
 
 def _of_the_machine(error: OSError | MemoryError) -> HooksetError:
     """What no part of the program foresaw of the disk, or of a name that the system does not take."""
-    from hookset.core.model import CouldNotError
+    from hookset.model import CouldNotError
 
     if isinstance(error, MemoryError):
         return CouldNotError("there is not enough memory for this", why="nothing was changed")
@@ -121,8 +121,8 @@ def _of_the_machine(error: OSError | MemoryError) -> HooksetError:
 
 def _told(error: Exception, arguments: list[str], runs: list[Run]) -> int:
     # Imported here: a run without an error need not know how errors are told.
-    from hookset.core.model import CouldNotError, HooksetError, WrongUseError
-    from hookset.core.trees import SlowPatternError
+    from hookset.model import CouldNotError, HooksetError, WrongUseError
+    from hookset.trees import SlowPatternError
 
     if isinstance(error, SlowPatternError) and runs and not error.where:
         error.where = runs[0].place_of(error.source)
@@ -152,7 +152,7 @@ def _show_error(error: HooksetError, word: str, arguments: list[str]) -> None:
 
 def _show_bug(bug: Exception, arguments: list[str]) -> int:
     from hookset.cli.logfile import write_bug
-    from hookset.core.model.visible import visible
+    from hookset.model.visible import visible
 
     file = write_bug(bug, arguments)
     click.echo(visible(f"This is a bug in Hook Set, not a fault of yours: {type(bug).__name__}: {bug}"), err=True)

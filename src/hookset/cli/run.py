@@ -13,17 +13,17 @@ from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
 
-from hookset.core.model import CouldNotError, HooksetError, RefusedError, WrongUseError
-from hookset.core.project import LEDGER, OUR_FOLDER, PROJECT_FILE, MapProject, find_root, open_project
+from hookset.model import CouldNotError, HooksetError, RefusedError, WrongUseError
+from hookset.project import LEDGER, OUR_FOLDER, PROJECT_FILE, MapProject, find_root, open_project
 from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
+    from hookset.applying import Recovery
     from hookset.cli.logfile import Notes
-    from hookset.core.install import Recovery
-    from hookset.core.web import FactsCache
+    from hookset.symbols import FactsCache
 
 __all__ = ["Run", "json_option", "now", "pass_run"]
 
@@ -80,8 +80,8 @@ class Run:
     def place_of(self, pattern: str) -> str:
         """`FILE:LINE` of a pattern in the map's own hookset.toml or in its layout; empty where it is in neither."""
         # Imported here: only a pattern that takes too long is looked for.
-        from hookset.core.layouts import layout_file
-        from hookset.core.sheets import place_of, read_sheet
+        from hookset.config.layouts import layout_file
+        from hookset.config.sheets import place_of, read_sheet
 
         root = find_root(self.folder.resolve())
         if root is None:
@@ -128,7 +128,7 @@ class Run:
 
         from platformdirs import user_cache_path
 
-        from hookset.core.web import FactsCache
+        from hookset.symbols import FactsCache
 
         place = hashlib.sha256(str(project.root).encode("utf-8", "surrogatepass")).hexdigest()[:16]
         return FactsCache(
@@ -148,7 +148,7 @@ class Run:
         if not project.file.content.roots:
             return project
         # Imported here: most maps have no content roots.
-        from hookset.core.web import rooted
+        from hookset.symbols import rooted
 
         return rooted(project)
 
@@ -157,7 +157,7 @@ class Run:
         """The map's lock, with nothing left over of an interrupted run; `wait` is how long to wait for it, in
         seconds."""
         # Imported here: commands that only read need none of it.
-        from hookset.core.install.apply import Disk, locked, recover
+        from hookset.applying import Disk, locked, recover
 
         with locked(root, wait):
             recovery = recover(root, Disk())

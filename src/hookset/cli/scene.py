@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from hookset.building.logs import Memory, written_memory
+from hookset.building.logs.blame import Scene
+from hookset.building.logs.memory import LOG_MEMORY
 from hookset.cli.run import Run
-from hookset.core.build.logs import Memory, written_memory
-from hookset.core.build.logs.blame import Scene
-from hookset.core.build.logs.memory import LOG_MEMORY
-from hookset.core.project import MapProject, read_ledger, save_file
-from hookset.core.web import Index, collect
+from hookset.project import MapProject, read_ledger, save_file
+from hookset.symbols import Index, collect
 
 __all__ = ["keep_memory", "scene_of"]
 

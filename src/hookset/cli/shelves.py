@@ -6,9 +6,9 @@ from pathlib import Path
 
 from platformdirs import user_data_path
 
-from hookset.core.model import WrongUseError
-from hookset.core.packs.shelf import taken
-from hookset.core.project import PROJECT_FILE
+from hookset.model import WrongUseError
+from hookset.packs.shelf import taken
+from hookset.project import PROJECT_FILE
 
 __all__ = ["shelf_root", "source_of"]
 

@@ -6,9 +6,9 @@ import shutil
 from importlib import resources
 from pathlib import Path
 
-from hookset.core.build.archive import zip_tree
-from hookset.core.model import CouldNotError, RefusedError
-from hookset.core.trees import FolderTree
+from hookset.building.archive import zip_tree
+from hookset.model import CouldNotError, RefusedError
+from hookset.trees import FolderTree
 
 __all__ = ["MAPS", "PACKS", "PUBLISHED", "lay_out"]
 

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from hookset.core.checks import Counts, OpenReference, Since, Summary
-    from hookset.core.install import FileDiff, MendPlan
-    from hookset.core.model import Finding
+    from hookset.checks import Counts, OpenReference, Since, Summary
+    from hookset.model import Finding
+    from hookset.planning import FileDiff, MendPlan
 
 __all__ = ["check_data", "counts_data", "finding_data", "mend_data", "since_data"]
 

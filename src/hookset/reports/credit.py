@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING, Any
 
-from hookset.core.model.visible import visible
+from hookset.model.visible import visible
 
 if TYPE_CHECKING:
-    from hookset.core.install.seen.credit import Credits
+    from hookset.planning.queries.credit import Credits
 
 __all__ = ["credits_data", "credits_markdown"]
 

@@ -8,22 +8,23 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 from hookset import __version__
-from hookset.core.model.visible import json_escaped
+from hookset.model.visible import json_escaped
 from hookset.reports.checked import counts_data, finding_data
 from hookset.reports.drafts import draft_data
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
-    from hookset.core.build import Archive
-    from hookset.core.drafting import Draft, Inside
-    from hookset.core.install import Entry, FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
-    from hookset.core.install.seen.contents import Looked
-    from hookset.core.layouts import Layout
-    from hookset.core.model import HooksetError
-    from hookset.core.packs import Pack
-    from hookset.core.project.stocks import StockRow
-    from hookset.core.web import Explained, Survey
+    from hookset.applying import Entry
+    from hookset.authoring.draft import Draft, Inside
+    from hookset.building import Archive
+    from hookset.config.layouts import Layout
+    from hookset.model import HooksetError
+    from hookset.packs import Pack
+    from hookset.planning import FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
+    from hookset.planning.queries.contents import Looked
+    from hookset.project.stocks import StockRow
+    from hookset.symbols import Explained, Survey
 
 __all__ = [
     "archive_data",

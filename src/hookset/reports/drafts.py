@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 if TYPE_CHECKING:
-    from hookset.core.drafting import Draft
+    from hookset.authoring.draft import Draft
 
 __all__ = ["draft_data"]
 

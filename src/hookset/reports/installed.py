@@ -7,10 +7,10 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from hookset.core.install.apply import Room
-    from hookset.core.install.seen.status import PackStanding
-    from hookset.core.install.seen.tunables import Tunables
-    from hookset.core.project import Ledger
+    from hookset.applying import Room
+    from hookset.planning.queries.status import PackStanding
+    from hookset.planning.queries.tunables import Tunables
+    from hookset.project import Ledger
 
 __all__ = ["ledger_data", "standings_data", "tunables_data"]
 

@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 if TYPE_CHECKING:
-    from hookset.core.lifting import Donor, Lifted, Made
-    from hookset.core.lifting.seen import Seen
+    from hookset.authoring.lift import Donor, Lifted, Made
+    from hookset.authoring.lift.seen import Seen
 
 __all__ = ["lift_data"]
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from hookset.core.build.logs import LogReport, Trouble
+    from hookset.building.logs import LogReport, Trouble
 
 __all__ = ["log_data"]
 

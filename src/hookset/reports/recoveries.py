@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from hookset.core.install.apply import Interrupted, Recovery
+    from hookset.applying import Interrupted, Recovery
 
 __all__ = ["interrupted_data", "recovery_data"]
 

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Mapping, Sequence
 
-    from hookset.core.layouts import Layout
-    from hookset.core.model import Reference, Spot, Where
-    from hookset.core.web import Trace
+    from hookset.config.layouts import Layout
+    from hookset.model import Reference, Spot, Where
+    from hookset.symbols import Trace
 
 __all__ = ["trace_data"]
 

@@ -6,14 +6,14 @@ from pathlib import Path
 
 import click
 
+from hookset.building import gate, plan_archive, write_archive
+from hookset.checks import judge
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.build import gate, plan_archive, write_archive
-from hookset.core.checks import judge
-from hookset.core.project import read_ledger
-from hookset.core.trees import FolderTree, Member, sha256_of
+from hookset.project import read_ledger
 from hookset.reports.data import archive_data
 from hookset.reports.text.builds import build_text
+from hookset.trees import FolderTree, Member, sha256_of
 
 __all__ = ["command"]
 

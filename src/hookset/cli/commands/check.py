@@ -6,11 +6,11 @@ from pathlib import Path
 
 import click
 
+from hookset.checks import Since, Summary, judge, recall, remember, since, verdict_key
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.core.checks import Since, Summary, judge, recall, remember, since, verdict_key
-from hookset.core.model import Severity, WrongUseError
-from hookset.core.project import MapProject, read_ledger, save_file
+from hookset.model import Severity, WrongUseError
+from hookset.project import MapProject, read_ledger, save_file
 from hookset.reports.checked import check_data, mend_data, since_data
 from hookset.reports.text.findings import check_text, coverage_text
 
@@ -138,7 +138,8 @@ def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: P
 
 
 def _mend(run: Run, preview: bool, as_json: bool) -> int:
-    from hookset.core.install import Disk, apply_changes, on_disk, plan_mend, text_diffs
+    from hookset.applying import Disk, apply_changes, on_disk
+    from hookset.planning import plan_mend, text_diffs
     from hookset.reports.text.mends import mend_text
 
     with run.changing() as project:

@@ -7,9 +7,9 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install.seen.credit import credits_of
-from hookset.core.model.visible import visible
-from hookset.core.project import read_ledger, save_file
+from hookset.model.visible import visible
+from hookset.planning.queries.credit import credits_of
+from hookset.project import read_ledger, save_file
 from hookset.reports.credit import credits_data, credits_markdown
 
 __all__ = ["command"]

@@ -9,8 +9,8 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.model import CouldNotError
 from hookset.demo import FAULT, Step, lay_out, steps
+from hookset.model import CouldNotError
 from hookset.reports.text.demos import farewell_text, mended_text, opening_text, step_text
 
 __all__ = ["command"]

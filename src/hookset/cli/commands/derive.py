@@ -8,14 +8,14 @@ from pathlib import Path
 
 import click
 
+from hookset.authoring.derive import derived, words_of
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
-from hookset.core.deriving import derived, words_of
-from hookset.core.layouts import Layout, shipped_layout, shipped_names
-from hookset.core.model import RefusedError, WrongUseError
-from hookset.core.packs import Pack, open_pack
-from hookset.core.packs.saving import save_pack
-from hookset.core.project import find_root
+from hookset.config.layouts import Layout, shipped_layout, shipped_names
+from hookset.model import RefusedError, WrongUseError
+from hookset.packs import Pack, open_pack
+from hookset.packs.saving import save_pack
+from hookset.project import find_root
 from hookset.reports.text.derivations import derived_data, derived_text
 
 __all__ = ["command"]

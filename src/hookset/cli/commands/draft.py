@@ -6,15 +6,15 @@ from pathlib import Path
 
 import click
 
+from hookset.authoring.draft import drafted, sheet_text
 from hookset.cli.busy import busy
 from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
-from hookset.core.drafting import drafted, sheet_text
-from hookset.core.model import RefusedError
-from hookset.core.model.visible import visible
-from hookset.core.packs import open_pack, sheet_beside
-from hookset.core.project import save_file
+from hookset.model import RefusedError
+from hookset.model.visible import visible
+from hookset.packs import open_pack, sheet_beside
+from hookset.project import save_file
 from hookset.reports.drafts import draft_data
 from hookset.reports.text.drafts import draft_text
 

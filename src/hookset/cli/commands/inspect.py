@@ -6,16 +6,16 @@ from pathlib import Path
 
 import click
 
+from hookset.authoring.draft import drafted, inside, likeliest_site, sheet_text
 from hookset.cli.busy import busy
 from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
 from hookset.cli.shelves import source_of
-from hookset.core.drafting import drafted, inside, likeliest_site, sheet_text
-from hookset.core.install import Choices, outlook, plan_install
-from hookset.core.install.seen.conflicts import conflicts
-from hookset.core.install.seen.contents import Looked, contents_alone, contents_in_map
-from hookset.core.packs import Pack, open_pack, with_sheet
-from hookset.core.project import find_root, read_ledger
+from hookset.packs import Pack, open_pack, with_sheet
+from hookset.planning import Choices, outlook, plan_install
+from hookset.planning.queries.conflicts import conflicts
+from hookset.planning.queries.contents import Looked, contents_alone, contents_in_map
+from hookset.project import find_root, read_ledger
 from hookset.reports.data import inspect_data
 from hookset.reports.text.insides import notes_text
 from hookset.reports.text.packs import inspect_text

@@ -11,7 +11,7 @@ from hookset.cli.changes import Task, carry_out
 from hookset.cli.choosing import choices_of, choosing_options
 from hookset.cli.drafts import opened_packs
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install import plan_install
+from hookset.planning import plan_install
 
 __all__ = ["command"]
 

@@ -7,15 +7,15 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.layouts import layout_source, named_layout, shipped_layout, shipped_names
-from hookset.core.model import RefusedError, WrongUseError
-from hookset.core.project import find_root, open_project, save_file
-from hookset.core.sheets import nearest
-from hookset.core.web import explain as explain_file
-from hookset.core.web import survey
+from hookset.config.layouts import layout_source, named_layout, shipped_layout, shipped_names
+from hookset.config.sheets import nearest
+from hookset.model import RefusedError, WrongUseError
+from hookset.project import find_root, open_project, save_file
 from hookset.reports.data import explained_data, layout_data, survey_data
 from hookset.reports.text.layouts import explained_text, layout_text, layouts_text
 from hookset.reports.text.surveys import survey_text
+from hookset.symbols import explain as explain_file
+from hookset.symbols import survey
 
 __all__ = ["command"]
 

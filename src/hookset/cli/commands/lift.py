@@ -6,14 +6,14 @@ from pathlib import Path
 
 import click
 
+from hookset.authoring.draft import Site
+from hookset.authoring.lift import Donor, closed, lifted_pack, thing_called
+from hookset.authoring.lift.seen import seen
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.drafting import Site
-from hookset.core.layouts import map_words
-from hookset.core.lifting import Donor, closed, lifted_pack, thing_called
-from hookset.core.lifting.seen import seen
-from hookset.core.packs.saving import save_pack
-from hookset.core.project import find_root, open_project, read_ledger
+from hookset.config.layouts import map_words
+from hookset.packs.saving import save_pack
+from hookset.project import find_root, open_project, read_ledger
 from hookset.reports.lifts import lift_data
 from hookset.reports.text.lifts import lift_text
 

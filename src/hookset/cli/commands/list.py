@@ -7,10 +7,10 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.formats.toml import document_of
-from hookset.core.install import answers_of
-from hookset.core.install.planned.answers import answers_in
-from hookset.core.project import read_ledger, save_file
+from hookset.formats.toml import document_of
+from hookset.planning import answers_of
+from hookset.planning.answers import answers_in
+from hookset.project import read_ledger, save_file
 from hookset.reports.installed import ledger_data
 from hookset.reports.text.packs import list_text
 

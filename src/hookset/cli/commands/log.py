@@ -6,13 +6,13 @@ from pathlib import Path
 
 import click
 
+from hookset.building.logs import log_lines, log_report, read_memory, remembered
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.scene import keep_memory, scene_of
-from hookset.core.build.logs import log_lines, log_report, read_memory, remembered
-from hookset.core.model import CouldNotError
-from hookset.core.trees import open_regular
+from hookset.model import CouldNotError
 from hookset.reports.logs import log_data
 from hookset.reports.text.logs import log_text
+from hookset.trees import open_regular
 
 __all__ = ["command"]
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import click
 
+from hookset.applying import Disk, Ending, Interrupted, Recovery, interrupted, locked, recover
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install.apply import Disk, Ending, Interrupted, Recovery, interrupted, locked, recover
-from hookset.core.model import WrongUseError
+from hookset.model import WrongUseError
 from hookset.reports.recoveries import interrupted_data, recovery_data
 from hookset.reports.text.recoveries import interrupted_text, recovery_text
 

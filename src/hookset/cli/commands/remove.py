@@ -9,7 +9,7 @@ import click
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.choosing import by_hand_options, choices_of
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install import plan_remove
+from hookset.planning import plan_remove
 
 __all__ = ["command"]
 

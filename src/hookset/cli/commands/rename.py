@@ -6,9 +6,9 @@ import click
 
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install import Choices
-from hookset.core.install.ways.renaming import plan_rename
-from hookset.core.model import WrongUseError
+from hookset.model import WrongUseError
+from hookset.planning import Choices
+from hookset.planning.operations.rename import plan_rename
 
 __all__ = ["command"]
 

@@ -6,12 +6,12 @@ from pathlib import Path
 
 import click
 
+from hookset.authoring.draft.found.about import about
+from hookset.authoring.draft.notes import is_notes, read_notes
 from hookset.cli.run import Run, json_option, now, pass_run
 from hookset.cli.shelves import shelf_root
-from hookset.core.drafting.found.about import about
-from hookset.core.drafting.notes import is_notes, read_notes
-from hookset.core.packs import Pack, open_pack
-from hookset.core.packs.shelf import keep, on_shelf, put_away
+from hookset.packs import Pack, open_pack
+from hookset.packs.shelf import keep, on_shelf, put_away
 from hookset.reports.text.shelves import shelf_data, shelf_text
 
 __all__ = ["command"]

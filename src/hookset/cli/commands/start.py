@@ -7,7 +7,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.project import PROJECT_FILE, begin, save_file
+from hookset.project import PROJECT_FILE, begin, save_file
 from hookset.reports.text.starting import start_text
 
 __all__ = ["command"]

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import click
 
+from hookset.applying import Room, history_size
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install.apply import Room, history_size
-from hookset.core.install.seen.status import PackStanding, standings
-from hookset.core.install.ways.removing import installed_pack
-from hookset.core.project import MapProject, read_ledger
+from hookset.planning.operations.remove import installed_pack
+from hookset.planning.queries.status import PackStanding, standings
+from hookset.project import MapProject, read_ledger
 from hookset.reports.installed import standings_data
 from hookset.reports.text.standings import standings_text
 

@@ -10,14 +10,14 @@ import click
 
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.layouts import Layout, named_layout
-from hookset.core.model import WrongUseError
-from hookset.core.project import find_root, open_project
-from hookset.core.project.stocks import write_database
-from hookset.core.trees import FolderTree, Tree, open_zip
-from hookset.core.web import collect, rows_like, stock_rows
+from hookset.config.layouts import Layout, named_layout
+from hookset.model import WrongUseError
+from hookset.project import find_root, open_project
+from hookset.project.stocks import write_database
 from hookset.reports.data import stock_data
 from hookset.reports.text.stocks import found_text, made_text
+from hookset.symbols import collect, rows_like, stock_rows
+from hookset.trees import FolderTree, Tree, open_zip
 
 __all__ = ["command"]
 

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import click
 
+from hookset.checks import judge
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.checks import judge
-from hookset.core.layouts import Layout
-from hookset.core.model import Spot, Where, WrongUseError
-from hookset.core.project import MapProject, read_ledger
-from hookset.core.sheets import nearest
-from hookset.core.web import spots, trace
-from hookset.core.web.trace import Trace
+from hookset.config.layouts import Layout
+from hookset.config.sheets import nearest
+from hookset.model import Spot, Where, WrongUseError
+from hookset.project import MapProject, read_ledger
 from hookset.reports.text.traces import trace_text
 from hookset.reports.traced import trace_data
+from hookset.symbols import spots, trace
+from hookset.symbols.trace import Trace
 
 __all__ = ["command"]
 

@@ -10,18 +10,18 @@ from typing import TYPE_CHECKING
 import click
 import msgspec
 
+from hookset.building import archive_name
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.build import archive_name
-from hookset.core.model import CouldNotError, WrongUseError
-from hookset.core.model.visible import visible
-from hookset.core.project import save_file
+from hookset.model import CouldNotError, WrongUseError
+from hookset.model.visible import visible
+from hookset.project import save_file
 from hookset.reports.logs import log_data
 from hookset.reports.text.logs import blame_text
 from hookset.reports.text.trials import trial_text
 from hookset.reports.trial import TrialLine, as_log
 
 if TYPE_CHECKING:
-    from hookset.core.build.logs import LogReport
+    from hookset.building.logs import LogReport
 
 __all__ = ["command"]
 
@@ -84,8 +84,8 @@ def command(
 def _blamed(run: Run, log: str) -> LogReport:
     """Which pack the errors have to do with."""
     # Imported here: a trial without errors needs none of it.
+    from hookset.building.logs import log_lines, log_report
     from hookset.cli.scene import scene_of
-    from hookset.core.build.logs import log_lines, log_report
 
     project = run.project()
     lines, looked_at = log_lines(log, project.layout)

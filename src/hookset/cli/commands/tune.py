@@ -6,11 +6,11 @@ import click
 
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install import Choices
-from hookset.core.install.seen.tunables import tunables
-from hookset.core.install.ways.tuning import plan_tune
-from hookset.core.model import WrongUseError
-from hookset.core.project import read_ledger
+from hookset.model import WrongUseError
+from hookset.planning import Choices
+from hookset.planning.operations.tune import plan_tune
+from hookset.planning.queries.tunables import tunables
+from hookset.project import read_ledger
 from hookset.reports.installed import tunables_data
 from hookset.reports.text.tuned import tunables_text
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import click
 
+from hookset.applying import Disk, apply_changes, forget, history_size
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.core.install import Disk, UndoPlan, apply_changes, plan_redo, plan_undo
-from hookset.core.install.apply import forget, history_size
-from hookset.core.model import RefusedError, WrongUseError
-from hookset.core.project import MapProject
+from hookset.model import RefusedError, WrongUseError
+from hookset.planning import UndoPlan, plan_redo, plan_undo
+from hookset.project import MapProject
 from hookset.reports.data import undo_data
 from hookset.reports.text.plans import undo_text
 from hookset.reports.text.recoveries import forgotten_text

@@ -11,7 +11,7 @@ from hookset.cli.changes import Task, carry_out
 from hookset.cli.choosing import by_hand_options, choices_of, choosing_options
 from hookset.cli.drafts import opened_packs
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.core.install import plan_upgrade
+from hookset.planning import plan_upgrade
 
 __all__ = ["command"]
 

@@ -6,8 +6,8 @@ from importlib import resources
 from itertools import groupby
 
 from hookset import __version__
-from hookset.core.model import Severity
-from hookset.core.model.visible import visible
+from hookset.model import Severity
+from hookset.model.visible import visible
 from hookset.reports.saved.told import SavedReport, Told
 
 __all__ = ["REPORT"]

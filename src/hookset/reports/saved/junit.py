@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from xml.etree import ElementTree
 
-from hookset.core.checks import all_checks
-from hookset.core.model import Finding, Severity
-from hookset.core.model.visible import visible
+from hookset.checks import all_checks
+from hookset.model import Finding, Severity
+from hookset.model.visible import visible
 from hookset.reports.saved.told import SavedReport, Told
 
 __all__ = ["REPORT"]

@@ -7,9 +7,9 @@ from typing import Any
 from urllib.parse import quote
 
 from hookset import __version__
-from hookset.core.checks import all_checks
-from hookset.core.model import Finding, Severity
-from hookset.core.model.visible import json_escaped
+from hookset.checks import all_checks
+from hookset.model import Finding, Severity
+from hookset.model.visible import json_escaped
 from hookset.reports.saved.told import SavedReport, Told
 
 __all__ = ["REPORT"]

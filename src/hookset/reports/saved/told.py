@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from hookset.core.checks import Summary
-from hookset.core.model import Finding
+from hookset.checks import Summary
+from hookset.model import Finding
 
 __all__ = ["SavedReport", "Told"]
 

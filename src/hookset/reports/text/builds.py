@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.build import Archive
+    from hookset.building import Archive
 
 __all__ = ["build_text"]
 

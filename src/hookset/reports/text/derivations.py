@@ -7,14 +7,14 @@ from typing import TYPE_CHECKING, Any
 
 from rich.text import Text
 
-from hookset.core.deriving import words_of
+from hookset.authoring.derive import words_of
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.deriving import Derived
-    from hookset.core.packs import Pack
+    from hookset.authoring.derive import Derived
+    from hookset.packs import Pack
 
 __all__ = ["derived_data", "derived_text"]
 

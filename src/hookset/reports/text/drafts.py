@@ -13,9 +13,9 @@ from hookset.reports.text.style import blank, columns, heading, plural, section,
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.drafting import Draft
-    from hookset.core.packs import Pack
-    from hookset.core.packs.hooksheet import HookEntry
+    from hookset.authoring.draft import Draft
+    from hookset.packs import Pack
+    from hookset.packs.hooksheet import HookEntry
 
 __all__ = ["draft_text"]
 

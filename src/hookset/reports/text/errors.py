@@ -11,8 +11,8 @@ from hookset.reports.text.style import columns, marked, stacked
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install import Stop
-    from hookset.core.model import HooksetError
+    from hookset.model import HooksetError
+    from hookset.planning import Stop
 
 __all__ = ["error_text", "stops_text"]
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from rich.table import Table
 from rich.text import Text
 
-from hookset.core.model import Finding, Severity
+from hookset.model import Finding, Severity
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, severity, stacked
 
 if TYPE_CHECKING:
@@ -18,8 +18,8 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.checks import Counts, OpenReference, Since, Summary
-    from hookset.core.layouts import Layout
+    from hookset.checks import Counts, OpenReference, Since, Summary
+    from hookset.config.layouts import Layout
 
 __all__ = ["check_text", "counts_text", "coverage_text", "findings_text", "summary"]
 

@@ -11,8 +11,8 @@ from hookset.reports.text.style import blank, columns, heading, plural, section,
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.drafting import Inside
-    from hookset.core.packs import Pack
+    from hookset.authoring.draft import Inside
+    from hookset.packs import Pack
 
 __all__ = ["about_text", "made_of_text", "notes_section", "notes_text", "warnings_text"]
 

@@ -13,8 +13,8 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.layouts import Kind, Layout, ReadRule
-    from hookset.core.web import Explained, Seen
+    from hookset.config.layouts import Kind, Layout, ReadRule
+    from hookset.symbols import Explained, Seen
 
 _NAMES = 500
 """Names of one file that are shown where not all of them are asked for."""

@@ -13,8 +13,8 @@ from hookset.reports.text.style import blank, columns, heading, plural, section,
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.lifting import Compared, Donor, Lifted, Made
-    from hookset.core.lifting.seen import Seen
+    from hookset.authoring.lift import Compared, Donor, Lifted, Made
+    from hookset.authoring.lift.seen import Seen
 
 __all__ = ["lift_text"]
 

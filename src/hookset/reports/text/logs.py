@@ -12,7 +12,7 @@ from hookset.reports.text.style import blank, columns, heading, marked, plural, 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.build.logs import LogReport, Trouble
+    from hookset.building.logs import LogReport, Trouble
 
 __all__ = ["blame_text", "log_text"]
 

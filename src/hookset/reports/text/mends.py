@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.install import FileDiff, MendPlan
+    from hookset.planning import FileDiff, MendPlan
 
 __all__ = ["mend_text"]
 

@@ -7,19 +7,19 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.install import HookState
+from hookset.planning import HookState
 from hookset.reports.text.insides import about_text, made_of_text, notes_section, warnings_text
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.drafting import Draft, Inside
-    from hookset.core.install import HookStep, NeedState, PackPlan
-    from hookset.core.install.seen.contents import Asked, Contents, Looked
-    from hookset.core.packs import HookSheet, Pack
-    from hookset.core.packs.hooksheet import SettingEntry
-    from hookset.core.project import Ledger, LedgerPack
+    from hookset.authoring.draft import Draft, Inside
+    from hookset.packs import HookSheet, Pack
+    from hookset.packs.hooksheet import SettingEntry
+    from hookset.planning import HookStep, NeedState, PackPlan
+    from hookset.planning.queries.contents import Asked, Contents, Looked
+    from hookset.project import Ledger, LedgerPack
 
 __all__ = ["inspect_text", "list_text", "needs_text"]
 

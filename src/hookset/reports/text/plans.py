@@ -6,8 +6,8 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.install import FileDiff, FileState, HookState, Outlook, PackPlan, Plan, Question, Stop, UndoPlan
-from hookset.core.project import is_ours
+from hookset.planning import FileDiff, FileState, HookState, Outlook, PackPlan, Plan, Question, Stop, UndoPlan
+from hookset.project import is_ours
 from hookset.reports.text.errors import stops_text
 from hookset.reports.text.findings import findings_text, summary
 from hookset.reports.text.packs import needs_text
@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.project import RealPlace
+    from hookset.project import RealPlace
 
 __all__ = ["diffs_text", "done_text", "preview_text", "question_text", "separated_text", "undo_text"]
 

@@ -6,13 +6,13 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.project import OUR_FOLDER
+from hookset.project import OUR_FOLDER
 from hookset.reports.text.style import columns, heading, marked, plural, sized, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install.apply import Interrupted, Recovery, Room
+    from hookset.applying import Interrupted, Recovery, Room
 
 __all__ = ["forgotten_text", "interrupted_text", "recovery_text"]
 

@@ -13,7 +13,7 @@ from hookset.reports.text.style import blank, columns, heading, plural, stacked
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.packs.shelf import Shelved
+    from hookset.packs.shelf import Shelved
 
 __all__ = ["shelf_data", "shelf_text"]
 

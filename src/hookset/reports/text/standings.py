@@ -6,16 +6,16 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.entries import Standing
-from hookset.core.install import FileDiff
+from hookset.edits import Standing
+from hookset.planning import FileDiff
 from hookset.reports.text.plans import diffs_text
 from hookset.reports.text.style import blank, columns, heading, plural, sized, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install.apply import Room
-    from hookset.core.install.seen.status import PackStanding
+    from hookset.applying import Room
+    from hookset.planning.queries.status import PackStanding
 
 __all__ = ["standings_text"]
 

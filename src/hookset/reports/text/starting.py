@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.core.project import PROJECT_FILE, Beginning
+from hookset.project import PROJECT_FILE, Beginning
 from hookset.reports.text.style import columns, heading, section, stacked
 
 if TYPE_CHECKING:

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.project.stocks import StockRow
+    from hookset.project.stocks import StockRow
 
 __all__ = ["found_text", "made_text"]
 

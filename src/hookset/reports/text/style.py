@@ -13,12 +13,12 @@ from rich.table import Table
 from rich.text import Text
 from rich.theme import Theme
 
-from hookset.core.model.visible import visible
+from hookset.model.visible import visible
 
 if TYPE_CHECKING:
     from collections.abc import Iterable, Sequence
 
-    from hookset.core.model import Severity
+    from hookset.model import Severity
 
 __all__ = [
     "blank",

@@ -13,8 +13,8 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.layouts import Layout
-    from hookset.core.web import RuleSurvey, SeatSurvey, Survey
+    from hookset.config.layouts import Layout
+    from hookset.symbols import RuleSurvey, SeatSurvey, Survey
 
 __all__ = ["survey_text"]
 

@@ -13,9 +13,9 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.core.layouts import Layout
-    from hookset.core.model import Reference, Spot, Where
-    from hookset.core.web import Trace
+    from hookset.config.layouts import Layout
+    from hookset.model import Reference, Spot, Where
+    from hookset.symbols import Trace
 
 __all__ = ["trace_text"]
 

@@ -11,8 +11,8 @@ from hookset.reports.text.style import blank, columns, heading, section, stacked
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.core.install.seen.tunables import Place, Tunables
-    from hookset.core.project import LedgerSetting
+    from hookset.planning.queries.tunables import Place, Tunables
+    from hookset.project import LedgerSetting
 
 __all__ = ["tunables_text"]
 

@@ -1,0 +1,6 @@
+"""Floor 13: deriving: a new pack out of a template pack, under a name of its own."""
+
+from hookset.authoring.derive.derived import Derived, Renaming, derived
+from hookset.authoring.derive.tokens import Form, forms_of, words_of
+
+__all__ = ["Derived", "Form", "Renaming", "derived", "forms_of", "words_of"]

@@ -1,0 +1,172 @@
+"""A template pack under a new name: files and what they say renamed alike, and what is left of the old name told."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from hookset.authoring.derive.tokens import Form, forms_of, pattern_of, words_of
+from hookset.authoring.draft import Site
+from hookset.authoring.draft.dry_run import tried
+from hookset.config.layouts import Layout
+from hookset.formats.toml import written
+from hookset.packs import SHEET_NAME, Pack, with_sheet
+from hookset.trees import Content, EmptyTree, Inline, Member, Overlay
+
+__all__ = ["Derived", "Renaming", "derived"]
+
+_TEXT = 8 << 20
+"""Bytes of a file that is read for the old name."""
+
+
+@dataclass(frozen=True, slots=True)
+class Renaming:
+    """One form of the old name, and where it was."""
+
+    form: Form
+    places: int
+    in_names: int
+    """Of files and folders."""
+    files: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Derived:
+    name: str
+    files: Mapping[str, Content]
+    """All of the new pack, by path."""
+    table: tuple[Renaming, ...]
+    left_alone: tuple[tuple[str, int], ...]
+    """Longer words that have the old name in them, and how often."""
+    still: tuple[str, ...]
+    """Where the new pack still names the template: `path: what`."""
+    shared: tuple[tuple[str, str], ...]
+    """(kind, name): what both packs would define, so that a map cannot have both."""
+    blanks: tuple[str, ...]
+    claims: tuple[str, ...]
+
+
+def derived(pack: Pack, layout: Layout, name: str, also: Mapping[str, str], keep: Sequence[str]) -> Derived:
+    """`name` is the new pack's; `also` are further words and what they become; `keep` are texts that stay as they are.
+
+    The pack must have a hook sheet.
+    """
+    assert pack.sheet is not None
+    forms = [*forms_of(words_of(pack.sheet.pack.name), words_of(name))]
+    for old, new in also.items():
+        forms += [Form(old, new), *(form for form in forms_of(words_of(old), words_of(new)) if form.old != old)]
+    forms = sorted(dict.fromkeys(form for form in forms if form.old not in keep), key=lambda form: -len(form.old))
+    counts: Counter[Form] = Counter()
+    in_names: Counter[Form] = Counter()
+    where: dict[Form, list[str]] = {}
+    longer: Counter[str] = Counter()
+    files: dict[str, Content] = {}
+    still: list[str] = []
+    for path in pack.tree.paths():
+        target, found = _renamed(path, forms, keep)
+        in_names.update(found)
+        text = _text(pack, path)
+        if text is None:
+            files[target] = Member(pack.tree, path)
+            if (bad := _named_in_bytes(pack, path, forms)) is not None:
+                still.append(f"{target}: it is binary and names {bad} inside")
+            continue
+        new, found = _renamed(text, forms, keep)
+        counts.update(found)
+        for form in {*found}:
+            where.setdefault(form, []).append(path)
+        longer.update(_longer(text, forms))
+        if path == SHEET_NAME:
+            new = _own_head(new, pack, name)
+        files[target] = Inline(new.encode("utf-8", "surrogateescape")) if new != text else Member(pack.tree, path)
+    if not pack.tree.has(SHEET_NAME) and pack.written is not None:
+        new, found = _renamed(pack.written.text.string, forms, keep)
+        counts.update(found)
+        for form in found:
+            where.setdefault(form, []).append(pack.written.where)
+        files[SHEET_NAME] = Inline(_own_head(new, pack, name).encode())
+    made = with_sheet(
+        Pack(pack.source, Overlay(EmptyTree(), files), None, None), files[SHEET_NAME].read(), f"{name}/{SHEET_NAME}"
+    )
+    return Derived(
+        name=name,
+        files=dict(sorted(files.items())),
+        table=tuple(
+            Renaming(form, counts[form], in_names[form], tuple(where.get(form, ())))
+            for form in forms
+            if counts[form] or in_names[form]
+        ),
+        left_alone=tuple(longer.most_common(12)),
+        still=tuple(still),
+        shared=tuple(_shared(pack, made, layout)),
+        blanks=tuple(blank.name for blank in pack.sheet.blank),
+        claims=tuple(claim.kind for claim in pack.sheet.claim),
+    )
+
+
+def _text(pack: Pack, path: str) -> str | None:
+    """A file as text; None for what is none."""
+    if pack.tree.size(path) > _TEXT:
+        return None
+    data = pack.tree.read(path)
+    return None if b"\0" in data else data.decode("utf-8", "surrogateescape")
+
+
+def _renamed(text: str, forms: Sequence[Form], keep: Sequence[str]) -> tuple[str, Counter[Form]]:
+    """The text with every form in its place taken by the new one, and how often that was."""
+    found: Counter[Form] = Counter()
+    kept = {f"\ue000{number}\ue001": one for number, one in enumerate(keep)}
+    for mark, one in kept.items():
+        text = text.replace(one, mark)
+    marks: dict[str, str] = {}
+    for number, form in enumerate(forms):
+        mark = f"\ue002{number}\ue003"
+        text, count = pattern_of(form).subn(mark, text)
+        if count:
+            found[form] = count
+            marks[mark] = form.new
+    for mark, one in {**marks, **kept}.items():
+        text = text.replace(mark, one)
+    return text, found
+
+
+def _longer(text: str, forms: Sequence[Form]) -> Iterator[str]:
+    """Words that have a form in them and are others."""
+    for form in forms:
+        for match in re.finditer(rf"[A-Za-z0-9]*{re.escape(form.old)}[A-Za-z0-9]*", text):
+            if match.group() != form.old and pattern_of(form).search(match.group()) is None:
+                yield match.group()
+
+
+def _named_in_bytes(pack: Pack, path: str, forms: Sequence[Form]) -> str | None:
+    if pack.tree.size(path) > _TEXT:
+        return None
+    data = pack.tree.read(path)
+    return next((form.old for form in forms if len(form.old) > 4 and form.old.encode() in data), None)
+
+
+def _own_head(text: str, pack: Pack, name: str) -> str:
+    """The hook sheet's head with the new name, and where the pack comes from."""
+    assert pack.sheet is not None
+    head = pack.sheet.pack
+    made = f"{head.name} {head.version}" + (f" by {', '.join(head.authors)}" if head.authors else "")
+    text = re.sub(r"(?m)^name = .*$", lambda _: f"name = {written(name)}", text, count=1)
+    return re.sub(r"(?m)^(version = .*)$", lambda m: f"{m[1]}\nmade_from = {written(made)}", text, count=1)
+
+
+def _shared(pack: Pack, new: Pack, layout: Layout) -> Iterator[tuple[str, str]]:
+    """What must be single and both packs would define or bring: a map could not have the two of them."""
+    site = Site(layout)
+    before, after = (_names(site, one) for one in (pack, new))
+    yield from sorted(before & after)
+
+
+def _names(site: Site, pack: Pack) -> set[tuple[str, str]]:
+    done = tried(site, pack)
+    own = {(d.kind, d.name) for file in done.web.files for d in file.definitions}
+    kinds = {name for name, kind in site.layout.kinds.items() if kind.entry.unique and not kind.entry.pool}
+    single = {(kind, name) for kind, name in own if kind in kinds}
+    supplied = {("file", blank.into) for blank in (pack.sheet.blank if pack.sheet else ()) if blank.into}
+    return single | supplied | {("file", target) for target in pack.targets}

@@ -1,0 +1,10 @@
+"""Floor 12: drafting: a hook sheet for a pack that came without one, from its notes and from what is in it."""
+
+from hookset.authoring.draft.draft import Draft, Reason
+from hookset.authoring.draft.drafter import drafted
+from hookset.authoring.draft.guess import likeliest_site
+from hookset.authoring.draft.inside import Inside, inside
+from hookset.authoring.draft.sheet import sheet_text
+from hookset.authoring.draft.site import Site
+
+__all__ = ["Draft", "Inside", "Reason", "Site", "drafted", "inside", "likeliest_site", "sheet_text"]

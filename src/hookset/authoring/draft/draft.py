@@ -1,0 +1,44 @@
+"""A draft: the hook sheet that a pack turns out to need, with the reason for each of its lines."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from hookset.authoring.draft.found.placing import Left
+from hookset.packs import HookSheet
+
+__all__ = ["Draft", "Reason"]
+
+
+@dataclass(frozen=True, slots=True)
+class Reason:
+    """Why something stands in a draft."""
+
+    sure: bool
+    why: str
+    """`README.md:12`, or in words."""
+    doubts: tuple[str, ...] = ()
+    """What the builder should look at."""
+
+
+@dataclass(frozen=True)
+class Draft:
+    sheet: HookSheet
+    reasons: Mapping[tuple[str, int], Reason]
+    """By the sheet's table and the number of the entry in it: ("hook", 3). ("pack", 0) for its head."""
+    left: tuple[Left, ...]
+    """Files that stay out."""
+    decide: tuple[str, ...]
+    """What the builder should decide, in words."""
+    notes: tuple[str, ...]
+    """The files that were read as notes."""
+    heads: Mapping[str, str]
+    """Where title, authors, version and licence were found."""
+
+    @property
+    def unsure(self) -> int:
+        return sum(not reason.sure for reason in self.reasons.values())
+
+    def reason(self, table: str, index: int) -> Reason:
+        return self.reasons.get((table, index), Reason(True, ""))

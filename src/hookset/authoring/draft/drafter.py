@@ -1,0 +1,176 @@
+"""Drafting a hook sheet for a pack that came without one."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+
+import msgspec
+
+from hookset.authoring.draft.draft import Draft, Reason
+from hookset.authoring.draft.dry_run import Tried, tried
+from hookset.authoring.draft.entries import Entry, hooks_of, of_lacking, of_notes, of_shared, seated_in_notes
+from hookset.authoring.draft.found.about import about
+from hookset.authoring.draft.found.constants import constants_in
+from hookset.authoring.draft.found.filling import filled_in
+from hookset.authoring.draft.found.lacking import (
+    UNFILLED,
+    Lacking,
+    not_defined,
+    not_loaded,
+    not_started,
+    on_the_other_side,
+)
+from hookset.authoring.draft.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
+from hookset.authoring.draft.found.sharing import shared_entries
+from hookset.authoring.draft.gathering import Gathered, gathered
+from hookset.authoring.draft.globs import file_entries
+from hookset.authoring.draft.notes import is_licence
+from hookset.authoring.draft.sheet import sheet_text
+from hookset.authoring.draft.site import Site
+from hookset.packs import HookSheet, Pack, with_sheet
+from hookset.packs.hooksheet import PackEntry, PublishedEntry
+
+__all__ = ["drafted"]
+
+_ROUNDS = 4
+Reasons = dict[tuple[str, int], Reason]
+
+
+def drafted(site: Site, pack: Pack) -> Draft:
+    """Everything that can be found out about the pack. Reads, and writes nothing."""
+    have = gathered(site, pack)
+    shown = seated_in_notes(site, have)
+    conditions = {id(one): condition for one, condition in shown}
+    filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
+    entries = [of_notes(one, conditions[id(one.seated)]) for one in filled]
+    shown_shared = shared_entries(site, pack.tree, have.placing.shared, have.known)
+    entries += [of_shared(one) for one in shown_shared]
+    head, heads = _head(site, have, map_word)
+    files = list(file_entries(pack, have.placing))
+    base = HookSheet(pack=head, files=tuple(one for one, _ in files), claim=claims, blank=blanks, value=values)
+    entries, last = _completed(site, have, base, entries)
+    return _finished(site, have, base, entries, last, [reason for _, reason in files], heads)
+
+
+def _head(site: Site, have: Gathered, map_word: str) -> tuple[PackEntry, dict[str, str]]:
+    paths = [path for path in have.sorts if is_licence(path)]
+    licences = [(path, have.pack.tree.read(path)[:4000].decode("utf-8", "replace")) for path in paths]
+    source = have.pack.source
+    found = about(source.name if source.is_dir() else source.stem, have.notes, licences)
+    head = PackEntry(
+        name=found.name,
+        version=found.version or "1",
+        title=found.title,
+        authors=found.authors,
+        license=found.license,
+        home=found.home,
+        layouts=(site.layout.name,),
+        published=PublishedEntry(map=map_word),
+    )
+    return head, found.cites
+
+
+def _completed(site: Site, have: Gathered, base: HookSheet, entries: list[Entry]) -> tuple[list[Entry], Tried]:
+    """The entries with those that turn out to be lacking, by trying the draft on until nothing more is found."""
+    last = _tried(site, have.pack, base, entries)
+    for _ in range(_ROUNDS):
+        fresh = [of_lacking(one) for one in _lacking(site, have, entries, last) if not _stands(entries, one)]
+        if not fresh:
+            break
+        entries = [*entries, *fresh]
+        last = _tried(site, have.pack, base, entries)
+    return entries, last
+
+
+def _stands(entries: Sequence[Entry], one: Lacking) -> bool:
+    return any(entry.seat_file is one.seat_file and entry.body == one.body for entry in entries)
+
+
+def _lacking(site: Site, have: Gathered, entries: Sequence[Entry], last: Tried) -> Iterator[Lacking]:
+    pairs = [(entry.seat_file, entry.body) for entry in entries]
+    first = [
+        *on_the_other_side(site, pairs, have.scripts),
+        *not_defined(site, last, tuple(one.target for one in have.placing.placed)),
+    ]
+    # What an entry of the other side brings in is not loaded a second time.
+    yield from first or not_loaded(site, last, have.scripts)
+    yield from not_started(site, pairs, have.scripts)
+
+
+def _tried(site: Site, pack: Pack, base: HookSheet, entries: Sequence[Entry]) -> Tried:
+    sheet = msgspec.structs.replace(base, hook=tuple(hook for hook, _ in hooks_of(entries)))
+    draft = Draft(sheet=sheet, reasons={}, left=(), decide=(), notes=(), heads={})
+    return tried(site, with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}"))
+
+
+def _finished(
+    site: Site,
+    have: Gathered,
+    base: HookSheet,
+    entries: Sequence[Entry],
+    last: Tried,
+    files: Sequence[Reason],
+    heads: dict[str, str],
+) -> Draft:
+    """All that was found, with the reason for each."""
+    placed = tuple(one.target for one in have.placing.placed)
+    blanks = [(blank, Reason(True, "asked for by the notes")) for blank in base.blank]
+    blanks += [(blank, Reason(True, why)) for blank, why in blanks_for(site, last, have.notes, placed)]
+    needs = {(need.kind, need.name): (need, why) for need, why in needs_for(site, last)}
+    needs |= {(need.kind, need.name): (need, why) for need, why in needs_said(site, have.notes, site.packs)}
+    settings = list(constants_in(site, have.scripts, have.notes))
+    hooks = list(hooks_of([_doubted(site, one, last) for one in entries]))
+    sheet = msgspec.structs.replace(
+        base,
+        needs=tuple(need for need, _ in needs.values()),
+        hook=tuple(hook for hook, _ in hooks),
+        setting=tuple(one.setting for one in settings),
+        blank=tuple(blank for blank, _ in blanks),
+    )
+    reasons: Reasons = {("files", n): reason for n, reason in enumerate(files)}
+    reasons |= {("needs", n): Reason(True, why) for n, (_, why) in enumerate(needs.values())}
+    reasons |= {("hook", n): reason for n, (_, reason) in enumerate(hooks)}
+    reasons |= {("setting", n): Reason(one.sure, one.cite) for n, one in enumerate(settings)}
+    reasons |= {("blank", n): reason for n, (_, reason) in enumerate(blanks)}
+    return Draft(
+        sheet=sheet,
+        reasons=reasons,
+        left=have.placing.left,
+        decide=tuple(_to_decide(site, have, last, heads, [blank.into for blank, _ in blanks])),
+        notes=tuple(one.path for one in have.notes),
+        heads=heads,
+    )
+
+
+def _doubted(site: Site, entry: Entry, last: Tried) -> Entry:
+    """The same entry, unsure where it asks for something that is nowhere. Words that a map may have others for are
+    asked about when it is set in."""
+    kinds = {name for name, kind in site.layout.kinds.items() if not kind.entry.mapped}
+    missing = {(one.reference.kind, one.reference.name) for one in last.missing if one.reference.kind in kinds}
+    lacking = [one for one in entry.refers if (one.kind, one.name) in missing and UNFILLED not in one.name]
+    if not lacking or "hole" in lacking[0].name:
+        return entry
+    doubt = f"it asks for {lacking[0].written}, which is neither in the pack nor in the map"
+    reason = replace(entry.reason, sure=False, doubts=(*entry.reason.doubts, doubt))
+    return replace(entry, reason=reason)
+
+
+def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], blanks: Sequence[str]) -> Iterator[str]:
+    """What is left for the builder."""
+    if "license" not in heads:
+        yield "no licence was found: ask the author before you publish the map"
+    for one in have.placing.left:
+        if not one.sure:
+            yield f"{one.path} stays out ({one.why}); say where it goes, if the map needs it"
+    for name, where in unknown_files(site, have.notes, (*have.sorts, *blanks)):
+        yield f"{where} names {name}, which is neither in the pack nor in the map"
+    yield from unnamed(site, last)
+    for stop in last.stops:
+        yield stop.what
+    if have.tried < len(have.chunks):
+        late = have.chunks[have.tried]
+        yield f"{late.notes}:{late.first}: from here on nothing was tried at the map's seats; it is too much"
+    for notes in have.notes:
+        if notes.cut:
+            yield f"{notes.path} is longer than notes are: only its beginning was read"

@@ -1,0 +1,69 @@
+"""A draft tried on: the map as it would be with it, in memory, and what is still missing then."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+from hookset.authoring.draft.site import Site
+from hookset.packs import Pack
+from hookset.planning.choices import Choices
+from hookset.planning.pipeline.staging import bring
+from hookset.planning.plan import HookState, PackPlan, Stop
+from hookset.planning.state import Desk
+from hookset.project import Ledger
+from hookset.symbols import Index, Reach, Resolution, Web, collect, reach_of, resolve_all
+from hookset.trees import Content, Inline, Overlay
+
+__all__ = ["Tried", "tried"]
+
+
+@dataclass(frozen=True)
+class Tried:
+    """What came of it."""
+
+    web: Web
+    index: Index
+    reach: Reach
+    missing: tuple[Resolution, ...]
+    """References that are missing now and were not before."""
+    stops: tuple[Stop, ...]
+    plan: PackPlan
+    targets: frozenset[str]
+    """Files that the pack would bring."""
+    changed: frozenset[str]
+    """Files of the map that it would change."""
+
+
+def tried(site: Site, pack: Pack) -> Tried:
+    """Set the pack in, on a desk of its own."""
+    base = Overlay(site.tree, _seats_alone(site))
+    desk = Desk(
+        layout=site.layout,
+        stock=site.stock,
+        root=Path(site.folder),
+        base=base,
+        choices=Choices(other_bytes="mine"),
+        before=Ledger(),
+        ledger=Ledger(),
+        now="",
+    )
+    bring(desk, pack, dict.fromkeys((pack.name,), ""))
+    web = collect(desk.tree, site.layout, site.stock, before=site.web)
+    index = Index(web)
+    reach = reach_of(web, index)
+    resolutions = resolve_all(web, index, reach)
+    asked = ((one, one.reference) for one in resolutions.missing)
+    fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
+    plan = desk.packs[0]
+    changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
+    return Tried(web, index, reach, fresh, tuple(desk.stops), plan, frozenset(pack.targets), changed)
+
+
+def _seats_alone(site: Site) -> dict[str, Content | None]:
+    """Files that hold nothing but seats, where the map has none."""
+    return {
+        seat_file.path: Inline(seat_file.text.string.encode())
+        for seat_file in reversed(site.seat_files)
+        if seat_file.blank
+    }

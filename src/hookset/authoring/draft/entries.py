@@ -1,0 +1,178 @@
+"""The hooks of a draft, from what the notes show and from what turns out to be lacking."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from hookset.authoring.draft.draft import Reason
+from hookset.authoring.draft.found.filling import Filled
+from hookset.authoring.draft.found.lacking import Lacking
+from hookset.authoring.draft.found.seating import Known, Seated, seated
+from hookset.authoring.draft.found.sharing import Shared
+from hookset.authoring.draft.gathering import Gathered
+from hookset.authoring.draft.said import Condition, condition_of
+from hookset.authoring.draft.said.conditions import instead
+from hookset.authoring.draft.site import SeatFile, Site
+from hookset.formats import Body
+from hookset.model import Reference
+from hookset.packs.hooksheet import HookEntry, WhenEntry
+
+__all__ = ["Entry", "hooks_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
+
+_BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
+
+
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """One hook in the making: one entry in one file."""
+
+    seat_file: SeatFile
+    body: Body
+    reason: Reason
+    at: Mapping[str, str] = field(default_factory=dict)
+    when: WhenEntry | None = None
+    refers: tuple[Reference, ...] = ()
+
+
+def seated_in_notes(site: Site, have: Gathered) -> list[tuple[Seated, Condition | None]]:
+    """The entries that the notes show, each once, with what each depends on."""
+    first = _seated(site, have, have.known)
+    bound: dict[str, set[str]] = {}
+    for one, _ in first:
+        match = _BOUND.match(one.body.text or "")
+        if match is not None:
+            bound.setdefault(one.seat_file.path, set()).update(re.findall(r"\w+", match["names"]))
+    if not bound:
+        return first
+    # Once more, now that it is known what each file can work with.
+    return _seated(site, have, replace(have.known, bound={path: frozenset(names) for path, names in bound.items()}))
+
+
+def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Condition | None]]:
+    found: list[tuple[Seated, Condition | None]] = []
+    before: Condition | None = None
+    targets = {one.target for one in have.placing.placed}
+    seen: set[str] = set()
+    for chunk in have.chunks[: have.tried]:
+        condition = condition_of(chunk.said, site.packs, before)
+        before = condition or before
+        for one in seated(site, chunk, known, have.everywhere):
+            key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
+            listed = one.body.text is not None and one.body.text in targets
+            if condition is not None and not condition.without and instead(chunk.said):
+                _or_else(found, one, condition)
+            if chunk.inline and any(_calls_the_same(one, other) for other, _ in found):
+                # "`boiler.start()` may be called once only": of an entry that is there already.
+                continue
+            if not one.there and not listed and key not in seen:
+                # What stands there already is none, nor are rows of a manifest, which every file gets by itself.
+                seen.add(key)
+                found.append((one, condition))
+    return found
+
+
+def _calls_the_same(one: Seated, other: Seated) -> bool:
+    """Whether two statements at a seat call one and the same, with whatever."""
+    calls = [re.match(r"\s*([\w.:]+)\s*\(", entry.body.text or "") for entry in (one, other)]
+    return (
+        one.seat_file is other.seat_file
+        and calls[0] is not None
+        and calls[1] is not None
+        and calls[0][1] == calls[1][1]
+    )
+
+
+def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, condition: Condition) -> None:
+    """The entry above at the same seat is for maps without the pack that this one is for."""
+    for number in range(len(found) - 1, -1, -1):
+        other, its = found[number]
+        if other.seat_file is one.seat_file:
+            if its is None:
+                found[number] = (other, replace(condition, without=True, version=""))
+            return
+
+
+def of_notes(filled: Filled, condition: Condition | None) -> Entry:
+    """An entry that the notes show."""
+    one = filled.seated
+    doubts = list(filled.doubts)
+    if not one.sure:
+        doubts.append(f"it may belong to the seat `{one.also}` instead" if one.also else "the seat is a guess")
+    if condition is not None and not condition.known:
+        doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
+    told = [f"{one.chunk.notes}:{one.line}", *filled.told]
+    reason = Reason(not doubts, ", ".join(told), tuple(doubts))
+    return Entry(one.seat_file, filled.body, reason, one.at, _when(condition), one.told.refers)
+
+
+def _when(condition: Condition | None) -> WhenEntry | None:
+    if condition is None:
+        return None
+    if condition.without:
+        return WhenEntry(without=condition.pack)
+    return WhenEntry(pack=condition.pack, version=condition.version)
+
+
+def of_shared(one: Shared) -> Entry:
+    """An entry in the pack's own copy of a file of the map."""
+    return Entry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
+
+
+def of_lacking(one: Lacking) -> Entry:
+    """An entry that nothing but the pack's contents asks for."""
+    doubts = () if one.sure else ("the notes say nothing of it; it is made after the map's own",)
+    return Entry(one.seat_file, one.body, Reason(one.sure, one.why, doubts))
+
+
+def hooks_of(entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
+    """Hooks with their reasons. Entries of seats that are one file per language become one hook for all languages."""
+    done: set[str] = set()
+    for one in entries:
+        seat = one.seat_file.seat.name
+        if not one.seat_file.variant:
+            yield _hook(one), one.reason
+        elif seat not in done:
+            done.add(seat)
+            yield from _each(seat, [other for other in entries if other.seat_file.seat.name == seat])
+
+
+def _hook(one: Entry) -> HookEntry:
+    plain = "{" in str(one.body) and not _has_fill(str(one.body))
+    return HookEntry(
+        seat=one.seat_file.seat.name,
+        at=dict(one.at),
+        text=one.body.text,
+        record=dict(one.body.record) if one.body.record is not None else None,
+        when=one.when,
+        # Braces of the game's own language that look like a fill-in stay as they are.
+        fill=not (plain and _looks_like_fill(str(one.body))),
+    )
+
+
+_WORDS = ("lookup", "listed", "next", "map", "setting", "claim", "blank", "value", "path")
+
+
+def _has_fill(text: str) -> bool:
+    return any(f"{{{word}:" in text for word in _WORDS)
+
+
+def _looks_like_fill(text: str) -> bool:
+    return any(f"{{{word}" in text for word in _WORDS)
+
+
+def _each(seat: str, entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
+    each: dict[str, Any] = {}
+    for one in entries:
+        variant = one.seat_file.variant
+        if one.body.record is not None:
+            each.setdefault(variant, {}).update(one.body.record)
+        else:
+            each[variant] = f"{each[variant]}\n{one.body.text}" if variant in each else one.body.text
+    whys = tuple(dict.fromkeys(one.reason.why for one in entries))
+    doubts = tuple(dict.fromkeys(doubt for one in entries for doubt in one.reason.doubts))
+    sure = all(one.reason.sure for one in entries)
+    shown = ", ".join(whys[:3]) + (f" and {len(whys) - 3} more" if len(whys) > 3 else "")
+    yield HookEntry(seat=seat, each=each), Reason(sure, shown, doubts)

@@ -1,0 +1,111 @@
+"""Settings: constants at the top of a pack's scripts that say what they are for."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.said.conditions import kebab
+from hookset.authoring.draft.site import Site
+from hookset.formats import Unreadable, format_named
+from hookset.packs.hooksheet import SettingEntry, WriteEntry
+from hookset.trees import Text
+
+__all__ = ["Constant", "constants_in"]
+
+_ASSIGNED = re.compile(
+    r"(?P<lead>(?:export\s+)?(?:local|const|let|var|final|static|int|float|bool)?\s*)(?P<name>[A-Z][A-Z0-9_]+)\s*=\s*"
+    r"(?P<value>-?\d+\.\d+|-?\d+|true|false)\s*;?\s*(?:(?:--|//|#|;)\s*(?P<says>.*?))?\s*$"
+)
+_COMMENT = re.compile(r"\s*(?:--+|//+|#+|;+)\s*(?P<text>.+?)\s*$")
+_RANGE = re.compile(r"(?P<low>-?\d+(?:\.\d+)?)\s*(?:\.\.+|–|-|to|bis|and|und)\s*(?P<high>-?\d+(?:\.\d+)?)")
+_UNIT = re.compile(
+    r"\b(?P<unit>seconds?|sekunden|secs?|minutes?|minuten|hours?|stunden|metres?|meters?|coins|kg|km/h|m/s|degrees|grad"
+    r"|percent|ms|m|s|h|%)(?!\w)",
+    re.IGNORECASE,
+)
+_TOP = 60
+"""Lines of a script in which its constants are."""
+
+
+@dataclass(frozen=True, slots=True)
+class Constant:
+    setting: SettingEntry
+    cite: str
+    sure: bool
+
+
+def constants_in(site: Site, scripts: Mapping[str, str], notes: Sequence[Notes]) -> Iterator[Constant]:
+    """`scripts` are texts by the path that they will have in the map."""
+    taken: set[str] = set()
+    for target, text in scripts.items():
+        rule = site.layout.text_rule(target)
+        if rule is None:
+            continue
+        lines = text.splitlines()[:_TOP]
+        for number, line in enumerate(lines, 1):
+            match = _ASSIGNED.fullmatch(line)
+            if match is None or not _single(rule.format, rule.options, text, match["name"]):
+                continue
+            says = match["says"] or _above(lines, number) or ""
+            said = _mentions(notes, match["name"])
+            low_high = _RANGE.search(says) or (_RANGE.search(said[1]) if said else None)
+            name = kebab(match["name"])
+            name = name if name not in taken else f"{kebab(target.rpartition('/')[2].partition('.')[0])}-{name}"
+            taken.add(name)
+            yield Constant(
+                _setting(name, target, match, says, low_high),
+                f"{target}:{number}" + (f", {said[0]}" if said else ""),
+                bool(says or said),
+            )
+
+
+def _setting(name: str, target: str, match: re.Match[str], says: str, span: re.Match[str] | None) -> SettingEntry:
+    value, kind = _typed(match["value"])
+    unit = _UNIT.search(says)
+    bounds = (_typed(span["low"])[0], _typed(span["high"])[0]) if span is not None and kind != "bool" else None
+    if bounds is not None and not bounds[0] <= value <= bounds[1]:
+        bounds = None
+    return SettingEntry(
+        name=name,
+        type=kind,
+        default=value,
+        range=bounds,
+        unit=unit["unit"].lower() if unit is not None and kind != "bool" else "",
+        says=says[:120],
+        write=(WriteEntry(file=target, assign=match["name"]),),
+    )
+
+
+def _typed(text: str) -> tuple[Any, Literal["int", "float", "bool"]]:
+    if text in ("true", "false"):
+        return text == "true", "bool"
+    return (float(text), "float") if "." in text else (int(text), "int")
+
+
+def _single(form: str, options: Any, text: str, name: str) -> bool:
+    """Whether the name is set in one place only, so that writing there changes it everywhere."""
+    try:
+        document = format_named(form).open(Text(text, "utf-8"), options)
+        selector = format_named(form).selector(assign=name)
+        return len(list(document.select(selector))) == 1
+    except (Unreadable, TypeError, ValueError):
+        return False
+
+
+def _above(lines: Sequence[str], number: int) -> str | None:
+    """A comment of its own on the line before."""
+    match = _COMMENT.fullmatch(lines[number - 2]) if number > 2 else None
+    return match["text"] if match is not None else None
+
+
+def _mentions(notes: Sequence[Notes], name: str) -> tuple[str, str] | None:
+    """Where the notes speak of a constant, and what they say."""
+    for one in notes:
+        for line in one.lines:
+            if re.search(rf"\b{re.escape(name)}\b", line.text) and not line.code:
+                return f"{one.path}:{line.number}", line.text
+    return None

@@ -1,0 +1,160 @@
+"""What speaks for a seat: the form of an entry, the names in it, and what is said around it. All in points that can be
+added up; what they are worth was found by trying them on packs as people publish them."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from hookset.authoring.draft.said import Chunk, concepts, languages_said
+from hookset.authoring.draft.site import SeatFile, Site, Told
+from hookset.formats import Body
+
+__all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
+
+_BINDS = re.compile(
+    r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
+)
+_PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
+
+
+@dataclass(frozen=True)
+class Known:
+    """Names that are a pack's own."""
+
+    defined: frozenset[tuple[str, str]]
+    """By kind: what its files define, and what lies where."""
+    asked: frozenset[tuple[str, str]]
+    """What its files ask for."""
+    stems: frozenset[str]
+    """Names of its files without folders and endings."""
+    bound: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    """By file of the map: names that entries bring in there."""
+
+
+def by_at(chunk: Chunk, at: Mapping[str, str]) -> float:
+    """More where the thing that a seat goes by is quoted, and not just a word of the sentence."""
+    quoted = all(re.search(rf"[`\"'“„]{re.escape(word)}[`\"'”“]", chunk.said) for word in at.values())
+    return 5.0 if quoted else 3.0
+
+
+def by_form(seat_file: SeatFile, body: Body) -> float:
+    """How much an entry is like those that stand there."""
+    if _PARAMETER.search(str(seat_file.seat.put)):
+        return 0.0
+    alike = [_likeness(body, one.body) for one in seat_file.siblings]
+    if not alike:
+        return 0.5
+    best = max(alike)
+    return 3.0 * best if best > 0 else -2.0
+
+
+def _likeness(body: Body, other: Body) -> float:
+    """From 0 to 1."""
+    if body.record is not None and other.record is not None:
+        if len(body.record) == 1 and len(other.record) == 1:
+            (mine,), (theirs,) = body.record.values(), other.record.values()
+            return 0.6 if type(mine) is type(theirs) else 0.0
+        mine_keys, their_keys = set(_keys(body.record)), set(_keys(other.record))
+        return len(mine_keys & their_keys) / max(len(mine_keys | their_keys), 1)
+    if body.text is None or other.text is None:
+        return 0.0
+    mine_word, their_word = _opening(body.text), _opening(other.text)
+    if mine_word.startswith("<"):
+        return 1.0 if mine_word == their_word else 0.0
+    return 0.6 if mine_word == their_word else 0.3
+
+
+def _keys(record: Mapping[str, Any], front: str = "") -> Iterator[str]:
+    for key, value in record.items():
+        yield front + key
+        if isinstance(value, Mapping):
+            yield from _keys(value, f"{front}{key}.")
+
+
+def _opening(text: str) -> str:
+    """The word that an entry begins with; for elements with its bracket."""
+    found = re.match(r"\s*(<[\w:.-]+|\[|\w+)", text)
+    return found[1] if found else ""
+
+
+def by_names(told: Told, known: Known) -> float:
+    """How much the names in an entry have to do with the pack."""
+    points = 0.0
+    for definition in told.defines:
+        points += 3.0 if (definition.kind, definition.name) in known.asked else 0.5
+    for reference in told.refers:
+        names = (reference.name, *reference.others)
+        if any((reference.kind, name) in known.defined for name in names):
+            points += 3.0
+        elif any(stem in name for name in names for stem in known.stems if len(stem) > 3):
+            points += 1.5
+        else:
+            points += 0.3
+    return min(points, 6.0)
+
+
+def by_bound(seat_file: SeatFile, body: Body, known: Known) -> float:
+    """Whether a statement works with what another entry brings into the same file."""
+    if body.text is None or getattr(seat_file.seat.put, "inside", None) is None:
+        return 0.0
+    if _BINDS.match(body.text):
+        # What brings a name in belongs above what works with it.
+        return -3.0
+    used = set(re.findall(r"\w+", body.text))
+    return 3.0 if used & known.bound.get(seat_file.path, frozenset()) else 0.0
+
+
+def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
+    """How much is said around an entry that means this seat."""
+    points = 0.0
+    near, far = chunk.said, chunk.around
+    points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
+    wanted = _weights(site, seat_file)
+    points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
+    points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
+    if seat_file.side:
+        points += _by_side(site, seat_file.side, near, 2.0) or _by_side(site, seat_file.side, far, 1.0)
+    if seat_file.variant:
+        said = languages_said(near) or languages_said("\n".join(line.text for line in chunk.far[-2:]))
+        points += 2.5 if said and said[-1] == seat_file.variant else -1.0 if said else 0.0
+    return points
+
+
+def _by_file(site: Site, seat_file: SeatFile, said: str, most: float) -> float:
+    flat = said.replace("\\", "/").casefold()
+    if seat_file.path.casefold() in flat:
+        return most
+    name = seat_file.path.rpartition("/")[2].casefold()
+    if re.search(rf"(?<![\w.-]){re.escape(name)}(?![\w-])", flat):
+        others = {
+            one.path
+            for one in site.seat_files
+            if one.path.casefold().endswith(f"/{name}") or one.path.casefold() == name
+        }
+        return most * (0.9 if len(others) == 1 else 0.5)
+    # Another file is named: this one is not meant.
+    paths = {one.path.casefold() for one in site.seat_files}
+    return -2.0 if any(path in flat for path in paths) else 0.0
+
+
+def _weights(site: Site, seat_file: SeatFile) -> dict[str, float]:
+    """The words of a seat's name and title: those that few seats have weigh more."""
+    often = Counter(word for seat in site.layout.seats.values() for word in concepts(_title(seat.name, seat.title)))
+    mine = concepts(_title(seat_file.seat.name, seat_file.seat.title))
+    return {word: 2.0 / often[word] if word not in ("the", "end", "last", "main") else 0.3 for word in mine}
+
+
+def _title(name: str, title: str) -> str:
+    return f"{name.replace('-', ' ')} {title}"
+
+
+def _by_side(site: Site, side: str, said: str, most: float) -> float:
+    words = concepts(said)
+    named = [one for one in site.layout.sides if one in words]
+    if "both" in words or len(named) != 1:
+        return 0.0
+    return most if named[0] == side else -1.5 * most

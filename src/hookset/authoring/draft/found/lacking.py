@@ -1,0 +1,307 @@
+"""Entries that a pack needs and its notes forget: a script that nobody loads, a name that nobody defines. Each is made
+after the entries that stand at the same seat for the map's own things."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from rapidfuzz import fuzz
+
+from hookset.authoring.draft.dry_run import Tried
+from hookset.authoring.draft.found.filling import mapped
+from hookset.authoring.draft.site import SeatFile, Site
+from hookset.formats import Body, format_named
+from hookset.formats.base import Held
+from hookset.model import Reference, sides_meet
+
+__all__ = ["Lacking", "not_defined", "not_loaded", "not_started", "on_the_other_side"]
+
+_STARTS = ("start", "begin", "open", "init", "initialize", "setup", "register", "install", "load", "run")
+UNFILLED = "unfilled-"
+"""What stands in a trial for a blank that nobody has filled."""
+_FUNCTION = re.compile(r"function\s+(?P<owner>[\w.]*[.:])?(?P<name>\w+)\s*\(|(?P<key>\w+)\s*=\s*function\b")
+_EXPORT = re.compile(r"export\s+(?:async\s+)?(?:function|const|class)\s+(?P<name>\w+)")
+
+
+@dataclass(frozen=True, slots=True)
+class Lacking:
+    """One entry that is proposed."""
+
+    seat_file: SeatFile
+    body: Body
+    why: str
+    sure: bool = False
+
+
+# ---- scripts that nobody loads ---------------------------------------------------------------------------------------
+
+
+def not_loaded(site: Site, tried: Tried, scripts: Mapping[str, str]) -> Iterator[Lacking]:
+    """For each of the pack's scripts that the game would not load: the entry that makes it do so. `scripts` are
+    texts by the path that they will have in the map."""
+    waiting = [path for path in scripts if path not in tried.reach and _is_code(site, path)]
+    asked = {target for path in waiting for target in _asked_for(tried, path)}
+    for path in (path for path in waiting if path not in asked):
+        side = site.side_of(path)
+        for seat_file in site.seat_files:
+            if seat_file.side and side and seat_file.side != side:
+                continue
+            made = _after_sibling(site, tried, seat_file, path, scripts[path]) or _by_call(site, tried, seat_file, path)
+            if made is not None:
+                yield Lacking(seat_file, made, f"nobody loads {path}")
+                break
+
+
+def _is_code(site: Site, path: str) -> bool:
+    """Whether the game runs such files, rather than reading or showing them: those that others are loaded from, or that
+    register something."""
+    rule = site.layout.text_rule(path)
+    if rule is None:
+        return False
+    kinds = {define.kind for define in rule.defines}
+    return any(site.layout.kinds[kind].entry.reached for kind in kinds)
+
+
+def _asked_for(tried: Tried, path: str) -> Iterator[str]:
+    """The files that a file refers to."""
+    facts = next((file for file in tried.web.files if file.path == path), None)
+    for reference in facts.references if facts is not None else ():
+        for name in (reference.name, *reference.others):
+            yield from (d.path for d in tried.index.get(reference.kind, name) if d.path != path)
+
+
+def _names_of(tried: Tried, path: str) -> dict[str, str]:
+    """What a file is called, by kind, for lying where it does."""
+    facts = next((file for file in tried.web.files if file.path == path), None)
+    return {d.kind: d.name for d in (facts.definitions if facts is not None else ()) if not d.where}
+
+
+def _after_sibling(site: Site, tried: Tried, seat_file: SeatFile, path: str, text: str) -> Body | None:
+    """An entry like the last one of the seat that has the map load a script of the same sort."""
+    names = _names_of(tried, path)
+    ending = posixpath.splitext(path)[1]
+    references = [r for r in site.references_in(seat_file.path) if r.kind in names]
+    for held in reversed(seat_file.siblings):
+        for reference in references:
+            if not _holds(held.body, reference.written):
+                continue
+            files = {
+                d.path for name in (reference.name, *reference.others) for d in site.index.get(reference.kind, name)
+            }
+            if any(posixpath.splitext(file)[1] == ending for file in files):
+                new = _written_like(reference, names[reference.kind])
+                if new is not None:
+                    return _renamed(held.body, reference.written, new, text)
+    return None
+
+
+def _holds(body: Body, written: str) -> bool:
+    if body.text is not None:
+        return written in body.text and bool(re.search(rf"(?<![\w.]){re.escape(written)}(?![\w.])", body.text))
+    return written in str(body.record)
+
+
+def _written_like(reference: Reference, name: str) -> str | None:
+    """How a name is written where another of its kind is written as it is in the reference."""
+    front, _, back = reference.name.partition(reference.written.lstrip("./"))
+    if not reference.name.endswith(back) or not name.startswith(front) or not name.endswith(back):
+        return None
+    lead = "./" if reference.written.startswith("./") else ""
+    return lead + name[len(front) : len(name) - len(back)]
+
+
+def _renamed(body: Body, old: str, new: str, script: str) -> Body:
+    """A sibling with another's names: of the file, and of what is made of it."""
+    old_stem, new_stem = _stem(old), _stem(new)
+    if body.text is None:
+        changed = mapped(body, {old: new})
+        key = {old_stem: new_stem} if old_stem in (changed.record or {}) else {}
+        return Body(record={key.get(k, k): v for k, v in (changed.record or {}).items()})
+    mark = "\0"
+    text = re.sub(rf"(?<=[\"']){re.escape(old)}(?=[\"'])", mark, body.text)
+    braces = re.search(r"\{[^{}]*\}", text) if text.lstrip().startswith("import") else None
+    if braces is not None:
+        exports = [match["name"] for match in _EXPORT.finditer(script)]
+        text = text.replace(braces.group(), "{ " + ", ".join(exports) + " }") if exports else f'import "{mark}";'
+    text = re.sub(rf"\b{re.escape(old_stem)}\b", new_stem, text)
+    return Body(text=text.replace(mark, new))
+
+
+def _stem(name: str) -> str:
+    return re.sub(
+        r"\W", "_", posixpath.splitext(posixpath.basename(name.replace(".", "/") if "/" not in name else name))[0]
+    )
+
+
+def _by_call(site: Site, tried: Tried, seat_file: SeatFile, path: str) -> Body | None:
+    """Where nothing of the sort stands at the seat yet: the call or the import that the seat goes by."""
+    put = seat_file.seat.put
+    names = _names_of(tried, path)
+    if getattr(put, "after", None) is None or "text" not in format_named(seat_file.seat.format).bodies:
+        return None
+    call = getattr(put, "call", None)
+    if call is None or (not seat_file.side and site.layout.sides):
+        return None
+    kind = next((refer.kind for rule in site.layout.reads for refer in rule.refers
+                 if getattr(refer.selector, "call", None) == call and refer.kind in names), None)  # fmt: skip
+    return Body(text=f'local {_stem(names[kind])} = {call}("{names[kind]}")') if kind is not None else None
+
+
+# ---- scripts that nobody starts --------------------------------------------------------------------------------------
+
+
+def not_started(site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: Mapping[str, str]) -> Iterator[Lacking]:
+    """For each module that an entry brings in under a name, and that nobody does anything with: the call that starts
+    it, as the map starts its own."""
+    starts = [s for s in site.seat_files if getattr(s.seat.put, "inside", None)]
+    for seat_file, body in entries:
+        bound = re.match(
+            r"\s*(?:local|const|let|var|import)?\s*\{?\s*(?P<name>\w+)[^=\n]*(?:=|from\b)", body.text or ""
+        )
+        if bound is None or getattr(seat_file.seat.put, "inside", None):
+            continue
+        name = bound["name"]
+        if any(
+            re.search(rf"\b{name}\b", str(other.text))
+            for where, other in entries
+            if other is not body and where.side == seat_file.side
+        ):
+            continue
+        text = next(
+            (
+                scripts[path]
+                for path in scripts
+                if _stem(path) == name and sides_meet(site.side_of(path), seat_file.side)
+            ),
+            "",
+        )
+        calls = list(_calls(starts, seat_file, name, text))
+        if len(calls) == 1:
+            yield calls[0]
+
+
+def _calls(starts: Sequence[SeatFile], seat_file: SeatFile, name: str, text: str) -> Iterator[Lacking]:
+    functions = {m["name"] or m["key"]: bool(m["owner"] or m["key"]) for m in _FUNCTION.finditer(text)}
+    exported = {m["name"] for m in _EXPORT.finditer(text)}
+    for start in starts:
+        if start.path != seat_file.path:
+            continue
+        used = [m[1] for held in start.siblings if (m := re.match(r"\w+[.:](\w+)\s*\(", held.body.text or ""))]
+        found = next((f for f in (*used, *_STARTS) if functions.get(f)), None)
+        if found is not None:
+            yield Lacking(start, Body(text=f"{name}.{found}()"), f"nobody calls {name}.{found}")
+        elif name in exported:
+            yield Lacking(start, Body(text=f"{name}();"), f"nobody calls {name}")
+
+
+def on_the_other_side(
+    site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: Mapping[str, str]
+) -> Iterator[Lacking]:
+    """Entries of one side's files that the other side's need as well: the pack has a file of the same name for
+    both, and nobody loads the other one."""
+    for seat_file, body in entries:
+        if body.text is None or not seat_file.side:
+            continue
+        twins = [
+            other
+            for other in site.seat_files
+            if other.side
+            and other.side != seat_file.side
+            and other.seat.put == seat_file.seat.put
+            and other.path != seat_file.path
+        ]
+        for twin in twins:
+            words = set(re.findall(r"\w+", body.text))
+            files = [path for path in scripts if site.side_of(path) == twin.side and _stem(path) in words]
+            called = re.match(r"\w+[.:](\w+)\s*\(", body.text)
+            works = bool(files) and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]]) is not None)
+            if works and not any(other is twin and _same(text, body) for other, text in entries):
+                yield Lacking(twin, body, f"as on the {seat_file.side}: {files[0]} is for the {twin.side}")
+
+
+def _same(one: Body, other: Body) -> bool:
+    return " ".join((one.text or "").split()) == " ".join((other.text or "").split())
+
+
+# ---- names that nobody defines ---------------------------------------------------------------------------------------
+
+
+def not_defined(site: Site, tried: Tried, files: Sequence[str]) -> Iterator[Lacking]:
+    """For each name that the pack asks for and nobody defines: an entry that does, where the map has such entries.
+    `files` are those that the pack would bring."""
+    blocks = (block for file in tried.web.files for block in file.referred)
+    used = {name for block in blocks if block.use and block.kind in site.layout.path_kinds for name in block.names}
+    done: set[tuple[str, str]] = set()
+    for one in tried.missing:
+        reference = one.reference
+        key = (reference.kind, reference.name)
+        if (
+            key in done
+            or reference.kind in site.layout.path_kinds
+            or one.miss is None
+            or one.miss.value != "absent"
+            or UNFILLED in reference.name
+        ):
+            continue
+        done.add(key)
+        for seat_file in site.seat_files:
+            if seat_file.side and reference.side and not sides_meet(seat_file.side, reference.side):
+                continue
+            body = _defining(site, seat_file, reference, [file for file in files if file not in used])
+            if body is not None:
+                label = site.layout.kinds[reference.kind].label
+                yield Lacking(seat_file, body, f"{reference.path} asks for the {label} {reference.name}")
+                if not seat_file.variant:
+                    break
+
+
+def _defining(site: Site, seat_file: SeatFile, reference: Reference, files: Sequence[str]) -> Body | None:
+    """An entry like one of the map's that defines a name of the kind, with this name and one of these files."""
+    facts = next((file for file in site.web.files if file.path == seat_file.path), None)
+    definitions = [d for d in (facts.definitions if facts is not None else ()) if d.kind == reference.kind]
+    paths = [r for r in (facts.references if facts is not None else ()) if r.kind in site.layout.path_kinds]
+    for held in reversed(seat_file.siblings):
+        own = next((d for d in definitions if _defines(held, d.name)), None)
+        if own is None:
+            continue
+        if site.layout.kinds[reference.kind].entry.each:
+            return Body(record={reference.name: _humanised(reference.name)}) if held.body.record else None
+        change = {own.name: reference.name}
+        for path in (p for p in paths if _holds(held.body, p.written)):
+            ending = posixpath.splitext(path.name)[1]
+            candidates = [file for file in files if file.endswith(ending) and _written_like(path, file) is not None]
+            best = max(candidates, key=lambda file: fuzz.partial_ratio(_stem(file), reference.name), default=None)
+            if best is None:
+                return None
+            change[path.written] = _written_like(path, best) or path.written
+        kept = Body(record=_usual(seat_file, held.body.record)) if held.body.record is not None else held.body
+        return mapped(kept, change)
+    return None
+
+
+def _defines(held: Held, name: str) -> bool:
+    if held.body.record is not None:
+        return name in held.body.record or name in held.body.record.values()
+    return bool(re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.])", held.body.text or ""))
+
+
+def _usual(seat_file: SeatFile, record: Mapping[str, Any]) -> dict[str, Any]:
+    """A record with the keys that most at the seat have, and with numbers as most have them."""
+    records = [held.body.record for held in seat_file.siblings if held.body.record is not None]
+    found: dict[str, Any] = {}
+    for key, value in record.items():
+        others = [one[key] for one in records if key in one]
+        if len(others) * 2 >= len(records):
+            number = isinstance(value, int | float) and not isinstance(value, bool)
+            found[key] = Counter(others).most_common(1)[0][0] if number else value
+    return found
+
+
+def _humanised(name: str) -> str:
+    words = re.split(r"[._-]+", name.rpartition(".")[2] or name)
+    return " ".join(words).capitalize()

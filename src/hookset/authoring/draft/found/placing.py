@@ -1,0 +1,260 @@
+"""Where each file of a pack goes in a map: by what the notes say, by the shape of its folders, by what asks for it, by
+what it is."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from hookset.authoring.draft.notes import Notes, is_licence, is_notes
+from hookset.authoring.draft.site import Site
+from hookset.packs.sorts import Sort
+from hookset.trees import joined, unsafe_reason
+
+__all__ = ["Left", "Placed", "Placing", "fitting", "placing_of"]
+
+_PREVIEW = re.compile(r"preview|screen.?shot|thumb|banner|cover|promo|vorschau|^logo|^icon", re.IGNORECASE)
+_OTHER = re.compile(
+    r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel)s?$", re.IGNORECASE
+)
+_JUNK = re.compile(
+    r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea)/"
+    r"|(?:^|/)(?:\.DS_Store|Thumbs\.db|desktop\.ini|\.gitignore|\.gitattributes)$|~$|\.(?:bak|tmp|orig|swp)$",
+    re.IGNORECASE,
+)
+_TO = re.compile(
+    r"\s*(?:->|-->|=>|→|»)\s*"
+    r"|\s+(?:in ?to|to|in|nach|dans|vers)\s+(?:the |your |den |das |die |le )?(?:folder |directory |ordner |dossier )?",
+    re.IGNORECASE,
+)
+_FOLDER = re.compile(r"[`\"'“]?(?P<folder>(?:[\w.-]+[/\\])*[\w.-]+[/\\]?)[`\"'”]?")
+_STRING = re.compile(r"""["']([^"'\n]{2,200})["']|>([^<>\n]{2,200})<|=\s*([\w./\\-]+\.\w{2,4})\b""")
+
+
+@dataclass(frozen=True, slots=True)
+class Placed:
+    """A file, and where it goes."""
+
+    path: str
+    target: str
+    sure: bool
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Left:
+    """A file that stays out."""
+
+    path: str
+    why: str
+    sure: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Placing:
+    placed: tuple[Placed, ...]
+    left: tuple[Left, ...]
+    shared: tuple[tuple[str, str], ...] = ()
+    """(path, file of the map): a pack's own copy of a file that every map has one of."""
+
+
+def placing_of(
+    site: Site, sorts: Mapping[str, Sort], notes: Sequence[Notes], copied: str, texts: Mapping[str, str]
+) -> Placing:
+    """Every file of a pack. `copied` is all that the notes give to be copied, `texts` the pack's scripts and tables by
+    their path."""
+    placed: dict[str, Placed] = {}
+    left: dict[str, Left] = {}
+    shared: list[tuple[str, str]] = []
+    rest: list[str] = []
+    said = dict(_said(site, tuple(sorts), notes))
+    for path, sort in sorts.items():
+        if (why := _leftover(path, sort)) and path not in said:
+            left[path] = Left(path, why)
+        elif path in said:
+            placed[path] = said[path]
+        elif (target := _by_shape(site, path)) is not None:
+            if any(seat_file.path.casefold() == target.casefold() for seat_file in site.seat_files) or _is_descriptor(
+                site, target
+            ):
+                shared.append((path, target))
+                left[path] = Left(path, f"the map has a {target} of its own, which what is new in this goes into")
+            else:
+                placed[path] = Placed(path, target, True, "lies as in the map")
+        else:
+            rest.append(path)
+    asked = _asked_paths(site, (copied, *texts.values()))
+    for path in rest:
+        one = _by_asking(site, path, asked) or _by_sort(site, path, sorts[path], placed)
+        if one is not None:
+            placed[path] = one
+        else:
+            left[path] = Left(path, "of no folder that this layout has", sure=False)
+    return Placing(tuple(_single(placed.values(), left)), tuple(left.values()), tuple(shared))
+
+
+def _single(placed: Iterable[Placed], left: dict[str, Left]) -> Iterator[Placed]:
+    """Two files cannot go to one place: the one that is surer does."""
+    taken: dict[str, Placed] = {}
+    for one in sorted(placed, key=lambda one: (not one.sure, len(one.path), one.path)):
+        first = taken.setdefault(one.target.casefold(), one)
+        if first is one and unsafe_reason(one.target) is None:
+            continue
+        left[one.path] = Left(one.path, f"{first.path} goes to {one.target} as well", sure=False)
+    yield from sorted((one for one in taken.values() if one.path not in left), key=lambda one: one.path)
+
+
+def _leftover(path: str, sort: Sort) -> str:
+    """Why a file is none of the map's; empty for one that may be."""
+    name, parts = posixpath.basename(path), path.split("/")
+    if _JUNK.search(path):
+        return "left over by a program"
+    if sort.runs:
+        return f"a program ({sort.form}), which a map has no use for"
+    if is_licence(path):
+        return "the licence"
+    if is_notes(path):
+        return "notes"
+    if sort.word in ("archive", "film", "source", "font"):
+        return f"a {sort.form or sort.word}"
+    if sort.word == "picture" and (len(parts) == 1 or _PREVIEW.search(name)) and _PREVIEW.search(name):
+        return "a picture of the pack"
+    if any(_OTHER.match(part) for part in parts[:-1]):
+        return "not for maps, by the name of its folder"
+    return ""
+
+
+def _by_shape(site: Site, path: str) -> str | None:
+    """The path in the map, where the pack's folders are those of the map at some depth."""
+    parts = path.split("/")
+    best: tuple[int, str] | None = None
+    for depth in range(len(parts)):
+        target = _spelt(site, "/".join(parts[depth:]))
+        strength = _strength(site, target)
+        if strength and (best is None or strength > best[0]):
+            best = (strength, target)
+    return best[1] if best is not None else None
+
+
+def fitting(site: Site, path: str) -> int:
+    """3 for a file that some rule of the layout means where it lies, seen from some folder of the pack; less for one
+    that lies in a folder of the layout; 0 for any other."""
+    target = _by_shape(site, path)
+    return _strength(site, target) if target is not None else 0
+
+
+def _strength(site: Site, path: str) -> int:
+    """How much a path looks like one of this layout."""
+    if any(rule.match(path) is not None for rule in site.layout.reads if rule.files[0].pattern[:1] not in "*{"):
+        return 3
+    folder = posixpath.dirname(path)
+    if folder and folder.casefold() in site.folders:
+        return 2
+    top = path.split("/")[0]
+    return 1 if folder and top.casefold() in site.folders else 0
+
+
+def _spelt(site: Site, path: str) -> str:
+    """With its folders in the letter case that the map has them in."""
+    folder, name = posixpath.split(path)
+    parts = folder.split("/") if folder else []
+    for depth in range(len(parts), 0, -1):
+        known = site.folders.get("/".join(parts[:depth]).casefold())
+        if known is not None:
+            return "/".join((known, *parts[depth:], name))
+    return path
+
+
+def _is_descriptor(site: Site, target: str) -> bool:
+    entry = site.layout.descriptor
+    lists = site.layout.manifest.lists if site.layout.manifest else ()
+    return target == (entry.file if entry else "") or any(one.matches(target) for one in lists)
+
+
+def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[tuple[str, Placed]]:
+    """What the notes say of single files: `horn.wav -> sounds/bridge/`."""
+    named: dict[str, list[str]] = {}
+    for path in paths:
+        named.setdefault(posixpath.basename(path).casefold(), []).append(path)
+    for one in notes:
+        for line in one.lines:
+            pieces = _TO.split(line.text, maxsplit=1)
+            if len(pieces) != 2:
+                continue
+            files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
+            folder = next((m["folder"] for m in _FOLDER.finditer(pieces[1]) if _is_folder(site, m["folder"])), None)
+            for word in files if folder is not None else ():
+                candidates = named[_base(word)]
+                where = _spelt(site, f"{folder.replace(chr(92), '/').strip('/')}/x")[:-2] if folder else ""
+                if len(candidates) == 1:
+                    path = candidates[0]
+                    target = joined(where, posixpath.basename(path))
+                    if target is not None:
+                        yield path, Placed(path, target, True, f"{one.path}:{line.number}")
+
+
+def _base(word: str) -> str:
+    return posixpath.basename(word.replace("\\", "/")).casefold()
+
+
+def _is_folder(site: Site, folder: str) -> bool:
+    flat = folder.replace("\\", "/").strip("/")
+    return bool(flat) and flat.split("/")[0].casefold() in site.folders and not re.search(r"\.\w{2,4}$", flat)
+
+
+def _asked_paths(site: Site, sources: Iterable[str]) -> dict[str, list[str]]:
+    """Paths that texts ask for, by the file's name: as they stand, and below the folders that such paths count from."""
+    under = {""} | {base for rule in site.layout.reads for refer in rule.refers for base in refer.under}
+    found: dict[str, list[str]] = {}
+    for source in sources:
+        for match in _STRING.finditer(source):
+            text = next(group for group in match.groups() if group).replace("\\", "/")
+            for base in sorted(under):
+                path = joined(base, text)
+                if path is not None and "/" in path:
+                    found.setdefault(posixpath.basename(path).casefold(), []).append(path)
+            # A module: `packs.lamp_row`.
+            if re.fullmatch(r"\w+(?:\.\w+)+", text):
+                for path in _module_paths(site, text):
+                    found.setdefault(posixpath.basename(path).casefold(), []).append(path)
+    return found
+
+
+def _module_paths(site: Site, module: str) -> Iterator[str]:
+    """Where the file of a module can lie, by the layout's `{module}` names."""
+    for rule in site.layout.reads:
+        for define in rule.defines:
+            if "module" in define.name.fields:
+                for glob in rule.files:
+                    front, _, ending = glob.pattern.partition("**/*")
+                    for side in (*site.layout.sides, site.layout.both) if "{side}" in front else ("",):
+                        yield front.replace("{side}", side) + module.replace(".", "/") + ending
+
+
+def _by_asking(site: Site, path: str, asked: Mapping[str, list[str]]) -> Placed | None:
+    """Where something asks for a file of that name."""
+    targets = [
+        one for one in dict.fromkeys(asked.get(posixpath.basename(path).casefold(), ())) if _strength(site, one) >= 2
+    ]
+    strong = [one for one in targets if _strength(site, one) == 3] or targets
+    if not strong:
+        return None
+    return Placed(path, strong[0], len(strong) == 1, "asked for by this path")
+
+
+def _by_sort(site: Site, path: str, sort: Sort, placed: Mapping[str, Placed]) -> Placed | None:
+    """Where the map keeps its own of that ending."""
+    ending = posixpath.splitext(path)[1].casefold()
+    if not ending or sort.word not in ("picture", "sound", "model", "script", "data", "unknown"):
+        return None
+    others = Counter(posixpath.dirname(one) for one in site.tree.paths() if one.casefold().endswith(ending))
+    folder = posixpath.dirname(path)
+    neighbours = (one for one in placed.values() if posixpath.dirname(one.path) == folder)
+    beside = Counter(posixpath.dirname(one.target) for one in neighbours)
+    best = beside.most_common(1) or others.most_common(1)
+    if not best or not best[0][0]:
+        return None
+    return Placed(path, f"{best[0][0]}/{posixpath.basename(path)}", False, f"where the map has other {ending} files")

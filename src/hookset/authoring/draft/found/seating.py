@@ -1,0 +1,212 @@
+"""Texts that are to be copied, matched to the seats they are meant for: by their form, by the names they hold, and by
+what is said around them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
+from hookset.authoring.draft.said import Chunk, Hole, holed, mends
+from hookset.authoring.draft.site import SeatFile, Site, Told
+from hookset.edits.place import seat_at
+from hookset.formats import AlreadyThere, Body, Clash, Edits, Held, format_named
+
+__all__ = ["Known", "Seated", "seated"]
+
+_ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
+"""Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
+_PASTED = 200
+"""Entries in one text; more are a listing of something, and nothing to be copied."""
+_PARTS = 60
+"""Paragraphs or lines of one text that are tried one by one."""
+_BARE_MARK = re.compile(r"(?<![\w\"'.])hole\d+hole(?![\w\"'.])")
+_PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
+_TOKEN = re.compile(r"[`\"'“„](?P<quoted>[\w.-]{2,60})[`\"'”“]|(?P<bare>[A-Za-z_][\w-]*[_\d][\w-]*|[a-z]\w{3,})")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Seated:
+    """One entry at its seat."""
+
+    chunk: Chunk
+    seat_file: SeatFile
+    body: Body
+    at: Mapping[str, str]
+    told: Told
+    holes: tuple[Hole, ...]
+    points: float
+    ahead: float
+    """Of the next likely seat."""
+    mended: str
+    there: bool
+    """It stands in the map already."""
+    line: int
+    lines: int
+    """How many there are that say something."""
+    also: str = ""
+    """The next likely seat."""
+
+    @property
+    def sure(self) -> bool:
+        return self.points >= _SURE and self.ahead >= _AHEAD
+
+
+def seated(site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, str, int], ...]) -> tuple[Seated, ...]:
+    """The entries of one text; none where it is none. Where it as a whole is of no form, its paragraphs are tried
+    one by one, then its lines."""
+    whole = _of_text(site, chunk, known, everywhere)
+    if chunk.inline or _covered(whole, chunk) > 0.8:
+        return whole
+    found: list[Seated] = []
+    parts = list(_parts(chunk))
+    if len(parts) > _PARTS:
+        return whole
+    for part in parts:
+        here = _of_text(site, part, known, everywhere)
+        if _covered(here, part) < 0.5 and 1 < len(part.lines) <= _PARTS:
+            lines = [one for line in _parts(part, by_line=True) for one in _of_text(site, line, known, everywhere)]
+            here = tuple(lines) if len(lines) > len(here) else here
+        found += here
+    return tuple(found) if sum(one.points for one in found) > sum(one.points for one in whole) else whole
+
+
+def _covered(found: Sequence[Seated], chunk: Chunk) -> float:
+    """How much of a text is entries."""
+    return sum(one.lines for one in found) / max(sum(bool(line.text.strip()) for line in chunk.lines), 1)
+
+
+def _parts(chunk: Chunk, by_line: bool = False) -> Iterator[Chunk]:
+    """A text cut at its empty lines, or into its lines."""
+    held: list[Any] = []
+    for line in (*chunk.lines, None):
+        if line is not None and line.text.strip():
+            held.append(line)
+        if held and (line is None or not line.text.strip() or by_line):
+            yield Chunk(notes=chunk.notes, lines=tuple(held), near=chunk.near, far=chunk.far, after=chunk.after)
+            held = []
+
+
+def _of_text(
+    site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, str, int], ...]
+) -> tuple[Seated, ...]:
+    marked, holes = holed(chunk, chunk.text, everywhere)
+    best: tuple[Seated, ...] = ()
+    for text, mended in _readings(marked):
+        found = _fitted(site, chunk, text, mended, holes, known)
+        if sum(one.points for one in found) > sum(one.points for one in best) + 0.5:
+            best = found
+    return best
+
+
+def _readings(text: str) -> Iterator[tuple[str, str]]:
+    """What a text may have been meant to be. A word to be replaced may stand where only a number or a text may."""
+    for reading, mended in mends(text):
+        yield reading, mended
+        if (quoted := _BARE_MARK.sub(r'"\g<0>"', reading)) != reading:
+            yield quoted, mended
+
+
+@dataclass(frozen=True, slots=True)
+class _Fit:
+    held: Held
+    seat_file: SeatFile
+    at: Mapping[str, str]
+    told: Told
+    points: float
+    there: bool
+
+
+def _fitted(
+    site: Site, chunk: Chunk, text: str, mended: str, holes: tuple[Hole, ...], known: Known
+) -> tuple[Seated, ...]:
+    fits = [fit for seat_file in site.seat_files for fit in _fits(site, chunk, seat_file, text, known)]
+    found: list[Seated] = []
+    while fits:
+        best = max(fits, key=lambda fit: (fit.points, -fit.held.start))
+        if best.points < _ENOUGH:
+            break
+        start, end = best.held.start, best.held.end
+        rivals = [
+            fit
+            for fit in fits
+            if fit.held.start < end
+            and start < fit.held.end
+            and (fit.seat_file.seat.name, fit.seat_file.path) != (best.seat_file.seat.name, best.seat_file.path)
+        ]
+        next_best = max(rivals, key=lambda fit: fit.points, default=None)
+        line = min(len(chunk.lines) - 1, text.count("\n", 0, min(start, len(text))))
+        found.append(
+            Seated(
+                chunk=chunk,
+                seat_file=best.seat_file,
+                body=best.held.body,
+                at=best.at,
+                told=best.told,
+                holes=tuple(hole for hole in holes if hole.mark in str(best.held.body)),
+                points=best.points,
+                ahead=best.points - (next_best.points if next_best is not None else 0.0),
+                mended=mended,
+                there=best.there,
+                line=chunk.lines[line].number,
+                lines=max(1, sum(bool(row.strip()) for row in text[start:end].split("\n"))),
+                also=next_best.seat_file.seat.name if next_best is not None and next_best.points >= _ENOUGH else "",
+            )
+        )
+        fits = [fit for fit in fits if fit.held.start >= end or start >= fit.held.end]
+    return tuple(sorted(found, key=lambda one: one.line))
+
+
+def _fits(site: Site, chunk: Chunk, seat_file: SeatFile, text: str, known: Known) -> Iterator[_Fit]:
+    """Every entry of the text as it would be at one seat."""
+    seat = seat_file.seat
+    form = format_named(seat.format)
+    parameters = _PARAMETER.findall(str(seat.put))
+    pasted = form.pasted(seat.put, text, seat.options, seat_file.document)
+    for held in pasted if len(pasted) <= _PASTED else ():
+        ats = list(_ats(chunk, seat_file, parameters, held.body)) if parameters else [({}, seat.put)]
+        for at, put in ats:
+            placement = seat_file.document.put(put, held.body)
+            if not isinstance(placement, Edits | AlreadyThere | Clash):
+                continue
+            if _is_bare(seat.put, held.body) or (chunk.inline and _is_scope(seat.put, held.body)):
+                # "last in `start()`" names the place, and is nothing to be copied.
+                continue
+            there = isinstance(placement, AlreadyThere)
+            told = Told((), ()) if there else site.told(seat_file, held.body, put)
+            points = (
+                by_form(seat_file, held.body)
+                + by_names(told, known)
+                + by_words(site, chunk, seat_file)
+                + by_bound(seat_file, held.body, known)
+                + (by_at(chunk, at) if at else 0.0)
+                + (1.0 if there else 0.0)
+            )
+            yield _Fit(held, seat_file, at, told, points, there)
+
+
+def _is_bare(put: Any, body: Body) -> bool:
+    """Whether a statement is no more than a word, or the path of a file."""
+    return hasattr(put, "inside") and re.fullmatch(r"\s*[\w./\\-]+\s*;?\s*", body.text or "") is not None
+
+
+def _is_scope(put: Any, body: Body) -> bool:
+    """Whether a text is no more than the name of the function that a seat is in."""
+    inside = getattr(put, "inside", None) or ""
+    return "".join((body.text or "").split()).rstrip(";") == f"{inside.removeprefix('function ').strip()}()"
+
+
+def _ats(
+    chunk: Chunk, seat_file: SeatFile, parameters: Sequence[str], body: Body
+) -> Iterator[tuple[dict[str, str], Any]]:
+    """What the words around a text may give for a seat's `{…}`: a name for which the seat is found."""
+    if len(set(parameters)) != 1:
+        return
+    words = [m["quoted"] or m["bare"] for line in reversed(chunk.near) for m in _TOKEN.finditer(line.text)]
+    for word in dict.fromkeys(words):
+        put = seat_at(seat_file.seat, {parameters[0]: word})
+        if isinstance(seat_file.document.put(put, body), Edits | AlreadyThere | Clash):
+            yield {parameters[0]: word}, put
+            return

@@ -1,0 +1,94 @@
+"""All that a pack says of itself, read once."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from hookset.authoring.draft.found.placing import Placing, placing_of
+from hookset.authoring.draft.found.seating import Known
+from hookset.authoring.draft.notes import Notes, is_notes, read_notes
+from hookset.authoring.draft.said import Chunk, chunks_of
+from hookset.authoring.draft.said.holes import replacements
+from hookset.authoring.draft.site import Site
+from hookset.packs import Pack
+from hookset.packs.sorts import Sort, sorts_in
+from hookset.symbols import collect
+from hookset.trees import EmptyTree, Member, Overlay
+
+__all__ = ["Gathered", "gathered"]
+
+_TEXT = 1 << 20
+"""Bytes of a script or a table that is read for what it asks for."""
+_COPIED = 60_000
+"""Characters of notes to be copied that are tried at the map's seats."""
+_CHUNKS = 400
+"""And how many texts."""
+
+
+@dataclass(frozen=True)
+class Gathered:
+    pack: Pack
+    sorts: Mapping[str, Sort]
+    notes: tuple[Notes, ...]
+    chunks: tuple[Chunk, ...]
+    placing: Placing
+    scripts: Mapping[str, str]
+    """Texts of files that go into the map, by the path that they will have there."""
+    known: Known
+    tried: int
+    """How many of the chunks are looked into: those beyond are more than anybody would have others copy."""
+    everywhere: tuple[tuple[str, str, int], ...]
+    """Words that the notes say to replace wherever they are: (word, by what, line)."""
+
+
+def gathered(site: Site, pack: Pack) -> Gathered:
+    """Read the notes, and find out where the files go and what they define and ask for."""
+    sorts = sorts_in(pack.tree)
+    notes = read_notes(pack.tree, tuple(path for path in sorts if is_notes(path)))
+    chunks = tuple(chunk for one in notes for chunk in chunks_of(one))
+    texts = dict(_texts(pack, sorts))
+    placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)
+    return Gathered(
+        pack=pack,
+        sorts=sorts,
+        notes=notes,
+        chunks=chunks,
+        tried=_within(chunks),
+        placing=placing,
+        scripts={one.target: texts[one.path] for one in placing.placed if one.path in texts},
+        known=_known(site, pack, placing),
+        everywhere=tuple(
+            row
+            for one in notes
+            for row in replacements(((line.number, line.text) for line in one.lines if not line.code), "")
+        ),
+    )
+
+
+def _within(chunks: Sequence[Chunk]) -> int:
+    """How many of them are so much text as notes have."""
+    total = 0
+    for number, chunk in enumerate(chunks):
+        total += len(chunk.text)
+        if total > _COPIED or number >= _CHUNKS:
+            return number
+    return len(chunks)
+
+
+def _texts(pack: Pack, sorts: Mapping[str, Sort]) -> Iterator[tuple[str, str]]:
+    for path, sort in sorts.items():
+        if sort.word in ("script", "data", "text", "model") and pack.tree.size(path) <= _TEXT and not is_notes(path):
+            data = pack.tree.read(path)
+            if b"\0" not in data:
+                yield path, data.decode("utf-8", "replace")
+
+
+def _known(site: Site, pack: Pack, placing: Placing) -> Known:
+    tree = Overlay(EmptyTree(), {one.target: Member(pack.tree, one.path) for one in placing.placed})
+    web = collect(tree, site.layout, site.stock)
+    defined = {(d.kind, d.name) for file in web.files for d in file.definitions}
+    asked = {(r.kind, n) for file in web.files for r in file.references for n in (r.name, *r.others)}
+    stems = {re.sub(r"\.\w+$", "", one.target.rpartition("/")[2]) for one in placing.placed}
+    return Known(frozenset(defined), frozenset(asked), frozenset(stems))

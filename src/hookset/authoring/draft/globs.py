@@ -1,0 +1,56 @@
+"""Where files go, as few `[[files]]` as say it."""
+
+from __future__ import annotations
+
+import posixpath
+from collections.abc import Iterator, Mapping, Sequence
+
+from hookset.authoring.draft.draft import Reason
+from hookset.authoring.draft.found.placing import Placed, Placing
+from hookset.packs import Pack
+from hookset.packs.hooksheet import FilesEntry
+
+__all__ = ["file_entries"]
+
+
+def file_entries(pack: Pack, placing: Placing) -> Iterator[tuple[FilesEntry, Reason]]:
+    """One entry for each folder all of which keeps its shape; one for each file that goes elsewhere than its
+    neighbours."""
+    placed = {one.path: one for one in placing.placed}
+    yield from _folder("", tuple(pack.tree.paths()), placed)
+
+
+def _folder(folder: str, paths: Sequence[str], placed: Mapping[str, Placed]) -> Iterator[tuple[FilesEntry, Reason]]:
+    inside = [path for path in paths if path.startswith(folder)]
+    if not any(path in placed for path in inside):
+        return
+    if folder and (target := _kept(folder, inside, placed)) is not None:
+        ones = [placed[path] for path in inside]
+        yield FilesEntry(from_=f"{folder}**", to=target or "."), _reason(ones)
+        return
+    below = dict.fromkeys(path[len(folder) :].split("/")[0] + "/" for path in inside if "/" in path[len(folder) :])
+    for path in inside:
+        if "/" not in path[len(folder) :] and path in placed:
+            one = placed[path]
+            entry = FilesEntry(from_=path, to=posixpath.dirname(one.target) or ".")
+            if posixpath.basename(path) == posixpath.basename(one.target):
+                yield entry, _reason([one])
+    for name in below:
+        yield from _folder(folder + name, inside, placed)
+
+
+def _kept(folder: str, inside: Sequence[str], placed: Mapping[str, Placed]) -> str | None:
+    """The folder of the map that a whole folder goes to; None where it does not as a whole."""
+    targets = set()
+    for path in inside:
+        below = path[len(folder) :]
+        if path not in placed or not placed[path].target.endswith(f"/{below}"):
+            return None
+        targets.add(placed[path].target[: -len(below) - 1])
+    return targets.pop() if len(targets) == 1 else None
+
+
+def _reason(ones: Sequence[Placed]) -> Reason:
+    whys = list(dict.fromkeys(one.why for one in ones))
+    sure = all(one.sure for one in ones)
+    return Reason(sure, "; ".join(whys[:3]), () if sure else ("is this the right folder?",))

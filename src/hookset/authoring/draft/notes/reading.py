@@ -1,0 +1,102 @@
+"""Which files of a pack are notes, and their lines."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Callable, Iterator
+from pathlib import PurePosixPath
+
+from hookset.authoring.draft.notes import forum, html, markdown, pdf, rtf
+from hookset.authoring.draft.notes.line import Line, Notes
+from hookset.trees import Tree
+
+__all__ = ["is_licence", "is_notes", "read_notes"]
+
+_MOST = 1 << 18
+"""Bytes of notes that are read: nobody wrote more, and what is longer is there to keep a reader busy."""
+_LINES = 4000
+_LONGEST = 2000
+"""Characters of a line that are looked at."""
+_ENDINGS = frozenset(
+    ["", ".txt", ".md", ".markdown", ".rst", ".htm", ".html", ".rtf", ".pdf", ".nfo", ".diz", ".1st", ".text"]
+)
+_BLANKS = re.compile(r"[ \t]{61,}")
+_CALLED = re.compile(
+    r"read.?me|install|how.?to|notes?\b|instruction|manual|guide|help|changelog|credits|setup|usage|about|info"
+    r"|lies.?mich|anleitung|hinweise|einbau|lisez|notice|leggimi|leeme|instruc",
+    re.IGNORECASE,
+)
+_PAST = re.compile(r"(?:old(?:er)?|previous|backup|archive|alt(?:e[rs]?)?)\b", re.IGNORECASE)
+"""Folders of what used to be."""
+_LICENCE = re.compile(r"licen[cs]e|lizenz|copying|copyright|unlicense", re.IGNORECASE)
+
+
+def is_licence(path: str) -> bool:
+    """Whether a file is called like a licence."""
+    place = PurePosixPath(path)
+    return bool(_LICENCE.search(place.stem)) and place.suffix.lower() in _ENDINGS
+
+
+def is_notes(path: str) -> bool:
+    """Whether a file is notes, by its name and ending: any document at the top, and those further down that are called
+    so."""
+    place = PurePosixPath(path)
+    if place.suffix.lower() not in _ENDINGS or is_licence(path):
+        return False
+    if not place.suffix and not _CALLED.search(place.name):
+        return False
+    if place.suffix.lower() == ".txt" and place.stem.lower() == "manifest":
+        return False
+    if any(_PAST.match(part) for part in place.parts[:-1]):
+        return False
+    return len(place.parts) == 1 or bool(_CALLED.search(place.stem))
+
+
+def read_notes(tree: Tree, paths: tuple[str, ...]) -> tuple[Notes, ...]:
+    """The notes among these files, those nearest to the top first."""
+    found = []
+    for path in sorted(paths, key=lambda path: (path.count("/"), path)):
+        with tree.open(path) as stream:
+            data = stream.read(_MOST + 1)
+        cut = len(data) > _MOST
+        # A document that is cut off is none: of those, all or nothing is read.
+        if cut and data[:4] == b"%PDF":
+            found.append(Notes(path, (), cut=True))
+        else:
+            lines = tuple(itertools.islice(_shortened(_lines(data[:_MOST])), _LINES + 1))
+            found.append(Notes(path, lines[:_LINES], cut or len(lines) > _LINES))
+    return tuple(found)
+
+
+def _lines(data: bytes) -> Iterator[Line]:
+    if data.startswith(b"%PDF"):
+        return pdf.lines_of(data)
+    if data.startswith(b"{\\rtf"):
+        return rtf.lines_of(data)
+    text = _decoded(data)
+    page = re.match(r"\s*(?:<!doctype html|<html|<head|<body|<h\d)", text, re.IGNORECASE)
+    reader: Callable[[str], Iterator[Line]] = forum.lines_of if forum.is_post(text) else markdown.lines_of
+    return html.lines_of(text) if page else reader(text)
+
+
+def _shortened(lines: Iterator[Line]) -> Iterator[Line]:
+    for line in lines:
+        # Runs of blanks mean nothing, and there are those that go on for pages.
+        text = _BLANKS.sub(lambda match: match.group()[:60], line.text)
+        text = text.replace("\u00a0", " ").replace("\u200b", "").replace("\ufeff", "")
+        yield Line(line.number, text[:_LONGEST], line.code, line.heading)
+
+
+def _decoded(data: bytes) -> str:
+    """As text, whatever it is: notes are read by people, who see past a wrong letter."""
+    if data.startswith((b"\xff\xfe", b"\xfe\xff")):
+        text = data.decode("utf-16", "replace")
+    else:
+        try:
+            text = data.decode("utf-8-sig")
+        except UnicodeDecodeError as error:
+            # A file that was cut off may end within a letter.
+            whole = error.start >= len(data) - 3
+            text = data[: error.start].decode("utf-8-sig") if whole else data.decode("cp1252", "replace")
+    return text.replace("\0", "")

@@ -1,0 +1,158 @@
+"""Notes cut into what is said and what is to be copied."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from hookset.authoring.draft.notes import Line, Notes
+
+__all__ = ["Chunk", "chunks_of", "looks_like_code"]
+
+_BULLET = re.compile(r"^\s*(?:[-*•+>]|\(?\d{1,2}[.):]|[a-z]\))\s+")
+_CODE = (
+    re.compile(r"</?[A-Za-z_!?].*>"),
+    re.compile(r"[{}\[\]][,;]?"),
+    re.compile(r"[{\[].*[}\]],?;?|[{\[].*,|.*[}\]]\s*[}\]],?"),
+    re.compile(r"\[{1,2}[\w .:-]+\]{1,2}"),
+    re.compile(r"(?:local |const |let |var |my )?[\w.\"'\[\]$-]+\s*=\s*\S.*"),
+    re.compile(r"[\w.:$]+\(.*\)\s*;?|[\w.:$]+\(.*[,{(]|\}?\)\s*;?"),
+    re.compile(
+        r"(?:local |function |import |export |require|include|#include|using |from |return\b|end\b)\s?.*[\"'();].*"
+    ),
+    re.compile(r"msg(?:id|str|ctxt)\b.*|\"[^\"]*\""),
+    re.compile(r"- [\w\"'-]+:(?: .*)?|[a-z_]\w*: *[\[\"'{\w.-].*"),
+    re.compile(r"[\"']?[\w.-]+[\"']?\s*:\s*[\"'\[{\d].*,?"),
+    re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+"),
+    re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*"),
+    re.compile(r"[\w]+ +\".*\"(?: *\{)?|end\b.*"),
+)
+_PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
+_WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
+_TICKED = re.compile(r"`([^`\n]{3,200})`")
+_TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
+_NEAR = 5
+"""Lines of prose in front of a text that are about it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chunk:
+    """A text that is to be copied somewhere, with what is said about it."""
+
+    notes: str
+    """The file."""
+    lines: tuple[Line, ...]
+    near: tuple[Line, ...]
+    """Said just before it, or in the same line."""
+    far: tuple[Line, ...]
+    """Said earlier in the same part of the notes, its heading first."""
+    after: str = ""
+    """The line below."""
+    inline: bool = False
+    """A few words within a sentence."""
+
+    @property
+    def text(self) -> str:
+        return "\n".join(line.text for line in self.lines)
+
+    @property
+    def first(self) -> int:
+        return self.lines[0].number
+
+    @property
+    def said(self) -> str:
+        return "\n".join(line.text for line in self.near)
+
+    @property
+    def around(self) -> str:
+        return "\n".join(line.text for line in self.far)
+
+
+def looks_like_code(text: str) -> bool:
+    """Whether a line of plain text is more likely to be copied than to be read."""
+    body = text.strip()
+    if not body or ("->" in body and "(" not in body):
+        return False
+    if not any(pattern.fullmatch(body) for pattern in _CODE):
+        return False
+    outside = re.sub(r"\"[^\"]*\"|'[^']*'|“[^”]*”|<[^<>]*>|>[^<]*<", " ", body)
+    words = _WORD.findall(outside)
+    marks = sum(outside.count(mark) for mark in "=(){}[];,_./:|")
+    return len(words) <= 5 or marks * 2 >= len(words)
+
+
+def chunks_of(notes: Notes) -> Iterator[Chunk]:
+    """Every text that may be meant to be copied, in file order."""
+    # What the file is called counts as said: `add to scene nodes.txt`.
+    called = Line(0, re.sub(r"[_\W]+", " ", notes.path.rpartition("/")[2].rpartition(".")[0]) + ":")
+    near: list[Line] = [called]
+    far: list[Line] = []
+    held: list[Line] = []
+    fresh = True
+    lines = (*notes.lines, Line(0, "", heading=True))
+    for index, line in enumerate(lines):
+        if line.number and _is_code(lines, index, held):
+            held.append(line)
+            continue
+        if not line.text.strip() and line.number:
+            if held:
+                held.append(line)
+            continue
+        if held:
+            yield _chunk(notes, held, near, far, line.text)
+            far += near
+            held, fresh = [], False
+        if line.heading:
+            near, far, fresh = [line], far[-2:] if line.number else [], True
+            continue
+        if not fresh:
+            near, fresh = [], True
+        near.append(line)
+        if len(near) > _NEAR:
+            far.append(near.pop(0))
+        yield from _inline(notes, line, near, far)
+
+
+def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
+    line = lines[index]
+    if line.code:
+        return bool(line.text.strip()) or bool(held)
+    if line.heading or not line.text.strip():
+        return False
+    text = _BULLET.sub("", line.text) if not line.text.lstrip().startswith("- ") else line.text
+    if _PATH.fullmatch(text.strip()):
+        # Alone, the path of a file says what the lines below it are for; in a list, it is a row of one.
+        return any(_PATH.fullmatch(lines[n].text.strip()) for n in (index - 1, index + 1) if 0 <= n < len(lines))
+    if looks_like_code(text):
+        return True
+    # A key with nothing behind it is one only where what lies below it is indented further.
+    below = next((one for one in lines[index + 1 : index + 3] if one.text.strip()), None)
+    return (
+        bool(re.fullmatch(r"\s*[\w\"'-]+:\s*", line.text))
+        and below is not None
+        and looks_like_code(below.text)
+        and _lead(below.text) > _lead(line.text)
+        and _lead(line.text) > 0
+    )
+
+
+def _lead(text: str) -> int:
+    return len(text.expandtabs(4)) - len(text.expandtabs(4).lstrip())
+
+
+def _chunk(notes: Notes, held: list[Line], near: list[Line], far: list[Line], after: str) -> Chunk:
+    while held and not held[-1].text.strip():
+        held.pop()
+    return Chunk(notes=notes.path, lines=tuple(held), near=tuple(near), far=tuple(far[-8:]), after=after)
+
+
+def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iterator[Chunk]:
+    """What is to be copied within a sentence."""
+    found = [match[1] for match in _TICKED.finditer(line.text)]
+    tail = _TAIL.search(line.text)
+    if tail is not None and not found and looks_like_code(tail["code"]):
+        found.append(tail["code"])
+    for text in found:
+        code = Line(line.number, text)
+        yield Chunk(notes=notes.path, lines=(code,), near=tuple(near), far=tuple(far[-8:]), inline=True)

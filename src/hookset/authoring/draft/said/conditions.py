@@ -1,0 +1,86 @@
+"""Conditions in prose: "only if you have …"."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from hookset.authoring.draft.said.words import words
+
+__all__ = ["Condition", "condition_of", "instead", "kebab"]
+
+_VERSION = re.compile(
+    r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)"
+    r"(?P<more>\s*(?:\+|or (?:newer|later|higher|above)|oder (?:neuer|höher)))?\s*$",
+    re.IGNORECASE,
+)
+_NEXT = re.compile(
+    r"\s+(?:installed|then|instead|too|as well|in your|on your|also|add|use|put|you|and|dann|auch)\b", re.I
+)
+_NOISE = re.compile(
+    r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+"
+    r"|\s+(?:pack|mod|installed|too|as well|also|there|in your map|on your map|on it|instead)$",
+    re.IGNORECASE,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Condition:
+    """That another pack is there, or is not."""
+
+    pack: str
+    without: bool
+    version: str = ""
+    known: bool = False
+    """The pack is one that we know of."""
+    said: str = ""
+
+
+def kebab(words_said: str) -> str:
+    """As packs are called: `Lift Bridge` → `lift-bridge`."""
+    return re.sub(r"[^a-z0-9]+", "-", words_said.lower()).strip("-")
+
+
+def condition_of(near: str, known: Sequence[str], before: Condition | None) -> Condition | None:
+    """What the words just before a text say it depends on. `known` are packs that are installed or at hand, `before` is
+    the condition of the text above it."""
+    flat = " ".join(near.split())
+    table = words()["conditions"]
+    found: list[tuple[int, Condition]] = []
+    for without, key in ((True, "without"), (False, "with")):
+        for source in table[key]:
+            for match in re.finditer(source, flat, re.IGNORECASE):
+                if (made := _made(match["what"], without, known, match.group())) is not None:
+                    found.append((match.start(), made))
+    if found:
+        # Of two that begin at the same place, the one that denies is the longer reading.
+        last = max(start for start, _ in found)
+        return next(made for start, made in found if start == last)
+    if before is not None and any(re.search(source, flat, re.IGNORECASE) for source in table["otherwise"]):
+        return Condition(before.pack, not before.without, "", before.known, flat)
+    return None
+
+
+def instead(near: str) -> bool:
+    """Whether a text is to take the place of the one above it."""
+    return (
+        re.search(r"\b(?:instead|in place of|rather than|stattdessen|anstelle|statt|au lieu)\b", near, re.I) is not None
+    )
+
+
+def _made(what: str, without: bool, known: Sequence[str], said: str) -> Condition | None:
+    what = _NEXT.split(what, maxsplit=1)[0]
+    version = _VERSION.search(what)
+    name = _VERSION.sub("", what).strip(" \"'`*_“”")
+    while (shorter := _NOISE.sub("", name)) != name:
+        name = shorter.strip(" \"'`*_“”")
+    asked = kebab(name)
+    if not asked or len(name.split()) > 4:
+        return None
+    same = next((one for one in known if kebab(one) == asked), None)
+    if same is None and not (name[:1].isupper() or "-" in name or "_" in name):
+        # A word of the language rather than a name.
+        return None
+    spec = f">={version['number']}" if version is not None and not without else ""
+    return Condition(same or asked, without, spec, same is not None, said)

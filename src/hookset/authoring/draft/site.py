@@ -1,0 +1,224 @@
+"""What a draft is made for: a map, or no more than its layout."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from hookset.config.layouts import Layout, Seat
+from hookset.formats import Body, Document, Edits, Held, Unreadable, format_named, open_file, spliced
+from hookset.model import CouldNotError, Definition, Reference
+from hookset.project import Stock, is_ours
+from hookset.symbols import Index, Web, collect, reach_of, read_file, resolve_all
+from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
+
+__all__ = ["SeatFile", "Site", "Told"]
+
+_SMALL = 200_000
+"""Bytes of a file of the map that entries are tried in; a larger one has its seats stand in an empty file instead."""
+_SIBLINGS = 400
+_REMEMBERED = 2_000
+"""Texts of files of which it is kept what they say."""
+
+
+@dataclass(frozen=True, slots=True)
+class Told:
+    """What an entry says once it stands in its file, by the layout's rules."""
+
+    defines: tuple[Definition, ...]
+    refers: tuple[Reference, ...]
+
+
+@dataclass(frozen=True)
+class SeatFile:
+    """A seat in one file."""
+
+    seat: Seat
+    path: str
+    variant: str
+    side: str
+    text: Text
+    document: Document
+    blank: bool
+    """The file is not the map's: it holds the seat and nothing else."""
+
+    @cached_property
+    def siblings(self) -> tuple[Held, ...]:
+        """Entries that stand here already."""
+        held = self.document.held(self.seat.put)
+        return tuple(one for one, _ in zip(held, range(_SIBLINGS), strict=False))
+
+
+@dataclass(frozen=True)
+class Site:
+    """A layout, with a map of it or without one."""
+
+    layout: Layout
+    tree: Tree = field(default_factory=EmptyTree)
+    stock: Stock = field(default_factory=Stock)
+    packs: tuple[str, ...] = ()
+    """Packs that are installed or at hand, which conditions may name."""
+    folder: str = ""
+    """The map's."""
+    _read: dict[tuple[str, str], Told] = field(default_factory=dict, compare=False, repr=False)
+    """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
+
+    @cached_property
+    def web(self) -> Web:
+        return collect(self.tree, self.layout, self.stock)
+
+    def references_in(self, path: str) -> tuple[Reference, ...]:
+        """What a file of the map refers to."""
+        if path not in self._referred:
+            facts = next((file for file in self.web.files if file.path == path), None)
+            self._referred[path] = tuple(facts.references) if facts is not None else ()
+        return self._referred[path]
+
+    @cached_property
+    def _referred(self) -> dict[str, tuple[Reference, ...]]:
+        return {}
+
+    @cached_property
+    def index(self) -> Index:
+        return Index(self.web)
+
+    @cached_property
+    def missing(self) -> frozenset[tuple[str, str, str]]:
+        """What the map lacks as it is: kind, name, and the file that asks."""
+        found = resolve_all(self.web, self.index, reach_of(self.web, self.index)).missing
+        return frozenset((one.reference.kind, one.reference.name, one.reference.path) for one in found)
+
+    @cached_property
+    def of_paths(self) -> frozenset[str]:
+        """Kinds whose names are paths, or are made of them."""
+        defines = (define for rule in self.layout.reads for define in rule.defines)
+        return self.layout.path_kinds | {define.kind for define in defines if "path" in define.name.fields}
+
+    @cached_property
+    def folders(self) -> dict[str, str]:
+        """Folders of the map and of the layout: folded → as they are written."""
+        found: dict[str, str] = {}
+        for pattern in self._patterns:
+            fixed = pattern.split("*", 1)[0].split("{", 1)[0].rpartition("/")[0]
+            found |= {part.casefold(): part for part in _above(fixed)}
+        for path in self.tree.paths():
+            found |= {part.casefold(): part for part in _above(path.rpartition("/")[0])}
+        return found
+
+    @cached_property
+    def _patterns(self) -> tuple[str, ...]:
+        rules = (glob.pattern for rule in self.layout.reads for glob in rule.files)
+        listed = self.layout.manifest.patterns if self.layout.manifest else ()
+        return tuple(pattern for pattern in (*rules, *listed) if not pattern.startswith("**"))
+
+    @cached_property
+    def variants(self) -> tuple[str, ...]:
+        """Languages that the map has."""
+        found = [match.words["variant"] for seat in self.layout.seats.values() for path in self.tree.paths()
+                 if "{variant}" in seat.file.pattern and (match := seat.file.match(path)) is not None]  # fmt: skip
+        return tuple(dict.fromkeys(found))
+
+    @cached_property
+    def seat_files(self) -> tuple[SeatFile, ...]:
+        """Every seat in every file that it is in; where there is none, in one that is made for it."""
+        return tuple(seat_file for seat in self.layout.seats.values() for seat_file in self._seat_files(seat))
+
+    @cached_property
+    def every_seat_file(self) -> tuple[SeatFile, ...]:
+        """Every seat in every file of the map that it can be in."""
+        found = (
+            self._seat_file(seat, path, self.tree)
+            for seat in self.layout.seats.values()
+            for path in self.tree.paths()
+            if seat.file.matches(path) and not is_ours(path)
+        )
+        return tuple(seat_file for seat_file in found if seat_file is not None)
+
+    def _seat_files(self, seat: Seat) -> Iterator[SeatFile]:
+        paths = [path for path in self.tree.paths() if seat.file.matches(path) and not is_ours(path)]
+        made = False
+        for path in paths if "{variant}" in seat.file.pattern else paths[:1]:
+            if (seat_file := self._seat_file(seat, path, self.tree)) is not None:
+                made = True
+                yield seat_file
+        for variant in () if made else ("en", "de") if "{variant}" in seat.file.pattern else ("",):
+            path = seat.file.filled({"variant": variant}).replace("*", "_")
+            blank = format_named(seat.format).blank(seat.put)
+            if (
+                seat_file := self._seat_file(seat, path, Overlay(EmptyTree(), {path: Inline(blank.encode())}))
+            ) is not None:
+                yield seat_file
+
+    def _seat_file(self, seat: Seat, path: str, tree: Tree) -> SeatFile | None:
+        form = format_named(seat.format)
+        try:
+            text, document = open_file(form, tree.read(path), seat.encodings, seat.options)
+        except (Unreadable, CouldNotError):
+            return None
+        match = seat.file.match(path)
+        words = match.words if match is not None else {}
+        return SeatFile(seat, path, words.get("variant", ""), self.side_of(path), text, document, tree is not self.tree)
+
+    def side_of(self, path: str) -> str:
+        """The side that a file is for; empty for both."""
+        for rule in self.layout.reads:
+            match = rule.match(path)
+            if match is not None and ("side" in match.words or rule.side):
+                return self.layout.side_of(match.words["side"]) if "side" in match.words else rule.side
+        return ""
+
+    def told(self, seat_file: SeatFile, body: Body, put: object = None) -> Told:
+        """What an entry says at a seat_file; nothing where it cannot be set there."""
+        small = seat_file if len(seat_file.text.string) <= _SMALL else self._emptied(seat_file)
+        edits = small.document.put(put or small.seat.put, body)
+        if not isinstance(edits, Edits):
+            return Told((), ())
+        before = self._facts(small.path, small.text.string)
+        after = self._facts(small.path, spliced(small.text.string, edits.edits))
+        return Told(_more(after.defines, before.defines), _more(after.refers, before.refers))
+
+    def _emptied(self, seat_file: SeatFile) -> SeatFile:
+        blank = format_named(seat_file.seat.format).blank(seat_file.seat.put)
+        tree = Overlay(EmptyTree(), {seat_file.path: Inline(blank.encode())})
+        return self._seat_file(seat_file.seat, seat_file.path, tree) or seat_file
+
+    def _facts(self, path: str, string: str) -> Told:
+        if (known := self._read.get((path, string))) is not None:
+            return known
+        tree = Overlay(EmptyTree(), {path: Inline(string.encode("utf-8", "replace"))})
+        facts = read_file(tree, path, self.layout, self.web.words)
+        own = _of_files(self.layout)
+        told = Told(tuple(d for d in facts.definitions if d.kind not in own), tuple(facts.references))
+        if len(self._read) < _REMEMBERED:
+            self._read[path, string] = told
+        return told
+
+
+def _of_files(layout: Layout) -> frozenset[str]:
+    """Kinds whose names are made of paths: an entry in a file adds none."""
+    rules = (rule for rule in layout.reads if rule.format == "any")
+    return frozenset(define.kind for rule in rules for define in rule.defines)
+
+
+def _more(after: Sequence[object], before: Sequence[object]) -> tuple:  # type: ignore[type-arg]
+    """What is there more often than before."""
+    left = [_identity(one) for one in before]
+    found = []
+    for one in after:
+        key = _identity(one)
+        if key in left:
+            left.remove(key)
+        else:
+            found.append(one)
+    return tuple(found)
+
+
+def _identity(one: object) -> tuple[str, str, str]:
+    return (one.kind, one.name, one.side)  # type: ignore[attr-defined]
+
+
+def _above(folder: str) -> list[str]:
+    """The folder and all around it."""
+    parts = folder.split("/") if folder else []
+    return ["/".join(parts[:depth]) for depth in range(1, len(parts) + 1)]

@@ -1,0 +1,157 @@
+"""The map that something is lifted from: which entries stand in its files, and what each says."""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left, bisect_right
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import accumulate
+from typing import Generic, TypeVar
+
+from hookset.authoring.draft import Site
+from hookset.authoring.draft.site import SeatFile
+from hookset.formats import Held
+from hookset.model import Definition, Reference, Where
+from hookset.symbols import FileFacts, Reach, reach_of
+
+__all__ = ["Donor", "Piece"]
+
+T = TypeVar("T")
+_PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One entry in a file that is shared by everything in the map, or a thing within one."""
+
+    seat_file: SeatFile
+    held: Held
+
+    @property
+    def key(self) -> tuple[str, int, int]:
+        return (self.seat_file.path, self.held.start, self.held.end)
+
+
+class Spans:
+    """Stretches of a file that can lie in each other, to be asked which of them is around a place."""
+
+    def __init__(self, spans: Sequence[tuple[int, int]]) -> None:
+        self._ordered = sorted((start, end, number) for number, (start, end) in enumerate(spans))
+        self._starts = [start for start, _, _ in self._ordered]
+        self._furthest = list(accumulate((end for _, end, _ in self._ordered), max))
+
+    def around(self, offset: int) -> int | None:
+        """The number of the first of those that hold the place."""
+        found: int | None = None
+        at = bisect_right(self._starts, offset) - 1
+        while at >= 0 and self._furthest[at] > offset:
+            _, end, number = self._ordered[at]
+            if end > offset and (found is None or number < found):
+                found = number
+            at -= 1
+        return found
+
+
+class Placed(Generic[T]):
+    """Values of a file by where they stand, in characters."""
+
+    def __init__(self, values: Iterable[tuple[int | None, T]]) -> None:
+        known = [(offset, value) for offset, value in values if offset is not None]
+        known.sort(key=lambda one: one[0])
+        self._offsets = [offset for offset, _ in known]
+        self._values = [value for _, value in known]
+
+    def between(self, start: int, end: int) -> tuple[T, ...]:
+        return tuple(self._values[bisect_left(self._offsets, start) : bisect_left(self._offsets, end)])
+
+
+@dataclass(frozen=True)
+class Donor:
+    site: Site
+    name: str
+    version: str
+
+    @cached_property
+    def reach(self) -> Reach:
+        return reach_of(self.site.web, self.site.index)
+
+    @cached_property
+    def pieces(self) -> dict[str, tuple[Piece, ...]]:
+        """By file. Rows of the manifest are none: they come of themselves."""
+        listing = self.site.layout.manifest.seats if self.site.layout.manifest else frozenset()
+        found: dict[str, dict[tuple[int, int], Piece]] = {}
+        for seat_file in self.site.every_seat_file:
+            if seat_file.seat.name in listing or _PARAMETER.search(str(seat_file.seat.put)):
+                continue
+            here = found.setdefault(seat_file.path, {})
+            for held in seat_file.document.held(seat_file.seat.put):
+                here.setdefault((held.start, held.end), Piece(seat_file, held))
+        return {path: tuple(here.values()) for path, here in found.items()}
+
+    @cached_property
+    def _offsets(self) -> dict[str, dict[Where, int]]:
+        """By file: where each value stands, in characters."""
+        found: dict[str, dict[Where, int]] = {}
+        by_path = {seat_file.path: seat_file for seat_file in self.site.every_seat_file}
+        for facts in self.site.web.files:
+            seat_file = by_path.get(facts.path)
+            if seat_file is None:
+                continue
+            wheres = {one.where for one in facts.definitions} | {one.where for one in facts.references}
+            spans = seat_file.document.spans([where for where in wheres if isinstance(where, str)])
+            found[facts.path] = {where: span[0] for where, span in spans.items()}
+            found[facts.path] |= {where: where for where in wheres if isinstance(where, int)}
+        return found
+
+    def offset(self, path: str, where: Where) -> int | None:
+        return self._offsets.get(path, {}).get(where)
+
+    @cached_property
+    def _spans(self) -> dict[str, Spans]:
+        return {path: Spans([(one.held.start, one.held.end) for one in pieces]) for path, pieces in self.pieces.items()}
+
+    def piece_at(self, path: str, where: Where) -> Piece | None:
+        """The entry that a value of a file is in."""
+        offset = self.offset(path, where)
+        number = self._spans[path].around(offset) if offset is not None and path in self._spans else None
+        return None if number is None else self.pieces[path][number]
+
+    def thing_at(self, definition: Definition) -> Piece | None:
+        """The thing that has a name, however deep it stands in others."""
+        piece = self.piece_at(definition.path, definition.where)
+        if piece is None:
+            return None
+        unit = piece.seat_file.document.unit(definition.where)
+        return Piece(piece.seat_file, unit) if unit is not None else piece
+
+    @cached_property
+    def facts(self) -> dict[str, FileFacts]:
+        return {facts.path: facts for facts in self.site.web.files}
+
+    @cached_property
+    def _said(self) -> dict[str, tuple[Placed[Definition], Placed[Reference]]]:
+        """By file with entries in it: what it defines and refers to, in the order in which it stands there."""
+        own = self.site.of_paths
+        return {
+            path: (
+                Placed((self.offset(path, d.where), d) for d in facts.definitions if d.kind not in own),
+                Placed((self.offset(path, r.where), r) for r in facts.references),
+            )
+            for path, facts in self.facts.items()
+            if path in self.pieces
+        }
+
+    def said_in(self, piece: Piece) -> tuple[tuple[Definition, ...], tuple[Reference, ...]]:
+        """What an entry defines and refers to."""
+        if piece.seat_file.path not in self._said:
+            return (), ()
+        defined, referred = self._said[piece.seat_file.path]
+        start, end = piece.held.start, piece.held.end
+        return defined.between(start, end), referred.between(start, end)
+
+    def stands_in(self, piece: Piece, path: str, where: Where) -> bool:
+        """Whether a value of a file is part of an entry."""
+        offset = self.offset(path, where) if path == piece.seat_file.path else None
+        return offset is not None and piece.held.start <= offset < piece.held.end

@@ -1,0 +1,6 @@
+"""Floor 14: the gate, and the archive that players get."""
+
+from hookset.building.archive import Archive, archive_name, plan_archive, write_archive
+from hookset.building.gate import gate
+
+__all__ = ["Archive", "archive_name", "gate", "plan_archive", "write_archive"]

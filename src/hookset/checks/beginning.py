@@ -1,0 +1,73 @@
+"""What the game reads of its own accord is there, and says what it must."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from hookset.checks.declare import Case, Draft, check
+from hookset.checks.examples import Example
+from hookset.model import Severity
+
+__all__: list[str] = []
+
+_DESCRIBED = """
+[descriptor]
+file = "map.json"
+name = "$.name"
+version = "$.version"
+[[read]]
+files = "map.json"
+format = "json"
+"""
+
+
+@check(
+    code="no-beginning",
+    title="What the game begins with is not there",
+    severity=Severity.ERROR,
+    why="the game does not take this for a map, or loads nothing of what the file would have loaded",
+    remedy="restore it from a copy; if such maps can do without it, take it out of the layout",
+    example=Example(
+        fails={
+            "server/main.lua": None,
+            "server/gate.lua": 'on("open", function() play("creak") end)\n',
+            "things.csv": "",
+        },
+        passes={"texts/en.ini": "gate.opens = The gate opens\n"},
+    ),
+)
+def no_beginning(case: Case) -> Iterable[Draft]:
+    layout, tree = case.layout, case.web.tree
+    wanted = {root.pattern: "the game begins with it" for root in layout.roots if "*" not in root.pattern}
+    if layout.manifest is not None:
+        wanted[layout.manifest.file] = "it says what is shipped"
+    wanted |= dict.fromkeys(layout.build.first, "it must stand at the archive's top")
+    if layout.descriptor is not None:
+        wanted[layout.descriptor.file] = "it says what the map is called"
+    for path, why in wanted.items():
+        if "*" not in path and "{" not in path and not tree.has(path):
+            yield Draft(path=path, message=f"`{path}` is not there: {why}", name=path)
+
+
+@check(
+    code="says-no-name",
+    title="The descriptor does not say the map's name, or its version",
+    severity=Severity.ERROR,
+    why="the game lists the map without a name, or not at all",
+    remedy="say it where the layout expects it; `hookset layout explain` on the file shows what is seen in it",
+    example=Example(
+        layout=_DESCRIBED,
+        fails={"map.json": '{ "name": "gate house", "verison": 2 }'},
+        passes={"map.json": '{ "name": "gate house", "version": 2 }'},
+    ),
+)
+def says_no_name(case: Case) -> Iterable[Draft]:
+    entry = case.layout.descriptor
+    if entry is None or not case.web.tree.has(entry.file):
+        return
+    if any(file.path == entry.file and any(not one.record for one in file.problems) for file in case.web.files):
+        # It cannot be read at all, which is told as that.
+        return
+    for word, what in (("map", "name"), ("version", "version")):
+        if not case.web.words.get(word, "").strip():
+            yield Draft(path=entry.file, message=f"`{entry.file}` says no {what} for the map", name=what)

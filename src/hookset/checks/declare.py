@@ -1,0 +1,104 @@
+"""How a check is declared: code, title, why, remedy and the function, all in one place."""
+
+from __future__ import annotations
+
+import functools
+import importlib
+import pkgutil
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
+
+from msgspec import Struct
+
+from hookset.checks.examples import Example
+from hookset.config.layouts import Kind, Layout
+from hookset.model import EVERY_SIDE, Mend, Severity, Where
+from hookset.project import Accepted, Ledger, Terms
+from hookset.symbols import Index, Reach, Resolutions, Web
+
+__all__ = ["Case", "Check", "Draft", "all_checks", "check"]
+
+
+@dataclass(frozen=True)
+class Case:
+    """What there is to judge."""
+
+    web: Web
+    ledger: Ledger
+    index: Index
+    reach: Reach
+    resolutions: Resolutions
+    terms: Terms = field(default_factory=Terms)
+    idle: tuple[Accepted, ...] = ()
+    """What the terms accept and no check has found; known once all of them have looked."""
+
+    @property
+    def layout(self) -> Layout:
+        return self.web.layout
+
+    def kind(self, name: str) -> Kind:
+        return self.web.layout.kinds[name]
+
+
+class Draft(Struct, frozen=True, kw_only=True):
+    """A finding before its line is known. Empty words are taken from the check."""
+
+    path: str
+    where: Where | None = None
+    """None: the file as a whole, or `line`."""
+    line: int = 0
+    """For files that are no part of the map: hookset.toml."""
+    message: str
+    why: str = ""
+    remedy: str = ""
+    kind: str = ""
+    name: str = ""
+    side: str = EVERY_SIDE
+    mend: Mend | None = None
+    instead: tuple[str, ...] = ()
+    """What could be written where it stands, the likeliest first."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Check:
+    """One declared check."""
+
+    code: str
+    title: str
+    severity: Severity
+    why: str
+    remedy: str
+    example: Example = field(compare=False)
+    function: Callable[[Case], Iterable[Draft]]
+
+    @property
+    def family(self) -> str:
+        """The module that declares it."""
+        return self.function.__module__.rpartition(".")[2]
+
+
+def check(
+    *, code: str, title: str, severity: Severity, why: str, remedy: str, example: Example
+) -> Callable[[Callable[[Case], Iterable[Draft]]], Check]:
+    """Declare a check. It is found by standing in a module of this package."""
+
+    def declare(function: Callable[[Case], Iterable[Draft]]) -> Check:
+        return Check(
+            code=code, title=title, severity=severity, why=why, remedy=remedy, example=example, function=function
+        )
+
+    return declare
+
+
+@functools.cache
+def all_checks() -> tuple[Check, ...]:
+    """Every check of this package, by code."""
+    package = __name__.rpartition(".")[0]
+    modules = pkgutil.iter_modules(importlib.import_module(package).__path__)
+    found = [
+        value
+        for module in modules
+        for value in vars(importlib.import_module(f"{package}.{module.name}")).values()
+        if isinstance(value, Check)
+    ]
+    return tuple(sorted(dict.fromkeys(found), key=lambda one: one.code))

@@ -1,0 +1,210 @@
+"""From a web to findings. The same for the map as it is and as a plan would leave it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from msgspec import Struct
+
+from hookset.checks.declare import Case, Check, Draft, all_checks
+from hookset.checks.terms import accepted_nothing
+from hookset.config.layouts import Layout
+from hookset.model import Finding, Reference, Severity, Spot, Where
+from hookset.project import Ledger, Stock, Terms
+from hookset.symbols import FactsCache, Index, Web, collect, reach_of, resolve_all, spots_in
+from hookset.trees import Tree
+
+__all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_web"]
+
+
+class RuleCount(Struct, frozen=True, kw_only=True):
+    """What one `[[read]]` of the layout was good for."""
+
+    rule: int
+    """Its number, from one."""
+    files: int
+    defined: int
+    referred: int
+
+
+class Counts(Struct, frozen=True, kw_only=True):
+    """What was looked at. Silence about the rest would be a false pass."""
+
+    files: int
+    opened: int
+    """Files that some rule looked into; the others are known by their path only."""
+    unread: tuple[str, ...]
+    """Paths of the latter."""
+    definitions: int
+    in_map: int
+    in_stock: int
+    missing: int
+    not_checkable: int
+    checks: int
+    by_rule: tuple[RuleCount, ...]
+
+    @property
+    def references(self) -> int:
+        return self.in_map + self.in_stock + self.missing + self.not_checkable
+
+
+class OpenReference(Struct, frozen=True, kw_only=True):
+    """A reference that nobody can check before the game runs."""
+
+    spot: Spot
+    kind: str
+    name: str
+    """With `*` for what is added at run time."""
+    fits: int
+    """How many names of that kind it may mean."""
+    built: bool
+    """Built at run time; otherwise nothing is known of its kind: no rule defines any, no stock list names one."""
+
+
+class Summary(Struct, frozen=True, kw_only=True):
+    """Findings in order, and what was looked at: all that there is to tell."""
+
+    findings: tuple[Finding, ...]
+    open: tuple[OpenReference, ...]
+    counts: Counts
+    accepted: int = 0
+    """Findings that the terms accept, and that are not told."""
+
+    @property
+    def errors(self) -> tuple[Finding, ...]:
+        return tuple(f for f in self.findings if f.severity is Severity.ERROR)
+
+    @property
+    def clean(self) -> bool:
+        """Nothing but notes."""
+        return all(f.severity is Severity.NOTE for f in self.findings)
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """What there is to tell, and what it was drawn from."""
+
+    summary: Summary
+    case: Case
+
+    @property
+    def findings(self) -> tuple[Finding, ...]:
+        return self.summary.findings
+
+    @property
+    def open(self) -> tuple[OpenReference, ...]:
+        return self.summary.open
+
+    @property
+    def counts(self) -> Counts:
+        return self.summary.counts
+
+    @property
+    def accepted(self) -> int:
+        return self.summary.accepted
+
+    @property
+    def errors(self) -> tuple[Finding, ...]:
+        return self.summary.errors
+
+    @property
+    def clean(self) -> bool:
+        return self.summary.clean
+
+
+def judge(
+    tree: Tree,
+    layout: Layout,
+    stock: Stock,
+    ledger: Ledger | None = None,
+    terms: Terms | None = None,
+    cache: FactsCache | None = None,
+    before: Web | None = None,
+) -> Verdict:
+    """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts. Of a map
+    that was read `before` and that the tree lies over, only what differs is read."""
+    web = collect(tree, layout, stock, cache, before)
+    return judge_web(web, ledger or Ledger(), terms or Terms(), cache)
+
+
+def judge_web(web: Web, ledger: Ledger, terms: Terms, cache: FactsCache | None = None) -> Verdict:
+    """Judge what was read. The cache knows where findings stand that are there still."""
+    checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
+    index = Index(web)
+    reach = reach_of(web, index)
+    case = Case(web, ledger, index, reach, resolve_all(web, index, reach), terms)
+    drafts = [(check, draft) for check in checks for draft in check.function(case)]
+    undecided = [r.reference for r in case.resolutions.open]
+    wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
+    wanted += [(r.path, r.where) for r in undecided]
+    places = spots_in(web, wanted, cache)
+    found = [_finding(check, draft, places, terms) for check, draft in drafts]
+    findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
+    idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))
+    late = (
+        _finding(accepted_nothing, draft, {}, terms) for draft in accepted_nothing.function(replace(case, idle=idle))
+    )
+    summary = Summary(
+        findings=tuple(sorted((*findings, *late), key=lambda f: f.order)),
+        open=tuple(sorted((_open(case, r, places) for r in undecided), key=lambda o: (o.spot, o.name))),
+        counts=_counts(case, len(checks)),
+        accepted=len(found) - len(findings),
+    )
+    return Verdict(summary, case)
+
+
+def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:
+    return OpenReference(
+        spot=places[reference.path, reference.where],
+        kind=reference.kind,
+        name=reference.name,
+        fits=len(case.index.matching(reference.kind, reference.name)),
+        built=reference.pattern,
+    )
+
+
+def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot], terms: Terms) -> Finding:
+    spot = Spot(draft.path, draft.line) if draft.where is None else places[draft.path, draft.where]
+    level = terms.severities.get(check.code)
+    return Finding(
+        code=check.code,
+        severity=check.severity if level is None else level,
+        spot=spot,
+        message=draft.message,
+        why=draft.why or check.why,
+        remedy=draft.remedy or check.remedy,
+        kind=draft.kind,
+        name=draft.name,
+        side=draft.side,
+        mend=draft.mend,
+        instead=draft.instead,
+    )
+
+
+def _counts(case: Case, checks: int) -> Counts:
+    found = case.resolutions
+    files = case.web.files
+    return Counts(
+        files=len(files),
+        opened=sum(file.opened for file in files),
+        unread=tuple(file.path for file in files if not file.opened),
+        definitions=sum(len(block.names) for file in files for block in file.defined),
+        in_map=found.in_map,
+        in_stock=found.in_stock,
+        missing=len(found.missing),
+        not_checkable=len(found.open),
+        checks=checks,
+        by_rule=_by_rule(case),
+    )
+
+
+def _by_rule(case: Case) -> tuple[RuleCount, ...]:
+    sums = {number: [0, 0, 0] for number in range(1, len(case.layout.reads) + 1)}
+    for file in case.web.files:
+        for number, defined, referred in file.by_rule:
+            one = sums[number]
+            one[0] += 1
+            one[1] += sum(defined)
+            one[2] += sum(referred)
+    return tuple(RuleCount(rule=n, files=f, defined=d, referred=r) for n, (f, d, r) in sums.items())

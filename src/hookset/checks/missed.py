@@ -1,0 +1,47 @@
+"""What all checks of references need: those that are missing in one way, and a finding on one of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from hookset.checks.declare import Case, Draft
+from hookset.symbols import Miss, Resolution
+
+__all__ = ["missed", "missed_draft"]
+
+
+def missed(case: Case, miss: Miss) -> Iterator[Resolution]:
+    for resolution in case.resolutions.missing:
+        if resolution.miss is miss:
+            yield resolution
+
+
+def missed_draft(
+    case: Case,
+    resolution: Resolution,
+    message: str,
+    remedy: str = "",
+    *,
+    side: str = "",
+    why: str | None = None,
+    instead: tuple[str, ...] = (),
+) -> Draft:
+    """A finding on a reference; its kind knows best why it matters, unless `why` is given. `instead`: what could be
+    written in its place."""
+    reference = resolution.reference
+    return Draft(
+        path=reference.path,
+        where=reference.where,
+        message=message,
+        why=case.kind(reference.kind).entry.why if why is None else why,
+        remedy=_did_you_mean(instead) if instead and not remedy else remedy,
+        kind=reference.kind,
+        name=reference.name,
+        side=side or reference.side,
+        instead=instead,
+    )
+
+
+def _did_you_mean(names: tuple[str, ...]) -> str:
+    quoted = [f"`{name}`" for name in names]
+    return f"did you mean {' or '.join(filter(None, (', '.join(quoted[:-1]), quoted[-1])))}?" if quoted else ""

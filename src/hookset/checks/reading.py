@@ -1,0 +1,32 @@
+"""Values that checks ask of files themselves, over and above the names in them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from hookset.checks.declare import Case
+from hookset.config.layouts.layout import Asked
+from hookset.formats import Document, Unreadable
+from hookset.formats.base import Value
+from hookset.model import CouldNotError
+from hookset.symbols.reading import open_document
+
+__all__ = ["documents", "values"]
+
+
+def documents(case: Case, asked: Asked) -> Iterator[tuple[str, Document]]:
+    """The files that are meant, parsed. What cannot be read is told as that, where the file is judged."""
+    for file in case.web.files:
+        if asked.files.matches(file.path):
+            try:
+                yield file.path, open_document(case.web.tree, file.path, asked.rule)
+            except (Unreadable, CouldNotError):
+                continue
+
+
+def values(case: Case, asked: Asked) -> Iterator[tuple[str, Value]]:
+    """What is known for sure of what was asked, with the file it stands in."""
+    for path, document in documents(case, asked):
+        for value in document.select(asked.selector):
+            if not value.pattern:
+                yield path, value

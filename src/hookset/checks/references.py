@@ -1,0 +1,238 @@
+"""Every reference has its definition: the right name, side and language, loaded by the game."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from msgspec import structs
+
+from hookset.checks.declare import Case, Draft, check
+from hookset.checks.examples import Example
+from hookset.checks.missed import missed, missed_draft
+from hookset.config.layouts import Kind
+from hookset.model import Severity
+from hookset.symbols import Miss, Outcome, Resolution, resolve
+from hookset.symbols.spelling import rewritten
+
+__all__: list[str] = []
+
+_WORDS = 12
+"""Words of a kind that are shown to choose from."""
+
+
+def _near(case: Case, resolution: Resolution) -> tuple[str, ...]:
+    """The likeliest names that were meant and that are there for this reference, as they would be written here."""
+    reference = resolution.reference
+    names = case.index.near(reference.kind, reference.name)
+    found = []
+    for name in names:
+        other = structs.replace(reference, name=name, others=())
+        if resolve(other, case.web, case.index, case.reach).outcome is not Outcome.MISSING:
+            ways = rewritten(case.layout, reference.path, reference.written, reference.name, name)
+            found.append(next(ways))
+    return tuple(dict.fromkeys(found))
+
+
+def _on(side: str) -> str:
+    return f" on the {side} side" if side else ""
+
+
+@check(
+    code="missing-name",
+    title="A name that is used is defined nowhere",
+    severity=Severity.ERROR,
+    why="what uses it does not work in the game",
+    remedy="define it, correct the spelling, or take out what uses it; a name of the base game belongs in a stock list",
+    example=Example(
+        fails={"server/gate.lua": 'on("open", function() play("craek") end)\n'},
+        passes={"server/gate.lua": 'on("open", function() play("creak") end) -- not play("craek")\n'},
+    ),
+)
+def missing_name(case: Case) -> Iterable[Draft]:
+    for resolution in missed(case, Miss.ABSENT):
+        reference = resolution.reference
+        kind = case.kind(reference.kind)
+        if not kind.entry.path:
+            others = case.index.other_kinds(reference.kind, reference.name)
+            another = f"; there is a {' and a '.join(others)} of that name" if others else ""
+            yield missed_draft(
+                case,
+                resolution,
+                f"{kind.label} `{reference.name}` is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
+                f" not in the map, not in the stock{another}",
+                _none_at_all(kind) if case.index.empty(kind.name) else "",
+                instead=_near(case, resolution),
+            )
+
+
+def _none_at_all(kind: Kind) -> str:
+    if words := kind.entry.vocabulary:
+        more = f" and {len(words) - _WORDS} more" if len(words) > _WORDS else ""
+        return f"the game knows these words: {', '.join(f'`{word}`' for word in words[:_WORDS])}{more}"
+    return (
+        f"nothing in the map or its stock is any {kind.label}: if these are the game's own, name a stock list that has "
+        "them in hookset.toml, under [content]"
+    )
+
+
+@check(
+    code="missing-file",
+    title="A file that is used is not there",
+    severity=Severity.ERROR,
+    why="what should show it or play it shows or plays nothing",
+    remedy="put the file there, correct the path, or take out what uses it",
+    example=Example(
+        fails={"things.csv": "name,deed,picture\ngate,open,gates.png\n"},
+        passes={"things.csv": "name,deed,picture\n# was gates.png\ngate,open,gate.png\n"},
+    ),
+)
+def missing_file(case: Case) -> Iterable[Draft]:
+    # A file that the builder has still to supply is told as that.
+    blanks = {b.into for pack in case.ledger.packs for b in pack.blanks if b.into and not b.filled and not b.brought}
+    for resolution in missed(case, Miss.ABSENT):
+        reference = resolution.reference
+        if case.kind(reference.kind).entry.path and reference.use and reference.name not in blanks:
+            yield missed_draft(
+                case, resolution, f"the file `{reference.name}` is not there", instead=_near(case, resolution)
+            )
+
+
+@check(
+    code="row-without-file",
+    title="The manifest lists a file that is not there",
+    severity=Severity.ERROR,
+    why="the build stops at this row or ships without it",
+    remedy="put the file there, correct the row, or take it out",
+    example=Example(
+        fails={"manifest.txt": "sounds/creak.wav\npictures/gate.png\npictures/quay.png\n"},
+        passes={"manifest.txt": "sounds/creak.wav\npictures/gate.png\n# pictures/quay.png\n"},
+    ),
+)
+def row_without_file(case: Case) -> Iterable[Draft]:
+    for resolution in missed(case, Miss.ABSENT):
+        reference = resolution.reference
+        if case.kind(reference.kind).entry.path and not reference.use:
+            message = f"this row lists `{reference.name}`, which is not there"
+            # What has a row of its own was not meant by this one.
+            rows = {row.name for file in case.web.files if file.path == reference.path for row in file.references}
+            instead = tuple(name for name in _near(case, resolution) if name not in rows)
+            yield missed_draft(case, resolution, message, why="", instead=instead)
+
+
+@check(
+    code="wrong-side",
+    title="A name is there, but not on the side that uses it",
+    severity=Severity.ERROR,
+    why="works alone in the editor and breaks for players, since each side knows only its own half",
+    remedy="define it on that side as well, or move it to where both sides load it",
+    example=Example(
+        fails={
+            "server/gate.lua": "",
+            "client/main.lua": 'say("gate.opens") on("open", function() play("creak") end)\n',
+        },
+        passes={"client/main.lua": 'say("gate.opens") on("open", function() play("creak") end)\n'},
+    ),
+)
+def wrong_side(case: Case) -> Iterable[Draft]:
+    for resolution in missed(case, Miss.SIDE):
+        reference = resolution.reference
+        sides = " and ".join(resolution.lacking)
+        there = sorted({f"{d.path} ({d.side or 'both sides'})" for d in resolution.hits})
+        yield missed_draft(
+            case,
+            resolution,
+            f"{case.kind(reference.kind).label} `{reference.name}` is not there on the {sides} side"
+            + (f", only in {', '.join(there)}" if there else ""),
+            side=resolution.lacking[0],
+        )
+
+
+@check(
+    code="not-loaded",
+    title="A name is defined in a file that the game never loads on that side",
+    severity=Severity.ERROR,
+    why="a script that nobody loads registers nothing",
+    remedy="import that file from one that is loaded there: a pack's import line may be missing",
+    example=Example(
+        fails={"server/main.lua": '-- load("gate")\n'},
+        passes={"server/main.lua": 'load("again")\n', "server/again.lua": 'load("gate")\n'},
+    ),
+)
+def not_loaded(case: Case) -> Iterable[Draft]:
+    for resolution in missed(case, Miss.UNLOADED):
+        reference = resolution.reference
+        files = sorted({d.path for d in resolution.hits})
+        yield missed_draft(
+            case,
+            resolution,
+            f"{case.kind(reference.kind).label} `{reference.name}` is registered in {', '.join(files)},"
+            f" which nothing loads on the {' and '.join(s or 'map' for s in resolution.lacking)} side",
+            f"import {files[0]} there: a pack's import line may be missing",
+            side=resolution.lacking[0],
+        )
+
+
+@check(
+    code="missing-in-language",
+    title="A text is not there in every language",
+    severity=Severity.ERROR,
+    why="players with that language see the raw key instead of words",
+    remedy="add the key to each language's texts, untranslated if need be",
+    example=Example(
+        fails={"texts/de.ini": "; nothing yet\n", "texts/fr.ini": "gate.shuts = La porte\n"},
+        passes={"texts/de.ini": "; by hand\ngate.opens: Das Tor\n"},
+    ),
+)
+def missing_in_language(case: Case) -> Iterable[Draft]:
+    told: set[tuple[str, str, str]] = set()
+    for resolution in missed(case, Miss.VARIANT):
+        reference = resolution.reference
+        kind = case.kind(reference.kind)
+        for variant in resolution.lacking:
+            if (reference.kind, reference.name, variant) not in told:
+                told.add((reference.kind, reference.name, variant))
+                yield missed_draft(
+                    case,
+                    resolution,
+                    f"{kind.label} `{reference.name}` is lacking in the {kind.entry.each} `{variant}`;"
+                    f" it is there in {', '.join(sorted(d.variant for d in resolution.hits))}",
+                    side=variant,
+                )
+
+
+@check(
+    code="outside-map",
+    title="A path leads out of the map",
+    severity=Severity.ERROR,
+    why="it exists on this machine at best: players have the map's own files and the game's, nothing else",
+    remedy="copy the file into the map and name it there",
+    example=Example(
+        fails={"things.csv": "name,deed,picture\ngate,open,../../gate.png\n"},
+        passes={"things.csv": "name,deed,picture\ngate,open,../pictures/gate.png\n"},
+    ),
+)
+def outside_map(case: Case) -> Iterable[Draft]:
+    for resolution in missed(case, Miss.OUTSIDE):
+        yield missed_draft(case, resolution, f"the path `{resolution.reference.written}` leads out of the map")
+
+
+@check(
+    code="matches-nothing",
+    title="A name built at run time has a fixed part that fits nothing",
+    severity=Severity.WARNING,
+    why="whatever the game adds to the fixed part, no such name is defined",
+    remedy="correct the fixed part, or define the names that it should lead to",
+    example=Example(
+        fails={"server/gate.lua": 'on("open", function(n) play("horn_" .. n) end)\n'},
+        passes={"server/gate.lua": 'on("open", function(n) play("cr" .. n) end)\n'},
+    ),
+)
+def matches_nothing(case: Case) -> Iterable[Draft]:
+    for resolution in case.resolutions.open:
+        reference = resolution.reference
+        if not reference.pattern or reference.kind in case.index.unknowable:
+            continue
+        fixed = reference.name.replace("*", "")
+        if fixed and not case.index.matching(reference.kind, reference.name):
+            label = case.kind(reference.kind).label
+            yield missed_draft(case, resolution, f"no {label} fits `{reference.name}`, which is built at run time")

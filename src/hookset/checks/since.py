@@ -1,0 +1,62 @@
+"""What is new since an earlier report."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from hookset.checks.judge import Summary
+from hookset.model import CouldNotError, Finding
+from hookset.trees import read_regular
+
+__all__ = ["Since", "since"]
+
+_LARGEST = 1 << 30
+"""Bytes of a report."""
+
+
+@dataclass(frozen=True, slots=True)
+class Since:
+    """A verdict beside an earlier one."""
+
+    fresh: tuple[Finding, ...]
+    """Findings that the earlier report has not."""
+    known: int
+    gone: int
+    """How many of the earlier report's there are no more."""
+
+
+def since(verdict: Summary, report: Path) -> Since:
+    """Compare by code, file and name: lines may have moved. Raises CouldNotError for what is no saved report."""
+    earlier = Counter(_identity(row) for row in _rows(report))
+    left = Counter(earlier)
+    fresh = []
+    for finding in verdict.findings:
+        if left[finding.identity] > 0:
+            left[finding.identity] -= 1
+        else:
+            fresh.append(finding)
+    known = len(verdict.findings) - len(fresh)
+    return Since(tuple(fresh), known, earlier.total() - known)
+
+
+def _identity(row: Any) -> tuple[str, str, str, str, str]:
+    return row["code"], row["path"], row["kind"], row["name"], row["side"]
+
+
+def _rows(report: Path) -> list[Any]:
+    try:
+        rows = json.loads(read_regular(report, _LARGEST))["findings"]
+        for row in rows:
+            if not all(isinstance(part, str) for part in _identity(row)):
+                raise TypeError
+    except (ValueError, KeyError, TypeError, RecursionError) as error:
+        raise CouldNotError(
+            "is no report that an earlier check has saved",
+            where=str(report),
+            remedy="save one with `hookset check --report FILE.json`",
+        ) from error
+    return list(rows)

@@ -1,0 +1,35 @@
+"""Floor 5: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
+
+from hookset.config.layouts.descriptor import map_words
+from hookset.config.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
+from hookset.config.layouts.listing import Manifest, Row, path_parts
+from hookset.config.layouts.load import (
+    layout_file,
+    layout_source,
+    load_layout,
+    named_layout,
+    shipped_layout,
+    shipped_names,
+)
+from hookset.config.layouts.recognise import Likeness, recognise
+
+__all__ = [
+    "DefineRule",
+    "Kind",
+    "Layout",
+    "Likeness",
+    "Manifest",
+    "ReadRule",
+    "ReferRule",
+    "Row",
+    "Seat",
+    "layout_file",
+    "layout_source",
+    "load_layout",
+    "map_words",
+    "named_layout",
+    "path_parts",
+    "recognise",
+    "shipped_layout",
+    "shipped_names",
+]

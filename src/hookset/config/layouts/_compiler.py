@@ -1,0 +1,99 @@
+"""What every part of a layout is made with: the entries, what came of them so far, and the mistakes."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from typing import Any
+
+from hookset.config.layouts.layout import Asked, ReadRule
+from hookset.config.layouts.schema import LayoutFile, ValueEntry
+from hookset.config.layouts.template import Wording, wording
+from hookset.config.sheets import Complaint, nearest, typed
+from hookset.formats import Format, format_named, format_names
+from hookset.trees import Glob, Pattern, pattern_of
+
+__all__ = ["MAP_WORDS", "PATH_PARTS", "Making"]
+
+MAP_WORDS = frozenset({"map", "version"})
+"""What the map's descriptor says, for texts that a layout makes of it."""
+PATH_PARTS = frozenset({"path", "stem", "name", "ext", "parent", "inner", "module"})
+"""What a path has, for names that are made of it."""
+
+
+@dataclass
+class Making:
+    """One pass over the entries that gathers complaints as it goes."""
+
+    entry: LayoutFile
+    reads: tuple[ReadRule, ...] = ()
+    complaints: list[Complaint] = field(default_factory=list)
+
+    def complain(self, pointer: str, message: str) -> None:
+        self.complaints.append(Complaint(pointer, message))
+
+    def known_kind(self, kind: str, at: str) -> None:
+        if kind not in self.entry.kinds:
+            self.complain(at, f"no kind is called `{kind}`{nearest(kind, sorted(self.entry.kinds))}")
+
+    def known_side(self, side: str | None, at: str) -> None:
+        if side and side not in self.entry.layout.sides:
+            self.complain(at, f"no side is called `{side}`{nearest(side, self.entry.layout.sides)}")
+
+    def known_seat(self, seat: str, at: str) -> None:
+        seats = sorted(entry.name for entry in self.entry.seat)
+        if seat and seat not in seats:
+            self.complain(at, f"there is no seat called `{seat}`{nearest(seat, seats)}")
+
+    def format(self, name: str, at: str) -> Format | None:
+        try:
+            return format_named(name)
+        except KeyError:
+            self.complain(at, f"no format is called `{name}`{nearest(name, format_names())}")
+            return None
+
+    def converted(self, data: Any, kind: type, at: str) -> Any:
+        value = typed(data, kind, at)
+        if isinstance(value, list):
+            self.complaints += value
+            return None
+        return value
+
+    def regex(self, source: str | None, key: str, at: str) -> Pattern | None:
+        if source is None:
+            return None
+        try:
+            return pattern_of(source)
+        except ValueError as error:
+            self.complain(at, f"`{key}` is no regular expression: {error}")
+            return None
+
+    def words(self, source: str, known: frozenset[str], at: str) -> Wording:
+        """A text with fields in it, of which only `known` ones have a value."""
+        try:
+            made = wording(source)
+        except ValueError as error:
+            self.complain(at, str(error))
+            return Wording(source, ())
+        for name in sorted(made.fields - known):
+            self.complain(at, f"unknown part {{{name}}}{nearest(name, sorted(known))}")
+        if made.fields & MAP_WORDS & known and self.entry.descriptor is None:
+            self.complain(at, "{map} and {version} are what the descriptor says, and there is no [descriptor]")
+        return made
+
+    def rule_for(self, file: str, at: str) -> ReadRule | None:
+        """The rule that says of which format a file is: by a sample path that the pattern matches."""
+        side = next(iter(self.entry.layout.sides), "")
+        sample = re.sub(r"\{(\w+)\}", lambda m: side if m[1] == "side" else m[1], file)
+        sample = sample.replace("**/", "").replace("*", "x")
+        found = next((read for read in self.reads if read.format != "any" and read.match(sample)), None)
+        if found is None:
+            self.complain(at, f"no [[read]] rule says of which format `{file}` is")
+        return found
+
+    def asked(self, entry: ValueEntry, at: str) -> Asked | None:
+        rule = self.rule_for(entry.file, f"{at}/file")
+        if rule is None:
+            return None
+        selector = self.converted(entry.ask, format_named(rule.format).selector, f"{at}/ask")
+        return Asked(Glob(entry.file), rule, selector)

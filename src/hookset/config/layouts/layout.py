@@ -1,0 +1,283 @@
+"""A layout, ready for use: every rule with its format's own selector, every pattern checked."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any
+
+from msgspec import Struct
+
+from hookset.config.layouts.listing import Manifest
+from hookset.config.layouts.schema import (
+    BuildEntry,
+    CountEntry,
+    GroundEntry,
+    KindEntry,
+    LogEntry,
+    LookupEntry,
+    MirrorEntry,
+    RecogniseEntry,
+    SeriesEntry,
+    StandingEntry,
+)
+from hookset.config.layouts.template import Wording
+from hookset.formats import format_named
+from hookset.trees import Glob, GlobMatch, Pattern
+
+__all__ = [
+    "AgreeRule",
+    "Asked",
+    "DefineRule",
+    "Descriptor",
+    "GroundRule",
+    "Kind",
+    "Layout",
+    "LogRule",
+    "ReadRule",
+    "RecordRule",
+    "ReferRule",
+    "Seat",
+    "SeriesRule",
+    "Standing",
+    "Taken",
+]
+
+
+def _of_rows(name: Wording) -> bool:
+    """Whether a name is made of what stands beside the value, too."""
+    return any(field.startswith("row.") for field in name.fields)
+
+
+class Kind(Struct, frozen=True):
+    """A sort of name."""
+
+    name: str
+    entry: KindEntry
+
+    @property
+    def label(self) -> str:
+        return self.entry.label
+
+    def key(self, name: str) -> str:
+        """What two names of this kind have in common when they are the same to the game."""
+        return name.casefold() if self.entry.case == "folded" else name
+
+
+class DefineRule(Struct, frozen=True, kw_only=True):
+    """Where definitions are in a file."""
+
+    kind: str
+    selector: Any
+    name: Wording
+    """Over the value and the file's path."""
+    address: Pattern | None
+    """For files that read as data: where the value must stand, as a JSON Pointer."""
+    side: str | None
+    variant: str
+
+    @property
+    def row_words(self) -> bool:
+        return _of_rows(self.name)
+
+
+class ReferRule(Struct, frozen=True, kw_only=True):
+    """Where references are in a file."""
+
+    kind: str
+    selector: Any
+    name: Wording
+    address: Pattern | None
+    side: str | None
+    under: tuple[str, ...]
+    """For paths: the folders that they may count from."""
+    beside: bool
+    """For paths: they count from the file's own folder."""
+    suffix: tuple[str, ...]
+    """For paths written without their ending: what it may be."""
+    split: Pattern | None
+    """What stands between names, where one value lists several."""
+    only: Pattern | None
+    """Values that are references; others are none."""
+    skip: Pattern | None
+    """Values that are no reference: `data:` URIs."""
+    uri: bool
+    """Values are URIs: `%20` is a blank."""
+    uses: bool | None
+    """Whether they need what they name; None: as the file's other references."""
+    bytes: str
+    """For paths: the key beside the value that says how many bytes the file has at least."""
+
+    @property
+    def row_words(self) -> bool:
+        return bool(self.bytes) or _of_rows(self.name)
+
+
+class Taken(Struct, frozen=True):
+    """What a file says once for all names in it."""
+
+    selector: Any
+    otherwise: Wording
+    """Where it does not say so."""
+
+
+class RecordRule(Struct, frozen=True):
+    """Records that must meet a JSON Schema."""
+
+    selector: Any
+    schema: Mapping[str, Any]
+
+
+class ReadRule(Struct, frozen=True, kw_only=True):
+    """Which files are read how."""
+
+    files: tuple[Glob, ...]
+    format: str
+    side: str
+    encodings: tuple[str, ...]
+    options: Any
+    defines: tuple[DefineRule, ...]
+    refers: tuple[ReferRule, ...]
+    record: RecordRule | None
+    uses: bool
+    take: Mapping[str, Taken]
+    """By the part of names that it is."""
+    side_words: frozenset[str]
+    """What `{side}` can stand for in a path."""
+
+    def match(self, path: str) -> GlobMatch | None:
+        for glob in self.files:
+            match = glob.match(path)
+            if match is not None and match.words.get("side", "") in {"", *self.side_words}:
+                return match
+        return None
+
+
+class Seat(Struct, frozen=True, kw_only=True):
+    """A spot where hooks go."""
+
+    name: str
+    title: str
+    file: Glob
+    format: str
+    encodings: tuple[str, ...]
+    options: Any
+    put: Any
+    kind: str
+
+
+class Descriptor(Struct, frozen=True):
+    """Where the map says its own name and version."""
+
+    file: str
+    rule: ReadRule
+    """How the file is read."""
+    name: Any
+    version: Any
+
+
+class Asked(Struct, frozen=True):
+    """A value in each of some files: which, how they are read, and what is asked."""
+
+    files: Glob
+    rule: ReadRule
+    selector: Any
+
+
+class AgreeRule(Struct, frozen=True):
+    """Values that must be the same."""
+
+    title: str
+    why: str
+    values: tuple[Asked, ...]
+    equal: Wording | None
+    """What they must be; None: the same as the first."""
+    take: Mapping[str, Asked]
+
+
+class SeriesRule(Struct, frozen=True):
+    """Numbered things."""
+
+    entry: SeriesEntry
+    name: Pattern
+    owners: tuple[Glob, ...]
+
+
+class Standing(Struct, frozen=True):
+    """Where records say that something stands."""
+
+    entry: StandingEntry
+    asked: Asked
+
+
+class GroundRule(Struct, frozen=True):
+    """Things that stand on the ground."""
+
+    entry: GroundEntry
+    table: Standing
+    things: tuple[Standing, ...]
+
+
+class LogRule(Struct, frozen=True):
+    """How the game's log tells something."""
+
+    entry: LogEntry
+    match: Pattern
+
+
+@dataclass(frozen=True, kw_only=True)
+class Layout:
+    """How one kind of map project is arranged."""
+
+    name: str
+    title: str
+    sides: tuple[str, ...]
+    both: str
+    ignore: tuple[Glob, ...]
+    recognise: tuple[RecogniseEntry, ...]
+    descriptor: Descriptor | None
+    kinds: Mapping[str, Kind]
+    reads: tuple[ReadRule, ...]
+    roots: tuple[Glob, ...]
+    root_names: Mapping[str, tuple[str, ...]]
+    manifest: Manifest | None
+    build: BuildEntry
+    archive: Wording
+    """What a built map's archive is called."""
+    seats: Mapping[str, Seat]
+    agree: tuple[AgreeRule, ...] = ()
+    counts: tuple[CountEntry, ...] = ()
+    series: tuple[SeriesRule, ...] = ()
+    mirrors: tuple[MirrorEntry, ...] = ()
+    grounds: tuple[GroundRule, ...] = ()
+    lookups: Mapping[str, LookupEntry] = field(default_factory=dict)
+    words: Mapping[str, Wording] = field(default_factory=dict)
+    """Further forms of the map's name and version."""
+    folder: Wording | None = None
+    """The folder inside the map that is called after it."""
+    logs: tuple[LogRule, ...] = ()
+    fingerprint: str = ""
+    """SHA-256 of the layout as it is written; empty for one that was made otherwise."""
+
+    @cached_property
+    def path_kinds(self) -> frozenset[str]:
+        return frozenset(name for name, kind in self.kinds.items() if kind.entry.path)
+
+    def side_of(self, word: str | None) -> str:
+        """The side that a word in a path stands for."""
+        return "" if word is None or word == self.both else word
+
+    def text_rule(self, path: str) -> ReadRule | None:
+        """The first rule that reads the file as text of some format, which is how values in it are written."""
+        for rule in self.reads:
+            if rule.format != "any" and not format_named(rule.format).binary and rule.match(path) is not None:
+                return rule
+        return None
+
+    def reads_file(self, path: str) -> bool:
+        """Whether any rule is about such a file."""
+        return any(rule.match(path) is not None for rule in self.reads)
+
+    def ignores(self, path: str) -> bool:
+        return any(glob.matches(path) for glob in self.ignore)

@@ -1,0 +1,139 @@
+"""From the layout file to a Layout, with every mistake in it told at once."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+from collections.abc import Callable, Iterable
+from dataclasses import replace
+from importlib import resources
+from pathlib import Path
+
+from hookset.config.layouts._judging import (
+    agree_rules,
+    archive_wording,
+    ground_rules,
+    log_rules,
+    lookup_tables,
+    map_wordings,
+    series_rules,
+)
+from hookset.config.layouts._listing import manifest_rule
+from hookset.config.layouts._reading import descriptor_rule, read_rules, schema_mistakes, seat_rules
+from hookset.config.layouts.layout import Kind, Layout
+from hookset.config.layouts.schema import LayoutFile
+from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
+from hookset.model import WrongUseError
+from hookset.trees import Glob, read_regular
+
+__all__ = ["layout_file", "layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
+
+_LARGEST = 4 << 20
+"""Bytes of a layout file."""
+_REMEDY = "correct the layout; `hookset start` uses the shipped ones, which serve as examples"
+
+
+def shipped_names() -> tuple[str, ...]:
+    """The layouts that come with the tool."""
+    folder = resources.files("hookset.config.layouts") / "shipped"
+    return tuple(sorted(f.name.removesuffix(".toml") for f in folder.iterdir() if f.name.endswith(".toml")))
+
+
+def layout_source(name: str) -> str:
+    """A shipped layout as it is written; `template` is the one to begin with."""
+    folder = resources.files("hookset.config.layouts")
+    file = folder / "template.toml" if name == "template" else folder / "shipped" / f"{name}.toml"
+    return file.read_text(encoding="utf-8")
+
+
+def shipped_layout(name: str) -> Layout:
+    """Raises WrongUseError for a name that none has."""
+    if name not in shipped_names():
+        raise WrongUseError(
+            f"there is no layout called {name!r}{nearest(name, shipped_names())}",
+            why="the layout says what in a map's files is a name and what is a reference",
+            remedy="name a shipped layout, or the path of a layout file of your own (ending in .toml)",
+        )
+    file = resources.files("hookset.config.layouts") / "shipped" / f"{name}.toml"
+    return _loaded(file.read_bytes(), f"{name}.toml", lambda _: ())
+
+
+def named_layout(name: str, base: Path) -> Layout:
+    """A shipped layout by its name, or a layout file by its path, which counts from `base`."""
+    if not name.endswith(".toml"):
+        return shipped_layout(name)
+    file = base / name
+    why = "the layout says what in a map's files is a name and what is a reference"
+    return load_layout(
+        read_regular(file, _LARGEST, why, "name a layout file, which ends in .toml"), os.path.normpath(file)
+    )
+
+
+def layout_file(name: str, base: Path) -> tuple[bytes, str]:
+    """The bytes of a layout as `named_layout` finds it, and what it is called in messages. Raises CouldNotError."""
+    if name.endswith(".toml"):
+        return read_regular(base / name, _LARGEST), str(base / name)
+    return layout_source(name).encode(), f"{name}.toml"
+
+
+def load_layout(data: bytes, where: str) -> Layout:
+    """Raises CouldNotError with every mistake and its line."""
+    return _loaded(data, where, schema_mistakes)
+
+
+def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Complaint]]) -> Layout:
+    """`further` are mistakes to look for that shipped layouts are known not to have."""
+    sheet = read_sheet(data, where)
+    entry = typed(sheet.data, LayoutFile)
+    if isinstance(entry, list):
+        raise sheet.error(entry, _REMEDY)
+    return replace(_made(sheet, entry, further(entry)), fingerprint=hashlib.sha256(data).hexdigest())
+
+
+def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layout:
+    reads, making = read_rules(entry)
+    making.complaints += further
+    seats = seat_rules(making)
+    manifest = manifest_rule(making)
+    for index, count in enumerate(entry.count):
+        making.known_kind(count.kind, f"/count/{index}/kind")
+    for index, mirror in enumerate(entry.mirror):
+        making.known_kind(mirror.kind, f"/mirror/{index}/kind")
+    for kind in entry.reached.names if entry.reached else ():
+        making.known_kind(kind, f"/reached/names/{kind}")
+    agree, series, grounds = agree_rules(making), series_rules(making), ground_rules(making)
+    descriptor = descriptor_rule(making)
+    lookups = lookup_tables(making)
+    words, folder = map_wordings(making)
+    logs = log_rules(making)
+    archive = archive_wording(making)
+    if not entry.read:
+        making.complain("", "no [[read]] rule: nothing in a map would be looked at")
+    if making.complaints:
+        raise sheet.error(making.complaints, _REMEDY)
+    return Layout(
+        name=entry.layout.name,
+        title=entry.layout.title,
+        sides=entry.layout.sides,
+        both=entry.layout.both,
+        ignore=tuple(Glob(pattern) for pattern in entry.layout.ignore),
+        recognise=entry.recognise,
+        descriptor=descriptor,
+        kinds={name: Kind(name, kind) for name, kind in entry.kinds.items()},
+        reads=reads,
+        roots=tuple(Glob(pattern) for pattern in entry.reached.files) if entry.reached else (),
+        root_names=entry.reached.names if entry.reached else {},
+        manifest=manifest,
+        build=entry.build,
+        archive=archive,
+        seats=seats,
+        agree=agree,
+        counts=entry.count,
+        series=series,
+        mirrors=entry.mirror,
+        grounds=grounds,
+        lookups=lookups,
+        words=words,
+        folder=folder,
+        logs=logs,
+    )

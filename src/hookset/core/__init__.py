@@ -1,1 +1,0 @@
-"""The work itself: read, plan, judge, write. No interface code."""

@@ -1,6 +1,0 @@
-"""Floor 14: the gate, and the archive that players get."""
-
-from hookset.core.build.archive import Archive, archive_name, plan_archive, write_archive
-from hookset.core.build.gate import gate
-
-__all__ = ["Archive", "archive_name", "gate", "plan_archive", "write_archive"]

@@ -1,6 +1,0 @@
-"""Floor 13: deriving: a new pack out of a template pack, under a name of its own."""
-
-from hookset.core.deriving.derived import Derived, Renaming, derived
-from hookset.core.deriving.tokens import Form, forms_of, words_of
-
-__all__ = ["Derived", "Form", "Renaming", "derived", "forms_of", "words_of"]

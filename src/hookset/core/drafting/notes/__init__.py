@@ -1,6 +1,0 @@
-"""An author's notes, in whatever form they came, as lines."""
-
-from hookset.core.drafting.notes.line import Line, Notes
-from hookset.core.drafting.notes.reading import is_licence, is_notes, read_notes
-
-__all__ = ["Line", "Notes", "is_licence", "is_notes", "read_notes"]

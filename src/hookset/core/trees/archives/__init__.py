@@ -1,9 +1,0 @@
-"""Archives as trees, opened as if their maker wished us harm: zip, tar (packed or not), 7z, and archives in them."""
-
-from hookset.core.trees.archives.judging import Limits
-from hookset.core.trees.archives.nested import NestedTree
-from hookset.core.trees.archives.opening import is_archive, look_inside, open_archive
-from hookset.core.trees.archives.sliced import SlicedTree
-from hookset.core.trees.archives.zipped import ZipTree, open_zip
-
-__all__ = ["Limits", "NestedTree", "SlicedTree", "ZipTree", "is_archive", "look_inside", "open_archive", "open_zip"]

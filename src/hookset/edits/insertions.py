@@ -1,0 +1,193 @@
+"""Entries for large files, collected: each file is parsed once, all of its insertions are made together, and what came
+of it is read once to see that every entry stands.
+
+What an entry would be beside those that wait (the same one, one of the same name) is seen in a small file that holds
+nothing else; so are the numbers and rows that they bring. An entry that needs what another one sets is no insertion
+into the file as it is: then those that wait are set first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import msgspec
+
+from hookset.config.layouts import Layout
+from hookset.edits.place import line_above, line_below, placed, seat_at
+from hookset.formats import Document, Edit, Edits, Unreadable, format_named, open_file, spliced
+from hookset.model import CouldNotError
+from hookset.project import LedgerEdit, LedgerHook
+from hookset.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
+
+__all__ = ["Insertions"]
+
+_LARGE = 64 << 10
+"""Bytes of a file from which on parsing it for each entry would be felt."""
+_FEW = 20
+"""Entries in a small file: each that comes is looked for in all of them, and parsed with those of the last."""
+_NEAR = 2_000
+"""Characters around an insertion in which its neighbours are looked for first."""
+_Seat = tuple[str, str, str]
+"""Path, seat, and what the hook gives for the seat's `{…}`."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Insertion:
+    hook: LedgerHook
+    at: int
+    """Characters into the file as it was."""
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Small:
+    """A file that holds a seat and the entries that wait for it."""
+
+    tree: Tree
+    end: int
+    """Where the last entry ends."""
+    count: int
+
+
+def _small(path: str, string: str, end: int, count: int) -> _Small:
+    return _Small(Overlay(EmptyTree(), {path: Inline(string.encode())}), end, count)
+
+
+@dataclass
+class Insertions:
+    """What waits to be set into the files of a tree."""
+
+    layout: Layout
+    tree: Tree
+    """The map without them."""
+    large: int = _LARGE
+    waiting: list[_Insertion] = field(default_factory=list)
+    small: dict[_Seat, list[_Small]] = field(default_factory=dict)
+    opened: dict[str, tuple[Text, Document]] = field(default_factory=dict)
+
+    @property
+    def trees(self) -> tuple[Tree, ...]:
+        """The small files: what the entries that wait would add to the map."""
+        return tuple(small.tree for smalls in self.small.values() for small in smalls)
+
+    def take(self, hook: LedgerHook) -> bool:
+        """Whether the entry can wait with the others: a plain insertion into a large file."""
+        seat = self.layout.seats.get(hook.seat)
+        if (
+            hook.ask is not None
+            or seat is None
+            or not self.tree.has(hook.path)
+            or self.tree.size(hook.path) < self.large
+        ):
+            return False
+        key = (hook.path, hook.seat, repr(sorted(hook.at.items())))
+        smalls = self.small.get(key, [])
+        try:
+            insertion = self._insertion(hook)
+            if insertion is None or not self._in_order(insertion, key) or self._has(hook, smalls[:-1]):
+                return False
+            last = smalls[-1] if smalls and smalls[-1].count < _FEW else None
+            if last is None and self._has(hook, smalls[-1:]):
+                return False
+            small = self._beside(hook, last)
+        except (Unreadable, CouldNotError, KeyError, msgspec.ValidationError):
+            return False
+        if small is None:
+            return False
+        self.waiting.append(insertion)
+        self.small[key] = [*(smalls[:-1] if last is not None else smalls), small]
+        return True
+
+    def _insertion(self, hook: LedgerHook) -> _Insertion | None:
+        if hook.path not in self.opened:
+            self.opened[hook.path] = self._opened(self.tree, hook)
+        text, document = self.opened[hook.path]
+        placement = placed(self.layout, text, document, hook)
+        edits = placement.edits if isinstance(placement, Edits) else ()
+        if len(edits) != 1 or edits[0].start != edits[0].end:
+            return None
+        return _Insertion(hook, edits[0].start, edits[0].text)
+
+    def _has(self, hook: LedgerHook, smalls: Sequence[_Small]) -> bool:
+        """Whether an entry like it waits, or one of its name."""
+        found = (placed(self.layout, *self._opened(small.tree, hook), hook) for small in smalls)
+        return any(not isinstance(placement, Edits) for placement in found)
+
+    def _beside(self, hook: LedgerHook, small: _Small | None) -> _Small | None:
+        """The small file with the entry in it; None where it cannot stand behind those that wait."""
+        seat = self.layout.seats[hook.seat]
+        if small is None:
+            string = self.opened[hook.path][1].bare() or format_named(seat.format).blank(seat_at(seat, hook.at))
+            small = _small(hook.path, string, 0, 0)
+        text, document = self._opened(small.tree, hook)
+        placement = placed(self.layout, text, document, hook)
+        if not isinstance(placement, Edits) or placement.edits[0].start < small.end:
+            return None
+        last = placement.edits[-1]
+        before = sum(len(edit.text) - (edit.end - edit.start) for edit in placement.edits[:-1])
+        end = last.start + before + len(last.text.rstrip())
+        return _small(hook.path, spliced(text.string, placement.edits), end, small.count + 1)
+
+    def _in_order(self, insertion: _Insertion, key: _Seat) -> bool:
+        """Whether all that goes to the same place comes from the same seat: one behind the other then."""
+        same = [one.hook for one in self.waiting if one.hook.path == key[0] and one.at == insertion.at]
+        return all((one.path, one.seat, repr(sorted(one.at.items()))) == key for one in same)
+
+    def _opened(self, tree: Tree, hook: LedgerHook) -> tuple[Text, Document]:
+        seat = self.layout.seats[hook.seat]
+        text, document = open_file(format_named(seat.format), tree.read(hook.path), seat.encodings, seat.options)
+        if document.problems:
+            raise Unreadable(document.problems[0][0])
+        return text, document
+
+    def written(self) -> tuple[Mapping[str, Content], tuple[LedgerHook, ...]] | None:
+        """(the files with all that waited, the entries with what each changed, in their order); None where not every
+        one of them stands then."""
+        contents: dict[str, Content] = {}
+        done: dict[int, LedgerHook] = {}
+        for path in dict.fromkeys(one.hook.path for one in self.waiting):
+            mine = [one for one in self.waiting if one.hook.path == path]
+            try:
+                text, _ = self.opened[path]
+                string, hooks = _inserted(text.string, mine)
+                contents[path] = Inline(text.encode(string))
+                done |= {hook.order: hook for hook in hooks}
+                if not self._stand(Overlay(self.tree, contents), hooks):
+                    return None
+            except (Unreadable, CouldNotError):
+                return None
+        return contents, tuple(done[one.hook.order] for one in self.waiting)
+
+    def _stand(self, tree: Tree, hooks: list[LedgerHook]) -> bool:
+        """Setting any of them again would set nothing."""
+        found = (placed(self.layout, *self._opened(tree, hook), hook) for hook in hooks)
+        return not any(isinstance(placement, Edits) for placement in found)
+
+
+def _inserted(string: str, insertions: list[_Insertion]) -> tuple[str, list[LedgerHook]]:
+    """The text with the insertions in it, and each entry with what it changed, as if set one after the other."""
+    hooks: list[LedgerHook] = []
+    for number, one in enumerate(insertions):
+        near, at = _around(string, one.at, insertions[:number])
+        edit = LedgerEdit(new=one.text, old="", above=line_above(near, at), below=line_below(near, at))
+        hooks.append(msgspec.structs.replace(one.hook, was_there=False, edits=(edit,)))
+    return spliced(string, _in_order(insertions)), hooks
+
+
+def _in_order(insertions: list[_Insertion], start: int = 0) -> list[Edit]:
+    """As edits of what begins at `start`; those at one place behind each other."""
+    texts: dict[int, str] = {}
+    for one in insertions:
+        texts[one.at] = texts.get(one.at, "") + one.text
+    return [Edit(at - start, at - start, text) for at, text in texts.items()]
+
+
+def _around(string: str, at: int, earlier: list[_Insertion]) -> tuple[str, int]:
+    """What stands around a place once the earlier insertions are made, and where the place is in that."""
+    start, end = max(at - _NEAR, 0), min(at + _NEAR, len(string))
+    if not string[start:at].strip() or not string[at:end].strip():
+        start, end = 0, len(string)
+    here = [one for one in earlier if start <= one.at <= end]
+    shift = sum(len(one.text) for one in here if one.at <= at)
+    return spliced(string[start:end], _in_order(here, start)), at - start + shift

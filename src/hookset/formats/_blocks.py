@@ -1,0 +1,161 @@
+"""Reading nested block text: characters into tokens, tokens into entries."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from msgspec import Struct
+
+from hookset.formats.base import Unreadable
+from hookset.trees import Text
+
+__all__ = ["BlockOptions", "Entry", "Token", "read_entries"]
+
+_DEPTH = 200
+
+
+class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    opens: str = "{"
+    closes: str = "}"
+    assign: str = ""
+    """What stands between a key and its value, if anything: `=`."""
+    ends: str = ""
+    """What ends an entry: `;`. Without it the line's end does."""
+    comments: tuple[str, ...] = ("//", "#")
+    """What a comment to the line's end begins with."""
+    block_comments: tuple[tuple[str, str], ...] = (("/*", "*/"),)
+    separators: str = ","
+    """What may stand between values, as blanks do."""
+    nameless: bool = False
+    """Whether blocks have no word before them: an opening bracket on a line of its own opens one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Token:
+    text: str
+    """Without its quotes."""
+    start: int
+    """Past an opening quote."""
+    end: int
+    kind: str
+    """word, string, opens, closes, assign, ends, newline"""
+
+
+@dataclass(slots=True)
+class Entry:
+    """A key with its values, or a block with its names and what it holds."""
+
+    word: Token
+    values: list[Token]
+    inside: list[Entry] | None = None
+    opened: int = 0
+    """Past the opening bracket."""
+    closed: int = 0
+    """At the closing bracket."""
+    end: int = 0
+
+
+def read_entries(text: Text, options: BlockOptions) -> list[Entry]:
+    """Every entry of the outermost level, with what it holds. Raises Unreadable."""
+    return _Reader(text, options).entries()
+
+
+class _Reader:
+    """Tokens into entries."""
+
+    def __init__(self, text: Text, options: BlockOptions) -> None:
+        self.text = text
+        self.options = options
+        self.tokens = list(self._scan())
+        self.position = 0
+
+    def _scan(self) -> Iterator[Token]:
+        options = self.options
+        comments = [re.escape(a) + r"[\s\S]*?" + re.escape(b) for a, b in options.block_comments]
+        comments += [re.escape(mark) + r"[^\n]*" for mark in options.comments]
+        special = options.opens + options.closes + options.assign + options.ends + options.separators
+        kinds = [("comment", "|".join(comments) or "(?!)"), ("string", r'"(?:\\.|[^"\\])*"')]
+        kinds += [(kind, re.escape(mark)) for kind, mark in self._marks().items() if mark]
+        kinds += [("newline", r"\n"), ("skip", rf"[\s{re.escape(options.separators)}]")]
+        kinds += [("word", rf'[^\s"{re.escape(special)}]+'), ("stray", r".")]
+        pattern = re.compile("|".join(f"(?P<{kind}>{source})" for kind, source in kinds))
+        for match in pattern.finditer(self.text.string):
+            kind = match.lastgroup or "stray"
+            if kind == "stray":
+                raise Unreadable(f"is no block text: {match.group()!r} does not fit here", match.start())
+            if kind == "string":
+                yield Token(match.group()[1:-1], match.start() + 1, match.end() - 1, kind)
+            elif kind == "comment" and "\n" in match.group():
+                yield Token("", match.start(), match.end(), "newline")
+            elif kind not in ("comment", "skip"):
+                yield Token(match.group(), match.start(), match.end(), kind)
+
+    def _marks(self) -> dict[str, str]:
+        options = self.options
+        return {"opens": options.opens, "closes": options.closes, "assign": options.assign, "ends": options.ends}
+
+    def entries(self) -> list[Entry]:
+        found = self._inside(0)
+        if self.position < len(self.tokens):
+            raise Unreadable(f"closes a block that it does not open, with {self.options.closes!r}", self._here().start)
+        return found
+
+    def _here(self) -> Token:
+        return self.tokens[self.position]
+
+    def _inside(self, depth: int) -> list[Entry]:
+        if depth > _DEPTH:
+            raise Unreadable("is nested too deeply to be a file that somebody made", self._here().start)
+        found: list[Entry] = []
+        while self.position < len(self.tokens):
+            token = self._here()
+            if token.kind == "closes":
+                break
+            if token.kind in ("newline", "ends"):
+                self.position += 1
+            elif token.kind in ("word", "string"):
+                found.append(self._entry(depth))
+            elif token.kind == "opens" and self.options.nameless:
+                found.append(self._block(Entry(Token("", token.start, token.start, "word"), []), depth))
+            else:
+                raise Unreadable(f"has {token.text!r} where a word should begin an entry", token.start)
+        return found
+
+    def _entry(self, depth: int) -> Entry:
+        entry = Entry(self._here(), [])
+        self.position += 1
+        while self.position < len(self.tokens):
+            token = self._here()
+            if token.kind in ("word", "string"):
+                entry.values.append(token)
+                self.position += 1
+            elif token.kind == "assign":
+                self.position += 1
+            elif token.kind == "opens":
+                return self._block(entry, depth)
+            elif token.kind == "newline" and (self.options.ends or (self._opens_next() and not self.options.nameless)):
+                self.position += 1
+            else:
+                break
+        entry.end = entry.values[-1].end if entry.values else entry.word.end
+        return entry
+
+    def _opens_next(self) -> bool:
+        """Whether the next thing on the lines below is an opening bracket."""
+        ahead = next((t for t in self.tokens[self.position : self.position + 4] if t.kind != "newline"), None)
+        return ahead is not None and ahead.kind == "opens"
+
+    def _block(self, entry: Entry, depth: int) -> Entry:
+        opening = self._here()
+        self.position += 1
+        entry.opened = opening.end
+        entry.inside = self._inside(depth + 1)
+        if self.position >= len(self.tokens):
+            named = f" {entry.word.text!r}" if entry.word.text else ""
+            raise Unreadable(f"does not close the block{named} that it opens here", entry.word.start)
+        entry.closed = self._here().start
+        entry.end = self._here().end
+        self.position += 1
+        return entry

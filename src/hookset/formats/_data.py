@@ -1,0 +1,302 @@
+"""What the formats that read as JSON-like data share: selectors, seats, and reading by address."""
+
+from __future__ import annotations
+
+import difflib
+import re
+from abc import ABC, abstractmethod
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any, ClassVar, Literal, TypeGuard
+
+import msgspec
+from msgspec import Struct
+
+from hookset.formats._media import MediaFacts
+from hookset.formats._values import is_number
+from hookset.formats.base import AlreadyThere, Body, Clash, Document, Edit, Held, Misfit, NoSeat, Placement, Value
+from hookset.formats.datapath import checked, escaped, find, leaves, steps_of
+from hookset.model import Where
+from hookset.trees import Text
+
+_COMPARED = re.compile(r"\[\?\s*@(?P<field>(?:\.\w+)+)\s*==\s*'(?P<value>[^']*)'\s*\]")
+_MANY = 12
+
+__all__ = ["DataDocument", "DataSeat", "DataSelector", "as_text", "get", "model_facts", "select", "split_keys"]
+
+
+class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """One of the three."""
+
+    at: str | None = None
+    """JSONPath: the values it names."""
+    keys: str | None = None
+    """JSONPath: the keys of the objects it names."""
+    leaves: str | None = None
+    """JSONPath: the dotted names of all values below what it names, so that `"a.b"` and `[a] b` are one name."""
+
+    def __post_init__(self) -> None:
+        if sum(way is not None for way in (self.at, self.keys, self.leaves)) != 1:
+            raise ValueError("one of at, keys and leaves says which values are meant")
+        checked(self.at or self.keys or self.leaves or "$")
+
+
+class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A spot in JSON-like data."""
+
+    into: str
+    """JSON Pointer of the array or object that takes the entry, empty for the top; or a JSONPath that names one."""
+    form: Literal["row", "keys"] = "row"
+    """`row`: one more element of an array. `keys`: keys of an object."""
+    at: Literal["start", "end"] = "end"
+    listed_in: str = ""
+    """JSON Pointer of an array that must hold the new row's index as well."""
+    indexes: tuple[str, ...] = ()
+    """JSONPaths of further values that are indexes of rows: when one is taken out, they are counted anew."""
+
+    def __post_init__(self) -> None:
+        if self.listed_in and (self.at != "end" or self.form != "row"):
+            raise ValueError("listed_in goes with rows at the end: any other row would have the index of one before it")
+        for path in (self.into, *self.indexes):
+            if path.startswith("$"):
+                checked(path)
+
+
+def _is_rows(value: Any) -> bool:
+    return isinstance(value, list) and bool(value) and isinstance(value[0], dict)
+
+
+def as_text(value: Any) -> str | None:
+    """A value as a name: text as it is, whole numbers as their digits, nothing else."""
+    if isinstance(value, str):
+        return value
+    if isinstance(value, int) and not isinstance(value, bool):
+        return str(value)
+    return None
+
+
+def select(data: Any, selector: DataSelector) -> Iterator[Value]:
+    """The values that the selector names."""
+    if selector.at is not None:
+        for where, value in find(selector.at, data):
+            if (text := as_text(value)) is not None:
+                yield Value(text, where)
+    elif selector.keys is not None:
+        for where, value in find(selector.keys, data):
+            if isinstance(value, dict):
+                for key in value:
+                    yield Value(key, f"{where}/{key.replace('~', '~0').replace('/', '~1')}")
+    elif selector.leaves is not None:
+        for where, value in find(selector.leaves, data):
+            for name, at, _ in leaves(where, value):
+                yield Value(name, at)
+
+
+def get(data: Any, address: str) -> Any:
+    """The value at a JSON Pointer; None where there is none."""
+    for step in steps_of(address):
+        if isinstance(data, dict) and step in data:
+            data = data[step]
+        elif isinstance(data, list) and step.isdigit() and int(step) < len(data):
+            data = data[int(step)]
+        else:
+            return None
+    return data
+
+
+def split_keys(
+    there: Any, wanted: Mapping[str, Any], at: str
+) -> tuple[dict[str, Any], list[str], list[tuple[str, str]]]:
+    """(keys still to be set, pointers of those that are there, (pointer, what stands there) of those that differ)."""
+    have = {name: (where, value) for name, where, value in leaves(at, there or {})}
+    have |= {key: (f"{at}/{key}", value) for key, value in (there or {}).items()}
+    missing: dict[str, Any] = {}
+    same: list[str] = []
+    other: list[tuple[str, str]] = []
+    for key, value in wanted.items():
+        if key not in have:
+            missing[key] = value
+        elif have[key][1] == value:
+            same.append(have[key][0])
+        else:
+            other.append((have[key][0], f"{key} = {have[key][1]!r}, not {value!r}"))
+    return missing, same, other
+
+
+class DataDocument(Document, ABC):
+    """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
+
+    text: Text
+    data: Any
+    MAKES: ClassVar[bool]
+    """Whether a list or an object that is not there yet can be made for the entry."""
+
+    def select(self, selector: DataSelector) -> Iterator[Value]:
+        """A key that an object has twice is there twice, though reading keeps the last one only."""
+        if selector.at is not None:
+            yield from select(self.data, selector)
+            return
+        values = list(select(self.data, selector))
+        yield from values
+        for again in self.repeated():
+            yield from (v for v in values if v.where == again or str(v.where).startswith(f"{again}/"))
+
+    def places(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        if selector.at is None:
+            yield from super().places(selector)
+            return
+        for where, value in find(selector.at, self.data):
+            if value is None or isinstance(value, str | int | float):
+                yield where, value
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        old = self.text.string[slice(*span)]
+        return (Edit(*span, new) for new in self.literals(old, value))
+
+    def literals(self, old: str, value: Any) -> Iterator[str]:
+        """The ways to write a value where `old` stands, which has its quotes."""
+        raise NotImplementedError
+
+    def repeated(self) -> list[str]:
+        """JSON Pointers of keys that an object has once more, each as often as it has; none in formats in which that
+        is a mistake that the parser tells."""
+        return []
+
+    def rows(self, selector: DataSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the plain values of the object that is closest around it; a key with those of its own object."""
+        for value in self.select(selector):
+            steps = str(value.where).split("/")
+            inside = get(self.data, str(value.where)) if selector.at is None else None
+            while not isinstance(inside, dict) and len(steps) > 1:
+                steps.pop()
+                inside = get(self.data, "/".join(steps))
+            pairs = inside.items() if isinstance(inside, dict) else ()
+            yield value, {key: text for key, one in pairs if (text := as_text(one)) is not None}
+
+    def said(self, where: Where) -> str:
+        value = get(self.data, str(where))
+        return value if isinstance(value, str) else ""
+
+    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
+        if selector.at is not None:
+            yield from find(selector.at, self.data)
+
+    def put(self, seat: DataSeat, body: Body) -> Placement:
+        if body.record is None and (seat.form == "keys" or body.text is None):
+            return Misfit("a record of keys and values")
+        if seat.into.startswith("$"):
+            places = [where for where, _ in find(seat.into, self.data)]
+            if len(places) != 1:
+                often = f" (it is there {len(places)} times)" if places else ""
+                return NoSeat(f"one place at {seat.into}{often}", tuple(places[:_MANY]) or self._near(seat))
+            seat = msgspec.structs.replace(seat, into=places[0])
+        target = get(self.data, seat.into)
+        can_make = target is None and self.MAKES
+        if seat.form == "row":
+            if not isinstance(target, list) and not can_make:
+                return NoSeat(f"a list at {seat.into or 'the top'}", self._places(list))
+            record: dict[str, Any] | str = dict(body.record) if body.record is not None else body.text or ""
+            if target and record in target:
+                return AlreadyThere(f"{seat.into}/{target.index(record)}")
+            return self.put_row(seat, target, record)
+        if not isinstance(target, dict) and not can_make:
+            return NoSeat(f"keys at {seat.into or 'the top'}", self._places(dict))
+        missing, same, other = split_keys(target, body.record or {}, seat.into)
+        if other:
+            return Clash(other[0][0], other[0][1])
+        if not missing:
+            return AlreadyThere(same[0] if same else seat.into)
+        return self.put_keys(seat, target, missing)
+
+    def held(self, seat: DataSeat) -> Iterator[Held]:
+        into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into
+        target = get(self.data, into)
+        if seat.form == "row" and isinstance(target, list):
+            yield from self._rows(into, target)
+        elif seat.form == "keys" and isinstance(target, dict):
+            wheres = {f"{into}/{escaped(key)}": key for key in target}
+            for where, (start, end) in self.spans(wheres).items():
+                key = wheres[str(where)]
+                yield Held(start, end, Body(record={key: target[key]}))
+
+    def _rows(self, into: str, rows: list[Any]) -> Iterator[Held]:
+        wheres = {f"{into}/{index}": row for index, row in enumerate(rows)}
+        for where, (start, end) in self.spans(wheres).items():
+            row = wheres[str(where)]
+            if isinstance(row, dict):
+                yield Held(start, end, Body(record=row))
+            elif (text := as_text(row)) is not None:
+                yield Held(start, end, Body(text=text))
+
+    def pasted(self, seat: DataSeat) -> tuple[Held, ...]:
+        """The entries of a document that is a pasted text: where the seat is, or at the top of it."""
+        if there := tuple(self.held(seat)):
+            return there
+        if seat.form == "row":
+            if isinstance(self.data, list):
+                return tuple(self._rows("", self.data))
+            plain = isinstance(self.data, dict) and not any(_is_rows(value) for value in self.data.values())
+            return (Held(0, len(self.text.string), Body(record=self.data)),) if plain and self.data else ()
+        rows = isinstance(self.data, dict) and any(_is_rows(value) for value in self.data.values())
+        return () if rows or not isinstance(self.data, dict) else tuple(self.held(DataSeat(into="", form="keys")))
+
+    def standing(self, seat: DataSeat, body: Body, near: Sequence[tuple[int, int]]) -> Any:
+        into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into
+        target = get(self.data, into)
+        if isinstance(target, dict):
+            return {key: target[key] for key in body.record or {} if key in target}
+        if not isinstance(target, list):
+            return None
+        wheres = [f"{into}/{index}" for index in range(len(target))]
+        spans = self.spans(wheres)
+        here = [
+            index
+            for index, where in enumerate(wheres)
+            if where in spans and any(a < spans[where][1] and spans[where][0] < b for a, b in near)
+        ]
+        return target[here[0]] if len(here) == 1 else None
+
+    def _near(self, seat: DataSeat) -> tuple[str, ...]:
+        """What may have been meant by a JSONPath that names nothing: other values of what it compares."""
+        compared = _COMPARED.search(seat.into)
+        if compared is None:
+            return self._places(list if seat.form == "row" else dict)
+        path = f"{seat.into[: compared.start()]}[*]{compared['field']}"
+        values = list(dict.fromkeys(text for _, value in find(path, self.data) if (text := as_text(value)) is not None))
+        return tuple(difflib.get_close_matches(compared["value"], values, _MANY, 0.5) or values[:_MANY])
+
+    def _places(self, wanted: type) -> tuple[str, ...]:
+        """Where such a thing is, at the top."""
+        items = self.data.items() if isinstance(self.data, dict) else ()
+        return tuple(f"/{key}" for key, value in items if isinstance(value, wanted))
+
+    @abstractmethod
+    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any] | str) -> Placement:
+        """One more element of a list: a record, or a text in lists of texts."""
+
+    @abstractmethod
+    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
+        """Keys that an object lacks."""
+
+
+def model_facts(data: Any) -> MediaFacts | None:
+    """For JSON that is glTF 2.0: nodes, materials, and the size of what its positions span."""
+    if not isinstance(data, dict) or not isinstance(data.get("asset"), dict) or "version" not in data["asset"]:
+        return None
+    counts = [data.get(part, ()) for part in ("nodes", "materials")]
+    nodes, materials = (len(part) if isinstance(part, list) else 0 for part in counts)
+    return MediaFacts(nodes=nodes, materials=materials, extent=_extent(data.get("accessors", ())))
+
+
+def _extent(accessors: Any) -> tuple[float, float, float] | None:
+    """The size of the box around all positions (glTF 2.0, 3.6.2.5); None where they are not told."""
+    told = [one for one in accessors if isinstance(one, dict)] if isinstance(accessors, list) else []
+    boxes = [(one.get("min"), one.get("max")) for one in told if one.get("type") == "VEC3"]
+    spans = [(low, high) for low, high in boxes if _is_point(low) and _is_point(high)]
+    if not spans:
+        return None
+    x, y, z = (max(high[axis] for _, high in spans) - min(low[axis] for low, _ in spans) for axis in range(3))
+    return float(x), float(y), float(z)
+
+
+def _is_point(value: Any) -> TypeGuard[list[float]]:
+    return isinstance(value, list) and len(value) == 3 and all(is_number(one) for one in value)

@@ -1,0 +1,217 @@
+"""A script as a document: what a layout can ask of it, whatever its language."""
+
+from __future__ import annotations
+
+import fnmatch
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from msgspec import Struct, structs
+from tree_sitter import Node
+
+from hookset.formats._script.script import Script
+from hookset.formats._script.seats import ScriptSeat, held, put
+from hookset.formats._values import as_words, reads_as_number
+from hookset.formats.base import Body, Document, Edit, Held, Placement, Unreadable, Value
+from hookset.model import Where
+
+__all__ = ["ScriptDocument", "ScriptSelector", "opened"]
+
+_WIDEST = 10_000
+"""Statements that a file which does not parse may have and still be looked into."""
+
+
+class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """One of the ways to name values in a script."""
+
+    call: str | None = None
+    """The function that is called, as it is written: `require`, `audio.play`, `scene:find`; `*.play` for any owner."""
+    arg: int = 1
+    """Which argument of the call, from one."""
+    words: bool = False
+    """With `call`: names that are given rather than texts, as they are written: `SOUNDS.bell`."""
+    assign: str | None = None
+    """What this name is set to; `SOUNDS.*` for all that is in a table or an object."""
+    members: str | None = None
+    """The names of what is in this table or object, with its own: `SOUNDS.bell`."""
+    function: Literal["*"] | None = None
+    """The names of the functions that the script defines, but for those that no other file can call."""
+    imports: bool = False
+    """What import statements name, in languages that have them."""
+    strings: bool = False
+    """Every text in the script, for rules that say by `only` which of them they mean: `[.]png$`."""
+    query: str | None = None
+    """A tree-sitter query that captures `@value`."""
+
+    def __post_init__(self) -> None:
+        ways = (self.call, self.assign, self.members, self.function, self.query)
+        if sum(way is not None for way in ways) + self.imports + self.strings != 1:
+            known = "call, assign, members, function, imports, strings and query"
+            raise ValueError(f"one of {known} says which values are meant")
+        if self.words and self.call is None:
+            raise ValueError("words goes with call")
+
+
+def opened(script: Script) -> ScriptDocument:
+    """Raises Unreadable for what is so far from the language that looking into it would take minutes."""
+    error = script.first_error()
+    if error is not None and script.root.child_count > _WIDEST:
+        # Queries over so flat a tree take time that grows with its square.
+        raise Unreadable(f"does not parse as {script.TITLE} from here on", script.start(error))
+    return ScriptDocument(script)
+
+
+_NAMED = ("true", "false")
+_JOINS = ("..", "+")
+"""What puts texts together, in one language or another."""
+
+
+@dataclass(frozen=True)
+class ScriptDocument(Document):
+    script: Script
+
+    @property
+    def problems(self) -> tuple[tuple[str, Where], ...]:
+        error = self.script.first_error()
+        if error is None:
+            return ()
+        near = self.script.string_of(error).split("\n")[0].strip()[:40]
+        what = f"a missing {error.type}" if error.is_missing else f"near {near!r}" if near else "at its end"
+        return ((f"does not parse as {self.script.TITLE}, {what}", self.script.start(error)),)
+
+    def select(self, selector: ScriptSelector) -> Iterator[Value]:
+        for name, found in _WAYS.items():
+            if getattr(selector, name):
+                yield from found(self, selector)
+                return
+
+    def _arguments(self, selector: ScriptSelector) -> Iterator[Value]:
+        script = self.script
+        for node in self._calls(selector.call or ""):
+            given = script.arguments(node)
+            if selector.arg > len(given):
+                continue
+            argument = given[selector.arg - 1]
+            if not selector.words:
+                yield from self._values(argument)
+            elif argument.type in script.NAMES:
+                yield Value(script.string_of(argument), script.start(argument))
+
+    def _assigned(self, selector: ScriptSelector) -> Iterator[Value]:
+        for name, value in self.script.bindings:
+            if fnmatch.fnmatchcase(name, selector.assign or ""):
+                yield from self._values(value)
+
+    def _members(self, selector: ScriptSelector) -> Iterator[Value]:
+        for name, value in self.script.bindings:
+            if name.startswith(f"{selector.members}."):
+                yield Value(name, self.script.start(value))
+
+    def _functions(self, _: ScriptSelector) -> Iterator[Value]:
+        for function in self.script.functions:
+            if not self.script.local(function):
+                yield Value(function.name, self.script.start(function.node))
+
+    def _imports(self, _: ScriptSelector) -> Iterator[Value]:
+        for node in self.script.query(f"({self.script.IMPORT}) @value") if self.script.IMPORT else ():
+            source = node.child_by_field_name("source")
+            if source is not None:
+                yield from self._values(source)
+
+    def _strings(self, _: ScriptSelector) -> Iterator[Value]:
+        script = self.script
+        nodes = (node for kind in script.STRING for node in script.query(f"({kind}) @value"))
+        whole = {text.id: text for text in (_whole(script, node) for node in nodes)}
+        for node in sorted(whole.values(), key=lambda node: node.start_byte):
+            yield from self._values(node)
+
+    def _queried(self, selector: ScriptSelector) -> Iterator[Value]:
+        for node in self.script.query(selector.query or ""):
+            yield from self._values(node)
+
+    def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """Arguments of calls, with all arguments of the same call by their numbers."""
+        if selector.call is None:
+            yield from ((value, {}) for value in self.select(selector))
+            return
+        for node in self._calls(selector.call):
+            given = self.script.arguments(node)
+            row = {str(number): self._only(one) for number, one in enumerate(given, 1)}
+            for value in self._values(given[selector.arg - 1]) if selector.arg <= len(given) else ():
+                unknown = any("*" in text for number, text in row.items() if number != str(selector.arg))
+                yield structs.replace(value, pattern=value.pattern or unknown), row
+
+    def _only(self, node: Node) -> str:
+        """What an argument is, where it can be one thing only."""
+        meanings = {meaning for meaning, _ in self.script.meanings(node)}
+        return meanings.pop() if len(meanings) == 1 else "*"
+
+    def _calls(self, name: str) -> list[Node]:
+        if not name.startswith("*"):
+            return self.script.calls.get(name, [])
+        found = [node for callee, nodes in self.script.calls.items() if callee.endswith(name[1:]) for node in nodes]
+        return sorted(found, key=lambda node: node.start_byte)
+
+    def _values(self, node: Node) -> Iterator[Value]:
+        for meaning, stands in dict.fromkeys(self.script.meanings(node)):
+            literal = stands.type in self.script.STRING or "*" not in meaning
+            yield Value(meaning, self.script.start(stands), pattern=not literal)
+
+    def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+        return iter(())
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        spans: dict[Where, tuple[int, int]] = {}
+        for where in wheres:
+            if isinstance(where, int):
+                byte = len(self.script.text.string[:where].encode("utf-8", "surrogatepass"))
+                node = self.script.root.named_descendant_for_byte_range(byte, byte + 1)
+                spans[where] = (where, self.script.end(node) if node is not None else where)
+        return spans
+
+    def places(self, selector: ScriptSelector) -> Iterator[tuple[Where, Any]]:
+        """What is known in part only may still be one number, with its sign before it."""
+        for value in self.select(selector):
+            source = self.script.text.string[slice(*self.spans([value.where])[value.where])]
+            plain = value.pattern and (reads_as_number(source) or source in _NAMED)
+            yield value.where, source if plain else None if value.pattern else value.text
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        """A text stays one, in its quotes where it can; a number stays a number."""
+        old = self.script.text.string[slice(*span)]
+        if reads_as_number(old) or old in _NAMED:
+            words = as_words(value, old)
+            if words is not None and (reads_as_number(words) or words in _NAMED):
+                yield Edit(*span, words)
+            return
+        if self.script.is_text(old):
+            words = as_words(value, self.script.unquoted(old))
+            if words is not None:
+                yield from (Edit(*span, new) for new in self.script.quoted(old, words))
+
+    def held(self, seat: ScriptSeat) -> Iterator[Held]:
+        return held(self.script, seat)
+
+    def put(self, seat: ScriptSeat, body: Body) -> Placement:
+        return put(self.script, seat, body)
+
+
+def _whole(script: Script, node: Node) -> Node:
+    """The text that a string is a part of, where it is put together of several."""
+    node = script.formatted_by(node) or node
+    while (above := node.parent) is not None and any(child.type in _JOINS for child in above.children):
+        node = above
+    return node
+
+
+_WAYS: dict[str, Callable[[ScriptDocument, ScriptSelector], Iterator[Value]]] = {
+    "call": ScriptDocument._arguments,
+    "assign": ScriptDocument._assigned,
+    "members": ScriptDocument._members,
+    "function": ScriptDocument._functions,
+    "imports": ScriptDocument._imports,
+    "strings": ScriptDocument._strings,
+    "query": ScriptDocument._queried,
+}
+"""How values are found, by the key of a selector that asks for it."""

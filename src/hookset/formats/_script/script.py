@@ -1,0 +1,309 @@
+"""A parsed script: its statements, calls and functions, and what an expression can evaluate to.
+
+A language is a subclass that says how its own nodes are called and what they mean.
+"""
+
+from __future__ import annotations
+
+import functools
+import os
+import re
+from abc import ABC, abstractmethod
+from collections.abc import Iterator
+from dataclasses import dataclass
+from functools import cached_property
+from typing import ClassVar
+
+from tree_sitter import Language, Node, Parser, Query, QueryCursor
+
+from hookset.trees import Text
+
+__all__ = ["DEPTH", "Function", "Script", "starred"]
+
+_WAYS = 64
+"""Texts that a chain of choices may come to."""
+DEPTH = 8
+"""How many constants of constants are followed."""
+
+
+@functools.cache
+def _query(language: Language, source: str) -> Query:
+    return Query(language, source)
+
+
+def starred(text: str) -> str:
+    """Neighbouring unknown parts are one."""
+    return re.sub(r"\*+", "*", text)
+
+
+@dataclass(frozen=True, slots=True)
+class Function:
+    """A function that has a name, however it was given."""
+
+    name: str
+    node: Node
+
+
+@dataclass(frozen=True)
+class Script(ABC):
+    """One file. All nodes belong to one tree, which must outlive them."""
+
+    text: Text
+
+    TITLE: ClassVar[str]
+    LANGUAGE: ClassVar[Language]
+    FUNCTIONS: ClassVar[tuple[str, ...]]
+    """Types of nodes whose inside runs later, if ever."""
+    STRING: ClassVar[tuple[str, ...]]
+    """Types of nodes that are a string as it is."""
+    CALL: ClassVar[tuple[str, str]]
+    """The type of a call, and the field that holds what is called."""
+    DEFINED: ClassVar[str]
+    """A query that captures every function that is declared with a name as `@function`."""
+    BOUND: ClassVar[str]
+    """A query that captures every name that is given a value by something else than an assignment as `@name`."""
+    ASSIGNED: ClassVar[str]
+    """A query that captures every assignment as `@assignment`."""
+    LOCAL: ClassVar[str] = ""
+    """How the declaration of a function begins that no other file can call."""
+    NAMES: ClassVar[tuple[str, ...]]
+    """Types of nodes that are names: of variables, of members."""
+    IMPORT: ClassVar[str] = ""
+    """The type of a statement that imports, for languages that have one."""
+    OPENING: ClassVar[str]
+    """A regular expression of the comment that a file may begin with."""
+
+    @abstractmethod
+    def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
+        """Target and value of every assignment, in file order; None where the right side is shorter."""
+
+    @abstractmethod
+    def members(self, value: Node) -> Iterator[tuple[str, Node]]:
+        """Name and value of each member, if `value` is a table or an object that is written out."""
+
+    @abstractmethod
+    def unquoted(self, literal: str) -> str:
+        """What a string is, without its quotes and escapes."""
+
+    def formatted_by(self, node: Node) -> Node | None:  # noqa: ARG002
+        """The call that puts a text together of the one at `node` and of others, in languages that have one."""
+        return None
+
+    @abstractmethod
+    def is_text(self, literal: str) -> bool:
+        """Whether the source of an expression is one text in its quotes."""
+
+    @abstractmethod
+    def quoted(self, old: str, words: str) -> Iterator[str]:
+        """The ways to write a text where the literal `old` stands, the likeliest first."""
+
+    @abstractmethod
+    def combined(self, node: Node, depth: int) -> Iterator[tuple[str, Node]] | None:
+        """The meanings of an expression of the language's own kinds; None for any other."""
+
+    @abstractmethod
+    def body(self, function: Node) -> Node | None:
+        """What holds a function's statements."""
+
+    @abstractmethod
+    def closing(self, function: Node) -> Node:
+        """The word or bracket that ends a function's statements."""
+
+    def bare_argument(self, node: Node) -> bool:  # noqa: ARG002
+        """Whether a string is a call's argument without parentheses around it."""
+        return False
+
+    # ---- the tree -----------------------------------------------------------------------------------------------
+
+    @cached_property
+    def root(self) -> Node:
+        return Parser(self.LANGUAGE).parse(self.text.utf8).root_node
+
+    def string_of(self, node: Node) -> str:
+        return self.text.utf8[node.start_byte : node.end_byte].decode("utf-8", "replace")
+
+    def start(self, node: Node) -> int:
+        return self.text.char_at(node.start_byte)
+
+    def end(self, node: Node) -> int:
+        return self.text.char_at(node.end_byte)
+
+    def query(self, source: str, name: str = "value") -> Iterator[Node]:
+        """The nodes that a tree-sitter query captures as `@name`. Raises tree_sitter.QueryError."""
+        captured = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root).get(name, [])
+        return iter(sorted(captured, key=lambda node: node.start_byte))
+
+    @cached_property
+    def captured(self) -> dict[str, list[Node]]:
+        """What every script is looked through for, in one go: `call`, `function`, `name` and `assignment`, in file
+        order."""
+        source = f"({self.CALL[0]}) @call {self.DEFINED} {self.BOUND} {self.ASSIGNED}"
+        found = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root)
+        return {name: sorted(nodes, key=lambda node: node.start_byte) for name, nodes in found.items()}
+
+    def first_error(self) -> Node | None:
+        """The first place where the grammar could not go on."""
+        if not self.root.has_error:
+            return None
+        waiting = [self.root]
+        while waiting:
+            node = waiting.pop()
+            if node.type == "ERROR" or node.is_missing:
+                return node
+            waiting += [child for child in reversed(node.children) if child.has_error or child.is_missing]
+        return self.root
+
+    # ---- calls, functions, statements ---------------------------------------------------------------------------
+
+    @cached_property
+    def calls(self) -> dict[str, list[Node]]:
+        """Every call by the name that is called, blanks left out."""
+        calls: dict[str, list[Node]] = {}
+        field = self.CALL[1]
+        for node in self.captured.get("call", ()):
+            if (callee := node.child_by_field_name(field)) is not None:
+                calls.setdefault("".join(self.string_of(callee).split()), []).append(node)
+        return calls
+
+    @cached_property
+    def functions(self) -> tuple[Function, ...]:
+        found = []
+        for node in self.captured.get("function", ()):
+            if (name := node.child_by_field_name("name")) is not None:
+                found.append(Function(self.string_of(name), node))
+        for target, value in self.assignments:
+            if value is not None and value.type in self.FUNCTIONS:
+                found.append(Function(self.string_of(target), value))
+        return tuple(sorted(found, key=lambda function: function.node.start_byte))
+
+    def local(self, function: Function) -> bool:
+        """Whether other files cannot call it."""
+        return bool(self.LOCAL) and self.string_of(function.node).startswith(self.LOCAL)
+
+    @cached_property
+    def assignments(self) -> tuple[tuple[Node, Node | None], ...]:
+        return tuple(self.assignments_in())
+
+    @cached_property
+    def bindings(self) -> tuple[tuple[str, Node], ...]:
+        """Every name that is set, and the members of what it is set to, in file order."""
+        found: list[tuple[str, Node]] = []
+        for target, value in self.assignments:
+            if value is not None:
+                name = self.string_of(target)
+                found.append((name, value))
+                found += ((f"{name}.{member}", held) for member, held in self.members(value))
+        return tuple(found)
+
+    def statements(self, block: Node | None) -> list[Node]:
+        """The statements of a block or of the whole file, comments and lone semicolons left out."""
+        if block is None:
+            return []
+        return [child for child in block.named_children if child.type not in ("comment", "empty_statement")]
+
+    def arguments(self, call: Node) -> list[Node]:
+        given = call.child_by_field_name("arguments")
+        return [] if given is None else [child for child in given.named_children if child.type != "comment"]
+
+    def tokens(self, node: Node) -> tuple[str, ...]:
+        """A statement as the language sees it: no blanks, no comments, one way of quoting, `f "x"` as `f("x")`."""
+        found: list[str] = []
+
+        def visit(node: Node) -> None:
+            if node.type in ("comment", ";"):
+                return
+            if node.type in self.STRING:
+                quoted = repr(self.unquoted(self.string_of(node)))
+                found.extend(["(", quoted, ")"] if self.bare_argument(node) else [quoted])
+            elif not node.children:
+                found.append(self.string_of(node))
+            else:
+                for child in node.children:
+                    visit(child)
+
+        visit(node)
+        return tuple(found)
+
+    def makes_call(self, statement: Node, name: str) -> bool:
+        """Whether running a statement makes a call: one inside of a function runs later, if ever."""
+        return any(
+            statement.start_byte <= call.start_byte < statement.end_byte and not self._later(call, statement)
+            for call in self.calls.get(name, [])
+        )
+
+    def _later(self, node: Node, top: Node) -> bool:
+        here: Node | None = node
+        while here is not None:
+            if here.type in self.FUNCTIONS:
+                return True
+            if here == top:
+                return False
+            here = here.parent
+        return False
+
+    # ---- meanings -----------------------------------------------------------------------------------------------
+
+    @cached_property
+    def _constants(self) -> dict[str, Node]:
+        """Names that are given a value once in the whole file and by nothing else, and members of what they are."""
+        values: dict[str, Node | None] = {}
+        for target, value in self.assignments:
+            name = self.string_of(target)
+            values[name] = None if name in values else value
+        for node in self.captured.get("name", ()):
+            values[self.string_of(node)] = None
+        for name, value in list(values.items()):
+            for member, held in self.members(value) if value is not None else ():
+                whole = f"{name}.{member}"
+                values[whole] = None if whole in values else held
+        return {name: value for name, value in values.items() if value is not None}
+
+    def meanings(self, node: Node, depth: int = 0) -> Iterator[tuple[str, Node]]:
+        """What an expression can be, as far as the text tells, and where that stands: `*` stands for what only the
+        running game knows. A choice has several meanings; a name that is set once in this file means what it is set to.
+        """
+        if node.type in self.STRING:
+            yield self.unquoted(self.string_of(node)), node
+        elif node.type == "number":
+            yield self.string_of(node), node
+        elif node.type == "parenthesized_expression" and node.named_children:
+            yield from self.meanings(node.named_children[0], depth)
+        elif node.type in self.NAMES and depth < DEPTH:
+            value = self._constants.get(self.string_of(node))
+            yield from self.meanings(value, depth + 1) if value is not None else (("*", node),)
+        else:
+            own = self.combined(node, depth) if depth < DEPTH else None
+            yield from own if own is not None else (("*", node),)
+
+    def joined(self, node: Node, left: Node, right: Node, depth: int) -> Iterator[tuple[str, Node]]:
+        """Expressions, one behind the other: a chain of them is one step, however long it is."""
+        operator = node.children[1].type
+        parts = [*self._chain(left, operator), *self._chain(right, operator)]
+        made = [""]
+        for part in parts:
+            said = [meaning for meaning, _ in self.meanings(part, depth + 1)] or ["*"]
+            made = [one + other for one in made for other in said]
+            if len(made) > _WAYS:
+                # What it can be is too much to be followed: what all of it has in common is known.
+                made = [os.path.commonprefix(made) + "*"]  # noqa: RUF071 - of texts, not of paths
+        for one in dict.fromkeys(made):
+            yield starred(one), node
+
+    def _chain(self, node: Node, operator: str) -> list[Node]:
+        """What a chain of one operator is made of, from the left."""
+        found: list[Node] = []
+        waiting = [node]
+        while waiting:
+            here = waiting.pop()
+            left, right = here.child_by_field_name("left"), here.child_by_field_name("right")
+            if left is not None and right is not None and here.children[1].type == operator:
+                waiting += (right, left)
+            else:
+                found.append(here)
+        return found
+
+    def either(self, *nodes: Node | None, depth: int) -> Iterator[tuple[str, Node]]:
+        """One of several expressions."""
+        for node in nodes:
+            if node is not None:
+                yield from self.meanings(node, depth + 1)

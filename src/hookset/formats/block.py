@@ -1,0 +1,261 @@
+"""Nested block text: the many hand-grown forms of `word "name" { key "value" … }`, one reader for all of them.
+
+The layout says what opens and closes a block, what stands between a key and its value, what ends an entry, and what a
+comment is. Values are addressed by the way to them: `room/door/@1` is the name after the word `door` of every door
+in a room, `room[quay]/*/sound` what `sound` is set to in anything in the room called quay, `**/sound` anywhere.
+"""
+
+from __future__ import annotations
+
+import fnmatch
+import re
+import textwrap
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, ClassVar, Literal
+
+from msgspec import Struct
+
+from hookset.formats._blocks import BlockOptions, Entry, Token, read_entries
+from hookset.formats._values import as_words, reads_as_number
+from hookset.formats._writing import lead_of, written_lines
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Held,
+    Misfit,
+    NoSeat,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.model import Where
+from hookset.trees import Text
+
+__all__ = ["FORMAT", "BlockSeat", "BlockSelector"]
+
+_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>\d+)")
+
+
+class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    at: str
+    """The way to a value: words of blocks, then a key, or `@N` for the Nth name after a block's word."""
+    arg: int = 1
+    """Which of a key's values, from one; 0 for every one."""
+
+    def __post_init__(self) -> None:
+        _steps(self.at)
+
+
+class BlockSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    into: str = ""
+    """The way to the one block that takes the entry; empty: among the outermost."""
+    at: Literal["start", "end"] = "end"
+
+    def __post_init__(self) -> None:
+        _steps(self.into)
+
+
+def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
+    """(word, name, index) for each step."""
+    found: list[tuple[str, str | None, int]] = []
+    for part in way.split("/") if way else []:
+        match = _STEP.fullmatch(part)
+        if match is None:
+            raise ValueError(f"{part!r} in {way!r} is no step: write word, word[name], *, ** or @1")
+        found.append((match["word"] or "", match["name"], int(match["index"] or 0)))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class _Blocks(Document):
+    text: Text
+    entries: list[Entry]
+    options: BlockOptions
+    problems: tuple[tuple[str, Where], ...] = field(default=())
+
+    def select(self, selector: BlockSelector) -> Iterator[Value]:
+        *way, (word, name, index) = _steps(selector.at)
+        for holder, inside in self._walk(tuple(way), self.entries, None):
+            if index:
+                if holder is not None and index <= len(holder.values):
+                    yield _value(holder.values[index - 1])
+                continue
+            for entry in inside:
+                if entry.inside is None and _fits(entry, word, name):
+                    values = entry.values if selector.arg == 0 else entry.values[selector.arg - 1 : selector.arg]
+                    yield from map(_value, values)
+
+    def _walk(
+        self, way: tuple[tuple[str, str | None, int], ...], entries: list[Entry], holder: Entry | None
+    ) -> Iterator[tuple[Entry | None, list[Entry]]]:
+        """Every block that the way leads to, with what it holds."""
+        if not way:
+            yield holder, entries
+            return
+        word, name, _ = way[0]
+        if word == "**":
+            yield from self._walk(way[1:], entries, holder)
+        for entry in entries:
+            if entry.inside is not None:
+                if word == "**":
+                    yield from self._walk(way, entry.inside, entry)
+                elif _fits(entry, word, name):
+                    yield from self._walk(way[1:], entry.inside, entry)
+
+    def rows(self, selector: BlockSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the first values of the keys in the same block; `@1`, `@2` … are the names of that block."""
+        around: dict[int, tuple[Entry | None, list[Entry]]] = {}
+        waiting: list[tuple[Entry | None, list[Entry]]] = [(None, self.entries)]
+        while waiting:
+            holder, inside = waiting.pop()
+            for entry in inside:
+                if entry.inside is not None:
+                    waiting.append((entry, entry.inside))
+                    around |= {token.start: (entry, entry.inside) for token in entry.values}
+                else:
+                    around |= {token.start: (holder, inside) for token in entry.values}
+        for value in self.select(selector):
+            holder, inside = around[int(value.where)]
+            yield value, _block_record(holder, inside, 1)
+
+    def records(self, selector: BlockSelector) -> Iterator[tuple[Where, Any]]:
+        """Each block as its keys and values, all of them text; `@1`, `@2` … are its names."""
+        for holder, inside in self._walk(_steps(selector.at), self.entries, None):
+            if holder is not None:
+                yield holder.word.start, _block_record(holder, inside)
+
+    def field(self, record: Where, key: str) -> Where:
+        for entry in _all(self.entries):
+            if entry.word.start == record:
+                inside = (one.values[0].start for one in entry.inside or () if one.word.text == key and one.values)
+                return next(inside, record)
+        return record
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        tokens = {token.start: token.end for entry in _all(self.entries) for token in (entry.word, *entry.values)}
+        return {where: (where, tokens[where]) for where in wheres if isinstance(where, int) and where in tokens}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        string = self.text.string
+        old = string[slice(*span)]
+        words = as_words(value, old)
+        if words is None or (reads_as_number(old) and not reads_as_number(words)):
+            return
+        yield Edit(*span, words)
+        if string[span[0] - 1 : span[0]] != '"':
+            yield Edit(*span, f'"{words}"')
+
+    # ---- setting entries ----------------------------------------------------------------------------------------
+
+    def held(self, seat: BlockSeat) -> Iterator[Held]:
+        for _, inside in self._walk(_steps(seat.into), self.entries, None):
+            yield from (self._held(entry) for entry in inside)
+
+    def _held(self, entry: Entry) -> Held:
+        start = entry.word.start - (entry.word.kind == "string")
+        end = entry.end + (entry.inside is None and self.text.string[entry.end : entry.end + 1] == '"')
+        return Held(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
+
+    def put(self, seat: BlockSeat, body: Body) -> Placement:
+        if body.text is None or not body.text.strip():
+            return Misfit("an entry")
+        try:
+            new = read_entries(Text(body.text, "utf-8"), self.options)
+        except Unreadable as error:
+            return Misfit(f"entries, which its text does not read as ({error.what})")
+        found = list(self._walk(_steps(seat.into), self.entries, None))
+        if len(found) != 1:
+            often = f" (it is there {len(found)} times)" if found else ""
+            return NoSeat(f"one block at {seat.into}{often}", tuple(sorted({e.word.text for e in _all(self.entries)})))
+        holder, inside = found[0]
+        meanings = [_meaning(entry) for entry in inside]
+        wanted = [_meaning(entry) for entry in new]
+        if all(meaning in meanings for meaning in wanted):
+            return AlreadyThere(inside[meanings.index(wanted[0])].word.start)
+        if holder is None:
+            return self._among_outermost(body.text, seat.at)
+        return self._into(holder, inside, body.text, seat.at)
+
+    def _among_outermost(self, text: str, at: str) -> Edits:
+        string, newline = self.text.string, self.text.newline
+        new = written_lines(self.text, text, "") + newline
+        if at == "start" and self.entries:
+            start = string.rfind("\n", 0, self.entries[0].word.start) + 1
+            return Edits((Edit(start, start, new),))
+        gap = "" if not string or string.endswith("\n") else newline
+        return Edits((Edit(len(string), len(string), gap + new),))
+
+    def _into(self, holder: Entry, inside: list[Entry], text: str, at: str) -> Edits:
+        string, newline = self.text.string, self.text.newline
+        outer = lead_of(string, holder.word.start)
+        held = string[holder.opened : holder.closed]
+        first = inside[0].word.start if inside else holder.closed
+        lead = lead_of(string, first) if inside and "\n" in string[holder.opened : first] else outer + self.text.indent
+        new = written_lines(self.text, text, lead)
+        if "\n" not in held:
+            spare = len(held) - len(held.rstrip())
+            return Edits((Edit(holder.closed - spare, holder.closed, newline + new + newline + outer),))
+        if at == "start":
+            line = string.index("\n", holder.opened) + 1
+        else:
+            line = string.rfind("\n", holder.opened, holder.closed) + 1
+        return Edits((Edit(line, line, new + newline),))
+
+
+def _block_record(holder: Entry | None, inside: list[Entry], most: int | None = None) -> dict[str, str]:
+    """A block's names and keys, with as many of their values as are wanted."""
+    names = {f"@{index}": token.text for index, token in enumerate(holder.values, 1)} if holder is not None else {}
+    return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if e.inside is None}
+
+
+def _value(token: Token) -> Value:
+    return Value(token.text, token.start)
+
+
+def _fits(entry: Entry, word: str, name: str | None) -> bool:
+    if not fnmatch.fnmatchcase(entry.word.text, word):
+        return False
+    return name is None or (bool(entry.values) and fnmatch.fnmatchcase(entry.values[0].text, name))
+
+
+def _all(entries: list[Entry]) -> Iterator[Entry]:
+    for entry in entries:
+        yield entry
+        yield from _all(entry.inside or [])
+
+
+def _meaning(entry: Entry) -> tuple[Any, ...]:
+    inside = None if entry.inside is None else tuple(_meaning(one) for one in entry.inside)
+    return entry.word.text, tuple(value.text for value in entry.values), inside
+
+
+class _BlockFormat(Format):
+    title: ClassVar[str] = "nested block text"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = BlockSelector
+    seat: ClassVar[type[Struct]] = BlockSeat
+    options: ClassVar[type[Struct]] = BlockOptions
+    bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 64 << 20
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
+    def pasted(self, seat: BlockSeat, text: str, options: BlockOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        try:
+            document = _Blocks(Text(text, "utf-8"), read_entries(Text(text, "utf-8"), options), options)
+        except Unreadable:
+            return ()
+        return tuple(document.held(seat)) or tuple(document.held(BlockSeat()))
+
+    def open(self, source: Text | bytes, options: BlockOptions) -> Document:
+        assert isinstance(source, Text)
+        return _Blocks(source, read_entries(source, options), options)
+
+
+FORMAT = _BlockFormat()

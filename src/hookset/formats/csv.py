@@ -1,0 +1,299 @@
+"""Tables of separated values: CSV (RFC 4180), TSV and their hand-made cousins. The delimiter is found out."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.formats._values import as_words, reads_as_number
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Held,
+    Misfit,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.model import Where
+from hookset.trees import Text
+
+__all__ = ["FORMAT", "CsvSelector"]
+
+_DELIMITERS = ",;\t|"
+_SAID = re.compile(r"sep=([^\r\n])\r?\n")
+"""What spreadsheets write above a table to say what stands between its cells."""
+
+
+class CsvOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    delimiter: str | None = None
+    """Found out where it is not said: of comma, semicolon, tab and bar the one that splits the rows most evenly."""
+    header: bool = True
+    """Whether the first row names the columns; otherwise they are numbered from 1."""
+    comment: tuple[str, ...] = ("#",)
+    """What a row that is a comment begins with."""
+
+
+class CsvSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    column: str | int
+    """By its name in the header, or by its number from one."""
+    when: dict[str, str] = {}
+    """Only rows that have these values in these columns."""
+
+
+class CsvSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """One more row at the end: there is nothing to choose."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Cell:
+    text: str
+    start: int
+    end: int
+    quoted: bool
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    cells: tuple[_Cell, ...]
+    start: int
+    end: int
+    """Past the line's ending."""
+
+
+@dataclass(frozen=True)
+class _Csv(Document):
+    text: Text
+    names: tuple[str, ...]
+    read: tuple[_Row, ...]
+    delimiter: str
+    head: _Row | None
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def _column(self, column: str | int) -> int | None:
+        name = str(column)
+        if name in self.names:
+            return self.names.index(name)
+        return int(name) - 1 if name.isdigit() and int(name) > 0 else None
+
+    def select(self, selector: CsvSelector) -> Iterator[Value]:
+        return (Value(row.cells[column].text, row.cells[column].start) for row, column in self._meant(selector))
+
+    def rows(self, selector: CsvSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With all cells of the row, by their columns."""
+        for row, column in self._meant(selector):
+            yield Value(row.cells[column].text, row.cells[column].start), self._record(row)
+
+    def _meant(self, selector: CsvSelector) -> Iterator[tuple[_Row, int]]:
+        column = self._column(selector.column)
+        conditions = [(self._column(name), value) for name, value in selector.when.items()]
+        for row in self.read:
+            meant = all(at is not None and _cell(row, at) == value for at, value in conditions)
+            if meant and column is not None and _cell(row, column):
+                yield row, column
+
+    def records(self, selector: CsvSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+        """Each row as its columns, all of them text."""
+        for row in self.read:
+            yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
+
+    def field(self, record: Where, key: str) -> Where:
+        row, column = next((row for row in self.read if row.start == record), None), self._column(key)
+        return row.cells[column].start if row is not None and column is not None else record
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        cells = {cell.start: cell.end for row in self.read for cell in row.cells}
+        starts = {row.start: row.end for row in self.read}
+        ends = starts | cells
+        return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        old = self.text.string[slice(*span)]
+        words = as_words(value, old)
+        if words is None or (reads_as_number(old) and not reads_as_number(words)):
+            return
+        if self.text.string[span[0] - 1 : span[0]] == '"' and self.text.string[span[1] : span[1] + 1] == '"':
+            yield Edit(*span, words.replace('"', '""'))
+        else:
+            yield Edit(*span, self._written(words, False))
+            yield Edit(*span, self._written(words, True))
+
+    def held(self, seat: CsvSeat) -> Iterator[Held]:  # noqa: ARG002
+        for row in self.read:
+            yield Held(row.start, row.end, Body(record=self._record(row)))
+
+    def _record(self, row: _Row) -> dict[str, str]:
+        return {name: cell.text for name, cell in zip(self.names, row.cells, strict=False) if cell.text}
+
+    def put(self, seat: CsvSeat, body: Body) -> Placement:  # noqa: ARG002
+        if body.record is None:
+            return Misfit("a record of columns and values")
+        wanted = {str(name): str(value) for name, value in body.record.items()}
+        unknown = [name for name in wanted if self._column(name) is None]
+        if unknown:
+            return Misfit(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")
+        at = {self._column(name): value for name, value in wanted.items()}
+        for row in self._rows_with(*next(iter(at.items()), (0, ""))):
+            if all(_cell(row, index or 0) == value for index, value in at.items()):
+                return AlreadyThere(row.start)
+        width = max(len(self.names), *(index + 1 for index in at if index is not None))
+        model = self.read[-1] if self.read else self.head
+        quoted = model is not None and bool(model.cells) and all(cell.quoted for cell in model.cells)
+        cells = (self._written(at.get(index, ""), quoted) for index in range(width))
+        line = self.delimiter.join(cells)
+        string, newline = self.text.string, self.text.newline
+        end = (self.read[-1] if self.read else self.head).end if model is not None else len(string)  # type: ignore[union-attr]
+        if end and string[end - 1] != "\n":
+            return Edits((Edit(end, end, newline + line),))
+        return Edits((Edit(end, end, line + newline),))
+
+    def _rows_with(self, column: int | None, value: str) -> Sequence[_Row]:
+        """Of a large table, the few rows that can be meant."""
+        if column not in self._by_value:
+            found = self._by_value[column] = {}
+            for row in self.read:
+                found.setdefault(_cell(row, column or 0), []).append(row)
+        return self._by_value[column].get(value, ())
+
+    @cached_property
+    def _by_value(self) -> dict[int | None, dict[str, list[_Row]]]:
+        return {}
+
+    def bare(self) -> str:
+        return self.text.string[: self.head.end] if self.head is not None else ""
+
+    def _written(self, value: str, quoted: bool) -> str:
+        if quoted or any(mark in value for mark in (self.delimiter, '"', "\n", "\r")) or value != value.strip():
+            return '"' + value.replace('"', '""') + '"'
+        return value
+
+
+def _cell(row: _Row, index: int) -> str:
+    return row.cells[index].text if index < len(row.cells) else ""
+
+
+def _delimiter(string: str, comment: tuple[str, ...]) -> str:
+    lines = [line for line in string.splitlines()[:200] if line.strip() and not line.startswith(comment or ("\0",))]
+    best, score = ",", (0.0, 0)
+    for delimiter in _DELIMITERS:
+        counts = Counter(re.sub(r'"(?:[^"]|"")*"', "", line).count(delimiter) for line in lines)
+        common, often = counts.most_common(1)[0] if counts else (0, 0)
+        if common and (often / len(lines), common) > score:
+            best, score = delimiter, (often / len(lines), common)
+    return best
+
+
+def _surplus(names: tuple[str, ...], rows: Sequence[_Row]) -> Iterator[tuple[str, Where]]:
+    """Rows that say more than there are columns: a delimiter in a value without quotes has shifted what follows."""
+    for row in rows:
+        further = [cell for cell in row.cells[len(names) :] if cell.text]
+        if further:
+            yield f"has {len(row.cells)} values in a row of {len(names)} columns; is one lacking its quotes?", row.start
+
+
+def _rows(string: str, delimiter: str, comment: tuple[str, ...], begin: int = 0) -> Iterator[_Row]:
+    field = re.compile(
+        rf'[ ]*"(?P<quoted>(?:[^"]|"")*)"[ ]*(?=[{re.escape(delimiter)}\r\n]|\Z)'
+        rf"|(?P<plain>[^{re.escape(delimiter)}\r\n]*)"
+    )
+    position = begin
+    while position < len(string):
+        start = position
+        line_end = string.find("\n", position) + 1 or len(string)
+        line = string[position:line_end]
+        if not line.strip() or (comment and line.startswith(comment)):
+            position = line_end
+            continue
+        cells: list[_Cell] = []
+        while True:
+            match = field.match(string, position)
+            assert match is not None
+            if match["quoted"] is not None:
+                cells.append(_Cell(match["quoted"].replace('""', '"'), *match.span("quoted"), True))
+            else:
+                if match["plain"].lstrip().startswith('"'):
+                    raise Unreadable("opens a quote that it does not close", match.start("plain"))
+                plain = match["plain"]
+                begin = match.start("plain") + len(plain) - len(plain.lstrip())
+                cells.append(_Cell(plain.strip(), begin, begin + len(plain.strip()), False))
+            position = match.end()
+            if position < len(string) and string[position] == delimiter:
+                position += 1
+                continue
+            break
+        position = string.find("\n", position) + 1 or len(string)
+        yield _Row(tuple(cells), start, position)
+
+
+def _cells_like(line: str, like: _Csv) -> list[str] | None:
+    """The cells of a row that was meant for a table: also where its tabs have become blanks on the way. None for a
+    line that is no such row."""
+    if not line:
+        return []
+    wanted = range(max(2, len(like.names) - 1), len(like.names) + 1)
+    ways = [like.delimiter, *(mark for mark in _DELIMITERS if mark != like.delimiter)]
+    for delimiter in ways:
+        try:
+            row = next(_rows(line, delimiter, ()))
+        except (Unreadable, StopIteration):
+            continue
+        if len(row.cells) in wanted:
+            return [cell.text for cell in row.cells]
+    if like.delimiter == "\t":
+        for gap in (r"\s{2,}", r"\s+"):
+            if len(parts := re.split(gap, line)) in wanted:
+                return parts
+    return None
+
+
+class _CsvFormat(Format):
+    title: ClassVar[str] = "table of separated values"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = CsvSelector
+    seat: ClassVar[type[Struct]] = CsvSeat
+    options: ClassVar[type[Struct]] = CsvOptions
+    bodies: ClassVar[Sequence[str]] = ("record",)
+    lined: ClassVar[bool] = True
+    largest: ClassVar[int] = 256 << 20
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
+    def pasted(self, seat: CsvSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        if not isinstance(like, _Csv) or not like.names:
+            return ()
+        found: list[Held] = []
+        position = 0
+        for line in text.splitlines(keepends=True):
+            start, position = position, position + len(line)
+            cells = _cells_like(line.strip(), like)
+            if cells is None:
+                return ()
+            if cells and cells != list(like.names):
+                record = {name: cell for name, cell in zip(like.names, cells, strict=False) if cell}
+                found.append(Held(start, position, Body(record=record)))
+        return tuple(found)
+
+    def open(self, source: Text | bytes, options: CsvOptions) -> Document:
+        assert isinstance(source, Text)
+        said = _SAID.match(source.string)
+        delimiter = options.delimiter or (said[1] if said else _delimiter(source.string, options.comment))
+        rows = tuple(_rows(source.string, delimiter, options.comment, said.end() if said else 0))
+        if options.header and rows:
+            names = tuple(cell.text for cell in rows[0].cells)
+            return _Csv(source, names, rows[1:], delimiter, rows[0], tuple(_surplus(names, rows[1:])))
+        width = max((len(row.cells) for row in rows), default=0)
+        return _Csv(source, tuple(str(n) for n in range(1, width + 1)), rows, delimiter, None)
+
+
+FORMAT = _CsvFormat()

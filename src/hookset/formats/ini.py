@@ -1,0 +1,317 @@
+"""INI-like files: `[section]`, `key = value` or `key: value`, comments with `;` or `#`."""
+
+from __future__ import annotations
+
+import fnmatch
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.formats._values import as_words, reads_as_number
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Held,
+    Misfit,
+    Placement,
+    Unreadable,
+    Value,
+)
+from hookset.model import Where
+from hookset.trees import Text
+
+__all__ = ["FORMAT", "IniSeat", "IniSelector"]
+
+_QUOTES = ('"', "'")
+_SECTION = re.compile(r"[ \t]*\[([^\]\r\n]*)\]")
+_PAIR = re.compile(r"([ \t]*)([^=:\r\n\s](?:[^=:\r\n]*[^=:\r\n\s])?)([ \t]*[=:][ \t]*)([^\r\n]*)")
+
+
+class IniOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    comment: tuple[str, ...] = (";", "#")
+    """What a comment line begins with; after a value, a comment needs a blank before it."""
+    quotes: bool = True
+    """Whether quotes around a value are not part of it."""
+    bare: bool = False
+    """Whether a line may be a key without a value, as in sections that are lists."""
+
+
+class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """Values, by section and key; without a key, the keys; `sections`, their names. `*` stands for anything."""
+
+    section: str = "*"
+    key: str | None = None
+    keys: bool = False
+    sections: bool = False
+    when: dict[str, str] = {}
+    """Only sections in which these keys have these values."""
+
+    def __post_init__(self) -> None:
+        if (self.key is not None) + self.keys + self.sections != 1:
+            raise ValueError("one of key, keys and sections says what is meant")
+
+
+class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    section: str | None = None
+    """The section that takes keys; empty: above the first one. Without it, hooks bring whole sections as text."""
+    again: bool = False
+    """Whether a key may be there several times: each entry is one more of it."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Pair:
+    section: str
+    key: str
+    value: str
+    start: int
+    """Of the line."""
+    key_start: int
+    value_start: int
+    end: int
+    """Past the line's ending."""
+    lead: str
+    equals: str
+    quote: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Section:
+    name: str
+    start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class _Ini(Document):
+    text: Text
+    sections: tuple[_Section, ...]
+    pairs: tuple[_Pair, ...]
+    options: IniOptions
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def select(self, selector: IniSelector) -> Iterator[Value]:
+        if selector.sections:
+            for section in self.sections:
+                if fnmatch.fnmatchcase(section.name, selector.section):
+                    yield Value(section.name, section.start)
+            return
+        for pair in self.pairs:
+            if fnmatch.fnmatchcase(pair.section, selector.section) and self._meant(pair.section, selector.when):
+                if selector.keys:
+                    yield Value(pair.key, pair.key_start)
+                elif fnmatch.fnmatchcase(pair.key, selector.key or ""):
+                    yield Value(pair.value, pair.value_start)
+
+    def rows(self, selector: IniSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the keys of the section, and its name as `section`."""
+        sections = {pair.key_start: pair.section for pair in self.pairs}
+        sections |= {pair.value_start: pair.section for pair in self.pairs}
+        sections |= {section.start: section.name for section in self.sections}
+        keys = self._by_section()
+        for value in self.select(selector):
+            name = sections[int(value.where)]
+            yield value, {"section": name, **keys.get(name, {})}
+
+    def _meant(self, section: str, when: dict[str, str]) -> bool:
+        return all(
+            any(pair.section == section and (pair.key, pair.value) == wanted for pair in self.pairs)
+            for wanted in when.items()
+        )
+
+    def records(self, selector: IniSelector) -> Iterator[tuple[Where, Any]]:
+        """Each section as its keys and values, all of them text."""
+        for section in self.sections:
+            if fnmatch.fnmatchcase(section.name, selector.section):
+                yield section.start, {pair.key: pair.value for pair in self.pairs if pair.section == section.name}
+
+    def field(self, record: Where, key: str) -> Where:
+        section = next((one.name for one in self.sections if one.start == record), None)
+        return next((p.value_start for p in self.pairs if p.section == section and p.key == key), record)
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        ends = {pair.value_start: pair.value_start + len(pair.value) for pair in self.pairs}
+        ends |= {pair.key_start: pair.key_start + len(pair.key) for pair in self.pairs}
+        ends |= {section.start: section.start + len(section.name) for section in self.sections}
+        return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        start, end = span
+        string = self.text.string
+        words = as_words(value, string[start:end])
+        if words is None or (reads_as_number(string[start:end]) and not reads_as_number(words)):
+            return
+        quote = string[start - 1 : start]
+        if quote in _QUOTES and string[end : end + 1] == quote:
+            start, end = start - 1, end + 1
+            marks: tuple[str, ...] = (quote, *(mark for mark in _QUOTES if mark != quote), "")
+        else:
+            marks = ("", *_QUOTES)
+        yield from (Edit(start, end, f"{mark}{words}{mark}") for mark in marks if not mark or mark not in words)
+
+    def held(self, seat: IniSeat) -> Iterator[Held]:
+        if seat.section is None:
+            string = self.text.string
+            starts = [string.rfind("\n", 0, section.start) + 1 for section in self.sections]
+            for start, end in zip(starts, [*starts, len(string)][1:], strict=True):
+                yield Held(start, end, Body(text=string[start:end].strip() + "\n"))
+            return
+        for pair in self.pairs:
+            if pair.section == seat.section:
+                yield Held(pair.start, pair.end, Body(record={pair.key: pair.value}))
+
+    def put(self, seat: IniSeat, body: Body) -> Placement:
+        if seat.section is None:
+            return self._put_sections(body)
+        if body.record is None:
+            return Misfit("a record of keys and values")
+        wanted = {str(key): _as_text(value) for key, value in body.record.items()}
+        here = [pair for pair in self.pairs if pair.section == seat.section]
+        there = {pair.key: pair for pair in here}
+        for key, value in wanted.items() if not seat.again else ():
+            if key in there and there[key].value != value:
+                return Clash(there[key].value_start, f"{key} = {there[key].value!r}, not {value!r}")
+        pairs = {(pair.key, pair.value) for pair in here}
+        missing = {key: v for key, v in wanted.items() if (key, v) not in pairs and (seat.again or key not in there)}
+        if not missing:
+            return AlreadyThere(next(iter(there[key].key_start for key in wanted), 0))
+        newline = self.text.newline
+        model = here[-1] if here else self.pairs[-1] if self.pairs else None
+        lead, equals, quote = (model.lead, model.equals, model.quote) if model else ("", " = ", "")
+        lines = "".join(
+            f"{lead}{key}{newline}"
+            if not value and self.options.bare
+            else f"{lead}{key}{equals}{quote}{value}{quote}{newline}"
+            for key, value in missing.items()
+        )
+        if here:
+            return self._inserted(here[-1].end, lines)
+        section = next((one for one in self.sections if one.name == seat.section), None)
+        if section is not None:
+            return self._inserted(section.end, lines)
+        if not seat.section:
+            first = self.sections[0].start if self.sections else len(self.text.string)
+            at = self.text.string.rfind("\n", 0, first) + 1
+            return self._inserted(at, lines)
+        gap = newline if self.text.string.strip() else ""
+        return self._inserted(len(self.text.string), f"{gap}[{seat.section}]{newline}{lines}")
+
+    def _put_sections(self, body: Body) -> Placement:
+        """Whole sections, at the end of the file."""
+        try:
+            new = _parsed(Text(body.text or "", "utf-8"), self.options)
+        except Unreadable:
+            new = None
+        if new is None or not new.sections:
+            return Misfit("sections with their keys")
+        there, wanted = self._by_section(), new._by_section()
+        for name, keys in wanted.items():
+            if name in there and there[name] != keys:
+                where = next(section.start for section in self.sections if section.name == name)
+                return Clash(where, f"the section [{name}] is there with {there[name]}, not {keys}")
+        missing = [name for name in wanted if name not in there]
+        if not missing:
+            return AlreadyThere(next(section.start for section in self.sections if section.name in wanted))
+        newline = self.text.newline
+        lines = [
+            line
+            for name in missing
+            for line in (
+                "",
+                f"[{name}]",
+                *(f"{k} = {v}" if v or not self.options.bare else k for k, v in wanted[name].items()),
+            )
+        ]
+        text = newline.join(lines if self.text.string.strip() else lines[1:]) + newline
+        gap = "" if not self.text.string or self.text.string.endswith("\n") else newline
+        end = len(self.text.string)
+        return Edits((Edit(end, end, gap + text),))
+
+    def _by_section(self) -> dict[str, dict[str, str]]:
+        found: dict[str, dict[str, str]] = {section.name: {} for section in self.sections}
+        for pair in self.pairs:
+            found.setdefault(pair.section, {})[pair.key] = pair.value
+        return found
+
+    def _inserted(self, at: int, text: str) -> Edits:
+        if at and self.text.string[at - 1] != "\n":
+            text = self.text.newline + text.removesuffix(self.text.newline)
+        return Edits((Edit(at, at, text),))
+
+
+def _as_text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return str(value)
+
+
+def _parsed(source: Text, options: IniOptions) -> _Ini:
+    marks = "|".join(re.escape(mark) for mark in options.comment) or "(?!)"
+    comment = re.compile(rf"(?:^|(?<=\s))(?:{marks}).*")
+    quoted = re.compile(rf"""[^=:\r\n]*[=:][ \t]*(?:"[^"\r\n]*"|'[^'\r\n]*')(?=[ \t]*(?:$|(?<=\s)(?:{marks})))""")
+    sections: list[_Section] = []
+    pairs: list[_Pair] = []
+    section, position = "", 0
+    for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):
+        end = position + len(line)
+        plain = line.rstrip("\r\n")
+        whole = quoted.match(plain) if options.quotes and not comment.match(plain) else None
+        body = whole.group() if whole is not None else comment.sub("", plain).rstrip()
+        if found := _SECTION.fullmatch(body):
+            section = found[1].strip()
+            sections.append(_Section(section, position + body.index("[") + 1, end))
+        elif pair := _PAIR.fullmatch(body):
+            value, start, quote = pair[4], position + pair.start(4), ""
+            if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in "\"'":
+                value, start, quote = value[1:-1], start + 1, value[0]
+            pairs.append(
+                _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3], quote)
+            )
+        elif body.strip() and options.bare:
+            lead, key = body[: len(body) - len(body.lstrip())], body.strip()
+            key_start, key_end = position + len(lead), position + len(body)
+            pairs.append(_Pair(section, key, "", position, key_start, key_end, end, lead, " = ", ""))
+        elif body.strip():
+            raise Unreadable(
+                f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value; "
+                "a layout allows keys without one by `options = { bare = true }`",
+                position,
+            )
+        position = end
+    return _Ini(source, tuple(sections), tuple(pairs), options)
+
+
+class _IniFormat(Format):
+    title: ClassVar[str] = "INI"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = IniSelector
+    seat: ClassVar[type[Struct]] = IniSeat
+    options: ClassVar[type[Struct]] = IniOptions
+    bodies: ClassVar[Sequence[str]] = ("record", "text")
+    largest: ClassVar[int] = 16 << 20
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
+    def pasted(self, seat: IniSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        try:
+            document = _parsed(Text(text, "utf-8"), options or IniOptions())
+        except Unreadable:
+            return ()
+        if seat.section is not None and not document.sections:
+            return tuple(document.held(IniSeat(section="")))
+        return tuple(document.held(seat))
+
+    def open(self, source: Text | bytes, options: IniOptions) -> Document:
+        assert isinstance(source, Text)
+        return _parsed(source, options)
+
+
+FORMAT = _IniFormat()

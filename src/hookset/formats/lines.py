@@ -1,0 +1,237 @@
+"""Line lists: one entry a line, of one field or several, with comments and blank lines between."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Any, ClassVar, Literal
+
+from msgspec import Struct
+
+from hookset.formats._values import plain_words
+from hookset.formats.base import AlreadyThere, Body, Document, Edit, Edits, Format, Held, Misfit, Placement, Value
+from hookset.model import Where
+from hookset.trees import Text
+
+__all__ = ["FORMAT", "LineSeat", "LineSelector"]
+
+BLANKS = "blanks"
+"""Fields that blanks stand between."""
+
+
+class LineOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    comment: tuple[str, ...] = ("#",)
+    """What a comment begins with, at the start of a line or after a blank; the rest of the line is not read."""
+    fields: str = ""
+    """What stands between the fields of a line, `blanks` for any number of them; empty: a line is one field."""
+
+
+class LineSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """Every entry, or one field of each."""
+
+    field: int = 0
+    """By its number from one; 0 for the whole line, with its fields set apart as they would be without a ruler."""
+    when: dict[str, str] = {}
+    """Only lines whose fields of these numbers are these words."""
+    unless: dict[str, str] = {}
+    """Not those whose fields are."""
+
+    def __post_init__(self) -> None:
+        for number in (*self.when, *self.unless):
+            if not number.isdecimal() or number == "0":
+                raise ValueError(f"{number!r} is no field: they are numbered from 1")
+
+
+class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    at: Literal["start", "end", "sorted", "grouped"] = "end"
+    """`sorted`: before the first entry that comes after it in the alphabet, wherever the list is in order; `grouped`:
+    below the last one that has the same first field, or else at the end."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Field:
+    text: str
+    start: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    entry: str
+    start: int
+    """Of the entry itself."""
+    line_start: int
+    line_end: int
+    """Past the line's ending."""
+    fields: tuple[_Field, ...] = ()
+    """None where lines are one field."""
+
+    def meant(self, selector: LineSelector) -> bool:
+        fields = {str(number): field.text for number, field in enumerate(self.fields, 1)}
+        wanted = all(fields.get(number) == word for number, word in selector.when.items())
+        return wanted and not any(fields.get(number) == word for number, word in selector.unless.items())
+
+
+@dataclass(frozen=True)
+class _Lines(Document):
+    text: Text
+    read: tuple[_Row, ...]
+    options: LineOptions
+    problems: tuple[tuple[str, Where], ...] = ()
+
+    def select(self, selector: LineSelector) -> Iterator[Value]:
+        for row in self.read:
+            if not row.meant(selector):
+                continue
+            if not selector.field:
+                yield Value(self._whole(row), row.start)
+            elif selector.field <= len(row.fields):
+                field = row.fields[selector.field - 1]
+                yield Value(field.text, field.start)
+
+    def rows(self, selector: LineSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With all fields of the line, by their numbers."""
+        fields = {row.start: {str(n): field.text for n, field in enumerate(row.fields, 1)} for row in self.read}
+        starts = {field.start: row.start for row in self.read for field in row.fields}
+        return ((value, fields[starts.get(int(value.where), int(value.where))]) for value in self.select(selector))
+
+    def _whole(self, row: _Row) -> str:
+        """Fields that a ruler has set apart are the same line as without."""
+        between = " " if self.options.fields == BLANKS else self.options.fields
+        return between.join(field.text for field in row.fields) if row.fields else row.entry
+
+    def records(self, selector: LineSelector) -> Iterator[tuple[Where, Any]]:
+        """Each line as its fields by number; as the one text that it is where it has none."""
+        for row in self.read:
+            if row.meant(selector):
+                fields = {str(number): field.text for number, field in enumerate(row.fields, 1)}
+                yield row.start, fields or row.entry
+
+    def field(self, record: Where, key: str) -> Where:
+        fields = next((row.fields for row in self.read if row.start == record), ())
+        number = int(key) if key.isdecimal() else 0
+        return fields[number - 1].start if 0 < number <= len(fields) else record
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        ends = {row.start: row.start + len(row.entry) for row in self.read}
+        ends |= {field.start: field.end for row in self.read for field in row.fields}
+        return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        return (Edit(*span, words) for words in plain_words(self.text.string[slice(*span)], value))
+
+    def held(self, seat: LineSeat) -> Iterator[Held]:  # noqa: ARG002
+        return (Held(row.line_start, row.line_end, Body(text=row.entry)) for row in self.read)
+
+    def put(self, seat: LineSeat, body: Body) -> Placement:
+        if body.text is None or "\n" in body.text.strip() or not body.text.strip():
+            return Misfit("one line of text")
+        entry = body.text.strip()
+        fields = [field.text for field in _fields(entry, 0, self.options.fields)]
+        for row in self.read:
+            if row.entry == entry or (fields and [field.text for field in row.fields] == fields):
+                return AlreadyThere(row.start)
+        entry = self._set_apart(fields) or entry
+        line = entry + self.text.newline
+        if seat.at == "sorted":
+            for row in self.read:
+                if row.entry > entry:
+                    return _one(row.line_start, row.line_start, self._indent(row) + line)
+        if seat.at == "start" and self.read:
+            first = self.read[0]
+            return _one(first.line_start, first.line_start, self._indent(first) + line)
+        if not self.read:
+            end = len(self.text.string)
+            gap = "" if not end or self.text.string[-1] in "\r\n" else self.text.newline
+            return _one(end, end, gap + line)
+        alike = [row for row in self.read if fields and row.fields[0].text == fields[0]]
+        last = alike[-1] if seat.at == "grouped" and alike else self.read[-1]
+        ended = last.line_end > 0 and self.text.string[last.line_end - 1] in "\r\n"
+        lead = self._indent(last)
+        # A last line without an ending keeps none: the list then ends as its owner left it.
+        new = lead + line if ended else self.text.newline + lead + entry
+        return _one(last.line_end, last.line_end, new)
+
+    def _set_apart(self, fields: Sequence[str]) -> str:
+        """The fields with blanks between them as the other lines have them; empty where that is not known."""
+        if self.options.fields != BLANKS or any(" " in field for field in fields):
+            return ""
+        gaps = [self.text.string[a.end : b.start] for row in self.read for a, b in pairwise(row.fields)]
+        if gaps and all("\t" in gap for gap in gaps):
+            return max(set(gaps), key=gaps.count).join(fields)
+        columns = {row.fields[1].start - row.start for row in self.read if len(row.fields) > 1}
+        if len(columns) == 1 and len(gaps) > 1 and len(fields) > 1 and len(fields[0]) < min(columns):
+            return fields[0].ljust(min(columns)) + " ".join(fields[1:])
+        return ""
+
+    def _indent(self, row: _Row) -> str:
+        return self.text.string[row.line_start : row.start]
+
+
+def _one(start: int, end: int, text: str) -> Edits:
+    return Edits((Edit(start, end, text),))
+
+
+class _LinesFormat(Format):
+    title: ClassVar[str] = "line list"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = LineSelector
+    seat: ClassVar[type[Struct]] = LineSeat
+    options: ClassVar[type[Struct]] = LineOptions
+    bodies: ClassVar[Sequence[str]] = ("text",)
+    lined: ClassVar[bool] = True
+    largest: ClassVar[int] = 256 << 20
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
+    def pasted(self, seat: LineSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        return tuple(self.open(Text(text, "utf-8"), options or LineOptions()).held(seat))
+
+    def open(self, source: Text | bytes, options: LineOptions) -> Document:
+        assert isinstance(source, Text)
+        rows: list[_Row] = []
+        position = 0
+        comment = re.compile("|".join(rf"(?:^|(?<=\s)){re.escape(mark)}.*" for mark in options.comment) or "$^")
+        # Not str.splitlines: it also ends lines at form feeds and other characters that editors do not count.
+        for line in _lines(source.string):
+            body = comment.sub("", line.rstrip("\r\n"), count=1)
+            if entry := body.strip():
+                start = position + len(body) - len(body.lstrip())
+                fields = tuple(_fields(entry, start, options.fields))
+                rows.append(_Row(entry, start, position, position + len(line), fields))
+            position += len(line)
+        return _Lines(source, tuple(rows), options)
+
+
+def _fields(entry: str, start: int, between: str) -> Iterator[_Field]:
+    """The fields of a line, without the quotes around those that have some."""
+    if not between:
+        return
+    apart = re.compile(r"\s+" if between == BLANKS else rf"[ ]*{re.escape(between)}[ ]*")
+    position = 0
+    while True:
+        close = entry.find('"', position + 1) if entry[position : position + 1] == '"' else -1
+        gap = apart.match(entry, close + 1) if close > 0 else None
+        if close > 0 and (gap is not None or close + 1 == len(entry)):
+            yield _Field(entry[position + 1 : close], start + position + 1, start + close)
+        else:
+            gap = apart.search(entry, position)
+            end = gap.start() if gap is not None else len(entry)
+            yield _Field(entry[position:end], start + position, start + end)
+        if gap is None:
+            return
+        position = gap.end()
+
+
+def _lines(string: str) -> Iterator[str]:
+    start = 0
+    while start < len(string):
+        end = string.find("\n", start) + 1 or len(string)
+        yield string[start:end]
+        start = end
+
+
+FORMAT = _LinesFormat()

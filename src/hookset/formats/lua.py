@@ -1,0 +1,196 @@
+"""Lua 5.1 to 5.4, by a grammar: comments, strings and nesting are what they are, not what they look like."""
+
+from __future__ import annotations
+
+import functools
+import itertools
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+import tree_sitter_lua
+from msgspec import Struct
+from tree_sitter import Language, Node
+
+from hookset.formats._script import Script, ScriptSeat, ScriptSelector, held, opened, starred
+from hookset.formats.base import Document, Format, Held, Nothing
+from hookset.trees import Text
+
+__all__ = ["FORMAT"]
+
+_ESCAPES = {"a": "\a", "b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v": "\v"}
+_ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|(\d{1,3})|u\{([0-9a-fA-F]+)\}|z\s*|(\r?\n)|(.))", re.DOTALL)
+_NAMED_ESCAPES = {"\n": "n", "\r": "r", "\t": "t"}
+_LONG = re.compile(r"\[(=*)\[")
+_FORMATTED = re.compile(r"%[-+ #0]*\d*(?:\.\d+)?[A-Za-z]")
+
+
+@dataclass(frozen=True)
+class _Lua(Script):
+    TITLE: ClassVar[str] = "Lua"
+    LANGUAGE: ClassVar[Language] = Language(tree_sitter_lua.language())
+    FUNCTIONS: ClassVar[tuple[str, ...]] = ("function_declaration", "function_definition")
+    STRING: ClassVar[tuple[str, ...]] = ("string",)
+    CALL: ClassVar[tuple[str, str]] = ("function_call", "name")
+    DEFINED: ClassVar[str] = "(function_declaration) @function"
+    BOUND: ClassVar[str] = (
+        "(parameters name: (identifier) @name) (for_numeric_clause name: (identifier) @name)"
+        " (for_generic_clause (variable_list name: (identifier) @name))"
+    )
+    ASSIGNED: ClassVar[str] = "(assignment_statement) @assignment"
+    LOCAL: ClassVar[str] = "local"
+    NAMES: ClassVar[tuple[str, ...]] = ("identifier", "dot_index_expression")
+    # A first line that begins with # is for the shell; Lua skips it.
+    OPENING: ClassVar[str] = r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*"
+
+    def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
+        for node in self.captured.get("assignment", ()):
+            targets, values = node.named_children[0], node.named_children[-1]
+            names = [child for child in targets.named_children if child.type != "attribute"]
+            yield from itertools.zip_longest(names, values.named_children[: len(names)])
+
+    def members(self, value: Node) -> Iterator[tuple[str, Node]]:
+        for field in value.named_children if value.type == "table_constructor" else ():
+            name, held = field.child_by_field_name("name"), field.child_by_field_name("value")
+            if name is not None and held is not None and name.type == "identifier":
+                yield self.string_of(name), held
+
+    def unquoted(self, literal: str) -> str:
+        if long := re.match(r"\[(=*)\[\r?\n?", literal):
+            return literal[long.end() : len(literal) - len(long[1]) - 2]
+        return _ESCAPE.sub(_character, literal[1:-1])
+
+    def is_text(self, literal: str) -> bool:
+        return literal[:1] in ("'", '"') or _LONG.match(literal) is not None
+
+    def quoted(self, old: str, words: str) -> Iterator[str]:
+        if (long := _LONG.match(old)) is not None and "\r" not in words:
+            first = "\n" if words.startswith("\n") else ""
+            for level in ("=" * len(long[1]), "", "=", "=="):
+                closing = f"]{level}]"
+                if f"{words}{closing}".find(closing) == len(words):
+                    yield f"[{level}[{first}{words}{closing}"
+                    break
+        for quote in dict.fromkeys((old[0] if old[0] in "'\"" else '"', '"')):
+            yield quote + "".join(_escaped(one, quote) for one in words) + quote
+
+    def bare_argument(self, node: Node) -> bool:
+        return node.parent is not None and node.parent.type == "arguments" and node.parent.child_count == 1
+
+    def body(self, function: Node) -> Node | None:
+        return function.child_by_field_name("body")
+
+    def closing(self, function: Node) -> Node:
+        return function.children[-1]
+
+    def combined(self, node: Node, depth: int) -> Iterator[tuple[str, Node]] | None:
+        if node.type == "nil":
+            return iter(())
+        if node.type == "function_call":
+            return iter(((self._formatted(node), node),))
+        left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
+        if node.type != "binary_expression" or left is None or right is None:
+            return None
+        operator = node.children[1].type
+        if operator == "..":
+            return self.joined(node, left, right, depth)
+        if operator == "or":
+            return self.either(left, right, depth=depth)
+        return self.either(right, depth=depth) if operator == "and" else None
+
+    def formatted_by(self, node: Node) -> Node | None:
+        above = node.parent
+        while above is not None and above.type in ("parenthesized_expression", "arguments", "method_index_expression"):
+            above = above.parent
+        if above is None or above.type != "function_call":
+            return None
+        name = above.child_by_field_name("name")
+        said = self.string_of(name) if name is not None else ""
+        first = next(iter(self.arguments(above)), None)
+        by_name = said == "string.format" and first is not None and first.id == node.id
+        return above if by_name or (said.endswith(":format") and name is not None and _holds(name, node)) else None
+
+    def _formatted(self, node: Node) -> str:
+        """`string.format("fog_%d", n)` and `("fog_%d"):format(n)` have a fixed part."""
+        name, given = node.child_by_field_name("name"), self.arguments(node)
+        if name is not None and self.string_of(name) == "string.format" and given:
+            first = given[0]
+        elif name is not None and name.type == "method_index_expression" and self.string_of(name).endswith(":format"):
+            first = name.named_children[0]
+        else:
+            return "*"
+        form, _ = next(self.meanings(first, 1), ("*", node))
+        return starred(_FORMATTED.sub("*", form).replace("%%", "%"))
+
+
+def _holds(outer: Node, inner: Node) -> bool:
+    return outer.start_byte <= inner.start_byte and inner.end_byte <= outer.end_byte
+
+
+def _escaped(character: str, quote: str) -> str:
+    if character in ("\\", quote):
+        return f"\\{character}"
+    if character in _NAMED_ESCAPES:
+        return f"\\{_NAMED_ESCAPES[character]}"
+    # Three digits, whatever follows.
+    return f"\\{ord(character):03d}" if ord(character) < 32 or ord(character) == 127 else character
+
+
+def _character(match: re.Match[str]) -> str:
+    hexadecimal, decimal, point, newline, letter = match.groups()
+    if hexadecimal or point:
+        return chr(min(int(hexadecimal or point, 16), 0x10FFFF))
+    if decimal:
+        return chr(int(decimal))
+    if newline:
+        return "\n"
+    return _ESCAPES.get(letter, letter) if letter else ""
+
+
+class LuaSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.imports:
+            raise ValueError('Lua has no import statements: call = "require" says which files a script asks for')
+
+
+class LuaSeat(ScriptSeat, frozen=True, forbid_unknown_fields=True):
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.after is not None and self.call is None:
+            raise ValueError("after and call go together: after the last call of what?")
+
+
+@functools.lru_cache(maxsize=64)
+def _whole(text: str) -> _Lua | None:
+    """A text that parses; one text is tried at every seat of a map."""
+    script = _Lua(Text(text, "utf-8"))
+    return None if script.first_error() is not None else script
+
+
+class _LuaFormat(Format):
+    title: ClassVar[str] = "Lua"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = LuaSelector
+    seat: ClassVar[type[Struct]] = LuaSeat
+    options: ClassVar[type[Struct]] = Nothing
+    bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 32 << 20
+
+    def row_words(self, selector: Any) -> None:  # noqa: ARG002
+        return None
+
+    def blank(self, seat: ScriptSeat) -> str:
+        return f"{seat.inside}()\nend\n" if seat.inside else ""
+
+    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        script = _whole(text)
+        return () if script is None else tuple(held(script, seat))
+
+    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+        assert isinstance(source, Text)
+        return opened(_Lua(source))
+
+
+FORMAT = _LuaFormat()

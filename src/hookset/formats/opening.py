@@ -1,0 +1,59 @@
+"""Files opened by their format. The same bytes are parsed once, however many rules, hooks and checks ask for them."""
+
+from __future__ import annotations
+
+import functools
+from typing import Any
+
+from hookset.formats.base import Document, Format
+from hookset.model import CouldNotError
+from hookset.trees import Text, decode, known_encoding
+
+__all__ = ["open_file", "text_of"]
+
+_SMALL = 64 << 10
+_LARGE = 16 << 20
+"""Bytes of a file beyond which its document is not kept: a map has few so large, and each takes ten times that."""
+_SMALL_KEPT = 200
+_LARGE_KEPT = 2
+
+
+def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
+    """A file of a text format, decoded and parsed. Raises Unreadable for what the format cannot be, CouldNotError as
+    `text_of`."""
+    if len(data) > _LARGE:
+        return _opened(form, data, encodings, options)
+    # Each format is one object, and its own key.
+    key: Any = form
+    return (_small if len(data) <= _SMALL else _large)(key, data, encodings, options)
+
+
+def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
+    """A file of a text format as text: by its byte order mark, by what it says of itself, or as the layout says.
+
+    Raises CouldNotError when it is in none of these encodings, or larger than such files are.
+    """
+    if len(data) > form.largest:
+        raise CouldNotError(
+            f"is {len(data) >> 20} MB; {form.title} of more than {form.largest >> 20} MB is not read",
+            why="nobody made such a file by hand, and what is in it would not be known for minutes",
+            remedy="see what wrote it; a part of it may be repeated without end",
+        )
+    declared = form.declared_encoding(data)
+    if declared and not known_encoding(declared):
+        raise CouldNotError(
+            f"names an encoding that there is not: {declared!r}",
+            why="text read in the wrong encoding turns names into other names, and other programs refuse the file",
+            remedy="save the file as UTF-8, and have it say so where it names its encoding",
+        )
+    return decode(data, (declared, *encodings) if declared else encodings)
+
+
+def _opened(form: Any, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
+    text = text_of(form, data, encodings)
+    return text, form.open(text, options)
+
+
+# Documents are never changed: to keep the latest is the same as to parse them again.
+_small = functools.lru_cache(maxsize=_SMALL_KEPT)(_opened)
+_large = functools.lru_cache(maxsize=_LARGE_KEPT)(_opened)

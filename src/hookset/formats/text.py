@@ -1,0 +1,322 @@
+"""Any text, by regular expressions: enough for a script language that no grammar is at hand for.
+
+The layout says what a comment and what a string is. Comments are blanked out before anything is looked for, and a
+match that begins inside of a string is none, so that neither counts.
+"""
+
+from __future__ import annotations
+
+import functools
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, ClassVar, Literal
+
+from msgspec import Struct, structs
+
+from hookset.formats._values import as_words, plain_words
+from hookset.formats._writing import lead_of, written_lines
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Document,
+    Edit,
+    Edits,
+    Format,
+    Held,
+    Misfit,
+    NoSeat,
+    Placement,
+    Value,
+)
+from hookset.model import Where
+from hookset.trees import Pattern, Text, pattern_of
+
+__all__ = ["FORMAT", "TextSeat", "TextSelector"]
+
+_FLAGS = re.MULTILINE
+
+
+@functools.lru_cache(maxsize=1024)
+def _regex(source: str, *groups: str) -> Pattern:
+    """The same object for the same pattern: what it takes is added up. Raises ValueError, in words."""
+    try:
+        found = pattern_of(source, _FLAGS)
+    except ValueError as error:
+        raise ValueError(f"{source!r} is no regular expression: {error}") from error
+    lacking = [group for group in groups if group not in found.groups]
+    if lacking and not (groups == ("value",) and "word" in found.groups):
+        raise ValueError(f"{source!r} has no group called {' and '.join(lacking)}: write (?P<{lacking[0]}>…)")
+    return found
+
+
+class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    comments: tuple[str, ...] = ()
+    """Regular expressions, each of a whole comment."""
+    strings: tuple[str, ...] = (r'"(?:\\.|[^"\\\n])*"',)
+    """Regular expressions, each of a whole string with its quotes."""
+    constants: str | None = None
+    """A regular expression with the groups `name` and `value`: a word that stands for a string."""
+    opens: str = "{"
+    closes: str = "}"
+
+    def __post_init__(self) -> None:
+        for source in (*self.comments, *self.strings):
+            _regex(source)
+        if self.constants is not None:
+            _regex(self.constants, "name", "value")
+
+
+class TextSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    match: str
+    """A regular expression with a group `value`; a group `word` is looked up among the constants."""
+
+    def __post_init__(self) -> None:
+        _regex(self.match, "value")
+
+
+class TextSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A line's place by what stands around it."""
+
+    inside: str | None = None
+    """A regular expression that ends before an opening bracket: within that pair of brackets."""
+    at: Literal["start", "end"] | None = None
+    after: str | None = None
+    """Below the last line that this regular expression matches in."""
+    before: str | None = None
+    """Above the first one."""
+    otherwise: Literal["start", "end", "refuse"] = "refuse"
+    """Where there is no such line yet."""
+
+    def __post_init__(self) -> None:
+        if sum(way is not None for way in (self.at, self.after, self.before)) != 1:
+            raise ValueError("one of at, after and before says where the entry goes")
+        for source in (self.inside, self.after, self.before):
+            if source is not None:
+                _regex(source)
+
+
+@dataclass(frozen=True)
+class _Plain(Document):
+    text: Text
+    options: TextOptions
+    problems: tuple[tuple[str, Where], ...] = ()
+    _ends: dict[int, int] = field(default_factory=dict)
+    """Where the values that were found end, by where they begin."""
+
+    @cached_property
+    def _scanned(self) -> tuple[str, list[tuple[int, int]]]:
+        """The text with its comments blanked out, and where its strings are."""
+        string = self.text.string
+        kinds = [f"(?P<c{i}>{c})" for i, c in enumerate(self.options.comments)]
+        kinds += [f"(?P<s{i}>{s})" for i, s in enumerate(self.options.strings)]
+        if not kinds:
+            return string, []
+        pieces: list[str] = []
+        strings: list[tuple[int, int]] = []
+        position = 0
+        for match in _regex("|".join(kinds)).finditer(string):
+            if match.lastgroup is not None and match.lastgroup.startswith("s"):
+                strings.append(match.span())
+            else:
+                pieces += [string[position : match.start()], re.sub(r"[^\r\n]", " ", match.group())]
+                position = match.end()
+        return "".join(pieces) + string[position:], strings
+
+    def _matches(self, source: str) -> Iterator[re.Match[str]]:
+        code, strings = self._scanned
+        starts = [start for start, _ in strings]
+        for match in _regex(source).finditer(code):
+            if not _within(match.start(), starts, strings):
+                yield match
+
+    @cached_property
+    def _constants(self) -> dict[str, tuple[str, int]]:
+        """What each constant stands for, and where that is written."""
+        if self.options.constants is None:
+            return {}
+        return {m["name"]: (m["value"], m.start("value")) for m in self._matches(self.options.constants)}
+
+    def select(self, selector: TextSelector) -> Iterator[Value]:
+        return (value for value, _ in self.rows(selector))
+
+    def rows(self, selector: TextSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """With the other named groups of the match."""
+        for match in self._matches(selector.match):
+            groups = {name: text for name, text in match.groupdict().items() if text is not None}
+            if "value" in groups:
+                self._ends[match.start("value")] = match.end("value")
+                yield Value(match["value"], match.start("value")), groups
+            elif "word" in groups:
+                known = self._constants.get(match["word"])
+                yield Value(*known) if known else Value("*", match.start("word"), pattern=True), groups
+
+    def records(self, selector: TextSelector) -> Iterator[tuple[Where, Any]]:
+        """Each match as its named groups."""
+        for match in self._matches(selector.match):
+            yield match.start(), match.groupdict()
+
+    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
+        word = re.compile(r"[^\s\"']*")
+        found: dict[Where, tuple[int, int]] = {}
+        for where in wheres:
+            if isinstance(where, int) and where in self._ends:
+                found[where] = (where, self._ends[where])
+            elif isinstance(where, int) and (match := word.match(self.text.string, where)):
+                found[where] = match.span()
+        return found
+
+    def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
+        """As it is; within a string of the language with a backslash before its quotes."""
+        old = self.text.string[slice(*span)]
+        yield from (Edit(*span, words) for words in plain_words(old, value))
+        around = next((one for one in self._scanned[1] if one[0] < span[0] and span[1] < one[1] + 1), None)
+        words = as_words(value, old)
+        if around is not None and words is not None:
+            quote = self.text.string[around[0]]
+            yield Edit(*span, words.replace("\\", "\\\\").replace(quote, f"\\{quote}"))
+
+    # ---- setting entries ----------------------------------------------------------------------------------------
+
+    def held(self, seat: TextSeat) -> Iterator[Held]:
+        """The lines that the seat's landmark matches in; without a landmark every line of its scope."""
+        string, landmark = self.text.string, seat.after or seat.before
+        scopes = [(0, len(string))] if seat.inside is None else list(self._pairs(seat.inside))
+        if landmark is not None:
+            starts = {string.rfind("\n", 0, match.start()) + 1 for match in self._matches(landmark)}
+        else:
+            starts = {match.start() for match in re.finditer(r"(?m)^[^\S\n]*\S", self._scanned[0])}
+        for start in sorted(starts):
+            end = string.find("\n", start) + 1 or len(string)
+            if any(low <= start < high for low, high in scopes):
+                yield Held(start, end, Body(text=string[start:end].strip()))
+
+    def put(self, seat: TextSeat, body: Body) -> Placement:
+        if body.text is None or not body.text.strip():
+            return Misfit("text")
+        scope = (0, len(self.text.string))
+        if seat.inside is not None:
+            pairs = list(self._pairs(seat.inside))
+            if len(pairs) != 1:
+                often = f" (it is there {len(pairs)} times)" if pairs else ""
+                return NoSeat(f"one pair of brackets after {seat.inside}{often}")
+            scope = pairs[0]
+        if (standing := self._standing(body.text, scope)) is not None:
+            return AlreadyThere(standing)
+        landmark = seat.after or seat.before
+        if landmark is not None:
+            found = [m for m in self._matches(landmark) if scope[0] <= m.start() < scope[1]]
+            if found:
+                match = found[-1] if seat.after is not None else found[0]
+                offset = match.end() - 1 if seat.after is not None else match.start()
+                lead = lead_of(self.text.string, match.start())
+                return self._at_line(offset, body.text, lead, below=seat.after is not None)
+            if seat.otherwise == "refuse":
+                return NoSeat(f"a line that matches {landmark}")
+        at = seat.at or ("start" if seat.otherwise == "start" else "end")
+        return self._in_scope(scope, body.text, at, inside=seat.inside is not None)
+
+    def _at_line(self, offset: int, text: str, lead: str, below: bool) -> Edits:
+        string, newline = self.text.string, self.text.newline
+        new = written_lines(self.text, text, lead)
+        if not below:
+            start = string.rfind("\n", 0, offset) + 1
+            return Edits((Edit(start, start, new + newline),))
+        end = string.find("\n", offset)
+        end = len(string) if end < 0 else end - (string[end - 1] == "\r")
+        return Edits((Edit(end, end, newline + new),))
+
+    def _in_scope(self, scope: tuple[int, int], text: str, at: str, inside: bool) -> Edits:
+        string, newline = self.text.string, self.text.newline
+        if not inside:
+            if at == "start":
+                return Edits((Edit(0, 0, written_lines(self.text, text, "") + newline),))
+            gap = "" if not string or string.endswith("\n") else newline
+            return Edits((Edit(len(string), len(string), gap + written_lines(self.text, text, "") + newline),))
+        start, end = scope
+        outer = lead_of(string, start)
+        held = string[start:end]
+        first = start + len(held) - len(held.lstrip())
+        lead = lead_of(string, first) if held.strip() and "\n" in string[start:first] else outer + self.text.indent
+        new = written_lines(self.text, text, lead)
+        if "\n" not in held:
+            spare = len(held) - len(held.rstrip())
+            return Edits((Edit(end - spare, end, newline + new + newline + outer),))
+        if at == "start":
+            line = string.find("\n", start) + 1
+            return Edits((Edit(line, line, new + newline),))
+        line = string.rfind("\n", start, end) + 1
+        return Edits((Edit(line, line, new + newline),))
+
+    def _pairs(self, source: str) -> Iterator[tuple[int, int]]:
+        """What stands between the brackets after each match."""
+        code, strings = self._scanned
+        starts = [start for start, _ in strings]
+        opens, closes = self.options.opens, self.options.closes
+        bracket = re.compile(f"{re.escape(opens)}|{re.escape(closes)}")
+        for match in self._matches(source):
+            depth, start = 0, -1
+            for found in bracket.finditer(code, match.end()):
+                if _within(found.start(), starts, strings):
+                    continue
+                depth += 1 if found.group() == opens else -1
+                if start < 0:
+                    start = found.end()
+                if depth <= 0:
+                    if start <= found.start():
+                        yield start, found.start()
+                    break
+
+    def _standing(self, text: str, scope: tuple[int, int]) -> int | None:
+        """Where all the lines of `text` stand below each other, blanks aside."""
+        code = self._scanned[0]
+        # Comments count neither here nor in the file, unless there is nothing else.
+        own = _Plain(Text(text, "utf-8"), self.options)._scanned[0]
+        if not own.strip():
+            own, code = text, self.text.string
+        wanted = [" ".join(line.split()) for line in own.strip().splitlines() if line.strip()]
+        lines: list[tuple[str, int]] = []
+        position = scope[0]
+        for line in code[scope[0] : scope[1]].splitlines(keepends=True):
+            if line.strip():
+                lines.append((" ".join(line.split()), position))
+            position += len(line)
+        for index in range(len(lines) - len(wanted) + 1):
+            if [line for line, _ in lines[index : index + len(wanted)]] == wanted:
+                return lines[index][1]
+        return None
+
+
+def _within(offset: int, starts: list[int], spans: list[tuple[int, int]]) -> bool:
+    """Whether an offset is inside of a span; its first character is not."""
+    from bisect import bisect_left
+
+    index = bisect_left(starts, offset) - 1
+    return index >= 0 and offset < spans[index][1]
+
+
+class _TextFormat(Format):
+    title: ClassVar[str] = "text, by regular expressions"
+    binary: ClassVar[bool] = False
+    selector: ClassVar[type[Struct]] = TextSelector
+    seat: ClassVar[type[Struct]] = TextSeat
+    options: ClassVar[type[Struct]] = TextOptions
+    bodies: ClassVar[Sequence[str]] = ("text",)
+    largest: ClassVar[int] = 64 << 20
+
+    def row_words(self, selector: TextSelector) -> frozenset[str]:
+        return _regex(selector.match).groups
+
+    def pasted(self, seat: TextSeat, text: str, options: TextOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+        document = _Plain(Text(text, "utf-8"), options)
+        if seat.inside is not None and (there := tuple(document.held(seat))):
+            return there
+        return tuple(document.held(structs.replace(seat, inside=None)))
+
+    def open(self, source: Text | bytes, options: TextOptions) -> Document:
+        assert isinstance(source, Text)
+        return _Plain(source, options)
+
+
+FORMAT = _TextFormat()

@@ -1,0 +1,204 @@
+"""`hooksheet.toml`: what a pack brings, sets, needs, claims and leaves blank. These types are its JSON Schema, too."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from msgspec import Struct, field
+
+from hookset.config.layouts.schema import LookupEntry
+
+__all__ = [
+    "SHEET_NAME",
+    "BlankEntry",
+    "ClaimEntry",
+    "FilesEntry",
+    "HookEntry",
+    "HookSheet",
+    "NeedEntry",
+    "PackEntry",
+    "PartEntry",
+    "RenamedEntry",
+    "SettingEntry",
+    "WhenEntry",
+    "WriteEntry",
+]
+
+SHEET_NAME = "hooksheet.toml"
+
+
+class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    pass
+
+
+class PublishedEntry(_Table, frozen=True):
+    """The map that a pack was made in, where its files name it."""
+
+    map: str = ""
+    version: str = ""
+
+
+class PackEntry(_Table, frozen=True):
+    name: str
+    version: str
+    title: str = ""
+    authors: tuple[str, ...] = ()
+    license: str = ""
+    """An SPDX expression."""
+    home: str = ""
+    """Where it can be had."""
+    made_from: str = ""
+    """What it was derived or lifted from, and by whom that is, for the credits."""
+    layouts: tuple[str, ...] = ()
+    """The layouts it can be set into; empty: not told."""
+    does: tuple[str, ...] = ()
+    """Jobs, in words that packs agree on, that only one pack of a map can do: `moves-water`."""
+    published: PublishedEntry = PublishedEntry()
+    """Paths that are made of this map's name are made of the name of the map it is set into."""
+    look_for: tuple[str, ...] = ()
+    """What to look for in the game afterwards."""
+
+
+class NeedEntry(_Table, frozen=True):
+    """Something that must be there: a name of any kind of the layout, a pack, or something that the layout has."""
+
+    kind: str
+    """A kind of the layout; `pack`; `seat` or `kind` for what the layout must know."""
+    name: str
+    side: str = ""
+    version: str = ""
+    """For packs: a version specifier (PEP 440), such as `>=1.2, <2`."""
+    why: str = ""
+    remedy: str = ""
+    """What the builder can do to have it."""
+
+
+class WhenEntry(_Table, frozen=True):
+    """A condition; all that it says must hold."""
+
+    pack: str = ""
+    """This pack is installed, or set in with it."""
+    version: str = ""
+    """And of such a version (PEP 440)."""
+    without: str = ""
+    """This pack is not installed."""
+    setting: str = ""
+    """This setting …"""
+    equals: Any = True
+    """… has this value."""
+    language: str = ""
+    """The map has texts in this language."""
+    layout: str = ""
+    """The map's layout is this one."""
+
+
+class PartEntry(_Table, frozen=True):
+    """Something in a pack that can be taken alone, with whatever it turns out to need."""
+
+    name: str
+    title: str = ""
+    files: tuple[str, ...] = ()
+    """Patterns over the pack's files: those that make it what it is."""
+
+
+class FilesEntry(_Table, frozen=True):
+    from_: str = field(name="from")
+    """A pattern over the pack's files."""
+    to: str = "."
+    """The folder of the map that they go to; what lies below the pattern's fixed front keeps its shape."""
+    when: WhenEntry | None = None
+
+
+class HookEntry(_Table, frozen=True):
+    seat: str
+    at: dict[str, str] = {}
+    """For seats that ask for it: what they go by, such as the object that takes an attribute."""
+    text: str | None = None
+    """Text in the file's own language."""
+    record: dict[str, Any] | None = None
+    """Keys and values."""
+    each: dict[str, dict[str, Any] | str] | None = None
+    """For seats that are one file per variant (texts: per language): keys and values, or text, for each."""
+    when: WhenEntry | None = None
+    part: str = ""
+    """The part that it belongs to. One without is set with the parts whose names it uses."""
+    fill: bool = True
+    """Whether `{…}` in it is filled in; false for texts that have such words of their own."""
+
+
+class WriteEntry(_Table, frozen=True):
+    """A value in a file of the pack or of the map."""
+
+    file: str
+    assign: str = ""
+    """For scripts: the name that it is set to."""
+    ask: dict[str, Any] = {}
+    """For any other file: what its format is asked with, such as `{ at = "$.toll" }`."""
+
+
+class SettingEntry(_Table, frozen=True):
+    name: str
+    type: Literal["int", "float", "bool", "text"]
+    default: Any
+    range: tuple[float, float] | None = None
+    choices: tuple[Any, ...] = ()
+    """The only values there are."""
+    unit: str = ""
+    says: str = ""
+    write: tuple[WriteEntry, ...] = ()
+
+
+class ClaimEntry(_Table, frozen=True):
+    """A value that the pack must have for itself, out of a pool."""
+
+    kind: str
+    """A kind with a pool."""
+    published: str = ""
+    """The value in the pack's files as they are published; it is rewritten wherever they name it."""
+    says: str = ""
+
+
+class BlankEntry(_Table, frozen=True):
+    """What the builder has to supply."""
+
+    name: str
+    kind: str
+    """`text` for a value; for a file `picture`, `sound`, `model` or `file`."""
+    into: str = ""
+    """For a file: the path in the map that it is put at."""
+    says: str = ""
+    largest: int | None = None
+    """Bytes."""
+    size: tuple[int, int] | None = None
+    """Width and height of a picture."""
+
+
+class RenamedEntry(_Table, frozen=True):
+    """What an earlier version called otherwise: an upgrade renames it in the whole map."""
+
+    kind: str
+    from_: str = field(name="from")
+    to: str
+    since: str = ""
+    """The first version that has the new name; empty: this one."""
+
+
+class NamedValue(_Table, frozen=True):
+    """A value that is worked out once and used in several places as `{value:NAME}`."""
+
+    name: str
+    is_: str = field(name="is")
+
+
+class HookSheet(_Table, frozen=True):
+    pack: PackEntry
+    needs: tuple[NeedEntry, ...] = ()
+    part: tuple[PartEntry, ...] = ()
+    files: tuple[FilesEntry, ...] = ()
+    lookup: tuple[LookupEntry, ...] = ()
+    value: tuple[NamedValue, ...] = ()
+    hook: tuple[HookEntry, ...] = ()
+    setting: tuple[SettingEntry, ...] = ()
+    claim: tuple[ClaimEntry, ...] = ()
+    blank: tuple[BlankEntry, ...] = ()
+    renamed: tuple[RenamedEntry, ...] = ()

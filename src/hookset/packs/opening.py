@@ -1,0 +1,144 @@
+"""Opening a pack. Nothing in it runs, and nothing of it is unpacked."""
+
+from __future__ import annotations
+
+import os
+import re
+from pathlib import Path
+from typing import cast
+
+from packaging.specifiers import SpecifierSet
+from packaging.version import Version
+
+from hookset.config.sheets import Complaint, Sheet, read_sheet, typed
+from hookset.model import CouldNotError
+from hookset.packs.hooksheet import SHEET_NAME, HookSheet
+from hookset.packs.pack import REMEDY, Pack
+from hookset.trees import (
+    FolderTree,
+    Limits,
+    NestedTree,
+    SlicedTree,
+    Tree,
+    ZipTree,
+    look_inside,
+    open_archive,
+    read_regular,
+)
+
+__all__ = ["open_pack", "sheet_beside", "with_sheet"]
+
+_LARGEST = 4 << 20
+"""Bytes of a hook sheet."""
+_JUNK = re.compile(r"(?:^|/)(?:__MACOSX/.*|\.DS_Store|Thumbs\.db|desktop\.ini)$", re.IGNORECASE)
+"""What some systems put into every archive and folder."""
+
+
+def sheet_beside(source: Path) -> Path:
+    """Where the hook sheet of a pack lies that has none in it: `lamps.zip` → `lamps.hooksheet.toml`."""
+    stem = source.name if source.is_dir() else re.sub(r"(?i)(?:\.tar)?\.[a-z0-9]+$", "", source.name)
+    return source.with_name(f"{stem}.{SHEET_NAME}")
+
+
+def open_pack(source: Path, limits: Limits | None = None) -> Pack:
+    """An archive or a folder, with the hook sheet that lies beside it or in it, if there is one. Raises CouldNotError
+    for anything that is not safe to look into."""
+    if not source.name:
+        # `.`: what lies beside the folder is called after it.
+        source = source.resolve()
+    if source.is_dir():
+        _refuse_links(source)
+        flat: Tree = FolderTree(source)
+    elif source.exists():
+        flat = open_archive(source, limits)
+    else:
+        raise CouldNotError("there is no such file or folder", where=str(source), remedy="check the name of the pack")
+    if not flat.paths():
+        raise CouldNotError("is empty", where=str(source), remedy="download the pack again")
+    beside = sheet_beside(source)
+    top = _top(flat)
+    if beside.is_file():
+        return _sheeted(source, flat, top, read_regular(beside, _LARGEST), beside.name, limits)
+    if flat.has(f"{top}{SHEET_NAME}"):
+        return _sheeted(source, flat, top, flat.read(f"{top}{SHEET_NAME}"), f"{source.name}/{top}{SHEET_NAME}", limits)
+    return _seen_from(source, look_inside(flat, source, limits, lambda _: True), top)
+
+
+def with_sheet(pack: Pack, data: bytes, where: str) -> Pack:
+    """The same pack with a hook sheet. Raises CouldNotError for one that is none."""
+    sheet, written = _read(data, where)
+    return Pack(pack.source, pack.tree, sheet, written, pack.top, pack.beside)
+
+
+def _sheeted(source: Path, flat: Tree, top: str, data: bytes, where: str, limits: Limits | None) -> Pack:
+    """A pack of which the sheet is known, with those archives in it opened that the sheet takes files from."""
+    sheet, _ = _read(data, where)
+    named = {entry.from_ for entry in sheet.files}
+
+    def taken(path: str) -> bool:
+        return any(pattern.startswith(f"{path.removeprefix(top)}/") for pattern in named)
+
+    return with_sheet(_seen_from(source, look_inside(flat, source, limits, taken), top), data, where)
+
+
+def _seen_from(source: Path, tree: Tree, top: str) -> Pack:
+    if not top:
+        return Pack(source, tree, None, None)
+    beside = tuple(path for path in tree.paths() if not path.startswith(top))
+    if isinstance(tree, FolderTree):
+        return Pack(source, FolderTree(source / top), None, None, top, beside)
+    return Pack(source, cast(ZipTree | SlicedTree | NestedTree, tree).below(top), None, None, top, beside)
+
+
+def _read(data: bytes, where: str) -> tuple[HookSheet, Sheet]:
+    written = read_sheet(data, where)
+    sheet = typed(written.data, HookSheet)
+    complaints = sheet if isinstance(sheet, list) else _mistakes(sheet)
+    if isinstance(sheet, list) or complaints:
+        raise written.error(complaints, REMEDY)
+    return sheet, written
+
+
+def _top(tree: Tree) -> str:
+    """Archives are often made of a folder rather than of what is in it."""
+    paths = [path for path in tree.paths() if _JUNK.search(path) is None]
+    first = {path.split("/", 1)[0] + "/" for path in paths}
+    top = first.pop() if len(first) == 1 else ""
+    return top if top and all(path.startswith(top) for path in paths) else ""
+
+
+def _refuse_links(folder: Path) -> None:
+    for place, folders, files in os.walk(folder):
+        for name in (*folders, *files):
+            path = Path(place, name)
+            if path.is_symlink():
+                raise CouldNotError(
+                    f"has a link in it: {path.relative_to(folder).as_posix()}",
+                    where=str(folder),
+                    why="a link can bring in files from anywhere on this machine",
+                    remedy="replace it by the file that it stands for",
+                )
+
+
+def _mistakes(sheet: HookSheet) -> list[Complaint]:
+    """What the types alone do not tell."""
+    found: list[Complaint] = []
+    try:
+        Version(sheet.pack.version)
+    except ValueError:
+        found.append(Complaint("/pack/version", f"{sheet.pack.version!r} is no version; write it like 1.2.0"))
+    ranges = [(f"/needs/{index}/version", need.version) for index, need in enumerate(sheet.needs)]
+    ranges += ((f"/files/{i}/when/version", one.when.version) for i, one in enumerate(sheet.files) if one.when)
+    ranges += ((f"/hook/{i}/when/version", one.when.version) for i, one in enumerate(sheet.hook) if one.when)
+    ranges += ((f"/renamed/{index}/since", f"=={e.since}") for index, e in enumerate(sheet.renamed) if e.since)
+    for at, version in ranges:
+        try:
+            SpecifierSet(version)
+        except ValueError:
+            found.append(Complaint(at, f"{version.removeprefix('==')!r} is no version; write it like >=1.2, <2"))
+    for index, hook in enumerate(sheet.hook):
+        given = [name for name in ("text", "record", "each") if getattr(hook, name) is not None]
+        if len(given) != 1:
+            said = " and ".join(given) if given else "none of them"
+            found.append(Complaint(f"/hook/{index}", f"a hook says one of text, record and each; this has {said}"))
+    return found

@@ -1,0 +1,148 @@
+"""Making the plan of an install or an upgrade: every pack in its turn, over the state that the ones before it leave."""
+
+from __future__ import annotations
+
+import graphlib
+from collections.abc import Sequence
+from dataclasses import replace
+
+from hookset.model import RefusedError
+from hookset.packs import Pack
+from hookset.planning.choices import Choices, Question
+from hookset.planning.naming.renames import rename_since
+from hookset.planning.pipeline.parts import chosen_parts
+from hookset.planning.pipeline.staging import PACK, bring
+from hookset.planning.plan import HookStep, Plan, Stop
+from hookset.planning.state import Desk, desk_for
+from hookset.project import Ledger, LedgerPack, MapProject
+
+__all__ = ["plan_install", "plan_upgrade"]
+
+
+def plan_install(
+    project: MapProject,
+    ledger: Ledger,
+    ledger_bytes: bytes | None,
+    packs: Sequence[Pack],
+    choices: Choices,
+    now: str,
+) -> Plan:
+    """What setting these packs into the map would do. Reads trees, writes nothing.
+
+    Raises RefusedError for packs that cannot be planned at all (no hook sheet, a circle of needs), WrongUseError for
+    answers that mean nothing.
+    """
+    desk = desk_for(project, ledger, choices, now)
+    ordered = _ordered(packs)
+    for pack in ordered:
+        installed = ledger.pack(pack.name)
+        if pack.sheet and installed is not None and installed.version != pack.sheet.pack.version:
+            desk.stops.append(_other_version(pack, installed))
+    _bring_all(desk, ordered)
+    return desk.plan(ledger_bytes)
+
+
+def plan_upgrade(
+    project: MapProject,
+    ledger: Ledger,
+    ledger_bytes: bytes | None,
+    packs: Sequence[Pack],
+    choices: Choices,
+    now: str,
+) -> Plan:
+    """What putting these versions in the stead of those that are installed would do. Raises as `plan_install`."""
+    desk = desk_for(project, ledger, choices, now)
+    ordered = _ordered(packs)
+    renamed: dict[str, list[HookStep]] = {}
+    for pack in ordered:
+        installed = ledger.pack(pack.name)
+        if installed is None:
+            raise RefusedError(
+                f"{pack.name} is not installed",
+                where=str(pack.source),
+                why="there is nothing that it could be put in the stead of",
+                remedy=f"set it in: hookset install {pack.source}",
+            )
+        renamed[pack.name] = rename_since(desk, pack, installed.version)
+    _bring_all(desk, ordered)
+    desk.packs[:] = [replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in desk.packs]
+    return desk.plan(ledger_bytes)
+
+
+def _bring_all(desk: Desk, ordered: Sequence[Pack]) -> None:
+    versions = {pack.name: pack.version for pack in desk.ledger.packs}
+    versions |= {pack.sheet.pack.name: pack.sheet.pack.version for pack in ordered if pack.sheet}
+    for pack in ordered:
+        desk.stops += _pack_stops(desk, pack)
+        bring(desk, pack, versions, chosen_parts(desk, pack, versions))
+
+
+def _ordered(packs: Sequence[Pack]) -> list[Pack]:
+    """Packs after those that they need. Each must have a hook sheet."""
+    named: dict[str, Pack] = {}
+    for pack in packs:
+        if pack.sheet is None:
+            raise RefusedError(
+                "has no hook sheet",
+                where=str(pack.source),
+                why="only a hook sheet says which entries the pack needs in the map's files",
+                remedy="let one be drafted: hookset draft PACK; or write it (docs/hook-sheets.md shows how)",
+            )
+        if pack.name in named:
+            raise RefusedError(f"two of the packs are both called {pack.name}", remedy="name one of them only")
+        named[pack.name] = pack
+    sorter: graphlib.TopologicalSorter[str] = graphlib.TopologicalSorter()
+    for name, pack in named.items():
+        needed = [need.name for need in pack.sheet.needs if need.kind == PACK] if pack.sheet else []
+        sorter.add(name, *(other for other in needed if other in named))
+    try:
+        return [named[name] for name in sorter.static_order()]
+    except graphlib.CycleError as error:
+        raise RefusedError(
+            f"these packs need each other in a circle: {' → '.join(error.args[1])}",
+            why="none of them can be set in first",
+            remedy="take the need out of one of their hook sheets",
+        ) from error
+
+
+def _other_version(pack: Pack, installed: LedgerPack) -> Stop:
+    version = pack.sheet.pack.version if pack.sheet else ""
+    return Stop(
+        f"{pack.name} {installed.version} is installed already",
+        where=str(pack.source),
+        why="two versions side by side would define the same names twice",
+        remedy=f"put {version} in its stead, with your changes carried over: hookset upgrade {pack.source}",
+    )
+
+
+def _pack_stops(desk: Desk, pack: Pack) -> list[Stop]:
+    """Why a pack as a whole cannot be set into this map."""
+    stops: list[Stop] = []
+    sheet, layout = pack.sheet, desk.layout.name
+    if sheet is None:
+        return stops
+    if sheet.pack.layouts and layout not in sheet.pack.layouts:
+        stops.append(
+            Stop(
+                f"{pack.name} is made for {', '.join(sheet.pack.layouts)}; this map's layout is {layout}",
+                where=str(pack.source),
+                why="its seats and file forms are those of another kind of map",
+                remedy="ask its author for one that suits this layout",
+            )
+        )
+    for other in desk.ledger.packs:
+        same = [job for job in sheet.pack.does if job in other.does]
+        if other.name != pack.name and same and not desk.choices.both_jobs:
+            options = (("both", "set it in all the same"),)
+            stops.append(
+                Stop(
+                    f"{pack.name} and {other.name} do the same: {', '.join(same)}",
+                    where=str(pack.source),
+                    why="both run, and what they do is done twice or undone by the other",
+                    remedy=f"take the other out first: hookset remove {other.name}; or have both: --both-jobs",
+                    question=Question(
+                        key=("both-jobs", ""), text=f"Have both {pack.name} and {other.name}?", options=options
+                    ),
+                )
+            )
+    return stops

@@ -1,0 +1,81 @@
+"""Entries that stand, filled in anew since a value has changed: a setting, a claim, a blank, the map's name."""
+
+from __future__ import annotations
+
+from msgspec.structs import replace
+
+from hookset.planning.filling import Filling, MapValues, Unfillable, Unlisted, filled
+from hookset.planning.naming.rewriting import swapped
+from hookset.planning.pipeline.removal import take_out_entries
+from hookset.planning.plan import HookState, HookStep
+from hookset.planning.state import Desk
+from hookset.project import LedgerFill, LedgerHook, LedgerPack
+
+__all__ = ["filling_of", "refill"]
+
+_LASTING = frozenset({"next", "listed", "lookup", "value", "path", "map", "setting", "claim", "blank"})
+
+
+def filling_of(desk: Desk, pack: LedgerPack, changed: frozenset[str]) -> Filling:
+    """What a pack's entries are filled with; all but the words that have `changed` stays as it was."""
+    return Filling(
+        map=MapValues(desk.layout, desk.tree, desk.stock),
+        folder=desk.root.name,
+        lookups=desk.layout.lookups,
+        settings={one.name: one.value for one in pack.settings},
+        claims=pack.claims,
+        blanks={one.name: one.filled or f"unfilled-{one.name}" for one in pack.blanks if one.kind == "text"},
+        lasting=_LASTING - changed,
+    )
+
+
+def refill(desk: Desk, name: str, changed: frozenset[str], renamed: dict[str, str] | None = None) -> list[HookStep]:
+    """Set the entries of a pack anew in which something has changed. `renamed`: what was filled in as a name of this
+    map → what it is now."""
+    pack = desk.ledger.pack(name)
+    steps: list[HookStep] = []
+    if pack is None:
+        return steps
+    filling = filling_of(desk, pack, changed)
+    new: dict[str, dict[int, LedgerHook | None]] = {}
+    for hook in pack.hooks:
+        again = _again(hook, filling, renamed or {})
+        if again is not None and (again.text, again.record) != (hook.text, hook.record):
+            new.setdefault(hook.path, {})[hook.order] = again
+    for path, instead in new.items():
+        for order, step in take_out_entries(desk, path, instead):
+            again = instead[order]
+            shown = again.shown if again is not None else step.shown
+            state = step.state if step.state is HookState.BY_HAND else HookState.ANEW
+            steps.append(
+                HookStep(seat=step.seat, title=step.title, path=path, state=state, shown=shown, note=step.note)
+            )
+    return steps
+
+
+def _again(hook: LedgerHook, filling: Filling, renamed: dict[str, str]) -> LedgerHook | None:
+    if hook.raw_text is None and hook.raw_record is None and not renamed:
+        return None
+    known = {fill.asked: fill for fill in hook.fills}
+    text, record = hook.text, hook.record
+    fills: tuple[LedgerFill, ...] = hook.fills
+    if hook.raw_text is not None or hook.raw_record is not None:
+        try:
+            body = filled(hook.raw_text, hook.raw_record, _with(filling, known))
+        except (Unfillable, Unlisted):
+            return None
+        text, record, fills = body.text, body.record, body.fills
+        for fill in (one for one in hook.fills if not one.asked.startswith("{")):
+            text, record = swapped(text, fill.asked, fill.value), swapped(record, fill.asked, fill.value)
+            fills = (*fills, fill)
+    for fill in hook.fills:
+        if not fill.asked.startswith("{") and fill.value in renamed:
+            text, record = (swapped(value, fill.value, renamed[fill.value]) for value in (text, record))
+            fills = tuple(replace(one, value=renamed[fill.value]) if one == fill else one for one in fills)
+    return replace(hook, text=text, record=record, fills=fills)
+
+
+def _with(filling: Filling, known: dict[str, LedgerFill]) -> Filling:
+    from dataclasses import replace as with_fields
+
+    return with_fields(filling, earlier=known)

@@ -1,0 +1,266 @@
+"""The map under another name or version: its descriptor, its folder, and every place that repeats them."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+
+from msgspec import structs
+
+from hookset.applying.change import Change
+from hookset.config.layouts import Layout, map_words
+from hookset.config.layouts.layout import Asked
+from hookset.edits.place import edited, value_written
+from hookset.formats import AlreadyThere, Edits, Unreadable, format_named, text_of
+from hookset.formats._numbers import whole_number
+from hookset.formats.toml import FORMAT as TOML
+from hookset.formats.toml import written
+from hookset.model import CouldNotError, Spot, WrongUseError
+from hookset.model.visible import visible
+from hookset.planning.choices import Choices
+from hookset.planning.naming.renames import rename_everywhere
+from hookset.planning.naming.rewriting import NameMap, Names, by_path_names
+from hookset.planning.operations.refill import refill
+from hookset.planning.plan import FileState, FileStep, PackPlan, Plan, Stop, Unsure, ValueStep
+from hookset.planning.state import Desk, desk_for
+from hookset.project import PROJECT_FILE, Ledger, LedgerSetting, MapProject
+from hookset.symbols.reading import open_document, read_at, read_file
+from hookset.trees import Content, Glob, Inline, Member, Overlay, Text, Tree, decode, line_and_column, sha256_of
+
+__all__ = ["plan_rename"]
+
+_PASSES = 3
+"""A text can be made of one that is made of the name."""
+
+
+def plan_rename(
+    project: MapProject,
+    ledger: Ledger,
+    ledger_bytes: bytes | None,
+    name: str | None,
+    version: str | None,
+    choices: Choices,
+    now: str,
+) -> Plan:
+    """Raises WrongUseError where the map does not say its name."""
+    for word, given in (("name", name), ("version", version)):
+        if given is not None and (not given.strip() or visible(given) != given or "\n" in given):
+            raise WrongUseError(
+                f"{given!r} is no {word} that a map can have", remedy="give one of letters, digits and blanks"
+            )
+    desk = desk_for(project, ledger, choices, now)
+    layout = desk.layout
+    old = map_words(desk.tree, layout)
+    if layout.descriptor is None or not old["map"]:
+        raise WrongUseError(
+            f"the layout {layout.name} does not say where a map has its name",
+            why="what is not known cannot be followed",
+            remedy="give the layout a [descriptor], or write the name into the map's own file",
+        )
+    new = {"map": name or old["map"], "version": version or old["version"]}
+    told = [ValueStep(word, new[word], f"was {old[word]}") for word in ("map", "version") if new[word] != old[word]]
+    counts = _followed(desk, old, new)
+    _write_descriptor(desk, new)
+    for path, count in _agreeing(desk, old, new).items():
+        counts[path] = counts.get(path, 0) + count
+    steps = [step for pack in ledger.packs for step in refill(desk, pack.name, frozenset({"map"}))]
+    _read_settings_again(desk)
+    desk.open += _mentions(desk, old, new)
+    sizes = {path: content.size for path, content in desk.contents.items() if content is not None}
+    files = [
+        FileStep(path, FileState.NEWER, size, _places(counts[path]) if path in counts else "")
+        for path, size in sorted(sizes.items())
+    ]
+    one = PackPlan(
+        name=old["map"],
+        before=old["version"],
+        version=" ".join(word for word in (new["map"] if name else "", new["version"]) if word),
+        files=tuple(files),
+        hooks=tuple(steps),
+        values=tuple(told),
+    )
+    plan = replace(desk.plan(ledger_bytes), packs=(one,))
+    own = _project_file(project, name, version)
+    return replace(plan, own_changes=(*(() if own is None else (own,)), *plan.own_changes))
+
+
+def _read_settings_again(desk: Desk) -> None:
+    """Settings whose values were made of the map's name or version, as they stand in the files now."""
+    for pack in desk.ledger.packs:
+        settings = tuple(_as_read(desk, one) for one in pack.settings)
+        if settings != pack.settings:
+            desk.ledger = desk.ledger.with_pack(structs.replace(pack, settings=settings))
+
+
+def _as_read(desk: Desk, setting: LedgerSetting) -> LedgerSetting:
+    if setting.type != "text" or not any(spot.file in desk.contents for spot in setting.write):
+        return setting
+    found = {read[0] for spot in setting.write if (read := read_at(desk.tree, desk.layout, spot)) is not None}
+    return structs.replace(setting, value=found.pop()) if len(found) == 1 else setting
+
+
+def _places(count: int) -> str:
+    return f"{count} place{'s' if count != 1 else ''}"
+
+
+def _followed(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
+    """Names that are made of the map's, wherever they are written; and the folder that is called after it."""
+    names: Names = {}
+    wording = desk.layout.folder
+    moves: dict[str, str] = {}
+    if wording is not None and (here := wording.of(old)) and (there := wording.of(new)) != here:
+        moves = {p: there + p[len(here) :] for p in desk.tree.paths() if p.startswith(f"{here}/")}
+    for path, to in moves.items():
+        names |= by_path_names(desk.tree, desk.layout, path, to)
+    for path in desk.tree.paths():
+        if _speaks_of_the_map(desk.layout, path):
+            names |= _made_of_words(desk.tree, desk.layout, path, moves.get(path, path), old, new)
+    done = rename_everywhere(desk, NameMap.of(desk.layout, names))
+    for path, to in moves.items():
+        desk.contents[to] = desk.contents.get(path) or Member(desk.base, path)
+        desk.contents[path] = None
+        if path in done:
+            done[to] = done.pop(path)
+    return done
+
+
+def _speaks_of_the_map(layout: Layout, path: str) -> bool:
+    rules = (rule for rule in layout.reads if rule.match(path) is not None)
+    return any({"map", "version"} & define.name.fields for rule in rules for define in rule.defines)
+
+
+def _made_of_words(
+    tree: Tree, layout: Layout, path: str, to: str, old: Mapping[str, str], new: Mapping[str, str]
+) -> Names:
+    """The names that a file defines and that are called otherwise with the new words."""
+    before = read_file(tree, path, layout, old)
+    after = read_file(Overlay(tree, {to: Member(tree, path)}), to, layout, new)
+    found: Names = {}
+    for one, other in zip(before.defined, after.defined, strict=False):
+        pairs = zip(one.names, other.names, strict=False)
+        found |= {(one.kind, a, one.side): b for a, b in pairs if a != b and one.kind == other.kind}
+    return found
+
+
+def _write_descriptor(desk: Desk, new: Mapping[str, str]) -> None:
+    descriptor = desk.layout.descriptor
+    assert descriptor is not None
+    path = descriptor.file
+    for selector, value in ((descriptor.name, new["map"]), (descriptor.version, new["version"])):
+        asked = Asked(files=Glob(path), rule=descriptor.rule, selector=selector)
+        problem = _write(desk, path, asked, value)
+        if problem:
+            desk.stops.append(
+                Stop(
+                    f"the descriptor cannot be written: {problem}",
+                    where=path,
+                    why="the map would go by its old name",
+                    remedy="write the name there by hand, in the way that the layout reads it",
+                )
+            )
+
+
+def _write(desk: Desk, path: str, asked: Asked, value: str) -> str:
+    """Write a value; gives why it cannot be, or nothing."""
+    form = format_named(asked.rule.format)
+    try:
+        text = text_of(form, desk.tree.read(path), asked.rule.encodings)
+        document = form.open(text, asked.rule.options)
+    except (Unreadable, CouldNotError) as error:
+        return f"it {error.what}"
+    if not list(document.select(asked.selector)):
+        return ""
+    number = whole_number(value)
+    typed: object = number if number is not None and str(number) == value else value
+    for one in (value, typed):
+        said = "the place that the layout names"
+        placement = value_written(asked.rule.format, asked.rule.options, text, document, asked.selector, one, said)
+        if isinstance(placement, Edits):
+            desk.contents[path] = edited(text, placement.edits)
+            return ""
+        if isinstance(placement, AlreadyThere):
+            return ""
+    return getattr(placement, "what", "") or getattr(placement, "looked_for", "")
+
+
+def _agreeing(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
+    """Values that the layout says are made of the map's name or version, written as they are to be."""
+    done: dict[str, int] = {}
+    base = Overlay(desk.base, {})
+    for _ in range(_PASSES):
+        for rule in desk.layout.agree:
+            if rule.equal is None:
+                continue
+            was = rule.equal.of({**old, **_taken(base, rule.take)})
+            becomes = rule.equal.of({**new, **_taken(desk.tree, rule.take)})
+            for asked in rule.values:
+                for path in [path for path in desk.tree.paths() if asked.files.matches(path)]:
+                    if was != becomes and _value(desk.tree, path, asked) == was:
+                        problem = _write(desk, path, asked, becomes)
+                        if problem:
+                            desk.open.append(Unsure(Spot(path), f"`{was}` cannot be written as `{becomes}`: {problem}"))
+                        else:
+                            done[path] = done.get(path, 0) + 1
+    return done
+
+
+def _taken(tree: Tree, take: Mapping[str, Asked]) -> dict[str, str]:
+    found = {}
+    for word, asked in take.items():
+        values = (_value(tree, path, asked) for path in tree.paths() if asked.files.matches(path))
+        found[word] = next((value for value in values if value is not None), "")
+    return found
+
+
+def _value(tree: Tree, path: str, asked: Asked) -> str | None:
+    try:
+        document = open_document(tree, path, asked.rule)
+    except (Unreadable, CouldNotError):
+        return None
+    return next((value.text for value in document.select(asked.selector)), None)
+
+
+def _mentions(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> Iterator[Unsure]:
+    """Where the old name still stands, in whatever text: somebody has to look whether it is meant."""
+    if old["map"] == new["map"]:
+        return
+    forms = {old["map"], *(made.of(old) for made in desk.layout.words.values())}
+    forms |= {rule.equal.of({**old, **_taken(desk.base, rule.take)}) for rule in desk.layout.agree if rule.equal}
+    words = sorted((word for word in forms if len(word) > 2), key=len, reverse=True)
+    if not words:
+        return
+    pattern = re.compile(rf"(?<![\w-])(?:{'|'.join(re.escape(word) for word in words)})(?![\w-])")
+    for path in desk.tree.paths():
+        rule = desk.layout.text_rule(path)
+        if rule is None:
+            continue
+        try:
+            string = text_of(format_named(rule.format), desk.tree.read(path), rule.encodings).string
+        except CouldNotError:
+            continue
+        for match in pattern.finditer(string):
+            line, column = line_and_column(string, match.start())
+            yield Unsure(Spot(path, line, column), f"`{match[0]}` stands here, and nothing says what it means")
+
+
+def _project_file(project: MapProject, name: str | None, version: str | None) -> Change | None:
+    """hookset.toml with the new name and version."""
+    data = (project.root / PROJECT_FILE).read_bytes()
+    text = decode(data)
+    document = TOML.open(text, None)
+    string = text.string
+    for key, value in (("version", version), ("name", name)):
+        if value is None:
+            continue
+        span = document.spans([f"/map/{key}"]).get(f"/map/{key}")
+        if span is not None:
+            string = string[: span[0]] + written(value) + string[span[1] :]
+        else:
+            after = document.spans(["/map/name"])["/map/name"][1]
+            string = string[:after] + f"{text.newline}{key} = {written(value)}" + string[after:]
+        text = Text(string, text.encoding, text.bom)
+        document = TOML.open(text, None)
+    new: Content = Inline(text.encode(string))
+    before = sha256_of(Inline(data))
+    return None if sha256_of(new) == before else Change(path=PROJECT_FILE, before=before, after=new)

@@ -1,0 +1,317 @@
+"""A pack's files as this map is to have them: where they go, what they are called here, with this map's values."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from hookset.config.layouts import map_words
+from hookset.config.sheets import nearest
+from hookset.edits import Put, put
+from hookset.formats import AlreadyThere, NoSeat, Unreadable
+from hookset.model import CouldNotError, WrongUseError
+from hookset.packs import Pack
+from hookset.packs.hooksheet import SettingEntry, WriteEntry
+from hookset.planning.choices import WAYS, Answers
+from hookset.planning.naming.rewriting import Entangled, NameMap, Names, by_path_names, named_by_words, respelt
+from hookset.planning.pipeline.decisions import Decided, blank_content
+from hookset.planning.pipeline.files import Bringing, under_new_name
+from hookset.planning.pipeline.requests import Situation, unmet
+from hookset.planning.plan import Stop
+from hookset.planning.state import Desk
+from hookset.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, is_ours
+from hookset.trees import Content, Member, Overlay, digest_all, unsafe_reason
+
+_TEXT = 4 << 20
+"""Bytes of a file in which a name is looked for."""
+
+__all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "stop_entangled", "write_value"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adapted:
+    """What comes of a pack's files in this map."""
+
+    files: Mapping[str, Bringing]
+    names: NameMap
+    """What is called otherwise here, for its entries."""
+    moved: Callable[[str], str]
+    """Where a path of the pack is in this map."""
+    moves: Mapping[str, str]
+    outside: tuple[tuple[SettingEntry, LedgerSpot], ...]
+    """Settings that are written into files of the map."""
+
+
+def adapted(desk: Desk, pack: Pack, decided: Decided, situation: Situation, only: frozenset[str] | None) -> Adapted:
+    """`only`: the targets that the chosen parts need; None for all."""
+    sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
+    assert sheet is not None
+    moves = {**(earlier.moved if earlier else {}), **answers.moved}
+    targets = {
+        target: source
+        for target, (source, index) in pack.places.items()
+        if not unmet(sheet.files[index].when, situation) and (only is None or target in only)
+    }
+    places = _places(desk, pack, targets, moves, answers)
+
+    def moved(path: str) -> str:
+        return places.get(path) or _moved(path, moves)
+
+    tree = Overlay(desk.tree, {place: Member(pack.tree, targets[target]) for target, place in places.items()})
+    names: Names = {}
+    for target, place in places.items():
+        if target != place:
+            names |= by_path_names(desk.tree, desk.layout, target, place)
+    names |= _of_the_other_map(desk, pack, tuple(places.values()))
+    names |= _chosen(desk, pack, answers, earlier, decided.claims)
+    _refuse_unknown(desk, pack, answers, tuple(targets.values()))
+    name_map = NameMap.of(desk.layout, names)
+    files: dict[str, Bringing] = {}
+    digest_all(pack.members[source] for source in targets.values())
+    for target, place in sorted(places.items()):
+        content: Content = pack.members[targets[target]]
+        if name_map:
+            result = respelt(tree, desk.layout, place, name_map, target)
+            content = result.content or content
+            stop_entangled(desk, place, result.entangled)
+            replace(desk, base=tree).unsure(place, result.left)
+        files[place] = Bringing(content=content, source=targets[target])
+    files, outside = _with_settings(desk, pack, files, situation.settings, moved)
+    return Adapted(
+        files=_with_blanks(desk, pack, files, decided.blanks, answers, earlier),
+        names=name_map,
+        moved=moved,
+        moves=moves,
+        outside=tuple(outside),
+    )
+
+
+def _of_the_other_map(desk: Desk, pack: Pack, places: tuple[str, ...]) -> Names:
+    """Names made of the name of the map that the pack was published in, as this map has them."""
+    published = pack.sheet.pack.published if pack.sheet else None
+    if published is None or not (published.map or published.version):
+        return {}
+    now = map_words(desk.tree, desk.layout)
+    then = {"map": published.map or now["map"], "version": published.version or now["version"]}
+    paths = dict.fromkeys((*desk.tree.paths(), *places))
+    return {k: v for path in paths for k, v in named_by_words(desk.layout, path, then, now).items()}
+
+
+def _moved(path: str, moves: Mapping[str, str]) -> str:
+    """A path with the longest of its folders that is mapped put elsewhere."""
+    best = max((old for old in moves if path == old or path.startswith(f"{old}/")), key=len, default=None)
+    if best is None:
+        return path
+    rest = path[len(best) :].lstrip("/")
+    return "/".join(part for part in (moves[best].strip("/").removeprefix("."), rest) if part)
+
+
+def _places(
+    desk: Desk, pack: Pack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
+) -> dict[str, str]:
+    """Where each file goes: its folder may be called otherwise here, and two files may be to stay side by side."""
+    there = set(desk.tree.paths())
+    earlier = desk.ledger.pack(pack.name)
+    own = {file.path for file in earlier.files} if earlier else set()
+    was = {file.source: file.path for file in earlier.files} if earlier else {}
+    places: dict[str, str] = {}
+    for target, source in targets.items():
+        place = _moved(target, moves)
+        choice = answers.files.get(place) or desk.choices.other_bytes
+        if choice not in (*WAYS, "stop"):
+            places[target] = _new_path(pack, place, choice, there, own)
+            continue
+        if choice == "both" and place in there and place not in own:
+            same = desk.tree.read(place) == pack.tree.read(source)
+            place = place if same else was.get(source) or under_new_name(place, pack.name, there)
+        elif source in was and was[source] != place and place in there and place not in own:
+            # It came under a new name when it was first set.
+            place = was[source]
+        if reason := unsafe_reason(place) or ("a file of Hook Set's own" if is_ours(place) else ""):
+            raise WrongUseError(
+                f"{pack.name}: {target} would go to {place!r}, which is {reason}",
+                why="what an answer says may not reach out of the map",
+                remedy="correct --move, or `moved` in the file of answers",
+            )
+        places[target] = place
+    return places
+
+
+def _new_path(pack: Pack, place: str, chosen: str, there: set[str], own: set[str]) -> str:
+    """The path that the builder has chosen for a file of the pack. Raises WrongUseError for one that cannot be."""
+    reason = unsafe_reason(chosen) or ("a file of Hook Set's own" if is_ours(chosen) else "")
+    if not reason and chosen in there and chosen not in own:
+        reason = "the path of another file of the map"
+    if reason:
+        raise WrongUseError(
+            f"{pack.name}: {chosen!r} is {reason}",
+            why=f"{place} would not be installed, or something else would be lost",
+            remedy=f"choose another: --beside {place}=PATH",
+        )
+    return chosen
+
+
+def _refuse_unknown(desk: Desk, pack: Pack, answers: Answers, sources: tuple[str, ...]) -> None:
+    """Raises WrongUseError for a name that is to be replaced and that the pack does not use."""
+    sheet = pack.sheet
+    words = {(kind, word) for kind, known in desk.choices.words.items() for word in known}
+    asked = [("--call", *one.partition(":")[::2]) for one in answers.renamed]
+    asked += (("--word", kind, word) for kind, word in words - _words_of(desk.ledger.words))
+    for option, kind, name in asked:
+        known = desk.layout.kinds.get(kind)
+        if known is None or not name:
+            raise WrongUseError(
+                f"{option} {kind}:{name}: the layout has no kind `{kind}`{nearest(kind, sorted(desk.layout.kinds))}",
+                remedy=f"write {option} KIND:NAME=NEW; `hookset layout show` lists the kinds",
+            )
+        if known.entry.path:
+            raise WrongUseError(
+                f"{option} {kind}:{name}: a {known.label} is called by its path",
+                remedy="put a folder elsewhere with --move, or one file with --beside PATH=NEW",
+            )
+        texts = (str(pack.tree.read(path), "utf-8", "replace") for path in sources if pack.tree.size(path) < _TEXT)
+        said = repr([(hook.at, hook.text, hook.record, hook.each) for hook in sheet.hook]) if sheet else ""
+        if name not in said and not any(name in text for text in texts) and option == "--call":
+            raise WrongUseError(
+                f"{option} {kind}:{name}: nothing in {pack.name} is called `{name}`",
+                remedy="`hookset inspect` lists the names of a pack",
+            )
+
+
+def stop_entangled(desk: Desk, place: str, names: Iterable[Entangled]) -> None:
+    """Called otherwise as one kind, a value would be another name of the other kind, and mean something else."""
+    for one in dict.fromkeys(names):
+        kind = desk.layout.kinds[one.kind].label
+        stop = Stop(
+            f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
+            where=place,
+            why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
+            remedy=f"call both otherwise: add --call {one.kind}:{one.name}={one.new}",
+        )
+        if stop not in desk.stops:
+            desk.stops.append(stop)
+
+
+def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:
+    return {(kind, word) for kind, known in words.items() for word in known}
+
+
+def _chosen(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]) -> Names:
+    """Names that are called otherwise by choice: renamed, claimed, or words that this map does not know."""
+    names: Names = {}
+    for written, new in {**(earlier.renamed if earlier else {}), **answers.renamed}.items():
+        kind, _, old = written.partition(":")
+        if kind in desk.layout.kinds:
+            names[kind, old, ""] = new
+    for entry in pack.sheet.claim if pack.sheet else ():
+        if entry.published and entry.kind in claims:
+            names[entry.kind, entry.published, ""] = claims[entry.kind]
+    for kind in desk.ledger.words.keys() | desk.choices.words.keys():
+        if kind in desk.layout.kinds:
+            known = {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
+            names |= {(kind, old, ""): new for old, new in known.items()}
+    return names
+
+
+def spot_of(write: WriteEntry, moved: Callable[[str], str]) -> LedgerSpot:
+    """Where a setting is written, in this map."""
+    return LedgerSpot(file=moved(write.file), ask=dict(write.ask) or {"assign": write.assign})
+
+
+def _with_settings(
+    desk: Desk,
+    pack: Pack,
+    files: Mapping[str, Bringing],
+    settings: Mapping[str, Any],
+    moved: Callable[[str], str],
+) -> tuple[dict[str, Bringing], list[tuple[SettingEntry, LedgerSpot]]]:
+    done = dict(files)
+    outside: list[tuple[SettingEntry, LedgerSpot]] = []
+    for index, entry in enumerate(pack.sheet.setting if pack.sheet else ()):
+        for write in entry.write:
+            spot = spot_of(write, moved)
+            if spot.file not in done:
+                if write.file not in pack.places:
+                    outside.append((entry, spot))
+                continue
+            tree = Overlay(desk.tree, {path: one.content for path, one in done.items()})
+            content = write_value(desk, tree, spot, settings[entry.name])
+            if isinstance(content, str):
+                where = pack.written.line_of(f"/setting/{index}") if pack.written else 0
+                desk.stops.append(
+                    Stop(
+                        f"the setting `{entry.name}` cannot be written into {spot.file}: {content}",
+                        where=f"{pack.written.where}:{where}" if pack.written else pack.name,
+                        why="the pack would go by another value than the one that is shown",
+                        remedy="correct where the hook sheet says that it is written",
+                    )
+                )
+            elif content is not None:
+                done[spot.file] = Bringing(content=content, source=done[spot.file].source)
+    return done, outside
+
+
+def write_value(desk: Desk, tree: Overlay, spot: LedgerSpot, value: Any) -> Content | str | None:
+    """The file with the value in it; None where it stands there already; a text: why it cannot be written."""
+    hook = LedgerHook(order=0, ask=spot.ask, path=spot.file, key="", record={"value": value})
+    try:
+        result = put(desk.layout, tree, hook)
+    except (Unreadable, CouldNotError) as error:
+        return f"it {error.what}"
+    if isinstance(result, Put):
+        return result.content
+    if isinstance(result, AlreadyThere):
+        return None
+    if isinstance(result, NoSeat):
+        there = f"; there are {', '.join(result.candidates[:8])}" if result.candidates else ""
+        return f"looked for {result.looked_for}{there}"
+    return getattr(result, "what", "it says something else")
+
+
+def _with_blanks(
+    desk: Desk,
+    pack: Pack,
+    files: Mapping[str, Bringing],
+    blanks: tuple[LedgerBlank, ...],
+    answers: Answers,
+    earlier: LedgerPack | None,
+) -> dict[str, Bringing]:
+    done = dict(files)
+    entries = {entry.name: entry for entry in pack.sheet.blank} if pack.sheet else {}
+    for blank in blanks:
+        if not blank.into or not blank.filled:
+            continue
+        place = _moved(blank.into, {**(earlier.moved if earlier else {}), **answers.moved})
+        given = answers.blanks.get(blank.name)
+        if given:
+            content: Content = blank_content(entries[blank.name], given, desk.layout)
+        elif desk.tree.has(place):
+            content = Member(desk.tree, place)
+        else:
+            continue
+        done[place] = Bringing(content=content, source=done[place].source if place in done else "", blank=blank.name)
+    return done
+
+
+def ledger_settings(pack: Pack, settings: Mapping[str, Any], here: Adapted) -> tuple[LedgerSetting, ...]:
+    """Those that have an effect: what is written only into files of parts that were not taken has none."""
+
+    def lives(write: WriteEntry) -> bool:
+        return write.file not in pack.places or here.moved(write.file) in here.files
+
+    return tuple(
+        LedgerSetting(
+            name=entry.name,
+            type=entry.type,
+            value=settings[entry.name],
+            default=entry.default,
+            range=entry.range,
+            choices=entry.choices,
+            unit=entry.unit,
+            says=entry.says,
+            write=tuple(spot_of(write, here.moved) for write in entry.write if lives(write)),
+        )
+        for entry in (pack.sheet.setting if pack.sheet else ())
+        if not entry.write or any(lives(write) for write in entry.write)
+    )

@@ -1,0 +1,250 @@
+"""What a pack is given in this map: the values of its settings, its claims, what fills its blanks."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from hookset.config.layouts import Layout
+from hookset.config.sheets import nearest
+from hookset.edits.literals import read_literal
+from hookset.formats import Unreadable, format_named
+from hookset.formats._media import in_words
+from hookset.model import WrongUseError
+from hookset.packs import Pack
+from hookset.packs.hooksheet import BlankEntry, SettingEntry
+from hookset.planning.choices import Answers, Question
+from hookset.planning.filling import MapValues
+from hookset.planning.plan import Stop
+from hookset.planning.state import Desk
+from hookset.project import LedgerBlank, LedgerPack
+from hookset.project.ledger import LedgerSetting
+from hookset.trees import Content, FolderTree, Member
+
+__all__ = ["Decided", "blank_content", "decided_for", "settings_of", "typed_setting"]
+
+_SORTS = {"picture": ("picture",), "sound": ("audio",), "model": ("json", "glb"), "file": ()}
+"""Formats that files of each kind of blank are in."""
+
+
+@dataclass(frozen=True)
+class Decided:
+    """What a pack is given: by the builder, as it was before, or by what is free in the map."""
+
+    answers: Answers
+    earlier: LedgerPack | None
+    """The pack as it is installed."""
+    settings: dict[str, Any]
+    claims: dict[str, str]
+    blanks: tuple[LedgerBlank, ...]
+
+
+def decided_for(desk: Desk, pack: Pack) -> Decided:
+    """Raises WrongUseError for an answer that means nothing."""
+    answers, earlier = desk.choices.of(pack.name), desk.ledger.pack(pack.name)
+    settings = settings_of(pack, answers, earlier)
+    return Decided(
+        answers, earlier, settings, claims_of(desk, pack, answers, earlier), blanks_of(desk, pack, answers, earlier)
+    )
+
+
+def settings_of(pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, Any]:
+    """By name: what was decided, else what it was, else what the pack comes with. Raises WrongUseError."""
+    sheet = pack.sheet
+    entries = {entry.name: entry for entry in sheet.setting} if sheet else {}
+    for name in answers.settings:
+        if name not in entries:
+            raise WrongUseError(
+                f"{pack.name} has no setting `{name}`{nearest(name, sorted(entries))}",
+                remedy="`hookset inspect` lists the settings of a pack",
+            )
+    was = {one.name: one.value for one in earlier.settings} if earlier else {}
+    return {
+        name: typed_setting(entry, answers.settings[name]) if name in answers.settings else _still(entry, was)
+        for name, entry in entries.items()
+    }
+
+
+def _still(entry: SettingEntry, was: Mapping[str, Any]) -> Any:
+    """The value from before, where it is still one."""
+    try:
+        return typed_setting(entry, was[entry.name]) if entry.name in was else entry.default
+    except WrongUseError:
+        return entry.default
+
+
+def typed_setting(entry: SettingEntry | LedgerSetting, value: Any) -> Any:
+    """A value as the setting wants it. Raises WrongUseError, which says what it wants."""
+    try:
+        typed = read_literal(value, entry.type) if isinstance(value, str) else _checked(value, entry.type)
+    except ValueError as error:
+        raise WrongUseError(f"{entry.name}: {error}", remedy=_wanted(entry)) from error
+    if entry.range is not None and not entry.range[0] <= typed <= entry.range[1]:
+        raise WrongUseError(f"{entry.name}: {value} is out of range", remedy=_wanted(entry))
+    if entry.choices and typed not in entry.choices:
+        raise WrongUseError(f"{entry.name}: {value} is none of its values", remedy=_wanted(entry))
+    return typed
+
+
+def _checked(value: Any, kind: str) -> Any:
+    fits = {
+        "bool": isinstance(value, bool),
+        "int": isinstance(value, int) and not isinstance(value, bool),
+        "float": isinstance(value, int | float) and not isinstance(value, bool),
+        "text": isinstance(value, str),
+    }[kind]
+    if not fits:
+        raise ValueError(f"{value!r} is not of type {kind}")
+    return float(value) if kind == "float" else value
+
+
+def _wanted(entry: SettingEntry | LedgerSetting) -> str:
+    words = {"int": "a whole number", "float": "a number", "bool": "true or false", "text": "a text"}[entry.type]
+    if entry.choices:
+        words = "one of " + ", ".join(str(choice) for choice in entry.choices)
+    if entry.range is not None:
+        words += f" from {entry.range[0]:g} to {entry.range[1]:g}"
+    return f"give {words}{' ' + entry.unit if entry.unit else ''}: {entry.name}=…"
+
+
+def claims_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
+    """By kind: a value of the pool that nothing else has. Stops are told on the desk."""
+    claims: dict[str, str] = {}
+    for index, entry in enumerate(pack.sheet.claim if pack.sheet else ()):
+        where = f"{pack.written.where}:{pack.written.line_of(f'/claim/{index}')}" if pack.written else pack.name
+        kind = desk.layout.kinds.get(entry.kind)
+        if kind is None or not kind.entry.pool:
+            desk.stops.append(
+                Stop(
+                    f"{pack.name} claims a {entry.kind}, of which the layout {desk.layout.name} has no pool",
+                    where=where,
+                    why="nobody can say which values there are",
+                    remedy="correct the hook sheet, or give the kind a `pool` in the layout",
+                )
+            )
+            continue
+        held = earlier.claims.get(entry.kind) if earlier else None
+        taken = MapValues(desk.layout, desk.tree, desk.stock).names(entry.kind) - ({held} if held else set())
+        taken |= {value for other in desk.ledger.packs if other.name != pack.name for value in _held(other, entry.kind)}
+        free = [value for value in kind.entry.pool if value not in taken]
+        wanted = answers.claims.get(entry.kind)
+        if wanted is None:
+            wanted = held if held in free else entry.published if entry.published in free else next(iter(free), None)
+        if wanted is not None and wanted in free:
+            claims[entry.kind] = wanted
+            continue
+        said = (
+            f"`{wanted}` is " + ("taken" if wanted in kind.entry.pool else "none of them") if wanted else "none is free"
+        )
+        options = tuple((value, "free") for value in free)
+        asked = Question(
+            key=("claim", pack.name, entry.kind), text=f"Which {kind.label} is it to have?", options=options
+        )
+        desk.stops.append(
+            Stop(
+                f"{pack.name} needs a {kind.label} for itself, and {said}",
+                where=where,
+                why="two things on one of them get in each other's way",
+                remedy=f"take one of the free ones: --claim {entry.kind}={free[0]}"
+                if free
+                else f"take something out that has a {kind.label}",
+                details=(f"free: {', '.join(free) or 'none'}", f"taken: {', '.join(sorted(taken)) or 'none'}"),
+                question=asked if free else None,
+            )
+        )
+    return claims
+
+
+def _held(pack: LedgerPack, kind: str) -> list[str]:
+    return [pack.claims[kind]] if kind in pack.claims else []
+
+
+def blanks_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> tuple[LedgerBlank, ...]:
+    """Every blank, with what it was filled with."""
+    entries = pack.sheet.blank if pack.sheet else ()
+    for name in answers.blanks:
+        if name not in {entry.name for entry in entries}:
+            raise WrongUseError(
+                f"{pack.name} has no blank `{name}`{nearest(name, sorted(entry.name for entry in entries))}",
+                remedy="`hookset inspect` lists what a pack leaves open",
+            )
+    was = {one.name: one.filled for one in earlier.blanks} if earlier else {}
+    made = []
+    for entry in entries:
+        given = answers.blanks.get(entry.name, "")
+        filled = (given if entry.kind == "text" else Path(given).name) if given else was.get(entry.name, "")
+        brought = bool(entry.into) and entry.into in pack.targets
+        if not filled and not brought:
+            asked = f"{entry.says or entry.name} ({entry.kind})"
+            desk.questions.append(Question(key=("blank", pack.name, entry.name), text=asked))
+        made.append(
+            LedgerBlank(
+                name=entry.name,
+                kind=entry.kind,
+                into=entry.into,
+                says=entry.says,
+                filled=filled,
+                brought=brought,
+            )
+        )
+    return tuple(made)
+
+
+def blank_content(entry: BlankEntry | LedgerBlank, given: str, layout: Layout, largest: int | None = None) -> Content:
+    """The file that fills a blank. Raises WrongUseError for one that is not what is wanted."""
+    file = Path(given).expanduser()
+    if not file.is_file():
+        raise WrongUseError(f"{entry.name}: there is no file {given}", remedy="name the file that is to fill the blank")
+    tree = FolderTree(file.parent.resolve())
+    content = Member(tree, file.name)
+    largest = entry.largest if isinstance(entry, BlankEntry) and entry.largest else largest
+    if largest is not None and content.size > largest:
+        raise WrongUseError(
+            f"{entry.name}: {file.name} has {content.size:,} bytes",
+            remedy=f"make it smaller: at most {largest:,} bytes",
+        )
+    _fits(entry, content, layout)
+    return content
+
+
+def _fits(entry: BlankEntry | LedgerBlank, content: Member, layout: Layout) -> None:
+    """Whether the file is of the format that the layout reads at its place."""
+    sorts = _SORTS.get(entry.kind, ())
+    rules = [rule for rule in layout.reads if rule.format != "any" and rule.match(entry.into) is not None]
+    wanted = [rule for rule in rules if rule.format in sorts] or ([] if not sorts else rules[:1])
+    if isinstance(entry, BlankEntry) and entry.size is not None and entry.kind == "picture":
+        _has_size(entry, entry.size, content)
+    for rule in wanted[:1]:
+        form = format_named(rule.format)
+        try:
+            data = content.read()
+            if not form.binary:
+                from hookset.formats import text_of
+
+                form.open(text_of(form, data, rule.encodings), rule.options)
+            else:
+                form.open(data, rule.options)
+        except Unreadable as error:
+            raise WrongUseError(
+                f"{entry.name}: {content.path} {error.what}",
+                why=f"the game reads {entry.into} as {form.title}",
+                remedy=f"export it as the {entry.kind} that the game takes there",
+            ) from error
+
+
+def _has_size(entry: BlankEntry, size: tuple[int, int], content: Member) -> None:
+    """Whether a picture is as large as the pack needs it, whatever the layout reads at its place."""
+    form = format_named("picture")
+    try:
+        facts = form.open(content.read(), form.options()).facts
+    except Unreadable as error:
+        raise WrongUseError(
+            f"{entry.name}: {content.path} {error.what}", remedy="export it as a PNG of the size that is asked for"
+        ) from error
+    if facts is None or (facts.width, facts.height) != size:
+        raise WrongUseError(
+            f"{entry.name}: {content.path} is {', '.join(in_words(facts)) or 'no picture whose size is told'}",
+            remedy=f"make it {size[0]} x {size[1]} pixels",
+        )

@@ -1,0 +1,386 @@
+"""One entry of a pack, made ready for this map and put into its seat."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from collections.abc import Set as AbstractSet
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import msgspec
+
+from hookset.config.layouts import Layout
+from hookset.edits import Insertions, Put, put, rewound
+from hookset.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
+from hookset.model import CouldNotError
+from hookset.planning.filling import (
+    Filled,
+    Filling,
+    MapValues,
+    Unfillable,
+    Unlisted,
+    fill_names,
+    filled,
+    numbers_given,
+)
+from hookset.planning.naming.rewriting import Entangled, NameMap, added_names, facts_of, swapped
+from hookset.planning.pipeline.adapting import stop_entangled
+from hookset.planning.pipeline.removal import entry_step
+from hookset.planning.pipeline.requests import Wanted, shown
+from hookset.planning.plan import HookState, HookStep, Stop, ValueStep
+from hookset.planning.state import Desk
+from hookset.project import LedgerFill, LedgerHook, Stock
+from hookset.symbols import FileFacts
+from hookset.symbols.spelling import rewritten
+from hookset.trees import Overlay, Tree
+
+__all__ = ["Entries", "listed_keys", "made_entry", "put_entry", "settle_insertions"]
+
+Names = Counter[tuple[str, ...]]
+Said = AbstractSet[tuple[str, ...]]
+"""(kind, name, side) of what an entry says."""
+
+
+@dataclass
+class Waiting:
+    """Entries that wait, and what there is to fill others in with until they are set."""
+
+    values: MapValues
+    """Of the map without them."""
+    insertions: Insertions
+    _of_trees: dict[int, MapValues] = field(default_factory=dict)
+
+    @property
+    def more(self) -> tuple[MapValues, ...]:
+        """Of what waits."""
+        trees = self.insertions.trees
+        for tree in trees:
+            known = self._of_trees.get(id(tree))
+            if known is None or known.tree is not tree:
+                self._of_trees[id(tree)] = MapValues(self.values.layout, tree, Stock())
+        return tuple(self._of_trees[id(tree)] for tree in trees)
+
+
+@dataclass
+class Entries:
+    """What became of a pack's entries."""
+
+    steps: list[HookStep] = field(default_factory=list)
+    hooks: list[LedgerHook] = field(default_factory=list)
+    values: list[ValueStep] = field(default_factory=list)
+    standing: set[str] = field(default_factory=set)
+    waiting: Waiting | None = None
+    """Entries that wait to be set together: they are among `hooks`, and the desk does not hold them yet."""
+    told: dict[int, tuple[str, HookStep]] = field(default_factory=dict)
+    """By the order of an entry that waits: where in the hook sheet it is, and its step."""
+    """Keys of entries that stand already and are not in `hooks` yet."""
+
+
+def made_entry(
+    desk: Desk,
+    where: str,
+    one: Wanted,
+    filling: Filling,
+    names: NameMap,
+    earlier: LedgerHook | None,
+    done: Entries,
+) -> LedgerHook | None:
+    """The entry with everything filled in, as this map calls it; None where something stands in the way."""
+    known = {fill.asked: fill for fill in earlier.fills} if earlier else {}
+    spot = f"{where}:{one.line}" if one.line else where
+    while True:
+        now = replace(_so_far(desk, done, filling), earlier=known)
+        try:
+            body = filled(one.text, one.record, now) if one.fill else Filled(one.text, one.record, ())
+            at = {key: filled(value, None, now).text or "" for key, value in one.at.items()}
+            break
+        except Unlisted as lacking:
+            if not _listed(desk, spot, lacking, now, done):
+                return None
+        except Unfillable as error:
+            desk.stops.append(
+                Stop(
+                    f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.what}",
+                    where=spot,
+                    details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.details),
+                    why="a number or a name from another map would mean something else here",
+                    remedy=error.remedy or "correct the hook sheet",
+                )
+            )
+            return None
+    _adopt_listed(desk, one, filling, done)
+    for fill in body.fills:
+        step = ValueStep(fill.asked, fill.value, fill.by)
+        if step not in done.values and not fill.asked.startswith(("{setting:", "{claim:", "{blank:")):
+            done.values.append(step)
+    hook = LedgerHook(
+        order=earlier.order if earlier else desk.next_order(),
+        seat=one.seat.name,
+        at=at,
+        path=one.path,
+        part=one.part,
+        key=one.key,
+        text=body.text,
+        record=body.record,
+        raw_text=one.text if body.fills else None,
+        raw_record=one.record if body.fills else None,
+        fills=body.fills,
+    )
+    if not names:
+        return hook
+    renamed, entangled = _renamed(desk.layout, _without(desk, earlier), hook, names)
+    stop_entangled(desk, hook.path, entangled)
+    return renamed
+
+
+def _waiting_at(desk: Desk) -> Waiting:
+    """Nothing yet, on the map as it is planned."""
+    values = MapValues(desk.layout, desk.tree, desk.stock)
+    return Waiting(values, Insertions(desk.layout, values.tree))
+
+
+def _so_far(desk: Desk, done: Entries, filling: Filling) -> Filling:
+    """What entries are filled in by: the map as it is planned, and what waits to be set into it."""
+    waiting = done.waiting = done.waiting or _waiting_at(desk)
+    given = numbers_given(fill for one in waiting.insertions.waiting for fill in one.hook.fills)
+    return replace(filling, map=waiting.values, more=waiting.more, given=filling.given | given)
+
+
+def settle_insertions(desk: Desk, done: Entries) -> None:
+    """Set all that waits. Where that does not come out as it should, one after the other."""
+    waiting, done.waiting = done.waiting, None
+    if waiting is None or not waiting.insertions.waiting:
+        return
+    result = waiting.insertions.written()
+    if result is not None:
+        contents, hooks = result
+        desk.contents |= contents
+        values = waiting.values.with_more(desk.tree, waiting.more)
+        done.waiting = Waiting(values, Insertions(desk.layout, values.tree))
+        by_order = {hook.order: hook for hook in hooks}
+        done.hooks = [by_order.get(hook.order, hook) for hook in done.hooks]
+        return
+    orders = {one.hook.order for one in waiting.insertions.waiting}
+    done.hooks = [hook for hook in done.hooks if hook.order not in orders]
+    for one in waiting.insertions.waiting:
+        where, step = done.told[one.hook.order]
+        done.steps = [other for other in done.steps if other is not step]
+        _put_alone(desk, where, one.hook, step.note, done)
+
+
+def _without(desk: Desk, earlier: LedgerHook | None) -> Tree:
+    """The map as it would be without an entry that is set already."""
+    if earlier is None or not earlier.edits or not desk.tree.has(earlier.path):
+        return desk.tree
+    try:
+        hooks = desk.entries_in(earlier.path)
+        result = rewound(desk.layout, desk.tree, earlier.path, hooks, {earlier.order: None}, "drop")
+    except (Unreadable, CouldNotError):
+        return desk.tree
+    return Overlay(desk.tree, {earlier.path: result.content})
+
+
+def listed_keys(one: Wanted, filling: Filling) -> list[str]:
+    if not one.fill:
+        return []
+    return [_listed_key(asked, filling) for word, asked in fill_names(one.text, one.record) if word == "listed"]
+
+
+def _listed_key(asked: str, filling: Filling) -> str:
+    table, _, key = asked.partition(":")
+    return hashlib.sha256(f"listed {table} {filling.moved(key)}".encode()).hexdigest()[:16]
+
+
+def _listed(desk: Desk, where: str, lacking: Unlisted, filling: Filling, done: Entries) -> bool:
+    """An entry of its own for what a table of the map has not got yet."""
+    entry, key = lacking.entry, lacking.key
+    seat = desk.layout.seats.get(entry.seat)
+    paths = [path for path in desk.tree.paths() if seat is not None and seat.file.matches(path)]
+    if seat is None or len(paths) != 1:
+        desk.stops.append(
+            Stop(
+                f"{entry.title}: `{key}` is not listed, and cannot be",
+                where=where,
+                details=(f"the seat `{entry.seat}`: {len(paths)} files match",),
+                why="what goes by its number would mean nothing",
+                remedy="list it in the map yourself, or correct where the table's entries go",
+            )
+        )
+        return False
+    replaced = _with_key(entry.text, key), _with_key(entry.record, key)
+    try:
+        body = filled(replaced[0], replaced[1], replace(_so_far(desk, done, filling), earlier={}))
+    except Unfillable as error:
+        desk.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.what}", where=where))
+        return False
+    done.values += (ValueStep(fill.asked, fill.value, fill.by) for fill in body.fills)
+    hook = LedgerHook(
+        order=desk.next_order(),
+        seat=seat.name,
+        path=paths[0],
+        key=_listed_key(f"{entry.name}:{key}", replace(filling, moved=str)),
+        text=body.text,
+        record=body.record,
+        fills=body.fills,
+    )
+    return put_entry(desk, where, hook, f"listed for {key}", done)
+
+
+def _with_key(value: Any, key: str) -> Any:
+    if isinstance(value, str):
+        return value.replace("{key}", key)
+    if isinstance(value, Mapping):
+        return {name: _with_key(below, key) for name, below in value.items()}
+    return [_with_key(below, key) for below in value] if isinstance(value, list | tuple) else value
+
+
+def _adopt_listed(desk: Desk, one: Wanted, filling: Filling, done: Entries) -> None:
+    """An entry that another pack has listed is this pack's, too: it stays when the other goes."""
+    for key in listed_keys(one, filling):
+        if key in done.standing or any(hook.key == key for hook in done.hooks):
+            continue
+        other = next((h for pack in desk.ledger.packs for h in pack.hooks if h.key == key), None)
+        if other is not None:
+            own = msgspec.structs.replace(other, order=desk.next_order(), was_there=True, edits=())
+            done.hooks.append(own)
+
+
+def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> tuple[LedgerHook, tuple[Entangled, ...]]:
+    """An entry whose names are called otherwise in this map, found by what it adds to the names of its file."""
+    try:
+        before = facts_of(tree, layout, hook.path)
+        found = _added_by(layout, tree, before, hook)
+        first = hook
+        said = {one[:3] for part in found for one in part}
+        for part in (0, 1):
+            for one in list(found[part]):
+                kind, old = one[0], one[1]
+                written = one[3] if part else old
+                new = names.new(kind, old, one[2])
+                if new is not None:
+                    hook = _respelt_entry(layout, tree, before, hook, kind, (old, new, written), part)
+        if hook is first:
+            return hook, ()
+        now = {one[:3] for part in _added_by(layout, tree, before, hook) for one in part}
+    except (Unreadable, CouldNotError):
+        return hook, ()
+    return hook, tuple(_entangled(layout, names, said - now, now - said))
+
+
+def _entangled(layout: Layout, names: NameMap, lost: Said, gained: Said) -> Iterator[Entangled]:
+    """Names of other kinds that an entry no longer has, and what they have become."""
+    for kind, name, side in sorted(lost):
+        if names.new(kind, name, side) is None and not layout.kinds[kind].entry.path:
+            new = next((other for of, other, _ in sorted(gained) if of == kind), None)
+            if new is not None:
+                yield Entangled(kind, name, new)
+
+
+def _added_by(layout: Layout, tree: Tree, before: FileFacts, hook: LedgerHook) -> tuple[Names, Names]:
+    """(definitions, references) that an entry would add to its file."""
+    result = put(layout, tree, hook)
+    if not isinstance(result, Put):
+        return Counter(), Counter()
+    return added_names(before, facts_of(Overlay(tree, {hook.path: result.content}), layout, hook.path))
+
+
+def _respelt_entry(
+    layout: Layout, tree: Tree, before: FileFacts, hook: LedgerHook, kind: str, names: tuple[str, str, str], part: int
+) -> LedgerHook:
+    old, new, written = names
+    for way in rewritten(layout, hook.path, written, old, new):
+        text, record = (swapped(value, written, way) for value in (hook.text, hook.record))
+        changed = msgspec.structs.replace(
+            hook,
+            text=text,
+            record=record,
+            fills=(*hook.fills, LedgerFill(asked=written, value=way, by=f"this map's {kind}")),
+        )
+        added = _added_by(layout, tree, before, changed)[part]
+        if any(one[0] == kind and one[1] == new for one in added):
+            return changed
+    return hook
+
+
+def put_entry(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
+    """Set an entry, or have it wait for the others of its file. False where it cannot be set."""
+    waiting = done.waiting or _waiting_at(desk)
+    if not waiting.insertions.take(hook):
+        if waiting.insertions.waiting:
+            settle_insertions(desk, done)
+            waiting = done.waiting or _waiting_at(desk)
+        if not waiting.insertions.take(hook):
+            return _put_alone(desk, where, hook, note, done)
+    done.waiting = waiting
+    seat = desk.layout.seats[hook.seat]
+    step = entry_step(hook.seat, seat.title, hook.path, HookState.SET, hook, note)
+    done.steps.append(step)
+    done.hooks.append(hook)
+    done.told[hook.order] = (where, step)
+    return True
+
+
+def _put_alone(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
+    done.waiting = None
+    seat = desk.layout.seats.get(hook.seat)
+    title = seat.title if seat else "a value"
+    step = entry_step(hook.seat, title, hook.path, HookState.STOPPED, hook, note)
+    try:
+        result = put(desk.layout, desk.tree, hook)
+    except (Unreadable, CouldNotError) as error:
+        done.steps.append(step)
+        desk.stops.append(
+            Stop(
+                f"the hook for the seat `{hook.seat}` cannot be set: {hook.path} {error.what}",
+                where=where,
+                why="a file that is not understood is not edited",
+                remedy="mend the file first; `hookset check` shows where",
+            )
+        )
+        return False
+    if isinstance(result, Put):
+        desk.contents[hook.path] = result.content
+        done.hooks.append(result.hook)
+        done.steps.append(replace(step, state=HookState.SET))
+        return True
+    if isinstance(result, AlreadyThere):
+        done.hooks.append(msgspec.structs.replace(hook, was_there=True))
+        done.steps.append(replace(step, state=HookState.THERE))
+        return True
+    done.steps.append(step)
+    desk.stops.append(_refusal(result, hook, title, where))
+    return False
+
+
+def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> Stop:
+    """Why an entry cannot be set where it belongs."""
+    seat = f"the seat `{hook.seat}` ({title})" if hook.seat else "the value"
+    if isinstance(placement, NoSeat):
+        there = placement.candidates
+        return Stop(
+            f"{seat} is not found in {hook.path}",
+            where=where,
+            details=(
+                f"looked for: {placement.looked_for}",
+                *((f"there are: {', '.join(there[:12])}",) if there else ()),
+            ),
+            why="the entry would stand where the game does not see it",
+            remedy=f"bring {hook.path} into the shape the layout expects, or point the layout's seat elsewhere",
+        )
+    if isinstance(placement, Misfit):
+        return Stop(
+            f"the entry for {seat} is not what goes into {hook.path}: {placement.what}",
+            where=where,
+            details=(f"the entry: {hook.shown}",),
+            why="set as it is, it would damage the file",
+            remedy="correct the hook sheet",
+        )
+    said = placement.what if isinstance(placement, Clash) else ""
+    return Stop(
+        f"{hook.path} has an entry of the same name that says something else: {said}",
+        where=where,
+        why="one of the two would win without a word",
+        remedy="rename the map's own entry and what refers to it, or take it out",
+    )

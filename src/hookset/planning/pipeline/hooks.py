@@ -1,0 +1,155 @@
+"""A pack's entries into their seats, each over the state that the ones before it leave."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from difflib import SequenceMatcher
+
+import msgspec
+
+from hookset.edits import Standing, how_it_stands
+from hookset.planning.filling import Filling
+from hookset.planning.naming.rewriting import NameMap
+from hookset.planning.pipeline.entries import Entries, listed_keys, made_entry, put_entry, settle_insertions
+from hookset.planning.pipeline.removal import entry_step, take_out_entries
+from hookset.planning.pipeline.requests import Wanted, shown
+from hookset.planning.plan import HookState
+from hookset.planning.state import Desk
+from hookset.project import LedgerHook
+
+__all__ = ["bring_entries"]
+
+
+def bring_entries(
+    desk: Desk,
+    where: str,
+    wanted: Sequence[Wanted],
+    filling: Filling,
+    names: NameMap,
+    earlier: Sequence[LedgerHook],
+) -> Entries:
+    """Set what is new, leave what stands, set anew what has changed, and take out what is wanted no more.
+
+    `where` is the hook sheet, for messages; `earlier` are the pack's entries by the ledger.
+    """
+    done = Entries()
+    matched = _matched(desk, wanted, earlier)
+    asked = {one.key for one in wanted}
+    # What is wanted and matches nothing was taken out by hand.
+    left = [hook for hook in earlier if hook.key not in asked]
+    listed = {key for one in wanted for key in listed_keys(one, filling)}
+    kept = [hook for hook in left if hook.key in listed or hook.ask is not None]
+    done.standing = {hook.key for hook in kept}
+    pairs = _alike([one for one in wanted if one.key not in matched], [h for h in left if h not in kept])
+    instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
+    made: dict[int, tuple[Wanted, LedgerHook]] = {}
+    for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs]:
+        new = made_entry(desk, where, one, filling, names, hook, done)
+        if new is None:
+            instead.pop(hook.order, None)
+            kept.append(hook)
+        else:
+            made[hook.order] = (one, new)
+            if (new.text, new.record) != (hook.text, hook.record):
+                instead[hook.order] = new
+            else:
+                # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
+                instead.pop(hook.order, None)
+    _rewind(desk, earlier, instead, made, done)
+    # Files have changed since the first entries were filled in.
+    settle_insertions(desk, done)
+    done.waiting = None
+    standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in desk.entries_in(path)}
+    for order, (one, new) in made.items():
+        now = standing.get(order)
+        if now is not None:
+            updated = msgspec.structs.replace(
+                new, order=now.order, edits=now.edits, was_there=now.was_there, text=now.text, record=now.record
+            )
+            done.hooks.append(updated)
+            if order not in instead:
+                done.steps.append(entry_step(one.seat.name, one.seat.title, one.path, HookState.THERE, new, one.note))
+    done.hooks += (standing.get(hook.order, hook) for hook in kept)
+    settled = {one.key for one, _ in made.values()}
+    for one in wanted:
+        if one.key not in settled and one.key not in matched:
+            _set(desk, where, one, filling, names, done)
+    settle_insertions(desk, done)
+    return done
+
+
+def _matched(desk: Desk, wanted: Sequence[Wanted], earlier: Sequence[LedgerHook]) -> dict[str, LedgerHook]:
+    """The entries that are wanted and stand. What the builder took out is set again like a new one."""
+    by_key = {hook.key: hook for hook in earlier}
+    found: dict[str, LedgerHook] = {}
+    for one in wanted:
+        hook = by_key.get(one.key)
+        if hook is not None and hook.path == one.path and not _is_gone(desk, hook):
+            found[one.key] = hook
+    return found
+
+
+def _is_gone(desk: Desk, hook: LedgerHook) -> bool:
+    return how_it_stands(desk.layout, desk.tree, hook, desk.entries_in(hook.path)) is Standing.GONE
+
+
+def _alike(wanted: Sequence[Wanted], left: Sequence[LedgerHook]) -> list[tuple[Wanted, LedgerHook]]:
+    """New entries with the earlier ones that they take the place of: the same seat, and much the same said."""
+    pairs: list[tuple[Wanted, LedgerHook]] = []
+    free = list(left)
+    for one in wanted:
+        best, score = None, 0.6
+        for hook in free:
+            if (hook.seat, hook.path) == (one.seat.name, one.path):
+                alike = _alikeness(one, hook)
+                if alike > score:
+                    best, score = hook, alike
+        if best is not None:
+            free.remove(best)
+            pairs.append((one, best))
+    return pairs
+
+
+def _alikeness(one: Wanted, hook: LedgerHook) -> float:
+    raw_text = hook.raw_text if hook.raw_text is not None else hook.text
+    raw_record = hook.raw_record if hook.raw_record is not None else hook.record
+    if one.record and raw_record:
+        first = next(iter(one.record))
+        if one.record[first] == raw_record.get(first):
+            return 1.0
+    return SequenceMatcher(None, shown(one.text, one.record), shown(raw_text, raw_record), autojunk=False).ratio()
+
+
+def _rewind(
+    desk: Desk,
+    earlier: Sequence[LedgerHook],
+    instead: Mapping[int, LedgerHook | None],
+    made: Mapping[int, tuple[Wanted, LedgerHook]],
+    done: Entries,
+) -> None:
+    """Take out and set anew, file by file."""
+    by_order = {hook.order: hook for hook in earlier}
+    for path in dict.fromkeys(by_order[order].path for order in instead):
+        here = {order: new for order, new in instead.items() if by_order[order].path == path}
+        before = {order: by_order[order] for order in here}
+        for order, step in take_out_entries(desk, path, here):
+            was = before[order]
+            if order in made:
+                one, new = made[order]
+                step = replace(
+                    entry_step(one.seat.name, one.seat.title, path, HookState.ANEW, new, one.note), note=step.note
+                )
+            done.steps.append(step if step.shown else replace(step, shown=was.shown))
+
+
+def _set(desk: Desk, where: str, one: Wanted, filling: Filling, names: NameMap, done: Entries) -> None:
+    hook = made_entry(desk, where, one, filling, names, None, done)
+    if hook is None:
+        done.steps.append(
+            entry_step(
+                one.seat.name, one.seat.title, one.path, HookState.STOPPED, None, one.note, shown(one.text, one.record)
+            )
+        )
+        return
+    put_entry(desk, f"{where}:{one.line}" if one.line else where, hook, one.note, done)

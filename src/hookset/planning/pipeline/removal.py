@@ -1,0 +1,117 @@
+"""Entries out of the files of a map, or others in their stead."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from typing import Literal
+
+from hookset.edits import rewound
+from hookset.formats import Unreadable
+from hookset.model import CouldNotError
+from hookset.planning.choices import Question
+from hookset.planning.plan import HookState, HookStep, Stop
+from hookset.planning.preview import diff_of
+from hookset.planning.state import Desk
+from hookset.project import LedgerHook
+
+__all__ = ["entry_step", "take_out_entries"]
+
+
+def take_out_entries(desk: Desk, path: str, instead: Mapping[int, LedgerHook | None]) -> list[tuple[int, HookStep]]:
+    """Entries out of one file, or others in their stead, on the desk; (order, what happens) of each."""
+    hooks = desk.entries_in(path)
+    by_order = {hook.order: hook for hook in hooks}
+    steps: dict[int, HookStep] = {}
+    live: dict[int, LedgerHook | None] = {}
+    for order, new in instead.items():
+        hook = by_order[order]
+        seat = desk.layout.seats.get(hook.seat)
+        title = seat.title if seat else ""
+        if new is None and hook.was_there:
+            steps[order] = entry_step(hook.seat, title, path, HookState.STAYS, hook, "it was there before")
+            desk.settle(path, [one for one in desk.entries_in(path) if one.order != order])
+        elif not desk.tree.has(path):
+            steps[order] = entry_step(hook.seat, title, path, HookState.GONE, hook, "the file is gone")
+            desk.settle(path, [one for one in desk.entries_in(path) if one.order != order])
+        else:
+            live[order] = new
+            state = HookState.OUT if new is None else HookState.ANEW
+            steps[order] = entry_step(hook.seat, title, path, state, hook, "")
+    if not live:
+        return list(steps.items())
+    by_hand: Literal["keep", "drop"] = "drop" if desk.choices.by_hand == "drop" else "keep"
+    try:
+        result = rewound(desk.layout, desk.tree, path, desk.entries_in(path), live, by_hand)
+    except Unreadable as error:
+        desk.stops.append(
+            Stop(
+                f"entries cannot be taken out of {path}: it {error.what}",
+                where=path,
+                why="a file that is not understood is not edited",
+                remedy="mend the file first; `hookset check` shows where",
+            )
+        )
+        return list(steps.items())
+    except CouldNotError as error:
+        desk.stops.append(Stop(error.what, where=path, why=error.why, remedy=error.remedy))
+        return list(steps.items())
+    for one in result.by_hand:
+        steps[one.hook.order] = replace(steps[one.hook.order], state=HookState.BY_HAND, note=_said_by_hand(by_hand))
+        if desk.choices.by_hand == "stop" and (one.conflicts or live[one.hook.order] is None):
+            desk.stops.append(_changed_entry(one.hook, one.was, one.now))
+    for hook in result.gone:
+        steps[hook.order] = replace(steps[hook.order], state=HookState.GONE, note="it is not there any more")
+    staying = {hook.order for hook in result.hooks}
+    for order in live:
+        if live[order] is None and order not in staying and _heir_took(result.hooks, hooks, by_order[order]):
+            steps[order] = replace(steps[order], state=HookState.STAYS, note="another pack sets it as well")
+    desk.contents[path] = result.content
+    desk.settle(path, result.hooks)
+    return list(steps.items())
+
+
+def _heir_took(now: Iterable[LedgerHook], before: Iterable[LedgerHook], hook: LedgerHook) -> bool:
+    """Whether an entry that another pack had found there is now that pack's own."""
+    waiting = {one.order for one in before if one.was_there}
+    return any(
+        one.order in waiting
+        and not one.was_there
+        and (one.seat, one.text, one.record) == (hook.seat, hook.text, hook.record)
+        for one in now
+    )
+
+
+def _said_by_hand(by_hand: str) -> str:
+    return "what you changed goes as well" if by_hand == "drop" else "what you changed stays"
+
+
+def _changed_entry(hook: LedgerHook, was: str, now: str) -> Stop:
+    diff = diff_of(hook.path, was.encode(), now.encode(), "as set", "now")
+    return Stop(
+        f"an entry in {hook.path} was changed by you since it was set",
+        where=hook.path,
+        why="taking it out would lose what you changed",
+        remedy="leave what you changed: --keep-changed; or take it out with the rest: --drop-changed",
+        details=tuple(line for line in diff if line[:1] in "+-" and line[:3] not in ("+++", "---"))[:12],
+        question=Question(
+            key=("by-hand", ""),
+            text="What you have changed since it was set",
+            options=(("keep", "stays in the map"), ("drop", "goes with the rest")),
+            diff=diff,
+        ),
+    )
+
+
+def entry_step(
+    seat: str, title: str, path: str, state: HookState, hook: LedgerHook | None, note: str, said: str = ""
+) -> HookStep:
+    return HookStep(
+        seat=seat,
+        title=title,
+        path=path,
+        state=state,
+        shown=hook.shown if hook is not None else said,
+        note=note,
+        mind=note.startswith("not in `") or state is HookState.BY_HAND,
+    )

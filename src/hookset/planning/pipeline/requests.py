@@ -1,0 +1,216 @@
+"""Which entries a pack asks for in this map, before anything is filled in."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from packaging.specifiers import SpecifierSet
+
+from hookset.config.layouts import Layout, Row, Seat
+from hookset.config.sheets import nearest
+from hookset.packs import Pack
+from hookset.packs.hooksheet import HookEntry, WhenEntry
+from hookset.planning.plan import HookState, HookStep, Stop
+from hookset.trees import Tree
+
+__all__ = ["Situation", "Wanted", "manifest_rows", "rows_wanted", "shown", "unmet", "wanted_entries"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Situation:
+    """What conditions go by."""
+
+    layout: Layout
+    tree: Tree
+    packs: Mapping[str, str]
+    """Installed or to be: name → version."""
+    settings: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """One entry for one file, as the hook sheet has it."""
+
+    seat: Seat
+    at: Mapping[str, str]
+    path: str
+    text: str | None
+    record: dict[str, Any] | None
+    line: int = 0
+    """Of the hook in its sheet; 0 for manifest rows, which no sheet has to name."""
+    note: str = ""
+    part: str = ""
+    fill: bool = True
+
+    @property
+    def key(self) -> str:
+        """The same for the same entry of the same sheet."""
+        raw = [self.seat.name, dict(self.at), self.path if self.seat.kind else "", self.text, self.record]
+        return hashlib.sha256(json.dumps(raw, sort_keys=True, ensure_ascii=False).encode()).hexdigest()[:16]
+
+
+def unmet(when: WhenEntry | None, situation: Situation) -> str:
+    """Why a condition does not hold; empty when it does."""
+    if when is None:
+        return ""
+    packs = situation.packs
+    if when.pack and when.pack not in packs:
+        return f"only where {when.pack} is installed"
+    if when.pack and when.version and not SpecifierSet(when.version).contains(packs[when.pack], prereleases=True):
+        return f"only with {when.pack} {when.version}; {packs[when.pack]} is installed"
+    if when.without and when.without in packs:
+        return f"only where {when.without} is not installed"
+    if when.setting and situation.settings.get(when.setting) != when.equals:
+        return f"only with {when.setting} = {when.equals}"
+    if when.layout and when.layout != situation.layout.name:
+        return f"only for the layout {when.layout}"
+    if when.language and when.language not in _variants(situation):
+        return f"only for maps in `{when.language}`"
+    return ""
+
+
+def _variants(situation: Situation) -> set[str]:
+    """The languages (or what else there is one file each of) that the map has."""
+    globs = [seat.file for seat in situation.layout.seats.values() if "{variant}" in seat.file.pattern]
+    matches = (glob.match(path) for glob in globs for path in situation.tree.paths())
+    return {match.words["variant"] for match in matches if match is not None and "variant" in match.words}
+
+
+def wanted_entries(pack: Pack, situation: Situation, targets: tuple[str, ...]) -> Iterator[Wanted | HookStep | Stop]:
+    """Every entry, in the order of the sheet; then the manifest rows of the files at `targets`."""
+    if pack.sheet is None or pack.written is None:
+        return
+    layout = situation.layout
+    for index, hook in enumerate(pack.sheet.hook):
+        line = pack.written.line_of(f"/hook/{index}")
+        where = f"{pack.written.where}:{line}"
+        seat = layout.seats.get(hook.seat)
+        why_not = unmet(hook.when, situation)
+        if why_not:
+            yield HookStep(
+                seat=hook.seat,
+                title=seat.title if seat else "",
+                state=HookState.LEFT_OUT,
+                shown=shown(hook.text, hook.record or hook.each),
+                note=why_not,
+            )
+        elif seat is None:
+            yield Stop(
+                f"the layout {layout.name} has no seat called `{hook.seat}`{nearest(hook.seat, sorted(layout.seats))}",
+                where=where,
+                why="the entry would be set nowhere, and the pack would not work",
+                remedy="correct the hook sheet",
+            )
+        elif hook.each is not None:
+            yield from _for_each_variant(hook, seat, situation.tree, where, line)
+        else:
+            path = _only_file(seat, situation.tree, where)
+            if isinstance(path, Stop):
+                yield path
+            else:
+                yield Wanted(
+                    seat=seat,
+                    at=hook.at,
+                    path=path,
+                    text=hook.text,
+                    record=hook.record,
+                    line=line,
+                    part=hook.part,
+                    fill=hook.fill,
+                )
+    yield from manifest_rows(layout, situation.tree, pack.name, targets)
+
+
+def _for_each_variant(
+    hook: HookEntry, seat: Seat, tree: Tree, where: str, line: int
+) -> Iterator[Wanted | HookStep | Stop]:
+    """An entry in each variant's file. A variant that the pack does not have gets that of its first one."""
+    given = hook.each or {}
+    files: dict[str, str] = {}
+    for path in tree.paths():
+        match = seat.file.match(path)
+        if match is not None and "variant" in match.words:
+            files[match.words["variant"]] = path
+    if not files:
+        yield _no_file(seat, where)
+    for variant, path in sorted(files.items()):
+        first = next(iter(given), "")
+        entry = given.get(variant, given.get(first, {}))
+        note = "" if variant in given else f"not in `{variant}` in this pack: set in `{first}`, to be translated"
+        text, record = (entry, None) if isinstance(entry, str) else (None, entry)
+        yield Wanted(
+            seat=seat,
+            at=hook.at,
+            path=path,
+            text=text,
+            record=record,
+            line=line,
+            note=note,
+            part=hook.part,
+            fill=hook.fill,
+        )
+    for variant in sorted(given.keys() - files.keys()):
+        entry = given[variant]
+        yield HookStep(
+            seat=seat.name,
+            title=seat.title,
+            state=HookState.LEFT_OUT,
+            shown=shown(entry, None) if isinstance(entry, str) else shown(None, entry),
+            note=f"this map has no `{variant}`",
+        )
+
+
+def manifest_rows(layout: Layout, tree: Tree, name: str, targets: tuple[str, ...]) -> Iterator[Wanted | Stop]:
+    """Every file of the pack that a build must list gets its row; no hook sheet has to say so."""
+    if layout.manifest is not None:
+        yield from rows_wanted(layout, tree, name, map(layout.manifest.row_of_file, targets))
+
+
+def rows_wanted(layout: Layout, tree: Tree, name: str, rows: Iterable[Row | None]) -> Iterator[Wanted | Stop]:
+    """Rows as entries at their seats; a list that is not there once is told once."""
+    paths: dict[str, str | Stop] = {}
+    for row in rows:
+        if row is None or not row.seat:
+            continue
+        seat = layout.seats[row.seat]
+        if row.seat not in paths:
+            found = paths[row.seat] = _only_file(seat, tree, name)
+            if isinstance(found, Stop):
+                yield found
+        if not isinstance(path := paths[row.seat], Stop):
+            yield Wanted(seat=seat, at={}, path=path, text=row.text, record=row.record, fill=False)
+
+
+def _only_file(seat: Seat, tree: Tree, where: str) -> str | Stop:
+    paths = [path for path in tree.paths() if seat.file.matches(path)]
+    if not paths:
+        return _no_file(seat, where)
+    if len(paths) > 1:
+        return Stop(
+            f"the seat `{seat.name}` ({seat.title}) is in one file, and {len(paths)} match {seat.file.pattern}",
+            where=where,
+            details=tuple(paths),
+            why="the entry belongs into one of them only",
+            remedy="give the layout's seat the path of one file",
+        )
+    return paths[0]
+
+
+def _no_file(seat: Seat, where: str) -> Stop:
+    return Stop(
+        f"the seat `{seat.name}` ({seat.title}) is in {seat.file.pattern}, which this map has not got",
+        where=where,
+        why="the entry would be set nowhere, and the pack would not work",
+        remedy="add that file to the map, as the layout expects it",
+    )
+
+
+def shown(text: str | None, record: Mapping[str, Any] | None) -> str:
+    """An entry on one line, for people."""
+    if text is not None:
+        return " ⏎ ".join(line.strip() for line in text.strip().splitlines())
+    return json.dumps(record or {}, ensure_ascii=False)[1:-1]

@@ -1,0 +1,293 @@
+"""One pack set into a map, or what is new of it where it was set before: its files, its entries, its values."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any
+
+import msgspec
+
+from hookset.config.layouts.schema import LookupEntry
+from hookset.packs import Pack
+from hookset.packs.hooksheet import NeedEntry
+from hookset.planning.choices import Answers
+from hookset.planning.filling import Filling, MapValues, Unfillable, filled, numbers_given
+from hookset.planning.naming.rewriting import facts_of
+from hookset.planning.pipeline.adapting import Adapted, adapted, ledger_settings
+from hookset.planning.pipeline.decisions import Decided, decided_for
+from hookset.planning.pipeline.entries import Entries, put_entry, settle_insertions
+from hookset.planning.pipeline.files import bring_files, take_out_file
+from hookset.planning.pipeline.hooks import bring_entries
+from hookset.planning.pipeline.name_rows import name_rows
+from hookset.planning.pipeline.requests import Situation, Wanted, wanted_entries
+from hookset.planning.plan import HookStep, PackPlan, Stop, ValueStep
+from hookset.planning.state import Desk
+from hookset.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
+from hookset.trees import Content
+
+__all__ = ["Only", "bring", "filling_for"]
+
+_MOST_HOOKS = 400
+_MOST_ROWS = 1_000
+PACK = "pack"
+"""The kind of a need that is a pack."""
+
+
+@dataclass(frozen=True, slots=True)
+class Only:
+    """What of a pack is to be set, where parts of it were chosen."""
+
+    targets: frozenset[str]
+    keys: frozenset[str]
+    """Of entries."""
+    left_out: tuple[str, ...] = ()
+    """In words."""
+
+
+def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = None) -> None:
+    """Set a pack in, on the desk. `versions` are all packs that are or will be there."""
+    sheet, written = pack.sheet, pack.written
+    assert sheet is not None
+    assert written is not None
+    if stop := _too_many(desk, pack, only):
+        desk.stops.append(stop)
+        desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
+        return
+    decided = decided_for(desk, pack)
+    answers, earlier = decided.answers, decided.earlier
+    situation = Situation(layout=desk.layout, tree=desk.tree, packs=versions, settings=decided.settings)
+    here = adapted(desk, pack, decided, situation, only.targets if only else None)
+    file_steps, files = bring_files(desk, pack.name, here.files, earlier)
+    for file in earlier.files if earlier else ():
+        if file.path not in here.files:
+            file_steps.append(take_out_file(desk, pack.name, file))
+    filling = filling_for(desk, pack, decided, here)
+    if filling is None:
+        desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
+        return
+    wanted, told = _wanted(desk, pack, replace(situation, tree=desk.tree), here, only)
+    hooks = earlier.hooks if earlier else ()
+    wanted += _rows_of_names(desk, pack, wanted, filling, here, hooks)
+    entries = bring_entries(desk, written.where, wanted, filling, here.names, hooks)
+    _write_outside(desk, written.where, here, decided.settings, entries)
+    values = [
+        *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in decided.claims.items()),
+        *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in decided.blanks),
+        *(
+            ValueStep(f"setting: {one.name}", f"{one.value} {one.unit}".strip(), _by(answers, earlier, one.name))
+            for one in ledger_settings(pack, decided.settings, here)
+        ),
+        *entries.values,
+    ]
+    desk.packs.append(
+        PackPlan(
+            name=pack.name,
+            version=sheet.pack.version,
+            before=earlier.version if earlier else "",
+            sheet=sheet,
+            files=tuple(file_steps),
+            hooks=(*entries.steps, *told),
+            values=tuple(values),
+            notes=only.left_out if only else (),
+            adapted=tuple(_adapted_files(pack, here)),
+            listing=desk.layout.manifest.seats if desk.layout.manifest else frozenset(),
+        )
+    )
+    _enter(desk, pack, decided, here, files, entries.hooks)
+
+
+def _too_many(desk: Desk, pack: Pack, only: Only | None) -> Stop | None:
+    """A pack that would keep the planning busy for minutes: each entry is set over the state that the ones before it
+    leave."""
+    sheet, written = pack.sheet, pack.written
+    if sheet is None or written is None:
+        return None
+    if len(sheet.hook) > _MOST_HOOKS:
+        return Stop(
+            f"{pack.name} has {len(sheet.hook):,} hooks; {_MOST_HOOKS:,} are the most",
+            where=f"{written.where}:{written.line_of(f'/hook/{_MOST_HOOKS}')}",
+            why="setting them would take minutes, and nobody could look through them",
+            remedy="put what belongs together into one hook, or make several packs of it",
+        )
+    manifest = desk.layout.manifest
+    targets = [path for path in pack.targets if only is None or path in only.targets] if manifest is not None else []
+    rows = sum(manifest.row_of_file(path) is not None for path in targets) if manifest is not None else 0
+    if rows > _MOST_ROWS:
+        return Stop(
+            f"{pack.name} has {rows:,} files that need a row in the manifest; {_MOST_ROWS:,} are the most",
+            where=f"{written.where}:{written.line_of('/files/0')}",
+            why="setting them would take minutes",
+            remedy="take parts of the pack one after the other (--part NAME), or make several packs of it",
+        )
+    return None
+
+
+def _adapted_files(pack: Pack, here: Adapted) -> Iterator[tuple[str, Content, Content]]:
+    for path, file in here.files.items():
+        published = pack.members.get(file.source)
+        if published is not None and file.content is not published and not file.blank:
+            yield path, published, file.content
+
+
+def _blank_said(blank: LedgerBlank) -> tuple[str, str]:
+    if blank.filled:
+        return blank.filled, "given"
+    return ("the pack's own", "can be filled") if blank.brought else ("open", "to be filled")
+
+
+def _by(answers: Answers, earlier: LedgerPack | None, name: str) -> str:
+    if name in answers.settings:
+        return "given"
+    return "as it was" if earlier else "the pack's own"
+
+
+def filling_for(desk: Desk, pack: Pack, decided: Decided, here: Adapted) -> Filling | None:
+    """What the pack's entries are filled with; None where a value of its own cannot be worked out."""
+    sheet = pack.sheet
+    assert sheet is not None
+    lookups: dict[str, LookupEntry] = {**desk.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
+    filling = Filling(
+        map=MapValues(desk.layout, desk.tree, desk.stock),
+        folder=desk.root.name,
+        lookups=lookups,
+        settings=decided.settings,
+        claims=decided.claims,
+        blanks={
+            blank.name: blank.filled or f"unfilled-{blank.name}" for blank in decided.blanks if blank.kind == "text"
+        },
+        moved=here.moved,
+    )
+    earlier = desk.ledger.pack(pack.name)
+    known = {fill.asked: fill.value for hook in (earlier.hooks if earlier else ()) for fill in hook.fills}
+    values: dict[str, str] = {}
+    given: frozenset[tuple[str, str]] = frozenset()
+    for index, entry in enumerate(sheet.value):
+        asked = f"{{value:{entry.name}}}"
+        try:
+            if kept := known.get(asked):
+                values[entry.name] = kept
+                continue
+            made = filled(entry.is_, None, replace(filling, values=values, given=given))
+            values[entry.name] = made.text or ""
+            # Two values that ask for the next number do not get the same one.
+            given |= numbers_given(made.fills)
+        except Unfillable as error:
+            line = pack.written.line_of(f"/value/{index}") if pack.written else 0
+            desk.stops.append(
+                Stop(
+                    f"the value `{entry.name}` cannot be worked out: {error.what}",
+                    where=f"{pack.written.where}:{line}" if pack.written else pack.name,
+                    details=error.details,
+                    why="the entries that need it would mean something else here",
+                    remedy=error.remedy or "correct the hook sheet",
+                )
+            )
+            return None
+    return replace(filling, values=values, given=given)
+
+
+def _wanted(
+    desk: Desk, pack: Pack, situation: Situation, here: Adapted, only: Only | None
+) -> tuple[list[Wanted], list[HookStep]]:
+    wanted: list[Wanted] = []
+    told: list[HookStep] = []
+    listed = _listed_by_itself(desk, pack, here)
+    manifest = desk.layout.manifest
+    rows = {path: manifest.row_of_file(path) for path in here.files} if manifest is not None and listed else {}
+    targets = (path for path in here.files if (row := rows.get(path)) is None or row.name not in listed)
+    for one in wanted_entries(pack, situation, tuple(targets)):
+        if isinstance(one, Stop):
+            desk.stops.append(one)
+        elif isinstance(one, HookStep):
+            told.append(one)
+        elif only is None or not one.line or one.key in only.keys:
+            wanted.append(one)
+    return wanted, told
+
+
+def _listed_by_itself(desk: Desk, pack: Pack, here: Adapted) -> frozenset[str]:
+    """The rows of lists that the pack brings and that one of its hooks includes: the map's own needs none of them."""
+    manifest, sheet = desk.layout.manifest, pack.sheet
+    if manifest is None or sheet is None:
+        return frozenset()
+    said = msgspec.json.encode([(hook.text, hook.record, hook.each) for hook in sheet.hook]).decode()
+    found: set[str] = set()
+    for path in here.files:
+        if path.rpartition("/")[2] in said:
+            rows = [block for block in facts_of(desk.tree, desk.layout, path).defined if block.kind == manifest.kind]
+            found |= {row for block in rows for row in block.names}
+    return frozenset(found)
+
+
+def _rows_of_names(
+    desk: Desk, pack: Pack, wanted: list[Wanted], filling: Filling, here: Adapted, hooks: tuple[LedgerHook, ...]
+) -> Iterator[Wanted]:
+    """Which names a pack's entries use is seen once they stand: they are tried on first."""
+    if desk.layout.manifest is None or not desk.layout.manifest.kinds or pack.written is None:
+        return
+    trial = desk.copy()
+    entries = bring_entries(trial, pack.written.where, wanted, filling, here.names, hooks)
+    for one in name_rows(trial, pack.name, here.files, entries.hooks):
+        if isinstance(one, Stop):
+            desk.stops.append(one)
+        else:
+            yield one
+
+
+def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, Any], entries: Entries) -> None:
+    """Settings that live in files of the map: each is an entry like any other."""
+    standing = {(hook.path, str(hook.ask)): hook for hook in entries.hooks if hook.ask is not None}
+    for entry, spot in here.outside:
+        value = settings[entry.name]
+        known = standing.get((spot.file, str(spot.ask)))
+        if known is not None and (known.record or {}).get("value") == value:
+            continue
+        if known is not None:
+            entries.hooks.remove(known)
+        hook = LedgerHook(
+            order=desk.next_order(),
+            ask=spot.ask,
+            path=spot.file,
+            key=f"setting {entry.name}",
+            record={"value": value},
+        )
+        put_entry(desk, where, hook, f"setting {entry.name}", entries)
+    settle_insertions(desk, entries)
+
+
+def _enter(
+    desk: Desk, pack: Pack, decided: Decided, here: Adapted, files: list[LedgerFile], hooks: list[LedgerHook]
+) -> None:
+    """The pack in the ledger."""
+    sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
+    assert sheet is not None
+    head = sheet.pack
+    needs: tuple[NeedEntry, ...] = sheet.needs
+    words = {
+        kind: {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
+        for kind in desk.ledger.words.keys() | desk.choices.words.keys()
+    }
+    entry = LedgerPack(
+        name=head.name,
+        version=head.version,
+        title=head.title,
+        authors=head.authors,
+        license=head.license,
+        home=head.home,
+        made_from=head.made_from,
+        source=pack.source.name,
+        sha256=pack.sha256,
+        installed=earlier.installed if earlier and earlier.version == head.version else desk.now,
+        does=head.does,
+        needs=tuple(need.name for need in needs if need.kind == PACK),
+        parts=answers.parts or (earlier.parts if earlier else ()),
+        settings=ledger_settings(pack, decided.settings, here),
+        claims=decided.claims,
+        blanks=decided.blanks,
+        renamed={**(earlier.renamed if earlier else {}), **answers.renamed},
+        moved=dict(here.moves),
+        files=tuple(sorted(files, key=lambda file: file.path)),
+        hooks=tuple(sorted(hooks, key=lambda hook: hook.order)),
+    )
+    desk.ledger = msgspec.structs.replace(desk.ledger, words=words).with_pack(entry)

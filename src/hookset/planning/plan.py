@@ -1,0 +1,157 @@
+"""What a change would do: a value, made without writing anything and shown, judged and written as it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+from hookset.applying.change import Change
+from hookset.model import Spot
+from hookset.packs import HookSheet
+from hookset.planning.choices import Question
+from hookset.project import Ledger, RealPlace
+from hookset.trees import Content
+
+__all__ = ["FileState", "FileStep", "HookState", "HookStep", "PackPlan", "Plan", "Stop", "Unsure", "ValueStep"]
+
+
+class FileState(Enum):
+    NEW = "new"
+    SAME = "same"
+    DIFFERENT = "different"
+    KEPT = "kept"
+    """Different, and the map's was kept by choice."""
+    REPLACED = "replaced"
+    """Different, and the pack's was taken by choice."""
+    BOTH = "renamed"
+    """Different, and the pack's comes under a new name."""
+    NEWER = "changed"
+    """As it was set, and written anew: by a newer version, or with other values."""
+    MERGED = "merged"
+    """Changed by the builder, and the changes are carried over."""
+    BY_HAND = "by hand"
+    """Changed by the builder, and left so."""
+    OUT = "taken out"
+    STAYS = "stays"
+    """Another pack has it as well, or the builder had it."""
+    BACK = "put back"
+    """The map's own, which the pack's had been taken instead of."""
+    GONE = "gone"
+    """It is not there any more."""
+
+
+@dataclass(frozen=True, slots=True)
+class FileStep:
+    """One file that a pack brings or brought."""
+
+    path: str
+    state: FileState
+    size: int = 0
+    note: str = ""
+
+
+class HookState(Enum):
+    SET = "set"
+    THERE = "there already"
+    LEFT_OUT = "left out"
+    """Its condition is not met."""
+    STOPPED = "stopped"
+    ANEW = "set anew"
+    """In the stead of an earlier form of it."""
+    OUT = "taken out"
+    STAYS = "stays"
+    """Another pack has it as well, or the builder had it."""
+    BY_HAND = "by hand"
+    """Changed by the builder, and left so."""
+    GONE = "gone"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HookStep:
+    """One hook in one file."""
+
+    seat: str
+    title: str
+    path: str = ""
+    state: HookState
+    shown: str
+    """The entry, on one line."""
+    note: str = ""
+    mind: bool = False
+    """The note asks for something of the builder."""
+
+
+@dataclass(frozen=True, slots=True)
+class ValueStep:
+    """A value that was filled in, chosen or written."""
+
+    what: str
+    value: str
+    by: str
+
+
+@dataclass(frozen=True, slots=True)
+class Unsure:
+    """A place where nobody can tell whether a name means what is called otherwise now."""
+
+    spot: Spot
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Stop:
+    """Why the plan cannot be carried out as it is."""
+
+    what: str
+    where: str = ""
+    why: str = ""
+    remedy: str = ""
+    details: tuple[str, ...] = ()
+    question: Question | None = None
+    """What could be answered instead of stopping."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PackPlan:
+    """One pack's share of a plan."""
+
+    name: str
+    version: str
+    before: str = ""
+    """The version that is there now."""
+    sheet: HookSheet | None = None
+    """None where it goes out."""
+    files: tuple[FileStep, ...] = ()
+    hooks: tuple[HookStep, ...] = ()
+    values: tuple[ValueStep, ...] = ()
+    notes: tuple[str, ...] = ()
+    """What the builder should know of beside the steps."""
+    adapted: tuple[tuple[str, Content, Content], ...] = ()
+    """Files of the pack that this map is to have in another form than they were published in: the path here, the bytes
+    as published, and those here."""
+    listing: frozenset[str] = frozenset()
+    """The seats at which hooks are rows of the manifest, which are many and say nothing new."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plan:
+    """The whole of it."""
+
+    packs: tuple[PackPlan, ...] = ()
+    changes: tuple[Change, ...]
+    """Files of the map."""
+    own_changes: tuple[Change, ...] = ()
+    """Our own files, which are written last."""
+    ledger_before: Ledger
+    ledger: Ledger
+    """As it would be."""
+    stops: tuple[Stop, ...] = ()
+    questions: tuple[Question, ...] = ()
+    """What may be answered, and need not."""
+    open: tuple[Unsure, ...] = ()
+    separated: tuple[RealPlace, ...] = ()
+    """Files that lose something which a new file in their place cannot have: their other names, their owner."""
+
+    @property
+    def all_changes(self) -> tuple[Change, ...]:
+        return self.changes + self.own_changes

@@ -1,0 +1,60 @@
+"""A plan, judged before anything is written: the map as it is, as it would be, and what that means for each need."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from hookset.applying.change import changed_tree
+from hookset.checks import Verdict, judge
+from hookset.model import Finding, Severity
+from hookset.planning.plan import Plan
+from hookset.planning.preview import new_findings
+from hookset.planning.queries.needs import NeedState, needs_state
+from hookset.project import MapProject
+from hookset.symbols import FactsCache
+
+__all__ = ["Outlook", "outlook"]
+
+
+_OF_THE_BUILDER = {"blank-open"}
+"""What is the builder's to do after an install, and before a build."""
+
+
+@dataclass(frozen=True, slots=True)
+class Outlook:
+    """What a plan would lead to."""
+
+    before: Verdict
+    after: Verdict
+    needs: dict[str, tuple[NeedState, ...]]
+    """By pack."""
+    fresh: tuple[Finding, ...]
+    """Findings that the plan would bring."""
+
+    @property
+    def unmet(self) -> tuple[NeedState, ...]:
+        return tuple(state for states in self.needs.values() for state in states if not state.met)
+
+    @property
+    def broken(self) -> tuple[Finding, ...]:
+        """References and the like that would be wrong then and are not now."""
+        return tuple(f for f in self.fresh if f.severity is Severity.ERROR and f.code not in _OF_THE_BUILDER)
+
+
+def outlook(project: MapProject, plan: Plan, cache: FactsCache | None = None) -> Outlook:
+    """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
+    tree = project.tree
+    before = judge(tree, project.layout, project.stock, plan.ledger_before, project.terms, cache)
+    changed = changed_tree(tree, plan.changes)
+    after = judge(changed, project.layout, project.stock, plan.ledger, project.terms, cache, before.case.web)
+    versions = {pack.name: pack.version for pack in plan.ledger.packs}
+    needs: dict[str, tuple[NeedState, ...]] = {}
+    for one in plan.packs:
+        if one.sheet is None:
+            continue
+        states = needs_state(one.sheet, before.case.index, versions)
+        if len(plan.packs) > 1:
+            later = needs_state(one.sheet, after.case.index, versions)
+            states = tuple(now if now.met else then for now, then in zip(states, later, strict=True))
+        needs[one.name] = states
+    return Outlook(before, after, needs, new_findings(before, after))

@@ -1,0 +1,57 @@
+"""Floor 6: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
+
+from hookset.project.inside import RealPlace, our_folder, real_place
+from hookset.project.ledger import (
+    Ledger,
+    LedgerBlank,
+    LedgerEdit,
+    LedgerFile,
+    LedgerFill,
+    LedgerHook,
+    LedgerPack,
+    LedgerSetting,
+    LedgerSpot,
+    read_ledger,
+    written_ledger,
+)
+from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
+from hookset.project.project import MapProject, ProjectFile, find_root, open_project, read_project
+from hookset.project.saving import save_file, saved_in_map
+from hookset.project.starting import Beginning, begin
+from hookset.project.stocks import Stock, read_stock
+from hookset.project.terms import Accepted, Terms
+
+__all__ = [
+    "KEPT",
+    "LEDGER",
+    "OUR_FOLDER",
+    "PROJECT_FILE",
+    "Accepted",
+    "Beginning",
+    "Ledger",
+    "LedgerBlank",
+    "LedgerEdit",
+    "LedgerFile",
+    "LedgerFill",
+    "LedgerHook",
+    "LedgerPack",
+    "LedgerSetting",
+    "LedgerSpot",
+    "MapProject",
+    "ProjectFile",
+    "RealPlace",
+    "Stock",
+    "Terms",
+    "begin",
+    "find_root",
+    "is_ours",
+    "open_project",
+    "our_folder",
+    "read_ledger",
+    "read_project",
+    "read_stock",
+    "real_place",
+    "save_file",
+    "saved_in_map",
+    "written_ledger",
+]

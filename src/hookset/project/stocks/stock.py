@@ -1,0 +1,91 @@
+"""All that a map's base game has, whatever it is kept in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Protocol
+
+from hookset.config.sheets import read_record
+from hookset.model import CouldNotError
+from hookset.project.stocks.database import StockDatabase
+from hookset.project.stocks.listed import StockFile, StockList
+from hookset.project.stocks.row import StockRow
+from hookset.trees import read_regular
+
+_LARGEST = 256 << 20
+"""Bytes of a list."""
+
+__all__ = ["Stock", "StockRow", "StockSource", "read_stock"]
+
+
+class StockSource(Protocol):
+    """One list of names."""
+
+    @property
+    def title(self) -> str: ...
+
+    @property
+    def size(self) -> int: ...
+
+    def sides(self, kind: str, name: str) -> tuple[str, ...]: ...
+
+    def folded(self, kind: str, name: str) -> str | None: ...
+
+    def names(self, kind: str) -> Iterable[str]: ...
+
+    def knows(self, kind: str) -> bool: ...
+
+    def search(self, part: str, kind: str | None) -> Iterator[StockRow]: ...
+
+
+@dataclass(frozen=True, slots=True)
+class Stock:
+    """Several lists as one."""
+
+    sources: tuple[StockSource, ...] = ()
+
+    def sides(self, kind: str, name: str) -> tuple[str, ...]:
+        """The sides that the stock has this name on; empty when it has not got it."""
+        return tuple(side for source in self.sources for side in source.sides(kind, name))
+
+    def folded(self, kind: str, name: str) -> str | None:
+        """The stock's spelling of a name, whatever its letter case."""
+        return next((found for source in self.sources if (found := source.folded(kind, name)) is not None), None)
+
+    def names(self, kind: str) -> Iterator[str]:
+        for source in self.sources:
+            yield from source.names(kind)
+
+    def knows(self, kind: str) -> bool:
+        """Whether it has any name of this kind."""
+        return any(source.knows(kind) for source in self.sources)
+
+    def search(self, part: str, kind: str | None = None) -> Iterator[StockRow]:
+        """Names that hold `part`, whatever their letter case."""
+        for source in self.sources:
+            yield from source.search(part, kind)
+
+
+def read_stock(files: Iterable[Path]) -> Stock:
+    """All the lists as one. Raises CouldNotError for one that is not there or no stock list."""
+    return Stock(tuple(_source(file) for file in files))
+
+
+def _source(file: Path) -> StockSource:
+    if not file.is_file():
+        raise CouldNotError(
+            "the stock list cannot be read: there is no such file",
+            where=str(file),
+            why="without it every name of the base game would look missing",
+            remedy="correct `stock` in hookset.toml; paths there count from the map's folder",
+        )
+    if file.suffix == ".stock":
+        return StockDatabase(file)
+    why = "without it every name of the base game would look missing"
+    data = read_regular(file, _LARGEST, why, "name a *.stock.json or a *.stock")
+    read = read_record(
+        data, StockFile, str(file), title="stock list", why=why, remedy="name a *.stock.json or a *.stock"
+    )
+    return StockList(read.title, read.names)

@@ -1,0 +1,50 @@
+"""Floor 9: the web of names. Collect definitions and references over a tree, then resolve every reference."""
+
+from hookset.symbols.cache import FactsCache
+from hookset.symbols.collect import Web, collect
+from hookset.symbols.explain import Explained, Seen, explain
+from hookset.symbols.facts import FileFacts
+from hookset.symbols.index import Index
+from hookset.symbols.locate import spots, spots_in
+from hookset.symbols.reach import Reach, reach_of
+from hookset.symbols.reading import read_file
+from hookset.symbols.resolve import Miss, Outcome, Resolution, Resolutions, resolve, resolve_all
+from hookset.symbols.shipped import Listed, listed, listed_paths
+from hookset.symbols.stocking import particulars, rooted, rows_like, stock_rows
+from hookset.symbols.survey import RuleSurvey, SeatSurvey, Survey, survey
+from hookset.symbols.trace import Trace, trace
+
+__all__ = [
+    "Explained",
+    "FactsCache",
+    "FileFacts",
+    "Index",
+    "Listed",
+    "Miss",
+    "Outcome",
+    "Reach",
+    "Resolution",
+    "Resolutions",
+    "RuleSurvey",
+    "SeatSurvey",
+    "Seen",
+    "Survey",
+    "Trace",
+    "Web",
+    "collect",
+    "explain",
+    "listed",
+    "listed_paths",
+    "particulars",
+    "reach_of",
+    "read_file",
+    "resolve",
+    "resolve_all",
+    "rooted",
+    "rows_like",
+    "spots",
+    "spots_in",
+    "stock_rows",
+    "survey",
+    "trace",
+]

@@ -1,0 +1,202 @@
+"""What files said when they were last read, so that a file whose bytes did not change need not be read again.
+
+One SQLite file per map, in the user's cache folder. Whatever goes wrong with it, the map is read as if there were none.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import sqlite3
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+
+import msgspec
+
+from hookset import __version__
+from hookset.config.layouts import Layout
+from hookset.formats import format_named
+from hookset.model import CouldNotError, Spot, Where
+from hookset.symbols.facts import FileFacts
+from hookset.trees import Tree
+
+__all__ = ["FactsCache", "Read", "code_state"]
+
+_TABLES = """
+CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+CREATE TABLE IF NOT EXISTS verdict (key TEXT PRIMARY KEY, said BLOB NOT NULL);
+CREATE TABLE IF NOT EXISTS spots (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, said BLOB NOT NULL);
+CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sha BLOB NOT NULL, said BLOB NOT NULL);
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Read:
+    """A file that was read: what it said, and the SHA-256 of the bytes in which it did."""
+
+    facts: FileFacts
+    sha: bytes
+    """Empty for a file of which only the path counts."""
+
+
+@dataclass(frozen=True, slots=True)
+class FactsCache:
+    """The cache of one map."""
+
+    file: Path
+
+    def kept(self, tree: Tree, layout: Layout, words: Mapping[str, str]) -> dict[str, FileFacts]:
+        """What is known of the tree's files, by path. Those that look changed and are not are known as well."""
+        if not _cacheable(layout):
+            return {}
+        try:
+            with _opened(self.file) as connection:
+                if _about(connection) != _fingerprint(layout, words):
+                    return {}
+                rows = connection.execute("SELECT path, stamp, sha, said FROM facts").fetchall()
+            return _still_true(tree, rows)
+        except (sqlite3.Error, OSError, msgspec.MsgspecError, UnicodeError):
+            return {}
+
+    def recalled(self, key: str) -> bytes | None:
+        """What was remembered under this key, if it is what was remembered last."""
+        try:
+            with _opened(self.file) as connection:
+                found = connection.execute("SELECT said FROM verdict WHERE key = ?", (key,)).fetchone()
+            return bytes(found[0]) if found else None
+        except (sqlite3.Error, OSError):
+            return None
+
+    def remember(self, key: str, said: bytes) -> None:
+        try:
+            self.file.parent.mkdir(parents=True, exist_ok=True)
+            with _opened(self.file) as connection:
+                connection.executescript(_TABLES)
+                connection.execute("DELETE FROM verdict")
+                connection.execute("INSERT INTO verdict VALUES (?, ?)", (key, said))
+        except (sqlite3.Error, OSError):
+            return
+
+    def spots(self, tree: Tree, layout: Layout, words: Mapping[str, str]) -> dict[tuple[str, Where], Spot]:
+        """The lines and columns that were told last, of files that are as they were."""
+        if not _cacheable(layout):
+            return {}
+        try:
+            with _opened(self.file) as connection:
+                if _about(connection) != _fingerprint(layout, words):
+                    return {}
+                rows = connection.execute("SELECT path, stamp, said FROM spots").fetchall()
+            decode = msgspec.msgpack.Decoder(dict[int | str, tuple[int, int]]).decode
+            return {
+                (path, where): Spot(path, *place)
+                for path, stamp, said in rows
+                if stamp and tree.has(path) and tree.stamp(path) == stamp
+                for where, place in decode(said).items()
+            }
+        except (sqlite3.Error, OSError, msgspec.MsgspecError, UnicodeError):
+            return {}
+
+    def keep_spots(self, tree: Tree, spots: Mapping[tuple[str, Where], Spot]) -> None:
+        """Remember these, and no others."""
+        by_path: dict[str, dict[Where, tuple[int, int]]] = {}
+        for (path, where), spot in spots.items():
+            by_path.setdefault(path, {})[where] = (spot.line, spot.column)
+        try:
+            with _opened(self.file) as connection:
+                connection.executescript(_TABLES)
+                connection.execute("DELETE FROM spots")
+                rows = ((path, tree.stamp(path), msgspec.msgpack.encode(said)) for path, said in by_path.items())
+                connection.executemany("INSERT INTO spots VALUES (?, ?, ?)", rows)
+        except (sqlite3.Error, OSError, UnicodeError):
+            return
+
+    def keep(self, tree: Tree, layout: Layout, words: Mapping[str, str], fresh: Iterable[Read]) -> None:
+        """Add what was read now, and forget the files that are no more."""
+        if not _cacheable(layout):
+            return
+        try:
+            self.file.parent.mkdir(parents=True, exist_ok=True)
+            with _opened(self.file) as connection:
+                connection.executescript(_TABLES)
+                fingerprint = _fingerprint(layout, words)
+                if _about(connection) != fingerprint:
+                    connection.execute("DELETE FROM facts")
+                    connection.execute("DELETE FROM spots")
+                    connection.execute("INSERT OR REPLACE INTO about VALUES ('fingerprint', ?)", (fingerprint,))
+                else:
+                    there = connection.execute("SELECT path FROM facts").fetchall()
+                    lost = [row for row in there if not tree.has(row[0])]
+                    connection.executemany("DELETE FROM facts WHERE path = ?", lost)
+                encode = msgspec.msgpack.Encoder().encode
+                connection.executemany(
+                    "INSERT OR REPLACE INTO facts VALUES (?, ?, ?, ?)",
+                    ((one.facts.path, tree.stamp(one.facts.path), one.sha, encode(one.facts)) for one in fresh),
+                )
+        except (sqlite3.Error, OSError, UnicodeError):
+            return
+
+
+def _opened(file: Path) -> sqlite3.Connection:
+    connection = sqlite3.connect(file, timeout=1.0)
+    # The cache may be lost in a power cut: it is made anew.
+    connection.execute("PRAGMA synchronous = OFF")
+    return connection
+
+
+def _about(connection: sqlite3.Connection) -> str:
+    try:
+        found = connection.execute("SELECT value FROM about WHERE key = 'fingerprint'").fetchone()
+    except sqlite3.OperationalError:
+        return ""
+    return str(found[0]) if found else ""
+
+
+def _still_true(tree: Tree, rows: Iterable[tuple[str, bytes, bytes, bytes]]) -> dict[str, FileFacts]:
+    decode = msgspec.msgpack.Decoder(FileFacts).decode
+    found: dict[str, FileFacts] = {}
+    for path, stamp, sha, said in rows:
+        if tree.has(path) and (not sha or (stamp and tree.stamp(path) == stamp) or _same(tree, path, sha)):
+            found[path] = decode(said)
+    return found
+
+
+def _same(tree: Tree, path: str, sha: bytes) -> bool:
+    try:
+        return hashlib.sha256(tree.read(path)).digest() == sha
+    except CouldNotError:
+        return False
+
+
+def _cacheable(layout: Layout) -> bool:
+    """Formats of other packages can change without our knowing."""
+    own = all(type(format_named(rule.format)).__module__.startswith("hookset.") for rule in layout.reads)
+    return bool(layout.fingerprint) and own
+
+
+def _fingerprint(layout: Layout, words: Mapping[str, str]) -> str:
+    said = repr((__version__, _code(), layout.fingerprint, sorted(words.items())))
+    return hashlib.sha256(said.encode()).hexdigest()
+
+
+@cache
+def _code() -> str:
+    """The reading code itself: a cache of an earlier version's is none."""
+    core = Path(__file__).parent.parent
+    return "".join(code_state(str(core / part)) for part in ("formats", "layouts", "trees", "web"))
+
+
+def code_state(folder: str) -> str:
+    """Names, sizes and times of the modules in a folder and below it."""
+    states: list[str] = []
+    waiting = [folder]
+    while waiting:
+        with os.scandir(waiting.pop()) as entries:
+            for entry in entries:
+                if entry.name.endswith(".py"):
+                    state = entry.stat()
+                    states.append(f"{entry.path} {state.st_size} {state.st_mtime_ns}\n")
+                elif entry.is_dir() and entry.name != "__pycache__":
+                    waiting.append(entry.path)
+    return "".join(sorted(states))

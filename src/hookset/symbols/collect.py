@@ -1,0 +1,52 @@
+"""Reading a tree by a layout's rules: what each of its files says."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from hookset.config.layouts import Layout, map_words
+from hookset.project import Stock
+from hookset.symbols.cache import FactsCache
+from hookset.symbols.facts import FileFacts
+from hookset.symbols.workers import read_files
+from hookset.trees import Overlay, Tree
+
+__all__ = ["Web", "collect"]
+
+
+@dataclass(frozen=True)
+class Web:
+    """The whole map's names, not yet resolved."""
+
+    tree: Tree
+    layout: Layout
+    stock: Stock
+    files: tuple[FileFacts, ...]
+    words: Mapping[str, str]
+    """What the map says of itself."""
+
+
+def collect(
+    tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None, before: Web | None = None
+) -> Web:
+    """Read every file of the tree, but for those whose bytes are as they were when the cache was written, or in the map
+    that the tree lies over and that was read `before`."""
+    words = map_words(tree, layout)
+    facts = _as_before(tree, layout, words, before)
+    if not facts and cache is not None:
+        facts = cache.kept(tree, layout, words)
+    fresh = read_files(tree, [path for path in tree.paths() if path not in facts], layout, words)
+    facts |= {one.facts.path: one.facts for one in fresh}
+    if cache is not None and fresh and not isinstance(tree, Overlay):
+        # What a plan would make of files is nothing to remember.
+        cache.keep(tree, layout, words, fresh)
+    return Web(tree, layout, stock, tuple(facts[path] for path in tree.paths()), words)
+
+
+def _as_before(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> dict[str, FileFacts]:
+    """What the files say that are as they were."""
+    if before is None or before.layout is not layout or before.words != words or not isinstance(tree, Overlay):
+        return {}
+    changed = tree.differs_from(before.tree)
+    return {} if changed is None else {facts.path: facts for facts in before.files if facts.path not in changed}

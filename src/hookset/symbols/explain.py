@@ -1,0 +1,127 @@
+"""What a layout sees in one file: every name, by which rule, and the lines that no rule looked at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from itertools import islice
+from typing import Any
+
+from hookset.config.layouts import Layout, ReadRule, map_words
+from hookset.formats import format_named, text_of
+from hookset.formats.base import field_at
+from hookset.model import CouldNotError, Problem, Where
+from hookset.symbols.locate import spots
+from hookset.symbols.reading import open_document, read_file
+from hookset.trees import Tree
+
+__all__ = ["Explained", "Seen", "explain"]
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Seen:
+    """One name that a rule saw."""
+
+    line: int
+    column: int
+    rule: int
+    """Which `[[read]]` of the layout, from one."""
+    verb: str
+    """defines or refers; takes, says and compares for what is read to other ends"""
+    kind: str
+    """Or the part of names that is taken, `name` or `version` of the map, the title of what is compared."""
+    name: str
+    side: str = ""
+    variant: str = ""
+    pattern: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Explained:
+    """All that there is to say about how a file is read."""
+
+    path: str
+    rules: tuple[tuple[int, ReadRule], ...]
+    """The rules that match its path, by their number."""
+    seen: tuple[Seen, ...]
+    unseen: tuple[tuple[int, str], ...]
+    """Lines, with their text, that hold something and in which no rule saw a name."""
+    problems: tuple[tuple[int, str], ...]
+    ignored: bool
+    """The layout says that it is no part of the map."""
+
+
+def explain(tree: Tree, path: str, layout: Layout) -> Explained:
+    """Read a file rule by rule. Raises KeyError when the tree has no such file."""
+    tree.size(path)
+    rules = tuple((number, rule) for number, rule in enumerate(layout.reads, 1) if rule.match(path) is not None)
+    found: list[tuple[Where, Seen]] = []
+    problems: list[Problem] = []
+    words = map_words(tree, layout)
+    for number, rule in rules:
+        facts = read_file(tree, path, replace(layout, reads=(rule,)), words)
+        problems += (problem for problem in facts.problems if problem not in problems)
+        for d in facts.definitions:
+            found.append((d.where, Seen(0, 0, number, "defines", d.kind, d.name, d.side, d.variant)))
+        for r in facts.references:
+            found.append((r.where, Seen(0, 0, number, "refers", r.kind, r.name, r.side, "", r.pattern)))
+        found += _further(tree, path, layout, number, rule, problems)
+    wheres = [where for where, _ in found] + [problem.where for problem in problems]
+    places = spots(tree, layout, ((path, where) for where in wheres))
+    by_path = {number for number, rule in rules if rule.format == "any"}
+    seen = [
+        one if one.rule in by_path else replace(one, line=places[path, where].line, column=places[path, where].column)
+        for where, one in found
+    ]
+    told = tuple(sorted((places[path, problem.where].line, problem.what) for problem in problems))
+    return Explained(path, rules, tuple(sorted(seen)), _unseen(tree, path, rules, seen), told, layout.ignores(path))
+
+
+def _further(
+    tree: Tree, path: str, layout: Layout, number: int, rule: ReadRule, problems: list[Problem]
+) -> Iterator[tuple[Where, Seen]]:
+    """What is read of a file, and is no name of anything."""
+    asked: list[tuple[str, str, Any]] = [("takes", word, taken.selector) for word, taken in rule.take.items()]
+    if layout.descriptor is not None and layout.descriptor.file == path and layout.descriptor.rule is rule:
+        asked += [("says", "name", layout.descriptor.name), ("says", "version", layout.descriptor.version)]
+    for agree in layout.agree:
+        values = [one for one in (*agree.values, *agree.take.values()) if one.rule is rule and one.files.matches(path)]
+        asked += (("compares", agree.title, one.selector) for one in values)
+    grounds = [
+        (ground.entry.title, one)
+        for ground in layout.grounds
+        for one in (ground.table, *ground.things)
+        if one.asked.rule is rule and one.asked.files.matches(path)
+    ]
+    if not (asked or grounds) or problems:
+        return
+    document = open_document(tree, path, rule)
+    for title, one in grounds:
+        key = one.entry.height.partition(" ")[0].partition("/")[0]
+        for where, record in document.records(one.asked.selector):
+            if isinstance(record, dict) and key in record:
+                yield field_at(document, where, [key]), Seen(0, 0, number, "compares", title, str(record[key]))
+    for verb, what, selector in asked:
+        values_here = document.select(selector)
+        for value in islice(values_here, 1) if verb == "takes" else values_here:
+            yield value.where, Seen(0, 0, number, verb, what, value.text)
+
+
+def _unseen(
+    tree: Tree, path: str, rules: tuple[tuple[int, ReadRule], ...], seen: list[Seen]
+) -> tuple[tuple[int, str], ...]:
+    """For a file that some rule reads as text, or that none reads: its lines without any name."""
+    read = [rule for _, rule in rules if rule.format != "any"]
+    if any(format_named(rule.format).binary for rule in read):
+        return ()
+    form = format_named(read[0].format if read else "lines")
+    try:
+        text = text_of(form, tree.read(path), read[0].encodings if read else ("utf-8", "cp1252"))
+    except CouldNotError:
+        return ()
+    lines = {one.line for one in seen}
+    return tuple(
+        (number, line.strip())
+        for number, line in enumerate(text.string.split("\n"), 1)
+        if number not in lines and any(character.isalnum() for character in line)
+    )

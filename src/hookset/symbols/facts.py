@@ -1,0 +1,116 @@
+"""What files say, in columns: a scene of 400,000 objects is a few long lists rather than as many objects."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Iterator, Sequence
+
+from msgspec import Struct, msgpack
+
+from hookset.model import Definition, Problem, Reference, Where
+
+__all__ = ["Defined", "FileFacts", "Places", "Referred", "packed"]
+
+
+class Places(Struct, frozen=True, array_like=True):
+    """Where the values of a block stand, packed up: they are asked for only where something is wrong."""
+
+    packed: bytes
+    at: str = ""
+    """What stands behind each of them in an address."""
+
+    def where(self, row: int) -> Where:
+        found = _unpacked(self.packed)[row]
+        return f"{found}{self.at}" if self.at else found
+
+
+def packed(wheres: Sequence[Where], at: str = "") -> Places:
+    return Places(msgpack.encode(wheres), at)
+
+
+@functools.lru_cache(maxsize=1024)
+def _unpacked(packed: bytes) -> tuple[Where, ...]:
+    return msgpack.decode(packed, type=tuple[Where, ...])
+
+
+class Defined(Struct, frozen=True, array_like=True):
+    """Definitions that one rule saw in one file."""
+
+    kind: str
+    side: str
+    variant: str
+    names: tuple[str, ...]
+    places: Places
+
+    def where(self, row: int) -> Where:
+        return self.places.where(row)
+
+    def definition(self, path: str, row: int) -> Definition:
+        return Definition(
+            kind=self.kind,
+            name=self.names[row],
+            side=self.side,
+            path=path,
+            where=self.where(row),
+            variant=self.variant,
+        )
+
+
+class Referred(Struct, frozen=True, array_like=True):
+    """References that one rule saw in one file."""
+
+    kind: str
+    side: str
+    use: bool
+    names: tuple[str, ...]
+    places: Places
+    written: tuple[str, ...] = ()
+    """As they stand in the file; empty where all of them are written as they are called."""
+    others: dict[int, tuple[str, ...]] = {}
+    """By row: what is looked up next."""
+    patterns: frozenset[int] = frozenset()
+    """Rows that are built at run time."""
+    least: dict[int, int] = {}
+    """By row: how many bytes the file must have at least."""
+
+    def where(self, row: int) -> Where:
+        return self.places.where(row)
+
+    def reference(self, path: str, row: int) -> Reference:
+        return Reference(
+            kind=self.kind,
+            name=self.names[row],
+            written=self.written[row] if self.written else self.names[row],
+            others=self.others.get(row, ()),
+            side=self.side,
+            path=path,
+            where=self.where(row),
+            pattern=row in self.patterns,
+            use=self.use,
+        )
+
+
+class FileFacts(Struct, frozen=True, kw_only=True):
+    """All that one file says. It depends on nothing but the file's path and bytes, the layout, and what the map says
+    of itself."""
+
+    path: str
+    side: str = ""
+    """The one side that the file is for; empty for every side."""
+    defined: tuple[Defined, ...] = ()
+    referred: tuple[Referred, ...] = ()
+    problems: tuple[Problem, ...] = ()
+    opened: bool = False
+    """Whether any rule looked into it, rather than at its path only."""
+    by_rule: tuple[tuple[int, tuple[int, ...], tuple[int, ...]], ...] = ()
+    """For each rule that means this file: its number from one, and how many names each of its `defines` and each of its
+    `refers` saw; nothing of these where the file could not be opened."""
+
+    @property
+    def definitions(self) -> Iterator[Definition]:
+        """One by one: for what looks at few of them."""
+        return (block.definition(self.path, row) for block in self.defined for row in range(len(block.names)))
+
+    @property
+    def references(self) -> Iterator[Reference]:
+        return (block.reference(self.path, row) for block in self.referred for row in range(len(block.names)))

@@ -1,0 +1,118 @@
+"""Which files the game comes to load, and on which side, beginning with those it reads of its own accord."""
+
+from __future__ import annotations
+
+from collections import deque
+from dataclasses import dataclass
+
+from hookset.model import EVERY_SIDE, sides_meet
+from hookset.symbols.collect import Web
+from hookset.symbols.facts import Referred
+from hookset.symbols.index import Index
+
+__all__ = ["Reach", "reach_of"]
+
+_FEW = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Reach:
+    """The sides that each file is loaded on; a file that nothing loads is not in it."""
+
+    sides: dict[str, frozenset[str]]
+    via: dict[str, tuple[str, Referred]]
+    """For each file that another makes the game load: that other one, and the references of it that do so first."""
+
+    def __contains__(self, path: str) -> bool:
+        return path in self.sides
+
+    def on(self, path: str, side: str) -> bool:
+        """Whether the file is loaded on a side (on any, for EVERY_SIDE)."""
+        loaded = self.sides.get(path, frozenset())
+        return bool(loaded) if side == EVERY_SIDE else side in loaded
+
+
+class _Loading:
+    """What has come to be loaded, and what that has still to be followed from."""
+
+    def __init__(self, web: Web, index: Index) -> None:
+        self._web = web
+        self._index = index
+        every = web.layout.sides or (EVERY_SIDE,)
+        self.own_sides = {file.path: (file.side,) if file.side else every for file in web.files}
+        self.loaded: dict[str, set[str]] = {}
+        self.via: dict[str, tuple[str, Referred]] = {}
+        self._waiting: deque[tuple[str, str]] = deque()
+        self._owners = _few_owners(web)
+
+    def load(self, path: str, side: str) -> None:
+        if side in self.own_sides[path] and side not in self.loaded.setdefault(path, set()):
+            self.loaded[path].add(side)
+            self._waiting.append((path, side))
+
+    def load_roots(self) -> None:
+        """What the game reads of its own accord."""
+        for path, sides in self.own_sides.items():
+            if any(root.matches(path) for root in self._web.layout.roots):
+                for side in sides:
+                    self.load(path, side)
+        for kind, names in self._web.layout.root_names.items():
+            for definition in (definition for name in names for definition in self._index.get(kind, name)):
+                for side in self.own_sides[definition.path]:
+                    if sides_meet(definition.side, side):
+                        self.load(definition.path, side)
+
+    def follow(self) -> None:
+        """All that the files use which are loaded."""
+        facts = {file.path: file for file in self._web.files}
+        while self._waiting:
+            path, side = self._waiting.popleft()
+            for block in facts[path].referred:
+                if block.use and not self._web.layout.kinds[block.kind].entry.reached:
+                    self._use(path, block, block.side or side)
+
+    def _use(self, path: str, block: Referred, side: str) -> None:
+        few = self._owners.get(block.kind)
+        if few is not None and all(side in self.loaded.get(o, ()) or side not in self.own_sides[o] for o in few):
+            # All that could be meant is loaded already: in a scene, most links are to what stands in it.
+            return
+        for target in _targets(self._index, block, side):
+            if target not in self.loaded:
+                self.via[target] = path, block
+            self.load(target, side)
+
+
+def reach_of(web: Web, index: Index) -> Reach:
+    """Follow every use from the layout's roots. Without roots, every file counts as loaded."""
+    loading = _Loading(web, index)
+    if not web.layout.roots and not web.layout.root_names:
+        return Reach({path: frozenset(sides) for path, sides in loading.own_sides.items()}, {})
+    loading.load_roots()
+    loading.follow()
+    return Reach({path: frozenset(sides) for path, sides in sorted(loading.loaded.items()) if sides}, loading.via)
+
+
+def _few_owners(web: Web) -> dict[str, tuple[str, ...]]:
+    """For kinds that few files define names of: which."""
+    owners: dict[str, dict[str, None]] = {kind: {} for kind in web.layout.kinds}
+    for file in web.files:
+        for block in file.defined:
+            owners[block.kind][file.path] = None
+    return {kind: tuple(paths) for kind, paths in owners.items() if len(paths) <= _FEW}
+
+
+def _targets(index: Index, block: Referred, side: str) -> dict[str, None]:
+    """The files that references make the game load on a side, in an order that is always the same. Names built at run
+    time lead nowhere that could be told."""
+    if not block.patterns and not block.others:
+        owners = (index.block(number) for number in sorted(index.blocks_of(block.kind, block.names)))
+        return dict.fromkeys(path for path, own in owners if sides_meet(own.side, side))
+    found: dict[str, None] = {}
+    for row, name in enumerate(block.names):
+        if row not in block.patterns:
+            for one in (name, *block.others.get(row, ())):
+                places = list(index.places(block.kind, one))
+                if places:
+                    found |= dict.fromkeys(path for path, own in places if sides_meet(own, side))
+                    break
+    return found

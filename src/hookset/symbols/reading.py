@@ -1,0 +1,236 @@
+"""Reading one file by the rules that mean it."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterator, Mapping
+from typing import Any
+from urllib.parse import unquote
+
+import msgspec
+
+from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
+from hookset.config.layouts.layout import RecordRule
+from hookset.config.sheets import mistake_in_words
+from hookset.formats import Document, Unreadable, format_named, open_file
+from hookset.formats.base import Columns, columns_with_rows, field_at
+from hookset.model import CouldNotError, Problem, Where
+from hookset.project import LedgerSpot
+from hookset.symbols.facts import Defined, FileFacts, Referred, packed
+from hookset.trees import GlobMatch, Tree, joined
+
+_SIZE = re.compile(r"[0-9]{1,15}")
+
+__all__ = ["open_document", "read_at", "read_file"]
+
+
+def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -> FileFacts:
+    """What the file at `path` of a map of that name and version defines and refers to. A file that cannot be read is
+    a problem, never an exception."""
+    defined: list[Defined] = []
+    referred: list[Referred] = []
+    problems: list[Problem] = []
+    by_rule: list[tuple[int, tuple[int, ...], tuple[int, ...]]] = []
+    documents: dict[tuple[Any, ...], Document | None] = {}
+    opened = False
+    side = None
+    for number, rule in enumerate(layout.reads, 1):
+        match = rule.match(path)
+        if match is None:
+            continue
+        reader = _Reader(layout, rule, path, match, words)
+        if side is None and (rule.side or "side" in match.words):
+            side = reader.side
+        key = (rule.format, rule.encodings, rule.options)
+        if key not in documents:
+            documents[key] = _opened(tree, path, rule, problems)
+        document = documents[key]
+        opened = opened or rule.format != "any"
+        if document is None:
+            by_rule.append((number, (), ()))
+            continue
+        reader.take(document)
+        here = [reader.defined(part, _asked(document, part)) for part in rule.defines]
+        there = [reader.referred(part, _asked(document, part)) for part in rule.refers]
+        by_rule.append((number, tuple(len(one.names) for one in here), tuple(len(one.names) for one in there)))
+        defined += (one for one in here if one.names)
+        referred += (one for one in there if one.names)
+        if rule.record is not None:
+            problems += _bad_records(document, rule.record, path)
+    return FileFacts(
+        path=path,
+        side=side or "",
+        defined=tuple(defined),
+        referred=tuple(referred),
+        problems=tuple(problems),
+        opened=opened,
+        by_rule=tuple(by_rule),
+    )
+
+
+def _asked(document: Document, part: DefineRule | ReferRule) -> Columns:
+    """The values that a part of a rule names; with what stands beside them only where names are made of that."""
+    return columns_with_rows(document, part.selector) if part.row_words else document.columns(part.selector)
+
+
+def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
+    """The parsed file. Raises Unreadable or CouldNotError."""
+    form = format_named(rule.format)
+    if rule.format == "any":
+        return form.open(b"", rule.options)
+    data = tree.read(path)
+    return form.open(data, rule.options) if form.binary else open_file(form, data, rule.encodings, rule.options)[1]
+
+
+def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | str] | None:
+    """The one value at a place and where it is in the file; None where there is none, or more than one."""
+    rule = layout.text_rule(spot.file)
+    if rule is None or not tree.has(spot.file):
+        return None
+    try:
+        selector = msgspec.convert(spot.ask, format_named(rule.format).selector)
+        values = list(open_document(tree, spot.file, rule).select(selector))
+    except (Unreadable, CouldNotError, msgspec.ValidationError):
+        return None
+    return (values[0].text, values[0].where) if len(values) == 1 else None
+
+
+def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> Document | None:
+    try:
+        document = open_document(tree, path, rule)
+    except Unreadable as error:
+        problems.append(Problem(path=path, where=error.where, what=error.what))
+        return None
+    except CouldNotError as error:
+        problems.append(Problem(path=path, what=error.what))
+        return None
+    problems += (Problem(path=path, where=where, what=what) for what, where in document.problems)
+    return document
+
+
+def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Problem]:
+    import jsonschema_rs
+
+    validator = jsonschema_rs.Draft202012Validator(dict(rule.schema))
+    for where, record in document.records(rule.selector):
+        if validator.is_valid(record):
+            continue
+        for error in validator.iter_errors(record):
+            field = "".join(f"`{step}`: " for step in error.instance_path)
+            keys = [*error.instance_path]
+            if "propertyNames" in error.schema_path and isinstance(error.instance, dict):
+                keys.append(str(getattr(error.kind, "error", error).instance))
+            at = field_at(document, where, keys)
+            yield Problem(path=path, where=at, what=f"{field}{mistake_in_words(error)}", record=True)
+
+
+class _Reader:
+    """Makes names of values, for one rule and one file."""
+
+    def __init__(self, layout: Layout, rule: ReadRule, path: str, match: GlobMatch, words: Mapping[str, str]) -> None:
+        self.layout = layout
+        self.rule = rule
+        self.path = path
+        self.words = match.words
+        self.side = layout.side_of(match.words["side"]) if "side" in match.words else rule.side
+        self.parts = {**path_parts(path, match), **words}
+
+    def take(self, document: Document) -> None:
+        """What the file says once for all names in it."""
+        for word, taken in self.rule.take.items():
+            value = next(document.select(taken.selector), None)
+            self.parts[word] = value.text if value is not None else taken.otherwise.of(self.parts)
+
+    def defined(self, rule: DefineRule, columns: Columns) -> Defined:
+        texts, wheres, at = columns.texts, columns.wheres, columns.at
+        if rule.address is not None or rule.name.source != "{value}":
+            pairs = [
+                (self._name(rule, text, groups), columns.where(row))
+                for row, text in enumerate(texts)
+                if (groups := _parts(rule, columns, row)) is not None
+            ]
+            texts, wheres, at = [name for name, _ in pairs], [where for _, where in pairs], ""
+        return Defined(
+            kind=rule.kind,
+            side=self.side if rule.side is None else rule.side,
+            variant=self.words.get("variant", "") or rule.variant,
+            names=tuple(texts),
+            places=packed(wheres, at),
+        )
+
+    def referred(self, rule: ReferRule, columns: Columns) -> Referred:
+        """The references in some values: each is none, one, or as many as it lists."""
+        side = self.side if rule.side is None else rule.side
+        uses = self.rule.uses if rule.uses is None else rule.uses
+        if self._plain(rule):
+            names, places = tuple(columns.texts), packed(columns.wheres, columns.at)
+            return Referred(rule.kind, side, uses, names, places, patterns=frozenset(columns.patterns))
+        found = list(self._each(rule, columns))
+        return Referred(
+            kind=rule.kind,
+            side=side,
+            use=uses,
+            names=tuple(name for name, _, _, _, _ in found),
+            places=packed([where for _, _, _, where, _ in found]),
+            written=tuple(text for _, text, _, _, _ in found),
+            others={row: tuple(others) for row, (_, _, others, _, _) in enumerate(found) if others},
+            patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),
+            least=self._least(rule, columns, [where for _, _, _, where, _ in found]) if rule.bytes else {},
+        )
+
+    def _least(self, rule: ReferRule, columns: Columns, wheres: list[Where]) -> dict[int, int]:
+        said = {columns.where(row): beside.get(rule.bytes, "") for row, beside in enumerate(columns.rows)}
+        return {row: int(said[where]) for row, where in enumerate(wheres) if _SIZE.fullmatch(said.get(where, ""))}
+
+    def _plain(self, rule: ReferRule) -> bool:
+        """Values are names as they stand."""
+        made = rule.address or rule.split or rule.only or rule.skip or rule.uri or rule.name.source != "{value}"
+        return not made and rule.kind not in self.layout.path_kinds
+
+    def _each(self, rule: ReferRule, columns: Columns) -> Iterator[tuple[str, str, list[str], Where, bool]]:
+        patterns = frozenset(columns.patterns)
+        for row, value in enumerate(columns.texts):
+            where = columns.where(row)
+            groups = _parts(rule, columns, row)
+            if groups is None:
+                continue
+            for text in [value] if rule.split is None else rule.split.split(value):
+                if rule.split is not None and not text:
+                    continue
+                if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
+                    name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
+                    yield name, text, others, where, row in patterns
+
+    def _name(self, rule: DefineRule | ReferRule, text: str, groups: Mapping[str, str]) -> str:
+        if rule.name.source == "{value}":
+            return text
+        return rule.name.of({"value": text, **self.parts, **groups})
+
+    def _looked_up(self, rule: ReferRule, name: str) -> list[str]:
+        """What the name can mean. For paths: below each root, with each ending that it may be written without."""
+        if rule.kind not in self.layout.path_kinds:
+            return [name]
+        if self.layout.kinds[rule.kind].entry.separators != "/":
+            name = name.replace("\\", "/")
+        bare = bool(rule.suffix) and not posixpath.splitext(name)[1]
+        endings = rule.suffix if bare else ("",)
+        bases = (self.parts["parent"],) if rule.beside else rule.under
+        # A path that leads out of the map keeps its own spelling, for the check to tell.
+        return [joined(base, name + ending) or name for base in bases for ending in endings]
+
+
+def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[str, str] | None:
+    """Named parts of where a value stands, and of what stands beside it."""
+    groups = _address(rule, columns.where(row))
+    if groups is None or not rule.row_words:
+        return groups
+    return {**groups, **{f"row.{key}": text for key, text in columns.rows[row].items()}}
+
+
+def _address(rule: DefineRule | ReferRule, where: Where) -> Mapping[str, str] | None:
+    """Named parts of where a value stands; None when the rule does not mean values that stand there."""
+    if rule.address is None:
+        return {}
+    found = rule.address.search(str(where))
+    return None if found is None else {name: part or "" for name, part in found.groupdict().items()}

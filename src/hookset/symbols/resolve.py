@@ -1,0 +1,283 @@
+"""Every reference against every definition: met in the map, met by the stock, missing, or not to be decided."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from enum import Enum
+from typing import Any
+
+from msgspec import Struct, structs
+
+from hookset.config.layouts import Kind
+from hookset.model import EVERY_SIDE, Definition, Reference, sides_meet
+from hookset.symbols.collect import Web
+from hookset.symbols.facts import Referred
+from hookset.symbols.index import Index
+from hookset.symbols.reach import Reach
+from hookset.trees import joined
+
+__all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve", "resolve_all"]
+
+
+class Outcome(Enum):
+    MAP = "in the map"
+    STOCK = "in the stock"
+    MISSING = "missing"
+    OPEN = "not checkable"
+
+
+class Miss(Enum):
+    """How a reference is missing."""
+
+    ABSENT = "absent"
+    CASE = "letter case"
+    FORM = "normal form"
+    SIDE = "other side"
+    UNLOADED = "not loaded"
+    VARIANT = "variant"
+    OUTSIDE = "outside"
+    SEPARATOR = "separators"
+    ENDING = "ending"
+
+
+class Resolution(Struct, frozen=True):
+    """What became of one reference."""
+
+    reference: Reference
+    outcome: Outcome
+    miss: Miss | None = None
+    hits: tuple[Definition, ...] = ()
+    """What meets it; for a miss, what nearly does."""
+    lacking: tuple[str, ...] = ()
+    """For a miss by side or variant: where it is not."""
+    spelling: str = ""
+    """For a miss by letter case, separators or ending: how it is really called."""
+
+
+@dataclass(frozen=True)
+class Resolutions:
+    """What became of all references. Those that are met are counted, and looked at one by one only when asked for."""
+
+    web: Web
+    index: Index
+    reach: Reach
+    in_map: int
+    in_stock: int
+    missing: tuple[Resolution, ...]
+    """In file order, as the next."""
+    open: tuple[Resolution, ...]
+
+    def __len__(self) -> int:
+        return self.in_map + self.in_stock + len(self.missing) + len(self.open)
+
+    def __iter__(self) -> Iterator[Resolution]:
+        """Every reference in file order."""
+        judge = _Judge(self.web, self.index, self.reach)
+        for file in self.web.files:
+            for block in file.referred:
+                for row in range(len(block.names)):
+                    yield judge.resolution(block.reference(file.path, row))
+
+    def written_with(self, part: str, kinds: Collection[str]) -> Iterator[Reference]:
+        """References of some kinds that are written with `part` in them."""
+        for file in self.web.files:
+            for block in file.referred:
+                if block.kind in kinds:
+                    for row, text in enumerate(block.written or block.names):
+                        if part in text:
+                            yield block.reference(file.path, row)
+
+    def used(self, kinds: Collection[str]) -> Iterator[Reference]:
+        """References of some kinds by what the game loads, as far as the names are known."""
+        for file in self.web.files:
+            for block in file.referred if file.path in self.reach else ():
+                if block.use and block.kind in kinds:
+                    for row in range(len(block.names)):
+                        if row not in block.patterns:
+                            yield block.reference(file.path, row)
+
+
+def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
+    """Judge each reference. Most are of kinds for which being defined anywhere is enough."""
+    judge = _Judge(web, index, reach)
+    counts = {Outcome.MAP: 0, Outcome.STOCK: 0}
+    others: dict[Outcome, list[Resolution]] = {Outcome.MISSING: [], Outcome.OPEN: []}
+    for file in web.files:
+        for block in file.referred:
+            rows = judge.doubtful(block)
+            counts[Outcome.MAP] += len(block.names) - len(rows)
+            alike: dict[str, Resolution] = {}
+            for row in rows:
+                name = block.names[row]
+                single = row in block.others or row in block.patterns
+                if single or (found := alike.get(name)) is None:
+                    found = judge.resolution(block.reference(file.path, row))
+                    if not single:
+                        alike[name] = found
+                elif found.outcome not in counts:
+                    found = structs.replace(found, reference=block.reference(file.path, row))
+                if found.outcome in counts:
+                    counts[found.outcome] += 1
+                else:
+                    others[found.outcome].append(found)
+    return Resolutions(
+        web,
+        index,
+        reach,
+        counts[Outcome.MAP],
+        counts[Outcome.STOCK],
+        tuple(others[Outcome.MISSING]),
+        tuple(others[Outcome.OPEN]),
+    )
+
+
+def resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
+    """One reference by itself."""
+    return _resolve(reference, web, index, reach)
+
+
+class _Judge:
+    """Resolves references one by one; what is asked again in the same circumstances is not worked out again."""
+
+    def __init__(self, web: Web, index: Index, reach: Reach) -> None:
+        self.web = web
+        self.index = index
+        self.reach = reach
+        self._plain = {
+            name: name not in index.unknowable and not (kind.entry.each or kind.entry.sided or kind.entry.reached)
+            for name, kind in web.layout.kinds.items()
+        }
+        self._known: dict[tuple[Any, ...], Resolution] = {}
+        self._by_loaded: dict[str, Mapping[str, int]] = {}
+
+    def doubtful(self, block: Referred) -> Sequence[int]:
+        """The rows of which more must be known than that their name is defined."""
+        kind = self.web.layout.kinds[block.kind]
+        known: Collection[str]
+        if not self._plain[block.kind]:
+            if (
+                block.kind not in self.index.unknowable
+                and kind.entry.each
+                and not (kind.entry.sided or kind.entry.reached)
+            ):
+                # Being there in every variant is enough.
+                known = self.index.in_every_variant(block.kind)
+            elif kind.entry.sided or kind.entry.each or self.web.layout.sides or block.kind in self.index.unknowable:
+                return range(len(block.names))
+            else:
+                # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
+                known = self._loaded(block.kind)
+        else:
+            known = self.index.known(block.kind)
+        names = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
+        if not block.patterns and all(map(known.__contains__, names)):
+            return ()
+        if not block.patterns:
+            return [row for row, name in enumerate(names) if name not in known]
+        return [row for row, name in enumerate(names) if name not in known or row in block.patterns]
+
+    def _loaded(self, kind: str) -> Mapping[str, int]:
+        """The names of a kind that are defined in files that the game loads."""
+        if kind not in self._by_loaded:
+            self._by_loaded[kind] = {
+                name: number
+                for name, number in self.index.known(kind).items()
+                if self.index.block(number)[0] in self.reach
+            }
+        return self._by_loaded[kind]
+
+    def resolution(self, reference: Reference) -> Resolution:
+        sides = self.reach.sides.get(reference.path) if reference.side == EVERY_SIDE else None
+        asked = (reference.kind, reference.name, reference.others, reference.pattern, reference.side, sides)
+        if (known := self._known.get(asked)) is None:
+            known = self._known[asked] = _resolve(reference, self.web, self.index, self.reach)
+        return known if known.reference == reference else structs.replace(known, reference=reference)
+
+
+def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
+    kind = web.layout.kinds[reference.kind]
+    if reference.pattern or reference.kind in index.unknowable:
+        return Resolution(reference, Outcome.OPEN)
+    definitions = index.meant(reference)
+    if not definitions:
+        return _not_in_map(reference, kind, web, index)
+    if kind.entry.each:
+        there = {d.variant for d in definitions}
+        lacking = tuple(v for v in index.variants[reference.kind] if v not in there)
+        if lacking and not _stock_sides(reference, web):
+            return Resolution(reference, Outcome.MISSING, Miss.VARIANT, tuple(definitions), lacking)
+    if kind.entry.sided or kind.entry.reached:
+        return _on_each_side(reference, kind, definitions, web, reach)
+    return Resolution(reference, Outcome.MAP, None, tuple(definitions))
+
+
+def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
+    meant = {kind.key(name) for name in (reference.name, *reference.others)}
+    if any(kind.key(word) in meant for word in kind.entry.vocabulary):
+        return Resolution(reference, Outcome.STOCK)
+    if kind.entry.path and joined("", reference.name) is None:
+        return Resolution(reference, Outcome.MISSING, Miss.OUTSIDE)
+    if stock_sides := _stock_sides(reference, web):
+        lacking = tuple(s for s in _sides_of(reference, web) if not any(sides_meet(s, other) for other in stock_sides))
+        if lacking and kind.entry.sided:
+            return Resolution(reference, Outcome.MISSING, Miss.SIDE, (), lacking)
+        return Resolution(reference, Outcome.STOCK)
+    if near := index.folded(reference.kind, reference.name):
+        cased = near[0].name.casefold() == reference.name.casefold()
+        return Resolution(reference, Outcome.MISSING, Miss.CASE if cased else Miss.FORM, tuple(near), (), near[0].name)
+    spelling = web.stock.folded(reference.kind, reference.name)
+    if spelling is not None:
+        if kind.entry.case == "folded":
+            return Resolution(reference, Outcome.STOCK)
+        return Resolution(reference, Outcome.MISSING, Miss.CASE, (), (), spelling)
+    if kind.entry.path:
+        return _path_missing(reference, kind, web, index)
+    return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
+
+
+def _stock_sides(reference: Reference, web: Web) -> tuple[str, ...]:
+    """The sides on which the base game has what a reference may mean: with each ending, below each folder."""
+    names = (reference.name, *reference.others)
+    return tuple(side for name in names for side in web.stock.sides(reference.kind, name))
+
+
+def _path_missing(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
+    """There under other separators or with another ending, or not at all."""
+    turned = reference.name.replace("\\", "/")
+    if turned != reference.name:
+        there = index.get(kind.name, turned)
+        if there or web.stock.sides(kind.name, turned):
+            return Resolution(reference, Outcome.MISSING, Miss.SEPARATOR, tuple(there), (), turned)
+    endings = index.other_endings(kind.name, reference.name)
+    if len(endings) == 1:
+        return Resolution(reference, Outcome.MISSING, Miss.ENDING, tuple(endings), (), endings[0].name)
+    return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
+
+
+def _on_each_side(
+    reference: Reference, kind: Kind, definitions: list[Definition], web: Web, reach: Reach
+) -> Resolution:
+    """A sided name must be there on each side that the reference runs on, and be loaded there if its kind says so."""
+    sides = _sides_of(reference, web)
+    if reference.side == EVERY_SIDE and (loaded := reach.sides.get(reference.path)):
+        sides = tuple(side for side in sides if side in loaded)
+    stock = _stock_sides(reference, web)
+    absent: list[str] = []
+    unloaded: list[str] = []
+    hits: list[Definition] = []
+    for side in sides:
+        here = [d for d in definitions if not kind.entry.sided or sides_meet(d.side, side)]
+        ready = [d for d in here if not kind.entry.reached or reach.on(d.path, side)]
+        hits += [d for d in ready if d not in hits]
+        if not ready and not any(sides_meet(side, other) for other in stock):
+            (unloaded if here else absent).append(side)
+    if absent:
+        return Resolution(reference, Outcome.MISSING, Miss.SIDE, tuple(definitions), tuple(absent))
+    if unloaded:
+        return Resolution(reference, Outcome.MISSING, Miss.UNLOADED, tuple(definitions), tuple(unloaded))
+    return Resolution(reference, Outcome.MAP if hits else Outcome.STOCK, None, tuple(hits))
+
+
+def _sides_of(reference: Reference, web: Web) -> tuple[str, ...]:
+    return (reference.side,) if reference.side != EVERY_SIDE else web.layout.sides or (EVERY_SIDE,)

@@ -1,0 +1,95 @@
+"""Reading the files of a base game or a library by a layout: what a map can count on without having it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from hookset.config.layouts import Layout, map_words
+from hookset.formats import Unreadable
+from hookset.formats._media import in_words
+from hookset.model import CouldNotError, Definition, Where
+from hookset.project import MapProject
+from hookset.project.stocks import Stock, StockList, StockNames, StockRow
+from hookset.symbols.collect import Web
+from hookset.symbols.reading import open_document, read_file
+from hookset.trees import Tree
+
+__all__ = ["particulars", "rooted", "rows_like", "stock_rows"]
+
+
+def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[StockRow]:
+    """Every name of these kinds (of every kind but the manifest's, for none), with its file's particulars."""
+    skipped = layout.manifest.kind if layout.manifest else ""
+    words = map_words(tree, layout)
+    for path in tree.paths():
+        definitions = [d for d in read_file(tree, path, layout, words).definitions if not kinds or d.kind in kinds]
+        yield from _rows(tree, layout, path, [d for d in definitions if d.kind != skipped])
+
+
+def rows_like(web: Web, part: str, kind: str | None, most: int) -> list[StockRow]:
+    """The first `most` names of a map that hold `part`, whatever their letter case, with their files' particulars."""
+    skipped = web.layout.manifest.kind if web.layout.manifest else ""
+    folded = part.casefold()
+    found: dict[tuple[str, str, str, str], Definition] = {}
+    for file in web.files:
+        for block in file.defined:
+            if block.kind == (kind or block.kind) and block.kind != skipped:
+                for row, name in enumerate(block.names):
+                    if folded in name.casefold():
+                        found[block.kind, name, block.side, file.path] = block.definition(file.path, row)
+    shown: dict[str, list[Definition]] = {}
+    for key in sorted(found)[:most]:
+        shown.setdefault(key[3], []).append(found[key])
+    rows = (row for path, definitions in shown.items() for row in _rows(web.tree, web.layout, path, definitions))
+    return sorted(rows)
+
+
+def _rows(tree: Tree, layout: Layout, path: str, definitions: list[Definition]) -> Iterator[StockRow]:
+    """Definitions of one file, with what is worth knowing of each."""
+    # Particulars belong to the file itself; a table's other names would all repeat them.
+    detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
+    texts = _texts(tree, path, layout, [d for d in definitions if layout.kinds[d.kind].entry.each])
+    for definition in definitions:
+        text = texts.get(definition.where, "")
+        words_of = f"{definition.variant}: {text}" if text else definition.variant
+        told = detail if definition.kind in layout.path_kinds else words_of
+        yield StockRow(definition.kind, definition.name, definition.side, path, told)
+
+
+def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition]) -> dict[Where, str]:
+    """What entries say that are there once per language."""
+    found: dict[Where, str] = {}
+    for rule in layout.reads if definitions else ():
+        if rule.format != "any" and rule.match(path) is not None:
+            try:
+                document = open_document(tree, path, rule)
+            except (Unreadable, CouldNotError):
+                continue
+            found |= {d.where: text for d in definitions if (text := document.said(d.where))}
+    return found
+
+
+def rooted(project: MapProject) -> MapProject:
+    """The project with what its content roots have in its stock: read anew, since they can change like the map."""
+    groups: list[StockList] = []
+    for name, tree in project.roots:
+        names: dict[tuple[str, str], dict[str, None]] = {}
+        for row in stock_rows(tree, project.layout, frozenset(project.layout.kinds)):
+            names.setdefault((row.kind, row.side), {})[row.name] = None
+        groups.append(
+            StockList(name, tuple(StockNames(kind=k, side=side, names=tuple(n)) for (k, side), n in names.items()))
+        )
+    return replace(project, stock=Stock((*project.stock.sources, *groups))) if groups else project
+
+
+def particulars(tree: Tree, path: str, layout: Layout) -> str:
+    """What is worth knowing of a file before it is used; empty for formats that have nothing to tell."""
+    told: list[str] = []
+    for rule in layout.reads:
+        if rule.format != "any" and rule.match(path) is not None:
+            try:
+                told += in_words(open_document(tree, path, rule).facts)
+            except (Unreadable, CouldNotError) as error:
+                told.append(f"damaged: {error.what}")
+    return ", ".join(dict.fromkeys(told))

@@ -1,0 +1,119 @@
+"""A folder on disk as a tree."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+from pathlib import Path
+from typing import BinaryIO
+
+from hookset.model import CouldNotError
+
+__all__ = ["FolderTree"]
+
+
+_SETTLES = 2_000_000_000
+"""Nanoseconds. File systems count time in steps of up to two seconds."""
+
+
+def _nothing(_: str) -> bool:
+    return False
+
+
+@dataclass(frozen=True)
+class FolderTree:
+    """The files below `root`, listed once. Links to folders are not followed: a loop would never end."""
+
+    root: Path
+    skip: Callable[[str], bool] = field(default=_nothing)
+    """Paths (of folders too) that are not part of this tree."""
+
+    @cached_property
+    def _listed(self) -> tuple[dict[str, os.stat_result | None], tuple[str, ...], int]:
+        """(files, links to folders, the time in nanoseconds before which files were as they are)"""
+        settled = time.time_ns() - _SETTLES
+        found = sorted(_walk(self.root, self.skip), key=lambda one: one[0])
+        files = {path: state for path, state in found if not path.endswith("/")}
+        return files, tuple(path[:-1] for path, _ in found if path.endswith("/")), settled
+
+    @property
+    def _files(self) -> dict[str, os.stat_result | None]:
+        return self._listed[0]
+
+    @property
+    def links(self) -> tuple[str, ...]:
+        return self._listed[1]
+
+    def paths(self) -> tuple[str, ...]:
+        return tuple(self._files)
+
+    def has(self, path: str) -> bool:
+        return path in self._files
+
+    def size(self, path: str) -> int:
+        state = self._files[path]
+        return state.st_size if state is not None else 0
+
+    def stamp(self, path: str) -> bytes:
+        """Size, number and times. A file that was written just now may be written again within the same tick of its
+        clock; and where the system keeps no time of change, one time that can be set at will is not enough."""
+        state = self._files[path]
+        if state is None or os.name == "nt" or max(state.st_mtime_ns, state.st_ctime_ns) > self._listed[2]:
+            return b""
+        return f"{state.st_size} {state.st_ino} {state.st_mtime_ns} {state.st_ctime_ns}".encode()
+
+    def read(self, path: str) -> bytes:
+        try:
+            return (self.root / path).read_bytes()
+        except OSError as error:
+            raise _unreadable(path, error) from error
+
+    def open(self, path: str) -> BinaryIO:
+        try:
+            return (self.root / path).open("rb")
+        except OSError as error:
+            raise _unreadable(path, error) from error
+
+
+def _walk(top: Path, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat_result | None]]:
+    """Files with their state; links to folders with a `/` at their end."""
+    waiting: list[tuple[Path, str]] = [(top, "")]
+    while waiting:
+        folder, inner = waiting.pop()
+        try:
+            entries = list(os.scandir(folder))
+        except OSError as error:
+            raise _unreadable(inner or str(folder), error) from error
+        for entry in entries:
+            path = f"{inner}{entry.name}"
+            if skip(path):
+                continue
+            if entry.is_dir(follow_symlinks=False):
+                waiting.append((Path(entry.path), f"{path}/"))
+            elif entry.is_symlink() and Path(entry.path).is_dir():
+                yield f"{path}/", None
+            else:
+                yield from _file(path, entry)
+
+
+def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, os.stat_result | None]]:
+    """A file; or a link that leads nowhere, which is told when somebody reads it. Other things are no part of a map."""
+    try:
+        if entry.is_file():
+            yield path, entry.stat()
+        elif entry.is_symlink() and not Path(entry.path).exists():
+            yield path, None
+    except OSError:
+        yield path, None
+
+
+def _unreadable(path: str, error: OSError) -> CouldNotError:
+    return CouldNotError(
+        f"cannot be read: {error.strerror or error}",
+        where=path,
+        why="what it defines and refers to is unknown, so nothing about this map can be said for sure",
+        remedy="make the file readable, or move it out of the map",
+    )

@@ -1,0 +1,107 @@
+"""Patterns over paths: `*` within one folder, `**` over any depth, `{word}` a part that is kept."""
+
+from __future__ import annotations
+
+import functools
+import re
+from dataclasses import dataclass, field
+
+from hookset.model import CouldNotError
+from hookset.trees.patterns import Pattern, pattern_of
+
+__all__ = ["Glob", "GlobMatch"]
+
+_WORD = r"\{([A-Za-z_]\w*)\}"
+_TOKEN = re.compile(rf"\*\*/|\*\*|\*|\?|{_WORD}|[^*?{{]+|\{{")
+_WILD = re.compile(rf"\*\*/|\*\*|\*|{_WORD}")
+_FEW = 2
+"""Wildcards of a pattern that takes no time, whatever path it is matched with."""
+_LONGEST = 1_000
+"""Characters of a pattern; paths that a system takes are not much longer."""
+
+
+@dataclass(frozen=True, slots=True)
+class GlobMatch:
+    """What the pattern kept of the path."""
+
+    inner: str
+    """The path below the pattern's fixed front: `packs/lift.lua` for `scripts/server/**/*.lua`."""
+    words: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Glob:
+    """One pattern. `{word}` matches within a folder name and keeps what it matched; the same word once more matches
+    the same. `match` and `matches` raise SlowPatternError, or CouldNotError for a pattern that is too long."""
+
+    pattern: str
+
+    def match(self, path: str) -> GlobMatch | None:
+        found = _compiled(self.pattern).fullmatch(path)
+        if found is None:
+            return None
+        words = {key: value for key, value in found.groupdict().items() if key != "_inner"}
+        return GlobMatch(inner=found["_inner"], words=words)
+
+    def matches(self, path: str) -> bool:
+        return _compiled(self.pattern).fullmatch(path) is not None
+
+    @property
+    def words(self) -> tuple[str, ...]:
+        """The names between braces."""
+        return tuple(dict.fromkeys(re.findall(_WORD, self.pattern)))
+
+    def filled(self, words: dict[str, str]) -> str:
+        """The pattern with its `{word}` parts filled in."""
+        return re.sub(_WORD, lambda m: words.get(m[1], m[0]), self.pattern)
+
+
+@functools.lru_cache(maxsize=1024)
+def _compiled(pattern: str) -> re.Pattern[str] | Pattern:
+    if len(pattern) > _LONGEST:
+        raise CouldNotError(
+            f"the pattern `{pattern[:60]}…` has {len(pattern):,} characters",
+            why=f"{_LONGEST:,} are the most: no path is so long",
+            remedy="correct the pattern in the layout, the hook sheet or hookset.toml",
+        )
+    source = _source(pattern)
+    few = len(_WILD.findall(pattern)) <= _FEW
+    return re.compile(source, re.DOTALL) if few else pattern_of(source, re.DOTALL)
+
+
+def _source(pattern: str) -> str:
+    """The pattern as a regular expression, whose group `_inner` is the path below the fixed front."""
+    pieces: list[str] = []
+    known: set[str] = set()
+    fixed = True
+    tokens = list(_TOKEN.finditer(pattern))
+    # The fixed front is every whole folder before the first wildcard. A {word} folder belongs to it: a rule for
+    # `scripts/{side}/**` names its modules from below the side's folder.
+    wild = re.search(r"[*?]", pattern)
+    front = pattern.rfind("/", 0, wild.start()) + 1 if wild else pattern.rfind("/") + 1
+    for token in tokens:
+        if fixed and token.start() >= front:
+            pieces.append("(?P<_inner>")
+            fixed = False
+        text = token.group()
+        if token[1]:
+            pieces.append(f"(?P={token[1]})" if token[1] in known else f"(?P<{token[1]}>[^/]+)")
+            known.add(token[1])
+        elif text == "**/":
+            pieces.append("(?:[^/]+/)*")
+        elif text == "**":
+            pieces.append(".*")
+        elif text == "*":
+            pieces.append("[^/]*")
+        elif text == "?":
+            pieces.append("[^/]")
+        elif fixed and token.end() > front:
+            cut = front - token.start()
+            pieces.append(re.escape(text[:cut]) + "(?P<_inner>" + re.escape(text[cut:]))
+            fixed = False
+        else:
+            pieces.append(re.escape(text))
+    if fixed:
+        pieces.append("(?P<_inner>")
+    pieces.append(")")
+    return "".join(pieces)
