@@ -115,7 +115,7 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
     from tests.published import site_for
 
     from hookset.authoring.draft import drafted, inside, sheet_text
-    from hookset.authoring.draft.dry_run import tried
+    from hookset.authoring.draft.dry_run import dry_run
     from hookset.model import HooksetError
     from hookset.packs import open_pack, with_sheet
 
@@ -144,7 +144,7 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
             inside(pack)
             if pack.sheet is None:
                 pack = with_sheet(pack, sheet_text(drafted(site, pack)).encode(), "draft")
-            tried(site, pack)
+            dry_run(site, pack)
         except HooksetError as error:
             outcome, what = "refused", error.what.split(":")[0][:60]
         except BaseException as error:  # noqa: BLE001 - whatever it is, it is what is looked for

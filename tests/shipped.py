@@ -68,7 +68,7 @@ def assert_remedies_work(root: Path) -> int:
 
     before = judge(project.tree, project.layout, project.stock, ledger, project.terms)
     there = found()
-    tried = 0
+    dry_run = 0
     for finding in before.findings:
         for name in finding.instead:
             file = root / finding.spot.path
@@ -85,9 +85,9 @@ def assert_remedies_work(root: Path) -> int:
             file.write_bytes(data)
             assert after[finding.identity] < there[finding.identity], (finding, lines[finding.spot.line - 1])
             assert not after - there, (finding, after - there)
-            tried += 1
+            dry_run += 1
     mendable = [finding.identity for finding in before.findings if finding.mend is not None]
     plan = plan_mend(project, ledger)
     assert not plan.left, plan.left
     assert {one.identity for one in plan.mended} >= set(mendable)
-    return tried + len(mendable)
+    return dry_run + len(mendable)

@@ -161,11 +161,11 @@ def test_a_zip_made_of_a_folder_is_seen_from_that_folder(tmp_path: Path) -> None
 def test_maps_of_every_layout_are_tried_in_their_game(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)
     assert run_hookset(root, "build").code == 0
-    tried = run_hookset(root, "trial")
-    assert tried.code == 0, tried.out
-    assert "No errors: everything that was asked for was there." in tried.out
-    assert "no scripts" not in tried.out
-    sounds = [line for line in tried.out.splitlines() if line.startswith("sounds")]
+    dry_run = run_hookset(root, "trial")
+    assert dry_run.code == 0, dry_run.out
+    assert "No errors: everything that was asked for was there." in dry_run.out
+    assert "no scripts" not in dry_run.out
+    sounds = [line for line in dry_run.out.splitlines() if line.startswith("sounds")]
     assert ".wav" in sounds[0]
 
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.edits import Standing, merged
+from hookset.edits import EntryState, merged
 from hookset.edits.find import found
 from hookset.edits.literals import read_literal
 from hookset.edits.merge import kept_by_hand, merged_data
@@ -61,23 +61,23 @@ BELL = LedgerEdit(new="\n  bell()", above="go(1)", below="go(2)")
 @pytest.mark.parametrize(
     ("text", "standing"),
     [
-        (FILE, Standing.AS_SET),
-        (FILE.replace("\n", "\r\n"), Standing.AS_SET),
-        (FILE.replace("  go(1)\n", ""), Standing.AS_SET),
-        (FILE.replace("  bell()\n", "").replace("start {\n", "start {\n  bell()\n"), Standing.MOVED),
-        (FILE.replace("  bell()\n", "").replace("import b\n", "import b\n\t\tbell()\n"), Standing.MOVED),
-        (FILE.replace("bell()", "bell(9)"), Standing.CHANGED),
-        (FILE.replace("  bell()\n", ""), Standing.GONE),
-        (FILE.replace("bell()", "-- nothing rings here"), Standing.GONE),
+        (FILE, EntryState.AS_SET),
+        (FILE.replace("\n", "\r\n"), EntryState.AS_SET),
+        (FILE.replace("  go(1)\n", ""), EntryState.AS_SET),
+        (FILE.replace("  bell()\n", "").replace("start {\n", "start {\n  bell()\n"), EntryState.MOVED),
+        (FILE.replace("  bell()\n", "").replace("import b\n", "import b\n\t\tbell()\n"), EntryState.MOVED),
+        (FILE.replace("bell()", "bell(9)"), EntryState.CHANGED),
+        (FILE.replace("  bell()\n", ""), EntryState.GONE),
+        (FILE.replace("bell()", "-- nothing rings here"), EntryState.GONE),
     ],
 )
-def test_an_entry_is_found_again(text: str, standing: Standing) -> None:
+def test_an_entry_is_found_again(text: str, standing: EntryState) -> None:
     assert found(text, BELL).standing is standing
 
 
 def test_what_others_have_set_is_no_change_of_this_one() -> None:
     text = FILE.replace("bell()", "bells()")
-    assert found(text, BELL, frozenset({"bells()"})).standing is Standing.GONE
+    assert found(text, BELL, frozenset({"bells()"})).standing is EntryState.GONE
 
 
 def test_what_somebody_types_is_read_by_its_type() -> None:

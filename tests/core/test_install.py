@@ -150,13 +150,13 @@ def test_a_language_that_the_pack_has_not_gets_its_first_one(project: MapProject
 def test_other_bytes_stop_and_can_be_chosen(planned: Callable[..., Plan], project: MapProject) -> None:
     files = '[[files]]\nfrom = "content/**"\n'
     mine = (project.root / "scripts/shared/tide.lua").read_bytes()
-    bring = {"content/scripts/shared/tide.lua": "return {}\n"}
-    stopped = planned(files, bring)
+    stage_pack = {"content/scripts/shared/tide.lua": "return {}\n"}
+    stopped = planned(files, stage_pack)
     assert [stop.what for stop in stopped.stops] == ["the map has scripts/shared/tide.lua already, with other content"]
-    kept = planned(files, bring, Choices(other_bytes="mine"))
+    kept = planned(files, stage_pack, Choices(other_bytes="mine"))
     assert not kept.stops
     assert "scripts/shared/tide.lua" not in {change.path for change in kept.changes}
-    taken = planned(files, bring, Choices(other_bytes="theirs"))
+    taken = planned(files, stage_pack, Choices(other_bytes="theirs"))
     change = next(change for change in taken.changes if change.path == "scripts/shared/tide.lua")
     assert change.after is not None
     assert change.after.read() == b"return {}\n" != mine

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.formats import Body, Misfit, NoSeat
+from hookset.formats import Body, NoSeat, WrongBody
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last", "call": "require"}
@@ -156,7 +156,7 @@ def test_a_function_that_is_not_there_once_is_no_seat(source: str) -> None:
 
 
 def test_text_that_is_no_lua_is_not_set() -> None:
-    assert isinstance(put("lua", "function start() end", START, Body(text="b( end")), Misfit)
+    assert isinstance(put("lua", "function start() end", START, Body(text="b( end")), WrongBody)
 
 
 STATEMENTS = st.lists(

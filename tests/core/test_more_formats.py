@@ -16,9 +16,9 @@ from hookset.formats import (
     Body,
     Clash,
     Edits,
-    Misfit,
     NoSeat,
     Unreadable,
+    WrongBody,
     format_named,
     spliced,
 )
@@ -100,7 +100,7 @@ def test_xml_seats_that_are_not_there_once() -> None:
     assert isinstance(missing, NoSeat)
     assert "/Scene/Water/Waves" in missing.candidates
     assert isinstance(put("xml", "<a><b/><b/></a>", {"before": "//b"}, Body(text="<c/>")), NoSeat)
-    assert isinstance(put("xml", SCENE, {"into": "//Waves"}, Body(text="<a>")), Misfit)
+    assert isinstance(put("xml", SCENE, {"into": "//Waves"}, Body(text="<a>")), WrongBody)
 
 
 @pytest.mark.parametrize(
@@ -182,7 +182,7 @@ def test_csv_columns_conditions_and_damage() -> None:
     table = "kind,name\nboat,a\npier,b\nboat,c\n"
     assert values("csv", table, {"column": "name", "when": {"kind": "boat"}}) == ["a", "c"]
     assert values("csv", "a,b\nc,d\n", {"column": 2}, header=False) == ["b", "d"]
-    assert isinstance(put("csv", table, {}, Body(record={"nme": "x"})), Misfit)
+    assert isinstance(put("csv", table, {}, Body(record={"nme": "x"})), WrongBody)
     assert done("csv", table, {}, Body(record={"name": "x, y"})) == table + ',"x, y"\n'
     with pytest.raises(Unreadable, match="does not close"):
         opened("csv", 'a,b\n"c,d\n')
@@ -338,7 +338,7 @@ def test_block_forms_of_other_hands() -> None:
         ends=";",
     ) == ["2"]
     assert isinstance(put("block", BLOCKS, {"into": "room"}, Body(text="x 1")), NoSeat)
-    assert isinstance(put("block", BLOCKS, {"into": "room[quay]"}, Body(text="x {")), Misfit)
+    assert isinstance(put("block", BLOCKS, {"into": "room[quay]"}, Body(text="x {")), WrongBody)
     assert values(
         "block", text.replace("[", "").replace("]", ""), {"at": "thing/parts", "arg": 0}, assign="=", ends=";"
     ) == ["x", "y"]

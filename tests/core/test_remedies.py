@@ -15,8 +15,8 @@ from tests.shipped import assert_remedies_work, started
 @pytest.mark.parametrize("fault", [pytest.param(fault, id=fault.title.replace(" ", "-")) for fault in FAULTS])
 def test_remedies_help_in_the_demo(fault: Fault, packed: MapProject) -> None:
     fault.make(packed.root)
-    tried = assert_remedies_work(packed.root)
-    assert tried or "misspelt" not in fault.title or fault.unseen
+    dry_run = assert_remedies_work(packed.root)
+    assert dry_run or "misspelt" not in fault.title or fault.unseen
 
 
 @pytest.mark.parametrize(
@@ -26,5 +26,5 @@ def test_remedies_help_in_the_demo(fault: Fault, packed: MapProject) -> None:
 def test_remedies_help_in_other_layouts(name: str, fault: FaultRow, tmp_path: Path) -> None:
     root = started(name, tmp_path)
     fault[4](root)
-    tried = assert_remedies_work(root)
-    assert tried or "misspelt" not in fault[0]
+    dry_run = assert_remedies_work(root)
+    assert dry_run or "misspelt" not in fault[0]

@@ -17,7 +17,7 @@ from hypothesis import strategies as st
 from lxml import etree
 
 from hookset.edits.place import value_written
-from hookset.formats import AlreadyThere, Edits, Misfit, format_named, spliced
+from hookset.formats import AlreadyThere, Edits, WrongBody, format_named, spliced
 from hookset.trees import Text
 
 WORDS = st.text(st.characters(exclude_categories=["Cs"]), max_size=12)
@@ -102,7 +102,7 @@ def holds(slot: str, value: str) -> bool:
 @settings(deadline=None, max_examples=150)
 def test_any_text_is_read_back_as_it_was_written(slot: str, value: str) -> None:
     after = written(slot, value)
-    if isinstance(after, Misfit):
+    if isinstance(after, WrongBody):
         assert not holds(slot, value), value
         return
     assert value == "old" or isinstance(after, str), after
@@ -185,7 +185,7 @@ def test_text_by_patterns_has_the_value_where_the_group_is(
         "text", options, text, form.open(text, options), form.selector(match=match), value, "there"
     )
     if after is None:
-        assert isinstance(placement, Misfit)
+        assert isinstance(placement, WrongBody)
         return
     assert isinstance(placement, Edits)
     assert spliced(file, placement.edits) == after

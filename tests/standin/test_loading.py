@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import run_hookset
-from tests.standin.test_standin import tried
+from tests.standin.test_standin import dry_run
 
 SCENE: dict[str, object] = {"nodes": []}
 
@@ -50,7 +50,7 @@ def nodes(*extras: dict[str, object]) -> str:
     ],
 )
 def test_each_fault_is_an_error(files: dict[str, str], error: str, tmp_path: Path) -> None:
-    log = tried(tmp_path, "", files)
+    log = dry_run(tmp_path, "", files)
     assert any(error in line.text for line in log.errors), log.errors
 
 
@@ -68,17 +68,17 @@ def test_each_fault_is_an_error(files: dict[str, str], error: str, tmp_path: Pat
     ],
 )
 def test_each_wrong_call_is_an_error(script: str, error: str, tmp_path: Path) -> None:
-    log = tried(tmp_path, script)
+    log = dry_run(tmp_path, script)
     assert any(error in line.text for line in log.errors), log.errors
 
 
 def test_the_same_error_is_written_once(tmp_path: Path) -> None:
-    log = tried(tmp_path, 'for n = 1, 5 do play_sound("a") end')
+    log = dry_run(tmp_path, 'for n = 1, 5 do play_sound("a") end')
     assert len(log.errors) == 1
 
 
 def test_the_base_game_s_own_is_there(tmp_path: Path) -> None:
-    log = tried(tmp_path, 'require("clock") play_sound("water_lap") show_text("game.use")')
+    log = dry_run(tmp_path, 'require("clock") play_sound("water_lap") show_text("game.use")')
     assert log.errors == []
 
 

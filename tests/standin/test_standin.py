@@ -20,7 +20,7 @@ FILES = {
 }
 
 
-def tried(folder: Path, server: str, files: dict[str, str] | None = None) -> Log:
+def dry_run(folder: Path, server: str, files: dict[str, str] | None = None) -> Log:
     """Play a map with this script on the server."""
     everything = FILES | {"scripts/server/main.lua": server} | (files or {})
     rows = "\n".join(path for path in everything if path != "map.toml")
@@ -45,7 +45,7 @@ def said(log: Log) -> list[str]:
     ],
 )  # fmt: skip
 def test_scripts_cannot_reach_the_machine(reach: str, tmp_path: Path) -> None:
-    log = tried(tmp_path, f"function start() {reach} log('reached') end")
+    log = dry_run(tmp_path, f"function start() {reach} log('reached') end")
     assert len(log.errors) == 1
     assert said(log) == []
 
@@ -62,13 +62,13 @@ def test_scripts_cannot_reach_the_machine(reach: str, tmp_path: Path) -> None:
     ],
 )
 def test_scripts_come_to_an_end(endless: str, tmp_path: Path) -> None:
-    log = tried(tmp_path, f"function start() {endless} end")
+    log = dry_run(tmp_path, f"function start() {endless} end")
     assert log.errors
     assert log.lines[-1].what == "ended"
 
 
 def test_errors_have_the_script_s_own_place(tmp_path: Path) -> None:
-    log = tried(tmp_path, 'function start()\n  play_sound("gone")\n  local x = nil + 1\nend')
+    log = dry_run(tmp_path, 'function start()\n  play_sound("gone")\n  local x = nil + 1\nend')
     assert [(error.file, error.line) for error in log.errors] == [
         ("scripts/server/main.lua", 2),
         ("scripts/server/main.lua", 3),
@@ -84,7 +84,7 @@ def test_callbacks_timers_and_sides(tmp_path: Path) -> None:
         'on("pull", function(who) log(who) after(2, function() tell_clients("shown", 7) end) end)\n'
         'on("back", function() object("lever"):move(1, 0, 0) end)'
     )
-    log = tried(tmp_path, server, files)
+    log = dry_run(tmp_path, server, files)
     assert said(log)[:3] == ["server: player 1", "server: player 1", "client: client 7"]
     assert "lever by (1, 0, 0)" in [line.text for line in log.lines if line.what == "moved"]
     assert [error.text for error in log.errors] == ["lever calls 'x' on the client, which nobody registered"]
@@ -103,7 +103,7 @@ def test_what_is_no_map_is_told(tmp_path: Path) -> None:
 
 
 def test_it_runs_as_a_program_of_its_own(tmp_path: Path) -> None:
-    tried(tmp_path, "function start() end")
+    dry_run(tmp_path, "function start() end")
     done = subprocess.run(
         [sys.executable, "-m", "hookset.standin", str(tmp_path / "map.zip"), "3"],
         capture_output=True,

@@ -7,7 +7,7 @@ completed, by this run or by the next one. Renaming the folder into the history 
 
 from hookset.applying.change import Change, changed_tree, on_disk
 from hookset.applying.disk import Disk
-from hookset.applying.history import Entry, Room, forget, history, history_size, is_own, standing
+from hookset.applying.history import JournalEntry, Room, forget, history, history_size, is_own, standing
 from hookset.applying.lock import locked
 from hookset.applying.recovery import Ending, Interrupted, Recovery, interrupted, recover
 from hookset.applying.seal import Seal, own_seal
@@ -17,8 +17,8 @@ __all__ = [
     "Change",
     "Disk",
     "Ending",
-    "Entry",
     "Interrupted",
+    "JournalEntry",
     "Recovery",
     "Room",
     "Seal",

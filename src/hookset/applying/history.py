@@ -21,7 +21,7 @@ __all__ = [
     "HISTORY",
     "JOURNAL",
     "WORK",
-    "Entry",
+    "JournalEntry",
     "Room",
     "Step",
     "forget",
@@ -53,7 +53,7 @@ class Step(Struct, frozen=True, kw_only=True):
     mtime_ns: int | None = None
 
 
-class Entry(Struct, frozen=True, kw_only=True):
+class JournalEntry(Struct, frozen=True, kw_only=True):
     """One change of a map."""
 
     entry: int = 1
@@ -75,21 +75,21 @@ class Entry(Struct, frozen=True, kw_only=True):
     """By the secret of the user whose run it was: see `seal.py`."""
 
 
-def _signed_bytes(entry: Entry) -> bytes:
+def _signed_bytes(entry: JournalEntry) -> bytes:
     return msgspec.json.encode(msgspec.structs.replace(entry, signature=""))
 
 
-def signed(entry: Entry, seal: Seal | None = None) -> Entry:
+def signed(entry: JournalEntry, seal: Seal | None = None) -> JournalEntry:
     """The journal with this user's signature."""
     return msgspec.structs.replace(entry, signature=(seal or own_seal()).sign(_signed_bytes(entry)))
 
 
-def is_own(entry: Entry, seal: Seal | None = None) -> bool:
+def is_own(entry: JournalEntry, seal: Seal | None = None) -> bool:
     """Whether a run of this user on this machine wrote it, and nobody has changed it since."""
     return bool(entry.signature) and (seal or own_seal()).verifies(_signed_bytes(entry), entry.signature)
 
 
-def read_journal(folder: Path) -> Entry | None:
+def read_journal(folder: Path) -> JournalEntry | None:
     """The journal in a folder of work or history; None where there is none. Raises CouldNotError when it is damaged
     or says something that no journal of ours says."""
     file = folder / JOURNAL
@@ -105,7 +105,7 @@ def read_journal(folder: Path) -> Entry | None:
         raise CouldNotError(
             f"the journal of a change cannot be read: {error.strerror}", where=str(file), why=why, remedy=remedy
         ) from error
-    entry = read_record(data, Entry, str(file), title="journal of a change", why=why, remedy=remedy)
+    entry = read_record(data, JournalEntry, str(file), title="journal of a change", why=why, remedy=remedy)
     if mistakes := _mistakes(entry):
         raise CouldNotError(
             "the journal says what no journal of Hook Set says",
@@ -117,7 +117,7 @@ def read_journal(folder: Path) -> Entry | None:
     return entry
 
 
-def _mistakes(entry: Entry) -> list[str]:
+def _mistakes(entry: JournalEntry) -> list[str]:
     found = [f"{path!r} is {reason}" for path in entry.made if (reason := unsafe_reason(path))]
     if _ID.fullmatch(entry.id) is None:
         found.append(f"its id is {entry.id!r}, which is no number")
@@ -147,9 +147,9 @@ def _numbered(root: Path) -> list[Path]:
     return sorted(named, key=lambda one: int(one.name))
 
 
-def history(root: Path) -> tuple[Entry, ...]:
+def history(root: Path) -> tuple[JournalEntry, ...]:
     """Every completed change, the oldest first."""
-    entries: list[Entry] = []
+    entries: list[JournalEntry] = []
     for folder in _numbered(root):
         entry = read_journal(folder)
         if entry is not None and entry.id != folder.name:
@@ -163,10 +163,10 @@ def history(root: Path) -> tuple[Entry, ...]:
     return tuple(entries)
 
 
-def standing(root: Path) -> tuple[Entry, ...]:
+def standing(root: Path) -> tuple[JournalEntry, ...]:
     """The changes that were not taken back, the oldest first. Taking back is a change, and can be taken back itself."""
     gone: set[str] = set()
-    found: list[Entry] = []
+    found: list[JournalEntry] = []
     for entry in reversed(history(root)):
         if entry.id not in gone:
             found.append(entry)

@@ -9,7 +9,7 @@ from pathlib import Path
 import msgspec
 
 from hookset.applying.disk import Disk
-from hookset.applying.history import WORK, Entry, is_own, read_journal, signed
+from hookset.applying.history import WORK, JournalEntry, is_own, read_journal, signed
 from hookset.applying.transaction import close, current, put_back, put_in_place, write_journal
 from hookset.model import CouldNotError, RefusedError
 from hookset.project import KEPT, OUR_FOLDER, our_folder, real_place
@@ -106,7 +106,7 @@ def recover(root: Path, disk: Disk, ending: Ending | None = None, *, asked: bool
         ) from error
 
 
-def _ended(root: Path, work: Path, entry: Entry, disk: Disk, ending: Ending | None) -> Recovery:
+def _ended(root: Path, work: Path, entry: JournalEntry, disk: Disk, ending: Ending | None) -> Recovery:
     states = [current(root / step.path) for step in entry.steps]
     edited = [
         number
@@ -137,7 +137,7 @@ def _ended(root: Path, work: Path, entry: Entry, disk: Disk, ending: Ending | No
     return Recovery(entry.title, ending, paths, aside)
 
 
-def _judge_paths(root: Path, entry: Entry) -> None:
+def _judge_paths(root: Path, entry: JournalEntry) -> None:
     """Raises RefusedError for a journal that would reach out of the map, whoever wrote it."""
     made = [path for path in entry.made if path != KEPT]
     places = {path: real_place(root, path) for path in (*(step.path for step in entry.steps), *made)}
@@ -155,7 +155,7 @@ def _judge_paths(root: Path, entry: Entry) -> None:
         )
 
 
-def _judge_bytes(work: Path, entry: Entry, ending: Ending, leave: list[int]) -> None:
+def _judge_bytes(work: Path, entry: JournalEntry, ending: Ending, leave: list[int]) -> None:
     """Raises RefusedError where what would be put into files is not what the journal says."""
     wrong: list[str] = []
     for number, step in enumerate(entry.steps):
@@ -195,7 +195,7 @@ def _set_aside(root: Path, work: Path, disk: Disk, name: str) -> str:
     return place.relative_to(root).as_posix()
 
 
-def _not_own(entry: Entry) -> RefusedError:
+def _not_own(entry: JournalEntry) -> RefusedError:
     return RefusedError(
         f"the map holds an interrupted change ({entry.title}) that you did not begin on this machine",
         where=WORK,

@@ -14,7 +14,7 @@ import msgspec
 
 from hookset.applying.change import Change
 from hookset.applying.disk import Disk
-from hookset.applying.history import HISTORY, JOURNAL, WORK, Entry, Step, history, next_id, signed
+from hookset.applying.history import HISTORY, JOURNAL, WORK, JournalEntry, Step, history, next_id, signed
 from hookset.model import CouldNotError, RefusedError
 from hookset.project import our_folder, real_place
 from hookset.trees.room import need_room
@@ -35,7 +35,7 @@ class _EditedError(Exception):
 
 def apply_changes(
     root: Path, changes: Sequence[Change], *, action: str, title: str, time: str, disk: Disk, undoes: str = ""
-) -> Entry:
+) -> JournalEntry:
     """Write the changes, all or none of them. The caller holds the lock and has recovered.
 
     Raises RefusedError when a file is not as it was when the plan was made, or lies outside of the map; CouldNotError
@@ -47,7 +47,9 @@ def apply_changes(
     try:
         steps, stamps = _staged(root, work, changes, disk)
         made = folders_to_make(root, [step.path for step in steps if step.after is not None])
-        plain = Entry(id=next_id(root), action=action, title=title, time=time, steps=steps, made=made, undoes=undoes)
+        plain = JournalEntry(
+            id=next_id(root), action=action, title=title, time=time, steps=steps, made=made, undoes=undoes
+        )
         entry = signed(plain)
         write_journal(work, entry, disk)
     except BaseException as error:
@@ -162,7 +164,7 @@ def folders_to_make(root: Path, paths: Sequence[str]) -> tuple[str, ...]:
     return tuple(sorted(parent for parent in parents if not (root / parent).is_dir()))
 
 
-def write_journal(work: Path, entry: Entry, disk: Disk) -> None:
+def write_journal(work: Path, entry: JournalEntry, disk: Disk) -> None:
     """The journal, whole or as it was before."""
     fresh = work / f"{JOURNAL}.new"
     disk.write(fresh, io.BytesIO(msgspec.json.format(msgspec.json.encode(entry), indent=1) + b"\n"))
@@ -173,7 +175,7 @@ def write_journal(work: Path, entry: Entry, disk: Disk) -> None:
 def put_in_place(
     root: Path,
     work: Path,
-    entry: Entry,
+    entry: JournalEntry,
     disk: Disk,
     stamps: Mapping[int, _Stamp] | None = None,
     leave: Collection[int] = (),
@@ -207,7 +209,7 @@ def _stop_if_edited(step: Step, target: Path, stamps: Mapping[int, _Stamp] | Non
         raise _EditedError(step.path)
 
 
-def _remove_empty(root: Path, entry: Entry, disk: Disk) -> None:
+def _remove_empty(root: Path, entry: JournalEntry, disk: Disk) -> None:
     """Folders that were made for what goes out now, if nothing else has come into them."""
     gone = [step.path for step in entry.steps if step.after is None]
     made = {folder for past in history(root) for folder in past.made} if gone else set()
@@ -218,7 +220,7 @@ def _remove_empty(root: Path, entry: Entry, disk: Disk) -> None:
             disk.remove_folder(path)
 
 
-def close(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
+def close(root: Path, work: Path, entry: JournalEntry, disk: Disk) -> None:
     """Everything is in place: one rename ends the change."""
     past = root / HISTORY
     if not past.is_dir():
@@ -231,7 +233,7 @@ def close(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
         disk.sync_folder(past)
 
 
-def _give_up(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
+def _give_up(root: Path, work: Path, entry: JournalEntry, disk: Disk) -> None:
     """It cannot be completed: take back what was done. Where even that fails, the next run goes on with it."""
     try:
         back = signed(msgspec.structs.replace(entry, back=True))
@@ -248,7 +250,7 @@ def _give_up(root: Path, work: Path, entry: Entry, disk: Disk) -> None:
         ) from error
 
 
-def put_back(root: Path, work: Path, entry: Entry, disk: Disk, leave: Collection[int] = ()) -> tuple[str, ...]:
+def put_back(root: Path, work: Path, entry: JournalEntry, disk: Disk, leave: Collection[int] = ()) -> tuple[str, ...]:
     """Put every old file back, by renames and folders only: a full disk is no obstacle. What was never replaced is not
     touched; what somebody has edited since is left, as are the steps in `leave`. Gives the paths of the edited ones."""
     edited: list[str] = []

@@ -1,6 +1,6 @@
 """Floor 10: judging a web. One module per family of checks; a new check is one decorated function."""
 
-from hookset.checks.declare import Case, Check, Draft, all_checks
+from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_web
 from hookset.checks.recall import recall, remember, verdict_key
 from hookset.checks.since import Since, since
@@ -9,11 +9,11 @@ __all__ = [
     "Case",
     "Check",
     "Counts",
-    "Draft",
     "OpenReference",
     "RuleCount",
     "Since",
     "Summary",
+    "UnplacedFinding",
     "Verdict",
     "all_checks",
     "judge",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.model import Severity
 
@@ -36,7 +36,7 @@ format = "json"
         passes={"texts/en.ini": "gate.opens = The gate opens\n"},
     ),
 )
-def no_beginning(case: Case) -> Iterable[Draft]:
+def no_beginning(case: Case) -> Iterable[UnplacedFinding]:
     layout, tree = case.layout, case.web.tree
     wanted = {root.pattern: "the game begins with it" for root in layout.roots if "*" not in root.pattern}
     if layout.manifest is not None:
@@ -46,7 +46,7 @@ def no_beginning(case: Case) -> Iterable[Draft]:
         wanted[layout.descriptor.file] = "it says what the map is called"
     for path, why in wanted.items():
         if "*" not in path and "{" not in path and not tree.has(path):
-            yield Draft(path=path, message=f"`{path}` is not there: {why}", name=path)
+            yield UnplacedFinding(path=path, message=f"`{path}` is not there: {why}", name=path)
 
 
 @check(
@@ -61,7 +61,7 @@ def no_beginning(case: Case) -> Iterable[Draft]:
         passes={"map.json": '{ "name": "gate house", "version": 2 }'},
     ),
 )
-def says_no_name(case: Case) -> Iterable[Draft]:
+def says_no_name(case: Case) -> Iterable[UnplacedFinding]:
     entry = case.layout.descriptor
     if entry is None or not case.web.tree.has(entry.file):
         return
@@ -70,4 +70,4 @@ def says_no_name(case: Case) -> Iterable[Draft]:
         return
     for word, what in (("map", "name"), ("version", "version")):
         if not case.web.words.get(word, "").strip():
-            yield Draft(path=entry.file, message=f"`{entry.file}` says no {what} for the map", name=what)
+            yield UnplacedFinding(path=entry.file, message=f"`{entry.file}` says no {what} for the map", name=what)

@@ -16,7 +16,7 @@ from hookset.model import EVERY_SIDE, Mend, Severity, Where
 from hookset.project import Accepted, Ledger, Terms
 from hookset.symbols import Index, Reach, Resolutions, Web
 
-__all__ = ["Case", "Check", "Draft", "all_checks", "check"]
+__all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check"]
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ class Case:
         return self.web.layout.kinds[name]
 
 
-class Draft(Struct, frozen=True, kw_only=True):
+class UnplacedFinding(Struct, frozen=True, kw_only=True):
     """A finding before its line is known. Empty words are taken from the check."""
 
     path: str
@@ -69,7 +69,7 @@ class Check:
     why: str
     remedy: str
     example: Example = field(compare=False)
-    function: Callable[[Case], Iterable[Draft]]
+    function: Callable[[Case], Iterable[UnplacedFinding]]
 
     @property
     def family(self) -> str:
@@ -79,10 +79,10 @@ class Check:
 
 def check(
     *, code: str, title: str, severity: Severity, why: str, remedy: str, example: Example
-) -> Callable[[Callable[[Case], Iterable[Draft]]], Check]:
+) -> Callable[[Callable[[Case], Iterable[UnplacedFinding]]], Check]:
     """Declare a check. It is found by standing in a module of this package."""
 
-    def declare(function: Callable[[Case], Iterable[Draft]]) -> Check:
+    def declare(function: Callable[[Case], Iterable[UnplacedFinding]]) -> Check:
         return Check(
             code=code, title=title, severity=severity, why=why, remedy=remedy, example=example, function=function
         )

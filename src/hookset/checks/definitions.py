@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.model import Definition, Severity, sides_meet
 from hookset.symbols import Miss
@@ -33,7 +33,7 @@ defines = [{ kind = "ware" }]
         passes={"things.csv": "name,deed,picture\ngate,open,gate.png\n# gate,,\n"},
     ),
 )
-def defined_twice(case: Case) -> Iterable[Draft]:
+def defined_twice(case: Case) -> Iterable[UnplacedFinding]:
     row = case.layout.manifest.kind if case.layout.manifest else ""
     for kind in case.layout.kinds.values():
         if kind.name == row or not (kind.entry.unique or kind.entry.pool):
@@ -43,7 +43,7 @@ def defined_twice(case: Case) -> Iterable[Draft]:
                 earlier = next((d for d in definitions[:index] if _same(d, definition, kind.entry.sided)), None)
                 if earlier is not None:
                     where = "earlier in this file" if earlier.path == definition.path else f"in {earlier.path}"
-                    yield Draft(
+                    yield UnplacedFinding(
                         path=definition.path,
                         where=definition.where,
                         message=f"{kind.label} `{definition.name}` is defined here and {where}",
@@ -66,14 +66,14 @@ def defined_twice(case: Case) -> Iterable[Draft]:
         stock={"ware": ("barrel",)},
     ),
 )
-def defined_in_stock(case: Case) -> Iterable[Draft]:
+def defined_in_stock(case: Case) -> Iterable[UnplacedFinding]:
     for kind in case.layout.kinds.values():
         if kind.entry.over != "all":
             continue
         for definitions in case.index.groups(kind.name).values():
             for definition in definitions:
                 if case.web.stock.sides(kind.name, definition.name):
-                    yield Draft(
+                    yield UnplacedFinding(
                         path=definition.path,
                         where=definition.where,
                         message=f"{kind.label} `{definition.name}` is a name of the base game",
@@ -98,7 +98,7 @@ def _same(one: Definition, other: Definition, sided: bool) -> bool:
         passes={"texts/en.ini": "gate.opens = The gate opens\n; gate.sign = Stop\n"},
     ),
 )
-def untranslated(case: Case) -> Iterable[Draft]:
+def untranslated(case: Case) -> Iterable[UnplacedFinding]:
     told = {(r.reference.kind, r.reference.name) for r in case.resolutions.missing if r.miss is Miss.VARIANT}
     for name, variants in case.index.variants.items():
         kind = case.kind(name)
@@ -107,7 +107,7 @@ def untranslated(case: Case) -> Iterable[Draft]:
             there = {d.variant for d in definitions}
             lacking = [v for v in variants if v not in there]
             if lacking and (name, first.name) not in told:
-                yield Draft(
+                yield UnplacedFinding(
                     path=first.path,
                     where=first.where,
                     message=f"{kind.label} `{first.name}` is lacking in the {kind.entry.each} "
@@ -128,9 +128,9 @@ def untranslated(case: Case) -> Iterable[Draft]:
         passes={"notes/Tides.txt": "", "old/tides.txt": ""},
     ),
 )
-def case_twins(case: Case) -> Iterable[Draft]:
+def case_twins(case: Case) -> Iterable[UnplacedFinding]:
     first: dict[str, str] = {}
     for file in case.web.files:
         other = first.setdefault(file.path.casefold(), file.path)
         if other != file.path:
-            yield Draft(path=file.path, message=f"`{file.path}` differs from `{other}` in letter case only")
+            yield UnplacedFinding(path=file.path, message=f"`{file.path}` differs from `{other}` in letter case only")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.edits import Standing, how_they_stand
+from hookset.edits import EntryState, entry_states
 from hookset.edits.literals import read_literal
 from hookset.model import Severity
 from hookset.project import LEDGER, LedgerHook, LedgerSetting
@@ -27,7 +27,7 @@ __all__: list[str] = []
         set_by_pack=("loads", "server/main.lua", 'load("bell")\n'),
     ),
 )
-def entry_gone(case: Case) -> Iterable[Draft]:
+def entry_gone(case: Case) -> Iterable[UnplacedFinding]:
     listing = case.layout.manifest.seats if case.layout.manifest is not None else frozenset()
     by_path: dict[str, list[LedgerHook]] = {}
     for pack in case.ledger.packs:
@@ -37,13 +37,13 @@ def entry_gone(case: Case) -> Iterable[Draft]:
     for path, hooks in by_path.items():
         # Records are the builder's to change; a lacking manifest row is told where its file is judged.
         asked = [hook for hook in hooks if hook.text is not None and hook.seat in case.layout.seats.keys() - listing]
-        standings = how_they_stand(case.layout, case.web.tree, path, asked, hooks)
-        gone |= {hook.order for hook, one in zip(asked, standings, strict=True) if one is Standing.GONE}
+        pack_statuses = entry_states(case.layout, case.web.tree, path, asked, hooks)
+        gone |= {hook.order for hook, one in zip(asked, pack_statuses, strict=True) if one is EntryState.GONE}
     for pack in case.ledger.packs:
         for hook in pack.hooks:
             if hook.order in gone:
                 entry = (hook.text or "").strip()
-                yield Draft(
+                yield UnplacedFinding(
                     path=hook.path,
                     message=f"`{entry}`, which {pack.name} has set {case.layout.seats[hook.seat].title}, "
                     "is gone or was changed",
@@ -64,12 +64,12 @@ def entry_gone(case: Case) -> Iterable[Draft]:
         brought_by_pack=("sounds/bell.wav",),
     ),
 )
-def pack_file_gone(case: Case) -> Iterable[Draft]:
+def pack_file_gone(case: Case) -> Iterable[UnplacedFinding]:
     for pack in case.ledger.packs:
         for file in pack.files:
             if not case.web.tree.has(file.path):
                 message = f"`{file.path}`, which {pack.name} has brought, is gone"
-                yield Draft(path=file.path, message=message, name=file.path)
+                yield UnplacedFinding(path=file.path, message=message, name=file.path)
 
 
 @check(
@@ -80,12 +80,12 @@ def pack_file_gone(case: Case) -> Iterable[Draft]:
     remedy="fill it: hookset tune PACK NAME=FILE",
     example=Example(fails={}, passes={}, left_blank="sign"),
 )
-def blank_open(case: Case) -> Iterable[Draft]:
+def blank_open(case: Case) -> Iterable[UnplacedFinding]:
     for pack in case.ledger.packs:
         for blank in pack.blanks:
             if not blank.filled and not blank.brought:
                 goes = f" (a {blank.kind}, into {blank.into})" if blank.into else ""
-                yield Draft(
+                yield UnplacedFinding(
                     path=blank.into or LEDGER,
                     message=f"`{blank.name}` of {pack.name} is not filled{goes}: {blank.says or 'its own'}",
                     remedy=f"fill it: hookset tune {pack.name} {blank.name}=…",
@@ -106,7 +106,7 @@ def blank_open(case: Case) -> Iterable[Draft]:
         tuned=("server/rules.lua", "client/rules.lua"),
     ),
 )
-def setting_differs(case: Case) -> Iterable[Draft]:
+def setting_differs(case: Case) -> Iterable[UnplacedFinding]:
     for pack in case.ledger.packs:
         for setting in pack.settings:
             found = [(spot, read_at(case.web.tree, case.layout, spot)) for spot in setting.write]
@@ -114,7 +114,7 @@ def setting_differs(case: Case) -> Iterable[Draft]:
             if len({_comparable(value, setting) for _, (value, _) in there}) > 1:
                 told = ", ".join(f"{value} in {spot.file}" for spot, (value, _) in there)
                 spot, (_, where) = there[-1]
-                yield Draft(
+                yield UnplacedFinding(
                     path=spot.file,
                     where=where,
                     message=f"the setting `{setting.name}` of {pack.name} is {told}",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Set
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import FILES, Example
 from hookset.model import CouldNotError, Severity
 from hookset.trees import unsafe_reason
@@ -23,14 +23,14 @@ __all__: list[str] = []
         passes={"sounds.json": '[{ "name": "creak", "file": "creak.wav" }]'},
     ),
 )
-def unreadable(case: Case) -> Iterable[Draft]:
+def unreadable(case: Case) -> Iterable[UnplacedFinding]:
     damaged = {file.path for file in case.web.files if any(not problem.record for problem in file.problems)}
     users = _users(case, damaged) if damaged else {}
     for file in case.web.files:
         for problem in file.problems:
             if not problem.record:
                 message = f"this file {_really(case, file.path) or problem.what}{_counting(users[file.path])}"
-                yield Draft(path=file.path, where=problem.where, message=message, name=file.path)
+                yield UnplacedFinding(path=file.path, where=problem.where, message=message, name=file.path)
 
 
 _WORDS = {
@@ -109,14 +109,14 @@ refers = [{ kind = "file", at = "$.buffers[*].uri", bytes = "byteLength" }]
         passes={"gate.gltf": '{ "buffers": [{ "uri": "gate.bin", "byteLength": 8 }] }', "gate.bin": "01234567"},
     ),
 )
-def cut_off(case: Case) -> Iterable[Draft]:
+def cut_off(case: Case) -> Iterable[UnplacedFinding]:
     for file in case.web.files:
         for block in file.referred:
             for row, least in block.least.items():
                 reference = block.reference(file.path, row)
                 for hit in case.index.meant(reference)[:1]:
                     if (size := case.web.tree.size(hit.path)) < least:
-                        yield Draft(
+                        yield UnplacedFinding(
                             path=file.path,
                             where=reference.where,
                             message=f"`{hit.path}` has {size:,} bytes, and {least:,} are counted on here",
@@ -136,11 +136,11 @@ def cut_off(case: Case) -> Iterable[Draft]:
         passes={"sounds.json": '[{ "name": "creak", "file": "creak.wav", "loud": true }]'},
     ),
 )
-def bad_record(case: Case) -> Iterable[Draft]:
+def bad_record(case: Case) -> Iterable[UnplacedFinding]:
     for file in case.web.files:
         for problem in file.problems:
             if problem.record:
-                yield Draft(path=file.path, where=problem.where, message=f"in this record: {problem.what}")
+                yield UnplacedFinding(path=file.path, where=problem.where, message=f"in this record: {problem.what}")
 
 
 @check(
@@ -151,10 +151,10 @@ def bad_record(case: Case) -> Iterable[Draft]:
     remedy="rename it, and what refers to it",
     example=Example(fails={"notes/con.txt": ""}, passes={"notes/contents.txt": ""}),
 )
-def odd_file_name(case: Case) -> Iterable[Draft]:
+def odd_file_name(case: Case) -> Iterable[UnplacedFinding]:
     for file in case.web.files:
         if reason := unsafe_reason(file.path):
-            yield Draft(path=file.path, message=f"`{file.path}` is {reason}", name=file.path)
+            yield UnplacedFinding(path=file.path, message=f"`{file.path}` is {reason}", name=file.path)
 
 
 @check(
@@ -167,10 +167,12 @@ def odd_file_name(case: Case) -> Iterable[Draft]:
         fails=dict.fromkeys(FILES) | {"readme.txt": "a folder of something else"},
     ),
 )
-def nothing_checked(case: Case) -> Iterable[Draft]:
+def nothing_checked(case: Case) -> Iterable[UnplacedFinding]:
     if not case.resolutions:
         files = len(case.web.files)
-        yield Draft(path=".", message=f"the layout `{case.layout.name}` sees no reference in any of {files:,} files")
+        yield UnplacedFinding(
+            path=".", message=f"the layout `{case.layout.name}` sees no reference in any of {files:,} files"
+        )
 
 
 @check(
@@ -181,6 +183,8 @@ def nothing_checked(case: Case) -> Iterable[Draft]:
     remedy="put the files themselves there, or name the folder in hookset.toml: [content] roots",
     example=Example(fails={}, links=("pictures/more",)),
 )
-def link_not_followed(case: Case) -> Iterable[Draft]:
+def link_not_followed(case: Case) -> Iterable[UnplacedFinding]:
     for path in case.web.tree.links:
-        yield Draft(path=path, message=f"`{path}` is a link to a folder: what lies behind it is not looked at")
+        yield UnplacedFinding(
+            path=path, message=f"`{path}` is a link to a folder: what lies behind it is not looked at"
+        )

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from msgspec import Struct
 
-from hookset.checks.declare import Case, Check, Draft, all_checks
+from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.terms import accepted_nothing
 from hookset.config.layouts import Layout
 from hookset.model import Finding, Reference, Severity, Spot, Where
@@ -164,7 +164,7 @@ def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], S
     )
 
 
-def _finding(check: Check, draft: Draft, places: Mapping[tuple[str, Where], Spot], terms: Terms) -> Finding:
+def _finding(check: Check, draft: UnplacedFinding, places: Mapping[tuple[str, Where], Spot], terms: Terms) -> Finding:
     spot = Spot(draft.path, draft.line) if draft.where is None else places[draft.path, draft.where]
     level = terms.severities.get(check.code)
     return Finding(

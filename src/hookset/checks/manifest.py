@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Iterator
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.config.layouts import Row
 from hookset.formats import format_named
@@ -48,7 +48,7 @@ def _mend(row: Row) -> AddRow | None:
         passes={"manifest.txt": "pictures/gate.png\nsounds/creak.wav\n"},
     ),
 )
-def not_in_manifest(case: Case) -> Iterable[Draft]:
+def not_in_manifest(case: Case) -> Iterable[UnplacedFinding]:
     manifest = case.layout.manifest
     rows = listed(case.layout, case.index, case.reach)
     for file, row in _to_list(case):
@@ -59,7 +59,7 @@ def not_in_manifest(case: Case) -> Iterable[Draft]:
             said = f"`{file.path}` is used on the {file.side}, and only the {elsewhere} has a row for it"
         else:
             said = f"`{file.path}` is used, but {_list_of(case, row)} has no row for it"
-        yield Draft(
+        yield UnplacedFinding(
             path=file.path,
             message=said,
             remedy=_remedy(case, row),
@@ -105,7 +105,7 @@ refers = [{ kind = "light" }]
         passes={"server/gate.lua": 'on("open", function() play("creak") shine(a_light) end)\n'},
     ),
 )
-def name_not_in_manifest(case: Case) -> Iterable[Draft]:
+def name_not_in_manifest(case: Case) -> Iterable[UnplacedFinding]:
     manifest = case.layout.manifest
     if manifest is None or not manifest.kinds:
         return
@@ -120,7 +120,7 @@ def name_not_in_manifest(case: Case) -> Iterable[Draft]:
             continue
         told.add((reference.kind, reference.name))
         label = case.kind(reference.kind).label
-        yield Draft(
+        yield UnplacedFinding(
             path=reference.path,
             where=reference.where,
             message=f"{label} `{reference.name}` is used here, but {_list_of(case, row)} has no row for it",
@@ -142,7 +142,7 @@ def name_not_in_manifest(case: Case) -> Iterable[Draft]:
         passes={"old/gate.png": "…"},
     ),
 )
-def unused_file(case: Case) -> Iterable[Draft]:
+def unused_file(case: Case) -> Iterable[UnplacedFinding]:
     manifest = case.layout.manifest
     # Something asks for these, wrongly: that is told where it does.
     meant = {hit.path for one in case.resolutions.missing for hit in one.hits}
@@ -152,12 +152,14 @@ def unused_file(case: Case) -> Iterable[Draft]:
             path = file.path
             if path not in case.reach and path not in meant:
                 shipped = f", though {_list_of(case, row)} ships it" if rows.has(row.name) else ""
-                yield Draft(path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.kind, name=path)
+                yield UnplacedFinding(
+                    path=path, message=f"nothing uses `{path}`{shipped}", kind=manifest.kind, name=path
+                )
     elif case.layout.roots or case.layout.root_names:
         for file in case.web.files:
             loose = file.path not in case.reach and file.path not in meant
             if file.opened and loose and file.path not in case.layout.build.first:
-                yield Draft(path=file.path, message=f"nothing uses `{file.path}`", name=file.path)
+                yield UnplacedFinding(path=file.path, message=f"nothing uses `{file.path}`", name=file.path)
 
 
 def _in_lines(case: Case, path: str) -> bool:
@@ -177,7 +179,7 @@ def _in_lines(case: Case, path: str) -> bool:
         passes={"manifest.txt": "sounds/creak.wav\npictures/gate.png\n# sounds/creak.wav\n"},
     ),
 )
-def row_twice(case: Case) -> Iterable[Draft]:
+def row_twice(case: Case) -> Iterable[UnplacedFinding]:
     manifest = case.layout.manifest
     by_side = manifest is not None and case.kind(manifest.kind).entry.sided
     for rows in case.index.repeated(manifest.kind).values() if manifest else ():
@@ -186,7 +188,7 @@ def row_twice(case: Case) -> Iterable[Draft]:
                 continue
             where = "earlier in this file" if row.path == rows[0].path else f"in {rows[0].path}"
             same = any(row.path == other.path for other in rows[:number])
-            yield Draft(
+            yield UnplacedFinding(
                 path=row.path,
                 where=row.where,
                 message=f"`{row.name}` is listed here and {where}",

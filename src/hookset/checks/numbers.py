@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.config.layouts.layout import SeriesRule
 from hookset.model import Definition, Severity
@@ -51,7 +51,7 @@ owners = ["crew/*.list"]
         layout=SLOTS,
     ),
 )
-def id_out_of_range(case: Case) -> Iterable[Draft]:
+def id_out_of_range(case: Case) -> Iterable[UnplacedFinding]:
     for kind in case.layout.kinds.values():
         ids, entry = ids_of(kind, case.index), kind.entry.numbers
         if ids is None or entry is None:
@@ -63,7 +63,7 @@ def id_out_of_range(case: Case) -> Iterable[Draft]:
                 if number is None or number < entry.first or (entry.last is not None and number > entry.last):
                     bounds = f"from {entry.first}" + (f" to {entry.last}" if entry.last is not None else "")
                     free = f"; the next free one is {ids.next}" if ids.next else "; none is free"
-                    yield Draft(
+                    yield UnplacedFinding(
                         path=definition.path,
                         where=definition.where,
                         message=f"{kind.label} `{name}` is no number {bounds}{free}",
@@ -84,7 +84,7 @@ def id_out_of_range(case: Case) -> Iterable[Draft]:
         layout=BUOYS,
     ),
 )
-def gap_in_series(case: Case) -> Iterable[Draft]:
+def gap_in_series(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.series:
         label = case.kind(rule.entry.kind).label
         for series, members in _series(case, rule).items():
@@ -93,7 +93,7 @@ def gap_in_series(case: Case) -> Iterable[Draft]:
                 if number > expected:
                     # As one finding, however many are lacking: a slip of the finger can make it millions.
                     lacking = f"number {expected}" if number == expected + 1 else f"numbers {expected} to {number - 1}"
-                    yield Draft(
+                    yield UnplacedFinding(
                         path=definition.path,
                         where=definition.where,
                         message=f"{label} {lacking} of `{series}`: not there, and number {number} is",
@@ -116,7 +116,7 @@ def gap_in_series(case: Case) -> Iterable[Draft]:
         layout=BUOYS,
     ),
 )
-def not_one_owner(case: Case) -> Iterable[Draft]:
+def not_one_owner(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.series:
         if not rule.owners:
             continue
@@ -125,7 +125,7 @@ def not_one_owner(case: Case) -> Iterable[Draft]:
             for definition, what, held in _belongings(case, rule, series, members, owners):
                 if len(held) != 1:
                     to = " and ".join(sorted(held)) or "nobody"
-                    yield Draft(
+                    yield UnplacedFinding(
                         path=definition.path,
                         where=definition.where,
                         message=f"{what} to {to}",

@@ -8,10 +8,10 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import documents
-from hookset.config.layouts.layout import GroundRule, Standing
+from hookset.config.layouts.layout import GroundRule, PositionQuery
 from hookset.formats.base import field_at
 from hookset.model import Severity, Where
 
@@ -55,7 +55,7 @@ _NUMBER = re.compile(r"[-+]?(?:[0-9]+(?:[.][0-9]*)?|[.][0-9]+)(?:[eE][-+]?[0-9]+
         stock={"shelf": ("post in posts", "shed in sheds")},
     ),
 )
-def wrong_folder(case: Case) -> Iterable[Draft]:
+def wrong_folder(case: Case) -> Iterable[UnplacedFinding]:
     for mirror in case.layout.mirrors:
         known: dict[str, set[str]] = {}
         for name in case.web.stock.names(mirror.kind):
@@ -71,7 +71,7 @@ def wrong_folder(case: Case) -> Iterable[Draft]:
                 message = f"`{sort}` lies in `{folder}` here; the game keeps its own in {there}"
             else:
                 message = f"the game has nothing of the sort `{sort}`; there are {', '.join(sorted(known))}"
-            yield Draft(
+            yield UnplacedFinding(
                 path=definition.path,
                 where=definition.where,
                 message=message,
@@ -103,7 +103,7 @@ class _Point:
         layout=GROUND,
     ),
 )
-def off_the_ground(case: Case) -> Iterable[Draft]:
+def off_the_ground(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.grounds:
         table = list(_points(case, rule.table))
         if not table:
@@ -113,13 +113,13 @@ def off_the_ground(case: Case) -> Iterable[Draft]:
             yield from _told(rule, thing, ground.at(thing.x, thing.y))
 
 
-def _told(rule: GroundRule, thing: _Point, ground: float) -> Iterator[Draft]:
+def _told(rule: GroundRule, thing: _Point, ground: float) -> Iterator[UnplacedFinding]:
     above = thing.height - ground
     entry = rule.entry
     if (entry.lowest is None or above >= entry.lowest) and (entry.highest is None or above <= entry.highest):
         return
     side = f"{above:.2f} above" if above > 0 else f"{-above:.2f} under"
-    yield Draft(
+    yield UnplacedFinding(
         path=thing.path,
         where=thing.where,
         message=f"{entry.title}: at ({thing.x:g}, {thing.y:g}) the ground is at {ground:.2f}, and this is {side} it",
@@ -159,7 +159,7 @@ def _between(lines: list[float], at: float) -> tuple[float, float, float]:
     return lower, upper, (at - lower) / (upper - lower) if upper > lower else 0.0
 
 
-def _points(case: Case, standing: Standing) -> Iterator[_Point]:
+def _points(case: Case, standing: PositionQuery) -> Iterator[_Point]:
     entry = standing.entry
     for path, document in documents(case, standing.asked):
         for where, record in document.records(standing.asked.selector):

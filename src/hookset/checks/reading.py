@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from hookset.checks.declare import Case
-from hookset.config.layouts.layout import Asked
+from hookset.config.layouts.layout import ValueQuery
 from hookset.formats import Document, Unreadable
 from hookset.formats.base import Value
 from hookset.model import CouldNotError
@@ -14,7 +14,7 @@ from hookset.symbols.reading import open_document
 __all__ = ["documents", "values"]
 
 
-def documents(case: Case, asked: Asked) -> Iterator[tuple[str, Document]]:
+def documents(case: Case, asked: ValueQuery) -> Iterator[tuple[str, Document]]:
     """The files that are meant, parsed. What cannot be read is told as that, where the file is judged."""
     for file in case.web.files:
         if asked.files.matches(file.path):
@@ -24,7 +24,7 @@ def documents(case: Case, asked: Asked) -> Iterator[tuple[str, Document]]:
                 continue
 
 
-def values(case: Case, asked: Asked) -> Iterator[tuple[str, Value]]:
+def values(case: Case, asked: ValueQuery) -> Iterator[tuple[str, Value]]:
     """What is known for sure of what was asked, with the file it stands in."""
     for path, document in documents(case, asked):
         for value in document.select(asked.selector):

@@ -6,9 +6,9 @@ from collections.abc import Iterable
 
 from msgspec import structs
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.missed import missed, missed_draft
+from hookset.checks.missing import missing_because, missing_finding
 from hookset.config.layouts import Kind
 from hookset.model import Severity
 from hookset.symbols import Miss, Outcome, Resolution, resolve
@@ -48,14 +48,14 @@ def _on(side: str) -> str:
         passes={"server/gate.lua": 'on("open", function() play("creak") end) -- not play("craek")\n'},
     ),
 )
-def missing_name(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.ABSENT):
+def missing_name(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.ABSENT):
         reference = resolution.reference
         kind = case.kind(reference.kind)
         if not kind.entry.path:
             others = case.index.other_kinds(reference.kind, reference.name)
             another = f"; there is a {' and a '.join(others)} of that name" if others else ""
-            yield missed_draft(
+            yield missing_finding(
                 case,
                 resolution,
                 f"{kind.label} `{reference.name}` is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
@@ -86,13 +86,13 @@ def _none_at_all(kind: Kind) -> str:
         passes={"things.csv": "name,deed,picture\n# was gates.png\ngate,open,gate.png\n"},
     ),
 )
-def missing_file(case: Case) -> Iterable[Draft]:
+def missing_file(case: Case) -> Iterable[UnplacedFinding]:
     # A file that the builder has still to supply is told as that.
     blanks = {b.into for pack in case.ledger.packs for b in pack.blanks if b.into and not b.filled and not b.brought}
-    for resolution in missed(case, Miss.ABSENT):
+    for resolution in missing_because(case, Miss.ABSENT):
         reference = resolution.reference
         if case.kind(reference.kind).entry.path and reference.use and reference.name not in blanks:
-            yield missed_draft(
+            yield missing_finding(
                 case, resolution, f"the file `{reference.name}` is not there", instead=_near(case, resolution)
             )
 
@@ -108,15 +108,15 @@ def missing_file(case: Case) -> Iterable[Draft]:
         passes={"manifest.txt": "sounds/creak.wav\npictures/gate.png\n# pictures/quay.png\n"},
     ),
 )
-def row_without_file(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.ABSENT):
+def row_without_file(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.ABSENT):
         reference = resolution.reference
         if case.kind(reference.kind).entry.path and not reference.use:
             message = f"this row lists `{reference.name}`, which is not there"
             # What has a row of its own was not meant by this one.
             rows = {row.name for file in case.web.files if file.path == reference.path for row in file.references}
             instead = tuple(name for name in _near(case, resolution) if name not in rows)
-            yield missed_draft(case, resolution, message, why="", instead=instead)
+            yield missing_finding(case, resolution, message, why="", instead=instead)
 
 
 @check(
@@ -133,12 +133,12 @@ def row_without_file(case: Case) -> Iterable[Draft]:
         passes={"client/main.lua": 'say("gate.opens") on("open", function() play("creak") end)\n'},
     ),
 )
-def wrong_side(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.SIDE):
+def wrong_side(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.SIDE):
         reference = resolution.reference
         sides = " and ".join(resolution.lacking)
         there = sorted({f"{d.path} ({d.side or 'both sides'})" for d in resolution.hits})
-        yield missed_draft(
+        yield missing_finding(
             case,
             resolution,
             f"{case.kind(reference.kind).label} `{reference.name}` is not there on the {sides} side"
@@ -158,11 +158,11 @@ def wrong_side(case: Case) -> Iterable[Draft]:
         passes={"server/main.lua": 'load("again")\n', "server/again.lua": 'load("gate")\n'},
     ),
 )
-def not_loaded(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.UNLOADED):
+def not_loaded(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.UNLOADED):
         reference = resolution.reference
         files = sorted({d.path for d in resolution.hits})
-        yield missed_draft(
+        yield missing_finding(
             case,
             resolution,
             f"{case.kind(reference.kind).label} `{reference.name}` is registered in {', '.join(files)},"
@@ -183,15 +183,15 @@ def not_loaded(case: Case) -> Iterable[Draft]:
         passes={"texts/de.ini": "; by hand\ngate.opens: Das Tor\n"},
     ),
 )
-def missing_in_language(case: Case) -> Iterable[Draft]:
+def missing_in_language(case: Case) -> Iterable[UnplacedFinding]:
     told: set[tuple[str, str, str]] = set()
-    for resolution in missed(case, Miss.VARIANT):
+    for resolution in missing_because(case, Miss.VARIANT):
         reference = resolution.reference
         kind = case.kind(reference.kind)
         for variant in resolution.lacking:
             if (reference.kind, reference.name, variant) not in told:
                 told.add((reference.kind, reference.name, variant))
-                yield missed_draft(
+                yield missing_finding(
                     case,
                     resolution,
                     f"{kind.label} `{reference.name}` is lacking in the {kind.entry.each} `{variant}`;"
@@ -211,9 +211,9 @@ def missing_in_language(case: Case) -> Iterable[Draft]:
         passes={"things.csv": "name,deed,picture\ngate,open,../pictures/gate.png\n"},
     ),
 )
-def outside_map(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.OUTSIDE):
-        yield missed_draft(case, resolution, f"the path `{resolution.reference.written}` leads out of the map")
+def outside_map(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.OUTSIDE):
+        yield missing_finding(case, resolution, f"the path `{resolution.reference.written}` leads out of the map")
 
 
 @check(
@@ -227,7 +227,7 @@ def outside_map(case: Case) -> Iterable[Draft]:
         passes={"server/gate.lua": 'on("open", function(n) play("cr" .. n) end)\n'},
     ),
 )
-def matches_nothing(case: Case) -> Iterable[Draft]:
+def matches_nothing(case: Case) -> Iterable[UnplacedFinding]:
     for resolution in case.resolutions.open:
         reference = resolution.reference
         if not reference.pattern or reference.kind in case.index.unknowable:
@@ -235,4 +235,4 @@ def matches_nothing(case: Case) -> Iterable[Draft]:
         fixed = reference.name.replace("*", "")
         if fixed and not case.index.matching(reference.kind, reference.name):
             label = case.kind(reference.kind).label
-            yield missed_draft(case, resolution, f"no {label} fits `{reference.name}`, which is built at run time")
+            yield missing_finding(case, resolution, f"no {label} fits `{reference.name}`, which is built at run time")

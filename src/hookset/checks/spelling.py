@@ -8,9 +8,9 @@ from collections.abc import Iterable
 
 from msgspec import structs
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.missed import missed, missed_draft
+from hookset.checks.missing import missing_because, missing_finding
 from hookset.model import Respell, Severity
 from hookset.symbols import Miss, Resolution
 
@@ -28,14 +28,14 @@ __all__: list[str] = []
         passes={"things.csv": "name,deed,picture\nGate,open,gate.png\n"},
     ),
 )
-def wrong_case(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.CASE):
+def wrong_case(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.CASE):
         reference = resolution.reference
         label = case.kind(reference.kind).label
         right = _as_written(resolution) or resolution.spelling
         message = f"{label} `{reference.name}` is spelt `{resolution.spelling}` where it is defined"
         remedy = f"write `{right}` here, or rename the other"
-        draft = missed_draft(case, resolution, message, remedy, why="", instead=(right,))
+        draft = missing_finding(case, resolution, message, remedy, why="", instead=(right,))
         yield structs.replace(draft, mend=_respelt(resolution))
 
 
@@ -56,11 +56,11 @@ def wrong_case(case: Case) -> Iterable[Draft]:
         },
     ),
 )
-def wrong_form(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.FORM):
+def wrong_form(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.FORM):
         label = case.kind(resolution.reference.kind).label
         message = f"{label} `{resolution.reference.name}` is written in other characters where it is defined"
-        yield structs.replace(missed_draft(case, resolution, message, why=""), mend=_respelt(resolution))
+        yield structs.replace(missing_finding(case, resolution, message, why=""), mend=_respelt(resolution))
 
 
 def _respelt(resolution: Resolution) -> Respell | None:
@@ -99,13 +99,13 @@ def _as_written(resolution: Resolution) -> str:
         },
     ),
 )
-def other_ending(case: Case) -> Iterable[Draft]:
-    for resolution in missed(case, Miss.ENDING):
+def other_ending(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution in missing_because(case, Miss.ENDING):
         name = resolution.reference.name
         message = f"the file `{name}` is not there, but `{resolution.spelling}` is"
         right = _as_written(resolution) or resolution.spelling
         remedy = f"write `{right}`, if that is what is meant"
-        yield missed_draft(case, resolution, message, remedy, instead=(right,))
+        yield missing_finding(case, resolution, message, remedy, instead=(right,))
 
 
 @check(
@@ -119,7 +119,7 @@ def other_ending(case: Case) -> Iterable[Draft]:
         passes={"sounds.json": '[{ "name": "creak", "file": "../sounds/creak.wav" }]'},
     ),
 )
-def backslash(case: Case) -> Iterable[Draft]:
+def backslash(case: Case) -> Iterable[UnplacedFinding]:
     kinds = [kind for kind in case.layout.kinds.values() if kind.entry.path]
     for right_one, wrong, word, why in (
         ("/", "\\", "backslashes", ""),
@@ -128,7 +128,7 @@ def backslash(case: Case) -> Iterable[Draft]:
         names = {kind.name for kind in kinds if kind.entry.separators == right_one}
         for reference in case.resolutions.written_with(wrong, names):
             right = reference.written.replace(wrong, right_one)
-            yield Draft(
+            yield UnplacedFinding(
                 path=reference.path,
                 where=reference.where,
                 message=f"the path `{reference.written}` is written with {word}",

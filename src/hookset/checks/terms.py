@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from hookset.checks.declare import Case, Draft, all_checks, check
+from hookset.checks.declare import Case, UnplacedFinding, all_checks, check
 from hookset.checks.examples import Example
 from hookset.config.sheets import nearest
 from hookset.model import Severity
@@ -21,13 +21,13 @@ __all__ = ["accepted_nothing"]
     remedy="take the entry out of hookset.toml",
     example=Example(fails={}, project='[[check.accept]]\ncode = "missing-file"\npath = "things.csv"\n'),
 )
-def accepted_nothing(case: Case) -> Iterable[Draft]:
+def accepted_nothing(case: Case) -> Iterable[UnplacedFinding]:
     for accepted in case.idle:
         entry = accepted.entry
         about = f" about `{entry.name}`" if entry.name != "*" else ""
         where = f" in {entry.path}" if entry.path != "**" else ""
         message = f"there is no finding `{entry.code}`{about}{where} to accept"
-        yield Draft(path=PROJECT_FILE, line=accepted.line, message=message, name=entry.code)
+        yield UnplacedFinding(path=PROJECT_FILE, line=accepted.line, message=message, name=entry.code)
 
 
 @check(
@@ -38,7 +38,7 @@ def accepted_nothing(case: Case) -> Iterable[Draft]:
     remedy="correct the code; docs/checks.md lists them all",
     example=Example(fails={}, project='[check]\nseverity = { unsued-file = "off" }\n'),
 )
-def no_such_check(case: Case) -> Iterable[Draft]:
+def no_such_check(case: Case) -> Iterable[UnplacedFinding]:
     known = [one.code for one in all_checks()]
     said = [(code, case.terms.lines.get(code, 0)) for code in case.terms.severities]
     said += [(accepted.entry.code, accepted.line) for accepted in case.terms.accepted]
@@ -46,4 +46,4 @@ def no_such_check(case: Case) -> Iterable[Draft]:
         if code not in known:
             near = nearest(code, known)
             message = f"there is no check `{code}`{near if 'did you mean' in near else ''}"
-            yield Draft(path=PROJECT_FILE, line=line, message=message, name=code)
+            yield UnplacedFinding(path=PROJECT_FILE, line=line, message=message, name=code)

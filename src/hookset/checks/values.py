@@ -5,7 +5,7 @@ from __future__ import annotations
 import fnmatch
 from collections.abc import Iterable
 
-from hookset.checks.declare import Case, Draft, check
+from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import values
 from hookset.config.layouts.layout import AgreeRule
@@ -47,7 +47,7 @@ values = [
         layout=BERTHS,
     ),
 )
-def not_in_pool(case: Case) -> Iterable[Draft]:
+def not_in_pool(case: Case) -> Iterable[UnplacedFinding]:
     for kind in case.layout.kinds.values():
         pool = kind.entry.pool
         if not pool:
@@ -57,7 +57,7 @@ def not_in_pool(case: Case) -> Iterable[Draft]:
         for definitions in case.index.groups(kind.name).values():
             for definition in definitions:
                 if definition.name not in pool:
-                    yield Draft(
+                    yield UnplacedFinding(
                         path=definition.path,
                         where=definition.where,
                         message=f"there is no {kind.label} `{definition.name}`; free are: {free}",
@@ -78,7 +78,7 @@ def not_in_pool(case: Case) -> Iterable[Draft]:
         layout=TOLL,
     ),
 )
-def values_differ(case: Case) -> Iterable[Draft]:
+def values_differ(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.agree:
         found = [(path, value) for asked in rule.values for path, value in values(case, asked)]
         if rule.equal is not None:
@@ -89,7 +89,7 @@ def values_differ(case: Case) -> Iterable[Draft]:
             continue
         for path, value in found:
             if value.text != right:
-                yield Draft(
+                yield UnplacedFinding(
                     path=path,
                     where=value.where,
                     message=f"{rule.title}: `{value.text}` here, `{right}` {source}",
@@ -116,7 +116,7 @@ def _taken(case: Case, rule: AgreeRule) -> dict[str, str]:
         layout='[[count]]\nkind = "thing"\nleast = 1\n',
     ),
 )
-def wrong_count(case: Case) -> Iterable[Draft]:
+def wrong_count(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.counts:
         least, most = (case.terms.players if bound == "players" else bound for bound in (rule.least, rule.most))
         label = case.kind(rule.kind).label
@@ -134,7 +134,7 @@ def wrong_count(case: Case) -> Iterable[Draft]:
         if isinstance(least, int) and count < least:
             for_players = ", one for each player" if rule.least == "players" else ""
             message = f"{label}{named}: {count} there, at least {least} must be{for_players}"
-            yield Draft(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
+            yield UnplacedFinding(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
         if isinstance(most, int) and count > most:
             message = f"{label}{named}: {count} there, at most {most} may be"
-            yield Draft(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
+            yield UnplacedFinding(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)

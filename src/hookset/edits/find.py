@@ -12,7 +12,7 @@ from enum import Enum
 from hookset.edits.place import line_above, line_below
 from hookset.project import LedgerEdit, LedgerHook
 
-__all__ = ["Found", "Standing", "found", "found_exactly", "found_plainly", "lines_of"]
+__all__ = ["EntryState", "Found", "found", "found_exactly", "found_plainly", "lines_of"]
 
 _SEVERAL = 2
 _TELLING = 4
@@ -22,7 +22,7 @@ _FURTHER = 40
 """Lines between an entry's neighbours beyond its own that can be what the builder made of it."""
 
 
-class Standing(Enum):
+class EntryState(Enum):
     """How an entry stands in a file now."""
 
     AS_SET = "as set"
@@ -36,7 +36,7 @@ class Standing(Enum):
 class Found:
     """Where it stands, and how."""
 
-    standing: Standing
+    standing: EntryState
     start: int = 0
     end: int = 0
 
@@ -52,20 +52,20 @@ def found_exactly(string: str, edit: LedgerEdit) -> Found | None:
     """Where the text stands between the very neighbours that it was set between."""
     for start in _occurrences(string, edit.new):
         if _neighbours(string, start, start + len(edit.new), edit) == 2:
-            return Found(Standing.AS_SET, start, start + len(edit.new))
+            return Found(EntryState.AS_SET, start, start + len(edit.new))
     return None
 
 
 def found(string: str, edit: LedgerEdit, others: frozenset[str] = frozenset()) -> Found:
     """Where it is now. `others` are lines that other entries have set: nobody has made those of this one."""
     if not edit.new.strip():
-        return found_exactly(string, edit) or Found(Standing.GONE)
+        return found_exactly(string, edit) or Found(EntryState.GONE)
     return (
         found_plainly(string, edit)
         or _loosely(string, edit)
         or _anchored(string, edit, others)
         or _between(string, edit, others)
-        or Found(Standing.GONE)
+        or Found(EntryState.GONE)
     )
 
 
@@ -80,7 +80,7 @@ def found_plainly(string: str, edit: LedgerEdit) -> Found | None:
     rank, _, start = max(ranked, default=(0, 0, 0))
     if not rank:
         return None
-    return Found(Standing.AS_SET if rank > 1 else Standing.MOVED, start, start + len(edit.new))
+    return Found(EntryState.AS_SET if rank > 1 else EntryState.MOVED, start, start + len(edit.new))
 
 
 def _occurrences(string: str, text: str) -> Iterator[int]:
@@ -121,7 +121,7 @@ def _loosely(string: str, edit: LedgerEdit) -> Found | None:
         rest = re.compile(r"[ \t]*(?:\r?\n)?").match(string, end)
         end = rest.end() if rest else end
     # Another newline, or another indentation in the same place, moves nothing.
-    there = Standing.AS_SET if _neighbours(string, start, end, edit) == 2 else Standing.MOVED
+    there = EntryState.AS_SET if _neighbours(string, start, end, edit) == 2 else EntryState.MOVED
     return Found(there, start, end)
 
 
@@ -157,7 +157,7 @@ def _anchored(string: str, edit: LedgerEdit, others: frozenset[str]) -> Found | 
     if inline:
         head = string[:start].removesuffix("\n").removesuffix("\r").removesuffix(fragments[0].strip())
         start = len(head)
-    return Found(Standing.CHANGED, start, end)
+    return Found(EntryState.CHANGED, start, end)
 
 
 def _bare(line: str) -> str:
@@ -191,7 +191,7 @@ def _between(string: str, edit: LedgerEdit, others: frozenset[str]) -> Found | N
         ending = len(lines[first]) - len(lines[first].rstrip("\r\n")) if first >= 0 else 0
         closing = len(string[:end]) - len(string[:end].rstrip("\r\n"))
         start, end = start - ending, end - min(closing, ending)
-    return Found(Standing.CHANGED, start, end)
+    return Found(EntryState.CHANGED, start, end)
 
 
 def _akin(one: str, other: str) -> bool:

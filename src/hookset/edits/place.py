@@ -17,10 +17,10 @@ from hookset.formats import (
     Document,
     Edit,
     Edits,
-    Misfit,
     NoSeat,
     Placement,
     Unreadable,
+    WrongBody,
     format_named,
     open_file,
     spliced,
@@ -192,7 +192,7 @@ def value_written(
         again = list(changed.places(selector)) if not changed.problems else []
         if len(again) == 1 and again[0][1] is not None and means(again[0][1], value):
             return Edits((edit,))
-    return Misfit(f"a value that can stand where {text.string[slice(*span)].strip()[:40]!r} stands")
+    return WrongBody(f"a value that can stand where {text.string[slice(*span)].strip()[:40]!r} stands")
 
 
 def _said(ask: Mapping[str, Any] | None) -> str:

@@ -5,52 +5,52 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 
 from hookset.config.layouts import Layout
-from hookset.edits.find import Standing
+from hookset.edits.find import EntryState
 from hookset.edits.place import Put, put
-from hookset.edits.replay import standing_of, without_later
+from hookset.edits.replay import text_state, without_later
 from hookset.edits.single import text_for
 from hookset.formats import Unreadable
 from hookset.model import CouldNotError
 from hookset.project import LedgerHook
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
-__all__ = ["how_it_stands", "how_they_stand"]
+__all__ = ["entry_state", "entry_states"]
 
 
-def how_it_stands(layout: Layout, tree: Tree, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> Standing:
+def entry_state(layout: Layout, tree: Tree, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> EntryState:
     """How an entry stands in a file now; `hooks` are all entries in that file, of all packs.
 
     Two things count: where its text is, and whether setting it again would set something. Only together they tell an
     entry that is commented out (its text is there) from one that is written in other words (its text is not), and
     both from one that another entry was set within. A file that cannot be read is changed.
     """
-    return next(how_they_stand(layout, tree, hook.path, (hook,), hooks))
+    return next(entry_states(layout, tree, hook.path, (hook,), hooks))
 
 
-def how_they_stand(
+def entry_states(
     layout: Layout, tree: Tree, path: str, asked: Iterable[LedgerHook], hooks: Iterable[LedgerHook]
-) -> Iterator[Standing]:
+) -> Iterator[EntryState]:
     """The same of several entries of one file, which is read once."""
     if not tree.has(path):
-        yield from (Standing.GONE for _ in asked)
+        yield from (EntryState.GONE for _ in asked)
         return
     data, every = tree.read(path), list(hooks)
     yield from (_standing(layout, path, data, hook, every) for hook in asked)
 
 
-def _standing(layout: Layout, path: str, data: bytes, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> Standing:
+def _standing(layout: Layout, path: str, data: bytes, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> EntryState:
     tree = Overlay(EmptyTree(), {path: Inline(data)})
     try:
         text = text_for(layout, tree, path, hook)
         if text is None:
             # The layout has no such seat any more: nobody can look.
-            return Standing.AS_SET
-        by_text = standing_of(text.string, hook, hooks) if hook.edits else None
+            return EntryState.AS_SET
+        by_text = text_state(text.string, hook, hooks) if hook.edits else None
         if not _would_set(layout, tree, text, hook, hooks):
-            return Standing.CHANGED if by_text is Standing.GONE else by_text or Standing.AS_SET
+            return EntryState.CHANGED if by_text is EntryState.GONE else by_text or EntryState.AS_SET
     except (Unreadable, CouldNotError):
-        return Standing.CHANGED
-    return Standing.CHANGED if by_text is Standing.CHANGED else Standing.GONE
+        return EntryState.CHANGED
+    return EntryState.CHANGED if by_text is EntryState.CHANGED else EntryState.GONE
 
 
 def _would_set(layout: Layout, tree: Tree, text: Text, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> bool:

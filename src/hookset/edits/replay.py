@@ -15,29 +15,29 @@ from typing import Literal
 import msgspec
 
 from hookset.config.layouts import Layout
-from hookset.edits.find import Standing, found, found_exactly, found_plainly, lines_of
+from hookset.edits.find import EntryState, found, found_exactly, found_plainly, lines_of
 from hookset.edits.insertions import Insertions
 from hookset.edits.place import Put, put
-from hookset.edits.single import ByHand, Rewound, one_by_one, text_for
+from hookset.edits.single import ByHand, Replayed, one_by_one, text_for
 from hookset.formats import AlreadyThere, Edit, Unreadable, spliced
 from hookset.model import CouldNotError
 from hookset.project import LedgerHook
 from hookset.trees import Content, Inline, Overlay, Tree
 
-__all__ = ["ByHand", "Rewound", "rewound", "standing_of", "without_later"]
+__all__ = ["ByHand", "Replayed", "replay", "text_state", "without_later"]
 
 _LARGEST = 8 << 20
 """Bytes of a file that is wound back: reading a scene of tens of MB anew for each entry would take minutes."""
 
 
-def rewound(
+def replay(
     layout: Layout,
     tree: Tree,
     path: str,
     hooks: Sequence[LedgerHook],
     instead: Mapping[int, LedgerHook | None],
     by_hand: Literal["keep", "drop"],
-) -> Rewound:
+) -> Replayed:
     """The file with each entry of `instead` (by its order) replaced, or taken out where that says None.
 
     `hooks` are all entries in that file, of all packs. Raises Unreadable or CouldNotError for a file not edited.
@@ -58,11 +58,11 @@ def rewound(
                 result = _replayed(layout, tree, path, base, chosen)
                 if result is not None:
                     before = [hook for hook in ordered if hook.order < first]
-                    return Rewound(Inline(result[0]), (*before, *result[1]))
+                    return Replayed(Inline(result[0]), (*before, *result[1]))
     return one_by_one(layout, tree, path, ordered, instead, by_hand)
 
 
-def standing_of(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ()) -> Standing:
+def text_state(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ()) -> EntryState:
     """How an entry stands in a file now: as its least faithful stretch does. `hooks` are all entries in the file."""
     hooks = list(hooks)
     # Where its very text stands, there is nothing to search for.
@@ -73,25 +73,27 @@ def standing_of(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ())
     if without != string and (plain := _plainly(without, hook)) is not None:
         return plain
     standing = _worst(string, hook, hooks)
-    if standing in (Standing.CHANGED, Standing.GONE) and without != string:
+    if standing in (EntryState.CHANGED, EntryState.GONE) and without != string:
         alone = _worst(without, hook, hooks)
-        return alone if alone in (Standing.AS_SET, Standing.MOVED) else standing
+        return alone if alone in (EntryState.AS_SET, EntryState.MOVED) else standing
     return standing
 
 
-def _plainly(string: str, hook: LedgerHook) -> Standing | None:
+def _plainly(string: str, hook: LedgerHook) -> EntryState | None:
     """How it stands where each of its stretches is there word for word; else None."""
-    standings = [found_plainly(string, edit) for edit in hook.edits]
-    if any(one is None for one in standings):
+    pack_statuses = [found_plainly(string, edit) for edit in hook.edits]
+    if any(one is None for one in pack_statuses):
         return None
-    return Standing.MOVED if any(one.standing is Standing.MOVED for one in standings if one) else Standing.AS_SET
+    return (
+        EntryState.MOVED if any(one.standing is EntryState.MOVED for one in pack_statuses if one) else EntryState.AS_SET
+    )
 
 
-def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> Standing:
+def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> EntryState:
     others = lines_of(hooks, hook)
     found_ = [found(string, edit, others).standing for edit in hook.edits]
-    order = (Standing.AS_SET, Standing.MOVED, Standing.CHANGED, Standing.GONE)
-    return max(found_, key=order.index, default=Standing.AS_SET)
+    order = (EntryState.AS_SET, EntryState.MOVED, EntryState.CHANGED, EntryState.GONE)
+    return max(found_, key=order.index, default=EntryState.AS_SET)
 
 
 def without_later(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> str:

@@ -9,7 +9,7 @@ from typing import Literal
 import msgspec
 
 from hookset.config.layouts import Layout
-from hookset.edits.find import Found, Standing, found, found_exactly, lines_of
+from hookset.edits.find import EntryState, Found, found, found_exactly, lines_of
 from hookset.edits.merge import Conflict, kept_by_hand, merged, merged_data
 from hookset.edits.place import Put, opened, put
 from hookset.formats import AlreadyThere, Body, Clash, Edit, Unreadable, format_named, open_file, spliced, text_of
@@ -17,7 +17,7 @@ from hookset.model import CouldNotError
 from hookset.project import LedgerHook
 from hookset.trees import Content, Inline, Overlay, Text, Tree
 
-__all__ = ["ByHand", "Rewound", "one_by_one", "text_for"]
+__all__ = ["ByHand", "Replayed", "one_by_one", "text_for"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +33,7 @@ class ByHand:
 
 
 @dataclass(frozen=True, slots=True)
-class Rewound:
+class Replayed:
     """A file without some of its entries, or with others in their stead."""
 
     content: Content
@@ -63,8 +63,8 @@ def one_by_one(
     hooks: Sequence[LedgerHook],
     instead: Mapping[int, LedgerHook | None],
     by_hand: Literal["keep", "drop"],
-) -> Rewound:
-    state = Rewound(Inline(tree.read(path)), tuple(hooks))
+) -> Replayed:
+    state = Replayed(Inline(tree.read(path)), tuple(hooks))
     ways = [hook for hook in hooks if hook.order in instead]
     # What goes, the last first; what is set anew, in the order in which it was set.
     going = [hook for hook in reversed(ways) if instead[hook.order] is None]
@@ -79,8 +79,8 @@ def _without(
     hook: LedgerHook,
     new: LedgerHook | None,
     by_hand: Literal["keep", "drop"],
-    state: Rewound,
-) -> Rewound:
+    state: Replayed,
+) -> Replayed:
     others = tuple(one for one in state.hooks if one.order != hook.order)
     heir = next((one for one in others if one.was_there and _same(one, hook) and hook.edits), None)
     if new is None and heir is not None:
@@ -99,11 +99,11 @@ def _without(
     changed: list[ByHand] = []
     edits: list[Edit] = []
     for number, (edit, span) in enumerate(zip(hook.edits, spans, strict=True)):
-        if span.standing is Standing.CHANGED:
+        if span.standing is EntryState.CHANGED:
             one, way = _by_hand(text, hook, edit.new, span, by_hand)
             changed.append(replace(one, number=number))
             edits.append(way)
-        elif span.standing is not Standing.GONE:
+        elif span.standing is not EntryState.GONE:
             edits.append(Edit(span.start, span.end, edit.old))
     whole = _taken_whole(layout, tree, hook, spans, edits, changed and by_hand == "keep" and new is None)
     edits = _apart(edits if whole is None else whole)
@@ -127,7 +127,7 @@ def _without(
                     content, changed = _carried_over(text, content, result.hook, changed)
         elif isinstance(result, AlreadyThere | Clash):
             kept = (*others, msgspec.structs.replace(new, was_there=True))
-    return Rewound(content, kept, (*state.by_hand, *changed), (*state.gone, *gone))
+    return Replayed(content, kept, (*state.by_hand, *changed), (*state.gone, *gone))
 
 
 def _taken_whole(
@@ -138,7 +138,7 @@ def _taken_whole(
     found_ = opened(layout, tree, hook)
     if seat is None or found_ is None or not edits:
         return None
-    near = [(span.start, span.end) for span in spans if span.standing is not Standing.GONE]
+    near = [(span.start, span.end) for span in spans if span.standing is not EntryState.GONE]
     taken = found_[1].take(seat.put, Body(text=hook.text, record=hook.record), near)
     if taken is None:
         return None

@@ -11,7 +11,7 @@ from msgspec import Struct
 from hookset.formats.base import Unreadable
 from hookset.trees import Text
 
-__all__ = ["BlockOptions", "Entry", "Token", "read_entries"]
+__all__ = ["BlockEntry", "BlockOptions", "Token", "read_entries"]
 
 _DEPTH = 200
 
@@ -44,12 +44,12 @@ class Token:
 
 
 @dataclass(slots=True)
-class Entry:
+class BlockEntry:
     """A key with its values, or a block with its names and what it holds."""
 
     word: Token
     values: list[Token]
-    inside: list[Entry] | None = None
+    inside: list[BlockEntry] | None = None
     opened: int = 0
     """Past the opening bracket."""
     closed: int = 0
@@ -57,7 +57,7 @@ class Entry:
     end: int = 0
 
 
-def read_entries(text: Text, options: BlockOptions) -> list[Entry]:
+def read_entries(text: Text, options: BlockOptions) -> list[BlockEntry]:
     """Every entry of the outermost level, with what it holds. Raises Unreadable."""
     return _Reader(text, options).entries()
 
@@ -96,7 +96,7 @@ class _Reader:
         options = self.options
         return {"opens": options.opens, "closes": options.closes, "assign": options.assign, "ends": options.ends}
 
-    def entries(self) -> list[Entry]:
+    def entries(self) -> list[BlockEntry]:
         found = self._inside(0)
         if self.position < len(self.tokens):
             raise Unreadable(f"closes a block that it does not open, with {self.options.closes!r}", self._here().start)
@@ -105,10 +105,10 @@ class _Reader:
     def _here(self) -> Token:
         return self.tokens[self.position]
 
-    def _inside(self, depth: int) -> list[Entry]:
+    def _inside(self, depth: int) -> list[BlockEntry]:
         if depth > _DEPTH:
             raise Unreadable("is nested too deeply to be a file that somebody made", self._here().start)
-        found: list[Entry] = []
+        found: list[BlockEntry] = []
         while self.position < len(self.tokens):
             token = self._here()
             if token.kind == "closes":
@@ -118,13 +118,13 @@ class _Reader:
             elif token.kind in ("word", "string"):
                 found.append(self._entry(depth))
             elif token.kind == "opens" and self.options.nameless:
-                found.append(self._block(Entry(Token("", token.start, token.start, "word"), []), depth))
+                found.append(self._block(BlockEntry(Token("", token.start, token.start, "word"), []), depth))
             else:
                 raise Unreadable(f"has {token.text!r} where a word should begin an entry", token.start)
         return found
 
-    def _entry(self, depth: int) -> Entry:
-        entry = Entry(self._here(), [])
+    def _entry(self, depth: int) -> BlockEntry:
+        entry = BlockEntry(self._here(), [])
         self.position += 1
         while self.position < len(self.tokens):
             token = self._here()
@@ -147,7 +147,7 @@ class _Reader:
         ahead = next((t for t in self.tokens[self.position : self.position + 4] if t.kind != "newline"), None)
         return ahead is not None and ahead.kind == "opens"
 
-    def _block(self, entry: Entry, depth: int) -> Entry:
+    def _block(self, entry: BlockEntry, depth: int) -> BlockEntry:
         opening = self._here()
         self.position += 1
         entry.opened = opening.end

@@ -13,7 +13,18 @@ from msgspec import Struct
 
 from hookset.formats._media import MediaFacts
 from hookset.formats._values import is_number
-from hookset.formats.base import AlreadyThere, Body, Clash, Document, Edit, Held, Misfit, NoSeat, Placement, Value
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Document,
+    Edit,
+    ExistingEntry,
+    NoSeat,
+    Placement,
+    Value,
+    WrongBody,
+)
 from hookset.formats.datapath import checked, escaped, find, leaves, steps_of
 from hookset.model import Where
 from hookset.trees import Text
@@ -182,7 +193,7 @@ class DataDocument(Document, ABC):
 
     def put(self, seat: DataSeat, body: Body) -> Placement:
         if body.record is None and (seat.form == "keys" or body.text is None):
-            return Misfit("a record of keys and values")
+            return WrongBody("a record of keys and values")
         if seat.into.startswith("$"):
             places = [where for where, _ in find(seat.into, self.data)]
             if len(places) != 1:
@@ -207,7 +218,7 @@ class DataDocument(Document, ABC):
             return AlreadyThere(same[0] if same else seat.into)
         return self.put_keys(seat, target, missing)
 
-    def held(self, seat: DataSeat) -> Iterator[Held]:
+    def existing(self, seat: DataSeat) -> Iterator[ExistingEntry]:
         into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into
         target = get(self.data, into)
         if seat.form == "row" and isinstance(target, list):
@@ -216,28 +227,28 @@ class DataDocument(Document, ABC):
             wheres = {f"{into}/{escaped(key)}": key for key in target}
             for where, (start, end) in self.spans(wheres).items():
                 key = wheres[str(where)]
-                yield Held(start, end, Body(record={key: target[key]}))
+                yield ExistingEntry(start, end, Body(record={key: target[key]}))
 
-    def _rows(self, into: str, rows: list[Any]) -> Iterator[Held]:
+    def _rows(self, into: str, rows: list[Any]) -> Iterator[ExistingEntry]:
         wheres = {f"{into}/{index}": row for index, row in enumerate(rows)}
         for where, (start, end) in self.spans(wheres).items():
             row = wheres[str(where)]
             if isinstance(row, dict):
-                yield Held(start, end, Body(record=row))
+                yield ExistingEntry(start, end, Body(record=row))
             elif (text := as_text(row)) is not None:
-                yield Held(start, end, Body(text=text))
+                yield ExistingEntry(start, end, Body(text=text))
 
-    def pasted(self, seat: DataSeat) -> tuple[Held, ...]:
+    def pasted(self, seat: DataSeat) -> tuple[ExistingEntry, ...]:
         """The entries of a document that is a pasted text: where the seat is, or at the top of it."""
-        if there := tuple(self.held(seat)):
+        if there := tuple(self.existing(seat)):
             return there
         if seat.form == "row":
             if isinstance(self.data, list):
                 return tuple(self._rows("", self.data))
             plain = isinstance(self.data, dict) and not any(_is_rows(value) for value in self.data.values())
-            return (Held(0, len(self.text.string), Body(record=self.data)),) if plain and self.data else ()
+            return (ExistingEntry(0, len(self.text.string), Body(record=self.data)),) if plain and self.data else ()
         rows = isinstance(self.data, dict) and any(_is_rows(value) for value in self.data.values())
-        return () if rows or not isinstance(self.data, dict) else tuple(self.held(DataSeat(into="", form="keys")))
+        return () if rows or not isinstance(self.data, dict) else tuple(self.existing(DataSeat(into="", form="keys")))
 
     def standing(self, seat: DataSeat, body: Body, near: Sequence[tuple[int, int]]) -> Any:
         into = next((where for where, _ in find(seat.into, self.data)), "") if seat.into.startswith("$") else seat.into

@@ -10,10 +10,10 @@ from typing import Any
 from lxml import etree
 
 from hookset.formats._xml_spans import ElementSpans
-from hookset.formats.base import Body, Held
+from hookset.formats.base import Body, ExistingEntry
 from hookset.trees import Text
 
-__all__ = ["attributes_in", "blank_for", "elements_in", "held_elements", "meaning", "parsed_snippet"]
+__all__ = ["attributes_in", "blank_for", "elements_in", "existing_elements", "meaning", "parsed_snippet"]
 
 _PREFIX = re.compile(r"[<\s]([A-Za-z_][\w.-]*):[A-Za-z_]")
 _PAIR = re.compile(r"""([A-Za-z_][\w.:-]*)\s*=\s*(?:"([^"<]*)"|'([^'<]*)')""")
@@ -35,10 +35,10 @@ def meaning(element: Any) -> tuple[Any, ...]:
     return element.tag, tuple(sorted(element.attrib.items())), (element.text or "").strip(), children
 
 
-def held_elements(text: Text, spans: ElementSpans, numbers: Iterable[int]) -> Iterator[Held]:
+def existing_elements(text: Text, spans: ElementSpans, numbers: Iterable[int]) -> Iterator[ExistingEntry]:
     """Elements by their number in document order."""
     for span in (spans[number] for number in sorted(numbers)):
-        yield Held(span.start, span.end, Body(text=_dedented(text.string, span.start, span.end)))
+        yield ExistingEntry(span.start, span.end, Body(text=_dedented(text.string, span.start, span.end)))
 
 
 def _dedented(string: str, start: int, end: int) -> str:
@@ -49,7 +49,7 @@ def _dedented(string: str, start: int, end: int) -> str:
     return textwrap.dedent((lead if not lead.strip() else "") + string[start:end]).strip()
 
 
-def elements_in(text: str, path: str, parser: Any) -> Iterator[Held]:
+def elements_in(text: str, path: str, parser: Any) -> Iterator[ExistingEntry]:
     """The elements of a pasted text. Where it shows the one around them as well, by the last step of `path`, they are
     those inside of it."""
     declared = "".join(f' xmlns:{prefix}="pasted:{prefix}"' for prefix in sorted(set(_PREFIX.findall(text))))
@@ -66,11 +66,11 @@ def elements_in(text: str, path: str, parser: Any) -> Iterator[Held]:
     holder = root if inside is None else inside
     numbers = {element: number for number, element in enumerate(root.iter(etree.Element))}
     pasted = Text(opening + text + "</pasted>", "utf-8")
-    for one in held_elements(pasted, ElementSpans(pasted), (numbers[child] for child in holder)):
-        yield Held(one.start - len(opening), one.end - len(opening), one.body)
+    for one in existing_elements(pasted, ElementSpans(pasted), (numbers[child] for child in holder)):
+        yield ExistingEntry(one.start - len(opening), one.end - len(opening), one.body)
 
 
-def attributes_in(text: str, path: str) -> Iterator[Held]:
+def attributes_in(text: str, path: str) -> Iterator[ExistingEntry]:
     """Attributes, alone or in a start tag of the element that `path` leads to."""
     name = re.search(r"([A-Za-z_][\w.:-]*)(?:\[[^\[\]]*\])*$", path)
     body = re.sub(rf"^\s*<{re.escape(name[1])}(?=\s)|/?>\s*$", "", text) if name is not None else text
@@ -78,7 +78,7 @@ def attributes_in(text: str, path: str) -> Iterator[Held]:
         offset = text.index(body) if body else 0
         for pair in _PAIR.finditer(body):
             value = pair[2] if pair[2] is not None else pair[3]
-            yield Held(offset + pair.start(), offset + pair.end(), Body(record={pair[1]: value}))
+            yield ExistingEntry(offset + pair.start(), offset + pair.end(), Body(record={pair[1]: value}))
 
 
 _STEPS = re.compile(r"(?:/{1,2}[A-Za-z_][\w.-]*(?:\[@[A-Za-z_][\w.-]*='[^']*'\])?)+")

@@ -20,14 +20,14 @@ __all__ = [
     "Document",
     "Edit",
     "Edits",
+    "ExistingEntry",
     "Format",
-    "Held",
-    "Misfit",
     "NoSeat",
     "Nothing",
     "Placement",
     "Unreadable",
     "Value",
+    "WrongBody",
     "columns_of",
     "columns_with_rows",
     "field_at",
@@ -83,7 +83,7 @@ class Body:
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class ExistingEntry:
     """An entry as it stands in a file, or in a text that was meant to be pasted into one."""
 
     start: int
@@ -123,7 +123,7 @@ class Clash:
 
 
 @dataclass(frozen=True, slots=True)
-class Misfit:
+class WrongBody:
     """The entry itself is not of the form that goes here."""
 
     what: str
@@ -138,7 +138,7 @@ class NoSeat:
     candidates: tuple[str, ...] = ()
 
 
-Placement = Edits | AlreadyThere | Clash | Misfit | NoSeat
+Placement = Edits | AlreadyThere | Clash | WrongBody | NoSeat
 
 
 class Document(Protocol):
@@ -196,11 +196,11 @@ class Document(Protocol):
     def put(self, seat: Any, body: Body) -> Placement:
         """How `body` would be set at `seat` (of the format's `seat` type)."""
 
-    def held(self, seat: Any) -> Iterator[Held]:  # noqa: ARG002
+    def existing(self, seat: Any) -> Iterator[ExistingEntry]:  # noqa: ARG002
         """The entries that stand at a seat, in file order; none in formats that have no such entries."""
         return iter(())
 
-    def unit(self, where: Where) -> Held | None:  # noqa: ARG002
+    def unit(self, where: Where) -> ExistingEntry | None:  # noqa: ARG002
         """The smallest thing of its own around a value, in formats in which things stand within things; None where
         that is the entry that the value is in."""
         return None
@@ -255,7 +255,7 @@ class Format(Protocol):
         """The least that a file must hold for the seat to be found in it: what entries are tried on without a map."""
         return ""
 
-    def pasted(self, seat: Any, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: Any, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         """The entries in a text that was meant to be pasted at a seat, however much of the file around them it shows;
         none where it is not of the form. `like` is the file that it was meant for, if that is at hand, and `options`
         are those of such files."""
@@ -307,10 +307,10 @@ class ReadOnly:
     def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
         return NoSeat("a spot to set an entry: this format is read only")
 
-    def held(self, seat: Any) -> Iterator[Held]:  # noqa: ARG002
+    def existing(self, seat: Any) -> Iterator[ExistingEntry]:  # noqa: ARG002
         return iter(())
 
-    def unit(self, where: Where) -> Held | None:  # noqa: ARG002
+    def unit(self, where: Where) -> ExistingEntry | None:  # noqa: ARG002
         return None
 
     def bare(self) -> str:

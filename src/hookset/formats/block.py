@@ -16,7 +16,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.formats._blocks import BlockOptions, Entry, Token, read_entries
+from hookset.formats._blocks import BlockEntry, BlockOptions, Token, read_entries
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import (
@@ -25,13 +25,13 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     NoSeat,
     Placement,
     Unreadable,
     Value,
+    WrongBody,
 )
 from hookset.model import Where
 from hookset.trees import Text
@@ -74,7 +74,7 @@ def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
 @dataclass(frozen=True)
 class _Blocks(Document):
     text: Text
-    entries: list[Entry]
+    entries: list[BlockEntry]
     options: BlockOptions
     problems: tuple[tuple[str, Where], ...] = field(default=())
 
@@ -91,8 +91,8 @@ class _Blocks(Document):
                     yield from map(_value, values)
 
     def _walk(
-        self, way: tuple[tuple[str, str | None, int], ...], entries: list[Entry], holder: Entry | None
-    ) -> Iterator[tuple[Entry | None, list[Entry]]]:
+        self, way: tuple[tuple[str, str | None, int], ...], entries: list[BlockEntry], holder: BlockEntry | None
+    ) -> Iterator[tuple[BlockEntry | None, list[BlockEntry]]]:
         """Every block that the way leads to, with what it holds."""
         if not way:
             yield holder, entries
@@ -109,8 +109,8 @@ class _Blocks(Document):
 
     def rows(self, selector: BlockSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the first values of the keys in the same block; `@1`, `@2` … are the names of that block."""
-        around: dict[int, tuple[Entry | None, list[Entry]]] = {}
-        waiting: list[tuple[Entry | None, list[Entry]]] = [(None, self.entries)]
+        around: dict[int, tuple[BlockEntry | None, list[BlockEntry]]] = {}
+        waiting: list[tuple[BlockEntry | None, list[BlockEntry]]] = [(None, self.entries)]
         while waiting:
             holder, inside = waiting.pop()
             for entry in inside:
@@ -152,22 +152,22 @@ class _Blocks(Document):
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
-    def held(self, seat: BlockSeat) -> Iterator[Held]:
+    def existing(self, seat: BlockSeat) -> Iterator[ExistingEntry]:
         for _, inside in self._walk(_steps(seat.into), self.entries, None):
             yield from (self._held(entry) for entry in inside)
 
-    def _held(self, entry: Entry) -> Held:
+    def _held(self, entry: BlockEntry) -> ExistingEntry:
         start = entry.word.start - (entry.word.kind == "string")
         end = entry.end + (entry.inside is None and self.text.string[entry.end : entry.end + 1] == '"')
-        return Held(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
+        return ExistingEntry(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
 
     def put(self, seat: BlockSeat, body: Body) -> Placement:
         if body.text is None or not body.text.strip():
-            return Misfit("an entry")
+            return WrongBody("an entry")
         try:
             new = read_entries(Text(body.text, "utf-8"), self.options)
         except Unreadable as error:
-            return Misfit(f"entries, which its text does not read as ({error.what})")
+            return WrongBody(f"entries, which its text does not read as ({error.what})")
         found = list(self._walk(_steps(seat.into), self.entries, None))
         if len(found) != 1:
             often = f" (it is there {len(found)} times)" if found else ""
@@ -190,15 +190,15 @@ class _Blocks(Document):
         gap = "" if not string or string.endswith("\n") else newline
         return Edits((Edit(len(string), len(string), gap + new),))
 
-    def _into(self, holder: Entry, inside: list[Entry], text: str, at: str) -> Edits:
+    def _into(self, holder: BlockEntry, inside: list[BlockEntry], text: str, at: str) -> Edits:
         string, newline = self.text.string, self.text.newline
         outer = lead_of(string, holder.word.start)
-        held = string[holder.opened : holder.closed]
+        existing = string[holder.opened : holder.closed]
         first = inside[0].word.start if inside else holder.closed
         lead = lead_of(string, first) if inside and "\n" in string[holder.opened : first] else outer + self.text.indent
         new = written_lines(self.text, text, lead)
-        if "\n" not in held:
-            spare = len(held) - len(held.rstrip())
+        if "\n" not in existing:
+            spare = len(existing) - len(existing.rstrip())
             return Edits((Edit(holder.closed - spare, holder.closed, newline + new + newline + outer),))
         if at == "start":
             line = string.index("\n", holder.opened) + 1
@@ -207,7 +207,7 @@ class _Blocks(Document):
         return Edits((Edit(line, line, new + newline),))
 
 
-def _block_record(holder: Entry | None, inside: list[Entry], most: int | None = None) -> dict[str, str]:
+def _block_record(holder: BlockEntry | None, inside: list[BlockEntry], most: int | None = None) -> dict[str, str]:
     """A block's names and keys, with as many of their values as are wanted."""
     names = {f"@{index}": token.text for index, token in enumerate(holder.values, 1)} if holder is not None else {}
     return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if e.inside is None}
@@ -217,19 +217,19 @@ def _value(token: Token) -> Value:
     return Value(token.text, token.start)
 
 
-def _fits(entry: Entry, word: str, name: str | None) -> bool:
+def _fits(entry: BlockEntry, word: str, name: str | None) -> bool:
     if not fnmatch.fnmatchcase(entry.word.text, word):
         return False
     return name is None or (bool(entry.values) and fnmatch.fnmatchcase(entry.values[0].text, name))
 
 
-def _all(entries: list[Entry]) -> Iterator[Entry]:
+def _all(entries: list[BlockEntry]) -> Iterator[BlockEntry]:
     for entry in entries:
         yield entry
         yield from _all(entry.inside or [])
 
 
-def _meaning(entry: Entry) -> tuple[Any, ...]:
+def _meaning(entry: BlockEntry) -> tuple[Any, ...]:
     inside = None if entry.inside is None else tuple(_meaning(one) for one in entry.inside)
     return entry.word.text, tuple(value.text for value in entry.values), inside
 
@@ -246,12 +246,14 @@ class _BlockFormat(Format):
     def row_words(self, selector: Any) -> None:  # noqa: ARG002
         return None
 
-    def pasted(self, seat: BlockSeat, text: str, options: BlockOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(
+        self, seat: BlockSeat, text: str, options: BlockOptions, like: Document | None  # noqa: ARG002
+    ) -> tuple[ExistingEntry, ...]:
         try:
             document = _Blocks(Text(text, "utf-8"), read_entries(Text(text, "utf-8"), options), options)
         except Unreadable:
             return ()
-        return tuple(document.held(seat)) or tuple(document.held(BlockSeat()))
+        return tuple(document.existing(seat)) or tuple(document.existing(BlockSeat()))
 
     def open(self, source: Text | bytes, options: BlockOptions) -> Document:
         assert isinstance(source, Text)

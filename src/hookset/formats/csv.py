@@ -18,12 +18,12 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     Placement,
     Unreadable,
     Value,
+    WrongBody,
 )
 from hookset.model import Where
 from hookset.trees import Text
@@ -128,20 +128,20 @@ class _Csv(Document):
             yield Edit(*span, self._written(words, False))
             yield Edit(*span, self._written(words, True))
 
-    def held(self, seat: CsvSeat) -> Iterator[Held]:  # noqa: ARG002
+    def existing(self, seat: CsvSeat) -> Iterator[ExistingEntry]:  # noqa: ARG002
         for row in self.read:
-            yield Held(row.start, row.end, Body(record=self._record(row)))
+            yield ExistingEntry(row.start, row.end, Body(record=self._record(row)))
 
     def _record(self, row: _Row) -> dict[str, str]:
         return {name: cell.text for name, cell in zip(self.names, row.cells, strict=False) if cell.text}
 
     def put(self, seat: CsvSeat, body: Body) -> Placement:  # noqa: ARG002
         if body.record is None:
-            return Misfit("a record of columns and values")
+            return WrongBody("a record of columns and values")
         wanted = {str(name): str(value) for name, value in body.record.items()}
         unknown = [name for name in wanted if self._column(name) is None]
         if unknown:
-            return Misfit(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")
+            return WrongBody(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")
         at = {self._column(name): value for name, value in wanted.items()}
         for row in self._rows_with(*next(iter(at.items()), (0, ""))):
             if all(_cell(row, index or 0) == value for index, value in at.items()):
@@ -269,10 +269,10 @@ class _CsvFormat(Format):
     def row_words(self, selector: Any) -> None:  # noqa: ARG002
         return None
 
-    def pasted(self, seat: CsvSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: CsvSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         if not isinstance(like, _Csv) or not like.names:
             return ()
-        found: list[Held] = []
+        found: list[ExistingEntry] = []
         position = 0
         for line in text.splitlines(keepends=True):
             start, position = position, position + len(line)
@@ -281,7 +281,7 @@ class _CsvFormat(Format):
                 return ()
             if cells and cells != list(like.names):
                 record = {name: cell for name, cell in zip(like.names, cells, strict=False) if cell}
-                found.append(Held(start, position, Body(record=record)))
+                found.append(ExistingEntry(start, position, Body(record=record)))
         return tuple(found)
 
     def open(self, source: Text | bytes, options: CsvOptions) -> Document:

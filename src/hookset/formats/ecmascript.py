@@ -12,8 +12,8 @@ import tree_sitter_javascript
 from msgspec import Struct
 from tree_sitter import Language, Node
 
-from hookset.formats._script import Script, ScriptSeat, ScriptSelector, held, opened, starred
-from hookset.formats.base import Document, Format, Held, Nothing
+from hookset.formats._script import Script, ScriptSeat, ScriptSelector, existing, opened, starred
+from hookset.formats.base import Document, ExistingEntry, Format, Nothing
 from hookset.trees import Text
 
 __all__ = ["FORMAT"]
@@ -55,9 +55,9 @@ class _Module(Script):
         if value.type == "call_expression" and self.string_of(value).startswith("Object.freeze"):
             value = next(iter(self.arguments(value)), value)
         for pair in value.named_children if value.type == "object" else ():
-            key, held = pair.child_by_field_name("key"), pair.child_by_field_name("value")
-            if key is not None and held is not None:
-                yield (self.unquoted(self.string_of(key)) if key.type == "string" else self.string_of(key)), held
+            key, existing = pair.child_by_field_name("key"), pair.child_by_field_name("value")
+            if key is not None and existing is not None:
+                yield (self.unquoted(self.string_of(key)) if key.type == "string" else self.string_of(key)), existing
 
     def unquoted(self, literal: str) -> str:
         return _ESCAPE.sub(_character, literal[1:-1])
@@ -101,8 +101,8 @@ class _Module(Script):
         text = ""
         for child in node.children:
             if child.type == "template_substitution":
-                held = [self.meanings(inner, depth + 1) for inner in child.named_children[:1]]
-                text += next((meaning for meanings in held for meaning, _ in meanings), "*")
+                existing = [self.meanings(inner, depth + 1) for inner in child.named_children[:1]]
+                text += next((meaning for meanings in existing for meaning, _ in meanings), "*")
             elif child.type not in ("`",):
                 text += _ESCAPE.sub(_character, self.string_of(child))
         return starred(text)
@@ -146,9 +146,9 @@ class _EcmascriptFormat(Format):
     def blank(self, seat: ScriptSeat) -> str:
         return f"{seat.inside}() {{\n}}\n" if seat.inside else ""
 
-    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         script = _whole(text)
-        return () if script is None else tuple(held(script, seat))
+        return () if script is None else tuple(existing(script, seat))
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

@@ -18,12 +18,12 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     Placement,
     Unreadable,
     Value,
+    WrongBody,
 )
 from hookset.model import Where
 from hookset.trees import Text
@@ -156,22 +156,22 @@ class _Ini(Document):
             marks = ("", *_QUOTES)
         yield from (Edit(start, end, f"{mark}{words}{mark}") for mark in marks if not mark or mark not in words)
 
-    def held(self, seat: IniSeat) -> Iterator[Held]:
+    def existing(self, seat: IniSeat) -> Iterator[ExistingEntry]:
         if seat.section is None:
             string = self.text.string
             starts = [string.rfind("\n", 0, section.start) + 1 for section in self.sections]
             for start, end in zip(starts, [*starts, len(string)][1:], strict=True):
-                yield Held(start, end, Body(text=string[start:end].strip() + "\n"))
+                yield ExistingEntry(start, end, Body(text=string[start:end].strip() + "\n"))
             return
         for pair in self.pairs:
             if pair.section == seat.section:
-                yield Held(pair.start, pair.end, Body(record={pair.key: pair.value}))
+                yield ExistingEntry(pair.start, pair.end, Body(record={pair.key: pair.value}))
 
     def put(self, seat: IniSeat, body: Body) -> Placement:
         if seat.section is None:
             return self._put_sections(body)
         if body.record is None:
-            return Misfit("a record of keys and values")
+            return WrongBody("a record of keys and values")
         wanted = {str(key): _as_text(value) for key, value in body.record.items()}
         here = [pair for pair in self.pairs if pair.section == seat.section]
         there = {pair.key: pair for pair in here}
@@ -210,7 +210,7 @@ class _Ini(Document):
         except Unreadable:
             new = None
         if new is None or not new.sections:
-            return Misfit("sections with their keys")
+            return WrongBody("sections with their keys")
         there, wanted = self._by_section(), new._by_section()
         for name, keys in wanted.items():
             if name in there and there[name] != keys:
@@ -300,14 +300,14 @@ class _IniFormat(Format):
     def row_words(self, selector: Any) -> None:  # noqa: ARG002
         return None
 
-    def pasted(self, seat: IniSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: IniSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         try:
             document = _parsed(Text(text, "utf-8"), options or IniOptions())
         except Unreadable:
             return ()
         if seat.section is not None and not document.sections:
-            return tuple(document.held(IniSeat(section="")))
-        return tuple(document.held(seat))
+            return tuple(document.existing(IniSeat(section="")))
+        return tuple(document.existing(seat))
 
     def open(self, source: Text | bytes, options: IniOptions) -> Document:
         assert isinstance(source, Text)

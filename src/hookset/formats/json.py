@@ -33,8 +33,8 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
     NoSeat,
     Placement,
     Unreadable,
@@ -308,15 +308,15 @@ class _JsonFormat(Format):
                 continue
             here = document
             for step, below in zip(steps, (*steps[1:], None), strict=True):
-                held: Any = innermost if below is None else [] if below.isdigit() else {}
+                existing: Any = innermost if below is None else [] if below.isdigit() else {}
                 if isinstance(here, list):
-                    here += [held] if len(here) <= int(step) else []
-                    here = here[int(step)] if int(step) < len(here) else held
+                    here += [existing] if len(here) <= int(step) else []
+                    here = here[int(step)] if int(step) < len(here) else existing
                 else:
-                    here = here.setdefault(step, held)
+                    here = here.setdefault(step, existing)
         return json.dumps(document, indent=2) + "\n"
 
-    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         whole = text.strip().rstrip(",")
         for opening, closing in (("", ""), ("[", "]"), ("{", "}")):
             try:
@@ -325,8 +325,8 @@ class _JsonFormat(Format):
                 continue
             assert isinstance(document, _Json)
             moved = text.index(whole) - len(opening)
-            held = document.pasted(seat)
-            return tuple(Held(max(one.start + moved, 0), one.end + moved, one.body) for one in held)
+            existing = document.pasted(seat)
+            return tuple(ExistingEntry(max(one.start + moved, 0), one.end + moved, one.body) for one in existing)
         return ()
 
     def open(self, source: Text | bytes, options: JsonOptions) -> Document:

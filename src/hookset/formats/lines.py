@@ -11,7 +11,18 @@ from typing import Any, ClassVar, Literal
 from msgspec import Struct
 
 from hookset.formats._values import plain_words
-from hookset.formats.base import AlreadyThere, Body, Document, Edit, Edits, Format, Held, Misfit, Placement, Value
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Document,
+    Edit,
+    Edits,
+    ExistingEntry,
+    Format,
+    Placement,
+    Value,
+    WrongBody,
+)
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -122,12 +133,12 @@ class _Lines(Document):
     def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
         return (Edit(*span, words) for words in plain_words(self.text.string[slice(*span)], value))
 
-    def held(self, seat: LineSeat) -> Iterator[Held]:  # noqa: ARG002
-        return (Held(row.line_start, row.line_end, Body(text=row.entry)) for row in self.read)
+    def existing(self, seat: LineSeat) -> Iterator[ExistingEntry]:  # noqa: ARG002
+        return (ExistingEntry(row.line_start, row.line_end, Body(text=row.entry)) for row in self.read)
 
     def put(self, seat: LineSeat, body: Body) -> Placement:
         if body.text is None or "\n" in body.text.strip() or not body.text.strip():
-            return Misfit("one line of text")
+            return WrongBody("one line of text")
         entry = body.text.strip()
         fields = [field.text for field in _fields(entry, 0, self.options.fields)]
         for row in self.read:
@@ -187,8 +198,8 @@ class _LinesFormat(Format):
     def row_words(self, selector: Any) -> None:  # noqa: ARG002
         return None
 
-    def pasted(self, seat: LineSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
-        return tuple(self.open(Text(text, "utf-8"), options or LineOptions()).held(seat))
+    def pasted(self, seat: LineSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+        return tuple(self.open(Text(text, "utf-8"), options or LineOptions()).existing(seat))
 
     def open(self, source: Text | bytes, options: LineOptions) -> Document:
         assert isinstance(source, Text)

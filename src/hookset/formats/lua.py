@@ -13,8 +13,8 @@ import tree_sitter_lua
 from msgspec import Struct
 from tree_sitter import Language, Node
 
-from hookset.formats._script import Script, ScriptSeat, ScriptSelector, held, opened, starred
-from hookset.formats.base import Document, Format, Held, Nothing
+from hookset.formats._script import Script, ScriptSeat, ScriptSelector, existing, opened, starred
+from hookset.formats.base import Document, ExistingEntry, Format, Nothing
 from hookset.trees import Text
 
 __all__ = ["FORMAT"]
@@ -52,9 +52,9 @@ class _Lua(Script):
 
     def members(self, value: Node) -> Iterator[tuple[str, Node]]:
         for field in value.named_children if value.type == "table_constructor" else ():
-            name, held = field.child_by_field_name("name"), field.child_by_field_name("value")
-            if name is not None and held is not None and name.type == "identifier":
-                yield self.string_of(name), held
+            name, existing = field.child_by_field_name("name"), field.child_by_field_name("value")
+            if name is not None and existing is not None and name.type == "identifier":
+                yield self.string_of(name), existing
 
     def unquoted(self, literal: str) -> str:
         if long := re.match(r"\[(=*)\[\r?\n?", literal):
@@ -184,9 +184,9 @@ class _LuaFormat(Format):
     def blank(self, seat: ScriptSeat) -> str:
         return f"{seat.inside}()\nend\n" if seat.inside else ""
 
-    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         script = _whole(text)
-        return () if script is None else tuple(held(script, seat))
+        return () if script is None else tuple(existing(script, seat))
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

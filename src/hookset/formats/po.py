@@ -17,13 +17,13 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     Nothing,
     Placement,
     Unreadable,
     Value,
+    WrongBody,
 )
 from hookset.model import Where
 from hookset.trees import Text
@@ -85,14 +85,14 @@ class _Po(Document):
         ends = {message.start: message.end for message in self.messages}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
-    def held(self, seat: Nothing) -> Iterator[Held]:  # noqa: ARG002
+    def existing(self, seat: Nothing) -> Iterator[ExistingEntry]:  # noqa: ARG002
         for message in self.messages:
             if message.id:
-                yield Held(message.start, message.end, Body(record={message.id: message.text}))
+                yield ExistingEntry(message.start, message.end, Body(record={message.id: message.text}))
 
     def put(self, seat: Nothing, body: Body) -> Placement:  # noqa: ARG002
         if body.record is None:
-            return Misfit("a record of ids and texts")
+            return WrongBody("a record of ids and texts")
         there = {message.id: message for message in self.messages if not message.context}
         for key, value in body.record.items():
             if key in there and there[key].text != str(value):
@@ -131,9 +131,9 @@ class _PoFormat(Format):
         name = found[1].decode("ascii") if found else ""
         return name if name and name != "CHARSET" else None
 
-    def pasted(self, seat: Nothing, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: Nothing, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         try:
-            return tuple(self.open(Text(text, "utf-8"), None).held(seat))
+            return tuple(self.open(Text(text, "utf-8"), None).existing(seat))
         except Unreadable:
             return ()
 

@@ -23,12 +23,12 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     NoSeat,
     Placement,
     Value,
+    WrongBody,
 )
 from hookset.model import Where
 from hookset.trees import Pattern, Text, pattern_of
@@ -179,7 +179,7 @@ class _Plain(Document):
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
-    def held(self, seat: TextSeat) -> Iterator[Held]:
+    def existing(self, seat: TextSeat) -> Iterator[ExistingEntry]:
         """The lines that the seat's landmark matches in; without a landmark every line of its scope."""
         string, landmark = self.text.string, seat.after or seat.before
         scopes = [(0, len(string))] if seat.inside is None else list(self._pairs(seat.inside))
@@ -190,11 +190,11 @@ class _Plain(Document):
         for start in sorted(starts):
             end = string.find("\n", start) + 1 or len(string)
             if any(low <= start < high for low, high in scopes):
-                yield Held(start, end, Body(text=string[start:end].strip()))
+                yield ExistingEntry(start, end, Body(text=string[start:end].strip()))
 
     def put(self, seat: TextSeat, body: Body) -> Placement:
         if body.text is None or not body.text.strip():
-            return Misfit("text")
+            return WrongBody("text")
         scope = (0, len(self.text.string))
         if seat.inside is not None:
             pairs = list(self._pairs(seat.inside))
@@ -236,12 +236,12 @@ class _Plain(Document):
             return Edits((Edit(len(string), len(string), gap + written_lines(self.text, text, "") + newline),))
         start, end = scope
         outer = lead_of(string, start)
-        held = string[start:end]
-        first = start + len(held) - len(held.lstrip())
-        lead = lead_of(string, first) if held.strip() and "\n" in string[start:first] else outer + self.text.indent
+        existing = string[start:end]
+        first = start + len(existing) - len(existing.lstrip())
+        lead = lead_of(string, first) if existing.strip() and "\n" in string[start:first] else outer + self.text.indent
         new = written_lines(self.text, text, lead)
-        if "\n" not in held:
-            spare = len(held) - len(held.rstrip())
+        if "\n" not in existing:
+            spare = len(existing) - len(existing.rstrip())
             return Edits((Edit(end - spare, end, newline + new + newline + outer),))
         if at == "start":
             line = string.find("\n", start) + 1
@@ -308,11 +308,13 @@ class _TextFormat(Format):
     def row_words(self, selector: TextSelector) -> frozenset[str]:
         return _regex(selector.match).groups
 
-    def pasted(self, seat: TextSeat, text: str, options: TextOptions, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(
+        self, seat: TextSeat, text: str, options: TextOptions, like: Document | None  # noqa: ARG002
+    ) -> tuple[ExistingEntry, ...]:
         document = _Plain(Text(text, "utf-8"), options)
-        if seat.inside is not None and (there := tuple(document.held(seat))):
+        if seat.inside is not None and (there := tuple(document.existing(seat))):
             return there
-        return tuple(document.held(structs.replace(seat, inside=None)))
+        return tuple(document.existing(structs.replace(seat, inside=None)))
 
     def open(self, source: Text | bytes, options: TextOptions) -> Document:
         assert isinstance(source, Text)

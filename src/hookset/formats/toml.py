@@ -20,12 +20,12 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     Nothing,
     Placement,
     Unreadable,
+    WrongBody,
 )
 from hookset.formats.datapath import escaped, steps_of
 from hookset.model import Where
@@ -78,7 +78,7 @@ class _Toml(DataDocument):
         if target and not blocks:
             return self._put_inline(seat, len(target), record)
         if isinstance(record, str):
-            return Misfit("a record of keys and values")
+            return WrongBody("a record of keys and values")
         equals, lead = self._manner(self._map.pairs.get(f"{seat.into}/{len(blocks) - 1}", []))
         lines = [f"[[{header}]]", *(f"{lead}{_key(k)}{equals}{written(v)}" for k, v in record.items())]
         block = newline.join(lines) + newline
@@ -295,7 +295,7 @@ class _TomlFormat(Format):
     def row_words(self, selector: Any) -> None:  # noqa: ARG002
         return None
 
-    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         try:
             document = self.open(Text(text, "utf-8"), None)
         except Unreadable:
@@ -303,7 +303,7 @@ class _TomlFormat(Format):
         assert isinstance(document, _Toml)
         return document.pasted(seat)
 
-    def _inline(self, text: str) -> tuple[Held, ...]:
+    def _inline(self, text: str) -> tuple[ExistingEntry, ...]:
         """A row on one line, with its braces or without them."""
         flat = " ".join(text.split()).rstrip(",")
         row = flat if flat.startswith("{") else f"{{ {flat} }}"
@@ -311,7 +311,7 @@ class _TomlFormat(Format):
             one = tomllib.loads(f"_ = {row}")["_"]
         except (ValueError, RecursionError):
             return ()
-        return (Held(0, len(text), Body(record=one)),) if isinstance(one, dict) and one else ()
+        return (ExistingEntry(0, len(text), Body(record=one)),) if isinstance(one, dict) and one else ()
 
     def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
         assert isinstance(source, Text)

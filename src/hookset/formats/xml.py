@@ -24,7 +24,7 @@ from hookset.formats._xml_snippets import (
     attributes_in,
     blank_for,
     elements_in,
-    held_elements,
+    existing_elements,
     meaning,
     parsed_snippet,
 )
@@ -37,13 +37,13 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
-    Misfit,
     NoSeat,
     Placement,
     Unreadable,
     Value,
+    WrongBody,
     columns_of,
 )
 from hookset.model import Where
@@ -185,11 +185,11 @@ class _Xml(Document):
         if seat.on is not None:
             return self._put_attributes(seat.on, body)
         if body.text is None:
-            return Misfit("an XML element")
+            return WrongBody("an XML element")
         try:
             new = parsed_snippet(body.text, self.root.nsmap, _parser())
         except etree.XMLSyntaxError as error:
-            return Misfit(f"XML elements, which its text does not parse as ({mistake(error.code)})")
+            return WrongBody(f"XML elements, which its text does not parse as ({mistake(error.code)})")
         path = seat.into or seat.before or seat.after or ""
         found = self._spot(path)
         if not found or (len(found) > 1 and seat.after is None):
@@ -209,21 +209,21 @@ class _Xml(Document):
             return self._beside(self._elements[self._numbers[neighbour]], body.text, above=seat.at == "start")
         return self._inside(target, self._elements[self._numbers[target]], body.text)
 
-    def held(self, seat: XmlSeat) -> Iterator[Held]:
+    def existing(self, seat: XmlSeat) -> Iterator[ExistingEntry]:
         found = self._find(seat.into or seat.before or seat.after or seat.on or "")
         for target in (element for element in found if not isinstance(element, str)):
             if seat.on is not None:
-                yield from (Held(0, 0, Body(record={key: value})) for key, value in target.attrib.items())
+                yield from (ExistingEntry(0, 0, Body(record={key: value})) for key, value in target.attrib.items())
                 continue
             holder = target if seat.into is not None else target.getparent()
             inside = (child for child in (() if holder is None else holder) if isinstance(child.tag, str))
-            yield from held_elements(self.text, self._elements, (self._numbers[child] for child in inside))
+            yield from existing_elements(self.text, self._elements, (self._numbers[child] for child in inside))
             if seat.into is None:
                 return
 
-    def unit(self, where: Where) -> Held | None:
+    def unit(self, where: Where) -> ExistingEntry | None:
         number = str(where).replace("/", "@").partition("@")[0]
-        return next(held_elements(self.text, self._elements, [int(number)]), None) if number.isdigit() else None
+        return next(existing_elements(self.text, self._elements, [int(number)]), None) if number.isdigit() else None
 
     def _beside(self, span: Span, text: str, above: bool) -> Edits:
         """Next to an element, in its indentation."""
@@ -253,7 +253,7 @@ class _Xml(Document):
 
     def _put_attributes(self, path: str, body: Body) -> Placement:
         if body.record is None:
-            return Misfit("a record of attributes")
+            return WrongBody("a record of attributes")
         found = self._spot(path)
         if len(found) != 1:
             often = f" (it is there {len(found)} times)" if found else ""
@@ -352,7 +352,7 @@ class _XmlFormat(Format):
         found = _DECLARED.match(data[:200])
         return found[1].decode("ascii") if found else None
 
-    def pasted(self, seat: XmlSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: XmlSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         if seat.on is not None:
             return tuple(attributes_in(text, seat.on))
         return tuple(elements_in(text, seat.into or "", _parser()))

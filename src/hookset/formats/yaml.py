@@ -20,8 +20,8 @@ from hookset.formats.base import (
     Document,
     Edit,
     Edits,
+    ExistingEntry,
     Format,
-    Held,
     NoSeat,
     Placement,
     Unreadable,
@@ -201,7 +201,7 @@ class _YamlFormat(Format):
     def row_words(self, selector: Any) -> None:  # noqa: ARG002
         return None
 
-    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[Held, ...]:  # noqa: ARG002
+    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
         try:
             document = self.open(Text(textwrap.dedent(text), "utf-8"), YamlOptions())
         except Unreadable:

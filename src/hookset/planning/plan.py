@@ -56,7 +56,7 @@ class HookState(Enum):
     LEFT_OUT = "left out"
     """Its condition is not met."""
     STOPPED = "stopped"
-    ANEW = "set anew"
+    REPLACED = "set anew"
     """In the stead of an earlier form of it."""
     OUT = "taken out"
     STAYS = "stays"

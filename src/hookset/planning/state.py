@@ -29,7 +29,7 @@ from hookset.project import (
 from hookset.symbols import spots
 from hookset.trees import Content, FolderTree, Inline, Member, Overlay, Tree, ZipTree, sha256_of
 
-__all__ = ["Desk", "desk_for"]
+__all__ = ["PlanState", "plan_state_for"]
 
 _SHA256 = re.compile(r"[0-9a-f]{64}")
 _LARGEST_KEPT = 1 << 20
@@ -37,7 +37,7 @@ _LARGEST_KEPT = 1 << 20
 
 
 @dataclass
-class Desk:
+class PlanState:
     """One plan in the making. Everything is computed in memory; only `plan` is seen outside."""
 
     layout: Layout
@@ -69,7 +69,7 @@ class Desk:
         """The same for a look at one file: it must not be kept, since it changes with the plan."""
         return Overlay(self.base, self.contents)
 
-    def copy(self) -> Desk:
+    def copy(self) -> PlanState:
         """To try something on."""
         return replace(
             self,
@@ -182,9 +182,9 @@ def _leading_out(changes: Sequence[Change], places: Sequence[RealPlace]) -> Iter
         )
 
 
-def desk_for(project: MapProject, ledger: Ledger, choices: Choices, now: str) -> Desk:
+def plan_state_for(project: MapProject, ledger: Ledger, choices: Choices, now: str) -> PlanState:
     """An empty one."""
-    return Desk(
+    return PlanState(
         layout=project.layout,
         stock=project.stock,
         root=project.root,

@@ -15,14 +15,14 @@ from hookset.reports.drafts import draft_data
 if TYPE_CHECKING:
     from collections.abc import Iterable, Mapping, Sequence
 
-    from hookset.applying import Entry
+    from hookset.applying import JournalEntry
     from hookset.authoring.draft import Draft, Inside
     from hookset.building import Archive
     from hookset.config.layouts import Layout
     from hookset.model import HooksetError
     from hookset.packs import Pack
     from hookset.planning import FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
-    from hookset.planning.queries.contents import Looked
+    from hookset.planning.queries.contents import PackReview
     from hookset.project.stocks import StockRow
     from hookset.symbols import Explained, Survey
 
@@ -114,7 +114,7 @@ def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], writt
     }
 
 
-def inspect_data(pack: Pack, look: Inside, draft: Draft | None, looked: Looked) -> dict[str, Any]:
+def inspect_data(pack: Pack, look: Inside, draft: Draft | None, looked: PackReview) -> dict[str, Any]:
     sheet, contents, needs, plan = pack.sheet, looked.contents, looked.needs, looked.plan
     data: dict[str, Any] = {
         "source": str(pack.source),
@@ -164,7 +164,7 @@ def inspect_data(pack: Pack, look: Inside, draft: Draft | None, looked: Looked) 
     return data | ({"plan": _pack_plan(plan)} if plan is not None else {})
 
 
-def undo_data(entries: Sequence[Entry], written: bool) -> dict[str, Any]:
+def undo_data(entries: Sequence[JournalEntry], written: bool) -> dict[str, Any]:
     entry, *further = entries
     return {
         "written": written,
@@ -176,7 +176,7 @@ def undo_data(entries: Sequence[Entry], written: bool) -> dict[str, Any]:
     }
 
 
-def _entry(entry: Entry) -> dict[str, Any]:
+def _entry(entry: JournalEntry) -> dict[str, Any]:
     return {"id": entry.id, "action": entry.action, "title": entry.title, "time": entry.time}
 
 

@@ -8,11 +8,11 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from hookset.applying import Room
-    from hookset.planning.queries.status import PackStanding
+    from hookset.planning.queries.status import PackStatus
     from hookset.planning.queries.tunables import Tunables
     from hookset.project import Ledger
 
-__all__ = ["ledger_data", "standings_data", "tunables_data"]
+__all__ = ["ledger_data", "status_data", "tunables_data"]
 
 
 def ledger_data(ledger: Ledger) -> dict[str, Any]:
@@ -69,7 +69,7 @@ def tunables_data(found: Tunables) -> dict[str, Any]:
     }
 
 
-def standings_data(packs: Sequence[PackStanding], room: Room) -> dict[str, Any]:
+def status_data(packs: Sequence[PackStatus], room: Room) -> dict[str, Any]:
     return {
         "history": {"changes": room.changes, "bytes": room.size},
         "packs": [

@@ -8,13 +8,15 @@ from typing import TYPE_CHECKING, Any
 import msgspec
 
 if TYPE_CHECKING:
-    from hookset.authoring.lift import Donor, Lifted, Made
-    from hookset.authoring.lift.seen import Seen
+    from hookset.authoring.lift import Closure, Donor, LiftedPack
+    from hookset.authoring.lift.report import LiftReport
 
 __all__ = ["lift_data"]
 
 
-def lift_data(donor: Donor, lifted: Lifted, made: Made, looked: Seen, written: Path | None) -> dict[str, Any]:
+def lift_data(
+    donor: Donor, lifted: Closure, made: LiftedPack, looked: LiftReport, written: Path | None
+) -> dict[str, Any]:
     tree = donor.site.tree
     return {
         "pack": made.name,

@@ -2,7 +2,7 @@
 
 from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web, collect
-from hookset.symbols.explain import Explained, Seen, explain
+from hookset.symbols.explain import Explained, SeenName, explain
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.index import Index
 from hookset.symbols.locate import spots, spots_in
@@ -27,7 +27,7 @@ __all__ = [
     "Resolutions",
     "RuleSurvey",
     "SeatSurvey",
-    "Seen",
+    "SeenName",
     "Survey",
     "Trace",
     "Web",

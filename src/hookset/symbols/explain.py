@@ -15,11 +15,11 @@ from hookset.symbols.locate import spots
 from hookset.symbols.reading import open_document, read_file
 from hookset.trees import Tree
 
-__all__ = ["Explained", "Seen", "explain"]
+__all__ = ["Explained", "SeenName", "explain"]
 
 
 @dataclass(frozen=True, slots=True, order=True)
-class Seen:
+class SeenName:
     """One name that a rule saw."""
 
     line: int
@@ -43,7 +43,7 @@ class Explained:
     path: str
     rules: tuple[tuple[int, ReadRule], ...]
     """The rules that match its path, by their number."""
-    seen: tuple[Seen, ...]
+    seen: tuple[SeenName, ...]
     unseen: tuple[tuple[int, str], ...]
     """Lines, with their text, that hold something and in which no rule saw a name."""
     problems: tuple[tuple[int, str], ...]
@@ -55,16 +55,16 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
     """Read a file rule by rule. Raises KeyError when the tree has no such file."""
     tree.size(path)
     rules = tuple((number, rule) for number, rule in enumerate(layout.reads, 1) if rule.match(path) is not None)
-    found: list[tuple[Where, Seen]] = []
+    found: list[tuple[Where, SeenName]] = []
     problems: list[Problem] = []
     words = map_words(tree, layout)
     for number, rule in rules:
         facts = read_file(tree, path, replace(layout, reads=(rule,)), words)
         problems += (problem for problem in facts.problems if problem not in problems)
         for d in facts.definitions:
-            found.append((d.where, Seen(0, 0, number, "defines", d.kind, d.name, d.side, d.variant)))
+            found.append((d.where, SeenName(0, 0, number, "defines", d.kind, d.name, d.side, d.variant)))
         for r in facts.references:
-            found.append((r.where, Seen(0, 0, number, "refers", r.kind, r.name, r.side, "", r.pattern)))
+            found.append((r.where, SeenName(0, 0, number, "refers", r.kind, r.name, r.side, "", r.pattern)))
         found += _further(tree, path, layout, number, rule, problems)
     wheres = [where for where, _ in found] + [problem.where for problem in problems]
     places = spots(tree, layout, ((path, where) for where in wheres))
@@ -79,7 +79,7 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
 
 def _further(
     tree: Tree, path: str, layout: Layout, number: int, rule: ReadRule, problems: list[Problem]
-) -> Iterator[tuple[Where, Seen]]:
+) -> Iterator[tuple[Where, SeenName]]:
     """What is read of a file, and is no name of anything."""
     asked: list[tuple[str, str, Any]] = [("takes", word, taken.selector) for word, taken in rule.take.items()]
     if layout.descriptor is not None and layout.descriptor.file == path and layout.descriptor.rule is rule:
@@ -100,15 +100,15 @@ def _further(
         key = one.entry.height.partition(" ")[0].partition("/")[0]
         for where, record in document.records(one.asked.selector):
             if isinstance(record, dict) and key in record:
-                yield field_at(document, where, [key]), Seen(0, 0, number, "compares", title, str(record[key]))
+                yield field_at(document, where, [key]), SeenName(0, 0, number, "compares", title, str(record[key]))
     for verb, what, selector in asked:
         values_here = document.select(selector)
         for value in islice(values_here, 1) if verb == "takes" else values_here:
-            yield value.where, Seen(0, 0, number, verb, what, value.text)
+            yield value.where, SeenName(0, 0, number, verb, what, value.text)
 
 
 def _unseen(
-    tree: Tree, path: str, rules: tuple[tuple[int, ReadRule], ...], seen: list[Seen]
+    tree: Tree, path: str, rules: tuple[tuple[int, ReadRule], ...], seen: list[SeenName]
 ) -> tuple[tuple[int, str], ...]:
     """For a file that some rule reads as text, or that none reads: its lines without any name."""
     read = [rule for _, rule in rules if rule.format != "any"]

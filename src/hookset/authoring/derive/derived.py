@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.derive.tokens import Form, forms_of, pattern_of, words_of
 from hookset.authoring.draft import Site
-from hookset.authoring.draft.dry_run import tried
+from hookset.authoring.draft.dry_run import dry_run
 from hookset.config.layouts import Layout
 from hookset.formats.toml import written
 from hookset.packs import SHEET_NAME, Pack, with_sheet
@@ -164,7 +164,7 @@ def _shared(pack: Pack, new: Pack, layout: Layout) -> Iterator[tuple[str, str]]:
 
 
 def _names(site: Site, pack: Pack) -> set[tuple[str, str]]:
-    done = tried(site, pack)
+    done = dry_run(site, pack)
     own = {(d.kind, d.name) for file in done.web.files for d in file.definitions}
     kinds = {name for name, kind in site.layout.kinds.items() if kind.entry.unique and not kind.entry.pool}
     single = {(kind, name) for kind, name in own if kind in kinds}

@@ -8,8 +8,8 @@ from dataclasses import replace
 import msgspec
 
 from hookset.authoring.draft.draft import Draft, Reason
-from hookset.authoring.draft.dry_run import Tried, tried
-from hookset.authoring.draft.entries import Entry, hooks_of, of_lacking, of_notes, of_shared, seated_in_notes
+from hookset.authoring.draft.dry_run import DryRun, dry_run
+from hookset.authoring.draft.entries import DraftEntry, hooks_of, of_lacking, of_notes, of_shared, seated_in_notes
 from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.found.constants import constants_in
 from hookset.authoring.draft.found.filling import filled_in
@@ -23,7 +23,7 @@ from hookset.authoring.draft.found.lacking import (
 )
 from hookset.authoring.draft.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
 from hookset.authoring.draft.found.sharing import shared_entries
-from hookset.authoring.draft.gathering import Gathered, gathered
+from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.notes import is_licence
 from hookset.authoring.draft.sheet import sheet_text
@@ -39,7 +39,7 @@ Reasons = dict[tuple[str, int], Reason]
 
 def drafted(site: Site, pack: Pack) -> Draft:
     """Everything that can be found out about the pack. Reads, and writes nothing."""
-    have = gathered(site, pack)
+    have = gather_material(site, pack)
     shown = seated_in_notes(site, have)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
@@ -53,7 +53,7 @@ def drafted(site: Site, pack: Pack) -> Draft:
     return _finished(site, have, base, entries, last, [reason for _, reason in files], heads)
 
 
-def _head(site: Site, have: Gathered, map_word: str) -> tuple[PackEntry, dict[str, str]]:
+def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dict[str, str]]:
     paths = [path for path in have.sorts if is_licence(path)]
     licences = [(path, have.pack.tree.read(path)[:4000].decode("utf-8", "replace")) for path in paths]
     source = have.pack.source
@@ -71,23 +71,25 @@ def _head(site: Site, have: Gathered, map_word: str) -> tuple[PackEntry, dict[st
     return head, found.cites
 
 
-def _completed(site: Site, have: Gathered, base: HookSheet, entries: list[Entry]) -> tuple[list[Entry], Tried]:
+def _completed(
+    site: Site, have: PackMaterial, base: HookSheet, entries: list[DraftEntry]
+) -> tuple[list[DraftEntry], DryRun]:
     """The entries with those that turn out to be lacking, by trying the draft on until nothing more is found."""
-    last = _tried(site, have.pack, base, entries)
+    last = _dry_run(site, have.pack, base, entries)
     for _ in range(_ROUNDS):
         fresh = [of_lacking(one) for one in _lacking(site, have, entries, last) if not _stands(entries, one)]
         if not fresh:
             break
         entries = [*entries, *fresh]
-        last = _tried(site, have.pack, base, entries)
+        last = _dry_run(site, have.pack, base, entries)
     return entries, last
 
 
-def _stands(entries: Sequence[Entry], one: Lacking) -> bool:
+def _stands(entries: Sequence[DraftEntry], one: Lacking) -> bool:
     return any(entry.seat_file is one.seat_file and entry.body == one.body for entry in entries)
 
 
-def _lacking(site: Site, have: Gathered, entries: Sequence[Entry], last: Tried) -> Iterator[Lacking]:
+def _lacking(site: Site, have: PackMaterial, entries: Sequence[DraftEntry], last: DryRun) -> Iterator[Lacking]:
     pairs = [(entry.seat_file, entry.body) for entry in entries]
     first = [
         *on_the_other_side(site, pairs, have.scripts),
@@ -98,18 +100,18 @@ def _lacking(site: Site, have: Gathered, entries: Sequence[Entry], last: Tried) 
     yield from not_started(site, pairs, have.scripts)
 
 
-def _tried(site: Site, pack: Pack, base: HookSheet, entries: Sequence[Entry]) -> Tried:
+def _dry_run(site: Site, pack: Pack, base: HookSheet, entries: Sequence[DraftEntry]) -> DryRun:
     sheet = msgspec.structs.replace(base, hook=tuple(hook for hook, _ in hooks_of(entries)))
     draft = Draft(sheet=sheet, reasons={}, left=(), decide=(), notes=(), heads={})
-    return tried(site, with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}"))
+    return dry_run(site, with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}"))
 
 
 def _finished(
     site: Site,
-    have: Gathered,
+    have: PackMaterial,
     base: HookSheet,
-    entries: Sequence[Entry],
-    last: Tried,
+    entries: Sequence[DraftEntry],
+    last: DryRun,
     files: Sequence[Reason],
     heads: dict[str, str],
 ) -> Draft:
@@ -143,7 +145,7 @@ def _finished(
     )
 
 
-def _doubted(site: Site, entry: Entry, last: Tried) -> Entry:
+def _doubted(site: Site, entry: DraftEntry, last: DryRun) -> DraftEntry:
     """The same entry, unsure where it asks for something that is nowhere. Words that a map may have others for are
     asked about when it is set in."""
     kinds = {name for name, kind in site.layout.kinds.items() if not kind.entry.mapped}
@@ -156,7 +158,9 @@ def _doubted(site: Site, entry: Entry, last: Tried) -> Entry:
     return replace(entry, reason=reason)
 
 
-def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], blanks: Sequence[str]) -> Iterator[str]:
+def _to_decide(
+    site: Site, have: PackMaterial, last: DryRun, heads: dict[str, str], blanks: Sequence[str]
+) -> Iterator[str]:
     """What is left for the builder."""
     if "license" not in heads:
         yield "no licence was found: ask the author before you publish the map"
@@ -168,8 +172,8 @@ def _to_decide(site: Site, have: Gathered, last: Tried, heads: dict[str, str], b
     yield from unnamed(site, last)
     for stop in last.stops:
         yield stop.what
-    if have.tried < len(have.chunks):
-        late = have.chunks[have.tried]
+    if have.dry_run < len(have.chunks):
+        late = have.chunks[have.dry_run]
         yield f"{late.notes}:{late.first}: from here on nothing was tried at the map's seats; it is too much"
     for notes in have.notes:
         if notes.cut:

@@ -8,18 +8,18 @@ from pathlib import Path
 from hookset.authoring.draft.site import Site
 from hookset.packs import Pack
 from hookset.planning.choices import Choices
-from hookset.planning.pipeline.staging import bring
+from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.plan import HookState, PackPlan, Stop
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import Ledger
 from hookset.symbols import Index, Reach, Resolution, Web, collect, reach_of, resolve_all
 from hookset.trees import Content, Inline, Overlay
 
-__all__ = ["Tried", "tried"]
+__all__ = ["DryRun", "dry_run"]
 
 
 @dataclass(frozen=True)
-class Tried:
+class DryRun:
     """What came of it."""
 
     web: Web
@@ -35,10 +35,10 @@ class Tried:
     """Files of the map that it would change."""
 
 
-def tried(site: Site, pack: Pack) -> Tried:
+def dry_run(site: Site, pack: Pack) -> DryRun:
     """Set the pack in, on a desk of its own."""
     base = Overlay(site.tree, _seats_alone(site))
-    desk = Desk(
+    state = PlanState(
         layout=site.layout,
         stock=site.stock,
         root=Path(site.folder),
@@ -48,16 +48,16 @@ def tried(site: Site, pack: Pack) -> Tried:
         ledger=Ledger(),
         now="",
     )
-    bring(desk, pack, dict.fromkeys((pack.name,), ""))
-    web = collect(desk.tree, site.layout, site.stock, before=site.web)
+    stage_pack(state, pack, dict.fromkeys((pack.name,), ""))
+    web = collect(state.tree, site.layout, site.stock, before=site.web)
     index = Index(web)
     reach = reach_of(web, index)
     resolutions = resolve_all(web, index, reach)
     asked = ((one, one.reference) for one in resolutions.missing)
     fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
-    plan = desk.packs[0]
+    plan = state.packs[0]
     changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
-    return Tried(web, index, reach, fresh, tuple(desk.stops), plan, frozenset(pack.targets), changed)
+    return DryRun(web, index, reach, fresh, tuple(state.stops), plan, frozenset(pack.targets), changed)
 
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:

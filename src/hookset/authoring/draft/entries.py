@@ -12,7 +12,7 @@ from hookset.authoring.draft.found.filling import Filled
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.seating import Known, Seated, seated
 from hookset.authoring.draft.found.sharing import Shared
-from hookset.authoring.draft.gathering import Gathered
+from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Condition, condition_of
 from hookset.authoring.draft.said.conditions import instead
 from hookset.authoring.draft.site import SeatFile, Site
@@ -20,13 +20,13 @@ from hookset.formats import Body
 from hookset.model import Reference
 from hookset.packs.hooksheet import HookEntry, WhenEntry
 
-__all__ = ["Entry", "hooks_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
+__all__ = ["DraftEntry", "hooks_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
 
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class DraftEntry:
     """One hook in the making: one entry in one file."""
 
     seat_file: SeatFile
@@ -37,7 +37,7 @@ class Entry:
     refers: tuple[Reference, ...] = ()
 
 
-def seated_in_notes(site: Site, have: Gathered) -> list[tuple[Seated, Condition | None]]:
+def seated_in_notes(site: Site, have: PackMaterial) -> list[tuple[Seated, Condition | None]]:
     """The entries that the notes show, each once, with what each depends on."""
     first = _seated(site, have, have.known)
     bound: dict[str, set[str]] = {}
@@ -51,12 +51,12 @@ def seated_in_notes(site: Site, have: Gathered) -> list[tuple[Seated, Condition 
     return _seated(site, have, replace(have.known, bound={path: frozenset(names) for path, names in bound.items()}))
 
 
-def _seated(site: Site, have: Gathered, known: Known) -> list[tuple[Seated, Condition | None]]:
+def _seated(site: Site, have: PackMaterial, known: Known) -> list[tuple[Seated, Condition | None]]:
     found: list[tuple[Seated, Condition | None]] = []
     before: Condition | None = None
     targets = {one.target for one in have.placing.placed}
     seen: set[str] = set()
-    for chunk in have.chunks[: have.tried]:
+    for chunk in have.chunks[: have.dry_run]:
         condition = condition_of(chunk.said, site.packs, before)
         before = condition or before
         for one in seated(site, chunk, known, have.everywhere):
@@ -95,7 +95,7 @@ def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, conditio
             return
 
 
-def of_notes(filled: Filled, condition: Condition | None) -> Entry:
+def of_notes(filled: Filled, condition: Condition | None) -> DraftEntry:
     """An entry that the notes show."""
     one = filled.seated
     doubts = list(filled.doubts)
@@ -105,7 +105,7 @@ def of_notes(filled: Filled, condition: Condition | None) -> Entry:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
     reason = Reason(not doubts, ", ".join(told), tuple(doubts))
-    return Entry(one.seat_file, filled.body, reason, one.at, _when(condition), one.told.refers)
+    return DraftEntry(one.seat_file, filled.body, reason, one.at, _when(condition), one.told.refers)
 
 
 def _when(condition: Condition | None) -> WhenEntry | None:
@@ -116,18 +116,18 @@ def _when(condition: Condition | None) -> WhenEntry | None:
     return WhenEntry(pack=condition.pack, version=condition.version)
 
 
-def of_shared(one: Shared) -> Entry:
+def of_shared(one: Shared) -> DraftEntry:
     """An entry in the pack's own copy of a file of the map."""
-    return Entry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
+    return DraftEntry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
 
 
-def of_lacking(one: Lacking) -> Entry:
+def of_lacking(one: Lacking) -> DraftEntry:
     """An entry that nothing but the pack's contents asks for."""
     doubts = () if one.sure else ("the notes say nothing of it; it is made after the map's own",)
-    return Entry(one.seat_file, one.body, Reason(one.sure, one.why, doubts))
+    return DraftEntry(one.seat_file, one.body, Reason(one.sure, one.why, doubts))
 
 
-def hooks_of(entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
+def hooks_of(entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry, Reason]]:
     """Hooks with their reasons. Entries of seats that are one file per language become one hook for all languages."""
     done: set[str] = set()
     for one in entries:
@@ -139,7 +139,7 @@ def hooks_of(entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
             yield from _each(seat, [other for other in entries if other.seat_file.seat.name == seat])
 
 
-def _hook(one: Entry) -> HookEntry:
+def _hook(one: DraftEntry) -> HookEntry:
     plain = "{" in str(one.body) and not _has_fill(str(one.body))
     return HookEntry(
         seat=one.seat_file.seat.name,
@@ -163,7 +163,7 @@ def _looks_like_fill(text: str) -> bool:
     return any(f"{{{word}" in text for word in _WORDS)
 
 
-def _each(seat: str, entries: Sequence[Entry]) -> Iterator[tuple[HookEntry, Reason]]:
+def _each(seat: str, entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry, Reason]]:
     each: dict[str, Any] = {}
     for one in entries:
         variant = one.seat_file.variant

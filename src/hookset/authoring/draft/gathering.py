@@ -17,7 +17,7 @@ from hookset.packs.sorts import Sort, sorts_in
 from hookset.symbols import collect
 from hookset.trees import EmptyTree, Member, Overlay
 
-__all__ = ["Gathered", "gathered"]
+__all__ = ["PackMaterial", "gather_material"]
 
 _TEXT = 1 << 20
 """Bytes of a script or a table that is read for what it asks for."""
@@ -28,7 +28,7 @@ _CHUNKS = 400
 
 
 @dataclass(frozen=True)
-class Gathered:
+class PackMaterial:
     pack: Pack
     sorts: Mapping[str, Sort]
     notes: tuple[Notes, ...]
@@ -37,25 +37,25 @@ class Gathered:
     scripts: Mapping[str, str]
     """Texts of files that go into the map, by the path that they will have there."""
     known: Known
-    tried: int
+    dry_run: int
     """How many of the chunks are looked into: those beyond are more than anybody would have others copy."""
     everywhere: tuple[tuple[str, str, int], ...]
     """Words that the notes say to replace wherever they are: (word, by what, line)."""
 
 
-def gathered(site: Site, pack: Pack) -> Gathered:
+def gather_material(site: Site, pack: Pack) -> PackMaterial:
     """Read the notes, and find out where the files go and what they define and ask for."""
     sorts = sorts_in(pack.tree)
     notes = read_notes(pack.tree, tuple(path for path in sorts if is_notes(path)))
     chunks = tuple(chunk for one in notes for chunk in chunks_of(one))
     texts = dict(_texts(pack, sorts))
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)
-    return Gathered(
+    return PackMaterial(
         pack=pack,
         sorts=sorts,
         notes=notes,
         chunks=chunks,
-        tried=_within(chunks),
+        dry_run=_within(chunks),
         placing=placing,
         scripts={one.target: texts[one.path] for one in placing.placed if one.path in texts},
         known=_known(site, pack, placing),

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from hookset.config.layouts import Layout, Seat
-from hookset.formats import Body, Document, Edits, Held, Unreadable, format_named, open_file, spliced
+from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
 from hookset.model import CouldNotError, Definition, Reference
 from hookset.project import Stock, is_ours
 from hookset.symbols import Index, Web, collect, reach_of, read_file, resolve_all
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
-__all__ = ["SeatFile", "Site", "Told"]
+__all__ = ["EntryFacts", "SeatFile", "Site"]
 
 _SMALL = 200_000
 """Bytes of a file of the map that entries are tried in; a larger one has its seats stand in an empty file instead."""
@@ -23,7 +23,7 @@ _REMEMBERED = 2_000
 
 
 @dataclass(frozen=True, slots=True)
-class Told:
+class EntryFacts:
     """What an entry says once it stands in its file, by the layout's rules."""
 
     defines: tuple[Definition, ...]
@@ -44,10 +44,10 @@ class SeatFile:
     """The file is not the map's: it holds the seat and nothing else."""
 
     @cached_property
-    def siblings(self) -> tuple[Held, ...]:
+    def siblings(self) -> tuple[ExistingEntry, ...]:
         """Entries that stand here already."""
-        held = self.document.held(self.seat.put)
-        return tuple(one for one, _ in zip(held, range(_SIBLINGS), strict=False))
+        existing = self.document.existing(self.seat.put)
+        return tuple(one for one, _ in zip(existing, range(_SIBLINGS), strict=False))
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ class Site:
     """Packs that are installed or at hand, which conditions may name."""
     folder: str = ""
     """The map's."""
-    _read: dict[tuple[str, str], Told] = field(default_factory=dict, compare=False, repr=False)
+    _read: dict[tuple[str, str], EntryFacts] = field(default_factory=dict, compare=False, repr=False)
     """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
 
     @cached_property
@@ -168,28 +168,28 @@ class Site:
                 return self.layout.side_of(match.words["side"]) if "side" in match.words else rule.side
         return ""
 
-    def told(self, seat_file: SeatFile, body: Body, put: object = None) -> Told:
+    def told(self, seat_file: SeatFile, body: Body, put: object = None) -> EntryFacts:
         """What an entry says at a seat_file; nothing where it cannot be set there."""
         small = seat_file if len(seat_file.text.string) <= _SMALL else self._emptied(seat_file)
         edits = small.document.put(put or small.seat.put, body)
         if not isinstance(edits, Edits):
-            return Told((), ())
+            return EntryFacts((), ())
         before = self._facts(small.path, small.text.string)
         after = self._facts(small.path, spliced(small.text.string, edits.edits))
-        return Told(_more(after.defines, before.defines), _more(after.refers, before.refers))
+        return EntryFacts(_more(after.defines, before.defines), _more(after.refers, before.refers))
 
     def _emptied(self, seat_file: SeatFile) -> SeatFile:
         blank = format_named(seat_file.seat.format).blank(seat_file.seat.put)
         tree = Overlay(EmptyTree(), {seat_file.path: Inline(blank.encode())})
         return self._seat_file(seat_file.seat, seat_file.path, tree) or seat_file
 
-    def _facts(self, path: str, string: str) -> Told:
+    def _facts(self, path: str, string: str) -> EntryFacts:
         if (known := self._read.get((path, string))) is not None:
             return known
         tree = Overlay(EmptyTree(), {path: Inline(string.encode("utf-8", "replace"))})
         facts = read_file(tree, path, self.layout, self.web.words)
         own = _of_files(self.layout)
-        told = Told(tuple(d for d in facts.definitions if d.kind not in own), tuple(facts.references))
+        told = EntryFacts(tuple(d for d in facts.definitions if d.kind not in own), tuple(facts.references))
         if len(self._read) < _REMEMBERED:
             self._read[path, string] = told
         return told

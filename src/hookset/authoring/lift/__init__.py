@@ -1,9 +1,20 @@
 """Floor 13: lifting: a pack out of one object of another map, with all that it needs."""
 
-from hookset.authoring.lift.attributes import Compared, compared
-from hookset.authoring.lift.closure import Item, Lifted, closed
+from hookset.authoring.lift.attributes import AttributeChange, compare_attributes
+from hookset.authoring.lift.closure import Closure, Item, closure_of
 from hookset.authoring.lift.donor import Donor, Piece
-from hookset.authoring.lift.naming import thing_called
-from hookset.authoring.lift.pack import Made, lifted_pack
+from hookset.authoring.lift.naming import find_thing
+from hookset.authoring.lift.pack import LiftedPack, lifted_pack
 
-__all__ = ["Compared", "Donor", "Item", "Lifted", "Made", "Piece", "closed", "compared", "lifted_pack", "thing_called"]
+__all__ = [
+    "AttributeChange",
+    "Closure",
+    "Donor",
+    "Item",
+    "LiftedPack",
+    "Piece",
+    "closure_of",
+    "compare_attributes",
+    "find_thing",
+    "lifted_pack",
+]

@@ -9,14 +9,14 @@ from typing import Any
 
 from hookset.formats import Body
 
-__all__ = ["Compared", "attributes_of", "compared"]
+__all__ = ["AttributeChange", "attributes_of", "compare_attributes"]
 
 _TAG = re.compile(r"<([\w:.-]+)((?:[^<>\"']|\"[^\"]*\"|'[^']*')*)>")
 _PAIR = re.compile(r"([\w:.-]+)\s*=\s*(?:\"([^\"]*)\"|'([^']*)')")
 
 
 @dataclass(frozen=True, slots=True)
-class Compared:
+class AttributeChange:
     """One attribute that is not the same everywhere. None where it is not there."""
 
     thing: str
@@ -26,12 +26,12 @@ class Compared:
     after: str | None
 
 
-def compared(thing: str, donor: Body, pack: Body, after: Body | None) -> tuple[Compared, ...]:
+def compare_attributes(thing: str, donor: Body, pack: Body, after: Body | None) -> tuple[AttributeChange, ...]:
     """`after` is the entry in the map that it would be set into; None without one."""
     one, two = dict(attributes_of(donor)), dict(attributes_of(pack))
     three = dict(attributes_of(after)) if after is not None else two
     return tuple(
-        Compared(thing, name, one.get(name), two.get(name), three.get(name) if after is not None else None)
+        AttributeChange(thing, name, one.get(name), two.get(name), three.get(name) if after is not None else None)
         for name in dict.fromkeys((*one, *two, *three))
         if not one.get(name) == two.get(name) == three.get(name)
     )

@@ -11,7 +11,7 @@ from hookset.authoring.lift.donor import Donor, Piece
 from hookset.authoring.lift.subtree import children_of
 from hookset.model import Definition, Reference
 
-__all__ = ["Item", "Lifted", "closed"]
+__all__ = ["Closure", "Item", "closure_of"]
 
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+\{?\s*(?P<name>\w+)[^=\n]*?(?:=|from\b)")
 
@@ -30,7 +30,7 @@ class Item:
 
 
 @dataclass
-class Lifted:
+class Closure:
     """What came together."""
 
     root: Piece
@@ -55,10 +55,10 @@ class Lifted:
         return tuple(item for item in self.items.values() if item.piece is not None)
 
 
-def closed(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -> Lifted:
+def closure_of(donor: Donor, root: Piece, with_stock: bool, leave: frozenset[str]) -> Closure:
     """Follow every name from the thing on. `leave` are names that are not followed; `with_stock`: what the base
     game has and the donor's own files have as well is brought along."""
-    found = Lifted(root)
+    found = Closure(root)
     waiting: deque[Item] = deque()
 
     def come(items: Iterable[Item]) -> None:
@@ -92,7 +92,7 @@ def _hanging(donor: Donor, item: Item) -> Iterator[Item]:
         yield Item(below, below.seat_file.path, f"it hangs on {_called(donor, item)}")
 
 
-def _referring(donor: Donor, found: Lifted, leave: frozenset[str]) -> Iterator[Item]:
+def _referring(donor: Donor, found: Closure, leave: frozenset[str]) -> Iterator[Item]:
     """Entries of other tables that say something about the thing and about no other thing that stays: its marks, its
     tags, the row that names it."""
     for reference, piece in _elsewhere(donor, found):
@@ -112,11 +112,11 @@ def _referring(donor: Donor, found: Lifted, leave: frozenset[str]) -> Iterator[I
             yield Item(piece, piece.seat_file.path, why)
 
 
-def _behind(donor: Donor, found: Lifted) -> Iterator[Reference]:
+def _behind(donor: Donor, found: Closure) -> Iterator[Reference]:
     yield from (reference for reference, _ in _elsewhere(donor, found))
 
 
-def _elsewhere(donor: Donor, found: Lifted) -> Iterator[tuple[Reference, Piece | None]]:
+def _elsewhere(donor: Donor, found: Closure) -> Iterator[tuple[Reference, Piece | None]]:
     """References to the thing in what does not come along, with the entry that each stands in."""
     own = {(d.kind, d.name) for d in donor.said_in(found.root)[0]}
     kinds, names = {kind for kind, _ in own}, {name for _, name in own}
@@ -133,11 +133,11 @@ def _elsewhere(donor: Donor, found: Lifted) -> Iterator[tuple[Reference, Piece |
                 yield reference, donor.piece_at(facts.path, reference.where)
 
 
-def _drop_inner(found: Lifted) -> None:
+def _drop_inner(found: Closure) -> None:
     """What stands within a thing that comes along comes with it: by itself it would be there twice."""
     pieces = [item.piece for item in found.pieces if item.piece is not None]
     outer: Piece | None = None
-    for piece in sorted(pieces, key=lambda one: (one.seat_file.path, one.held.start, -one.held.end)):
+    for piece in sorted(pieces, key=lambda one: (one.seat_file.path, one.existing.start, -one.existing.end)):
         if outer is not None and _inside(piece, outer):
             del found.items[piece.key]
         else:
@@ -152,7 +152,7 @@ def _references(donor: Donor, item: Item) -> tuple[Reference, ...]:
 
 
 def _followed(
-    donor: Donor, found: Lifted, item: Item, reference: Reference, with_stock: bool, leave: frozenset[str]
+    donor: Donor, found: Closure, item: Item, reference: Reference, with_stock: bool, leave: frozenset[str]
 ) -> Iterator[Item]:
     """Where one name leads."""
     key = (reference.kind, reference.name)
@@ -189,7 +189,7 @@ def _called(donor: Donor, item: Item) -> str:
     return f"{label}{defined[0].name}"
 
 
-def _of_definition(donor: Donor, found: Lifted, definition: Definition, asks: str) -> Iterator[Item]:
+def _of_definition(donor: Donor, found: Closure, definition: Definition, asks: str) -> Iterator[Item]:
     """The entry or the file that a name is defined by."""
     piece = donor.thing_at(definition)
     if piece is not None:
@@ -201,7 +201,7 @@ def _of_definition(donor: Donor, found: Lifted, definition: Definition, asks: st
 
 def _inside(piece: Piece, other: Piece) -> bool:
     same = piece.seat_file.path == other.seat_file.path
-    return same and other.held.start <= piece.held.start and piece.held.end <= other.held.end
+    return same and other.existing.start <= piece.existing.start and piece.existing.end <= other.existing.end
 
 
 def _is_descriptor(donor: Donor, path: str) -> bool:
@@ -210,7 +210,7 @@ def _is_descriptor(donor: Donor, path: str) -> bool:
     return path == (layout.descriptor.file if layout.descriptor else "") or any(one.matches(path) for one in lists)
 
 
-def _loaders(donor: Donor, found: Lifted, path: str) -> Iterator[Item]:
+def _loaders(donor: Donor, found: Closure, path: str) -> Iterator[Item]:
     """What makes the game load a script: the entries that do, or the file that does."""
     rule = donor.site.layout.text_rule(path)
     registers = rule is not None and any(donor.site.layout.kinds[d.kind].entry.reached for d in rule.defines)
@@ -226,7 +226,7 @@ def _loaders(donor: Donor, found: Lifted, path: str) -> Iterator[Item]:
         yield Item(one, one.seat_file.path, f"it has the game load {path}")
 
 
-def _entries_for(donor: Donor, found: Lifted, path: str) -> Iterator[Piece]:
+def _entries_for(donor: Donor, found: Closure, path: str) -> Iterator[Piece]:
     """Entries that name a file, and those that name what such an entry defines: an id in a table of files. Placed
     things are none of them."""
     names = {(d.kind, d.name) for d in _all(donor, path) if not d.where}
@@ -247,15 +247,15 @@ def _all(donor: Donor, path: str) -> tuple[Definition, ...]:
     return tuple(facts.definitions) if facts is not None else ()
 
 
-def _starters(donor: Donor, found: Lifted) -> Iterator[Item]:
+def _starters(donor: Donor, found: Closure) -> Iterator[Item]:
     """Statements that work with what an entry that came along brings into the same file."""
     for item in found.pieces:
         assert item.piece is not None
-        bound = _BOUND.match(item.piece.held.body.text or "")
+        bound = _BOUND.match(item.piece.existing.body.text or "")
         if bound is None:
             continue
         name = bound["name"]
         for piece in donor.pieces.get(item.path, ()):
             inside = getattr(piece.seat_file.seat.put, "inside", None)
-            if inside and re.search(rf"(?<![\w.]){name}\b", piece.held.body.text or ""):
+            if inside and re.search(rf"(?<![\w.]){name}\b", piece.existing.body.text or ""):
                 yield Item(piece, item.path, f"it works with {name}")

@@ -12,7 +12,7 @@ from typing import Generic, TypeVar
 
 from hookset.authoring.draft import Site
 from hookset.authoring.draft.site import SeatFile
-from hookset.formats import Held
+from hookset.formats import ExistingEntry
 from hookset.model import Definition, Reference, Where
 from hookset.symbols import FileFacts, Reach, reach_of
 
@@ -27,11 +27,11 @@ class Piece:
     """One entry in a file that is shared by everything in the map, or a thing within one."""
 
     seat_file: SeatFile
-    held: Held
+    existing: ExistingEntry
 
     @property
     def key(self) -> tuple[str, int, int]:
-        return (self.seat_file.path, self.held.start, self.held.end)
+        return (self.seat_file.path, self.existing.start, self.existing.end)
 
 
 class Spans:
@@ -86,8 +86,8 @@ class Donor:
             if seat_file.seat.name in listing or _PARAMETER.search(str(seat_file.seat.put)):
                 continue
             here = found.setdefault(seat_file.path, {})
-            for held in seat_file.document.held(seat_file.seat.put):
-                here.setdefault((held.start, held.end), Piece(seat_file, held))
+            for existing in seat_file.document.existing(seat_file.seat.put):
+                here.setdefault((existing.start, existing.end), Piece(seat_file, existing))
         return {path: tuple(here.values()) for path, here in found.items()}
 
     @cached_property
@@ -110,7 +110,10 @@ class Donor:
 
     @cached_property
     def _spans(self) -> dict[str, Spans]:
-        return {path: Spans([(one.held.start, one.held.end) for one in pieces]) for path, pieces in self.pieces.items()}
+        return {
+            path: Spans([(one.existing.start, one.existing.end) for one in pieces])
+            for path, pieces in self.pieces.items()
+        }
 
     def piece_at(self, path: str, where: Where) -> Piece | None:
         """The entry that a value of a file is in."""
@@ -148,10 +151,10 @@ class Donor:
         if piece.seat_file.path not in self._said:
             return (), ()
         defined, referred = self._said[piece.seat_file.path]
-        start, end = piece.held.start, piece.held.end
+        start, end = piece.existing.start, piece.existing.end
         return defined.between(start, end), referred.between(start, end)
 
     def stands_in(self, piece: Piece, path: str, where: Where) -> bool:
         """Whether a value of a file is part of an entry."""
         offset = self.offset(path, where) if path == piece.seat_file.path else None
-        return offset is not None and piece.held.start <= offset < piece.held.end
+        return offset is not None and piece.existing.start <= offset < piece.existing.end

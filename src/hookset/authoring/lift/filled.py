@@ -51,7 +51,7 @@ def _key(record: dict[str, object], one: Filled) -> str | None:
 
 def _in_text(donor: Donor, piece: Piece, text: str, fills: Sequence[Filled]) -> tuple[Body, tuple[Filled, ...]]:
     """An entry's text differs from the file's in its blanks only, so that the n-th place of a value is the same."""
-    string, start = piece.seat_file.text.string, piece.held.start
+    string, start = piece.seat_file.text.string, piece.existing.start
     left, places = [], {}
     for one in fills:
         word = re.compile(rf"(?<![\w.-]){re.escape(one.value)}(?![\w.-])")

@@ -10,7 +10,7 @@ from hookset.authoring.lift.donor import Donor, Piece
 from hookset.config.sheets import nearest
 from hookset.model import Definition, WrongUseError
 
-__all__ = ["thing_called"]
+__all__ = ["find_thing"]
 
 _PLACE = re.compile(r"(?P<path>.+):(?P<line>[0-9]{1,9})")
 _NEAR = 2_000
@@ -18,7 +18,7 @@ _NEAR = 2_000
 _SHOWN = 12
 
 
-def thing_called(donor: Donor, asked: str) -> Piece:
+def find_thing(donor: Donor, asked: str) -> Piece:
     """The thing called `asked`: a name that the layout knows, FILE:LINE, or the value of one of its attributes. Raises
     WrongUseError where there is no such thing, or more than one with that value."""
     found = _defined(donor, asked) or _naming(donor, asked) or _at_line(donor, asked)
@@ -67,8 +67,8 @@ def _at_line(donor: Donor, asked: str) -> Piece | None:
     start = sum(map(len, lines[: number - 1]))
     end = start + (len(lines[number - 1]) if 0 < number <= len(lines) else 0)
     named = (d for d in _named(donor, match["path"]) if start <= (donor.offset(d.path, d.where) or 0) < end)
-    begins = (piece for piece in pieces if start <= piece.held.start < end)
-    around = (piece for piece in pieces if piece.held.start < end and start < piece.held.end)
+    begins = (piece for piece in pieces if start <= piece.existing.start < end)
+    around = (piece for piece in pieces if piece.existing.start < end and start < piece.existing.end)
     things = (donor.thing_at(d) for d in named)
     return next((piece for piece in (*things, *begins, *around) if piece is not None), None)
 
@@ -77,20 +77,20 @@ def _with_value(donor: Donor, value: str) -> Iterator[Piece]:
     """The innermost things that have an attribute of that value."""
     for path, pieces in donor.pieces.items():
         for piece in pieces:
-            if not any(one == value for _, one in attributes_of(piece.held.body)):
+            if not any(one == value for _, one in attributes_of(piece.existing.body)):
                 continue
             string = piece.seat_file.text.string
             quoted = re.compile(rf"([\"']){re.escape(value)}\1")
-            places = [match.start() for match in quoted.finditer(string, piece.held.start, piece.held.end)]
-            for place in places or [piece.held.start]:
+            places = [match.start() for match in quoted.finditer(string, piece.existing.start, piece.existing.end)]
+            for place in places or [piece.existing.start]:
                 yield _innermost(donor, path, place) or piece
 
 
 def _innermost(donor: Donor, path: str, place: int) -> Piece | None:
     near = (d for d in _named(donor, path) if abs((donor.offset(path, d.where) or 0) - place) < _NEAR)
     things = (donor.thing_at(d) for d in near)
-    around = [one for one in things if one is not None and one.held.start <= place < one.held.end]
-    return min(around, key=lambda one: one.held.end - one.held.start, default=None)
+    around = [one for one in things if one is not None and one.existing.start <= place < one.existing.end]
+    return min(around, key=lambda one: one.existing.end - one.existing.start, default=None)
 
 
 def _named(donor: Donor, path: str = "") -> Iterator[Definition]:
@@ -101,5 +101,5 @@ def _named(donor: Donor, path: str = "") -> Iterator[Definition]:
 
 
 def _place(piece: Piece) -> str:
-    line = piece.seat_file.text.string.count("\n", 0, piece.held.start) + 1
+    line = piece.seat_file.text.string.count("\n", 0, piece.existing.start) + 1
     return f"{piece.seat_file.path}:{line}"

@@ -6,9 +6,9 @@ import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from hookset.authoring.draft.entries import Entry
+from hookset.authoring.draft.entries import DraftEntry
 from hookset.authoring.lift.attributes import attributes_of
-from hookset.authoring.lift.closure import Lifted
+from hookset.authoring.lift.closure import Closure
 from hookset.authoring.lift.donor import Donor, Piece
 from hookset.authoring.lift.filled import key_of
 
@@ -29,7 +29,7 @@ class CopiedNumber:
     """What the donor has by that number, where a kind of the layout goes by numbers: `file id 12`; else empty."""
 
 
-def copied_numbers(donor: Donor, lifted: Lifted, entries: Iterable[Entry]) -> tuple[CopiedNumber, ...]:
+def copied_numbers(donor: Donor, lifted: Closure, entries: Iterable[DraftEntry]) -> tuple[CopiedNumber, ...]:
     """Of the placed things among `entries`, in their order."""
     placed = lifted.root.seat_file.seat.name
     read = {one for item in lifted.pieces if item.piece is not None for one in _read(donor, item.piece)}
@@ -53,7 +53,7 @@ def _last(name: str) -> str:
     return re.split(r"[@.]", name)[-1]
 
 
-def _thing(donor: Donor, entry: Entry) -> str:
+def _thing(donor: Donor, entry: DraftEntry) -> str:
     values = dict(attributes_of(entry.body)).values()
     kinds = donor.site.layout.kinds
     known = (value for value in values if not value.isdigit() and any(donor.site.index.get(k, value) for k in kinds))

@@ -7,44 +7,44 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.draft import Draft, Reason
-from hookset.authoring.draft.entries import Entry, hooks_of
+from hookset.authoring.draft.entries import DraftEntry, hooks_of
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.sheet import sheet_text
-from hookset.authoring.lift.closure import Item, Lifted
+from hookset.authoring.lift.closure import Closure, Item
 from hookset.authoring.lift.donor import Donor, Piece
 from hookset.authoring.lift.filled import Filled, filled_in
 from hookset.authoring.lift.numbers import CopiedNumber, copied_numbers
-from hookset.authoring.lift.subtree import freed
+from hookset.authoring.lift.subtree import detached
 from hookset.packs import SHEET_NAME, HookSheet
 from hookset.packs.hooksheet import ClaimEntry, FilesEntry, NamedValue, PackEntry, PublishedEntry
 from hookset.project import Ledger
 from hookset.trees import Content, Inline, Member
 
-__all__ = ["Made", "lifted_pack"]
+__all__ = ["LiftedPack", "lifted_pack"]
 
 _TOLD = 8
 
 
 @dataclass(frozen=True)
-class Made:
+class LiftedPack:
     """The pack, before it is written."""
 
     name: str
     sheet: HookSheet
     files: Mapping[str, Content]
-    entries: tuple[Entry, ...]
+    entries: tuple[DraftEntry, ...]
     notes: tuple[str, ...]
     """What the builder should know of."""
     numbers: tuple[CopiedNumber, ...] = ()
     """Numbers that no rule reads: whether they are ids of the donor's is not known."""
 
 
-def lifted_pack(donor: Donor, lifted: Lifted, name: str, ledger: Ledger) -> Made:
+def lifted_pack(donor: Donor, lifted: Closure, name: str, ledger: Ledger) -> LiftedPack:
     """`ledger` is the donor's: it knows whose files they are."""
     shared = dict(_shared(donor, lifted))
     ids = {key: f"{{value:{name}}}" for key, name in shared.items()} | dict(_ids(donor, lifted))
     notes: list[str] = []
-    entries: list[Entry] = []
+    entries: list[DraftEntry] = []
     for item in _in_order(lifted):
         assert item.piece is not None
         if _listed_by_itself(donor, item.piece) is not None:
@@ -77,7 +77,7 @@ def lifted_pack(donor: Donor, lifted: Lifted, name: str, ledger: Ledger) -> Made
     content: dict[str, Content] = {f"content/{path}": Member(donor.site.tree, path) for path in lifted.files}
     text = re.sub(r"\A(?:# (?!\?)[^\n]*\n)+", f"# Lifted by Hook Set from {donor.name}.\n", sheet_text(draft))
     content[SHEET_NAME] = Inline(text.encode())
-    return Made(head.name, sheet, dict(sorted(content.items())), tuple(entries), tuple(notes), numbers)
+    return LiftedPack(head.name, sheet, dict(sorted(content.items())), tuple(entries), tuple(notes), numbers)
 
 
 def _of_numbers(donor: Donor, numbers: Sequence[CopiedNumber]) -> str:
@@ -92,7 +92,7 @@ def _of_numbers(donor: Donor, numbers: Sequence[CopiedNumber]) -> str:
     )
 
 
-def _in_order(lifted: Lifted) -> Sequence[Item]:
+def _in_order(lifted: Closure) -> Sequence[Item]:
     """What is brought in before what works with it, placed things after what they are made of."""
 
     def rank(item: Item) -> tuple[int, str, int]:
@@ -105,15 +105,15 @@ def _in_order(lifted: Lifted) -> Sequence[Item]:
             if item.piece.seat_file.seat.name == lifted.root.seat_file.seat.name
             else 0
         )
-        return (late, item.path, item.piece.held.start)
+        return (late, item.path, item.piece.existing.start)
 
     return sorted(lifted.pieces, key=rank)
 
 
-def _entry(donor: Donor, item: Item, ids: Mapping[tuple[str, str], str], notes: list[str]) -> Entry:
+def _entry(donor: Donor, item: Item, ids: Mapping[tuple[str, str], str], notes: list[str]) -> DraftEntry:
     assert item.piece is not None
     piece = item.piece
-    body, note = freed(donor, piece)
+    body, note = detached(donor, piece)
     note = note or _stood_within(donor, piece)
     if note:
         notes.append(note)
@@ -124,14 +124,15 @@ def _entry(donor: Donor, item: Item, ids: Mapping[tuple[str, str], str], notes: 
     body, left = filled_in(donor, piece, body, fills)
     for one in left:
         notes.append(f"{one.value} is the donor's own number; another map may have given it to something else")
-    return Entry(piece.seat_file, body, Reason(True, item.because))
+    return DraftEntry(piece.seat_file, body, Reason(True, item.because))
 
 
 def _stood_within(donor: Donor, piece: Piece) -> str:
     """Where a thing stood in another, its place may count from there: only the game knows."""
-    start, end = piece.held.start, piece.held.end
+    start, end = piece.existing.start, piece.existing.end
     outer = next(
-        (one for one in donor.pieces[piece.seat_file.path] if one.held.start < start and end <= one.held.end), None
+        (one for one in donor.pieces[piece.seat_file.path] if one.existing.start < start and end <= one.existing.end),
+        None,
     )
     names = [d.name for d in donor.said_in(outer)[0]] if outer is not None else []
     own = next((d.name for d in donor.said_in(piece)[0]), "it")
@@ -150,11 +151,11 @@ def _listed_by_itself(donor: Donor, piece: Piece) -> tuple[str, str, str, str] |
 
 
 def _path_of(piece: Piece) -> str | None:
-    found = re.search(r"[\w.-]+(?:/[\w.-]+)+", str(piece.held.body.text or piece.held.body.record))
+    found = re.search(r"[\w.-]+(?:/[\w.-]+)+", str(piece.existing.body.text or piece.existing.body.record))
     return found.group() if found else None
 
 
-def _ids(donor: Donor, lifted: Lifted) -> Iterator[tuple[tuple[str, str], str]]:
+def _ids(donor: Donor, lifted: Closure) -> Iterator[tuple[tuple[str, str], str]]:
     for item in lifted.pieces:
         assert item.piece is not None
         listed = _listed_by_itself(donor, item.piece)
@@ -163,7 +164,7 @@ def _ids(donor: Donor, lifted: Lifted) -> Iterator[tuple[tuple[str, str], str]]:
             yield (kind, number), f"{{listed:{lookup}:{path}}}"
 
 
-def _shared(donor: Donor, lifted: Lifted) -> Iterator[tuple[tuple[str, str], str]]:
+def _shared(donor: Donor, lifted: Closure) -> Iterator[tuple[tuple[str, str], str]]:
     """Numbers that one entry is given and others refer to, with what the sheet calls each."""
     pieces = [item.piece for item in lifted.pieces if item.piece is not None]
     refers = {(r.kind, r.name) for piece in pieces for r in donor.said_in(piece)[1]}
@@ -175,7 +176,7 @@ def _shared(donor: Donor, lifted: Lifted) -> Iterator[tuple[tuple[str, str], str
                 yield (one.kind, one.name), kebab(f"{one.kind}-{one.name}")
 
 
-def _claims(donor: Donor, lifted: Lifted) -> Iterator[ClaimEntry]:
+def _claims(donor: Donor, lifted: Closure) -> Iterator[ClaimEntry]:
     for item in lifted.pieces:
         assert item.piece is not None
         for definition in donor.said_in(item.piece)[0]:
@@ -183,7 +184,7 @@ def _claims(donor: Donor, lifted: Lifted) -> Iterator[ClaimEntry]:
                 yield ClaimEntry(kind=definition.kind, published=definition.name)
 
 
-def _whose(lifted: Lifted, ledger: Ledger) -> tuple[tuple[str, ...], str]:
+def _whose(lifted: Closure, ledger: Ledger) -> tuple[tuple[str, ...], str]:
     """Authors and licence of the packs that the files came to the donor with."""
     files = set(lifted.files)
     packs = [pack for pack in ledger.packs if any(file.path in files for file in pack.files)]

@@ -9,7 +9,7 @@ from typing import Any
 from hookset.authoring.lift.donor import Donor, Piece
 from hookset.formats import Body
 
-__all__ = ["children_of", "freed"]
+__all__ = ["children_of", "detached"]
 
 _CHILDREN = "children"
 _KEYS = ("translation", "rotation", "scale")
@@ -21,22 +21,22 @@ Place = tuple[Sequence[float], Sequence[float], Sequence[float]]
 def children_of(donor: Donor, piece: Piece) -> Iterator[Piece]:
     """What hangs on a thing; nothing where things stand within things, or where their numbers mean something else."""
     rows = _rows(donor, piece)
-    for number in _numbers(piece, piece.held.body.record or {}):
+    for number in _numbers(piece, piece.existing.body.record or {}):
         if 0 <= number < len(rows):
             yield rows[number]
 
 
-def freed(donor: Donor, piece: Piece) -> tuple[Body, str]:
+def detached(donor: Donor, piece: Piece) -> tuple[Body, str]:
     """The entry as it stands alone: without what hangs on it, at its place counted from the top. With a note where that
     is another entry than the donor's."""
-    record = piece.held.body.record
+    record = piece.existing.body.record
     rows = _rows(donor, piece)
     above = _above(rows, piece)
     if record is None or (not above and not list(_numbers(piece, record))):
-        return piece.held.body, ""
+        return piece.existing.body, ""
     place = _place(record)
     for parent in above:
-        place = _composed(_place(parent.held.body.record or {}), place)
+        place = _composed(_place(parent.existing.body.record or {}), place)
     written = _written(place) if above else {key: record[key] for key in _KEYS if key in record}
     new = {key: value for key, value in record.items() if key != _CHILDREN and key not in _KEYS}
     at = next((number for number, key in enumerate(record) if key in (*_KEYS, _CHILDREN)), len(new))
@@ -62,7 +62,7 @@ def _above(rows: Sequence[Piece], piece: Piece) -> list[Piece]:
     here = piece
     for _ in range(_DEEPEST):
         number = next((n for n, row in enumerate(rows) if row.key == here.key), -1)
-        parent = next((row for row in rows if number in _numbers(row, row.held.body.record or {})), None)
+        parent = next((row for row in rows if number in _numbers(row, row.existing.body.record or {})), None)
         if parent is None:
             return found
         found.append(parent)

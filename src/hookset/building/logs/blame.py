@@ -8,7 +8,7 @@ from functools import cached_property
 
 from hookset.building.logs.lines import LogLine
 from hookset.config.layouts import Layout
-from hookset.edits.find import Standing, found
+from hookset.edits.find import EntryState, found
 from hookset.formats import format_named, text_of
 from hookset.model import CouldNotError, Reference, Spot
 from hookset.project import Ledger
@@ -118,7 +118,7 @@ class Scene:
             for hook in (one for one in pack.hooks if one.path == path and not one.was_there):
                 for edit in hook.edits:
                     where = found(string, edit)
-                    if where.standing is not Standing.GONE and edit.new.strip():
+                    if where.standing is not EntryState.GONE and edit.new.strip():
                         # The text of an edit often begins with the end of the line before.
                         lead = len(edit.new) - len(edit.new.lstrip())
                         start = min(where.start + lead, where.end)

@@ -121,12 +121,12 @@ def _known_formats(reports: tuple[Path, ...]) -> None:
 
 
 def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: Path) -> None:
-    from hookset.reports.saved import Told, report_for
+    from hookset.reports.saved import ReportInput, report_for
 
     report = report_for(file.name)
     if report is None:
         return
-    told = Told(
+    told = ReportInput(
         project.file.map.name,
         project.file.map.version,
         project.layout.name,

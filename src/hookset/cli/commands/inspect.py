@@ -14,7 +14,7 @@ from hookset.cli.shelves import source_of
 from hookset.packs import Pack, open_pack, with_sheet
 from hookset.planning import Choices, outlook, plan_install
 from hookset.planning.queries.conflicts import conflicts
-from hookset.planning.queries.contents import Looked, contents_alone, contents_in_map
+from hookset.planning.queries.contents import PackReview, contents_alone, contents_in_map
 from hookset.project import find_root, read_ledger
 from hookset.reports.data import inspect_data
 from hookset.reports.text.insides import notes_text
@@ -61,14 +61,14 @@ def command(run: Run, pack: Path, notes: bool, as_json: bool) -> None:
         run.print(inspect_text(opened, look, draft, looked, map_name))
 
 
-def _looked(run: Run, opened: Pack, in_map: bool) -> tuple[Looked, str]:
+def _looked(run: Run, opened: Pack, in_map: bool) -> tuple[PackReview, str]:
     """What there is to say about the pack's names, and the name of the map that it was read for."""
     if opened.sheet is None or not in_map:
-        return Looked(*contents_alone(opened)), ""
+        return PackReview(*contents_alone(opened)), ""
     project = run.project()
     ledger = read_ledger(project.root)
     whole = plan_install(project, ledger, ledger_bytes(project), [opened], Choices(), now())
     view = outlook(project, whole)
     contents = contents_in_map(opened, project, view.after, ledger.pack(opened.name))
     stops = whole.stops or conflicts(whole, view)
-    return Looked(contents, whole.packs[0], view.needs[opened.name], stops), project.file.map.name
+    return PackReview(contents, whole.packs[0], view.needs[opened.name], stops), project.file.map.name

@@ -7,8 +7,8 @@ from pathlib import Path
 import click
 
 from hookset.authoring.draft import Site
-from hookset.authoring.lift import Donor, closed, lifted_pack, thing_called
-from hookset.authoring.lift.seen import seen
+from hookset.authoring.lift import Donor, closure_of, find_thing, lifted_pack
+from hookset.authoring.lift.report import report_lift
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import map_words
@@ -64,7 +64,7 @@ def command(
     site = Site(project.layout, project.tree, project.stock, folder=str(donor))
     source = Donor(site, words["map"] or project.file.map.name, words["version"] or project.file.map.version)
     with busy("following what the object needs"):
-        lifted = closed(source, thing_called(source, name), with_stock, frozenset(leave))
+        lifted = closure_of(source, find_thing(source, name), with_stock, frozenset(leave))
         made = lifted_pack(source, lifted, call or name, read_ledger(project.root))
     here = None
     if find_root(run.folder.resolve()) not in (None, project.root):
@@ -72,7 +72,7 @@ def command(
         if own.layout.name == project.layout.name:
             here = Site(own.layout, own.tree, own.stock, folder=own.root.name)
     with busy("comparing"):
-        looked = seen(source, lifted, made, here)
+        looked = report_lift(source, lifted, made, here)
     folder = out or run.beside(made.name)
     if not preview:
         save_pack(made.files, folder)

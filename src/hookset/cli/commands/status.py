@@ -7,10 +7,10 @@ import click
 from hookset.applying import Room, history_size
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.planning.operations.remove import installed_pack
-from hookset.planning.queries.status import PackStanding, standings
+from hookset.planning.queries.status import PackStatus, pack_statuses
 from hookset.project import MapProject, read_ledger
-from hookset.reports.installed import standings_data
-from hookset.reports.text.standings import standings_text
+from hookset.reports.installed import status_data
+from hookset.reports.text.standings import status_text
 
 __all__ = ["command"]
 
@@ -30,14 +30,14 @@ def command(run: Run, packs: tuple[str, ...], every: bool, as_json: bool) -> int
     """
     name, found, room = run.steadily(lambda project: _read(project, packs))
     if as_json:
-        run.show_json("status", all(one.as_set for one in found), standings_data(found, room))
+        run.show_json("status", all(one.as_set for one in found), status_data(found, room))
     else:
-        run.print(standings_text(name, found, every, room))
+        run.print(status_text(name, found, every, room))
     return 0 if all(one.as_set for one in found) else 1
 
 
-def _read(project: MapProject, packs: tuple[str, ...]) -> tuple[str, tuple[PackStanding, ...], Room]:
+def _read(project: MapProject, packs: tuple[str, ...]) -> tuple[str, tuple[PackStatus, ...], Room]:
     ledger = read_ledger(project.root)
     for name in packs:
         installed_pack(ledger, name)
-    return project.file.map.name, standings(project, ledger, packs), history_size(project.root)
+    return project.file.map.name, pack_statuses(project, ledger, packs), history_size(project.root)

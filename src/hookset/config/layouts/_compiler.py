@@ -6,14 +6,14 @@ import re
 from dataclasses import dataclass, field
 from typing import Any
 
-from hookset.config.layouts.layout import Asked, ReadRule
+from hookset.config.layouts.layout import ReadRule, ValueQuery
 from hookset.config.layouts.schema import LayoutFile, ValueEntry
-from hookset.config.layouts.template import Wording, wording
+from hookset.config.layouts.template import Template, template
 from hookset.config.sheets import Complaint, nearest, typed
 from hookset.formats import Format, format_named, format_names
 from hookset.trees import Glob, Pattern, pattern_of
 
-__all__ = ["MAP_WORDS", "PATH_PARTS", "Making"]
+__all__ = ["MAP_WORDS", "PATH_PARTS", "LayoutCompiler"]
 
 MAP_WORDS = frozenset({"map", "version"})
 """What the map's descriptor says, for texts that a layout makes of it."""
@@ -22,7 +22,7 @@ PATH_PARTS = frozenset({"path", "stem", "name", "ext", "parent", "inner", "modul
 
 
 @dataclass
-class Making:
+class LayoutCompiler:
     """One pass over the entries that gathers complaints as it goes."""
 
     entry: LayoutFile
@@ -68,13 +68,13 @@ class Making:
             self.complain(at, f"`{key}` is no regular expression: {error}")
             return None
 
-    def words(self, source: str, known: frozenset[str], at: str) -> Wording:
+    def words(self, source: str, known: frozenset[str], at: str) -> Template:
         """A text with fields in it, of which only `known` ones have a value."""
         try:
-            made = wording(source)
+            made = template(source)
         except ValueError as error:
             self.complain(at, str(error))
-            return Wording(source, ())
+            return Template(source, ())
         for name in sorted(made.fields - known):
             self.complain(at, f"unknown part {{{name}}}{nearest(name, sorted(known))}")
         if made.fields & MAP_WORDS & known and self.entry.descriptor is None:
@@ -91,9 +91,9 @@ class Making:
             self.complain(at, f"no [[read]] rule says of which format `{file}` is")
         return found
 
-    def asked(self, entry: ValueEntry, at: str) -> Asked | None:
+    def asked(self, entry: ValueEntry, at: str) -> ValueQuery | None:
         rule = self.rule_for(entry.file, f"{at}/file")
         if rule is None:
             return None
         selector = self.converted(entry.ask, format_named(rule.format).selector, f"{at}/ask")
-        return Asked(Glob(entry.file), rule, selector)
+        return ValueQuery(Glob(entry.file), rule, selector)

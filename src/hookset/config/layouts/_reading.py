@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 import msgspec
 
-from hookset.config.layouts._compiler import MAP_WORDS, PATH_PARTS, Making
+from hookset.config.layouts._compiler import MAP_WORDS, PATH_PARTS, LayoutCompiler
 from hookset.config.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat, Taken
 from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry
 from hookset.config.sheets import Complaint, nearest
@@ -44,35 +44,37 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     bytes: str = ""
 
 
-def read_rules(entry: LayoutFile) -> tuple[tuple[ReadRule, ...], Making]:
+def read_rules(entry: LayoutFile) -> tuple[tuple[ReadRule, ...], LayoutCompiler]:
     """The rules, and what further parts of the layout are made with."""
-    making = Making(entry)
-    made = [_read(making, read, f"/read/{index}") for index, read in enumerate(entry.read)]
-    making.reads = tuple(rule for rule in made if rule is not None)
-    return making.reads, making
+    compiler = LayoutCompiler(entry)
+    made = [_read(compiler, read, f"/read/{index}") for index, read in enumerate(entry.read)]
+    compiler.reads = tuple(rule for rule in made if rule is not None)
+    return compiler.reads, compiler
 
 
-def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
-    form = making.format(entry.format, f"{at}/format")
+def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | None:
+    form = compiler.format(entry.format, f"{at}/format")
     if form is None:
         return None
-    making.known_side(entry.side, f"{at}/side")
+    compiler.known_side(entry.side, f"{at}/side")
     for index, encoding in enumerate(entry.encodings):
         if not known_encoding(encoding):
-            making.complain(f"{at}/encodings/{index}", f"`{encoding}` is no encoding of text; `utf-8` and `cp1252` are")
-    options = making.converted(entry.options, form.options, f"{at}/options")
-    take = dict(_taken(making, entry, form, f"{at}/take"))
+            compiler.complain(
+                f"{at}/encodings/{index}", f"`{encoding}` is no encoding of text; `utf-8` and `cp1252` are"
+            )
+    options = compiler.converted(entry.options, form.options, f"{at}/options")
+    take = dict(_taken(compiler, entry, form, f"{at}/take"))
     known = _NAME_FIELDS | take.keys()
-    defines = [_define(making, d, form, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
-    refers = [_refer(making, r, form, known, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
+    defines = [_define(compiler, d, form, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
+    refers = [_refer(compiler, r, form, known, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
     record = None
     if entry.record is not None:
         asked = {key: value for key, value in entry.record.items() if key != "schema"}
         record = RecordRule(
-            making.converted(asked, form.selector, f"{at}/record"),
+            compiler.converted(asked, form.selector, f"{at}/record"),
             dict(entry.record.get("schema", {})),
         )
-    layout = making.entry.layout
+    layout = compiler.entry.layout
     return ReadRule(
         files=tuple(Glob(p) for p in ((entry.files,) if isinstance(entry.files, str) else entry.files)),
         format=entry.format,
@@ -88,15 +90,15 @@ def _read(making: Making, entry: ReadEntry, at: str) -> ReadRule | None:
     )
 
 
-def _taken(making: Making, entry: ReadEntry, form: Format, at: str) -> Iterator[tuple[str, Taken]]:
+def _taken(compiler: LayoutCompiler, entry: ReadEntry, form: Format, at: str) -> Iterator[tuple[str, Taken]]:
     """What files say once for all names in them."""
     for word, asked in entry.take.items():
         if word in _NAME_FIELDS:
-            making.complain(f"{at}/{word}", f"{{{word}}} is a part of names already")
-        otherwise = making.converted(asked.get("otherwise", ""), str, f"{at}/{word}/otherwise") or ""
+            compiler.complain(f"{at}/{word}", f"{{{word}}} is a part of names already")
+        otherwise = compiler.converted(asked.get("otherwise", ""), str, f"{at}/{word}/otherwise") or ""
         rest = {key: value for key, value in asked.items() if key != "otherwise"}
-        selector = making.converted(rest, form.selector, f"{at}/{word}")
-        yield word, Taken(selector, making.words(otherwise, _NAME_FIELDS - {"value"}, f"{at}/{word}/otherwise"))
+        selector = compiler.converted(rest, form.selector, f"{at}/{word}")
+        yield word, Taken(selector, compiler.words(otherwise, _NAME_FIELDS - {"value"}, f"{at}/{word}/otherwise"))
 
 
 def schema_mistakes(entry: LayoutFile) -> Iterator[Complaint]:
@@ -112,25 +114,25 @@ def schema_mistakes(entry: LayoutFile) -> Iterator[Complaint]:
 
 
 def _rule(
-    making: Making, data: dict[str, Any], common: type[_Common], form: Format, known: frozenset[str], at: str
+    compiler: LayoutCompiler, data: dict[str, Any], common: type[_Common], form: Format, known: frozenset[str], at: str
 ) -> tuple[Any, ...] | None:
     """What every rule has, what is the format's own, and the two that both sorts of rule are made of alike."""
     ours = set(common.__struct_fields__)
     theirs = form.selector.__struct_fields__
     for key in data:
         if key not in ours and key not in theirs:
-            making.complain(f"{at}/{key}", f"unknown key `{key}`{nearest(key, sorted({*ours, *theirs}))}")
+            compiler.complain(f"{at}/{key}", f"unknown key `{key}`{nearest(key, sorted({*ours, *theirs}))}")
             return None
-    rule = making.converted({k: v for k, v in data.items() if k in ours}, common, at)
-    selector = making.converted({k: v for k, v in data.items() if k not in ours}, form.selector, at)
+    rule = compiler.converted({k: v for k, v in data.items() if k in ours}, common, at)
+    selector = compiler.converted({k: v for k, v in data.items() if k not in ours}, form.selector, at)
     if rule is None or selector is None:
         return None
-    making.known_kind(rule.kind, f"{at}/kind")
-    making.known_side(rule.side, f"{at}/side")
-    address = making.regex(rule.address, "address", f"{at}/address")
+    compiler.known_kind(rule.kind, f"{at}/kind")
+    compiler.known_side(rule.side, f"{at}/side")
+    address = compiler.regex(rule.address, "address", f"{at}/address")
     groups = address.groups if address is not None else frozenset()
     known |= groups | _row_words(rule.name, form.row_words(selector))
-    return rule, selector, address, making.words(rule.name, known, f"{at}/name")
+    return rule, selector, address, compiler.words(rule.name, known, f"{at}/name")
 
 
 def _row_words(name: str, given: frozenset[str] | None) -> frozenset[str]:
@@ -139,8 +141,10 @@ def _row_words(name: str, given: frozenset[str] | None) -> frozenset[str]:
     return words if given is None else frozenset(f"row.{word}" for word in given)
 
 
-def _define(making: Making, data: dict[str, Any], form: Format, known: frozenset[str], at: str) -> DefineRule | None:
-    if (made := _rule(making, data, _Define, form, known, at)) is None:
+def _define(
+    compiler: LayoutCompiler, data: dict[str, Any], form: Format, known: frozenset[str], at: str
+) -> DefineRule | None:
+    if (made := _rule(compiler, data, _Define, form, known, at)) is None:
         return None
     rule, selector, address, name = made
     return DefineRule(
@@ -148,8 +152,10 @@ def _define(making: Making, data: dict[str, Any], form: Format, known: frozenset
     )
 
 
-def _refer(making: Making, data: dict[str, Any], form: Format, known: frozenset[str], at: str) -> ReferRule | None:
-    if (made := _rule(making, data, _Refer, form, known, at)) is None:
+def _refer(
+    compiler: LayoutCompiler, data: dict[str, Any], form: Format, known: frozenset[str], at: str
+) -> ReferRule | None:
+    if (made := _rule(compiler, data, _Refer, form, known, at)) is None:
         return None
     rule, selector, address, name = made
     return ReferRule(
@@ -161,46 +167,46 @@ def _refer(making: Making, data: dict[str, Any], form: Format, known: frozenset[
         under=(rule.under,) if isinstance(rule.under, str) else rule.under,
         beside=rule.beside,
         suffix=(rule.suffix,) if isinstance(rule.suffix, str) else rule.suffix,
-        split=making.regex(rule.split, "split", at),
-        only=making.regex(rule.only, "only", at),
-        skip=making.regex(rule.skip, "skip", at),
+        split=compiler.regex(rule.split, "split", at),
+        only=compiler.regex(rule.only, "only", at),
+        skip=compiler.regex(rule.skip, "skip", at),
         uri=rule.decode == "uri",
         uses=rule.uses,
         bytes=rule.bytes,
     )
 
 
-def descriptor_rule(making: Making) -> Descriptor | None:
-    entry = making.entry.descriptor
-    rule = making.rule_for(entry.file, "/descriptor/file") if entry is not None else None
+def descriptor_rule(compiler: LayoutCompiler) -> Descriptor | None:
+    entry = compiler.entry.descriptor
+    rule = compiler.rule_for(entry.file, "/descriptor/file") if entry is not None else None
     if entry is None or rule is None:
         return None
     form = format_named(rule.format)
     name, version = (
-        making.converted({"at": asked} if isinstance(asked, str) else asked, form.selector, f"/descriptor/{key}")
+        compiler.converted({"at": asked} if isinstance(asked, str) else asked, form.selector, f"/descriptor/{key}")
         for key, asked in (("name", entry.name), ("version", entry.version))
     )
     return Descriptor(entry.file, rule, name, version)
 
 
-def seat_rules(making: Making) -> dict[str, Seat]:
+def seat_rules(compiler: LayoutCompiler) -> dict[str, Seat]:
     seats: dict[str, Seat] = {}
-    for index, entry in enumerate(making.entry.seat):
+    for index, entry in enumerate(compiler.entry.seat):
         at = f"/seat/{index}"
         if entry.name in seats:
-            making.complain(f"{at}/name", f"there are two seats called `{entry.name}`")
-        if (made := _seat(making, entry, at)) is not None:
+            compiler.complain(f"{at}/name", f"there are two seats called `{entry.name}`")
+        if (made := _seat(compiler, entry, at)) is not None:
             seats[entry.name] = made
     return seats
 
 
-def _seat(making: Making, entry: SeatEntry, at: str) -> Seat | None:
-    rule = making.rule_for(entry.file, f"{at}/file")
+def _seat(compiler: LayoutCompiler, entry: SeatEntry, at: str) -> Seat | None:
+    rule = compiler.rule_for(entry.file, f"{at}/file")
     if rule is None:
         return None
     if entry.kind:
-        making.known_kind(entry.kind, f"{at}/kind")
-    put = making.converted(entry.put, format_named(rule.format).seat, f"{at}/put")
+        compiler.known_kind(entry.kind, f"{at}/kind")
+    put = compiler.converted(entry.put, format_named(rule.format).seat, f"{at}/put")
     return Seat(
         name=entry.name,
         title=entry.title,

@@ -22,30 +22,30 @@ from hookset.config.layouts.schema import (
     SeriesEntry,
     StandingEntry,
 )
-from hookset.config.layouts.template import Wording
+from hookset.config.layouts.template import Template
 from hookset.formats import format_named
 from hookset.trees import Glob, GlobMatch, Pattern
 
 __all__ = [
     "AgreeRule",
-    "Asked",
     "DefineRule",
     "Descriptor",
     "GroundRule",
     "Kind",
     "Layout",
     "LogRule",
+    "PositionQuery",
     "ReadRule",
     "RecordRule",
     "ReferRule",
     "Seat",
     "SeriesRule",
-    "Standing",
     "Taken",
+    "ValueQuery",
 ]
 
 
-def _of_rows(name: Wording) -> bool:
+def _of_rows(name: Template) -> bool:
     """Whether a name is made of what stands beside the value, too."""
     return any(field.startswith("row.") for field in name.fields)
 
@@ -70,7 +70,7 @@ class DefineRule(Struct, frozen=True, kw_only=True):
 
     kind: str
     selector: Any
-    name: Wording
+    name: Template
     """Over the value and the file's path."""
     address: Pattern | None
     """For files that read as data: where the value must stand, as a JSON Pointer."""
@@ -87,7 +87,7 @@ class ReferRule(Struct, frozen=True, kw_only=True):
 
     kind: str
     selector: Any
-    name: Wording
+    name: Template
     address: Pattern | None
     side: str | None
     under: tuple[str, ...]
@@ -118,7 +118,7 @@ class Taken(Struct, frozen=True):
     """What a file says once for all names in it."""
 
     selector: Any
-    otherwise: Wording
+    otherwise: Template
     """Where it does not say so."""
 
 
@@ -177,7 +177,7 @@ class Descriptor(Struct, frozen=True):
     version: Any
 
 
-class Asked(Struct, frozen=True):
+class ValueQuery(Struct, frozen=True):
     """A value in each of some files: which, how they are read, and what is asked."""
 
     files: Glob
@@ -190,10 +190,10 @@ class AgreeRule(Struct, frozen=True):
 
     title: str
     why: str
-    values: tuple[Asked, ...]
-    equal: Wording | None
+    values: tuple[ValueQuery, ...]
+    equal: Template | None
     """What they must be; None: the same as the first."""
-    take: Mapping[str, Asked]
+    take: Mapping[str, ValueQuery]
 
 
 class SeriesRule(Struct, frozen=True):
@@ -204,19 +204,19 @@ class SeriesRule(Struct, frozen=True):
     owners: tuple[Glob, ...]
 
 
-class Standing(Struct, frozen=True):
+class PositionQuery(Struct, frozen=True):
     """Where records say that something stands."""
 
     entry: StandingEntry
-    asked: Asked
+    asked: ValueQuery
 
 
 class GroundRule(Struct, frozen=True):
     """Things that stand on the ground."""
 
     entry: GroundEntry
-    table: Standing
-    things: tuple[Standing, ...]
+    table: PositionQuery
+    things: tuple[PositionQuery, ...]
 
 
 class LogRule(Struct, frozen=True):
@@ -243,7 +243,7 @@ class Layout:
     root_names: Mapping[str, tuple[str, ...]]
     manifest: Manifest | None
     build: BuildEntry
-    archive: Wording
+    archive: Template
     """What a built map's archive is called."""
     seats: Mapping[str, Seat]
     agree: tuple[AgreeRule, ...] = ()
@@ -252,9 +252,9 @@ class Layout:
     mirrors: tuple[MirrorEntry, ...] = ()
     grounds: tuple[GroundRule, ...] = ()
     lookups: Mapping[str, LookupEntry] = field(default_factory=dict)
-    words: Mapping[str, Wording] = field(default_factory=dict)
+    words: Mapping[str, Template] = field(default_factory=dict)
     """Further forms of the map's name and version."""
-    folder: Wording | None = None
+    folder: Template | None = None
     """The folder inside the map that is called after it."""
     logs: tuple[LogRule, ...] = ()
     fingerprint: str = ""

@@ -8,7 +8,7 @@ from typing import Any
 
 from msgspec import Struct
 
-from hookset.config.layouts.template import Wording
+from hookset.config.layouts.template import Template
 from hookset.trees import Glob, GlobMatch
 
 __all__ = ["Manifest", "Row", "RowRule", "path_parts"]
@@ -29,9 +29,9 @@ class RowRule(Struct, frozen=True):
 
     files: tuple[Glob, ...]
     kind: str
-    row: Wording
+    row: Template
     seat: str
-    text: Wording | None
+    text: Template | None
     record: dict[str, Any] | None
     """With wordings for its texts, however deep."""
 
@@ -91,7 +91,7 @@ def path_parts(path: str, match: GlobMatch) -> dict[str, str]:
 def _filled(record: Mapping[str, Any], parts: Mapping[str, str]) -> dict[str, Any]:
     return {
         key: value.of(parts)
-        if isinstance(value, Wording)
+        if isinstance(value, Template)
         else _filled(value, parts)
         if isinstance(value, dict)
         else value

@@ -11,11 +11,11 @@ from pathlib import Path
 
 from hookset.config.layouts._judging import (
     agree_rules,
-    archive_wording,
+    archive_template,
     ground_rules,
     log_rules,
     lookup_tables,
-    map_wordings,
+    map_templates,
     series_rules,
 )
 from hookset.config.layouts._listing import manifest_rule
@@ -91,26 +91,26 @@ def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Co
 
 
 def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layout:
-    reads, making = read_rules(entry)
-    making.complaints += further
-    seats = seat_rules(making)
-    manifest = manifest_rule(making)
+    reads, compiler = read_rules(entry)
+    compiler.complaints += further
+    seats = seat_rules(compiler)
+    manifest = manifest_rule(compiler)
     for index, count in enumerate(entry.count):
-        making.known_kind(count.kind, f"/count/{index}/kind")
+        compiler.known_kind(count.kind, f"/count/{index}/kind")
     for index, mirror in enumerate(entry.mirror):
-        making.known_kind(mirror.kind, f"/mirror/{index}/kind")
+        compiler.known_kind(mirror.kind, f"/mirror/{index}/kind")
     for kind in entry.reached.names if entry.reached else ():
-        making.known_kind(kind, f"/reached/names/{kind}")
-    agree, series, grounds = agree_rules(making), series_rules(making), ground_rules(making)
-    descriptor = descriptor_rule(making)
-    lookups = lookup_tables(making)
-    words, folder = map_wordings(making)
-    logs = log_rules(making)
-    archive = archive_wording(making)
+        compiler.known_kind(kind, f"/reached/names/{kind}")
+    agree, series, grounds = agree_rules(compiler), series_rules(compiler), ground_rules(compiler)
+    descriptor = descriptor_rule(compiler)
+    lookups = lookup_tables(compiler)
+    words, folder = map_templates(compiler)
+    logs = log_rules(compiler)
+    archive = archive_template(compiler)
     if not entry.read:
-        making.complain("", "no [[read]] rule: nothing in a map would be looked at")
-    if making.complaints:
-        raise sheet.error(making.complaints, _REMEDY)
+        compiler.complain("", "no [[read]] rule: nothing in a map would be looked at")
+    if compiler.complaints:
+        raise sheet.error(compiler.complaints, _REMEDY)
     return Layout(
         name=entry.layout.name,
         title=entry.layout.title,

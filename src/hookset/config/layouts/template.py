@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-__all__ = ["Wording", "wording"]
+__all__ = ["Template", "template"]
 
 _FIELD = re.compile(r"\{([^{}]*)\}")
 _PLAIN: dict[str, Callable[[str], str]] = {
@@ -35,7 +35,7 @@ class _Field:
 
 
 @dataclass(frozen=True, slots=True)
-class Wording:
+class Template:
     """Fixed parts and fields, in turn."""
 
     source: str
@@ -50,7 +50,7 @@ class Wording:
         return "".join(part if isinstance(part, str) else part.of(values) for part in self.parts)
 
 
-def wording(source: str) -> Wording:
+def template(source: str) -> Template:
     """Raises ValueError, with what is wrong in words."""
     parts: list[str | _Field] = []
     for index, piece in enumerate(_FIELD.split(source)):
@@ -60,7 +60,7 @@ def wording(source: str) -> Wording:
             raise ValueError(f"a brace without its other half in {source!r}")
         elif piece:
             parts.append(piece)
-    return Wording(source, tuple(parts))
+    return Template(source, tuple(parts))
 
 
 def _field(piece: str) -> _Field:

@@ -11,9 +11,9 @@ from msgspec import Struct, structs
 from tree_sitter import Node
 
 from hookset.formats._script.script import Script
-from hookset.formats._script.seats import ScriptSeat, held, put
+from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import Body, Document, Edit, Held, Placement, Unreadable, Value
+from hookset.formats.base import Body, Document, Edit, ExistingEntry, Placement, Unreadable, Value
 from hookset.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -190,8 +190,8 @@ class ScriptDocument(Document):
             if words is not None:
                 yield from (Edit(*span, new) for new in self.script.quoted(old, words))
 
-    def held(self, seat: ScriptSeat) -> Iterator[Held]:
-        return held(self.script, seat)
+    def existing(self, seat: ScriptSeat) -> Iterator[ExistingEntry]:
+        return existing(self.script, seat)
 
     def put(self, seat: ScriptSeat, body: Body) -> Placement:
         return put(self.script, seat, body)

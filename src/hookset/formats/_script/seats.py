@@ -12,10 +12,10 @@ from tree_sitter import Node
 
 from hookset.formats._script.script import Function, Script
 from hookset.formats._writing import lead_of, written_lines
-from hookset.formats.base import AlreadyThere, Body, Edit, Edits, Held, Misfit, NoSeat, Placement
+from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, NoSeat, Placement, WrongBody
 from hookset.trees import Text
 
-__all__ = ["ScriptSeat", "held", "put"]
+__all__ = ["ScriptSeat", "existing", "put"]
 
 
 class ScriptSeat(Struct, frozen=True, forbid_unknown_fields=True):
@@ -44,10 +44,10 @@ class ScriptSeat(Struct, frozen=True, forbid_unknown_fields=True):
 def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
     """How `body`'s statements would be set at `seat`."""
     if body.text is None:
-        return Misfit(f"statements in {script.TITLE}")
+        return WrongBody(f"statements in {script.TITLE}")
     hook = type(script)(Text(body.text, "utf-8"))
     if hook.first_error() is not None or not hook.statements(hook.root):
-        return Misfit(f"statements in {script.TITLE}, which its text does not parse as")
+        return WrongBody(f"statements in {script.TITLE}, which its text does not parse as")
     function: Function | None = None
     if seat.inside is not None:
         name = seat.inside.removeprefix("function ").strip()
@@ -63,7 +63,7 @@ def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
     return _placed(script, seat, function, there, body.text)
 
 
-def held(script: Script, seat: ScriptSeat) -> Iterator[Held]:
+def existing(script: Script, seat: ScriptSeat) -> Iterator[ExistingEntry]:
     """The statements that stand where the seat's own do: those that make its call or import; or all of a function's.
     Where there is no such function, those of the file, since a pasted text seldom shows the function around it."""
     function = None
@@ -74,7 +74,7 @@ def held(script: Script, seat: ScriptSeat) -> Iterator[Held]:
     for node in script.statements(inside):
         if seat.after is None or _is_landmark(script, node, seat):
             start, end = script.start(node), script.end(node)
-            yield Held(start, end, Body(text=_dedented(script.text.string, start, end)))
+            yield ExistingEntry(start, end, Body(text=_dedented(script.text.string, start, end)))
 
 
 def _dedented(string: str, start: int, end: int) -> str:

@@ -11,7 +11,7 @@ from msgspec import structs
 
 from hookset.config.layouts import Layout, map_words
 from hookset.config.layouts.schema import LookupEntry
-from hookset.config.layouts.template import wording
+from hookset.config.layouts.template import template
 from hookset.config.sheets import nearest
 from hookset.formats._numbers import whole_number
 from hookset.planning.filling.map_values import LookedUp, MapValues
@@ -178,7 +178,7 @@ def _found(match: re.Match[str], filling: Filling) -> LedgerFill:
     word, name, turns = match[1], match[2], match[3].replace("|number", "")
     value, by = _VALUES[word](name, filling)
     try:
-        return LedgerFill(asked=match[0], value=wording(f"{{x{turns}}}").of({"x": value}), by=by)
+        return LedgerFill(asked=match[0], value=template(f"{{x{turns}}}").of({"x": value}), by=by)
     except ValueError as error:
         raise Unfillable(f"{match[0]} cannot be filled in: {error}", remedy="correct the hook sheet") from error
 

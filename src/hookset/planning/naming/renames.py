@@ -8,14 +8,14 @@ from typing import Any
 from msgspec.structs import replace
 from packaging.version import Version
 
-from hookset.edits.find import Standing, found, found_exactly
+from hookset.edits.find import EntryState, found, found_exactly
 from hookset.edits.place import RENAMED, line_above, line_below, opened, seat_at
 from hookset.formats import Body, Edit, Unreadable, spliced
 from hookset.model import CouldNotError
 from hookset.packs import Pack
-from hookset.planning.naming.rewriting import NameMap, Respelt, respelt
+from hookset.planning.naming.rewriting import NameMap, RewrittenFile, rewrite_names
 from hookset.planning.plan import HookState, HookStep
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerEdit, LedgerHook
 
 _CONTEXT = 8
@@ -24,7 +24,7 @@ _CONTEXT = 8
 __all__ = ["follow", "rename_everywhere", "rename_since"]
 
 
-def rename_since(desk: Desk, pack: Pack, installed: str) -> list[HookStep]:
+def rename_since(state: PlanState, pack: Pack, installed: str) -> list[HookStep]:
     """What the pack renamed after the version that is installed; what was done in each file. What stood in the
     builder's own lines is remembered as an entry of the pack: it goes back when the pack goes."""
     sheet = pack.sheet
@@ -33,17 +33,17 @@ def rename_since(desk: Desk, pack: Pack, installed: str) -> list[HookStep]:
     names = {
         (entry.kind, entry.from_, ""): entry.to
         for entry in sheet.renamed
-        if entry.kind in desk.layout.kinds and Version(entry.since or sheet.pack.version) > Version(installed)
+        if entry.kind in state.layout.kinds and Version(entry.since or sheet.pack.version) > Version(installed)
     }
-    own = desk.ledger.pack(pack.name)
+    own = state.ledger.pack(pack.name)
     brought = {file.path for file in own.files} if own else set()
-    results: dict[str, Respelt] = {}
-    done = rename_everywhere(desk, NameMap.of(desk.layout, names), but=brought, results=results)
+    results: dict[str, RewrittenFile] = {}
+    done = rename_everywhere(state, NameMap.of(state.layout, names), but=brought, results=results)
     for path, result in results.items():
-        _remember(desk, pack.name, path, result)
+        _remember(state, pack.name, path, result)
     said = ", ".join(f"{old} → {new}" for (_, old, _), new in names.items())
     return [
-        HookStep(seat="", title="renamed", path=path, state=HookState.ANEW, shown=said, note=plural_places(count))
+        HookStep(seat="", title="renamed", path=path, state=HookState.REPLACED, shown=said, note=plural_places(count))
         for path, count in done.items()
     ]
 
@@ -52,33 +52,33 @@ def plural_places(count: int) -> str:
     return f"renamed in {count} place{'s' if count != 1 else ''}"
 
 
-def _remember(desk: Desk, name: str, path: str, result: Respelt) -> None:
+def _remember(state: PlanState, name: str, path: str, result: RewrittenFile) -> None:
     """The changes that no entry and no pack's file holds, as an entry of their own."""
-    pack = desk.ledger.pack(name)
-    if pack is None or result.text is None or any(f.path == path for one in desk.ledger.packs for f in one.files):
+    pack = state.ledger.pack(name)
+    if pack is None or result.text is None or any(f.path == path for one in state.ledger.packs for f in one.files):
         return
     string = result.text.string
     changed = spliced(string, result.edits)
-    held = [found(changed, edit) for hook in desk.entries_in(path) for edit in hook.edits]
+    held = [found(changed, edit) for hook in state.entries_in(path) for edit in hook.edits]
     made: list[LedgerEdit] = []
     shift = 0
     for edit in sorted(result.edits, key=lambda one: one.start):
         start = edit.start + shift
         end = start + len(edit.text)
         shift += len(edit.text) - (edit.end - edit.start)
-        if any(one.standing is not Standing.GONE and one.start <= start and end <= one.end for one in held):
+        if any(one.standing is not EntryState.GONE and one.start <= start and end <= one.end for one in held):
             continue
         above, below = line_above(changed, start), line_below(changed, end)
         made.append(LedgerEdit(new=edit.text, old=string[edit.start : edit.end], above=above, below=below))
     if made:
         ask = {RENAMED: ", ".join(f"{one.old} → {one.new}" for one in made)}
-        order = desk.next_order()
+        order = state.next_order()
         hook = LedgerHook(order=order, ask=ask, path=path, key=f"renamed {order}", record=dict(ask), edits=tuple(made))
-        desk.ledger = desk.ledger.with_pack(replace(pack, hooks=(*pack.hooks, hook)))
+        state.ledger = state.ledger.with_pack(replace(pack, hooks=(*pack.hooks, hook)))
 
 
 def rename_everywhere(
-    desk: Desk, names: NameMap, but: set[str] | None = None, results: dict[str, Respelt] | None = None
+    state: PlanState, names: NameMap, but: set[str] | None = None, results: dict[str, RewrittenFile] | None = None
 ) -> dict[str, int]:
     """Every reference to a name, and its definition where it stands in a file of the builder's; how many, by file.
     `results` takes what became of each file."""
@@ -86,42 +86,42 @@ def rename_everywhere(
     if not names:
         return done
     kinds = {kind for kind, _ in names.names}
-    for path in desk.tree.paths():
-        if path in (but or ()) or not _concerned(desk, path, kinds):
+    for path in state.tree.paths():
+        if path in (but or ()) or not _concerned(state, path, kinds):
             continue
-        result = respelt(desk.tree, desk.layout, path, names)
-        desk.unsure(path, result.left)
+        result = rewrite_names(state.tree, state.layout, path, names)
+        state.unsure(path, result.left)
         if result.content is not None:
-            follow(desk, path, result)
+            follow(state, path, result)
             done[path] = len(result.edits)
             if results is not None:
                 results[path] = result
     return done
 
 
-def follow(desk: Desk, path: str, result: Respelt) -> None:
+def follow(state: PlanState, path: str, result: RewrittenFile) -> None:
     """Put a file with other names in it on the desk, and let the ledger know: nobody has changed it by hand."""
     if result.content is None or result.text is None:
         return
-    before = desk.sha(path)
-    desk.contents[path] = result.content
-    hooks = [_followed(hook, result.text.string, result.edits) for hook in desk.entries_in(path)]
-    desk.settle(path, [_as_it_stands(desk, hook) for hook in hooks])
-    for pack in desk.ledger.packs:
+    before = state.sha(path)
+    state.contents[path] = result.content
+    hooks = [_followed(hook, result.text.string, result.edits) for hook in state.entries_in(path)]
+    state.settle(path, [_as_it_stands(state, hook) for hook in hooks])
+    for pack in state.ledger.packs:
         if any(file.path == path and file.sha256 == before for file in pack.files):
-            sha = desk.keep(result.content)
+            sha = state.keep(result.content)
             files = tuple(replace(file, sha256=sha) if file.path == path else file for file in pack.files)
-            desk.ledger = desk.ledger.with_pack(replace(pack, files=files))
+            state.ledger = state.ledger.with_pack(replace(pack, files=files))
 
 
-def _as_it_stands(desk: Desk, hook: LedgerHook) -> LedgerHook:
+def _as_it_stands(state: PlanState, hook: LedgerHook) -> LedgerHook:
     """An entry of data, with the values that it has in the file now: one word may stand in it as a name and as
     something else."""
-    seat = desk.layout.seats.get(hook.seat)
+    seat = state.layout.seats.get(hook.seat)
     if seat is None or hook.record is None or not hook.edits:
         return hook
     try:
-        opened_ = opened(desk.layout, desk.tree, hook)
+        opened_ = opened(state.layout, state.tree, hook)
     except (Unreadable, CouldNotError):
         return hook
     if opened_ is None:
@@ -140,14 +140,14 @@ def _followed(hook: LedgerHook, string: str, edits: Sequence[Edit]) -> LedgerHoo
     made: list[LedgerEdit] = []
     for edit in hook.edits:
         span = found(string, edit)
-        if span.standing is Standing.GONE:
+        if span.standing is EntryState.GONE:
             made.append(edit)
             continue
         inside = [one for one in edits if span.start <= one.start and one.end <= span.end]
         every += inside
         shifted = [Edit(one.start - span.start, one.end - span.start, one.text) for one in inside]
         start = span.start + sum(len(one.text) - (one.end - one.start) for one in edits if one.end <= span.start)
-        if span.standing is Standing.CHANGED:
+        if span.standing is EntryState.CHANGED:
             new = _alike(edit.new, string, inside)
             made.append(replace(edit, new=new))
             continue
@@ -182,7 +182,7 @@ def _alike(text: str, string: str, edits: Sequence[Edit]) -> str:
     return text
 
 
-def _concerned(desk: Desk, path: str, kinds: set[str]) -> bool:
-    rules = [rule for rule in desk.layout.reads if rule.format != "any" and rule.match(path) is not None]
+def _concerned(state: PlanState, path: str, kinds: set[str]) -> bool:
+    rules = [rule for rule in state.layout.reads if rule.format != "any" and rule.match(path) is not None]
     named = {one.kind for rule in rules for one in rule.defines} | {one.kind for rule in rules for one in rule.refers}
     return bool(named & kinds)

@@ -21,12 +21,12 @@ __all__ = [
     "Entangled",
     "NameMap",
     "Names",
-    "Respelt",
+    "RewrittenFile",
     "added_names",
     "by_path_names",
     "facts_of",
     "named_by_words",
-    "respelt",
+    "rewrite_names",
     "swapped",
 ]
 
@@ -70,7 +70,7 @@ class Entangled:
 
 
 @dataclass(frozen=True, slots=True)
-class Respelt:
+class RewrittenFile:
     """A file with its names as they are to be."""
 
     content: Content | None
@@ -144,25 +144,25 @@ def added_names(
     return defined - old_defined, referred - old_referred
 
 
-def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: str = "") -> Respelt:
+def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: str = "") -> RewrittenFile:
     """A file of the tree with every name in it as the map of names says. Other characters stay as they are.
 
     `came_from`: where it lay when its paths were written, if that was elsewhere."""
     rule = layout.text_rule(path)
     if rule is None or not names:
-        return Respelt(None)
+        return RewrittenFile(None)
     facts = facts_of(tree, layout, path)
     wanted = list(_wanted(facts, names))
     if came_from and came_from != path:
         wanted += _from_elsewhere(tree, layout, facts, came_from, names)
     left = [(where, written) for where, written in _patterns(facts, names)]
     if not wanted:
-        return Respelt(None, tuple(left))
+        return RewrittenFile(None, tuple(left))
     try:
         form = format_named(rule.format)
         text, document = open_file(form, tree.read(path), rule.encodings, rule.options)
     except (Unreadable, CouldNotError):
-        return Respelt(None, tuple((one.where, one.written) for one in wanted))
+        return RewrittenFile(None, tuple((one.where, one.written) for one in wanted))
     spans = document.spans({one.where for one in wanted})
     edits: list[Edit] = []
     held: list[_Named] = []
@@ -184,9 +184,9 @@ def respelt(tree: Tree, layout: Layout, path: str, names: NameMap, came_from: st
         # What fits in one place may not in another: each is looked at by itself.
         edits, left = _one_by_one(tree, layout, path, text, wanted, spans, left)
     if not edits:
-        return Respelt(None, tuple(left))
+        return RewrittenFile(None, tuple(left))
     content = Inline(text.encode(spliced(text.string, edits)))
-    return Respelt(content, tuple(left), tuple(edits), text, tuple(_entangled(facts, names, wanted)))
+    return RewrittenFile(content, tuple(left), tuple(edits), text, tuple(_entangled(facts, names, wanted)))
 
 
 def _entangled(facts: FileFacts, names: NameMap, wanted: Sequence[_Named]) -> Iterator[Entangled]:

@@ -11,9 +11,9 @@ from hookset.packs import Pack
 from hookset.planning.choices import Choices, Question
 from hookset.planning.naming.renames import rename_since
 from hookset.planning.pipeline.parts import chosen_parts
-from hookset.planning.pipeline.staging import PACK, bring
+from hookset.planning.pipeline.staging import PACK, stage_pack
 from hookset.planning.plan import HookStep, Plan, Stop
-from hookset.planning.state import Desk, desk_for
+from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerPack, MapProject
 
 __all__ = ["plan_install", "plan_upgrade"]
@@ -32,14 +32,14 @@ def plan_install(
     Raises RefusedError for packs that cannot be planned at all (no hook sheet, a circle of needs), WrongUseError for
     answers that mean nothing.
     """
-    desk = desk_for(project, ledger, choices, now)
+    state = plan_state_for(project, ledger, choices, now)
     ordered = _ordered(packs)
     for pack in ordered:
         installed = ledger.pack(pack.name)
         if pack.sheet and installed is not None and installed.version != pack.sheet.pack.version:
-            desk.stops.append(_other_version(pack, installed))
-    _bring_all(desk, ordered)
-    return desk.plan(ledger_bytes)
+            state.stops.append(_other_version(pack, installed))
+    _bring_all(state, ordered)
+    return state.plan(ledger_bytes)
 
 
 def plan_upgrade(
@@ -51,7 +51,7 @@ def plan_upgrade(
     now: str,
 ) -> Plan:
     """What putting these versions in the stead of those that are installed would do. Raises as `plan_install`."""
-    desk = desk_for(project, ledger, choices, now)
+    state = plan_state_for(project, ledger, choices, now)
     ordered = _ordered(packs)
     renamed: dict[str, list[HookStep]] = {}
     for pack in ordered:
@@ -63,18 +63,18 @@ def plan_upgrade(
                 why="there is nothing that it could be put in the stead of",
                 remedy=f"set it in: hookset install {pack.source}",
             )
-        renamed[pack.name] = rename_since(desk, pack, installed.version)
-    _bring_all(desk, ordered)
-    desk.packs[:] = [replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in desk.packs]
-    return desk.plan(ledger_bytes)
+        renamed[pack.name] = rename_since(state, pack, installed.version)
+    _bring_all(state, ordered)
+    state.packs[:] = [replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in state.packs]
+    return state.plan(ledger_bytes)
 
 
-def _bring_all(desk: Desk, ordered: Sequence[Pack]) -> None:
-    versions = {pack.name: pack.version for pack in desk.ledger.packs}
+def _bring_all(state: PlanState, ordered: Sequence[Pack]) -> None:
+    versions = {pack.name: pack.version for pack in state.ledger.packs}
     versions |= {pack.sheet.pack.name: pack.sheet.pack.version for pack in ordered if pack.sheet}
     for pack in ordered:
-        desk.stops += _pack_stops(desk, pack)
-        bring(desk, pack, versions, chosen_parts(desk, pack, versions))
+        state.stops += _pack_stops(state, pack)
+        stage_pack(state, pack, versions, chosen_parts(state, pack, versions))
 
 
 def _ordered(packs: Sequence[Pack]) -> list[Pack]:
@@ -115,10 +115,10 @@ def _other_version(pack: Pack, installed: LedgerPack) -> Stop:
     )
 
 
-def _pack_stops(desk: Desk, pack: Pack) -> list[Stop]:
+def _pack_stops(state: PlanState, pack: Pack) -> list[Stop]:
     """Why a pack as a whole cannot be set into this map."""
     stops: list[Stop] = []
-    sheet, layout = pack.sheet, desk.layout.name
+    sheet, layout = pack.sheet, state.layout.name
     if sheet is None:
         return stops
     if sheet.pack.layouts and layout not in sheet.pack.layouts:
@@ -130,9 +130,9 @@ def _pack_stops(desk: Desk, pack: Pack) -> list[Stop]:
                 remedy="ask its author for one that suits this layout",
             )
         )
-    for other in desk.ledger.packs:
+    for other in state.ledger.packs:
         same = [job for job in sheet.pack.does if job in other.does]
-        if other.name != pack.name and same and not desk.choices.both_jobs:
+        if other.name != pack.name and same and not state.choices.both_jobs:
             options = (("both", "set it in all the same"),)
             stops.append(
                 Stop(

@@ -6,9 +6,9 @@ from msgspec.structs import replace
 
 from hookset.planning.filling import Filling, MapValues, Unfillable, Unlisted, filled
 from hookset.planning.naming.rewriting import swapped
-from hookset.planning.pipeline.removal import take_out_entries
+from hookset.planning.pipeline.removal import remove_entries
 from hookset.planning.plan import HookState, HookStep
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerFill, LedgerHook, LedgerPack
 
 __all__ = ["filling_of", "refill"]
@@ -16,12 +16,12 @@ __all__ = ["filling_of", "refill"]
 _LASTING = frozenset({"next", "listed", "lookup", "value", "path", "map", "setting", "claim", "blank"})
 
 
-def filling_of(desk: Desk, pack: LedgerPack, changed: frozenset[str]) -> Filling:
+def filling_of(state: PlanState, pack: LedgerPack, changed: frozenset[str]) -> Filling:
     """What a pack's entries are filled with; all but the words that have `changed` stays as it was."""
     return Filling(
-        map=MapValues(desk.layout, desk.tree, desk.stock),
-        folder=desk.root.name,
-        lookups=desk.layout.lookups,
+        map=MapValues(state.layout, state.tree, state.stock),
+        folder=state.root.name,
+        lookups=state.layout.lookups,
         settings={one.name: one.value for one in pack.settings},
         claims=pack.claims,
         blanks={one.name: one.filled or f"unfilled-{one.name}" for one in pack.blanks if one.kind == "text"},
@@ -29,26 +29,28 @@ def filling_of(desk: Desk, pack: LedgerPack, changed: frozenset[str]) -> Filling
     )
 
 
-def refill(desk: Desk, name: str, changed: frozenset[str], renamed: dict[str, str] | None = None) -> list[HookStep]:
+def refill(
+    state: PlanState, name: str, changed: frozenset[str], renamed: dict[str, str] | None = None
+) -> list[HookStep]:
     """Set the entries of a pack anew in which something has changed. `renamed`: what was filled in as a name of this
     map → what it is now."""
-    pack = desk.ledger.pack(name)
+    pack = state.ledger.pack(name)
     steps: list[HookStep] = []
     if pack is None:
         return steps
-    filling = filling_of(desk, pack, changed)
+    filling = filling_of(state, pack, changed)
     new: dict[str, dict[int, LedgerHook | None]] = {}
     for hook in pack.hooks:
         again = _again(hook, filling, renamed or {})
         if again is not None and (again.text, again.record) != (hook.text, hook.record):
             new.setdefault(hook.path, {})[hook.order] = again
     for path, instead in new.items():
-        for order, step in take_out_entries(desk, path, instead):
+        for order, step in remove_entries(state, path, instead):
             again = instead[order]
             shown = again.shown if again is not None else step.shown
-            state = step.state if step.state is HookState.BY_HAND else HookState.ANEW
+            outcome = step.state if step.state is HookState.BY_HAND else HookState.REPLACED
             steps.append(
-                HookStep(seat=step.seat, title=step.title, path=path, state=state, shown=shown, note=step.note)
+                HookStep(seat=step.seat, title=step.title, path=path, state=outcome, shown=shown, note=step.note)
             )
     return steps
 

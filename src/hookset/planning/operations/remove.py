@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from hookset.config.sheets import nearest
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
-from hookset.planning.pipeline.files import take_out_file
-from hookset.planning.pipeline.removal import take_out_entries
+from hookset.planning.pipeline.files import remove_file
+from hookset.planning.pipeline.removal import remove_entries
 from hookset.planning.plan import HookStep, PackPlan, Plan, Stop
-from hookset.planning.state import Desk, desk_for
+from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerHook, LedgerPack, MapProject
 
 __all__ = ["installed_pack", "plan_remove"]
@@ -26,13 +26,13 @@ def plan_remove(
     anyway: bool = False,
 ) -> Plan:
     """What taking these packs out would do. Raises WrongUseError for a name that no installed pack has."""
-    desk = desk_for(project, ledger, choices, now)
+    state = plan_state_for(project, ledger, choices, now)
     packs = [installed_pack(ledger, name) for name in dict.fromkeys(names)]
     going = {pack.name for pack in packs}
     for other in ledger.packs:
         needed = [name for name in other.needs if name in going]
         if other.name not in going and needed and not anyway:
-            desk.stops.append(
+            state.stops.append(
                 Stop(
                     f"{other.name} needs {', '.join(needed)}",
                     why=f"without it {other.name} would not work",
@@ -42,10 +42,10 @@ def plan_remove(
             )
     # Those that need others go first, and of the rest the one that was set last.
     for pack in sorted(packs, key=lambda pack: max((h.order for h in pack.hooks), default=0), reverse=True):
-        current = desk.ledger.pack(pack.name)
+        current = state.ledger.pack(pack.name)
         if current is not None:
-            _take_out(desk, current)
-    return desk.plan(ledger_bytes)
+            _take_out(state, current)
+    return state.plan(ledger_bytes)
 
 
 def installed_pack(ledger: Ledger, name: str) -> LedgerPack:
@@ -60,16 +60,16 @@ def installed_pack(ledger: Ledger, name: str) -> LedgerPack:
     return pack
 
 
-def _take_out(desk: Desk, pack: LedgerPack) -> None:
+def _take_out(state: PlanState, pack: LedgerPack) -> None:
     steps: list[HookStep] = []
     instead: dict[str, dict[int, LedgerHook | None]] = {}
     for hook in pack.hooks:
         instead.setdefault(hook.path, {})[hook.order] = None
     for path, orders in instead.items():
         # A file that goes as a whole takes its entries with it.
-        steps += (step for _, step in take_out_entries(desk, path, orders))
-    files = tuple(take_out_file(desk, pack.name, file) for file in pack.files)
-    desk.ledger = desk.ledger.without(pack.name)
-    desk.packs.append(
+        steps += (step for _, step in remove_entries(state, path, orders))
+    files = tuple(remove_file(state, pack.name, file) for file in pack.files)
+    state.ledger = state.ledger.without(pack.name)
+    state.packs.append(
         PackPlan(name=pack.name, version="", before=pack.version, files=files, hooks=tuple(steps)),
     )

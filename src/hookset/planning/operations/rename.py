@@ -10,7 +10,7 @@ from msgspec import structs
 
 from hookset.applying.change import Change
 from hookset.config.layouts import Layout, map_words
-from hookset.config.layouts.layout import Asked
+from hookset.config.layouts.layout import ValueQuery
 from hookset.edits.place import edited, value_written
 from hookset.formats import AlreadyThere, Edits, Unreadable, format_named, text_of
 from hookset.formats._numbers import whole_number
@@ -23,7 +23,7 @@ from hookset.planning.naming.renames import rename_everywhere
 from hookset.planning.naming.rewriting import NameMap, Names, by_path_names
 from hookset.planning.operations.refill import refill
 from hookset.planning.plan import FileState, FileStep, PackPlan, Plan, Stop, Unsure, ValueStep
-from hookset.planning.state import Desk, desk_for
+from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import PROJECT_FILE, Ledger, LedgerSetting, MapProject
 from hookset.symbols.reading import open_document, read_at, read_file
 from hookset.trees import Content, Glob, Inline, Member, Overlay, Text, Tree, decode, line_and_column, sha256_of
@@ -49,9 +49,9 @@ def plan_rename(
             raise WrongUseError(
                 f"{given!r} is no {word} that a map can have", remedy="give one of letters, digits and blanks"
             )
-    desk = desk_for(project, ledger, choices, now)
-    layout = desk.layout
-    old = map_words(desk.tree, layout)
+    state = plan_state_for(project, ledger, choices, now)
+    layout = state.layout
+    old = map_words(state.tree, layout)
     if layout.descriptor is None or not old["map"]:
         raise WrongUseError(
             f"the layout {layout.name} does not say where a map has its name",
@@ -60,14 +60,14 @@ def plan_rename(
         )
     new = {"map": name or old["map"], "version": version or old["version"]}
     told = [ValueStep(word, new[word], f"was {old[word]}") for word in ("map", "version") if new[word] != old[word]]
-    counts = _followed(desk, old, new)
-    _write_descriptor(desk, new)
-    for path, count in _agreeing(desk, old, new).items():
+    counts = _followed(state, old, new)
+    _write_descriptor(state, new)
+    for path, count in _agreeing(state, old, new).items():
         counts[path] = counts.get(path, 0) + count
-    steps = [step for pack in ledger.packs for step in refill(desk, pack.name, frozenset({"map"}))]
-    _read_settings_again(desk)
-    desk.open += _mentions(desk, old, new)
-    sizes = {path: content.size for path, content in desk.contents.items() if content is not None}
+    steps = [step for pack in ledger.packs for step in refill(state, pack.name, frozenset({"map"}))]
+    _read_settings_again(state)
+    state.open += _mentions(state, old, new)
+    sizes = {path: content.size for path, content in state.contents.items() if content is not None}
     files = [
         FileStep(path, FileState.NEWER, size, _places(counts[path]) if path in counts else "")
         for path, size in sorted(sizes.items())
@@ -80,23 +80,23 @@ def plan_rename(
         hooks=tuple(steps),
         values=tuple(told),
     )
-    plan = replace(desk.plan(ledger_bytes), packs=(one,))
+    plan = replace(state.plan(ledger_bytes), packs=(one,))
     own = _project_file(project, name, version)
     return replace(plan, own_changes=(*(() if own is None else (own,)), *plan.own_changes))
 
 
-def _read_settings_again(desk: Desk) -> None:
+def _read_settings_again(state: PlanState) -> None:
     """Settings whose values were made of the map's name or version, as they stand in the files now."""
-    for pack in desk.ledger.packs:
-        settings = tuple(_as_read(desk, one) for one in pack.settings)
+    for pack in state.ledger.packs:
+        settings = tuple(_as_read(state, one) for one in pack.settings)
         if settings != pack.settings:
-            desk.ledger = desk.ledger.with_pack(structs.replace(pack, settings=settings))
+            state.ledger = state.ledger.with_pack(structs.replace(pack, settings=settings))
 
 
-def _as_read(desk: Desk, setting: LedgerSetting) -> LedgerSetting:
-    if setting.type != "text" or not any(spot.file in desk.contents for spot in setting.write):
+def _as_read(state: PlanState, setting: LedgerSetting) -> LedgerSetting:
+    if setting.type != "text" or not any(spot.file in state.contents for spot in setting.write):
         return setting
-    found = {read[0] for spot in setting.write if (read := read_at(desk.tree, desk.layout, spot)) is not None}
+    found = {read[0] for spot in setting.write if (read := read_at(state.tree, state.layout, spot)) is not None}
     return structs.replace(setting, value=found.pop()) if len(found) == 1 else setting
 
 
@@ -104,22 +104,22 @@ def _places(count: int) -> str:
     return f"{count} place{'s' if count != 1 else ''}"
 
 
-def _followed(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
+def _followed(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
     """Names that are made of the map's, wherever they are written; and the folder that is called after it."""
     names: Names = {}
-    wording = desk.layout.folder
+    template = state.layout.folder
     moves: dict[str, str] = {}
-    if wording is not None and (here := wording.of(old)) and (there := wording.of(new)) != here:
-        moves = {p: there + p[len(here) :] for p in desk.tree.paths() if p.startswith(f"{here}/")}
+    if template is not None and (here := template.of(old)) and (there := template.of(new)) != here:
+        moves = {p: there + p[len(here) :] for p in state.tree.paths() if p.startswith(f"{here}/")}
     for path, to in moves.items():
-        names |= by_path_names(desk.tree, desk.layout, path, to)
-    for path in desk.tree.paths():
-        if _speaks_of_the_map(desk.layout, path):
-            names |= _made_of_words(desk.tree, desk.layout, path, moves.get(path, path), old, new)
-    done = rename_everywhere(desk, NameMap.of(desk.layout, names))
+        names |= by_path_names(state.tree, state.layout, path, to)
+    for path in state.tree.paths():
+        if _speaks_of_the_map(state.layout, path):
+            names |= _made_of_words(state.tree, state.layout, path, moves.get(path, path), old, new)
+    done = rename_everywhere(state, NameMap.of(state.layout, names))
     for path, to in moves.items():
-        desk.contents[to] = desk.contents.get(path) or Member(desk.base, path)
-        desk.contents[path] = None
+        state.contents[to] = state.contents.get(path) or Member(state.base, path)
+        state.contents[path] = None
         if path in done:
             done[to] = done.pop(path)
     return done
@@ -143,15 +143,15 @@ def _made_of_words(
     return found
 
 
-def _write_descriptor(desk: Desk, new: Mapping[str, str]) -> None:
-    descriptor = desk.layout.descriptor
+def _write_descriptor(state: PlanState, new: Mapping[str, str]) -> None:
+    descriptor = state.layout.descriptor
     assert descriptor is not None
     path = descriptor.file
     for selector, value in ((descriptor.name, new["map"]), (descriptor.version, new["version"])):
-        asked = Asked(files=Glob(path), rule=descriptor.rule, selector=selector)
-        problem = _write(desk, path, asked, value)
+        asked = ValueQuery(files=Glob(path), rule=descriptor.rule, selector=selector)
+        problem = _write(state, path, asked, value)
         if problem:
-            desk.stops.append(
+            state.stops.append(
                 Stop(
                     f"the descriptor cannot be written: {problem}",
                     where=path,
@@ -161,11 +161,11 @@ def _write_descriptor(desk: Desk, new: Mapping[str, str]) -> None:
             )
 
 
-def _write(desk: Desk, path: str, asked: Asked, value: str) -> str:
+def _write(state: PlanState, path: str, asked: ValueQuery, value: str) -> str:
     """Write a value; gives why it cannot be, or nothing."""
     form = format_named(asked.rule.format)
     try:
-        text = text_of(form, desk.tree.read(path), asked.rule.encodings)
+        text = text_of(form, state.tree.read(path), asked.rule.encodings)
         document = form.open(text, asked.rule.options)
     except (Unreadable, CouldNotError) as error:
         return f"it {error.what}"
@@ -177,35 +177,37 @@ def _write(desk: Desk, path: str, asked: Asked, value: str) -> str:
         said = "the place that the layout names"
         placement = value_written(asked.rule.format, asked.rule.options, text, document, asked.selector, one, said)
         if isinstance(placement, Edits):
-            desk.contents[path] = edited(text, placement.edits)
+            state.contents[path] = edited(text, placement.edits)
             return ""
         if isinstance(placement, AlreadyThere):
             return ""
     return getattr(placement, "what", "") or getattr(placement, "looked_for", "")
 
 
-def _agreeing(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
+def _agreeing(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
     """Values that the layout says are made of the map's name or version, written as they are to be."""
     done: dict[str, int] = {}
-    base = Overlay(desk.base, {})
+    base = Overlay(state.base, {})
     for _ in range(_PASSES):
-        for rule in desk.layout.agree:
+        for rule in state.layout.agree:
             if rule.equal is None:
                 continue
             was = rule.equal.of({**old, **_taken(base, rule.take)})
-            becomes = rule.equal.of({**new, **_taken(desk.tree, rule.take)})
+            becomes = rule.equal.of({**new, **_taken(state.tree, rule.take)})
             for asked in rule.values:
-                for path in [path for path in desk.tree.paths() if asked.files.matches(path)]:
-                    if was != becomes and _value(desk.tree, path, asked) == was:
-                        problem = _write(desk, path, asked, becomes)
+                for path in [path for path in state.tree.paths() if asked.files.matches(path)]:
+                    if was != becomes and _value(state.tree, path, asked) == was:
+                        problem = _write(state, path, asked, becomes)
                         if problem:
-                            desk.open.append(Unsure(Spot(path), f"`{was}` cannot be written as `{becomes}`: {problem}"))
+                            state.open.append(
+                                Unsure(Spot(path), f"`{was}` cannot be written as `{becomes}`: {problem}")
+                            )
                         else:
                             done[path] = done.get(path, 0) + 1
     return done
 
 
-def _taken(tree: Tree, take: Mapping[str, Asked]) -> dict[str, str]:
+def _taken(tree: Tree, take: Mapping[str, ValueQuery]) -> dict[str, str]:
     found = {}
     for word, asked in take.items():
         values = (_value(tree, path, asked) for path in tree.paths() if asked.files.matches(path))
@@ -213,7 +215,7 @@ def _taken(tree: Tree, take: Mapping[str, Asked]) -> dict[str, str]:
     return found
 
 
-def _value(tree: Tree, path: str, asked: Asked) -> str | None:
+def _value(tree: Tree, path: str, asked: ValueQuery) -> str | None:
     try:
         document = open_document(tree, path, asked.rule)
     except (Unreadable, CouldNotError):
@@ -221,22 +223,22 @@ def _value(tree: Tree, path: str, asked: Asked) -> str | None:
     return next((value.text for value in document.select(asked.selector)), None)
 
 
-def _mentions(desk: Desk, old: Mapping[str, str], new: Mapping[str, str]) -> Iterator[Unsure]:
+def _mentions(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> Iterator[Unsure]:
     """Where the old name still stands, in whatever text: somebody has to look whether it is meant."""
     if old["map"] == new["map"]:
         return
-    forms = {old["map"], *(made.of(old) for made in desk.layout.words.values())}
-    forms |= {rule.equal.of({**old, **_taken(desk.base, rule.take)}) for rule in desk.layout.agree if rule.equal}
+    forms = {old["map"], *(made.of(old) for made in state.layout.words.values())}
+    forms |= {rule.equal.of({**old, **_taken(state.base, rule.take)}) for rule in state.layout.agree if rule.equal}
     words = sorted((word for word in forms if len(word) > 2), key=len, reverse=True)
     if not words:
         return
     pattern = re.compile(rf"(?<![\w-])(?:{'|'.join(re.escape(word) for word in words)})(?![\w-])")
-    for path in desk.tree.paths():
-        rule = desk.layout.text_rule(path)
+    for path in state.tree.paths():
+        rule = state.layout.text_rule(path)
         if rule is None:
             continue
         try:
-            string = text_of(format_named(rule.format), desk.tree.read(path), rule.encodings).string
+            string = text_of(format_named(rule.format), state.tree.read(path), rule.encodings).string
         except CouldNotError:
             continue
         for match in pattern.finditer(string):

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from hookset.applying.change import Change
-from hookset.applying.history import HISTORY, Entry, is_own, standing
+from hookset.applying.history import HISTORY, JournalEntry, is_own, standing
 from hookset.model import CouldNotError, RefusedError
 from hookset.packs.control import control_reason
 from hookset.project import is_ours, real_place
@@ -19,7 +19,7 @@ __all__ = ["UndoPlan", "plan_redo", "plan_undo"]
 class UndoPlan:
     """What undoing would do."""
 
-    entry: Entry
+    entry: JournalEntry
     changes: tuple[Change, ...]
 
 
@@ -49,7 +49,7 @@ def plan_redo(root: Path, *, of_others: bool = False) -> UndoPlan:
     return _plan(root, newest, of_others)
 
 
-def _plan(root: Path, entry: Entry, of_others: bool) -> UndoPlan:
+def _plan(root: Path, entry: JournalEntry, of_others: bool) -> UndoPlan:
     place = root / HISTORY / entry.id
     _judge(root, entry, of_others)
     if not (place / "old").is_dir() or (place / "old").is_symlink():
@@ -87,7 +87,7 @@ def _plan(root: Path, entry: Entry, of_others: bool) -> UndoPlan:
     return UndoPlan(entry, tuple(changes))
 
 
-def _judge(root: Path, entry: Entry, of_others: bool) -> None:
+def _judge(root: Path, entry: JournalEntry, of_others: bool) -> None:
     """Raises RefusedError for a change that this user did not make, and for what no change may write."""
     own = is_own(entry)
     places = {step.path: real_place(root, step.path) for step in entry.steps}
@@ -111,7 +111,7 @@ def _judge(root: Path, entry: Entry, of_others: bool) -> None:
         )
 
 
-def _other_way(entry: Entry) -> str:
+def _other_way(entry: JournalEntry) -> str:
     """What does the same and carries changes over."""
     if entry.action == "install":
         names = entry.title.removeprefix("install ").replace(",", "")

@@ -14,12 +14,12 @@ from hookset.model import CouldNotError, WrongUseError
 from hookset.packs import Pack
 from hookset.packs.hooksheet import SettingEntry, WriteEntry
 from hookset.planning.choices import WAYS, Answers
-from hookset.planning.naming.rewriting import Entangled, NameMap, Names, by_path_names, named_by_words, respelt
+from hookset.planning.naming.rewriting import Entangled, NameMap, Names, by_path_names, named_by_words, rewrite_names
 from hookset.planning.pipeline.decisions import Decided, blank_content
-from hookset.planning.pipeline.files import Bringing, under_new_name
+from hookset.planning.pipeline.files import StagedFile, under_new_name
 from hookset.planning.pipeline.requests import Situation, unmet
 from hookset.planning.plan import Stop
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, is_ours
 from hookset.trees import Content, Member, Overlay, digest_all, unsafe_reason
 
@@ -33,7 +33,7 @@ __all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "stop_entangled",
 class Adapted:
     """What comes of a pack's files in this map."""
 
-    files: Mapping[str, Bringing]
+    files: Mapping[str, StagedFile]
     names: NameMap
     """What is called otherwise here, for its entries."""
     moved: Callable[[str], str]
@@ -43,7 +43,9 @@ class Adapted:
     """Settings that are written into files of the map."""
 
 
-def adapted(desk: Desk, pack: Pack, decided: Decided, situation: Situation, only: frozenset[str] | None) -> Adapted:
+def adapted(
+    state: PlanState, pack: Pack, decided: Decided, situation: Situation, only: frozenset[str] | None
+) -> Adapted:
     """`only`: the targets that the chosen parts need; None for all."""
     sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
     assert sheet is not None
@@ -53,33 +55,33 @@ def adapted(desk: Desk, pack: Pack, decided: Decided, situation: Situation, only
         for target, (source, index) in pack.places.items()
         if not unmet(sheet.files[index].when, situation) and (only is None or target in only)
     }
-    places = _places(desk, pack, targets, moves, answers)
+    places = _places(state, pack, targets, moves, answers)
 
     def moved(path: str) -> str:
         return places.get(path) or _moved(path, moves)
 
-    tree = Overlay(desk.tree, {place: Member(pack.tree, targets[target]) for target, place in places.items()})
+    tree = Overlay(state.tree, {place: Member(pack.tree, targets[target]) for target, place in places.items()})
     names: Names = {}
     for target, place in places.items():
         if target != place:
-            names |= by_path_names(desk.tree, desk.layout, target, place)
-    names |= _of_the_other_map(desk, pack, tuple(places.values()))
-    names |= _chosen(desk, pack, answers, earlier, decided.claims)
-    _refuse_unknown(desk, pack, answers, tuple(targets.values()))
-    name_map = NameMap.of(desk.layout, names)
-    files: dict[str, Bringing] = {}
+            names |= by_path_names(state.tree, state.layout, target, place)
+    names |= _of_the_other_map(state, pack, tuple(places.values()))
+    names |= _chosen(state, pack, answers, earlier, decided.claims)
+    _refuse_unknown(state, pack, answers, tuple(targets.values()))
+    name_map = NameMap.of(state.layout, names)
+    files: dict[str, StagedFile] = {}
     digest_all(pack.members[source] for source in targets.values())
     for target, place in sorted(places.items()):
         content: Content = pack.members[targets[target]]
         if name_map:
-            result = respelt(tree, desk.layout, place, name_map, target)
+            result = rewrite_names(tree, state.layout, place, name_map, target)
             content = result.content or content
-            stop_entangled(desk, place, result.entangled)
-            replace(desk, base=tree).unsure(place, result.left)
-        files[place] = Bringing(content=content, source=targets[target])
-    files, outside = _with_settings(desk, pack, files, situation.settings, moved)
+            stop_entangled(state, place, result.entangled)
+            replace(state, base=tree).unsure(place, result.left)
+        files[place] = StagedFile(content=content, source=targets[target])
+    files, outside = _with_settings(state, pack, files, situation.settings, moved)
     return Adapted(
-        files=_with_blanks(desk, pack, files, decided.blanks, answers, earlier),
+        files=_with_blanks(state, pack, files, decided.blanks, answers, earlier),
         names=name_map,
         moved=moved,
         moves=moves,
@@ -87,15 +89,15 @@ def adapted(desk: Desk, pack: Pack, decided: Decided, situation: Situation, only
     )
 
 
-def _of_the_other_map(desk: Desk, pack: Pack, places: tuple[str, ...]) -> Names:
+def _of_the_other_map(state: PlanState, pack: Pack, places: tuple[str, ...]) -> Names:
     """Names made of the name of the map that the pack was published in, as this map has them."""
     published = pack.sheet.pack.published if pack.sheet else None
     if published is None or not (published.map or published.version):
         return {}
-    now = map_words(desk.tree, desk.layout)
+    now = map_words(state.tree, state.layout)
     then = {"map": published.map or now["map"], "version": published.version or now["version"]}
-    paths = dict.fromkeys((*desk.tree.paths(), *places))
-    return {k: v for path in paths for k, v in named_by_words(desk.layout, path, then, now).items()}
+    paths = dict.fromkeys((*state.tree.paths(), *places))
+    return {k: v for path in paths for k, v in named_by_words(state.layout, path, then, now).items()}
 
 
 def _moved(path: str, moves: Mapping[str, str]) -> str:
@@ -108,22 +110,22 @@ def _moved(path: str, moves: Mapping[str, str]) -> str:
 
 
 def _places(
-    desk: Desk, pack: Pack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
+    state: PlanState, pack: Pack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
 ) -> dict[str, str]:
     """Where each file goes: its folder may be called otherwise here, and two files may be to stay side by side."""
-    there = set(desk.tree.paths())
-    earlier = desk.ledger.pack(pack.name)
+    there = set(state.tree.paths())
+    earlier = state.ledger.pack(pack.name)
     own = {file.path for file in earlier.files} if earlier else set()
     was = {file.source: file.path for file in earlier.files} if earlier else {}
     places: dict[str, str] = {}
     for target, source in targets.items():
         place = _moved(target, moves)
-        choice = answers.files.get(place) or desk.choices.other_bytes
+        choice = answers.files.get(place) or state.choices.other_bytes
         if choice not in (*WAYS, "stop"):
             places[target] = _new_path(pack, place, choice, there, own)
             continue
         if choice == "both" and place in there and place not in own:
-            same = desk.tree.read(place) == pack.tree.read(source)
+            same = state.tree.read(place) == pack.tree.read(source)
             place = place if same else was.get(source) or under_new_name(place, pack.name, there)
         elif source in was and was[source] != place and place in there and place not in own:
             # It came under a new name when it was first set.
@@ -152,17 +154,17 @@ def _new_path(pack: Pack, place: str, chosen: str, there: set[str], own: set[str
     return chosen
 
 
-def _refuse_unknown(desk: Desk, pack: Pack, answers: Answers, sources: tuple[str, ...]) -> None:
+def _refuse_unknown(state: PlanState, pack: Pack, answers: Answers, sources: tuple[str, ...]) -> None:
     """Raises WrongUseError for a name that is to be replaced and that the pack does not use."""
     sheet = pack.sheet
-    words = {(kind, word) for kind, known in desk.choices.words.items() for word in known}
+    words = {(kind, word) for kind, known in state.choices.words.items() for word in known}
     asked = [("--call", *one.partition(":")[::2]) for one in answers.renamed]
-    asked += (("--word", kind, word) for kind, word in words - _words_of(desk.ledger.words))
+    asked += (("--word", kind, word) for kind, word in words - _words_of(state.ledger.words))
     for option, kind, name in asked:
-        known = desk.layout.kinds.get(kind)
+        known = state.layout.kinds.get(kind)
         if known is None or not name:
             raise WrongUseError(
-                f"{option} {kind}:{name}: the layout has no kind `{kind}`{nearest(kind, sorted(desk.layout.kinds))}",
+                f"{option} {kind}:{name}: the layout has no kind `{kind}`{nearest(kind, sorted(state.layout.kinds))}",
                 remedy=f"write {option} KIND:NAME=NEW; `hookset layout show` lists the kinds",
             )
         if known.entry.path:
@@ -179,37 +181,39 @@ def _refuse_unknown(desk: Desk, pack: Pack, answers: Answers, sources: tuple[str
             )
 
 
-def stop_entangled(desk: Desk, place: str, names: Iterable[Entangled]) -> None:
+def stop_entangled(state: PlanState, place: str, names: Iterable[Entangled]) -> None:
     """Called otherwise as one kind, a value would be another name of the other kind, and mean something else."""
     for one in dict.fromkeys(names):
-        kind = desk.layout.kinds[one.kind].label
+        kind = state.layout.kinds[one.kind].label
         stop = Stop(
             f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
             where=place,
             why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
             remedy=f"call both otherwise: add --call {one.kind}:{one.name}={one.new}",
         )
-        if stop not in desk.stops:
-            desk.stops.append(stop)
+        if stop not in state.stops:
+            state.stops.append(stop)
 
 
 def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:
     return {(kind, word) for kind, known in words.items() for word in known}
 
 
-def _chosen(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]) -> Names:
+def _chosen(
+    state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]
+) -> Names:
     """Names that are called otherwise by choice: renamed, claimed, or words that this map does not know."""
     names: Names = {}
     for written, new in {**(earlier.renamed if earlier else {}), **answers.renamed}.items():
         kind, _, old = written.partition(":")
-        if kind in desk.layout.kinds:
+        if kind in state.layout.kinds:
             names[kind, old, ""] = new
     for entry in pack.sheet.claim if pack.sheet else ():
         if entry.published and entry.kind in claims:
             names[entry.kind, entry.published, ""] = claims[entry.kind]
-    for kind in desk.ledger.words.keys() | desk.choices.words.keys():
-        if kind in desk.layout.kinds:
-            known = {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
+    for kind in state.ledger.words.keys() | state.choices.words.keys():
+        if kind in state.layout.kinds:
+            known = {**state.ledger.words.get(kind, {}), **state.choices.words.get(kind, {})}
             names |= {(kind, old, ""): new for old, new in known.items()}
     return names
 
@@ -220,12 +224,12 @@ def spot_of(write: WriteEntry, moved: Callable[[str], str]) -> LedgerSpot:
 
 
 def _with_settings(
-    desk: Desk,
+    state: PlanState,
     pack: Pack,
-    files: Mapping[str, Bringing],
+    files: Mapping[str, StagedFile],
     settings: Mapping[str, Any],
     moved: Callable[[str], str],
-) -> tuple[dict[str, Bringing], list[tuple[SettingEntry, LedgerSpot]]]:
+) -> tuple[dict[str, StagedFile], list[tuple[SettingEntry, LedgerSpot]]]:
     done = dict(files)
     outside: list[tuple[SettingEntry, LedgerSpot]] = []
     for index, entry in enumerate(pack.sheet.setting if pack.sheet else ()):
@@ -235,11 +239,11 @@ def _with_settings(
                 if write.file not in pack.places:
                     outside.append((entry, spot))
                 continue
-            tree = Overlay(desk.tree, {path: one.content for path, one in done.items()})
-            content = write_value(desk, tree, spot, settings[entry.name])
+            tree = Overlay(state.tree, {path: one.content for path, one in done.items()})
+            content = write_value(state, tree, spot, settings[entry.name])
             if isinstance(content, str):
                 where = pack.written.line_of(f"/setting/{index}") if pack.written else 0
-                desk.stops.append(
+                state.stops.append(
                     Stop(
                         f"the setting `{entry.name}` cannot be written into {spot.file}: {content}",
                         where=f"{pack.written.where}:{where}" if pack.written else pack.name,
@@ -248,15 +252,15 @@ def _with_settings(
                     )
                 )
             elif content is not None:
-                done[spot.file] = Bringing(content=content, source=done[spot.file].source)
+                done[spot.file] = StagedFile(content=content, source=done[spot.file].source)
     return done, outside
 
 
-def write_value(desk: Desk, tree: Overlay, spot: LedgerSpot, value: Any) -> Content | str | None:
+def write_value(state: PlanState, tree: Overlay, spot: LedgerSpot, value: Any) -> Content | str | None:
     """The file with the value in it; None where it stands there already; a text: why it cannot be written."""
     hook = LedgerHook(order=0, ask=spot.ask, path=spot.file, key="", record={"value": value})
     try:
-        result = put(desk.layout, tree, hook)
+        result = put(state.layout, tree, hook)
     except (Unreadable, CouldNotError) as error:
         return f"it {error.what}"
     if isinstance(result, Put):
@@ -270,13 +274,13 @@ def write_value(desk: Desk, tree: Overlay, spot: LedgerSpot, value: Any) -> Cont
 
 
 def _with_blanks(
-    desk: Desk,
+    state: PlanState,
     pack: Pack,
-    files: Mapping[str, Bringing],
+    files: Mapping[str, StagedFile],
     blanks: tuple[LedgerBlank, ...],
     answers: Answers,
     earlier: LedgerPack | None,
-) -> dict[str, Bringing]:
+) -> dict[str, StagedFile]:
     done = dict(files)
     entries = {entry.name: entry for entry in pack.sheet.blank} if pack.sheet else {}
     for blank in blanks:
@@ -285,12 +289,12 @@ def _with_blanks(
         place = _moved(blank.into, {**(earlier.moved if earlier else {}), **answers.moved})
         given = answers.blanks.get(blank.name)
         if given:
-            content: Content = blank_content(entries[blank.name], given, desk.layout)
-        elif desk.tree.has(place):
-            content = Member(desk.tree, place)
+            content: Content = blank_content(entries[blank.name], given, state.layout)
+        elif state.tree.has(place):
+            content = Member(state.tree, place)
         else:
             continue
-        done[place] = Bringing(content=content, source=done[place].source if place in done else "", blank=blank.name)
+        done[place] = StagedFile(content=content, source=done[place].source if place in done else "", blank=blank.name)
     return done
 
 

@@ -18,7 +18,7 @@ from hookset.packs.hooksheet import BlankEntry, SettingEntry
 from hookset.planning.choices import Answers, Question
 from hookset.planning.filling import MapValues
 from hookset.planning.plan import Stop
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerBlank, LedgerPack
 from hookset.project.ledger import LedgerSetting
 from hookset.trees import Content, FolderTree, Member
@@ -41,12 +41,12 @@ class Decided:
     blanks: tuple[LedgerBlank, ...]
 
 
-def decided_for(desk: Desk, pack: Pack) -> Decided:
+def decided_for(state: PlanState, pack: Pack) -> Decided:
     """Raises WrongUseError for an answer that means nothing."""
-    answers, earlier = desk.choices.of(pack.name), desk.ledger.pack(pack.name)
+    answers, earlier = state.choices.of(pack.name), state.ledger.pack(pack.name)
     settings = settings_of(pack, answers, earlier)
     return Decided(
-        answers, earlier, settings, claims_of(desk, pack, answers, earlier), blanks_of(desk, pack, answers, earlier)
+        answers, earlier, settings, claims_of(state, pack, answers, earlier), blanks_of(state, pack, answers, earlier)
     )
 
 
@@ -109,16 +109,16 @@ def _wanted(entry: SettingEntry | LedgerSetting) -> str:
     return f"give {words}{' ' + entry.unit if entry.unit else ''}: {entry.name}=…"
 
 
-def claims_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
+def claims_of(state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
     """By kind: a value of the pool that nothing else has. Stops are told on the desk."""
     claims: dict[str, str] = {}
     for index, entry in enumerate(pack.sheet.claim if pack.sheet else ()):
         where = f"{pack.written.where}:{pack.written.line_of(f'/claim/{index}')}" if pack.written else pack.name
-        kind = desk.layout.kinds.get(entry.kind)
+        kind = state.layout.kinds.get(entry.kind)
         if kind is None or not kind.entry.pool:
-            desk.stops.append(
+            state.stops.append(
                 Stop(
-                    f"{pack.name} claims a {entry.kind}, of which the layout {desk.layout.name} has no pool",
+                    f"{pack.name} claims a {entry.kind}, of which the layout {state.layout.name} has no pool",
                     where=where,
                     why="nobody can say which values there are",
                     remedy="correct the hook sheet, or give the kind a `pool` in the layout",
@@ -126,8 +126,10 @@ def claims_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | No
             )
             continue
         held = earlier.claims.get(entry.kind) if earlier else None
-        taken = MapValues(desk.layout, desk.tree, desk.stock).names(entry.kind) - ({held} if held else set())
-        taken |= {value for other in desk.ledger.packs if other.name != pack.name for value in _held(other, entry.kind)}
+        taken = MapValues(state.layout, state.tree, state.stock).names(entry.kind) - ({held} if held else set())
+        taken |= {
+            value for other in state.ledger.packs if other.name != pack.name for value in _held(other, entry.kind)
+        }
         free = [value for value in kind.entry.pool if value not in taken]
         wanted = answers.claims.get(entry.kind)
         if wanted is None:
@@ -142,7 +144,7 @@ def claims_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | No
         asked = Question(
             key=("claim", pack.name, entry.kind), text=f"Which {kind.label} is it to have?", options=options
         )
-        desk.stops.append(
+        state.stops.append(
             Stop(
                 f"{pack.name} needs a {kind.label} for itself, and {said}",
                 where=where,
@@ -161,7 +163,7 @@ def _held(pack: LedgerPack, kind: str) -> list[str]:
     return [pack.claims[kind]] if kind in pack.claims else []
 
 
-def blanks_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> tuple[LedgerBlank, ...]:
+def blanks_of(state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> tuple[LedgerBlank, ...]:
     """Every blank, with what it was filled with."""
     entries = pack.sheet.blank if pack.sheet else ()
     for name in answers.blanks:
@@ -178,7 +180,7 @@ def blanks_of(desk: Desk, pack: Pack, answers: Answers, earlier: LedgerPack | No
         brought = bool(entry.into) and entry.into in pack.targets
         if not filled and not brought:
             asked = f"{entry.says or entry.name} ({entry.kind})"
-            desk.questions.append(Question(key=("blank", pack.name, entry.name), text=asked))
+            state.questions.append(Question(key=("blank", pack.name, entry.name), text=asked))
         made.append(
             LedgerBlank(
                 name=entry.name,

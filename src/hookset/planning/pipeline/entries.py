@@ -12,8 +12,8 @@ from typing import Any
 import msgspec
 
 from hookset.config.layouts import Layout
-from hookset.edits import Insertions, Put, put, rewound
-from hookset.formats import AlreadyThere, Clash, Misfit, NoSeat, Placement, Unreadable
+from hookset.edits import Insertions, Put, put, replay
+from hookset.formats import AlreadyThere, Clash, NoSeat, Placement, Unreadable, WrongBody
 from hookset.model import CouldNotError
 from hookset.planning.filling import (
     Filled,
@@ -28,15 +28,15 @@ from hookset.planning.filling import (
 from hookset.planning.naming.rewriting import Entangled, NameMap, added_names, facts_of, swapped
 from hookset.planning.pipeline.adapting import stop_entangled
 from hookset.planning.pipeline.removal import entry_step
-from hookset.planning.pipeline.requests import Wanted, shown
+from hookset.planning.pipeline.requests import HookRequest, shown
 from hookset.planning.plan import HookState, HookStep, Stop, ValueStep
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerFill, LedgerHook, Stock
 from hookset.symbols import FileFacts
 from hookset.symbols.spelling import rewritten
 from hookset.trees import Overlay, Tree
 
-__all__ = ["Entries", "listed_keys", "made_entry", "put_entry", "settle_insertions"]
+__all__ = ["StagedEntries", "complete_entry", "listed_keys", "put_entry", "set_pending"]
 
 Names = Counter[tuple[str, ...]]
 Said = AbstractSet[tuple[str, ...]]
@@ -44,7 +44,7 @@ Said = AbstractSet[tuple[str, ...]]
 
 
 @dataclass
-class Waiting:
+class PendingEntries:
     """Entries that wait, and what there is to fill others in with until they are set."""
 
     values: MapValues
@@ -64,43 +64,43 @@ class Waiting:
 
 
 @dataclass
-class Entries:
+class StagedEntries:
     """What became of a pack's entries."""
 
     steps: list[HookStep] = field(default_factory=list)
     hooks: list[LedgerHook] = field(default_factory=list)
     values: list[ValueStep] = field(default_factory=list)
     standing: set[str] = field(default_factory=set)
-    waiting: Waiting | None = None
+    waiting: PendingEntries | None = None
     """Entries that wait to be set together: they are among `hooks`, and the desk does not hold them yet."""
     told: dict[int, tuple[str, HookStep]] = field(default_factory=dict)
     """By the order of an entry that waits: where in the hook sheet it is, and its step."""
     """Keys of entries that stand already and are not in `hooks` yet."""
 
 
-def made_entry(
-    desk: Desk,
+def complete_entry(
+    state: PlanState,
     where: str,
-    one: Wanted,
+    one: HookRequest,
     filling: Filling,
     names: NameMap,
     earlier: LedgerHook | None,
-    done: Entries,
+    done: StagedEntries,
 ) -> LedgerHook | None:
     """The entry with everything filled in, as this map calls it; None where something stands in the way."""
     known = {fill.asked: fill for fill in earlier.fills} if earlier else {}
     spot = f"{where}:{one.line}" if one.line else where
     while True:
-        now = replace(_so_far(desk, done, filling), earlier=known)
+        now = replace(_so_far(state, done, filling), earlier=known)
         try:
             body = filled(one.text, one.record, now) if one.fill else Filled(one.text, one.record, ())
             at = {key: filled(value, None, now).text or "" for key, value in one.at.items()}
             break
         except Unlisted as lacking:
-            if not _listed(desk, spot, lacking, now, done):
+            if not _listed(state, spot, lacking, now, done):
                 return None
         except Unfillable as error:
-            desk.stops.append(
+            state.stops.append(
                 Stop(
                     f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.what}",
                     where=spot,
@@ -110,13 +110,13 @@ def made_entry(
                 )
             )
             return None
-    _adopt_listed(desk, one, filling, done)
+    _adopt_listed(state, one, filling, done)
     for fill in body.fills:
         step = ValueStep(fill.asked, fill.value, fill.by)
         if step not in done.values and not fill.asked.startswith(("{setting:", "{claim:", "{blank:")):
             done.values.append(step)
     hook = LedgerHook(
-        order=earlier.order if earlier else desk.next_order(),
+        order=earlier.order if earlier else state.next_order(),
         seat=one.seat.name,
         at=at,
         path=one.path,
@@ -130,25 +130,25 @@ def made_entry(
     )
     if not names:
         return hook
-    renamed, entangled = _renamed(desk.layout, _without(desk, earlier), hook, names)
-    stop_entangled(desk, hook.path, entangled)
+    renamed, entangled = _renamed(state.layout, _without(state, earlier), hook, names)
+    stop_entangled(state, hook.path, entangled)
     return renamed
 
 
-def _waiting_at(desk: Desk) -> Waiting:
+def _waiting_at(state: PlanState) -> PendingEntries:
     """Nothing yet, on the map as it is planned."""
-    values = MapValues(desk.layout, desk.tree, desk.stock)
-    return Waiting(values, Insertions(desk.layout, values.tree))
+    values = MapValues(state.layout, state.tree, state.stock)
+    return PendingEntries(values, Insertions(state.layout, values.tree))
 
 
-def _so_far(desk: Desk, done: Entries, filling: Filling) -> Filling:
+def _so_far(state: PlanState, done: StagedEntries, filling: Filling) -> Filling:
     """What entries are filled in by: the map as it is planned, and what waits to be set into it."""
-    waiting = done.waiting = done.waiting or _waiting_at(desk)
+    waiting = done.waiting = done.waiting or _waiting_at(state)
     given = numbers_given(fill for one in waiting.insertions.waiting for fill in one.hook.fills)
     return replace(filling, map=waiting.values, more=waiting.more, given=filling.given | given)
 
 
-def settle_insertions(desk: Desk, done: Entries) -> None:
+def set_pending(state: PlanState, done: StagedEntries) -> None:
     """Set all that waits. Where that does not come out as it should, one after the other."""
     waiting, done.waiting = done.waiting, None
     if waiting is None or not waiting.insertions.waiting:
@@ -156,9 +156,9 @@ def settle_insertions(desk: Desk, done: Entries) -> None:
     result = waiting.insertions.written()
     if result is not None:
         contents, hooks = result
-        desk.contents |= contents
-        values = waiting.values.with_more(desk.tree, waiting.more)
-        done.waiting = Waiting(values, Insertions(desk.layout, values.tree))
+        state.contents |= contents
+        values = waiting.values.with_more(state.tree, waiting.more)
+        done.waiting = PendingEntries(values, Insertions(state.layout, values.tree))
         by_order = {hook.order: hook for hook in hooks}
         done.hooks = [by_order.get(hook.order, hook) for hook in done.hooks]
         return
@@ -167,22 +167,22 @@ def settle_insertions(desk: Desk, done: Entries) -> None:
     for one in waiting.insertions.waiting:
         where, step = done.told[one.hook.order]
         done.steps = [other for other in done.steps if other is not step]
-        _put_alone(desk, where, one.hook, step.note, done)
+        _put_alone(state, where, one.hook, step.note, done)
 
 
-def _without(desk: Desk, earlier: LedgerHook | None) -> Tree:
+def _without(state: PlanState, earlier: LedgerHook | None) -> Tree:
     """The map as it would be without an entry that is set already."""
-    if earlier is None or not earlier.edits or not desk.tree.has(earlier.path):
-        return desk.tree
+    if earlier is None or not earlier.edits or not state.tree.has(earlier.path):
+        return state.tree
     try:
-        hooks = desk.entries_in(earlier.path)
-        result = rewound(desk.layout, desk.tree, earlier.path, hooks, {earlier.order: None}, "drop")
+        hooks = state.entries_in(earlier.path)
+        result = replay(state.layout, state.tree, earlier.path, hooks, {earlier.order: None}, "drop")
     except (Unreadable, CouldNotError):
-        return desk.tree
-    return Overlay(desk.tree, {earlier.path: result.content})
+        return state.tree
+    return Overlay(state.tree, {earlier.path: result.content})
 
 
-def listed_keys(one: Wanted, filling: Filling) -> list[str]:
+def listed_keys(one: HookRequest, filling: Filling) -> list[str]:
     if not one.fill:
         return []
     return [_listed_key(asked, filling) for word, asked in fill_names(one.text, one.record) if word == "listed"]
@@ -193,13 +193,13 @@ def _listed_key(asked: str, filling: Filling) -> str:
     return hashlib.sha256(f"listed {table} {filling.moved(key)}".encode()).hexdigest()[:16]
 
 
-def _listed(desk: Desk, where: str, lacking: Unlisted, filling: Filling, done: Entries) -> bool:
+def _listed(state: PlanState, where: str, lacking: Unlisted, filling: Filling, done: StagedEntries) -> bool:
     """An entry of its own for what a table of the map has not got yet."""
     entry, key = lacking.entry, lacking.key
-    seat = desk.layout.seats.get(entry.seat)
-    paths = [path for path in desk.tree.paths() if seat is not None and seat.file.matches(path)]
+    seat = state.layout.seats.get(entry.seat)
+    paths = [path for path in state.tree.paths() if seat is not None and seat.file.matches(path)]
     if seat is None or len(paths) != 1:
-        desk.stops.append(
+        state.stops.append(
             Stop(
                 f"{entry.title}: `{key}` is not listed, and cannot be",
                 where=where,
@@ -211,13 +211,13 @@ def _listed(desk: Desk, where: str, lacking: Unlisted, filling: Filling, done: E
         return False
     replaced = _with_key(entry.text, key), _with_key(entry.record, key)
     try:
-        body = filled(replaced[0], replaced[1], replace(_so_far(desk, done, filling), earlier={}))
+        body = filled(replaced[0], replaced[1], replace(_so_far(state, done, filling), earlier={}))
     except Unfillable as error:
-        desk.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.what}", where=where))
+        state.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.what}", where=where))
         return False
     done.values += (ValueStep(fill.asked, fill.value, fill.by) for fill in body.fills)
     hook = LedgerHook(
-        order=desk.next_order(),
+        order=state.next_order(),
         seat=seat.name,
         path=paths[0],
         key=_listed_key(f"{entry.name}:{key}", replace(filling, moved=str)),
@@ -225,7 +225,7 @@ def _listed(desk: Desk, where: str, lacking: Unlisted, filling: Filling, done: E
         record=body.record,
         fills=body.fills,
     )
-    return put_entry(desk, where, hook, f"listed for {key}", done)
+    return put_entry(state, where, hook, f"listed for {key}", done)
 
 
 def _with_key(value: Any, key: str) -> Any:
@@ -236,14 +236,14 @@ def _with_key(value: Any, key: str) -> Any:
     return [_with_key(below, key) for below in value] if isinstance(value, list | tuple) else value
 
 
-def _adopt_listed(desk: Desk, one: Wanted, filling: Filling, done: Entries) -> None:
+def _adopt_listed(state: PlanState, one: HookRequest, filling: Filling, done: StagedEntries) -> None:
     """An entry that another pack has listed is this pack's, too: it stays when the other goes."""
     for key in listed_keys(one, filling):
         if key in done.standing or any(hook.key == key for hook in done.hooks):
             continue
-        other = next((h for pack in desk.ledger.packs for h in pack.hooks if h.key == key), None)
+        other = next((h for pack in state.ledger.packs for h in pack.hooks if h.key == key), None)
         if other is not None:
-            own = msgspec.structs.replace(other, order=desk.next_order(), was_there=True, edits=())
+            own = msgspec.structs.replace(other, order=state.next_order(), was_there=True, edits=())
             done.hooks.append(own)
 
 
@@ -304,17 +304,17 @@ def _respelt_entry(
     return hook
 
 
-def put_entry(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
+def put_entry(state: PlanState, where: str, hook: LedgerHook, note: str, done: StagedEntries) -> bool:
     """Set an entry, or have it wait for the others of its file. False where it cannot be set."""
-    waiting = done.waiting or _waiting_at(desk)
+    waiting = done.waiting or _waiting_at(state)
     if not waiting.insertions.take(hook):
         if waiting.insertions.waiting:
-            settle_insertions(desk, done)
-            waiting = done.waiting or _waiting_at(desk)
+            set_pending(state, done)
+            waiting = done.waiting or _waiting_at(state)
         if not waiting.insertions.take(hook):
-            return _put_alone(desk, where, hook, note, done)
+            return _put_alone(state, where, hook, note, done)
     done.waiting = waiting
-    seat = desk.layout.seats[hook.seat]
+    seat = state.layout.seats[hook.seat]
     step = entry_step(hook.seat, seat.title, hook.path, HookState.SET, hook, note)
     done.steps.append(step)
     done.hooks.append(hook)
@@ -322,16 +322,16 @@ def put_entry(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries
     return True
 
 
-def _put_alone(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entries) -> bool:
+def _put_alone(state: PlanState, where: str, hook: LedgerHook, note: str, done: StagedEntries) -> bool:
     done.waiting = None
-    seat = desk.layout.seats.get(hook.seat)
+    seat = state.layout.seats.get(hook.seat)
     title = seat.title if seat else "a value"
     step = entry_step(hook.seat, title, hook.path, HookState.STOPPED, hook, note)
     try:
-        result = put(desk.layout, desk.tree, hook)
+        result = put(state.layout, state.tree, hook)
     except (Unreadable, CouldNotError) as error:
         done.steps.append(step)
-        desk.stops.append(
+        state.stops.append(
             Stop(
                 f"the hook for the seat `{hook.seat}` cannot be set: {hook.path} {error.what}",
                 where=where,
@@ -341,7 +341,7 @@ def _put_alone(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entrie
         )
         return False
     if isinstance(result, Put):
-        desk.contents[hook.path] = result.content
+        state.contents[hook.path] = result.content
         done.hooks.append(result.hook)
         done.steps.append(replace(step, state=HookState.SET))
         return True
@@ -350,7 +350,7 @@ def _put_alone(desk: Desk, where: str, hook: LedgerHook, note: str, done: Entrie
         done.steps.append(replace(step, state=HookState.THERE))
         return True
     done.steps.append(step)
-    desk.stops.append(_refusal(result, hook, title, where))
+    state.stops.append(_refusal(result, hook, title, where))
     return False
 
 
@@ -369,7 +369,7 @@ def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> 
             why="the entry would stand where the game does not see it",
             remedy=f"bring {hook.path} into the shape the layout expects, or point the layout's seat elsewhere",
         )
-    if isinstance(placement, Misfit):
+    if isinstance(placement, WrongBody):
         return Stop(
             f"the entry for {seat} is not what goes into {hook.path}: {placement.what}",
             where=where,

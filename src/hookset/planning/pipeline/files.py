@@ -15,15 +15,15 @@ from hookset.packs.control import control_reason
 from hookset.planning.choices import Question
 from hookset.planning.plan import FileState, FileStep, Stop
 from hookset.planning.preview import diff_of
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerFile, LedgerPack
 from hookset.trees import Content, Inline, Member, decode, sha256_of, spelled_otherwise
 
-__all__ = ["Bringing", "bring_files", "take_out_file", "under_new_name"]
+__all__ = ["StagedFile", "remove_file", "stage_files", "under_new_name"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Bringing:
+class StagedFile:
     """One file of a pack, as this map is to have it."""
 
     content: Content
@@ -33,34 +33,34 @@ class Bringing:
     """The blank that the builder filled with it."""
 
 
-def bring_files(
-    desk: Desk, name: str, files: Mapping[str, Bringing], earlier: LedgerPack | None
+def stage_files(
+    state: PlanState, name: str, files: Mapping[str, StagedFile], earlier: LedgerPack | None
 ) -> tuple[list[FileStep], list[LedgerFile]]:
     """Put them on the desk, as far as nothing stands in the way; (what happens to each, for the ledger)."""
     steps: list[FileStep] = []
     entries: list[LedgerFile] = []
     was = {file.path: file for file in earlier.files} if earlier else {}
-    if stop := _control_files(desk, name, [path for path in files if path not in was]):
-        desk.stops.append(stop)
-    there = set(desk.tree.paths())
+    if stop := _control_files(state, name, [path for path in files if path not in was]):
+        state.stops.append(stop)
+    there = set(state.tree.paths())
     folded = {path.casefold() for path in there}
     for path, file in files.items():
         if path not in was and path not in there and path.casefold() in folded:
-            desk.stops.append(_other_case(name, path, spelled_otherwise(path, there) or ""))
-        step, entry = _again(desk, name, path, file, was[path]) if path in was else _first(desk, name, path, file)
+            state.stops.append(_other_case(name, path, spelled_otherwise(path, there) or ""))
+        step, entry = _again(state, name, path, file, was[path]) if path in was else _first(state, name, path, file)
         steps.append(step)
         entries += [entry] if entry is not None else []
     return steps, entries
 
 
-def _control_files(desk: Desk, name: str, paths: Sequence[str]) -> Stop | None:
+def _control_files(state: PlanState, name: str, paths: Sequence[str]) -> Stop | None:
     """Files that other programs obey, or that the layout does not take for a part of the map."""
-    if desk.choices.control_files:
+    if state.choices.control_files:
         return None
     told = []
     for path in paths:
         parts = path.split("/")
-        ignored = any(desk.layout.ignores("/".join(parts[:depth])) for depth in range(1, len(parts) + 1))
+        ignored = any(state.layout.ignores("/".join(parts[:depth])) for depth in range(1, len(parts) + 1))
         if reason := control_reason(path) or ("ignored by the layout" if ignored else ""):
             told.append(f"{path}: {reason}")
     if not told:
@@ -76,40 +76,40 @@ def _control_files(desk: Desk, name: str, paths: Sequence[str]) -> Stop | None:
     )
 
 
-def _first(desk: Desk, name: str, path: str, file: Bringing) -> tuple[FileStep, LedgerFile | None]:
+def _first(state: PlanState, name: str, path: str, file: StagedFile) -> tuple[FileStep, LedgerFile | None]:
     """A file that this pack has not brought before."""
     size = file.content.size
-    tree = desk.live
+    tree = state.live
     if not tree.has(path):
-        desk.contents[path] = file.content
-        sha = desk.keep(file.content)
+        state.contents[path] = file.content
+        sha = state.keep(file.content)
         return FileStep(path, FileState.NEW, size), LedgerFile(
             path=path, sha256=sha, source=file.source, blank=file.blank
         )
-    here = Member(desk.tree, path)
+    here = Member(state.tree, path)
     if here.size == size and sha256_of(here) == sha256_of(file.content):
         entry = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, blank=file.blank)
         return FileStep(path, FileState.SAME, size), entry
-    other = _owner(desk, path, name)
-    choice = desk.choices.of(name).files.get(path) or desk.choices.other_bytes
+    other = _owner(state, path, name)
+    choice = state.choices.of(name).files.get(path) or state.choices.other_bytes
     if choice == "mine":
         entry = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, kept_mine=True)
         return FileStep(path, FileState.KEPT, size), entry
     if choice == "theirs" and not other:
-        old = desk.keep_whole(here)
-        desk.contents[path] = file.content
-        sha = desk.keep(file.content)
+        old = state.keep_whole(here)
+        state.contents[path] = file.content
+        sha = state.keep(file.content)
         return FileStep(path, FileState.REPLACED, size), LedgerFile(
             path=path, sha256=sha, source=file.source, instead_of=old
         )
-    desk.stops.append(_other_content(desk, name, path, file.content, other))
+    state.stops.append(_other_content(state, name, path, file.content, other))
     return FileStep(path, FileState.DIFFERENT, size), None
 
 
-def _again(desk: Desk, name: str, path: str, file: Bringing, was: LedgerFile) -> tuple[FileStep, LedgerFile]:
+def _again(state: PlanState, name: str, path: str, file: StagedFile, was: LedgerFile) -> tuple[FileStep, LedgerFile]:
     """A file that an earlier version brought, or this one when it was set in."""
     size, new = file.content.size, sha256_of(file.content)
-    now = desk.sha(path)
+    now = state.sha(path)
     entry = LedgerFile(
         path=path,
         sha256=new,
@@ -120,43 +120,43 @@ def _again(desk: Desk, name: str, path: str, file: Bringing, was: LedgerFile) ->
         blank=file.blank,
     )
     if now == new:
-        desk.keep(file.content)
+        state.keep(file.content)
         return FileStep(path, FileState.SAME, size), entry
     if now is None or now == was.sha256:
-        desk.contents[path] = file.content
-        desk.keep(file.content)
+        state.contents[path] = file.content
+        state.keep(file.content)
         return FileStep(path, FileState.NEW if now is None else FileState.NEWER, size), entry
     if new == was.sha256 or was.kept_mine:
         kept = replace(was, source=file.source)
         return FileStep(path, FileState.BY_HAND, size, "stays as you made it"), kept
-    result = _merged(desk, was.sha256, path, file.content, "theirs" if desk.choices.by_hand == "drop" else "mine")
-    if result is None or (result[0].conflicts and desk.choices.by_hand == "stop"):
-        desk.stops.append(_unmerged(desk, name, path, file.content, result[0] if result else None))
+    result = _merged(state, was.sha256, path, file.content, "theirs" if state.choices.by_hand == "drop" else "mine")
+    if result is None or (result[0].conflicts and state.choices.by_hand == "stop"):
+        state.stops.append(_unmerged(state, name, path, file.content, result[0] if result else None))
         return FileStep(path, FileState.DIFFERENT, size), entry
     content = result[1]
-    desk.contents[path] = content
-    desk.keep(file.content)
+    state.contents[path] = content
+    state.keep(file.content)
     many = len(result[0].conflicts)
-    side = "yours" if desk.choices.by_hand == "keep" else "the pack's"
+    side = "yours" if state.choices.by_hand == "keep" else "the pack's"
     note = f"your changes are carried over{f'; {many} that clash with its own: {side} taken' if many else ''}"
     return FileStep(path, FileState.MERGED, size, note), entry
 
 
 def _merged(
-    desk: Desk, was: str, path: str, new: Content, prefer: Literal["mine", "theirs"]
+    state: PlanState, was: str, path: str, new: Content, prefer: Literal["mine", "theirs"]
 ) -> tuple[Merged, Content] | None:
     """The builder's changes made in the new version; None for what is no text, or was not kept."""
-    base = desk.kept_bytes(was)
+    base = state.kept_bytes(was)
     if base is None:
-        if desk.choices.by_hand == "drop":
+        if state.choices.by_hand == "drop":
             return Merged("", ()), new
-        if desk.choices.by_hand == "keep":
-            return Merged("", ()), Member(desk.tree, path)
+        if state.choices.by_hand == "keep":
+            return Merged("", ()), Member(state.tree, path)
         return None
-    rule = desk.layout.text_rule(path)
+    rule = state.layout.text_rule(path)
     encodings = rule.encodings if rule else ("utf-8", "cp1252")
     try:
-        old, mine, theirs = (decode(data, encodings) for data in (base, desk.tree.read(path), new.read()))
+        old, mine, theirs = (decode(data, encodings) for data in (base, state.tree.read(path), new.read()))
     except CouldNotError:
         return None
     # Where the builder's editor has changed every line ending, that is no change of every line.
@@ -166,7 +166,7 @@ def _merged(
     return result, Inline(mine.encode(string))
 
 
-def _unmerged(desk: Desk, name: str, path: str, new: Content, result: Merged | None) -> Stop:
+def _unmerged(state: PlanState, name: str, path: str, new: Content, result: Merged | None) -> Stop:
     details: list[str] = []
     for conflict in result.conflicts if result else ():
         details += (f"{path}:{conflict.line}: you have", *(f"    {line.rstrip()}" for line in conflict.mine))
@@ -183,16 +183,16 @@ def _unmerged(desk: Desk, name: str, path: str, new: Content, result: Merged | N
             key=("by-hand", ""),
             text="Where your changes clash with the pack's",
             options=(("keep", "yours stay"), ("drop", "the pack's are taken")),
-            diff=diff_of(path, desk.tree.read(path), new.read(), "yours", "the new version"),
+            diff=diff_of(path, state.tree.read(path), new.read(), "yours", "the new version"),
         ),
     )
 
 
-def _owner(desk: Desk, path: str, but: str) -> str:
-    return next((p.name for p in desk.ledger.packs if p.name != but and any(f.path == path for f in p.files)), "")
+def _owner(state: PlanState, path: str, but: str) -> str:
+    return next((p.name for p in state.ledger.packs if p.name != but and any(f.path == path for f in p.files)), "")
 
 
-def _other_content(desk: Desk, name: str, path: str, content: Content, other: str) -> Stop:
+def _other_content(state: PlanState, name: str, path: str, content: Content, other: str) -> Stop:
     options = (("mine", "keep the map's"), ("theirs", "take the pack's"), ("both", "both: the pack's under a new name"))
     why = f"{other} has brought it, and needs it as it is" if other else "writing over it would lose what is there"
     both = f"both, under a new name: --keep-both, or --beside {path}=NEW"
@@ -206,7 +206,7 @@ def _other_content(desk: Desk, name: str, path: str, content: Content, other: st
             key=("file", name, path),
             text=f"Which {path} is the map to have?",
             options=tuple(option for option in options if not other or option[0] != "theirs"),
-            diff=diff_of(path, desk.tree.read(path), content.read() if content.size < 1 << 20 else b""),
+            diff=diff_of(path, state.tree.read(path), content.read() if content.size < 1 << 20 else b""),
         ),
     )
 
@@ -230,51 +230,51 @@ def under_new_name(path: str, name: str, there: set[str]) -> str:
     raise AssertionError(path)
 
 
-def take_out_file(desk: Desk, name: str, file: LedgerFile) -> FileStep:
+def remove_file(state: PlanState, name: str, file: LedgerFile) -> FileStep:
     """A file that a pack brought goes, unless somebody else has a right to it."""
-    path, now = file.path, desk.sha(file.path)
-    size = desk.live.size(path) if now is not None else 0
+    path, now = file.path, state.sha(file.path)
+    size = state.live.size(path) if now is not None else 0
     if now is None:
         return FileStep(path, FileState.GONE)
-    heir = _heir(desk, name, path)
+    heir = _heir(state, name, path)
     if heir or file.was_there:
         return FileStep(path, FileState.STAYS, size, f"{heir} has it as well" if heir else "it was there before")
-    if now != file.sha256 and desk.choices.by_hand != "drop":
-        if desk.choices.by_hand == "keep":
+    if now != file.sha256 and state.choices.by_hand != "drop":
+        if state.choices.by_hand == "keep":
             return FileStep(path, FileState.BY_HAND, size, "stays as you made it")
-        was = desk.kept_bytes(file.sha256) or b""
-        desk.stops.append(
+        was = state.kept_bytes(file.sha256) or b""
+        state.stops.append(
             Stop(
                 f"{path} was changed by you since {name} brought it",
                 where=name,
                 why="taking it out would lose what you changed",
                 remedy="leave what you changed: --keep-changed; or take it out with the rest: --drop-changed",
-                details=tuple(line for line in diff_of(path, was, desk.tree.read(path), "as set", "now")[:12])
+                details=tuple(line for line in diff_of(path, was, state.tree.read(path), "as set", "now")[:12])
                 if was
                 else (),
                 question=Question(
                     key=("by-hand", ""),
                     text="What you have changed since it was set",
                     options=(("keep", "stays in the map"), ("drop", "goes with the rest")),
-                    diff=diff_of(path, was, desk.tree.read(path), "as set", "now"),
+                    diff=diff_of(path, was, state.tree.read(path), "as set", "now"),
                 ),
             )
         )
         return FileStep(path, FileState.DIFFERENT, size)
     if file.instead_of:
-        return _own_back(desk, name, file, size)
-    desk.contents[path] = None
+        return _own_back(state, name, file, size)
+    state.contents[path] = None
     return FileStep(path, FileState.OUT, size)
 
 
-def _own_back(desk: Desk, name: str, file: LedgerFile, size: int) -> FileStep:
+def _own_back(state: PlanState, name: str, file: LedgerFile, size: int) -> FileStep:
     """The map's own file, which the pack's was taken instead of."""
-    old = desk.kept_bytes(file.instead_of)
+    old = state.kept_bytes(file.instead_of)
     if old is not None:
-        desk.contents[file.path] = Inline(old)
+        state.contents[file.path] = Inline(old)
         return FileStep(file.path, FileState.BACK, len(old))
-    if desk.choices.by_hand != "drop":
-        desk.stops.append(
+    if state.choices.by_hand != "drop":
+        state.stops.append(
             Stop(
                 f"the map's own {file.path} cannot be put back: what was kept of it is gone or was changed",
                 where=name,
@@ -283,22 +283,22 @@ def _own_back(desk: Desk, name: str, file: LedgerFile, size: int) -> FileStep:
             )
         )
         return FileStep(file.path, FileState.DIFFERENT, size)
-    desk.contents[file.path] = None
+    state.contents[file.path] = None
     return FileStep(file.path, FileState.OUT, size)
 
 
-def _heir(desk: Desk, name: str, path: str) -> str:
+def _heir(state: PlanState, name: str, path: str) -> str:
     """Another pack that has the file, too: from now on it is that one's."""
-    for pack in desk.ledger.packs:
+    for pack in state.ledger.packs:
         if pack.name == name or not any(one.path == path for one in pack.files):
             continue
-        own = desk.ledger.pack(name)
+        own = state.ledger.pack(name)
         mine = next((one for one in own.files if one.path == path), None) if own else None
         if mine is not None and not mine.was_there:
             files = tuple(
                 replace(one, was_there=False, instead_of=mine.instead_of) if one.path == path else one
                 for one in pack.files
             )
-            desk.ledger = desk.ledger.with_pack(replace(pack, files=files))
+            state.ledger = state.ledger.with_pack(replace(pack, files=files))
         return pack.name
     return ""

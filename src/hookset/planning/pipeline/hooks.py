@@ -8,33 +8,33 @@ from difflib import SequenceMatcher
 
 import msgspec
 
-from hookset.edits import Standing, how_it_stands
+from hookset.edits import EntryState, entry_state
 from hookset.planning.filling import Filling
 from hookset.planning.naming.rewriting import NameMap
-from hookset.planning.pipeline.entries import Entries, listed_keys, made_entry, put_entry, settle_insertions
-from hookset.planning.pipeline.removal import entry_step, take_out_entries
-from hookset.planning.pipeline.requests import Wanted, shown
+from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
+from hookset.planning.pipeline.removal import entry_step, remove_entries
+from hookset.planning.pipeline.requests import HookRequest, shown
 from hookset.planning.plan import HookState
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 
-__all__ = ["bring_entries"]
+__all__ = ["stage_entries"]
 
 
-def bring_entries(
-    desk: Desk,
+def stage_entries(
+    state: PlanState,
     where: str,
-    wanted: Sequence[Wanted],
+    wanted: Sequence[HookRequest],
     filling: Filling,
     names: NameMap,
     earlier: Sequence[LedgerHook],
-) -> Entries:
+) -> StagedEntries:
     """Set what is new, leave what stands, set anew what has changed, and take out what is wanted no more.
 
     `where` is the hook sheet, for messages; `earlier` are the pack's entries by the ledger.
     """
-    done = Entries()
-    matched = _matched(desk, wanted, earlier)
+    done = StagedEntries()
+    matched = _matched(state, wanted, earlier)
     asked = {one.key for one in wanted}
     # What is wanted and matches nothing was taken out by hand.
     left = [hook for hook in earlier if hook.key not in asked]
@@ -43,9 +43,9 @@ def bring_entries(
     done.standing = {hook.key for hook in kept}
     pairs = _alike([one for one in wanted if one.key not in matched], [h for h in left if h not in kept])
     instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
-    made: dict[int, tuple[Wanted, LedgerHook]] = {}
+    made: dict[int, tuple[HookRequest, LedgerHook]] = {}
     for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs]:
-        new = made_entry(desk, where, one, filling, names, hook, done)
+        new = complete_entry(state, where, one, filling, names, hook, done)
         if new is None:
             instead.pop(hook.order, None)
             kept.append(hook)
@@ -56,11 +56,11 @@ def bring_entries(
             else:
                 # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
                 instead.pop(hook.order, None)
-    _rewind(desk, earlier, instead, made, done)
+    _rewind(state, earlier, instead, made, done)
     # Files have changed since the first entries were filled in.
-    settle_insertions(desk, done)
+    set_pending(state, done)
     done.waiting = None
-    standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in desk.entries_in(path)}
+    standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in state.entries_in(path)}
     for order, (one, new) in made.items():
         now = standing.get(order)
         if now is not None:
@@ -74,29 +74,29 @@ def bring_entries(
     settled = {one.key for one, _ in made.values()}
     for one in wanted:
         if one.key not in settled and one.key not in matched:
-            _set(desk, where, one, filling, names, done)
-    settle_insertions(desk, done)
+            _set(state, where, one, filling, names, done)
+    set_pending(state, done)
     return done
 
 
-def _matched(desk: Desk, wanted: Sequence[Wanted], earlier: Sequence[LedgerHook]) -> dict[str, LedgerHook]:
+def _matched(state: PlanState, wanted: Sequence[HookRequest], earlier: Sequence[LedgerHook]) -> dict[str, LedgerHook]:
     """The entries that are wanted and stand. What the builder took out is set again like a new one."""
     by_key = {hook.key: hook for hook in earlier}
     found: dict[str, LedgerHook] = {}
     for one in wanted:
         hook = by_key.get(one.key)
-        if hook is not None and hook.path == one.path and not _is_gone(desk, hook):
+        if hook is not None and hook.path == one.path and not _is_gone(state, hook):
             found[one.key] = hook
     return found
 
 
-def _is_gone(desk: Desk, hook: LedgerHook) -> bool:
-    return how_it_stands(desk.layout, desk.tree, hook, desk.entries_in(hook.path)) is Standing.GONE
+def _is_gone(state: PlanState, hook: LedgerHook) -> bool:
+    return entry_state(state.layout, state.tree, hook, state.entries_in(hook.path)) is EntryState.GONE
 
 
-def _alike(wanted: Sequence[Wanted], left: Sequence[LedgerHook]) -> list[tuple[Wanted, LedgerHook]]:
+def _alike(wanted: Sequence[HookRequest], left: Sequence[LedgerHook]) -> list[tuple[HookRequest, LedgerHook]]:
     """New entries with the earlier ones that they take the place of: the same seat, and much the same said."""
-    pairs: list[tuple[Wanted, LedgerHook]] = []
+    pairs: list[tuple[HookRequest, LedgerHook]] = []
     free = list(left)
     for one in wanted:
         best, score = None, 0.6
@@ -111,7 +111,7 @@ def _alike(wanted: Sequence[Wanted], left: Sequence[LedgerHook]) -> list[tuple[W
     return pairs
 
 
-def _alikeness(one: Wanted, hook: LedgerHook) -> float:
+def _alikeness(one: HookRequest, hook: LedgerHook) -> float:
     raw_text = hook.raw_text if hook.raw_text is not None else hook.text
     raw_record = hook.raw_record if hook.raw_record is not None else hook.record
     if one.record and raw_record:
@@ -122,29 +122,29 @@ def _alikeness(one: Wanted, hook: LedgerHook) -> float:
 
 
 def _rewind(
-    desk: Desk,
+    state: PlanState,
     earlier: Sequence[LedgerHook],
     instead: Mapping[int, LedgerHook | None],
-    made: Mapping[int, tuple[Wanted, LedgerHook]],
-    done: Entries,
+    made: Mapping[int, tuple[HookRequest, LedgerHook]],
+    done: StagedEntries,
 ) -> None:
     """Take out and set anew, file by file."""
     by_order = {hook.order: hook for hook in earlier}
     for path in dict.fromkeys(by_order[order].path for order in instead):
         here = {order: new for order, new in instead.items() if by_order[order].path == path}
         before = {order: by_order[order] for order in here}
-        for order, step in take_out_entries(desk, path, here):
+        for order, step in remove_entries(state, path, here):
             was = before[order]
             if order in made:
                 one, new = made[order]
                 step = replace(
-                    entry_step(one.seat.name, one.seat.title, path, HookState.ANEW, new, one.note), note=step.note
+                    entry_step(one.seat.name, one.seat.title, path, HookState.REPLACED, new, one.note), note=step.note
                 )
             done.steps.append(step if step.shown else replace(step, shown=was.shown))
 
 
-def _set(desk: Desk, where: str, one: Wanted, filling: Filling, names: NameMap, done: Entries) -> None:
-    hook = made_entry(desk, where, one, filling, names, None, done)
+def _set(state: PlanState, where: str, one: HookRequest, filling: Filling, names: NameMap, done: StagedEntries) -> None:
+    hook = complete_entry(state, where, one, filling, names, None, done)
     if hook is None:
         done.steps.append(
             entry_step(
@@ -152,4 +152,4 @@ def _set(desk: Desk, where: str, one: Wanted, filling: Filling, names: NameMap, 
             )
         )
         return
-    put_entry(desk, f"{where}:{one.line}" if one.line else where, hook, one.note, done)
+    put_entry(state, f"{where}:{one.line}" if one.line else where, hook, one.note, done)

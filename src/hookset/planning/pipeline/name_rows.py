@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 
-from hookset.edits import rewound
+from hookset.edits import replay
 from hookset.formats import Unreadable
 from hookset.model import CouldNotError
 from hookset.planning.naming.rewriting import added_names, facts_of
-from hookset.planning.pipeline.requests import Wanted, rows_wanted
+from hookset.planning.pipeline.requests import HookRequest, row_requests
 from hookset.planning.plan import Stop
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 from hookset.trees import Overlay
 
@@ -20,34 +20,36 @@ Name = tuple[str, str]
 """(kind, name)"""
 
 
-def entry_names(desk: Desk, hook: LedgerHook, entries: Sequence[LedgerHook]) -> tuple[set[Name], set[Name]]:
+def entry_names(state: PlanState, hook: LedgerHook, entries: Sequence[LedgerHook]) -> tuple[set[Name], set[Name]]:
     """What an entry that is set defines, and what it refers to: seen by taking it out again. `entries` are all that
     stand in its file."""
     if not hook.edits:
         return set(), set()
     try:
-        after = facts_of(desk.tree, desk.layout, hook.path)
-        without = rewound(desk.layout, desk.tree, hook.path, entries, {hook.order: None}, "drop")
-        before = facts_of(Overlay(desk.tree, {hook.path: without.content}), desk.layout, hook.path)
+        after = facts_of(state.tree, state.layout, hook.path)
+        without = replay(state.layout, state.tree, hook.path, entries, {hook.order: None}, "drop")
+        before = facts_of(Overlay(state.tree, {hook.path: without.content}), state.layout, hook.path)
     except (Unreadable, CouldNotError):
         return set(), set()
     defined, referred = added_names(before, after)
     return {(one[0], one[1]) for one in defined}, {(one[0], one[1]) for one in referred}
 
 
-def name_rows(desk: Desk, name: str, files: Iterable[str], hooks: Iterable[LedgerHook]) -> Iterator[Wanted | Stop]:
+def name_rows(
+    state: PlanState, name: str, files: Iterable[str], hooks: Iterable[LedgerHook]
+) -> Iterator[HookRequest | Stop]:
     """A row for each name, of the kinds that need one, in a pack's files and entries as they are on the desk."""
-    manifest = desk.layout.manifest
+    manifest = state.layout.manifest
     if manifest is None or not manifest.kinds:
         return
     used: dict[Name, None] = {}
     for path in files:
-        references = facts_of(desk.tree, desk.layout, path).references if desk.tree.has(path) else ()
+        references = facts_of(state.tree, state.layout, path).references if state.tree.has(path) else ()
         used |= dict.fromkeys((r.kind, r.name) for r in references if r.use and not r.pattern)
     own = {hook.order: hook for hook in hooks}
     for hook in own.values():
-        others = [one for one in desk.entries_in(hook.path) if one.order not in own]
+        others = [one for one in state.entries_in(hook.path) if one.order not in own]
         here = [*others, *(one for one in own.values() if one.path == hook.path)]
-        used |= dict.fromkeys(sorted(entry_names(desk, hook, here)[1]))
+        used |= dict.fromkeys(sorted(entry_names(state, hook, here)[1]))
     rows = (manifest.row_of_name(*one) for one in used if one[0] in manifest.kinds)
-    yield from rows_wanted(desk.layout, desk.tree, name, rows)
+    yield from row_requests(state.layout, state.tree, name, rows)

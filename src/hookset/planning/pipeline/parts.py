@@ -11,8 +11,8 @@ from hookset.packs import Pack
 from hookset.planning.choices import Answers
 from hookset.planning.naming.rewriting import facts_of
 from hookset.planning.pipeline.name_rows import Name, entry_names
-from hookset.planning.pipeline.staging import Only, bring
-from hookset.planning.state import Desk
+from hookset.planning.pipeline.staging import Only, stage_pack
+from hookset.planning.state import PlanState
 from hookset.project import LedgerHook, LedgerPack
 from hookset.symbols import FileFacts
 from hookset.trees import EmptyTree, Glob, Member, Overlay
@@ -34,11 +34,11 @@ class _Node:
         return bool(self.defines or self.refers)
 
 
-def chosen_parts(desk: Desk, pack: Pack, versions: dict[str, str]) -> Only | None:
+def chosen_parts(state: PlanState, pack: Pack, versions: dict[str, str]) -> Only | None:
     """What the chosen parts of a pack need; None where all of it is to be set. Raises WrongUseError."""
     sheet = pack.sheet
-    earlier = desk.ledger.pack(pack.name)
-    answers: Answers = desk.choices.of(pack.name)
+    earlier = state.ledger.pack(pack.name)
+    answers: Answers = state.choices.of(pack.name)
     chosen = answers.parts or (earlier.parts if earlier else ())
     if sheet is None or not chosen:
         return None
@@ -49,9 +49,9 @@ def chosen_parts(desk: Desk, pack: Pack, versions: dict[str, str]) -> Only | Non
                 f"{pack.name} has no part `{name}`{nearest(name, known)}",
                 remedy="`hookset inspect` lists the parts of a pack",
             )
-    trial = desk.copy()
+    trial = state.copy()
     trial.ledger = trial.ledger.without(pack.name)
-    bring(trial, pack, versions)
+    stage_pack(trial, pack, versions)
     whole = trial.ledger.pack(pack.name)
     if whole is None:
         return None
@@ -63,13 +63,13 @@ def chosen_parts(desk: Desk, pack: Pack, versions: dict[str, str]) -> Only | Non
     targets = frozenset(name for sort, name in needed if sort == "file")
     keys = frozenset(name for sort, name in needed if sort == "entry")
     out = sum(target not in targets for target in pack.targets)
-    listing = desk.layout.manifest.seats if desk.layout.manifest else frozenset()
+    listing = state.layout.manifest.seats if state.layout.manifest else frozenset()
     entries = sum(hook.key not in keys for hook in whole.hooks if hook.seat not in listing)
     told = f"parts taken: {', '.join(chosen)}; {out} files and {entries} entries that they do not need stay out"
     return Only(targets, keys, (told,))
 
 
-def _nodes(trial: Desk, pack: Pack, whole: LedgerPack) -> dict[Key, _Node]:
+def _nodes(trial: PlanState, pack: Pack, whole: LedgerPack) -> dict[Key, _Node]:
     """Every file and entry of a pack that is set as a whole, on a desk of its own."""
     nodes: dict[Key, _Node] = {}
     own = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})

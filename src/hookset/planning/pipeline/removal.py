@@ -6,45 +6,45 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Literal
 
-from hookset.edits import rewound
+from hookset.edits import replay
 from hookset.formats import Unreadable
 from hookset.model import CouldNotError
 from hookset.planning.choices import Question
 from hookset.planning.plan import HookState, HookStep, Stop
 from hookset.planning.preview import diff_of
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 
-__all__ = ["entry_step", "take_out_entries"]
+__all__ = ["entry_step", "remove_entries"]
 
 
-def take_out_entries(desk: Desk, path: str, instead: Mapping[int, LedgerHook | None]) -> list[tuple[int, HookStep]]:
+def remove_entries(state: PlanState, path: str, instead: Mapping[int, LedgerHook | None]) -> list[tuple[int, HookStep]]:
     """Entries out of one file, or others in their stead, on the desk; (order, what happens) of each."""
-    hooks = desk.entries_in(path)
+    hooks = state.entries_in(path)
     by_order = {hook.order: hook for hook in hooks}
     steps: dict[int, HookStep] = {}
     live: dict[int, LedgerHook | None] = {}
     for order, new in instead.items():
         hook = by_order[order]
-        seat = desk.layout.seats.get(hook.seat)
+        seat = state.layout.seats.get(hook.seat)
         title = seat.title if seat else ""
         if new is None and hook.was_there:
             steps[order] = entry_step(hook.seat, title, path, HookState.STAYS, hook, "it was there before")
-            desk.settle(path, [one for one in desk.entries_in(path) if one.order != order])
-        elif not desk.tree.has(path):
+            state.settle(path, [one for one in state.entries_in(path) if one.order != order])
+        elif not state.tree.has(path):
             steps[order] = entry_step(hook.seat, title, path, HookState.GONE, hook, "the file is gone")
-            desk.settle(path, [one for one in desk.entries_in(path) if one.order != order])
+            state.settle(path, [one for one in state.entries_in(path) if one.order != order])
         else:
             live[order] = new
-            state = HookState.OUT if new is None else HookState.ANEW
-            steps[order] = entry_step(hook.seat, title, path, state, hook, "")
+            outcome = HookState.OUT if new is None else HookState.REPLACED
+            steps[order] = entry_step(hook.seat, title, path, outcome, hook, "")
     if not live:
         return list(steps.items())
-    by_hand: Literal["keep", "drop"] = "drop" if desk.choices.by_hand == "drop" else "keep"
+    by_hand: Literal["keep", "drop"] = "drop" if state.choices.by_hand == "drop" else "keep"
     try:
-        result = rewound(desk.layout, desk.tree, path, desk.entries_in(path), live, by_hand)
+        result = replay(state.layout, state.tree, path, state.entries_in(path), live, by_hand)
     except Unreadable as error:
-        desk.stops.append(
+        state.stops.append(
             Stop(
                 f"entries cannot be taken out of {path}: it {error.what}",
                 where=path,
@@ -54,20 +54,20 @@ def take_out_entries(desk: Desk, path: str, instead: Mapping[int, LedgerHook | N
         )
         return list(steps.items())
     except CouldNotError as error:
-        desk.stops.append(Stop(error.what, where=path, why=error.why, remedy=error.remedy))
+        state.stops.append(Stop(error.what, where=path, why=error.why, remedy=error.remedy))
         return list(steps.items())
     for one in result.by_hand:
         steps[one.hook.order] = replace(steps[one.hook.order], state=HookState.BY_HAND, note=_said_by_hand(by_hand))
-        if desk.choices.by_hand == "stop" and (one.conflicts or live[one.hook.order] is None):
-            desk.stops.append(_changed_entry(one.hook, one.was, one.now))
+        if state.choices.by_hand == "stop" and (one.conflicts or live[one.hook.order] is None):
+            state.stops.append(_changed_entry(one.hook, one.was, one.now))
     for hook in result.gone:
         steps[hook.order] = replace(steps[hook.order], state=HookState.GONE, note="it is not there any more")
     staying = {hook.order for hook in result.hooks}
     for order in live:
         if live[order] is None and order not in staying and _heir_took(result.hooks, hooks, by_order[order]):
             steps[order] = replace(steps[order], state=HookState.STAYS, note="another pack sets it as well")
-    desk.contents[path] = result.content
-    desk.settle(path, result.hooks)
+    state.contents[path] = result.content
+    state.settle(path, result.hooks)
     return list(steps.items())
 
 

@@ -17,7 +17,7 @@ from hookset.packs.hooksheet import HookEntry, WhenEntry
 from hookset.planning.plan import HookState, HookStep, Stop
 from hookset.trees import Tree
 
-__all__ = ["Situation", "Wanted", "manifest_rows", "rows_wanted", "shown", "unmet", "wanted_entries"]
+__all__ = ["HookRequest", "Situation", "hook_requests", "manifest_rows", "row_requests", "shown", "unmet"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,7 +32,7 @@ class Situation:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Wanted:
+class HookRequest:
     """One entry for one file, as the hook sheet has it."""
 
     seat: Seat
@@ -80,7 +80,9 @@ def _variants(situation: Situation) -> set[str]:
     return {match.words["variant"] for match in matches if match is not None and "variant" in match.words}
 
 
-def wanted_entries(pack: Pack, situation: Situation, targets: tuple[str, ...]) -> Iterator[Wanted | HookStep | Stop]:
+def hook_requests(
+    pack: Pack, situation: Situation, targets: tuple[str, ...]
+) -> Iterator[HookRequest | HookStep | Stop]:
     """Every entry, in the order of the sheet; then the manifest rows of the files at `targets`."""
     if pack.sheet is None or pack.written is None:
         return
@@ -112,7 +114,7 @@ def wanted_entries(pack: Pack, situation: Situation, targets: tuple[str, ...]) -
             if isinstance(path, Stop):
                 yield path
             else:
-                yield Wanted(
+                yield HookRequest(
                     seat=seat,
                     at=hook.at,
                     path=path,
@@ -127,7 +129,7 @@ def wanted_entries(pack: Pack, situation: Situation, targets: tuple[str, ...]) -
 
 def _for_each_variant(
     hook: HookEntry, seat: Seat, tree: Tree, where: str, line: int
-) -> Iterator[Wanted | HookStep | Stop]:
+) -> Iterator[HookRequest | HookStep | Stop]:
     """An entry in each variant's file. A variant that the pack does not have gets that of its first one."""
     given = hook.each or {}
     files: dict[str, str] = {}
@@ -142,7 +144,7 @@ def _for_each_variant(
         entry = given.get(variant, given.get(first, {}))
         note = "" if variant in given else f"not in `{variant}` in this pack: set in `{first}`, to be translated"
         text, record = (entry, None) if isinstance(entry, str) else (None, entry)
-        yield Wanted(
+        yield HookRequest(
             seat=seat,
             at=hook.at,
             path=path,
@@ -164,13 +166,13 @@ def _for_each_variant(
         )
 
 
-def manifest_rows(layout: Layout, tree: Tree, name: str, targets: tuple[str, ...]) -> Iterator[Wanted | Stop]:
+def manifest_rows(layout: Layout, tree: Tree, name: str, targets: tuple[str, ...]) -> Iterator[HookRequest | Stop]:
     """Every file of the pack that a build must list gets its row; no hook sheet has to say so."""
     if layout.manifest is not None:
-        yield from rows_wanted(layout, tree, name, map(layout.manifest.row_of_file, targets))
+        yield from row_requests(layout, tree, name, map(layout.manifest.row_of_file, targets))
 
 
-def rows_wanted(layout: Layout, tree: Tree, name: str, rows: Iterable[Row | None]) -> Iterator[Wanted | Stop]:
+def row_requests(layout: Layout, tree: Tree, name: str, rows: Iterable[Row | None]) -> Iterator[HookRequest | Stop]:
     """Rows as entries at their seats; a list that is not there once is told once."""
     paths: dict[str, str | Stop] = {}
     for row in rows:
@@ -182,7 +184,7 @@ def rows_wanted(layout: Layout, tree: Tree, name: str, rows: Iterable[Row | None
             if isinstance(found, Stop):
                 yield found
         if not isinstance(path := paths[row.seat], Stop):
-            yield Wanted(seat=seat, at={}, path=path, text=row.text, record=row.record, fill=False)
+            yield HookRequest(seat=seat, at={}, path=path, text=row.text, record=row.record, fill=False)
 
 
 def _only_file(seat: Seat, tree: Tree, where: str) -> str | Stop:

@@ -16,17 +16,17 @@ from hookset.planning.filling import Filling, MapValues, Unfillable, filled, num
 from hookset.planning.naming.rewriting import facts_of
 from hookset.planning.pipeline.adapting import Adapted, adapted, ledger_settings
 from hookset.planning.pipeline.decisions import Decided, decided_for
-from hookset.planning.pipeline.entries import Entries, put_entry, settle_insertions
-from hookset.planning.pipeline.files import bring_files, take_out_file
-from hookset.planning.pipeline.hooks import bring_entries
+from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pending
+from hookset.planning.pipeline.files import remove_file, stage_files
+from hookset.planning.pipeline.hooks import stage_entries
 from hookset.planning.pipeline.name_rows import name_rows
-from hookset.planning.pipeline.requests import Situation, Wanted, wanted_entries
+from hookset.planning.pipeline.requests import HookRequest, Situation, hook_requests
 from hookset.planning.plan import HookStep, PackPlan, Stop, ValueStep
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
 from hookset.trees import Content
 
-__all__ = ["Only", "bring", "filling_for"]
+__all__ = ["Only", "filling_for", "stage_pack"]
 
 _MOST_HOOKS = 400
 _MOST_ROWS = 1_000
@@ -45,32 +45,32 @@ class Only:
     """In words."""
 
 
-def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = None) -> None:
+def stage_pack(state: PlanState, pack: Pack, versions: dict[str, str], only: Only | None = None) -> None:
     """Set a pack in, on the desk. `versions` are all packs that are or will be there."""
     sheet, written = pack.sheet, pack.written
     assert sheet is not None
     assert written is not None
-    if stop := _too_many(desk, pack, only):
-        desk.stops.append(stop)
-        desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
+    if stop := _too_many(state, pack, only):
+        state.stops.append(stop)
+        state.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
         return
-    decided = decided_for(desk, pack)
+    decided = decided_for(state, pack)
     answers, earlier = decided.answers, decided.earlier
-    situation = Situation(layout=desk.layout, tree=desk.tree, packs=versions, settings=decided.settings)
-    here = adapted(desk, pack, decided, situation, only.targets if only else None)
-    file_steps, files = bring_files(desk, pack.name, here.files, earlier)
+    situation = Situation(layout=state.layout, tree=state.tree, packs=versions, settings=decided.settings)
+    here = adapted(state, pack, decided, situation, only.targets if only else None)
+    file_steps, files = stage_files(state, pack.name, here.files, earlier)
     for file in earlier.files if earlier else ():
         if file.path not in here.files:
-            file_steps.append(take_out_file(desk, pack.name, file))
-    filling = filling_for(desk, pack, decided, here)
+            file_steps.append(remove_file(state, pack.name, file))
+    filling = filling_for(state, pack, decided, here)
     if filling is None:
-        desk.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
+        state.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
         return
-    wanted, told = _wanted(desk, pack, replace(situation, tree=desk.tree), here, only)
+    wanted, told = _wanted(state, pack, replace(situation, tree=state.tree), here, only)
     hooks = earlier.hooks if earlier else ()
-    wanted += _rows_of_names(desk, pack, wanted, filling, here, hooks)
-    entries = bring_entries(desk, written.where, wanted, filling, here.names, hooks)
-    _write_outside(desk, written.where, here, decided.settings, entries)
+    wanted += _rows_of_names(state, pack, wanted, filling, here, hooks)
+    entries = stage_entries(state, written.where, wanted, filling, here.names, hooks)
+    _write_outside(state, written.where, here, decided.settings, entries)
     values = [
         *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in decided.claims.items()),
         *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in decided.blanks),
@@ -80,7 +80,7 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
         ),
         *entries.values,
     ]
-    desk.packs.append(
+    state.packs.append(
         PackPlan(
             name=pack.name,
             version=sheet.pack.version,
@@ -91,13 +91,13 @@ def bring(desk: Desk, pack: Pack, versions: dict[str, str], only: Only | None = 
             values=tuple(values),
             notes=only.left_out if only else (),
             adapted=tuple(_adapted_files(pack, here)),
-            listing=desk.layout.manifest.seats if desk.layout.manifest else frozenset(),
+            listing=state.layout.manifest.seats if state.layout.manifest else frozenset(),
         )
     )
-    _enter(desk, pack, decided, here, files, entries.hooks)
+    _enter(state, pack, decided, here, files, entries.hooks)
 
 
-def _too_many(desk: Desk, pack: Pack, only: Only | None) -> Stop | None:
+def _too_many(state: PlanState, pack: Pack, only: Only | None) -> Stop | None:
     """A pack that would keep the planning busy for minutes: each entry is set over the state that the ones before it
     leave."""
     sheet, written = pack.sheet, pack.written
@@ -110,7 +110,7 @@ def _too_many(desk: Desk, pack: Pack, only: Only | None) -> Stop | None:
             why="setting them would take minutes, and nobody could look through them",
             remedy="put what belongs together into one hook, or make several packs of it",
         )
-    manifest = desk.layout.manifest
+    manifest = state.layout.manifest
     targets = [path for path in pack.targets if only is None or path in only.targets] if manifest is not None else []
     rows = sum(manifest.row_of_file(path) is not None for path in targets) if manifest is not None else 0
     if rows > _MOST_ROWS:
@@ -142,14 +142,14 @@ def _by(answers: Answers, earlier: LedgerPack | None, name: str) -> str:
     return "as it was" if earlier else "the pack's own"
 
 
-def filling_for(desk: Desk, pack: Pack, decided: Decided, here: Adapted) -> Filling | None:
+def filling_for(state: PlanState, pack: Pack, decided: Decided, here: Adapted) -> Filling | None:
     """What the pack's entries are filled with; None where a value of its own cannot be worked out."""
     sheet = pack.sheet
     assert sheet is not None
-    lookups: dict[str, LookupEntry] = {**desk.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
+    lookups: dict[str, LookupEntry] = {**state.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
     filling = Filling(
-        map=MapValues(desk.layout, desk.tree, desk.stock),
-        folder=desk.root.name,
+        map=MapValues(state.layout, state.tree, state.stock),
+        folder=state.root.name,
         lookups=lookups,
         settings=decided.settings,
         claims=decided.claims,
@@ -158,7 +158,7 @@ def filling_for(desk: Desk, pack: Pack, decided: Decided, here: Adapted) -> Fill
         },
         moved=here.moved,
     )
-    earlier = desk.ledger.pack(pack.name)
+    earlier = state.ledger.pack(pack.name)
     known = {fill.asked: fill.value for hook in (earlier.hooks if earlier else ()) for fill in hook.fills}
     values: dict[str, str] = {}
     given: frozenset[tuple[str, str]] = frozenset()
@@ -174,7 +174,7 @@ def filling_for(desk: Desk, pack: Pack, decided: Decided, here: Adapted) -> Fill
             given |= numbers_given(made.fills)
         except Unfillable as error:
             line = pack.written.line_of(f"/value/{index}") if pack.written else 0
-            desk.stops.append(
+            state.stops.append(
                 Stop(
                     f"the value `{entry.name}` cannot be worked out: {error.what}",
                     where=f"{pack.written.where}:{line}" if pack.written else pack.name,
@@ -188,17 +188,17 @@ def filling_for(desk: Desk, pack: Pack, decided: Decided, here: Adapted) -> Fill
 
 
 def _wanted(
-    desk: Desk, pack: Pack, situation: Situation, here: Adapted, only: Only | None
-) -> tuple[list[Wanted], list[HookStep]]:
-    wanted: list[Wanted] = []
+    state: PlanState, pack: Pack, situation: Situation, here: Adapted, only: Only | None
+) -> tuple[list[HookRequest], list[HookStep]]:
+    wanted: list[HookRequest] = []
     told: list[HookStep] = []
-    listed = _listed_by_itself(desk, pack, here)
-    manifest = desk.layout.manifest
+    listed = _listed_by_itself(state, pack, here)
+    manifest = state.layout.manifest
     rows = {path: manifest.row_of_file(path) for path in here.files} if manifest is not None and listed else {}
     targets = (path for path in here.files if (row := rows.get(path)) is None or row.name not in listed)
-    for one in wanted_entries(pack, situation, tuple(targets)):
+    for one in hook_requests(pack, situation, tuple(targets)):
         if isinstance(one, Stop):
-            desk.stops.append(one)
+            state.stops.append(one)
         elif isinstance(one, HookStep):
             told.append(one)
         elif only is None or not one.line or one.key in only.keys:
@@ -206,36 +206,43 @@ def _wanted(
     return wanted, told
 
 
-def _listed_by_itself(desk: Desk, pack: Pack, here: Adapted) -> frozenset[str]:
+def _listed_by_itself(state: PlanState, pack: Pack, here: Adapted) -> frozenset[str]:
     """The rows of lists that the pack brings and that one of its hooks includes: the map's own needs none of them."""
-    manifest, sheet = desk.layout.manifest, pack.sheet
+    manifest, sheet = state.layout.manifest, pack.sheet
     if manifest is None or sheet is None:
         return frozenset()
     said = msgspec.json.encode([(hook.text, hook.record, hook.each) for hook in sheet.hook]).decode()
     found: set[str] = set()
     for path in here.files:
         if path.rpartition("/")[2] in said:
-            rows = [block for block in facts_of(desk.tree, desk.layout, path).defined if block.kind == manifest.kind]
+            rows = [block for block in facts_of(state.tree, state.layout, path).defined if block.kind == manifest.kind]
             found |= {row for block in rows for row in block.names}
     return frozenset(found)
 
 
 def _rows_of_names(
-    desk: Desk, pack: Pack, wanted: list[Wanted], filling: Filling, here: Adapted, hooks: tuple[LedgerHook, ...]
-) -> Iterator[Wanted]:
+    state: PlanState,
+    pack: Pack,
+    wanted: list[HookRequest],
+    filling: Filling,
+    here: Adapted,
+    hooks: tuple[LedgerHook, ...],
+) -> Iterator[HookRequest]:
     """Which names a pack's entries use is seen once they stand: they are tried on first."""
-    if desk.layout.manifest is None or not desk.layout.manifest.kinds or pack.written is None:
+    if state.layout.manifest is None or not state.layout.manifest.kinds or pack.written is None:
         return
-    trial = desk.copy()
-    entries = bring_entries(trial, pack.written.where, wanted, filling, here.names, hooks)
+    trial = state.copy()
+    entries = stage_entries(trial, pack.written.where, wanted, filling, here.names, hooks)
     for one in name_rows(trial, pack.name, here.files, entries.hooks):
         if isinstance(one, Stop):
-            desk.stops.append(one)
+            state.stops.append(one)
         else:
             yield one
 
 
-def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, Any], entries: Entries) -> None:
+def _write_outside(
+    state: PlanState, where: str, here: Adapted, settings: dict[str, Any], entries: StagedEntries
+) -> None:
     """Settings that live in files of the map: each is an entry like any other."""
     standing = {(hook.path, str(hook.ask)): hook for hook in entries.hooks if hook.ask is not None}
     for entry, spot in here.outside:
@@ -246,18 +253,18 @@ def _write_outside(desk: Desk, where: str, here: Adapted, settings: dict[str, An
         if known is not None:
             entries.hooks.remove(known)
         hook = LedgerHook(
-            order=desk.next_order(),
+            order=state.next_order(),
             ask=spot.ask,
             path=spot.file,
             key=f"setting {entry.name}",
             record={"value": value},
         )
-        put_entry(desk, where, hook, f"setting {entry.name}", entries)
-    settle_insertions(desk, entries)
+        put_entry(state, where, hook, f"setting {entry.name}", entries)
+    set_pending(state, entries)
 
 
 def _enter(
-    desk: Desk, pack: Pack, decided: Decided, here: Adapted, files: list[LedgerFile], hooks: list[LedgerHook]
+    state: PlanState, pack: Pack, decided: Decided, here: Adapted, files: list[LedgerFile], hooks: list[LedgerHook]
 ) -> None:
     """The pack in the ledger."""
     sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
@@ -265,8 +272,8 @@ def _enter(
     head = sheet.pack
     needs: tuple[NeedEntry, ...] = sheet.needs
     words = {
-        kind: {**desk.ledger.words.get(kind, {}), **desk.choices.words.get(kind, {})}
-        for kind in desk.ledger.words.keys() | desk.choices.words.keys()
+        kind: {**state.ledger.words.get(kind, {}), **state.choices.words.get(kind, {})}
+        for kind in state.ledger.words.keys() | state.choices.words.keys()
     }
     entry = LedgerPack(
         name=head.name,
@@ -278,7 +285,7 @@ def _enter(
         made_from=head.made_from,
         source=pack.source.name,
         sha256=pack.sha256,
-        installed=earlier.installed if earlier and earlier.version == head.version else desk.now,
+        installed=earlier.installed if earlier and earlier.version == head.version else state.now,
         does=head.does,
         needs=tuple(need.name for need in needs if need.kind == PACK),
         parts=answers.parts or (earlier.parts if earlier else ()),
@@ -290,4 +297,4 @@ def _enter(
         files=tuple(sorted(files, key=lambda file: file.path)),
         hooks=tuple(sorted(hooks, key=lambda hook: hook.order)),
     )
-    desk.ledger = msgspec.structs.replace(desk.ledger, words=words).with_pack(entry)
+    state.ledger = msgspec.structs.replace(state.ledger, words=words).with_pack(entry)

@@ -11,15 +11,15 @@ from hookset.formats import format_named
 from hookset.model import Definition
 from hookset.packs import Pack
 from hookset.planning.choices import Choices
-from hookset.planning.pipeline.staging import bring
+from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.plan import PackPlan, Stop
 from hookset.planning.queries.needs import NeedState
-from hookset.planning.state import Desk
+from hookset.planning.state import PlanState
 from hookset.project import Ledger, LedgerPack, MapProject, Stock
 from hookset.symbols import Index, Miss, Web, collect, reach_of, resolve_all
 from hookset.trees import Content, EmptyTree, Inline, Overlay, Tree
 
-__all__ = ["Asked", "Brought", "Contents", "Looked", "contents_alone", "contents_in_map"]
+__all__ = ["Brought", "Contents", "PackReview", "Requirement", "contents_alone", "contents_in_map"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,7 +32,7 @@ class Brought:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class Requirement:
     """A name that a pack uses and does not bring."""
 
     label: str
@@ -48,7 +48,7 @@ class Contents:
     layout: str
     """By whose rules it was read; empty when no layout is known."""
     brought: tuple[Brought, ...]
-    asked: tuple[Asked, ...]
+    asked: tuple[Requirement, ...]
     inside: int = 0
     """How many names it uses that it brings itself."""
     unused: tuple[str, ...] = ()
@@ -56,7 +56,7 @@ class Contents:
 
 
 @dataclass(frozen=True, slots=True)
-class Looked:
+class PackReview:
     """All that looking into a pack shows, with a map or without one."""
 
     contents: Contents
@@ -75,7 +75,7 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     if name is None:
         return Contents("", (), ()), None
     layout = shipped_layout(name)
-    desk = Desk(
+    state = PlanState(
         layout=layout,
         stock=Stock(),
         root=pack.source,
@@ -85,8 +85,8 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
         ledger=Ledger(),
         now="",
     )
-    bring(desk, pack, {pack.name: ""})
-    web = collect(desk.tree, layout, Stock())
+    stage_pack(state, pack, {pack.name: ""})
+    web = collect(state.tree, layout, Stock())
     index = Index(web)
     resolutions = resolve_all(web, index, reach_of(web, index))
     missing = (r for r in resolutions.missing if r.miss is Miss.ABSENT)
@@ -97,7 +97,7 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
         d for f in web.files for d in f.definitions if d.path in pack.targets or d.kind not in _of_files(layout, d.path)
     )
     # What nothing would use is not known: some of the entries may have no seat without a map.
-    return Contents(name, _brought(layout, brought), _asked(asked), _within(pack, web, index)[0]), desk.packs[0]
+    return Contents(name, _brought(layout, brought), _asked(asked), _within(pack, web, index)[0]), state.packs[0]
 
 
 def _seat_files(pack: Pack, layout: Layout) -> dict[str, str]:
@@ -195,5 +195,5 @@ def _tagged(name: str, tags: list[str]) -> str:
     return f"{name} ({', '.join(sorted(tags))})" if tags else name
 
 
-def _asked(asked: dict[tuple[str, str], str]) -> tuple[Asked, ...]:
-    return tuple(Asked(label, name, met) for (label, name), met in sorted(asked.items()))
+def _asked(asked: dict[tuple[str, str], str]) -> tuple[Requirement, ...]:
+    return tuple(Requirement(label, name, met) for (label, name), met in sorted(asked.items()))

@@ -4,87 +4,87 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from hookset.edits import Standing, how_it_stands
+from hookset.edits import EntryState, entry_state
 from hookset.edits.find import found, lines_of
 from hookset.edits.single import text_for
 from hookset.model import CouldNotError
 from hookset.planning.choices import Choices
 from hookset.planning.preview import diff_of
-from hookset.planning.state import Desk, desk_for
+from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerFile, LedgerHook, LedgerPack, MapProject
 
-__all__ = ["FileStanding", "HookStanding", "PackStanding", "standings"]
+__all__ = ["FileStatus", "HookStatus", "PackStatus", "pack_statuses"]
 
 
 @dataclass(frozen=True, slots=True)
-class FileStanding:
+class FileStatus:
     path: str
-    standing: Standing
+    standing: EntryState
     diff: tuple[str, ...] = ()
     """From as it was set to now."""
     note: str = ""
 
 
 @dataclass(frozen=True, slots=True)
-class HookStanding:
+class HookStatus:
     hook: LedgerHook
-    standing: Standing
+    standing: EntryState
     diff: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
-class PackStanding:
+class PackStatus:
     """One pack, file by file and entry by entry."""
 
     pack: LedgerPack
-    files: tuple[FileStanding, ...]
-    hooks: tuple[HookStanding, ...]
+    files: tuple[FileStatus, ...]
+    hooks: tuple[HookStatus, ...]
 
     @property
     def as_set(self) -> bool:
         files, hooks = (one.standing for one in self.files), (one.standing for one in self.hooks)
-        return all(standing is Standing.AS_SET for standing in (*files, *hooks))
+        return all(standing is EntryState.AS_SET for standing in (*files, *hooks))
 
 
-def standings(project: MapProject, ledger: Ledger, names: tuple[str, ...] = ()) -> tuple[PackStanding, ...]:
+def pack_statuses(project: MapProject, ledger: Ledger, names: tuple[str, ...] = ()) -> tuple[PackStatus, ...]:
     """Those of the packs of these names; of all, where none is named."""
-    desk = desk_for(project, ledger, Choices(), "")
-    return tuple(_of(desk, pack) for pack in ledger.packs if not names or pack.name in names)
+    state = plan_state_for(project, ledger, Choices(), "")
+    return tuple(_of(state, pack) for pack in ledger.packs if not names or pack.name in names)
 
 
-def _of(desk: Desk, pack: LedgerPack) -> PackStanding:
-    return PackStanding(
+def _of(state: PlanState, pack: LedgerPack) -> PackStatus:
+    return PackStatus(
         pack=pack,
-        files=tuple(_file(desk, file) for file in pack.files),
-        hooks=tuple(_hook(desk, hook) for hook in pack.hooks),
+        files=tuple(_file(state, file) for file in pack.files),
+        hooks=tuple(_hook(state, hook) for hook in pack.hooks),
     )
 
 
-def _file(desk: Desk, file: LedgerFile) -> FileStanding:
-    now = desk.sha(file.path)
+def _file(state: PlanState, file: LedgerFile) -> FileStatus:
+    now = state.sha(file.path)
     note = "yours, kept" if file.kept_mine else "fills a blank" if file.blank else ""
     if now is None:
-        return FileStanding(file.path, Standing.GONE, (), note)
+        return FileStatus(file.path, EntryState.GONE, (), note)
     if now == file.sha256:
-        return FileStanding(file.path, Standing.AS_SET, (), note)
-    was = desk.kept_bytes(file.sha256)
-    diff = diff_of(file.path, was, desk.tree.read(file.path), "as set", "now") if was is not None else ()
-    return FileStanding(file.path, Standing.CHANGED, diff, note)
+        return FileStatus(file.path, EntryState.AS_SET, (), note)
+    was = state.kept_bytes(file.sha256)
+    diff = diff_of(file.path, was, state.tree.read(file.path), "as set", "now") if was is not None else ()
+    return FileStatus(file.path, EntryState.CHANGED, diff, note)
 
 
-def _hook(desk: Desk, hook: LedgerHook) -> HookStanding:
-    hooks = desk.entries_in(hook.path)
-    standing = how_it_stands(desk.layout, desk.tree, hook, hooks)
-    if standing is not Standing.CHANGED:
-        return HookStanding(hook, standing)
+def _hook(state: PlanState, hook: LedgerHook) -> HookStatus:
+    hooks = state.entries_in(hook.path)
+    standing = entry_state(state.layout, state.tree, hook, hooks)
+    if standing is not EntryState.CHANGED:
+        return HookStatus(hook, standing)
     try:
-        text = text_for(desk.layout, desk.tree, hook.path, hook)
+        text = text_for(state.layout, state.tree, hook.path, hook)
     except CouldNotError:
         text = None
     diff: list[str] = []
     for edit in hook.edits if text is not None else ():
         span = found(text.string, edit, lines_of(hooks, hook)) if text is not None else None
-        if text is not None and span is not None and span.standing is Standing.CHANGED:
+        if text is not None and span is not None and span.standing is EntryState.CHANGED:
             now = text.string[span.start : span.end]
             diff += diff_of(hook.path, edit.new.strip("\r\n").encode(), now.strip("\r\n").encode(), "as set", "now")
-    return HookStanding(hook, standing, tuple(diff))
+    return HookStatus(hook, standing, tuple(diff))

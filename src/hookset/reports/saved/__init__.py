@@ -5,9 +5,9 @@ from __future__ import annotations
 import importlib
 import pkgutil
 
-from hookset.reports.saved.told import SavedReport, Told
+from hookset.reports.saved.report_input import ReportInput, SavedReport
 
-__all__ = ["SavedReport", "Told", "endings", "report_for"]
+__all__ = ["ReportInput", "SavedReport", "endings", "report_for"]
 
 
 def _modules() -> dict[str, SavedReport]:

@@ -8,7 +8,7 @@ from itertools import groupby
 from hookset import __version__
 from hookset.model import Severity
 from hookset.model.visible import visible
-from hookset.reports.saved.told import SavedReport, Told
+from hookset.reports.saved.report_input import ReportInput, SavedReport
 
 __all__ = ["REPORT"]
 
@@ -23,7 +23,7 @@ def _named(words: str) -> str:
     return Markup("".join(f"<code>{part}</code>" if index % 2 else part for index, part in enumerate(parts)))
 
 
-def _written(told: Told) -> str:
+def _written(told: ReportInput) -> str:
     from jinja2 import Environment
 
     environment = Environment(autoescape=True, trim_blocks=True, lstrip_blocks=True)

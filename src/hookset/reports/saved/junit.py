@@ -8,7 +8,7 @@ from xml.etree import ElementTree
 from hookset.checks import all_checks
 from hookset.model import Finding, Severity
 from hookset.model.visible import visible
-from hookset.reports.saved.told import SavedReport, Told
+from hookset.reports.saved.report_input import ReportInput, SavedReport
 
 __all__ = ["REPORT"]
 
@@ -34,7 +34,7 @@ def _case(suite: ElementTree.Element, family: str, code: str, title: str, findin
     return bool(failing)
 
 
-def _written(told: Told) -> str:
+def _written(told: ReportInput) -> str:
     suite = ElementTree.Element(
         "testsuite", name=_plain(f"{told.name} {told.version}"), timestamp=told.time.rstrip("Z")
     )

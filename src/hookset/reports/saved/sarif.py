@@ -10,7 +10,7 @@ from hookset import __version__
 from hookset.checks import all_checks
 from hookset.model import Finding, Severity
 from hookset.model.visible import json_escaped
-from hookset.reports.saved.told import SavedReport, Told
+from hookset.reports.saved.report_input import ReportInput, SavedReport
 
 __all__ = ["REPORT"]
 
@@ -45,7 +45,7 @@ def _result(finding: Finding, numbers: dict[str, int]) -> dict[str, Any]:
     }
 
 
-def _written(told: Told) -> str:
+def _written(told: ReportInput) -> str:
     checks = all_checks()
     numbers = {check.code: number for number, check in enumerate(checks)}
     run = {

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.config.layouts import Kind, Layout, ReadRule
-    from hookset.symbols import Explained, Seen
+    from hookset.symbols import Explained, SeenName
 
 _NAMES = 500
 """Names of one file that are shown where not all of them are asked for."""
@@ -130,7 +130,7 @@ def explained_text(explained: Explained, most: int | None) -> RenderableType:
     return stacked(*parts, blank(), Text(told, style="dim"))
 
 
-def _seen(one: Seen) -> tuple[Text, ...]:
+def _seen(one: SeenName) -> tuple[Text, ...]:
     place = f"{one.line}:{one.column}" if one.line else "path"
     tags = ", ".join(tag for tag in (one.side, one.variant, "built at run time" if one.pattern else "") if tag)
     return (

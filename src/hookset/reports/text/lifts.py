@@ -13,8 +13,8 @@ from hookset.reports.text.style import blank, columns, heading, plural, section,
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
-    from hookset.authoring.lift import Compared, Donor, Lifted, Made
-    from hookset.authoring.lift.seen import Seen
+    from hookset.authoring.lift import AttributeChange, Closure, Donor, LiftedPack
+    from hookset.authoring.lift.report import LiftReport
 
 __all__ = ["lift_text"]
 
@@ -22,7 +22,7 @@ _MANY = 12
 
 
 def lift_text(
-    donor: Donor, lifted: Lifted, made: Made, looked: Seen, in_map: bool, written: Path | None
+    donor: Donor, lifted: Closure, made: LiftedPack, looked: LiftReport, in_map: bool, written: Path | None
 ) -> RenderableType:
     """`in_map`: it was tried in a map that it may be set into."""
     parts: list[RenderableType | None] = [
@@ -70,7 +70,7 @@ def lift_text(
     return stacked(*parts, blank(), Text(last, style="dim"))
 
 
-def _behind(donor: Donor, lifted: Lifted, looked: Seen) -> RenderableType:
+def _behind(donor: Donor, lifted: Closure, looked: LiftReport) -> RenderableType:
     """What else in the donor refers to the thing."""
     rows = [
         (
@@ -84,7 +84,7 @@ def _behind(donor: Donor, lifted: Lifted, looked: Seen) -> RenderableType:
     return stacked(shown, Text(f"and {more} more", style="dim")) if more > 0 else shown
 
 
-def _files(donor: Donor, lifted: Lifted) -> RenderableType:
+def _files(donor: Donor, lifted: Closure) -> RenderableType:
     items = sorted((item for item in lifted.items.values() if item.piece is None), key=lambda item: item.path)
     rows = [
         (Text(item.path, style="name"), Text(sized(donor.site.tree.size(item.path))), Text(item.because, style="dim"))
@@ -95,7 +95,7 @@ def _files(donor: Donor, lifted: Lifted) -> RenderableType:
     return columns(rows, indent=0, clip=True)
 
 
-def _entries(made: Made) -> RenderableType:
+def _entries(made: LiftedPack) -> RenderableType:
     rows = []
     for one in made.entries:
         shown = one.body.text if one.body.text is not None else json.dumps(one.body.record, ensure_ascii=False)
@@ -104,7 +104,7 @@ def _entries(made: Made) -> RenderableType:
     return columns(rows, indent=0, clip=True)
 
 
-def _changed(changed: tuple[Compared, ...], in_map: bool) -> RenderableType:
+def _changed(changed: tuple[AttributeChange, ...], in_map: bool) -> RenderableType:
     head = ("thing", "attribute", "donor", "pack", "here") if in_map else ("thing", "attribute", "donor", "pack")
     rows = [tuple(Text(word, style="dim") for word in head)]
     for one in changed[:_MANY]:

@@ -18,13 +18,13 @@ if TYPE_CHECKING:
     from hookset.packs import HookSheet, Pack
     from hookset.packs.hooksheet import SettingEntry
     from hookset.planning import HookStep, NeedState, PackPlan
-    from hookset.planning.queries.contents import Asked, Contents, Looked
+    from hookset.planning.queries.contents import Contents, PackReview, Requirement
     from hookset.project import Ledger, LedgerPack
 
 __all__ = ["inspect_text", "list_text", "needs_text"]
 
 
-def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: Looked, map_name: str) -> RenderableType:
+def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: PackReview, map_name: str) -> RenderableType:
     """Everything about a pack that can be known without running it."""
     sheet, contents, plan = pack.sheet, looked.contents, looked.plan
     if sheet is None:
@@ -72,7 +72,7 @@ def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: Looked, 
     return stacked(*parts, blank(), Text(_read_for(draft, map_name, contents.layout), style="dim"))
 
 
-def _of_sheet(sheet: HookSheet, looked: Looked) -> list[RenderableType | None]:
+def _of_sheet(sheet: HookSheet, looked: PackReview) -> list[RenderableType | None]:
     """What the hook sheet says of needs, parts and what the builder decides."""
     found: list[RenderableType | None] = []
     if sheet.needs:
@@ -151,7 +151,7 @@ def _shown(hook: HookStep) -> Text:
     return Text.assemble(note, (hook.shown, "dim"))
 
 
-def _asks(asked: tuple[Asked, ...], inside: int) -> RenderableType:
+def _asks(asked: tuple[Requirement, ...], inside: int) -> RenderableType:
     within = Text(f"{plural(inside, 'name')} that it brings itself", style="dim") if inside else None
     if not asked:
         return within or Text("nothing")

@@ -40,7 +40,7 @@ _STATE_STYLE = {
     HookState.THERE: "dim",
     HookState.LEFT_OUT: "dim",
     HookState.STOPPED: "error",
-    HookState.ANEW: "added",
+    HookState.REPLACED: "added",
     HookState.OUT: "removed",
     HookState.STAYS: "dim",
     HookState.BY_HAND: "warning",
@@ -216,7 +216,7 @@ def _written(one: PackPlan) -> str:
     came = sum(f.state in (FileState.NEW, FileState.REPLACED, FileState.BOTH) for f in one.files)
     changed = sum(f.state in (FileState.NEWER, FileState.MERGED, FileState.BACK) for f in one.files)
     went = sum(f.state is FileState.OUT for f in one.files)
-    done = [hook for hook in one.hooks if hook.state in (HookState.SET, HookState.ANEW)]
+    done = [hook for hook in one.hooks if hook.state in (HookState.SET, HookState.REPLACED)]
     out = [hook for hook in one.hooks if hook.state in (HookState.OUT, HookState.BY_HAND)]
     words = [
         plural(came, "file") if came else "",

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.edits import Standing
+from hookset.edits import EntryState
 from hookset.planning import FileDiff
 from hookset.reports.text.plans import diffs_text
 from hookset.reports.text.style import blank, columns, heading, plural, sized, stacked
@@ -15,14 +15,14 @@ if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.applying import Room
-    from hookset.planning.queries.status import PackStanding
+    from hookset.planning.queries.status import PackStatus
 
-__all__ = ["standings_text"]
+__all__ = ["status_text"]
 
-_STYLE = {Standing.AS_SET: "dim", Standing.MOVED: "note", Standing.CHANGED: "warning", Standing.GONE: "error"}
+_STYLE = {EntryState.AS_SET: "dim", EntryState.MOVED: "note", EntryState.CHANGED: "warning", EntryState.GONE: "error"}
 
 
-def standings_text(map_name: str, packs: tuple[PackStanding, ...], every: bool, room: Room) -> RenderableType:
+def status_text(map_name: str, packs: tuple[PackStatus, ...], every: bool, room: Room) -> RenderableType:
     """Per pack: what is not as it was set, with what was changed; with `every`, the rest, too."""
     if not packs:
         return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"), _room(room))
@@ -40,10 +40,10 @@ def _room(room: Room) -> Text | None:
     return Text(f"{said} (fewer: hookset undo --keep-last N)", style="dim")
 
 
-def _head(one: PackStanding) -> Text:
+def _head(one: PackStatus) -> Text:
     counts = [
-        (plural(len(one.files), "file"), sum(f.standing is not Standing.AS_SET for f in one.files)),
-        (plural(len(one.hooks), "entry", "entries"), sum(h.standing is not Standing.AS_SET for h in one.hooks)),
+        (plural(len(one.files), "file"), sum(f.standing is not EntryState.AS_SET for f in one.files)),
+        (plural(len(one.hooks), "entry", "entries"), sum(h.standing is not EntryState.AS_SET for h in one.hooks)),
     ]
     text = Text(f"{one.pack.name} {one.pack.version}", style="title")
     if one.as_set:
@@ -54,21 +54,21 @@ def _head(one: PackStanding) -> Text:
     return text
 
 
-def _rows(one: PackStanding, every: bool) -> RenderableType | None:
+def _rows(one: PackStatus, every: bool) -> RenderableType | None:
     rows = [
         (Text(f.standing.value, style=_STYLE[f.standing]), Text(f.path), Text(f.note, style="dim"))
         for f in one.files
-        if every or f.standing is not Standing.AS_SET
+        if every or f.standing is not EntryState.AS_SET
     ]
     rows += [
         (Text(h.standing.value, style=_STYLE[h.standing]), Text(h.hook.path), Text(h.hook.shown, style="dim"))
         for h in one.hooks
-        if every or h.standing is not Standing.AS_SET
+        if every or h.standing is not EntryState.AS_SET
     ]
     return columns(rows, clip=True) if rows else None
 
 
-def _diffs(one: PackStanding) -> RenderableType | None:
+def _diffs(one: PackStatus) -> RenderableType | None:
     diffs = [FileDiff(f.path, f.diff) for f in one.files if f.diff]
     diffs += [FileDiff(h.hook.path, h.diff) for h in one.hooks if h.diff]
     text = diffs_text(diffs)

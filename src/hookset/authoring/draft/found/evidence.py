@@ -10,7 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.authoring.draft.said import Chunk, concepts, languages_said
-from hookset.authoring.draft.site import SeatFile, Site, Told
+from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.formats import Body
 
 __all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
@@ -81,7 +81,7 @@ def _opening(text: str) -> str:
     return found[1] if found else ""
 
 
-def by_names(told: Told, known: Known) -> float:
+def by_names(told: EntryFacts, known: Known) -> float:
     """How much the names in an entry have to do with the pack."""
     points = 0.0
     for definition in told.defines:

@@ -12,11 +12,11 @@ from typing import Any
 
 from rapidfuzz import fuzz
 
-from hookset.authoring.draft.dry_run import Tried
+from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body, format_named
-from hookset.formats.base import Held
+from hookset.formats.base import ExistingEntry
 from hookset.model import Reference, sides_meet
 
 __all__ = ["Lacking", "not_defined", "not_loaded", "not_started", "on_the_other_side"]
@@ -41,17 +41,19 @@ class Lacking:
 # ---- scripts that nobody loads ---------------------------------------------------------------------------------------
 
 
-def not_loaded(site: Site, tried: Tried, scripts: Mapping[str, str]) -> Iterator[Lacking]:
+def not_loaded(site: Site, dry_run: DryRun, scripts: Mapping[str, str]) -> Iterator[Lacking]:
     """For each of the pack's scripts that the game would not load: the entry that makes it do so. `scripts` are
     texts by the path that they will have in the map."""
-    waiting = [path for path in scripts if path not in tried.reach and _is_code(site, path)]
-    asked = {target for path in waiting for target in _asked_for(tried, path)}
+    waiting = [path for path in scripts if path not in dry_run.reach and _is_code(site, path)]
+    asked = {target for path in waiting for target in _asked_for(dry_run, path)}
     for path in (path for path in waiting if path not in asked):
         side = site.side_of(path)
         for seat_file in site.seat_files:
             if seat_file.side and side and seat_file.side != side:
                 continue
-            made = _after_sibling(site, tried, seat_file, path, scripts[path]) or _by_call(site, tried, seat_file, path)
+            made = _after_sibling(site, dry_run, seat_file, path, scripts[path]) or _by_call(
+                site, dry_run, seat_file, path
+            )
             if made is not None:
                 yield Lacking(seat_file, made, f"nobody loads {path}")
                 break
@@ -67,28 +69,28 @@ def _is_code(site: Site, path: str) -> bool:
     return any(site.layout.kinds[kind].entry.reached for kind in kinds)
 
 
-def _asked_for(tried: Tried, path: str) -> Iterator[str]:
+def _asked_for(dry_run: DryRun, path: str) -> Iterator[str]:
     """The files that a file refers to."""
-    facts = next((file for file in tried.web.files if file.path == path), None)
+    facts = next((file for file in dry_run.web.files if file.path == path), None)
     for reference in facts.references if facts is not None else ():
         for name in (reference.name, *reference.others):
-            yield from (d.path for d in tried.index.get(reference.kind, name) if d.path != path)
+            yield from (d.path for d in dry_run.index.get(reference.kind, name) if d.path != path)
 
 
-def _names_of(tried: Tried, path: str) -> dict[str, str]:
+def _names_of(dry_run: DryRun, path: str) -> dict[str, str]:
     """What a file is called, by kind, for lying where it does."""
-    facts = next((file for file in tried.web.files if file.path == path), None)
+    facts = next((file for file in dry_run.web.files if file.path == path), None)
     return {d.kind: d.name for d in (facts.definitions if facts is not None else ()) if not d.where}
 
 
-def _after_sibling(site: Site, tried: Tried, seat_file: SeatFile, path: str, text: str) -> Body | None:
+def _after_sibling(site: Site, dry_run: DryRun, seat_file: SeatFile, path: str, text: str) -> Body | None:
     """An entry like the last one of the seat that has the map load a script of the same sort."""
-    names = _names_of(tried, path)
+    names = _names_of(dry_run, path)
     ending = posixpath.splitext(path)[1]
     references = [r for r in site.references_in(seat_file.path) if r.kind in names]
-    for held in reversed(seat_file.siblings):
+    for existing in reversed(seat_file.siblings):
         for reference in references:
-            if not _holds(held.body, reference.written):
+            if not _holds(existing.body, reference.written):
                 continue
             files = {
                 d.path for name in (reference.name, *reference.others) for d in site.index.get(reference.kind, name)
@@ -96,7 +98,7 @@ def _after_sibling(site: Site, tried: Tried, seat_file: SeatFile, path: str, tex
             if any(posixpath.splitext(file)[1] == ending for file in files):
                 new = _written_like(reference, names[reference.kind])
                 if new is not None:
-                    return _renamed(held.body, reference.written, new, text)
+                    return _renamed(existing.body, reference.written, new, text)
     return None
 
 
@@ -138,10 +140,10 @@ def _stem(name: str) -> str:
     )
 
 
-def _by_call(site: Site, tried: Tried, seat_file: SeatFile, path: str) -> Body | None:
+def _by_call(site: Site, dry_run: DryRun, seat_file: SeatFile, path: str) -> Body | None:
     """Where nothing of the sort stands at the seat yet: the call or the import that the seat goes by."""
     put = seat_file.seat.put
-    names = _names_of(tried, path)
+    names = _names_of(dry_run, path)
     if getattr(put, "after", None) is None or "text" not in format_named(seat_file.seat.format).bodies:
         return None
     call = getattr(put, "call", None)
@@ -191,7 +193,7 @@ def _calls(starts: Sequence[SeatFile], seat_file: SeatFile, name: str, text: str
     for start in starts:
         if start.path != seat_file.path:
             continue
-        used = [m[1] for held in start.siblings if (m := re.match(r"\w+[.:](\w+)\s*\(", held.body.text or ""))]
+        used = [m[1] for existing in start.siblings if (m := re.match(r"\w+[.:](\w+)\s*\(", existing.body.text or ""))]
         found = next((f for f in (*used, *_STARTS) if functions.get(f)), None)
         if found is not None:
             yield Lacking(start, Body(text=f"{name}.{found}()"), f"nobody calls {name}.{found}")
@@ -231,13 +233,13 @@ def _same(one: Body, other: Body) -> bool:
 # ---- names that nobody defines ---------------------------------------------------------------------------------------
 
 
-def not_defined(site: Site, tried: Tried, files: Sequence[str]) -> Iterator[Lacking]:
+def not_defined(site: Site, dry_run: DryRun, files: Sequence[str]) -> Iterator[Lacking]:
     """For each name that the pack asks for and nobody defines: an entry that does, where the map has such entries.
     `files` are those that the pack would bring."""
-    blocks = (block for file in tried.web.files for block in file.referred)
+    blocks = (block for file in dry_run.web.files for block in file.referred)
     used = {name for block in blocks if block.use and block.kind in site.layout.path_kinds for name in block.names}
     done: set[tuple[str, str]] = set()
-    for one in tried.missing:
+    for one in dry_run.missing:
         reference = one.reference
         key = (reference.kind, reference.name)
         if (
@@ -265,34 +267,36 @@ def _defining(site: Site, seat_file: SeatFile, reference: Reference, files: Sequ
     facts = next((file for file in site.web.files if file.path == seat_file.path), None)
     definitions = [d for d in (facts.definitions if facts is not None else ()) if d.kind == reference.kind]
     paths = [r for r in (facts.references if facts is not None else ()) if r.kind in site.layout.path_kinds]
-    for held in reversed(seat_file.siblings):
-        own = next((d for d in definitions if _defines(held, d.name)), None)
+    for existing in reversed(seat_file.siblings):
+        own = next((d for d in definitions if _defines(existing, d.name)), None)
         if own is None:
             continue
         if site.layout.kinds[reference.kind].entry.each:
-            return Body(record={reference.name: _humanised(reference.name)}) if held.body.record else None
+            return Body(record={reference.name: _humanised(reference.name)}) if existing.body.record else None
         change = {own.name: reference.name}
-        for path in (p for p in paths if _holds(held.body, p.written)):
+        for path in (p for p in paths if _holds(existing.body, p.written)):
             ending = posixpath.splitext(path.name)[1]
             candidates = [file for file in files if file.endswith(ending) and _written_like(path, file) is not None]
             best = max(candidates, key=lambda file: fuzz.partial_ratio(_stem(file), reference.name), default=None)
             if best is None:
                 return None
             change[path.written] = _written_like(path, best) or path.written
-        kept = Body(record=_usual(seat_file, held.body.record)) if held.body.record is not None else held.body
+        kept = (
+            Body(record=_usual(seat_file, existing.body.record)) if existing.body.record is not None else existing.body
+        )
         return mapped(kept, change)
     return None
 
 
-def _defines(held: Held, name: str) -> bool:
-    if held.body.record is not None:
-        return name in held.body.record or name in held.body.record.values()
-    return bool(re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.])", held.body.text or ""))
+def _defines(existing: ExistingEntry, name: str) -> bool:
+    if existing.body.record is not None:
+        return name in existing.body.record or name in existing.body.record.values()
+    return bool(re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.])", existing.body.text or ""))
 
 
 def _usual(seat_file: SeatFile, record: Mapping[str, Any]) -> dict[str, Any]:
     """A record with the keys that most at the seat have, and with numbers as most have them."""
-    records = [held.body.record for held in seat_file.siblings if held.body.record is not None]
+    records = [existing.body.record for existing in seat_file.siblings if existing.body.record is not None]
     found: dict[str, Any] = {}
     for key, value in record.items():
         others = [one[key] for one in records if key in one]

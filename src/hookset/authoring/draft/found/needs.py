@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import chain
 from typing import Literal
 
-from hookset.authoring.draft.dry_run import Tried
+from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.lacking import UNFILLED
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.conditions import kebab
@@ -37,12 +37,12 @@ _FILE = re.compile(
 
 
 def blanks_for(
-    site: Site, tried: Tried, notes: Sequence[Notes], targets: Sequence[str]
+    site: Site, dry_run: DryRun, notes: Sequence[Notes], targets: Sequence[str]
 ) -> Iterator[tuple[BlankEntry, str]]:
     """Files that the pack asks for and nobody has, and those that the notes say are the builder's to make; with where
     that is said."""
     wanted: dict[str, str] = {}
-    for one in tried.missing:
+    for one in dry_run.missing:
         if (
             UNFILLED not in one.reference.name
             and one.reference.kind in site.layout.path_kinds
@@ -79,14 +79,14 @@ def _lines(notes: Sequence[Notes]) -> Iterator[tuple[str, int, str]]:
     return ((one.path, line.number, line.text) for one in notes for line in one.lines)
 
 
-def needs_for(site: Site, tried: Tried) -> Iterator[tuple[NeedEntry, str]]:
+def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, str]]:
     """Names of the map's own that the pack uses, and names that nobody has."""
     done: set[tuple[str, str]] = set()
-    own = {(d.kind, d.name) for file in tried.web.files if file.path in tried.targets for d in file.definitions}
-    brought = own | {(d.kind, d.name) for d in _new(site, tried)}
-    missing = {(one.reference.kind, one.reference.name) for one in tried.missing}
-    for file in tried.web.files:
-        if file.path not in tried.targets and file.path not in tried.changed:
+    own = {(d.kind, d.name) for file in dry_run.web.files if file.path in dry_run.targets for d in file.definitions}
+    brought = own | {(d.kind, d.name) for d in _new(site, dry_run)}
+    missing = {(one.reference.kind, one.reference.name) for one in dry_run.missing}
+    for file in dry_run.web.files:
+        if file.path not in dry_run.targets and file.path not in dry_run.changed:
             continue
         for reference in file.references:
             key = (reference.kind, reference.name)
@@ -100,7 +100,7 @@ def needs_for(site: Site, tried: Tried) -> Iterator[tuple[NeedEntry, str]]:
             ):
                 continue
             done.add(key)
-            theirs = file.path in tried.changed and bool(site.index.get(*key))
+            theirs = file.path in dry_run.changed and bool(site.index.get(*key))
             if key in missing and site.tree.paths() and site.layout.kinds[reference.kind].entry.unique:
                 why = f"{file.path} asks for it, and neither the pack nor the map has it"
                 yield NeedEntry(kind=key[0], name=key[1]), why
@@ -108,26 +108,26 @@ def needs_for(site: Site, tried: Tried) -> Iterator[tuple[NeedEntry, str]]:
                 yield NeedEntry(kind=key[0], name=key[1]), f"{file.path} uses it; this map has it"
 
 
-def _new(site: Site, tried: Tried) -> Iterator[Definition]:
+def _new(site: Site, dry_run: DryRun) -> Iterator[Definition]:
     """What files of the map would define that they do not now."""
-    for file in tried.web.files:
-        for block in file.defined if file.path in tried.changed else ():
+    for file in dry_run.web.files:
+        for block in file.defined if file.path in dry_run.changed else ():
             known, key = site.index.known(block.kind), site.layout.kinds[block.kind].key
             fresh = (row for row, name in enumerate(block.names) if key(name) not in known)
             yield from (block.definition(file.path, row) for row in fresh)
 
 
-def unnamed(site: Site, tried: Tried) -> Iterator[str]:
+def unnamed(site: Site, dry_run: DryRun) -> Iterator[str]:
     """What the pack's scripts register for things in the map to name, and nothing names."""
     named = {
         (block.kind, name)
-        for file in tried.web.files
+        for file in dry_run.web.files
         for block in file.referred
         for name in chain(block.names, *block.others.values())
     }
-    for file in tried.web.files:
+    for file in dry_run.web.files:
         rule = site.layout.text_rule(file.path)
-        if file.path not in tried.targets or rule is None:
+        if file.path not in dry_run.targets or rule is None:
             continue
         registered = {define.kind for define in rule.defines if getattr(define.selector, "call", None)}
         for definition in file.definitions:

@@ -10,9 +10,9 @@ from typing import Any
 
 from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
 from hookset.authoring.draft.said import Chunk, Hole, holed, mends
-from hookset.authoring.draft.site import SeatFile, Site, Told
+from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.edits.place import seat_at
-from hookset.formats import AlreadyThere, Body, Clash, Edits, Held, format_named
+from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, format_named
 
 __all__ = ["Known", "Seated", "seated"]
 
@@ -35,7 +35,7 @@ class Seated:
     seat_file: SeatFile
     body: Body
     at: Mapping[str, str]
-    told: Told
+    told: EntryFacts
     holes: tuple[Hole, ...]
     points: float
     ahead: float
@@ -80,13 +80,13 @@ def _covered(found: Sequence[Seated], chunk: Chunk) -> float:
 
 def _parts(chunk: Chunk, by_line: bool = False) -> Iterator[Chunk]:
     """A text cut at its empty lines, or into its lines."""
-    held: list[Any] = []
+    existing: list[Any] = []
     for line in (*chunk.lines, None):
         if line is not None and line.text.strip():
-            held.append(line)
-        if held and (line is None or not line.text.strip() or by_line):
-            yield Chunk(notes=chunk.notes, lines=tuple(held), near=chunk.near, far=chunk.far, after=chunk.after)
-            held = []
+            existing.append(line)
+        if existing and (line is None or not line.text.strip() or by_line):
+            yield Chunk(notes=chunk.notes, lines=tuple(existing), near=chunk.near, far=chunk.far, after=chunk.after)
+            existing = []
 
 
 def _of_text(
@@ -111,10 +111,10 @@ def _readings(text: str) -> Iterator[tuple[str, str]]:
 
 @dataclass(frozen=True, slots=True)
 class _Fit:
-    held: Held
+    existing: ExistingEntry
     seat_file: SeatFile
     at: Mapping[str, str]
-    told: Told
+    told: EntryFacts
     points: float
     there: bool
 
@@ -125,15 +125,15 @@ def _fitted(
     fits = [fit for seat_file in site.seat_files for fit in _fits(site, chunk, seat_file, text, known)]
     found: list[Seated] = []
     while fits:
-        best = max(fits, key=lambda fit: (fit.points, -fit.held.start))
+        best = max(fits, key=lambda fit: (fit.points, -fit.existing.start))
         if best.points < _ENOUGH:
             break
-        start, end = best.held.start, best.held.end
+        start, end = best.existing.start, best.existing.end
         rivals = [
             fit
             for fit in fits
-            if fit.held.start < end
-            and start < fit.held.end
+            if fit.existing.start < end
+            and start < fit.existing.end
             and (fit.seat_file.seat.name, fit.seat_file.path) != (best.seat_file.seat.name, best.seat_file.path)
         ]
         next_best = max(rivals, key=lambda fit: fit.points, default=None)
@@ -142,10 +142,10 @@ def _fitted(
             Seated(
                 chunk=chunk,
                 seat_file=best.seat_file,
-                body=best.held.body,
+                body=best.existing.body,
                 at=best.at,
                 told=best.told,
-                holes=tuple(hole for hole in holes if hole.mark in str(best.held.body)),
+                holes=tuple(hole for hole in holes if hole.mark in str(best.existing.body)),
                 points=best.points,
                 ahead=best.points - (next_best.points if next_best is not None else 0.0),
                 mended=mended,
@@ -155,7 +155,7 @@ def _fitted(
                 also=next_best.seat_file.seat.name if next_best is not None and next_best.points >= _ENOUGH else "",
             )
         )
-        fits = [fit for fit in fits if fit.held.start >= end or start >= fit.held.end]
+        fits = [fit for fit in fits if fit.existing.start >= end or start >= fit.existing.end]
     return tuple(sorted(found, key=lambda one: one.line))
 
 
@@ -165,26 +165,26 @@ def _fits(site: Site, chunk: Chunk, seat_file: SeatFile, text: str, known: Known
     form = format_named(seat.format)
     parameters = _PARAMETER.findall(str(seat.put))
     pasted = form.pasted(seat.put, text, seat.options, seat_file.document)
-    for held in pasted if len(pasted) <= _PASTED else ():
-        ats = list(_ats(chunk, seat_file, parameters, held.body)) if parameters else [({}, seat.put)]
+    for existing in pasted if len(pasted) <= _PASTED else ():
+        ats = list(_ats(chunk, seat_file, parameters, existing.body)) if parameters else [({}, seat.put)]
         for at, put in ats:
-            placement = seat_file.document.put(put, held.body)
+            placement = seat_file.document.put(put, existing.body)
             if not isinstance(placement, Edits | AlreadyThere | Clash):
                 continue
-            if _is_bare(seat.put, held.body) or (chunk.inline and _is_scope(seat.put, held.body)):
+            if _is_bare(seat.put, existing.body) or (chunk.inline and _is_scope(seat.put, existing.body)):
                 # "last in `start()`" names the place, and is nothing to be copied.
                 continue
             there = isinstance(placement, AlreadyThere)
-            told = Told((), ()) if there else site.told(seat_file, held.body, put)
+            told = EntryFacts((), ()) if there else site.told(seat_file, existing.body, put)
             points = (
-                by_form(seat_file, held.body)
+                by_form(seat_file, existing.body)
                 + by_names(told, known)
                 + by_words(site, chunk, seat_file)
-                + by_bound(seat_file, held.body, known)
+                + by_bound(seat_file, existing.body, known)
                 + (by_at(chunk, at) if at else 0.0)
                 + (1.0 if there else 0.0)
             )
-            yield _Fit(held, seat_file, at, told, points, there)
+            yield _Fit(existing, seat_file, at, told, points, there)
 
 
 def _is_bare(put: Any, body: Body) -> bool:

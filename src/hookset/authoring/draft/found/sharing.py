@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.found.seating import Known
-from hookset.authoring.draft.site import SeatFile, Site, Told
+from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.formats import Body, Edits, Unreadable, format_named, text_of
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -23,7 +23,7 @@ class Shared:
     body: Body
     path: str
     """Of the copy, in the pack."""
-    told: Told
+    told: EntryFacts
 
 
 def shared_entries(site: Site, tree: Tree, shared: Sequence[tuple[str, str]], known: Known) -> Iterator[Shared]:
@@ -51,12 +51,14 @@ def _lacking(site: Site, tree: Tree, path: str, target: str) -> Iterator[Shared]
             document = form.open(text_of(form, tree.read(path), seat_file.seat.encodings), seat_file.seat.options)
         except (Unreadable, CouldNotError):
             continue
-        for held in document.held(seat_file.seat.put):
+        for held in document.existing(seat_file.seat.put):
             if isinstance(seat_file.document.put(seat_file.seat.put, held.body), Edits):
                 yield Shared(seat_file, held.body, path, site.told(seat_file, held.body))
 
 
-def _of_the_pack(told: Told, defined: set[tuple[str, str]], asked: set[tuple[str, str]], stems: frozenset[str]) -> bool:
+def _of_the_pack(
+    told: EntryFacts, defined: set[tuple[str, str]], asked: set[tuple[str, str]], stems: frozenset[str]
+) -> bool:
     if any((one.kind, one.name) in asked for one in told.defines):
         return True
     names = [(one.kind, name) for one in told.refers for name in (one.name, *one.others)]

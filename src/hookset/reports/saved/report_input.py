@@ -8,11 +8,11 @@ from dataclasses import dataclass
 from hookset.checks import Summary
 from hookset.model import Finding
 
-__all__ = ["SavedReport", "Told"]
+__all__ = ["ReportInput", "SavedReport"]
 
 
 @dataclass(frozen=True)
-class Told:
+class ReportInput:
     """A check's outcome."""
 
     name: str
@@ -31,4 +31,4 @@ class SavedReport:
 
     ending: str
     title: str
-    written: Callable[[Told], str]
+    written: Callable[[ReportInput], str]

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from hookset.checks.declare import Case, Draft
+from hookset.checks.declare import Case, UnplacedFinding
 from hookset.symbols import Miss, Resolution
 
-__all__ = ["missed", "missed_draft"]
+__all__ = ["missing_because", "missing_finding"]
 
 
-def missed(case: Case, miss: Miss) -> Iterator[Resolution]:
+def missing_because(case: Case, miss: Miss) -> Iterator[Resolution]:
     for resolution in case.resolutions.missing:
         if resolution.miss is miss:
             yield resolution
 
 
-def missed_draft(
+def missing_finding(
     case: Case,
     resolution: Resolution,
     message: str,
@@ -25,11 +25,11 @@ def missed_draft(
     side: str = "",
     why: str | None = None,
     instead: tuple[str, ...] = (),
-) -> Draft:
+) -> UnplacedFinding:
     """A finding on a reference; its kind knows best why it matters, unless `why` is given. `instead`: what could be
     written in its place."""
     reference = resolution.reference
-    return Draft(
+    return UnplacedFinding(
         path=reference.path,
         where=reference.where,
         message=message,
