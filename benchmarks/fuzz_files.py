@@ -1,6 +1,6 @@
 """Damaged files by the thousand, in the maps of all shipped layouts and in Salt Fen: each map with one such file is
-judged, the file explained, rules and seats surveyed; every fourth has a pack set in, set in again and taken out, and
-must then be what it was, byte by byte. Limits of time and memory. Writes docs/fuzz-files.md.
+judged, the file explained, rules and seats surveyed; in every fourth a pack is installed, installed again and removed,
+after which the map must be what it was, byte by byte. Limits of time and memory. Writes docs/fuzz-files.md.
 
     python benchmarks/fuzz_files.py [FILES [SEED]]
 """
@@ -42,7 +42,7 @@ SNIPPETS = (
 
 
 def mutated(data: bytes, other: bytes, dice: random.Random) -> bytes:
-    """Written otherwise, or with one to four changes of the kinds that break readers."""
+    """Spelled differently, or with one to four changes of the kinds that break readers."""
     if dice.randrange(4) == 0:
         return otherwise(data, dice)
     changed = bytearray(data)
@@ -143,7 +143,7 @@ def laid_out(name: str, folder: Path) -> Path:
 
 
 def there_and_back(clean: Path, name: str, path: str, data: bytes, place: Path, dice: random.Random) -> str:
-    """A pack set in, set in again and taken out; how that ended."""
+    """Install a pack, install it again and remove it. Returns how that ended."""
     from tests.conftest import snapshot
     from tests.core.test_every_layout import entries, given_map, install, pack_of, remove
 
@@ -195,8 +195,8 @@ Written by `python benchmarks/fuzz_files.py {count} {seed}` on {platform.machine
 {platform.python_version()}. In the maps of the six shipped layouts and in Salt Fen one file each is damaged (bytes and
 pieces changed, cut out, doubled, put in from other files, brackets and comments opened without end, other bytes than
 text) or written as another editor would have (line ends, encodings, byte order marks, blanks). The map is judged, the
-file explained, rules and seats surveyed. Every fourth has a pack set in, set in again and taken out, and must then be
-what it was, byte by byte. Limits: {SECONDS} s each, and {MEMORY >> 20} MB beyond what the program takes by itself.
+file explained, rules and seats surveyed. In every fourth a pack is installed, installed again and removed, and the
+map must then be what it was, byte by byte. Limits: {SECONDS} s each, and {MEMORY >> 20} MB beyond what the program takes by itself.
 
 | maps with one such file | {len(done.rows)} |
 |---|---|
@@ -207,7 +207,7 @@ what it was, byte by byte. Limits: {SECONDS} s each, and {MEMORY >> 20} MB beyon
 | slowest | {float(slowest["took"]):.2f} s |
 | most memory | {done.peak >> 10} MB |
 
-| packs set in and taken out | {sum(ways.values())} |
+| packs installed and removed | {sum(ways.values())} |
 |---|---|
 | there and back | {ways["there and back"]} |
 | stopped, or refused, with a reason | {ways["stopped with a reason"] + ways["refused"]} |

@@ -1,4 +1,4 @@
-"""How long a check takes, beside a plain yardstick in the same run: doing nothing but parse the same bytes with the
+"""How long a check takes, compared in the same run with only parsing the same bytes with the
 same parsers. Writes docs/benchmarks.md and docs/benchmarks.png.
 
     python benchmarks/run.py [SCALE ...]
@@ -115,8 +115,8 @@ def page(runs: list[Run], version: float, bare: float, demo: float) -> str:
 
 Measured by `benchmarks/run.py` on a machine with {os.cpu_count()} cores, Python {platform.python_version()}; the
 median of three runs, of one for the largest map. The map is made by `benchmarks/big_map.py`: an XML scene, Lua, glTF,
-pictures, sounds; three links in the scene lead nowhere, and are told with their lines. The yardstick does nothing but
-read the same files and parse them with the same parsers, on one core.
+pictures, sounds; three links in the scene lead nowhere, and are told with their lines. The yardstick only reads
+the same files and parses them with the same parsers, on one core.
 *Cold* is a check that remembers nothing; *warm* one of a map in which nothing has changed; then one script is changed.
 
 | size | files | MB | references | yardstick | cold | cold / yardstick | memory | warm | one script changed |

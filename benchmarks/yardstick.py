@@ -1,4 +1,4 @@
-"""Nothing but reading a map's files and parsing them, each with the parser that a check uses, on one core.
+"""Only reads a map's files and parses them, each with the parser that a check uses, on one core.
 
 python benchmarks/yardstick.py FOLDER
 """

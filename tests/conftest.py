@@ -106,7 +106,7 @@ def project(demo: Path) -> MapProject:
 
 @pytest.fixture
 def packed(demo: Path) -> MapProject:
-    """Brackwater with both packs set in."""
+    """Brackwater with both packs installed."""
     project = open_project(demo)
     packs = [open_pack(demo.parent / "packs" / f"{name}.zip") for name in ("lift-bridge", "fog-bell")]
     plan = plan_install(project, Ledger(), None, packs, Choices(), "2026-01-01T00:00:00Z")

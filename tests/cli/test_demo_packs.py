@@ -148,7 +148,7 @@ def test_heronry_uses_a_word_that_the_map_knows_and_remembers_it(demo: Path) -> 
     root, shore = small(demo, "shore")
     before = snapshot(root)
     stopped = shore("install", "../../packs/heronry.zip")
-    assert "rank `shy` is none that this map knows" in stopped.err
+    assert "rank `shy` is not defined in this map" in stopped.err
     assert shore("install", "../../packs/heronry.zip", "--word", "rank:shy=wild").code == 0
     types = json.loads((root / "tables/types.json").read_text())["types"]
     assert types[-1] == {"type": "heron", "shape": "heron", "rank": "wild", "sound": "heron", "reach": 25}

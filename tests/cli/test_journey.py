@@ -108,7 +108,7 @@ def test_preview_shows_all_and_writes_nothing(demo: Path, hookset: Run) -> None:
     for told in (
         "files       9 new",
         '+local lift_bridge = require("packs.lift_bridge")',
-        "no finding that is not there now",
+        "no new findings",
         "met  object-class `winch-house`",
         "Nothing was written: this was a preview.",
     ):
@@ -139,7 +139,7 @@ def test_install_list_undo(demo: Path, hookset: Run) -> None:
     assert undone["written"] is True
     assert snapshot(demo) == before
     assert hookset("undo").code == 1
-    assert "No packs are set" in hookset("list").out
+    assert "No packs are installed" in hookset("list").out
 
 
 def test_each_undo_goes_one_further_back(demo: Path, hookset: Run) -> None:

@@ -1,4 +1,4 @@
-"""Packs without a hook sheet, as a builder meets them: looked into, drafted, set in, kept on the shelf."""
+"""Packs without a hook sheet, as a builder meets them: inspected, drafted, installed, kept on the shelf."""
 
 from __future__ import annotations
 

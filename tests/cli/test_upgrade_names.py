@@ -55,7 +55,7 @@ def test_a_renamed_object_stays_and_goes_with_its_pack(demo: Path, posts: tuple[
     assert objects(demo) == ["post_new"]
     assert 'object("post_new")' in main.read_text()
     told = {
-        entry["path"] for pack in upgraded.data["packs"] for entry in pack["entries"] if entry["state"] == "set anew"
+        entry["path"] for pack in upgraded.data["packs"] for entry in pack["entries"] if entry["state"] == "replaced"
     }
     assert {"scene/brackwater.gltf", "scripts/server/main.lua"} <= told
     assert hookset("check").code == 0

@@ -1,4 +1,4 @@
-"""Every format that entries are set in, in every encoding and with every line end: an edit adds what it adds, every
+"""Every format that takes entries, in every encoding and with every line end: an edit adds what it adds, every
 other byte stays, and reading afterwards sees what was there and what was set."""
 
 from __future__ import annotations

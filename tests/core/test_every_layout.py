@@ -186,7 +186,7 @@ def test_one_taken_out_leaves_the_other_as_if_alone(layout: str) -> None:
             remove(both, "first")
             install(alone, pack_of(alone, "second", "1", other["1"]))
             now, expected = snapshot(both), snapshot(alone)
-            # Numbers that were free then are what they were: nothing that stands is numbered anew.
+            # Numbers that were free then are what they were: existing entries keep their numbers.
             if not any("{next:" in hook or "{listed:" in hook for hook in (*one["1"], *other["1"])):
                 assert now == expected
             assert now.keys() == expected.keys()

@@ -141,7 +141,7 @@ def test_old_encodings_stay(project: MapProject) -> None:
 def test_a_language_that_the_pack_has_not_gets_its_first_one(project: MapProject) -> None:
     plan = make(project.root, demo_packs(project.root, "fog-bell"))
     notes = [hook.note for hook in plan.packs[0].hooks if hook.path == "texts/de.toml"]
-    assert notes == ["not in `de` in this pack: set in `en`, to be translated"]
+    assert notes == ["not in `de` in this pack: uses `en`, to be translated"]
 
 
 # ---- what stops a plan ---------------------------------------------------------------------------------------------

@@ -97,7 +97,7 @@ def test_instances_come_with_their_type_and_a_rank_that_is_known(shore: Path) ->
     write_pack(shore.parent / "heronry", SHEET.replace("RANK", "rare"), files)
     refused = run_hookset(shore, "install", "../heronry")
     assert refused.code == 1
-    assert "rank `rare` is none that this map knows" in refused.err
+    assert "rank `rare` is not defined in this map" in refused.err
     assert snapshot(shore) == before
     write_pack(shore.parent / "heronry", SHEET.replace("RANK", "wild"), files)
     assert run_hookset(shore, "install", "../heronry").code == 0

@@ -1,4 +1,4 @@
-"""The stand-in game: scripts reach nothing but the game, and always come to an end."""
+"""The stand-in game: scripts reach only the game, and always end."""
 
 from __future__ import annotations
 

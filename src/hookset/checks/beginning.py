@@ -1,4 +1,4 @@
-"""What the game reads of its own accord is there, and says what it must."""
+"""The files that the game always reads exist and say what they must."""
 
 from __future__ import annotations
 

@@ -110,7 +110,7 @@ def untranslated(case: Case) -> Iterable[UnplacedFinding]:
                 yield UnplacedFinding(
                     path=first.path,
                     where=first.where,
-                    message=f"{kind.label} `{first.name}` is lacking in the {kind.entry.each} "
+                    message=f"{kind.label} `{first.name}` is missing in the {kind.entry.each} "
                     + ", ".join(f"`{v}`" for v in lacking),
                     kind=name,
                     name=first.name,

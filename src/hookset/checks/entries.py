@@ -20,7 +20,7 @@ __all__: list[str] = []
     title="An entry that a pack has set is gone",
     severity=Severity.WARNING,
     why="the pack counts on it: what it brings may be there and never be started",
-    remedy="install the pack again, which sets what is lacking and nothing else; or take the whole pack out",
+    remedy="install the pack again, which restores only the missing entries; or remove the whole pack",
     example=Example(
         fails={"server/main.lua": 'load("gate")\n', "server/bell.lua": ""},
         passes={"server/main.lua": "load('gate')\nload 'bell'\n", "server/bell.lua": ""},
@@ -57,7 +57,7 @@ def entry_gone(case: Case) -> Iterable[UnplacedFinding]:
     title="A file that a pack has brought is gone",
     severity=Severity.WARNING,
     why="the pack counts on it, even where nothing that can be read refers to it",
-    remedy="install the pack again, which brings what is lacking and nothing else; or take the whole pack out",
+    remedy="install the pack again, which restores only the missing files; or remove the whole pack",
     example=Example(
         fails={},
         passes={"sounds/bell.wav": "…"},

@@ -85,7 +85,7 @@ file = "manifest.txt"
 name = "loads"
 title = "under the last load of the server's main script"
 file = "server/main.lua"
-put = { after = "last", call = "load", otherwise = "top" }
+put = { after = "last", otherwise = "top", call = "load" }
 """
 FILES = {
     "server/main.lua": 'load("gate")\n',

@@ -77,7 +77,7 @@ class Summary(Struct, frozen=True, kw_only=True):
 
     @property
     def clean(self) -> bool:
-        """Nothing but notes."""
+        """Whether there are only notes."""
         return all(f.severity is Severity.NOTE for f in self.findings)
 
 
@@ -122,8 +122,10 @@ def judge(
     cache: FactsCache | None = None,
     before: Web | None = None,
 ) -> Verdict:
-    """Read a tree and judge it. The ledger says what packs have set in it, the terms what the builder accepts. Of a map
-    that was read `before` and that the tree lies over, only what differs is read."""
+    """Read a tree and judge it. The ledger lists the entries that packs set, the terms what the builder accepts.
+
+    Of a map that was read `before` and that the tree lies over, only what differs is read.
+    """
     web = collect(tree, layout, stock, cache, before)
     return judge_web(web, ledger or Ledger(), terms or Terms(), cache)
 

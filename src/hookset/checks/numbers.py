@@ -77,7 +77,7 @@ def id_out_of_range(case: Case) -> Iterable[UnplacedFinding]:
     title="A number is left out among numbered things",
     severity=Severity.ERROR,
     why="the game counts them up, and stops at the first that is not there",
-    remedy="add the one that is lacking, or number the rest anew",
+    remedy="add the missing one, or renumber the rest",
     example=Example(
         fails={"buoys.list": "red_1\nred_3\n", "crew/a.list": "red_1\nred_3\n"},
         passes={"buoys.list": "red_2\nred_1\n", "crew/a.list": "red_1\nred_2\n"},
@@ -91,7 +91,7 @@ def gap_in_series(case: Case) -> Iterable[UnplacedFinding]:
             expected = rule.entry.first
             for number, definition in sorted(members, key=lambda one: one[0]):
                 if number > expected:
-                    # As one finding, however many are lacking: a slip of the finger can make it millions.
+                    # One finding, however many are missing: a typing error can make it millions.
                     lacking = f"number {expected}" if number == expected + 1 else f"numbers {expected} to {number - 1}"
                     yield UnplacedFinding(
                         path=definition.path,

@@ -194,7 +194,7 @@ def missing_in_language(case: Case) -> Iterable[UnplacedFinding]:
                 yield missing_finding(
                     case,
                     resolution,
-                    f"{kind.label} `{reference.name}` is lacking in the {kind.entry.each} `{variant}`;"
+                    f"{kind.label} `{reference.name}` is missing in the {kind.entry.each} `{variant}`;"
                     f" it is there in {', '.join(sorted(d.variant for d in resolution.hits))}",
                     side=variant,
                 )

@@ -1,4 +1,4 @@
-"""References that would be met if they were written otherwise: letter case, characters, separators, endings."""
+"""References that would resolve if they were spelled differently: letter case, characters, separators, endings."""
 
 from __future__ import annotations
 

@@ -37,7 +37,7 @@ values = [
 
 @check(
     code="not-in-pool",
-    title="A value is none of those that there are",
+    title="A value is not an allowed value",
     severity=Severity.ERROR,
     why="the game has these values and no others",
     remedy="choose one that is free",
@@ -109,7 +109,7 @@ def _taken(case: Case, rule: AgreeRule) -> dict[str, str]:
     title="There are too few or too many of something",
     severity=Severity.ERROR,
     why="the game counts on there being enough, and on there being no more than it has room for",
-    remedy="add what is lacking, or take out what is too much",
+    remedy="add the missing ones or remove the extra ones",
     example=Example(
         fails={"things.csv": "name,deed,picture\n"},
         passes={"things.csv": "name,deed,picture\ngate,,gate.png\n"},

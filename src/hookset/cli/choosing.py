@@ -34,9 +34,7 @@ _OPTIONS = (
     click.option(
         "--word", "words", multiple=True, metavar="KIND:WORD=OWN", help="The map's own word for one of a pack's."
     ),
-    click.option(
-        "--call", "renamed", multiple=True, metavar="KIND:NAME=NEW", help="Call something of a pack otherwise."
-    ),
+    click.option("--call", "renamed", multiple=True, metavar="KIND:NAME=NEW", help="Rename something of a pack."),
     click.option("--move", "moved", multiple=True, metavar="FOLDER=FOLDER", help="Put a folder of a pack elsewhere."),
     click.option("--keep-mine", "bytes_", flag_value="mine", help="Where a file is there with other content: keep it."),
     click.option("--take-theirs", "bytes_", flag_value="theirs", help="The same: take the pack's instead."),
@@ -56,7 +54,7 @@ _BY_HAND = (
 
 
 def choosing_options(function: F) -> F:
-    """All options about what is set in, given to the command as `chosen`, by name."""
+    """All options about what is installed, given to the command as `chosen`, by name."""
     return _together(function, _OPTIONS)
 
 

@@ -67,7 +67,7 @@ class _Commands(click.Group):
     help="The map's folder, if it is not this one or one above it.",
 )
 @click.option("-v", "--verbose", is_flag=True, help="Say what is being done, and keep it in a log file.")
-@click.option("--no-cache", is_flag=True, help="Read every file anew, and remember nothing.")
+@click.option("--no-cache", is_flag=True, help="Read every file again, and remember nothing.")
 @click.version_option(__version__, prog_name="hookset", message="%(prog)s %(version)s")
 @click.pass_context
 def cli(ctx: click.Context, folder: Path, verbose: bool, no_cache: bool) -> None:

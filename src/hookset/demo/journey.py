@@ -55,7 +55,7 @@ def steps() -> tuple[Step, ...]:
             "What do these notes come to? Every file and every entry, with the line that it is from.", ("draft", bell)
         ),
         Step("The sheet lies beside the zip now. It is as it should be: set it in.", ("install", bell)),
-        Step("What is set in this map now, and whom to thank?", ("list",)),
+        Step("Which packs are installed now, and whom to thank?", ("list",)),
         Step("Check the whole of it.", ("check",)),
         Step("Build.", ("build",)),
         Step(

@@ -1,7 +1,7 @@
-"""Taking entries out of a file, or setting others in their stead, as if the rest had been set without them.
+"""Remove entries from a file, or replace them, as if the rest had been set without them.
 
 Entries hold on to each other: one goes below the last, the first of a list brings no comma. So the file is wound back,
-entry by entry, to where the first of them came in, and what stays is set anew. That is done only where winding back
+entry by entry, to where the first of them came in, and what stays is set again. That is done only where winding back
 and forth with nothing left out gives the very file that is there. Where it does not, since the builder has changed
 the file around the entries, each is found and taken out by itself.
 """
@@ -27,7 +27,7 @@ from hookset.trees import Content, Inline, Overlay, Tree
 __all__ = ["ByHand", "Replayed", "replay", "text_state", "without_later"]
 
 _LARGEST = 8 << 20
-"""Bytes of a file that is wound back: reading a scene of tens of MB anew for each entry would take minutes."""
+"""Bytes of a file that is wound back: reading a scene of tens of MB again for each entry would take minutes."""
 
 
 def replay(

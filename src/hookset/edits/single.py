@@ -34,7 +34,7 @@ class ByHand:
 
 @dataclass(frozen=True, slots=True)
 class Replayed:
-    """A file without some of its entries, or with others in their stead."""
+    """A file with some of its entries removed or replaced."""
 
     content: Content
     hooks: tuple[LedgerHook, ...]
@@ -66,7 +66,7 @@ def one_by_one(
 ) -> Replayed:
     state = Replayed(Inline(tree.read(path)), tuple(hooks))
     ways = [hook for hook in hooks if hook.order in instead]
-    # What goes, the last first; what is set anew, in the order in which it was set.
+    # Removals, the last first; replacements in the order in which they were set.
     going = [hook for hook in reversed(ways) if instead[hook.order] is None]
     for hook in (*going, *(hook for hook in ways if instead[hook.order] is not None)):
         state = _without(layout, Overlay(tree, {path: state.content}), hook, instead[hook.order], by_hand, state)

@@ -62,7 +62,7 @@ class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
     listed_in: str = ""
     """JSON Pointer of an array that must hold the new row's index as well."""
     indexes: tuple[str, ...] = ()
-    """JSONPaths of further values that are indexes of rows: when one is taken out, they are counted anew."""
+    """JSONPaths of further values that are indexes of rows: when one is removed, the later ones are renumbered."""
 
     def __post_init__(self) -> None:
         if self.listed_in and (self.at != "end" or self.form != "row"):

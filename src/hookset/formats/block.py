@@ -247,7 +247,11 @@ class _BlockFormat(Format):
         return None
 
     def pasted(
-        self, seat: BlockSeat, text: str, options: BlockOptions, like: Document | None  # noqa: ARG002
+        self,
+        seat: BlockSeat,
+        text: str,
+        options: BlockOptions,
+        like: Document | None,  # noqa: ARG002
     ) -> tuple[ExistingEntry, ...]:
         try:
             document = _Blocks(Text(text, "utf-8"), read_entries(Text(text, "utf-8"), options), options)

@@ -1,6 +1,6 @@
 """Addresses in JSON-like data: JSONPath (RFC 9535) to ask, JSON Pointer (RFC 6901) to say where.
 
-Nearly all layouts ask for nothing but names, indexes and wildcards, and ask it of scenes with hundreds of
+Nearly all layouts ask only for names, indexes and wildcards, and ask it of scenes with hundreds of
 thousands of nodes. Those are walked directly; anything else goes to the library.
 """
 

@@ -99,7 +99,7 @@ class _Json(DataDocument):
         return Edits(row.edits + index.edits)
 
     def take(self, seat: DataSeat, body: Body, near: Sequence[tuple[int, int]]) -> Edits | None:
-        """A row of a list whose rows go by their index: what names later ones by index is counted anew."""
+        """A row of a list whose rows go by their index: indexes of later rows are renumbered."""
         rows = get(self.data, seat.into)
         if not seat.listed_in or not isinstance(rows, list) or not rows:
             return None

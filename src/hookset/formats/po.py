@@ -46,7 +46,7 @@ class PoSelector(Struct, frozen=True, forbid_unknown_fields=True):
 @dataclass(frozen=True, slots=True)
 class _Message:
     context: str
-    """What tells apart ids that are spelt alike."""
+    """What distinguishes ids that are spelled alike."""
     id: str
     text: str
     start: int

@@ -309,7 +309,11 @@ class _TextFormat(Format):
         return _regex(selector.match).groups
 
     def pasted(
-        self, seat: TextSeat, text: str, options: TextOptions, like: Document | None  # noqa: ARG002
+        self,
+        seat: TextSeat,
+        text: str,
+        options: TextOptions,
+        like: Document | None,  # noqa: ARG002
     ) -> tuple[ExistingEntry, ...]:
         document = _Plain(Text(text, "utf-8"), options)
         if seat.inside is not None and (there := tuple(document.existing(seat))):

@@ -77,7 +77,7 @@ class WhenEntry(_Table, frozen=True):
     """A condition; all that it says must hold."""
 
     pack: str = ""
-    """This pack is installed, or set in with it."""
+    """This pack is installed, or is installed together with it."""
     version: str = ""
     """And of such a version (PEP 440)."""
     without: str = ""
@@ -174,7 +174,7 @@ class BlankEntry(_Table, frozen=True):
 
 
 class RenamedEntry(_Table, frozen=True):
-    """What an earlier version called otherwise: an upgrade renames it in the whole map."""
+    """A name that an earlier version used: an upgrade renames it in the whole map."""
 
     kind: str
     from_: str = field(name="from")

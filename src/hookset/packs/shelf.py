@@ -110,7 +110,7 @@ def keep(root: Path, pack: Pack, name: str, version: str, now: str) -> Shelved:
         raise RefusedError(
             f"another {name} {version} is on the shelf already",
             where=str(pack.source),
-            why="two packs of one name and version that are not the same cannot be told apart",
+            why="two packs of one name and version that are not the same cannot be distinguished",
             remedy=f"take that one off first: hookset shelf drop {name}=={version}",
         )
     part = root / f".part-{os.getpid()}"

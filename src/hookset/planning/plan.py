@@ -26,7 +26,7 @@ class FileState(Enum):
     BOTH = "renamed"
     """Different, and the pack's comes under a new name."""
     NEWER = "changed"
-    """As it was set, and written anew: by a newer version, or with other values."""
+    """Unchanged by the builder, and replaced: by a newer version, or with other values."""
     MERGED = "merged"
     """Changed by the builder, and the changes are carried over."""
     BY_HAND = "by hand"
@@ -56,8 +56,8 @@ class HookState(Enum):
     LEFT_OUT = "left out"
     """Its condition is not met."""
     STOPPED = "stopped"
-    REPLACED = "set anew"
-    """In the stead of an earlier form of it."""
+    REPLACED = "replaced"
+    """Takes the place of an earlier form of it."""
     OUT = "taken out"
     STAYS = "stays"
     """Another pack has it as well, or the builder had it."""
@@ -92,7 +92,7 @@ class ValueStep:
 
 @dataclass(frozen=True, slots=True)
 class Unsure:
-    """A place where nobody can tell whether a name means what is called otherwise now."""
+    """A place where it is unknown whether a name means something that is renamed."""
 
     spot: Spot
     why: str

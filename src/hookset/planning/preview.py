@@ -86,6 +86,6 @@ def _moved_down(hunk: re.Match[str], lines: int) -> str:
 
 
 def new_findings(before: Verdict, after: Verdict) -> tuple[Finding, ...]:
-    """What the change would bring with it: findings that are not there now, wherever their line has moved."""
+    """The new findings that a change would cause, wherever lines have moved."""
     known = {finding.identity for finding in before.findings}
     return tuple(finding for finding in after.findings if finding.identity not in known)

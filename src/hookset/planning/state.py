@@ -97,7 +97,7 @@ class PlanState:
     def unsure(self, path: str, left: Iterable[tuple[Where, str]]) -> None:
         """Names in a file of the map as it is planned that could not be followed."""
         found = spots(self.tree, self.layout, [(path, where) for where, _ in left])
-        why = "built at run time, or written in a way that cannot be changed: it may mean what is called otherwise now"
+        why = "built at run time, or written in a way that cannot be changed: it may mean something that is renamed"
         self.open += (Unsure(spot, why) for spot in found.values())
 
     def kept_bytes(self, sha: str) -> bytes | None:
@@ -112,7 +112,7 @@ class PlanState:
         return data if hashlib.sha256(data).hexdigest() == sha else None
 
     def entries_in(self, path: str) -> list[LedgerHook]:
-        """All that packs have set in a file."""
+        """The entries of all packs in one file."""
         return [hook for pack in self.ledger.packs for hook in pack.hooks if hook.path == path]
 
     def next_order(self) -> int:
@@ -120,7 +120,7 @@ class PlanState:
         return self.order - 1
 
     def settle(self, path: str, hooks: Iterable[LedgerHook]) -> None:
-        """All that stands in a file now, of whatever pack: as it was set, or set anew."""
+        """Record the entries that a file has now, of all packs."""
         now = {hook.order: hook for hook in hooks}
         for pack in self.ledger.packs:
             own = tuple(now.get(h.order, h) for h in pack.hooks if h.path != path or h.order in now)

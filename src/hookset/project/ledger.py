@@ -84,10 +84,10 @@ class LedgerSpot(Struct, frozen=True, kw_only=True, omit_defaults=True):
 
 
 class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
-    """An entry set in a file of the map. It is found again by its text and its neighbours, not by a line number."""
+    """An entry of a file of the map. It is found again by its text and its neighbours, not by a line number."""
 
     order: int
-    """Entries of all packs were set in this order."""
+    """The order in which the entries of all packs were set."""
     seat: str = ""
     at: dict[str, str] = {}
     """What the seat was told to go by, such as the object that takes an attribute."""
@@ -181,7 +181,7 @@ class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
 
 
 class Ledger(Struct, frozen=True, kw_only=True):
-    """All that was set in a map."""
+    """The packs that are installed in a map."""
 
     ledger: int = _FORM
     words: dict[str, dict[str, str]] = {}
@@ -206,7 +206,7 @@ class Ledger(Struct, frozen=True, kw_only=True):
 def read_ledger(root: Path) -> Ledger:
     """The map's ledger; an empty one where nothing was set yet. Raises CouldNotError when it is damaged."""
     file = root / LEDGER
-    why = "it is the only record of what packs have set in this map"
+    why = "it is the only record of the packs in this map"
     remedy = "restore it from version control or a copy of the map"
     our_folder(root)
     if not file.is_symlink() and not file.exists():

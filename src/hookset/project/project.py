@@ -78,7 +78,7 @@ class MapProject:
 
     @property
     def tree(self) -> FolderTree | ZipTree:
-        """The map's files as they are now: listed anew on each use."""
+        """The map's files as they are now: listed again on each use."""
         if self.file.map.file:
             return open_zip(self.root / self.file.map.file).below_top().without(lambda path: self.layout.ignores(path))
         return map_tree(self.root, self.layout, self.file.build.folder, installed_paths(self.root))

@@ -41,7 +41,7 @@ def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning
         raise RefusedError(
             f"there is a {PROJECT_FILE} here already",
             where=str(root),
-            remedy="edit it, or delete it to start anew; what was installed stays in the ledger",
+            remedy="edit it, or delete it to start again; what was installed stays in the ledger",
         )
     if not root.is_dir():
         raise WrongUseError("is not a folder", where=str(root), remedy="name the folder of a map, or its zip")

@@ -1,4 +1,4 @@
-"""For a program: what is set in a map, and how it stands."""
+"""Installed packs and their status, as data."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A real Lua in which scripts reach nothing but what the game hands them, and always come to an end."""
+"""A real Lua in which scripts reach only what the game hands them, and always end."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""One side's scripts, run in a real Lua that can reach nothing but the game."""
+"""One side's scripts, run in a real Lua that can reach only the game."""
 
 from __future__ import annotations
 

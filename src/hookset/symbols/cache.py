@@ -140,7 +140,7 @@ class FactsCache:
 
 def _opened(file: Path) -> sqlite3.Connection:
     connection = sqlite3.connect(file, timeout=1.0)
-    # The cache may be lost in a power cut: it is made anew.
+    # The cache may be lost in a power cut: it is made again.
     connection.execute("PRAGMA synchronous = OFF")
     return connection
 

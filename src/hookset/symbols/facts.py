@@ -91,7 +91,7 @@ class Referred(Struct, frozen=True, array_like=True):
 
 
 class FileFacts(Struct, frozen=True, kw_only=True):
-    """All that one file says. It depends on nothing but the file's path and bytes, the layout, and what the map says
+    """All that one file says. It depends only on the file's path and bytes, the layout, and what the map says
     of itself."""
 
     path: str

@@ -62,7 +62,7 @@ def _in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[
 
 
 def _spans(text: Text, rule: ReadRule, addresses: set[Where]) -> dict[Where, tuple[int, int]]:
-    """Spans of the addresses; one that is not itself there (a key that is lacking) stands where its owner does."""
+    """Spans of the addresses; a missing key stands where its owner does."""
     form = format_named(rule.format)
     try:
         found = form.locate(text, rule.options, addresses)

@@ -15,7 +15,7 @@ _DIGITS = 18
 
 
 def whole_number(text: str) -> int | None:
-    """What a text says that is nothing but digits; None for any other."""
+    """The number that a text of digits says; None for any other text."""
     return int(text) if text.isascii() and text.isdigit() and len(text) <= _DIGITS else None
 
 

@@ -1,4 +1,4 @@
-"""Which files the game comes to load, and on which side, beginning with those it reads of its own accord."""
+"""Which files the game loads, and on which side, starting from those it always reads."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ class _Loading:
             self._waiting.append((path, side))
 
     def load_roots(self) -> None:
-        """What the game reads of its own accord."""
+        """Load what the game reads by itself."""
         for path, sides in self.own_sides.items():
             if any(root.matches(path) for root in self._web.layout.roots):
                 for side in sides:

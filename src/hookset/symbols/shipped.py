@@ -43,7 +43,7 @@ def listed(layout: Layout, index: Index, reach: Reach) -> Listed:
 
 
 def listed_paths(tree: Tree, layout: Layout, index: Index, reach: Reach) -> frozenset[str]:
-    """The paths that have a row: those that a row is called after, and those whose row is called otherwise."""
+    """The paths that have a row: those that a row is named after, and those whose row has another name."""
     rows = listed(layout, index, reach)
     manifest = layout.manifest
     if manifest is None:

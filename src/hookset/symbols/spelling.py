@@ -12,7 +12,7 @@ __all__ = ["rewritten"]
 
 
 def rewritten(layout: Layout, path: str, written: str, old: str, new: str) -> Iterator[str]:
-    """How a name could be written once it is called otherwise: the likeliest first."""
+    """The spellings that a reference could take after a rename, the likeliest first."""
     back = "\\" in written and "/" not in written
     plain = written.replace("\\", "/")
     ways: list[str] = []

@@ -71,7 +71,7 @@ def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition])
 
 
 def rooted(project: MapProject) -> MapProject:
-    """The project with what its content roots have in its stock: read anew, since they can change like the map."""
+    """The project with what its content roots have in its stock: read each time, since they can change like the map."""
     groups: list[StockList] = []
     for name, tree in project.roots:
         names: dict[tuple[str, str], dict[str, None]] = {}

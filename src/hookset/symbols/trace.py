@@ -30,7 +30,7 @@ class Trace:
     loaded: bool
     """Whether the game comes to a file that defines it."""
     chain: tuple[Reference, ...]
-    """From a file that the game reads of its own accord to the one that defines the name, by the references that lead
+    """From a file that the game always reads to the one that defines the name, by the references that lead
     from each to the next."""
     breaks: tuple[Reference, ...]
     """What would be missing if it were not there."""

@@ -59,7 +59,7 @@ def _cost(tree: Tree, path: str, layout: Layout) -> float:
 
 
 def _shares(costs: Mapping[str, float], count: int) -> list[list[str]]:
-    """As even as can be: the dearest first, each to whoever has least to do."""
+    """Balance by cost: largest first, to the least loaded worker."""
     shares: list[list[str]] = [[] for _ in range(count)]
     sums = [0.0] * count
     for path in sorted(costs, key=lambda path: (-costs[path], path)):

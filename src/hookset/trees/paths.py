@@ -14,7 +14,7 @@ _DEVICES = frozenset(
 )
 # Marks that are not seen and turn the order of what follows around: `gpj.exe` shows as `exe.jpg`.
 _UNSEEN = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2064\u2066-\u2069\ufeff]")
-# Most paths are nothing but steps like these, each with a letter or a digit at both ends.
+# Most paths are only steps like these, each with a letter or a digit at both ends.
 _USUAL = re.compile(r"(?:[A-Za-z0-9](?:[\w .-]{0,60}[A-Za-z0-9])?/)*[A-Za-z0-9](?:[\w .-]{0,60}[A-Za-z0-9])?", re.ASCII)
 _STEPS = re.compile(r"[/. ]+")
 _FORBIDDEN = re.compile(r'[\x00-\x1f<>:"|?*]')

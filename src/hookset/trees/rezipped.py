@@ -41,7 +41,7 @@ class Rezipped:
             return stream.read()
 
     def open(self) -> BinaryIO:
-        """Made anew each time, on the disk when it is large. Raises CouldNotError for a damaged archive."""
+        """Made again each time, on the disk when it is large. Raises CouldNotError for a damaged archive."""
         made = tempfile.SpooledTemporaryFile(max_size=_IN_MEMORY)  # noqa: SIM115 - the caller closes it
         try:
             with zipfile.ZipFile(self.base.file) as old, zipfile.ZipFile(cast(IO[bytes], made), "w") as new:

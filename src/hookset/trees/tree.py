@@ -17,7 +17,7 @@ class Tree(Protocol):
 
     @property
     def links(self) -> tuple[str, ...]:
-        """Links to folders, which are not followed: they may lead in circles, and players have not got them."""
+        """Links to folders, which are not followed: they may lead in circles, and players do not have them."""
 
     def has(self, path: str) -> bool:
         """Whether a file of exactly this spelling is there, whatever the file system thinks of letter case."""

@@ -147,7 +147,7 @@ def _finished(
 
 def _doubted(site: Site, entry: DraftEntry, last: DryRun) -> DraftEntry:
     """The same entry, unsure where it asks for something that is nowhere. Words that a map may have others for are
-    asked about when it is set in."""
+    asked about when it is installed."""
     kinds = {name for name, kind in site.layout.kinds.items() if not kind.entry.mapped}
     missing = {(one.reference.kind, one.reference.name) for one in last.missing if one.reference.kind in kinds}
     lacking = [one for one in entry.refers if (one.kind, one.name) in missing and UNFILLED not in one.name]

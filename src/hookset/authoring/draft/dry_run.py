@@ -61,7 +61,7 @@ def dry_run(site: Site, pack: Pack) -> DryRun:
 
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:
-    """Files that hold nothing but seats, where the map has none."""
+    """Files that hold only seats, where the map has none."""
     return {
         seat_file.path: Inline(seat_file.text.string.encode())
         for seat_file in reversed(site.seat_files)

@@ -122,7 +122,7 @@ def of_shared(one: Shared) -> DraftEntry:
 
 
 def of_lacking(one: Lacking) -> DraftEntry:
-    """An entry that nothing but the pack's contents asks for."""
+    """An entry that only the pack's contents ask for."""
     doubts = () if one.sure else ("the notes say nothing of it; it is made after the map's own",)
     return DraftEntry(one.seat_file, one.body, Reason(one.sure, one.why, doubts))
 

@@ -74,7 +74,7 @@ def _warnings(sorts: Mapping[str, Sort]) -> Iterator[str]:
     for path, sort in sorts.items():
         ending = PurePosixPath(path).suffix.lower().removeprefix(".")
         if sort.runs:
-            yield f"{path} is a program ({sort.form}): nothing in a map needs one, and it is never set in"
+            yield f"{path} is a program ({sort.form}): nothing in a map needs one, and it is never installed"
         elif sort.form in _ENDINGS and ending not in _ENDINGS[sort.form] and ending in _all_endings():
             yield f"{path} is {sort.form} by its content, whatever its name says"
         elif re.match(r"a ZIP that is called", sort.form):

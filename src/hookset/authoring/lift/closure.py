@@ -228,7 +228,7 @@ def _loaders(donor: Donor, found: Closure, path: str) -> Iterator[Item]:
 
 def _entries_for(donor: Donor, found: Closure, path: str) -> Iterator[Piece]:
     """Entries that name a file, and those that name what such an entry defines: an id in a table of files. Placed
-    things are none of them."""
+    things are not among them."""
     names = {(d.kind, d.name) for d in _all(donor, path) if not d.where}
     for _ in range(2):
         more: set[tuple[str, str]] = set()

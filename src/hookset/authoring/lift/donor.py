@@ -79,7 +79,7 @@ class Donor:
 
     @cached_property
     def pieces(self) -> dict[str, tuple[Piece, ...]]:
-        """By file. Rows of the manifest are none: they come of themselves."""
+        """By file. Rows of the manifest are left out: they are added automatically."""
         listing = self.site.layout.manifest.seats if self.site.layout.manifest else frozenset()
         found: dict[str, dict[tuple[int, int], Piece]] = {}
         for seat_file in self.site.every_seat_file:

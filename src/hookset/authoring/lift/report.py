@@ -33,7 +33,7 @@ class CarriedFiles:
 
 @dataclass(frozen=True, slots=True)
 class LiftReport:
-    """What there is to know of a lifted pack before it is set in."""
+    """What there is to know of a lifted pack before it is installed."""
 
     along: tuple[CarriedFiles, ...]
     differs: tuple[AttributeChange, ...]

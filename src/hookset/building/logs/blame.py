@@ -1,4 +1,4 @@
-"""Whose a line of the log is: the pack whose file or entry it names, or that asks for the name that is lacking."""
+"""Whose a line of the log is: the pack whose file or entry it names, or that asks for the missing name."""
 
 from __future__ import annotations
 

@@ -35,7 +35,7 @@ class Memory(Struct, frozen=True):
 
 
 def read_memory(root: Path) -> Memory:
-    """What is there; nothing where it is lacking or damaged: it is worth no more than a comparison."""
+    """The stored log; empty if it is missing or damaged, since it serves only for comparison."""
     try:
         return msgspec.json.decode((root / LOG_MEMORY).read_bytes(), type=Memory)
     except (OSError, msgspec.DecodeError, msgspec.ValidationError):

@@ -65,7 +65,7 @@ def command(
             remedy=f"let one be drafted first: hookset draft {template}",
         )
     if not words_of(name) or words_of(name) == words_of(pack.name):
-        raise WrongUseError(f"{name!r} is no new name", remedy="give one with letters that the template has not got")
+        raise WrongUseError(f"{name!r} is no new name", remedy="choose a name that differs from the template's")
     before = pack.sha256
     made = derived(pack, _layout(run, pack), name, dict(_pairs(also)), keep)
     folder = out or run.beside(name)

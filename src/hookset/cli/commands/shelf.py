@@ -71,7 +71,8 @@ def keep_command(run: Run, packs: tuple[Path, ...], as_json: bool) -> None:
 @json_option
 @pass_run
 def drop_command(run: Run, name: str, as_json: bool) -> None:
-    """Take a pack off the shelf: the newest version of it, or the one that is named. Maps that it is set in keep it.
+    """Take a pack off the shelf: the newest version of it, or the one that is named. Maps keep what is
+    installed.
 
     \b
     Example:

@@ -16,7 +16,7 @@ from hookset.planning import plan_upgrade
 __all__ = ["command"]
 
 
-@click.command("upgrade", short_help="Put another version of a pack in the stead of the one that is set.")
+@click.command("upgrade", short_help="Replace an installed pack with another version.")
 @click.argument("packs", nargs=-1, required=True, metavar="PACK...", type=click.Path(path_type=Path))
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @by_hand_options
@@ -28,14 +28,14 @@ __all__ = ["command"]
 def command(
     run: Run, /, packs: tuple[Path, ...], preview: bool, as_drafted: bool, anyway: bool, as_json: bool, **chosen: Any
 ) -> int:
-    """Put another version of a pack in the stead of the one that is set.
+    """Replace an installed pack with another version.
 
     What is new comes in, what is dropped goes out, and what you have changed since is carried over; where you and the
     pack have changed the same lines it stops and shows them. Settings, claims, blanks and every other choice stay.
     What the new version calls otherwise is renamed in the whole map.
 
     \b
-    Example, in the demo's map, with lamp-row 1.0.0 set in:
+    Example, in the demo's map, with lamp-row 1.0.0 installed:
         hookset upgrade ../packs/lamp-row-2.0.0.zip --preview
     """
     opened = opened_packs(run, packs, as_drafted, as_json)

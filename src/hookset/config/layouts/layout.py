@@ -51,7 +51,7 @@ def _of_rows(name: Template) -> bool:
 
 
 class Kind(Struct, frozen=True):
-    """A sort of name."""
+    """A kind of name."""
 
     name: str
     entry: KindEntry

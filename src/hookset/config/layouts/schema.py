@@ -101,7 +101,7 @@ class ReachedEntry(_Table, frozen=True):
     """Where the game itself begins."""
 
     files: tuple[str, ...] = ()
-    """Files that it reads of its own accord."""
+    """Files that the game reads by itself."""
     names: dict[str, tuple[str, ...]] = {}
     """Names by kind that it asks for itself: whatever file defines one is loaded."""
 

@@ -85,7 +85,7 @@ def _dedented(string: str, start: int, end: int) -> str:
 def _standing(script: Script, there: list[Node], hook: Script) -> Node | None:
     """The first of the hook's statements where all of them stand in a row already."""
     wanted = [hook.tokens(node) for node in hook.statements(hook.root)]
-    # Most statements are told apart by one word of them, which is cheaper to look for than all their tokens.
+    # One word distinguishes most statements, and is cheaper to look for than all their tokens.
     words = [max((token for token in tokens if token.isidentifier()), key=len, default="") for tokens in wanted]
     source = script.text.utf8
     for index in range(len(there) - len(wanted) + 1):

@@ -1,1 +1,1 @@
-"""Names written otherwise, in every format that the layout reads."""
+"""Names spelled differently, in every format that the layout reads."""

@@ -160,7 +160,7 @@ def _followed(hook: LedgerHook, string: str, edits: Sequence[Edit]) -> LedgerHoo
 
 
 def _values(value: Any, names: Mapping[str, str]) -> Any:
-    """A record with those of its values called otherwise that are a name, or a path that one is a part of."""
+    """A record with the new names in each value that is a name, or a path that contains one."""
     if isinstance(value, Mapping):
         return {key: _values(below, names) for key, below in value.items()}
     if isinstance(value, list | tuple):

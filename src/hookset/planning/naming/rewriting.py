@@ -1,4 +1,4 @@
-"""Names in files written otherwise: for what is moved, renamed, claimed, or called by another word in this map."""
+"""Rewrite names in files: for what is moved, renamed, claimed, or has another word in this map."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ Names = dict[tuple[str, str, str], str]
 
 @dataclass(frozen=True)
 class NameMap:
-    """Names that are to be called otherwise. They are compared as the layout's kinds compare them."""
+    """Names with their new spelling. They are compared as the layout's kinds compare them."""
 
     layout: Layout
     names: Mapping[tuple[str, str], tuple[tuple[str, str], ...]] = field(default_factory=dict)
@@ -190,7 +190,7 @@ def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_fr
 
 
 def _entangled(facts: FileFacts, names: NameMap, wanted: Sequence[_Named]) -> Iterator[Entangled]:
-    """Kinds that go by a path are none: what a file is called is made anew from where it lies."""
+    """Path kinds are left out: their names follow from where the file lies."""
     changed = {one.where: one for one in wanted}
     said = [(r.kind, r.name, r.side, r.where, r.written) for r in facts.references if not r.pattern]
     said += [(d.kind, d.name, d.side, d.where, d.name) for d in facts.definitions]

@@ -50,7 +50,7 @@ def plan_upgrade(
     choices: Choices,
     now: str,
 ) -> Plan:
-    """What putting these versions in the stead of those that are installed would do. Raises as `plan_install`."""
+    """Plan to replace the installed versions with these. Raises as `plan_install`."""
     state = plan_state_for(project, ledger, choices, now)
     ordered = _ordered(packs)
     renamed: dict[str, list[HookStep]] = {}
@@ -60,7 +60,7 @@ def plan_upgrade(
             raise RefusedError(
                 f"{pack.name} is not installed",
                 where=str(pack.source),
-                why="there is nothing that it could be put in the stead of",
+                why="there is no installed version to replace",
                 remedy=f"set it in: hookset install {pack.source}",
             )
         renamed[pack.name] = rename_since(state, pack, installed.version)
@@ -100,7 +100,7 @@ def _ordered(packs: Sequence[Pack]) -> list[Pack]:
     except graphlib.CycleError as error:
         raise RefusedError(
             f"these packs need each other in a circle: {' → '.join(error.args[1])}",
-            why="none of them can be set in first",
+            why="none of them can be installed first",
             remedy="take the need out of one of their hook sheets",
         ) from error
 
@@ -111,7 +111,7 @@ def _other_version(pack: Pack, installed: LedgerPack) -> Stop:
         f"{pack.name} {installed.version} is installed already",
         where=str(pack.source),
         why="two versions side by side would define the same names twice",
-        remedy=f"put {version} in its stead, with your changes carried over: hookset upgrade {pack.source}",
+        remedy=f"replace it with {version} and keep your changes: hookset upgrade {pack.source}",
     )
 
 

@@ -1,4 +1,4 @@
-"""Entries that stand, filled in anew since a value has changed: a setting, a claim, a blank, the map's name."""
+"""Fill entries again after a value has changed: a setting, a claim, a blank, the map's name."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ def filling_of(state: PlanState, pack: LedgerPack, changed: frozenset[str]) -> F
 def refill(
     state: PlanState, name: str, changed: frozenset[str], renamed: dict[str, str] | None = None
 ) -> list[HookStep]:
-    """Set the entries of a pack anew in which something has changed. `renamed`: what was filled in as a name of this
+    """Replace the entries of a pack in which something has changed. `renamed`: what was filled in as a name of this
     map → what it is now."""
     pack = state.ledger.pack(name)
     steps: list[HookStep] = []

@@ -54,7 +54,7 @@ def installed_pack(ledger: Ledger, name: str) -> LedgerPack:
     if pack is None:
         known = sorted(one.name for one in ledger.packs)
         raise WrongUseError(
-            f"no pack called `{name}` is set in this map{nearest(name, known)}",
+            f"no pack called `{name}` is installed in this map{nearest(name, known)}",
             remedy="`hookset list` shows what is set",
         )
     return pack

@@ -133,7 +133,7 @@ def _speaks_of_the_map(layout: Layout, path: str) -> bool:
 def _made_of_words(
     tree: Tree, layout: Layout, path: str, to: str, old: Mapping[str, str], new: Mapping[str, str]
 ) -> Names:
-    """The names that a file defines and that are called otherwise with the new words."""
+    """The names that a file defines and that change with the new words."""
     before = read_file(tree, path, layout, old)
     after = read_file(Overlay(tree, {to: Member(tree, path)}), to, layout, new)
     found: Names = {}

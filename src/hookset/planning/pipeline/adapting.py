@@ -35,7 +35,7 @@ class Adapted:
 
     files: Mapping[str, StagedFile]
     names: NameMap
-    """What is called otherwise here, for its entries."""
+    """Names that differ in this map, for its entries."""
     moved: Callable[[str], str]
     """Where a path of the pack is in this map."""
     moves: Mapping[str, str]
@@ -112,7 +112,7 @@ def _moved(path: str, moves: Mapping[str, str]) -> str:
 def _places(
     state: PlanState, pack: Pack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
 ) -> dict[str, str]:
-    """Where each file goes: its folder may be called otherwise here, and two files may be to stay side by side."""
+    """The target of each file: its folder may have another name here, and two files may stay side by side."""
     there = set(state.tree.paths())
     earlier = state.ledger.pack(pack.name)
     own = {file.path for file in earlier.files} if earlier else set()
@@ -182,14 +182,14 @@ def _refuse_unknown(state: PlanState, pack: Pack, answers: Answers, sources: tup
 
 
 def stop_entangled(state: PlanState, place: str, names: Iterable[Entangled]) -> None:
-    """Called otherwise as one kind, a value would be another name of the other kind, and mean something else."""
+    """Stop where renaming a value as one kind would rename it as another kind, too."""
     for one in dict.fromkeys(names):
         kind = state.layout.kinds[one.kind].label
         stop = Stop(
             f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
             where=place,
             why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
-            remedy=f"call both otherwise: add --call {one.kind}:{one.name}={one.new}",
+            remedy=f"rename both: add --call {one.kind}:{one.name}={one.new}",
         )
         if stop not in state.stops:
             state.stops.append(stop)
@@ -202,7 +202,7 @@ def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:
 def _chosen(
     state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]
 ) -> Names:
-    """Names that are called otherwise by choice: renamed, claimed, or words that this map does not know."""
+    """Names that change by choice: renamed, claimed, or words that this map does not know."""
     names: Names = {}
     for written, new in {**(earlier.renamed if earlier else {}), **answers.renamed}.items():
         kind, _, old = written.partition(":")

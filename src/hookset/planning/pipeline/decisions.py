@@ -84,7 +84,7 @@ def typed_setting(entry: SettingEntry | LedgerSetting, value: Any) -> Any:
     if entry.range is not None and not entry.range[0] <= typed <= entry.range[1]:
         raise WrongUseError(f"{entry.name}: {value} is out of range", remedy=_wanted(entry))
     if entry.choices and typed not in entry.choices:
-        raise WrongUseError(f"{entry.name}: {value} is none of its values", remedy=_wanted(entry))
+        raise WrongUseError(f"{entry.name}: {value} is not an allowed value", remedy=_wanted(entry))
     return typed
 
 

@@ -194,7 +194,7 @@ def _listed_key(asked: str, filling: Filling) -> str:
 
 
 def _listed(state: PlanState, where: str, lacking: Unlisted, filling: Filling, done: StagedEntries) -> bool:
-    """An entry of its own for what a table of the map has not got yet."""
+    """Add an entry for what a table of the map does not contain yet."""
     entry, key = lacking.entry, lacking.key
     seat = state.layout.seats.get(entry.seat)
     paths = [path for path in state.tree.paths() if seat is not None and seat.file.matches(path)]
@@ -248,7 +248,7 @@ def _adopt_listed(state: PlanState, one: HookRequest, filling: Filling, done: St
 
 
 def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> tuple[LedgerHook, tuple[Entangled, ...]]:
-    """An entry whose names are called otherwise in this map, found by what it adds to the names of its file."""
+    """Rename what an entry adds to the names of its file. Returns the entry and names of other kinds that change."""
     try:
         before = facts_of(tree, layout, hook.path)
         found = _added_by(layout, tree, before, hook)

@@ -107,7 +107,7 @@ def _first(state: PlanState, name: str, path: str, file: StagedFile) -> tuple[Fi
 
 
 def _again(state: PlanState, name: str, path: str, file: StagedFile, was: LedgerFile) -> tuple[FileStep, LedgerFile]:
-    """A file that an earlier version brought, or this one when it was set in."""
+    """A file that an earlier version, or this one, installed."""
     size, new = file.content.size, sha256_of(file.content)
     now = state.sha(path)
     entry = LedgerFile(

@@ -29,7 +29,7 @@ def stage_entries(
     names: NameMap,
     earlier: Sequence[LedgerHook],
 ) -> StagedEntries:
-    """Set what is new, leave what stands, set anew what has changed, and take out what is wanted no more.
+    """Set new entries, leave unchanged ones, replace changed ones, and remove those no longer requested.
 
     `where` is the hook sheet, for messages; `earlier` are the pack's entries by the ledger.
     """
@@ -128,7 +128,7 @@ def _rewind(
     made: Mapping[int, tuple[HookRequest, LedgerHook]],
     done: StagedEntries,
 ) -> None:
-    """Take out and set anew, file by file."""
+    """Remove and replace, file by file."""
     by_order = {hook.order: hook for hook in earlier}
     for path in dict.fromkeys(by_order[order].path for order in instead):
         here = {order: new for order, new in instead.items() if by_order[order].path == path}

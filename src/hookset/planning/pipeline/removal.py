@@ -1,4 +1,4 @@
-"""Entries out of the files of a map, or others in their stead."""
+"""Remove or replace entries in the files of a map."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ __all__ = ["entry_step", "remove_entries"]
 
 
 def remove_entries(state: PlanState, path: str, instead: Mapping[int, LedgerHook | None]) -> list[tuple[int, HookStep]]:
-    """Entries out of one file, or others in their stead, on the desk; (order, what happens) of each."""
+    """Remove or replace entries of one file in the plan. Returns (order, what happens) of each."""
     hooks = state.entries_in(path)
     by_order = {hook.order: hook for hook in hooks}
     steps: dict[int, HookStep] = {}

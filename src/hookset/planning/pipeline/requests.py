@@ -142,7 +142,7 @@ def _for_each_variant(
     for variant, path in sorted(files.items()):
         first = next(iter(given), "")
         entry = given.get(variant, given.get(first, {}))
-        note = "" if variant in given else f"not in `{variant}` in this pack: set in `{first}`, to be translated"
+        note = "" if variant in given else f"not in `{variant}` in this pack: uses `{first}`, to be translated"
         text, record = (entry, None) if isinstance(entry, str) else (None, entry)
         yield HookRequest(
             seat=seat,
@@ -204,7 +204,7 @@ def _only_file(seat: Seat, tree: Tree, where: str) -> str | Stop:
 
 def _no_file(seat: Seat, where: str) -> Stop:
     return Stop(
-        f"the seat `{seat.name}` ({seat.title}) is in {seat.file.pattern}, which this map has not got",
+        f"the seat `{seat.name}` ({seat.title}) is in {seat.file.pattern}, which this map does not contain",
         where=where,
         why="the entry would be set nowhere, and the pack would not work",
         remedy="add that file to the map, as the layout expects it",

@@ -26,7 +26,7 @@ def conflicts(plan: Plan, view: Outlook) -> tuple[Stop, ...]:
 
 
 def _word(view: Outlook, finding: Finding) -> Iterator[Stop]:
-    """A word out of few that this map has not got."""
+    """A word from a short list that this map does not contain."""
     index = view.after.case.index
     kind = index.layout.kinds.get(finding.kind)
     if kind is None or finding.code != "missing-name" or not (kind.entry.vocabulary or kind.entry.mapped):
@@ -34,7 +34,7 @@ def _word(view: Outlook, finding: Finding) -> Iterator[Stop]:
     known = view.before.case.index.names(finding.kind)
     first = known[0] if known else "…"
     yield Stop(
-        f"{kind.label} `{finding.name}` is none that this map knows{nearest(finding.name, known)}",
+        f"{kind.label} `{finding.name}` is not defined in this map{nearest(finding.name, known)}",
         where=str(finding.spot),
         why=finding.why,
         remedy=f"say which of the map's own it is to be: --word {finding.kind}:{finding.name}={first}",
@@ -61,7 +61,7 @@ def _taken(plan: Plan, view: Outlook, finding: Finding) -> Iterator[Stop]:
         f"{pack} brings the {label} `{finding.name}`, and {by} has that name",
         where=str(finding.spot),
         why=finding.why,
-        remedy=f"call the pack's otherwise, with all that refers to it: --call {key}=NEWNAME",
+        remedy=f"rename the pack's, with all that refers to it: --call {key}=NEWNAME",
         question=Question(key=("name", pack, key), text=f"What is the pack's {label} to be called?"),
     )
 

@@ -69,7 +69,7 @@ class PackReview:
 
 def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     """Without a map: read by the layout that the pack says it is made for, if it is a shipped one. Its entries are
-    tried on files that hold nothing but their seats."""
+    tried on files that hold only their seats."""
     wanted = pack.sheet.pack.layouts if pack.sheet else ()
     name = next((name for name in wanted if name in shipped_names()), None)
     if name is None:

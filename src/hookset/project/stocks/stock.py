@@ -47,7 +47,7 @@ class Stock:
     sources: tuple[StockSource, ...] = ()
 
     def sides(self, kind: str, name: str) -> tuple[str, ...]:
-        """The sides that the stock has this name on; empty when it has not got it."""
+        """The sides that the stock has this name on; empty if it does not contain it."""
         return tuple(side for source in self.sources for side in source.sides(kind, name))
 
     def folded(self, kind: str, name: str) -> str | None:

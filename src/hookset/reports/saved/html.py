@@ -1,4 +1,4 @@
-"""One page to share with people who have neither the map nor the tool: it needs nothing but itself."""
+"""One self-contained page to share with people who have neither the map nor the tool."""
 
 from __future__ import annotations
 

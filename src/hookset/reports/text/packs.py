@@ -1,4 +1,4 @@
-"""What is in a pack, and what is set in a map."""
+"""The contents of a pack, and the packs of a map."""
 
 from __future__ import annotations
 
@@ -197,9 +197,9 @@ def _settings(settings: tuple[SettingEntry, ...]) -> RenderableType:
 
 
 def list_text(map_name: str, ledger: Ledger) -> RenderableType:
-    """The packs that are set in a map."""
+    """The packs that are installed in a map."""
     if not ledger.packs:
-        return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"))
+        return stacked(heading(map_name), Text("No packs are installed in this map.", style="dim"))
     parts: list[RenderableType | None] = [heading(map_name, plural(len(ledger.packs), "pack")), blank()]
     for pack in ledger.packs:
         parts.append(heading(f"{pack.name} {pack.version}", pack.title))
@@ -207,7 +207,7 @@ def list_text(map_name: str, ledger: Ledger) -> RenderableType:
         licence = f"licence {pack.license}" if pack.license else "no licence told"
         rows = [
             f"by {by}; {licence}{f'; {pack.home}' if pack.home else ''}",
-            f"from {pack.source}, sha256 {pack.sha256[:16]}…, set in {pack.installed[:10]}",
+            f"from {pack.source}, sha256 {pack.sha256[:16]}…, installed {pack.installed[:10]}",
             f"{plural(len(pack.files), 'file')}, {plural(len(pack.hooks), 'entry', 'entries')}{_given(pack)}",
         ]
         parts += [Text(f"  {row}", style="dim") for row in rows]

@@ -174,7 +174,7 @@ def _afterwards(view: Outlook) -> RenderableType:
     if not view.fresh:
         told = len(view.after.findings)
         rest = f" ({plural(told, 'finding')} that this map has already)" if told else ""
-        return stacked(Text(f"no finding that is not there now{rest}", style="good"), references)
+        return stacked(Text(f"no new findings{rest}", style="good"), references)
     return stacked(summary(view.fresh), findings_text(view.fresh), references)
 
 
@@ -227,7 +227,7 @@ def _written(one: PackPlan) -> str:
         if out
         else "",
     ]
-    return ", ".join(word for word in words if word) or "nothing but the ledger"
+    return ", ".join(word for word in words if word) or "only the ledger"
 
 
 def undo_text(plan: UndoPlan, *, written: bool, redo: bool) -> RenderableType:

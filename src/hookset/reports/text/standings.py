@@ -25,7 +25,7 @@ _STYLE = {EntryState.AS_SET: "dim", EntryState.MOVED: "note", EntryState.CHANGED
 def status_text(map_name: str, packs: tuple[PackStatus, ...], every: bool, room: Room) -> RenderableType:
     """Per pack: what is not as it was set, with what was changed; with `every`, the rest, too."""
     if not packs:
-        return stacked(heading(map_name), Text("No packs are set in this map.", style="dim"), _room(room))
+        return stacked(heading(map_name), Text("No packs are installed in this map.", style="dim"), _room(room))
     parts: list[RenderableType | None] = []
     for one in packs:
         parts += [_head(one), _rows(one, every), _diffs(one)]

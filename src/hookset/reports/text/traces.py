@@ -72,7 +72,7 @@ def _loaded(one: Trace, at: Mapping[tuple[str, Where], Spot]) -> RenderableType:
     files = [step.path for step in one.chain] + [last]
     lines = list(_branches(files, one.chain, at))
     if not one.chain:
-        words = "  which the game reads of its own accord" if one.loaded else "  which nothing loads"
+        words = "  which the game reads by itself" if one.loaded else "  which nothing loads"
         lines[0].append(words, style="dim" if one.loaded else "warning")
     return stacked(*lines)
 

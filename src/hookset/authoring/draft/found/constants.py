@@ -87,7 +87,7 @@ def _typed(text: str) -> tuple[Any, Literal["int", "float", "bool"]]:
 
 
 def _single(form: str, options: Any, text: str, name: str) -> bool:
-    """Whether the name is set in one place only, so that writing there changes it everywhere."""
+    """Whether the name is assigned in one place only, so that writing there changes it everywhere."""
     try:
         document = format_named(form).open(Text(text, "utf-8"), options)
         selector = format_named(form).selector(assign=name)

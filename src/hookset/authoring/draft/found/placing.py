@@ -108,7 +108,7 @@ def _single(placed: Iterable[Placed], left: dict[str, Left]) -> Iterator[Placed]
 
 
 def _leftover(path: str, sort: Sort) -> str:
-    """Why a file is none of the map's; empty for one that may be."""
+    """Why a file does not belong to the map; empty if it may."""
     name, parts = posixpath.basename(path), path.split("/")
     if _JUNK.search(path):
         return "left over by a program"

@@ -17,7 +17,7 @@ __all__ = ["Shared", "shared_entries"]
 
 @dataclass(frozen=True)
 class Shared:
-    """One entry of such a copy that the map has not got."""
+    """One entry of such a copy that the map does not contain."""
 
     seat_file: SeatFile
     body: Body

@@ -19,7 +19,7 @@ class Hole:
     word: str
     mark: str
     by: str
-    """What is said to come in its stead; empty where nothing is said."""
+    """What the notes say replaces it; empty if they say nothing."""
     line: int
     """Of the notes, where that is said; 0 for none."""
 
@@ -85,7 +85,7 @@ def _is_hole(word: str) -> bool:
 
 
 def _explanation(by: str) -> str:
-    """What comes in the stead of a word, without what is said next."""
+    """What replaces a word, without what is said next."""
     return re.split(r":\s|:$|\s+(?:and|und)\s+[A-Z0-9_]{2,}\s+(?:by|with|durch|mit)\b|\s+ersetzen\b", by.strip())[
         0
     ].strip(" .,;")
