@@ -196,7 +196,8 @@ Written by `python benchmarks/fuzz_files.py {count} {seed}` on {platform.machine
 pieces changed, cut out, doubled, put in from other files, brackets and comments opened without end, other bytes than
 text) or written as another editor would have (line ends, encodings, byte order marks, blanks). The map is judged, the
 file explained, rules and seats surveyed. In every fourth a pack is installed, installed again and removed, and the
-map must then be what it was, byte by byte. Limits: {SECONDS} s each, and {MEMORY >> 20} MB beyond what the program takes by itself.
+map must then be what it was, byte by byte. Limits: {SECONDS} s each, and {MEMORY >> 20} MB beyond what the program
+takes by itself.
 
 | maps with one such file | {len(done.rows)} |
 |---|---|

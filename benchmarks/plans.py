@@ -94,7 +94,12 @@ def in_a_scene(folder: Path, scale: float) -> Iterator[Row]:
     for count, most in ((17, 2.0), (1, 1.3)):
         place = pack(folder / f"pack-{count}", count)
         shutil.rmtree(cache, ignore_errors=True)
-        yield Row(f"install of {count} entries", took("install", str(place), folder=root, cache=cache), plain, most)
+        yield Row(
+            f"install of {count} entries" if count > 1 else "install of one entry",
+            took("install", str(place), folder=root, cache=cache),
+            plain,
+            most,
+        )
         took("check", folder=root, cache=cache)
         took("undo", folder=root, cache=cache)
     donor = folder / "donor"

@@ -29,8 +29,8 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
         raise CouldNotError(
             "is a 7z archive, which the package py7zr reads; it is not installed here",
             where=str(file),
-            remedy="install it into the same environment: pip install py7zr; or unpack the archive into a folder, and"
-            " name that",
+            remedy="install it into the same environment: pip install 'hookset[sevenzip]'; or unpack the archive into a"
+            " folder, and name that",
         ) from None
     unpacked = _Unpacked(file, temporary(), {}, {})
     source.stream.seek(0)
