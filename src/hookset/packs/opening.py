@@ -13,7 +13,7 @@ from packaging.version import Version
 from hookset.config.sheets import Complaint, Sheet, read_sheet, typed
 from hookset.model import CouldNotError
 from hookset.packs.hooksheet import SHEET_NAME, HookSheet
-from hookset.packs.pack import REMEDY, Pack
+from hookset.packs.pack import REMEDY, Pack, SheetedPack
 from hookset.trees import (
     FolderTree,
     Limits,
@@ -64,13 +64,13 @@ def open_pack(source: Path, limits: Limits | None = None) -> Pack:
     return _seen_from(source, look_inside(flat, source, limits, lambda _: True), top)
 
 
-def with_sheet(pack: Pack, data: bytes, where: str) -> Pack:
+def with_sheet(pack: Pack, data: bytes, where: str) -> SheetedPack:
     """The same pack with a hook sheet. Raises CouldNotError for one that is none."""
     sheet, written = _read(data, where)
-    return Pack(pack.source, pack.tree, sheet, written, pack.top, pack.beside)
+    return SheetedPack(pack.source, pack.tree, sheet, written, pack.top, pack.beside)
 
 
-def _sheeted(source: Path, flat: Tree, top: str, data: bytes, where: str, limits: Limits | None) -> Pack:
+def _sheeted(source: Path, flat: Tree, top: str, data: bytes, where: str, limits: Limits | None) -> SheetedPack:
     """A pack of which the sheet is known, with those archives in it opened that the sheet takes files from."""
     sheet, _ = _read(data, where)
     named = {entry.from_ for entry in sheet.files}

@@ -23,7 +23,7 @@ from hookset.trees import (
     unsafe_reason,
 )
 
-__all__ = ["Pack"]
+__all__ = ["Pack", "SheetedPack"]
 
 _LONGEST = 1_000
 """Characters of a pattern."""
@@ -124,3 +124,19 @@ class Pack:
         """Files of the pack that stay out of the map."""
         taken = {*self.targets.values(), SHEET_NAME}
         return (*(path for path in self.tree.paths() if path not in taken), *self.beside)
+
+
+@dataclass(frozen=True)
+class SheetedPack(Pack):
+    """A pack with its hook sheet: one that can be planned."""
+
+    sheet: HookSheet
+    written: Sheet
+
+    @property
+    def version(self) -> str:
+        return self.sheet.pack.version
+
+    def line(self, address: str) -> str:
+        """Where something of the hook sheet is, by its JSON Pointer: `hooksheet.toml:12`."""
+        return f"{self.written.where}:{self.written.line_of(address)}"

@@ -12,7 +12,7 @@ from hookset.authoring.draft import Site
 from hookset.authoring.draft.dry_run import dry_run
 from hookset.config.layouts import Layout
 from hookset.formats.toml import written
-from hookset.packs import SHEET_NAME, Pack, with_sheet
+from hookset.packs import SHEET_NAME, Pack, SheetedPack, with_sheet
 from hookset.trees import Content, EmptyTree, Inline, Member, Overlay
 
 __all__ = ["Derived", "Renaming", "derived"]
@@ -48,12 +48,8 @@ class Derived:
     claims: tuple[str, ...]
 
 
-def derived(pack: Pack, layout: Layout, name: str, also: Mapping[str, str], keep: Sequence[str]) -> Derived:
-    """`name` is the new pack's; `also` are further words and what they become; `keep` are texts that stay as they are.
-
-    The pack must have a hook sheet.
-    """
-    assert pack.sheet is not None
+def derived(pack: SheetedPack, layout: Layout, name: str, also: Mapping[str, str], keep: Sequence[str]) -> Derived:
+    """`name` is the new pack's; `also` are further words and what they become; `keep` are texts that stay."""
     forms = [*forms_of(words_of(pack.sheet.pack.name), words_of(name))]
     for old, new in also.items():
         forms += [Form(old, new), *(form for form in forms_of(words_of(old), words_of(new)) if form.old != old)]
@@ -81,7 +77,7 @@ def derived(pack: Pack, layout: Layout, name: str, also: Mapping[str, str], keep
         if path == SHEET_NAME:
             new = _own_head(new, pack, name)
         files[target] = Inline(new.encode("utf-8", "surrogateescape")) if new != text else Member(pack.tree, path)
-    if not pack.tree.has(SHEET_NAME) and pack.written is not None:
+    if not pack.tree.has(SHEET_NAME):
         new, found = _renamed(pack.written.text.string, forms, keep)
         counts.update(found)
         for form in found:
@@ -106,7 +102,7 @@ def derived(pack: Pack, layout: Layout, name: str, also: Mapping[str, str], keep
     )
 
 
-def _text(pack: Pack, path: str) -> str | None:
+def _text(pack: SheetedPack, path: str) -> str | None:
     """A file as text; None for what is none."""
     if pack.tree.size(path) > _TEXT:
         return None
@@ -140,33 +136,32 @@ def _longer(text: str, forms: Sequence[Form]) -> Iterator[str]:
                 yield match.group()
 
 
-def _named_in_bytes(pack: Pack, path: str, forms: Sequence[Form]) -> str | None:
+def _named_in_bytes(pack: SheetedPack, path: str, forms: Sequence[Form]) -> str | None:
     if pack.tree.size(path) > _TEXT:
         return None
     data = pack.tree.read(path)
     return next((form.old for form in forms if len(form.old) > 4 and form.old.encode() in data), None)
 
 
-def _own_head(text: str, pack: Pack, name: str) -> str:
+def _own_head(text: str, pack: SheetedPack, name: str) -> str:
     """The hook sheet's head with the new name, and where the pack comes from."""
-    assert pack.sheet is not None
     head = pack.sheet.pack
     made = f"{head.name} {head.version}" + (f" by {', '.join(head.authors)}" if head.authors else "")
     text = re.sub(r"(?m)^name = .*$", lambda _: f"name = {written(name)}", text, count=1)
     return re.sub(r"(?m)^(version = .*)$", lambda m: f"{m[1]}\nmade_from = {written(made)}", text, count=1)
 
 
-def _shared(pack: Pack, new: Pack, layout: Layout) -> Iterator[tuple[str, str]]:
+def _shared(pack: SheetedPack, new: SheetedPack, layout: Layout) -> Iterator[tuple[str, str]]:
     """What must be single and both packs would define or bring: a map could not have the two of them."""
     site = Site(layout)
     before, after = (_names(site, one) for one in (pack, new))
     yield from sorted(before & after)
 
 
-def _names(site: Site, pack: Pack) -> set[tuple[str, str]]:
+def _names(site: Site, pack: SheetedPack) -> set[tuple[str, str]]:
     done = dry_run(site, pack)
     own = {(d.kind, d.name) for file in done.web.files for d in file.definitions}
     kinds = {name for name, kind in site.layout.kinds.items() if kind.entry.unique and not kind.entry.pool}
     single = {(kind, name) for kind, name in own if kind in kinds}
-    supplied = {("file", blank.into) for blank in (pack.sheet.blank if pack.sheet else ()) if blank.into}
+    supplied = {("file", blank.into) for blank in pack.sheet.blank if blank.into}
     return single | supplied | {("file", target) for target in pack.targets}

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from hookset.authoring.draft.site import Site
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.plan import HookState, PackPlan, Stop
@@ -35,7 +35,7 @@ class DryRun:
     """Files of the map that it would change."""
 
 
-def dry_run(site: Site, pack: Pack) -> DryRun:
+def dry_run(site: Site, pack: SheetedPack) -> DryRun:
     """Set the pack in, on a desk of its own."""
     base = Overlay(site.tree, _seats_alone(site))
     state = PlanState(

@@ -14,7 +14,7 @@ from hookset.authoring.lift.donor import Donor
 from hookset.authoring.lift.pack import LiftedPack
 from hookset.formats import Body, format_named, text_of
 from hookset.model import Where
-from hookset.packs import SHEET_NAME, Pack, with_sheet
+from hookset.packs import SHEET_NAME, Pack, SheetedPack, with_sheet
 from hookset.packs.sorts import sorts_in
 from hookset.symbols import spots
 from hookset.trees import EmptyTree, Member, Overlay
@@ -69,7 +69,7 @@ def _only(donor: Donor, lifted: Closure) -> Overlay:
     return Overlay(EmptyTree(), {path: Member(donor.site.tree, path) for path in lifted.files})
 
 
-def _opened(made: LiftedPack) -> Pack:
+def _opened(made: LiftedPack) -> SheetedPack:
     tree = Overlay(EmptyTree(), dict(made.files))
     return with_sheet(Pack(Path(made.name), tree, None, None), made.files[SHEET_NAME].read(), SHEET_NAME)
 

@@ -13,7 +13,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
 from hookset.config.layouts import Layout, shipped_layout, shipped_names
 from hookset.model import RefusedError, WrongUseError
-from hookset.packs import Pack, open_pack
+from hookset.packs import Pack, SheetedPack, open_pack
 from hookset.packs.saving import save_pack
 from hookset.project import find_root
 from hookset.reports.text.derivations import derived_data, derived_text
@@ -57,7 +57,7 @@ def command(
     """
     template = source_of(template)
     pack = open_pack(template)
-    if pack.sheet is None:
+    if not isinstance(pack, SheetedPack):
         raise RefusedError(
             "has no hook sheet",
             where=str(template),

@@ -12,7 +12,7 @@ from hookset.edits.find import EntryState, found, found_exactly
 from hookset.edits.place import RENAMED, line_above, line_below, opened, seat_at
 from hookset.formats import Body, Edit, Unreadable, spliced
 from hookset.model import CouldNotError
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.planning.naming.rewriting import NameMap, RewrittenFile, rewrite_names
 from hookset.planning.plan import HookState, HookStep
 from hookset.planning.state import PlanState
@@ -24,12 +24,10 @@ _CONTEXT = 8
 __all__ = ["follow", "rename_everywhere", "rename_since"]
 
 
-def rename_since(state: PlanState, pack: Pack, installed: str) -> list[HookStep]:
+def rename_since(state: PlanState, pack: SheetedPack, installed: str) -> list[HookStep]:
     """What the pack renamed after the version that is installed; what was done in each file. What stood in the
     builder's own lines is remembered as an entry of the pack: it goes back when the pack goes."""
     sheet = pack.sheet
-    if sheet is None:
-        return []
     names = {
         (entry.kind, entry.from_, ""): entry.to
         for entry in sheet.renamed

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from hookset.model import RefusedError
-from hookset.packs import Pack
+from hookset.packs import Pack, SheetedPack
 from hookset.planning.choices import Choices, Question
 from hookset.planning.naming.renames import rename_since
 from hookset.planning.pipeline.parts import chosen_parts
@@ -36,9 +36,9 @@ def plan_install(
     ordered = _ordered(packs)
     for pack in ordered:
         installed = ledger.pack(pack.name)
-        if pack.sheet and installed is not None and installed.version != pack.sheet.pack.version:
+        if installed is not None and installed.version != pack.version:
             state.stops.append(_other_version(pack, installed))
-    _bring_all(state, ordered)
+    _stage_all(state, ordered)
     return state.plan(ledger_bytes)
 
 
@@ -64,24 +64,24 @@ def plan_upgrade(
                 remedy=f"set it in: hookset install {pack.source}",
             )
         renamed[pack.name] = rename_since(state, pack, installed.version)
-    _bring_all(state, ordered)
+    _stage_all(state, ordered)
     state.packs[:] = [replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in state.packs]
     return state.plan(ledger_bytes)
 
 
-def _bring_all(state: PlanState, ordered: Sequence[Pack]) -> None:
+def _stage_all(state: PlanState, ordered: Sequence[SheetedPack]) -> None:
     versions = {pack.name: pack.version for pack in state.ledger.packs}
-    versions |= {pack.sheet.pack.name: pack.sheet.pack.version for pack in ordered if pack.sheet}
+    versions |= {pack.name: pack.version for pack in ordered}
     for pack in ordered:
         state.stops += _pack_stops(state, pack)
         stage_pack(state, pack, versions, chosen_parts(state, pack, versions))
 
 
-def _ordered(packs: Sequence[Pack]) -> list[Pack]:
+def _ordered(packs: Sequence[Pack]) -> list[SheetedPack]:
     """Packs after those that they need. Each must have a hook sheet."""
-    named: dict[str, Pack] = {}
+    named: dict[str, SheetedPack] = {}
     for pack in packs:
-        if pack.sheet is None:
+        if not isinstance(pack, SheetedPack):
             raise RefusedError(
                 "has no hook sheet",
                 where=str(pack.source),
@@ -93,7 +93,7 @@ def _ordered(packs: Sequence[Pack]) -> list[Pack]:
         named[pack.name] = pack
     sorter: graphlib.TopologicalSorter[str] = graphlib.TopologicalSorter()
     for name, pack in named.items():
-        needed = [need.name for need in pack.sheet.needs if need.kind == PACK] if pack.sheet else []
+        needed = [need.name for need in pack.sheet.needs if need.kind == PACK]
         sorter.add(name, *(other for other in needed if other in named))
     try:
         return [named[name] for name in sorter.static_order()]
@@ -105,22 +105,19 @@ def _ordered(packs: Sequence[Pack]) -> list[Pack]:
         ) from error
 
 
-def _other_version(pack: Pack, installed: LedgerPack) -> Stop:
-    version = pack.sheet.pack.version if pack.sheet else ""
+def _other_version(pack: SheetedPack, installed: LedgerPack) -> Stop:
     return Stop(
         f"{pack.name} {installed.version} is installed already",
         where=str(pack.source),
         why="two versions side by side would define the same names twice",
-        remedy=f"replace it with {version} and keep your changes: hookset upgrade {pack.source}",
+        remedy=f"replace it with {pack.version} and keep your changes: hookset upgrade {pack.source}",
     )
 
 
-def _pack_stops(state: PlanState, pack: Pack) -> list[Stop]:
+def _pack_stops(state: PlanState, pack: SheetedPack) -> list[Stop]:
     """Why a pack as a whole cannot be set into this map."""
     stops: list[Stop] = []
     sheet, layout = pack.sheet, state.layout.name
-    if sheet is None:
-        return stops
     if sheet.pack.layouts and layout not in sheet.pack.layouts:
         stops.append(
             Stop(

@@ -11,7 +11,7 @@ from hookset.config.sheets import nearest
 from hookset.edits import Put, put
 from hookset.formats import AlreadyThere, NoSeat, Unreadable
 from hookset.model import CouldNotError, WrongUseError
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import SettingEntry, WriteEntry
 from hookset.planning.choices import WAYS, Answers
 from hookset.planning.naming.rewriting import Entangled, NameMap, Names, by_path_names, named_by_words, rewrite_names
@@ -44,11 +44,10 @@ class Adapted:
 
 
 def adapted(
-    state: PlanState, pack: Pack, decided: Decided, situation: Situation, only: frozenset[str] | None
+    state: PlanState, pack: SheetedPack, decided: Decided, situation: Situation, only: frozenset[str] | None
 ) -> Adapted:
     """`only`: the targets that the chosen parts need; None for all."""
     sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
-    assert sheet is not None
     moves = {**(earlier.moved if earlier else {}), **answers.moved}
     targets = {
         target: source
@@ -89,10 +88,10 @@ def adapted(
     )
 
 
-def _of_the_other_map(state: PlanState, pack: Pack, places: tuple[str, ...]) -> Names:
+def _of_the_other_map(state: PlanState, pack: SheetedPack, places: tuple[str, ...]) -> Names:
     """Names made of the name of the map that the pack was published in, as this map has them."""
-    published = pack.sheet.pack.published if pack.sheet else None
-    if published is None or not (published.map or published.version):
+    published = pack.sheet.pack.published
+    if not (published.map or published.version):
         return {}
     now = map_words(state.tree, state.layout)
     then = {"map": published.map or now["map"], "version": published.version or now["version"]}
@@ -110,7 +109,7 @@ def _moved(path: str, moves: Mapping[str, str]) -> str:
 
 
 def _places(
-    state: PlanState, pack: Pack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
+    state: PlanState, pack: SheetedPack, targets: Mapping[str, str], moves: Mapping[str, str], answers: Answers
 ) -> dict[str, str]:
     """The target of each file: its folder may have another name here, and two files may stay side by side."""
     there = set(state.tree.paths())
@@ -140,7 +139,7 @@ def _places(
     return places
 
 
-def _new_path(pack: Pack, place: str, chosen: str, there: set[str], own: set[str]) -> str:
+def _new_path(pack: SheetedPack, place: str, chosen: str, there: set[str], own: set[str]) -> str:
     """The path that the builder has chosen for a file of the pack. Raises WrongUseError for one that cannot be."""
     reason = unsafe_reason(chosen) or ("a file of Hook Set's own" if is_ours(chosen) else "")
     if not reason and chosen in there and chosen not in own:
@@ -154,7 +153,7 @@ def _new_path(pack: Pack, place: str, chosen: str, there: set[str], own: set[str
     return chosen
 
 
-def _refuse_unknown(state: PlanState, pack: Pack, answers: Answers, sources: tuple[str, ...]) -> None:
+def _refuse_unknown(state: PlanState, pack: SheetedPack, answers: Answers, sources: tuple[str, ...]) -> None:
     """Raises WrongUseError for a name that is to be replaced and that the pack does not use."""
     sheet = pack.sheet
     words = {(kind, word) for kind, known in state.choices.words.items() for word in known}
@@ -173,7 +172,7 @@ def _refuse_unknown(state: PlanState, pack: Pack, answers: Answers, sources: tup
                 remedy="put a folder elsewhere with --move, or one file with --beside PATH=NEW",
             )
         texts = (str(pack.tree.read(path), "utf-8", "replace") for path in sources if pack.tree.size(path) < _TEXT)
-        said = repr([(hook.at, hook.text, hook.record, hook.each) for hook in sheet.hook]) if sheet else ""
+        said = repr([(hook.at, hook.text, hook.record, hook.each) for hook in sheet.hook])
         if name not in said and not any(name in text for text in texts) and option == "--call":
             raise WrongUseError(
                 f"{option} {kind}:{name}: nothing in {pack.name} is called `{name}`",
@@ -200,7 +199,7 @@ def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:
 
 
 def _chosen(
-    state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]
+    state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None, claims: Mapping[str, str]
 ) -> Names:
     """Names that change by choice: renamed, claimed, or words that this map does not know."""
     names: Names = {}
@@ -208,7 +207,7 @@ def _chosen(
         kind, _, old = written.partition(":")
         if kind in state.layout.kinds:
             names[kind, old, ""] = new
-    for entry in pack.sheet.claim if pack.sheet else ():
+    for entry in pack.sheet.claim:
         if entry.published and entry.kind in claims:
             names[entry.kind, entry.published, ""] = claims[entry.kind]
     for kind in state.ledger.words.keys() | state.choices.words.keys():
@@ -225,14 +224,14 @@ def spot_of(write: WriteEntry, moved: Callable[[str], str]) -> LedgerSpot:
 
 def _with_settings(
     state: PlanState,
-    pack: Pack,
+    pack: SheetedPack,
     files: Mapping[str, StagedFile],
     settings: Mapping[str, Any],
     moved: Callable[[str], str],
 ) -> tuple[dict[str, StagedFile], list[tuple[SettingEntry, LedgerSpot]]]:
     done = dict(files)
     outside: list[tuple[SettingEntry, LedgerSpot]] = []
-    for index, entry in enumerate(pack.sheet.setting if pack.sheet else ()):
+    for index, entry in enumerate(pack.sheet.setting):
         for write in entry.write:
             spot = spot_of(write, moved)
             if spot.file not in done:
@@ -242,11 +241,10 @@ def _with_settings(
             tree = Overlay(state.tree, {path: one.content for path, one in done.items()})
             content = write_value(state, tree, spot, settings[entry.name])
             if isinstance(content, str):
-                where = pack.written.line_of(f"/setting/{index}") if pack.written else 0
                 state.stops.append(
                     Stop(
                         f"the setting `{entry.name}` cannot be written into {spot.file}: {content}",
-                        where=f"{pack.written.where}:{where}" if pack.written else pack.name,
+                        where=pack.line(f"/setting/{index}"),
                         why="the pack would go by another value than the one that is shown",
                         remedy="correct where the hook sheet says that it is written",
                     )
@@ -275,14 +273,14 @@ def write_value(state: PlanState, tree: Overlay, spot: LedgerSpot, value: Any) -
 
 def _with_blanks(
     state: PlanState,
-    pack: Pack,
+    pack: SheetedPack,
     files: Mapping[str, StagedFile],
     blanks: tuple[LedgerBlank, ...],
     answers: Answers,
     earlier: LedgerPack | None,
 ) -> dict[str, StagedFile]:
     done = dict(files)
-    entries = {entry.name: entry for entry in pack.sheet.blank} if pack.sheet else {}
+    entries = {entry.name: entry for entry in pack.sheet.blank}
     for blank in blanks:
         if not blank.into or not blank.filled:
             continue
@@ -298,7 +296,7 @@ def _with_blanks(
     return done
 
 
-def ledger_settings(pack: Pack, settings: Mapping[str, Any], here: Adapted) -> tuple[LedgerSetting, ...]:
+def ledger_settings(pack: SheetedPack, settings: Mapping[str, Any], here: Adapted) -> tuple[LedgerSetting, ...]:
     """Those that have an effect: what is written only into files of parts that were not taken has none."""
 
     def lives(write: WriteEntry) -> bool:
@@ -316,6 +314,6 @@ def ledger_settings(pack: Pack, settings: Mapping[str, Any], here: Adapted) -> t
             says=entry.says,
             write=tuple(spot_of(write, here.moved) for write in entry.write if lives(write)),
         )
-        for entry in (pack.sheet.setting if pack.sheet else ())
+        for entry in pack.sheet.setting
         if not entry.write or any(lives(write) for write in entry.write)
     )

@@ -13,7 +13,7 @@ from hookset.edits.literals import read_literal
 from hookset.formats import Unreadable, format_named
 from hookset.formats._media import in_words
 from hookset.model import WrongUseError
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import BlankEntry, SettingEntry
 from hookset.planning.choices import Answers, Question
 from hookset.planning.filling import MapValues
@@ -41,7 +41,7 @@ class Decided:
     blanks: tuple[LedgerBlank, ...]
 
 
-def decided_for(state: PlanState, pack: Pack) -> Decided:
+def decided_for(state: PlanState, pack: SheetedPack) -> Decided:
     """Raises WrongUseError for an answer that means nothing."""
     answers, earlier = state.choices.of(pack.name), state.ledger.pack(pack.name)
     settings = settings_of(pack, answers, earlier)
@@ -50,10 +50,9 @@ def decided_for(state: PlanState, pack: Pack) -> Decided:
     )
 
 
-def settings_of(pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, Any]:
+def settings_of(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> dict[str, Any]:
     """By name: what was decided, else what it was, else what the pack comes with. Raises WrongUseError."""
-    sheet = pack.sheet
-    entries = {entry.name: entry for entry in sheet.setting} if sheet else {}
+    entries = {entry.name: entry for entry in pack.sheet.setting}
     for name in answers.settings:
         if name not in entries:
             raise WrongUseError(
@@ -109,11 +108,11 @@ def _wanted(entry: SettingEntry | LedgerSetting) -> str:
     return f"give {words}{' ' + entry.unit if entry.unit else ''}: {entry.name}=…"
 
 
-def claims_of(state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
+def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
     """By kind: a value of the pool that nothing else has. Stops are told on the desk."""
     claims: dict[str, str] = {}
-    for index, entry in enumerate(pack.sheet.claim if pack.sheet else ()):
-        where = f"{pack.written.where}:{pack.written.line_of(f'/claim/{index}')}" if pack.written else pack.name
+    for index, entry in enumerate(pack.sheet.claim):
+        where = pack.line(f"/claim/{index}")
         kind = state.layout.kinds.get(entry.kind)
         if kind is None or not kind.entry.pool:
             state.stops.append(
@@ -163,9 +162,11 @@ def _held(pack: LedgerPack, kind: str) -> list[str]:
     return [pack.claims[kind]] if kind in pack.claims else []
 
 
-def blanks_of(state: PlanState, pack: Pack, answers: Answers, earlier: LedgerPack | None) -> tuple[LedgerBlank, ...]:
+def blanks_of(
+    state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None
+) -> tuple[LedgerBlank, ...]:
     """Every blank, with what it was filled with."""
-    entries = pack.sheet.blank if pack.sheet else ()
+    entries = pack.sheet.blank
     for name in answers.blanks:
         if name not in {entry.name for entry in entries}:
             raise WrongUseError(

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from hookset.config.sheets import nearest
 from hookset.model import WrongUseError
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.planning.choices import Answers
 from hookset.planning.naming.rewriting import facts_of
 from hookset.planning.pipeline.name_rows import Name, entry_names
@@ -34,13 +34,13 @@ class _Node:
         return bool(self.defines or self.refers)
 
 
-def chosen_parts(state: PlanState, pack: Pack, versions: dict[str, str]) -> Only | None:
+def chosen_parts(state: PlanState, pack: SheetedPack, versions: dict[str, str]) -> Only | None:
     """What the chosen parts of a pack need; None where all of it is to be set. Raises WrongUseError."""
     sheet = pack.sheet
     earlier = state.ledger.pack(pack.name)
     answers: Answers = state.choices.of(pack.name)
     chosen = answers.parts or (earlier.parts if earlier else ())
-    if sheet is None or not chosen:
+    if not chosen:
         return None
     known = [part.name for part in sheet.part]
     for name in chosen:
@@ -69,7 +69,7 @@ def chosen_parts(state: PlanState, pack: Pack, versions: dict[str, str]) -> Only
     return Only(targets, keys, (told,))
 
 
-def _nodes(trial: PlanState, pack: Pack, whole: LedgerPack) -> dict[Key, _Node]:
+def _nodes(trial: PlanState, pack: SheetedPack, whole: LedgerPack) -> dict[Key, _Node]:
     """Every file and entry of a pack that is set as a whole, on a desk of its own."""
     nodes: dict[Key, _Node] = {}
     own = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})

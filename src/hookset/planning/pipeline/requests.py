@@ -12,7 +12,7 @@ from packaging.specifiers import SpecifierSet
 
 from hookset.config.layouts import Layout, Row, Seat
 from hookset.config.sheets import nearest
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import HookEntry, WhenEntry
 from hookset.planning.plan import HookState, HookStep, Stop
 from hookset.trees import Tree
@@ -81,15 +81,12 @@ def _variants(situation: Situation) -> set[str]:
 
 
 def hook_requests(
-    pack: Pack, situation: Situation, targets: tuple[str, ...]
+    pack: SheetedPack, situation: Situation, targets: tuple[str, ...]
 ) -> Iterator[HookRequest | HookStep | Stop]:
     """Every entry, in the order of the sheet; then the manifest rows of the files at `targets`."""
-    if pack.sheet is None or pack.written is None:
-        return
     layout = situation.layout
     for index, hook in enumerate(pack.sheet.hook):
-        line = pack.written.line_of(f"/hook/{index}")
-        where = f"{pack.written.where}:{line}"
+        line, where = pack.written.line_of(f"/hook/{index}"), pack.line(f"/hook/{index}")
         seat = layout.seats.get(hook.seat)
         why_not = unmet(hook.when, situation)
         if why_not:

@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 from hookset.config.layouts.schema import LookupEntry
-from hookset.packs import Pack
+from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import NeedEntry
 from hookset.planning.choices import Answers
 from hookset.planning.filling import Filling, MapValues, Unfillable, filled, numbers_given
@@ -45,11 +45,9 @@ class Only:
     """In words."""
 
 
-def stage_pack(state: PlanState, pack: Pack, versions: dict[str, str], only: Only | None = None) -> None:
+def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], only: Only | None = None) -> None:
     """Set a pack in, on the desk. `versions` are all packs that are or will be there."""
     sheet, written = pack.sheet, pack.written
-    assert sheet is not None
-    assert written is not None
     if stop := _too_many(state, pack, only):
         state.stops.append(stop)
         state.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
@@ -97,16 +95,14 @@ def stage_pack(state: PlanState, pack: Pack, versions: dict[str, str], only: Onl
     _enter(state, pack, decided, here, files, entries.hooks)
 
 
-def _too_many(state: PlanState, pack: Pack, only: Only | None) -> Stop | None:
+def _too_many(state: PlanState, pack: SheetedPack, only: Only | None) -> Stop | None:
     """A pack that would keep the planning busy for minutes: each entry is set over the state that the ones before it
     leave."""
-    sheet, written = pack.sheet, pack.written
-    if sheet is None or written is None:
-        return None
+    sheet = pack.sheet
     if len(sheet.hook) > _MOST_HOOKS:
         return Stop(
             f"{pack.name} has {len(sheet.hook):,} hooks; {_MOST_HOOKS:,} are the most",
-            where=f"{written.where}:{written.line_of(f'/hook/{_MOST_HOOKS}')}",
+            where=pack.line(f"/hook/{_MOST_HOOKS}"),
             why="setting them would take minutes, and nobody could look through them",
             remedy="put what belongs together into one hook, or make several packs of it",
         )
@@ -116,14 +112,14 @@ def _too_many(state: PlanState, pack: Pack, only: Only | None) -> Stop | None:
     if rows > _MOST_ROWS:
         return Stop(
             f"{pack.name} has {rows:,} files that need a row in the manifest; {_MOST_ROWS:,} are the most",
-            where=f"{written.where}:{written.line_of('/files/0')}",
+            where=pack.line("/files/0"),
             why="setting them would take minutes",
             remedy="take parts of the pack one after the other (--part NAME), or make several packs of it",
         )
     return None
 
 
-def _adapted_files(pack: Pack, here: Adapted) -> Iterator[tuple[str, Content, Content]]:
+def _adapted_files(pack: SheetedPack, here: Adapted) -> Iterator[tuple[str, Content, Content]]:
     for path, file in here.files.items():
         published = pack.members.get(file.source)
         if published is not None and file.content is not published and not file.blank:
@@ -142,10 +138,9 @@ def _by(answers: Answers, earlier: LedgerPack | None, name: str) -> str:
     return "as it was" if earlier else "the pack's own"
 
 
-def filling_for(state: PlanState, pack: Pack, decided: Decided, here: Adapted) -> Filling | None:
+def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Adapted) -> Filling | None:
     """What the pack's entries are filled with; None where a value of its own cannot be worked out."""
     sheet = pack.sheet
-    assert sheet is not None
     lookups: dict[str, LookupEntry] = {**state.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
     filling = Filling(
         map=MapValues(state.layout, state.tree, state.stock),
@@ -173,11 +168,10 @@ def filling_for(state: PlanState, pack: Pack, decided: Decided, here: Adapted) -
             # Two values that ask for the next number do not get the same one.
             given |= numbers_given(made.fills)
         except Unfillable as error:
-            line = pack.written.line_of(f"/value/{index}") if pack.written else 0
             state.stops.append(
                 Stop(
                     f"the value `{entry.name}` cannot be worked out: {error.what}",
-                    where=f"{pack.written.where}:{line}" if pack.written else pack.name,
+                    where=pack.line(f"/value/{index}"),
                     details=error.details,
                     why="the entries that need it would mean something else here",
                     remedy=error.remedy or "correct the hook sheet",
@@ -188,7 +182,7 @@ def filling_for(state: PlanState, pack: Pack, decided: Decided, here: Adapted) -
 
 
 def _wanted(
-    state: PlanState, pack: Pack, situation: Situation, here: Adapted, only: Only | None
+    state: PlanState, pack: SheetedPack, situation: Situation, here: Adapted, only: Only | None
 ) -> tuple[list[HookRequest], list[HookStep]]:
     wanted: list[HookRequest] = []
     told: list[HookStep] = []
@@ -206,10 +200,10 @@ def _wanted(
     return wanted, told
 
 
-def _listed_by_itself(state: PlanState, pack: Pack, here: Adapted) -> frozenset[str]:
+def _listed_by_itself(state: PlanState, pack: SheetedPack, here: Adapted) -> frozenset[str]:
     """The rows of lists that the pack brings and that one of its hooks includes: the map's own needs none of them."""
     manifest, sheet = state.layout.manifest, pack.sheet
-    if manifest is None or sheet is None:
+    if manifest is None:
         return frozenset()
     said = msgspec.json.encode([(hook.text, hook.record, hook.each) for hook in sheet.hook]).decode()
     found: set[str] = set()
@@ -222,14 +216,14 @@ def _listed_by_itself(state: PlanState, pack: Pack, here: Adapted) -> frozenset[
 
 def _rows_of_names(
     state: PlanState,
-    pack: Pack,
+    pack: SheetedPack,
     wanted: list[HookRequest],
     filling: Filling,
     here: Adapted,
     hooks: tuple[LedgerHook, ...],
 ) -> Iterator[HookRequest]:
     """Which names a pack's entries use is seen once they stand: they are tried on first."""
-    if state.layout.manifest is None or not state.layout.manifest.kinds or pack.written is None:
+    if state.layout.manifest is None or not state.layout.manifest.kinds:
         return
     trial = state.copy()
     entries = stage_entries(trial, pack.written.where, wanted, filling, here.names, hooks)
@@ -264,11 +258,15 @@ def _write_outside(
 
 
 def _enter(
-    state: PlanState, pack: Pack, decided: Decided, here: Adapted, files: list[LedgerFile], hooks: list[LedgerHook]
+    state: PlanState,
+    pack: SheetedPack,
+    decided: Decided,
+    here: Adapted,
+    files: list[LedgerFile],
+    hooks: list[LedgerHook],
 ) -> None:
     """The pack in the ledger."""
     sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
-    assert sheet is not None
     head = sheet.pack
     needs: tuple[NeedEntry, ...] = sheet.needs
     words = {

@@ -9,7 +9,7 @@ from hookset.checks import Verdict
 from hookset.config.layouts import Layout, shipped_layout, shipped_names
 from hookset.formats import format_named
 from hookset.model import Definition
-from hookset.packs import Pack
+from hookset.packs import Pack, SheetedPack
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.plan import PackPlan, Stop
@@ -72,7 +72,7 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     tried on files that hold only their seats."""
     wanted = pack.sheet.pack.layouts if pack.sheet else ()
     name = next((name for name in wanted if name in shipped_names()), None)
-    if name is None:
+    if name is None or not isinstance(pack, SheetedPack):
         return Contents("", (), ()), None
     layout = shipped_layout(name)
     state = PlanState(
@@ -100,10 +100,10 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     return Contents(name, _brought(layout, brought), _asked(asked), _within(pack, web, index)[0]), state.packs[0]
 
 
-def _seat_files(pack: Pack, layout: Layout) -> dict[str, str]:
+def _seat_files(pack: SheetedPack, layout: Layout) -> dict[str, str]:
     """The files that the pack's hooks go into, each with nothing in it but what makes its seats be found."""
     files: dict[str, list[str]] = {}
-    hooks = pack.sheet.hook if pack.sheet else ()
+    hooks = pack.sheet.hook
     listing = sorted(layout.manifest.seats) if layout.manifest else ()
     for seat_name, variants in (
         *((hook.seat, tuple(hook.each or ())) for hook in hooks),
