@@ -1,4 +1,4 @@
-"""Floor 14: the gate, and the archive that players get."""
+"""The gate before a build, and the archive that players get."""
 
 from hookset.building.archive import Archive, archive_name, plan_archive, write_archive
 from hookset.building.gate import gate

@@ -1,4 +1,4 @@
-"""Floor 10: judging a web. One module per family of checks; a new check is one decorated function."""
+"""Judge the names of a map. One module per family; a new check is one decorated function."""
 
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_web

@@ -1,1 +1,1 @@
-"""Floor 17: the commands. Each opens, calls the core and shows what comes back; nothing is decided here."""
+"""The commands. Each opens, calls the packages below and shows the result; nothing is decided here."""

@@ -125,7 +125,7 @@ def _told(error: Exception, arguments: list[str], runs: list[Run]) -> int:
     from hookset.trees import SlowPatternError
 
     if isinstance(error, SlowPatternError) and runs and not error.where:
-        error.where = runs[0].place_of(error.source)
+        error.place(runs[0].place_of(error.source))
     if not isinstance(error, HooksetError):
         return _show_bug(error, arguments)
     if isinstance(error, WrongUseError):

@@ -1,4 +1,4 @@
-"""Floor 15: The demo: Brackwater, its packs, and the journey through the tool."""
+"""The demo: Brackwater, its packs, and the journey through the tool."""
 
 from hookset.demo.journey import FAULT, Fault, Step, steps
 from hookset.demo.lay_out import lay_out

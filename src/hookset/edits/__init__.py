@@ -1,4 +1,4 @@
-"""Floor 7: entries in the files of a map: setting them, finding them again, taking them out."""
+"""Entries in the files of a map: place them, find them again, remove them."""
 
 from hookset.edits.find import EntryState
 from hookset.edits.insertions import Insertions

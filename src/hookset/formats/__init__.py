@@ -1,4 +1,4 @@
-"""Floor 3: one module per open format. A new format is one new module here that has a `FORMAT`; nothing else changes.
+"""One module per open format. A new format is one new module here that has a `FORMAT`; nothing else changes.
 
 A format *reads* (values with where they stand) and, if people edit such files, *puts* (an entry to be set, as the
 replacement of one span, every other character unchanged).

@@ -1,8 +1,9 @@
-"""Floor 1: small frozen types that everything above speaks in."""
+"""Small frozen types that all other packages use."""
 
 from hookset.model.errors import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.model.findings import Finding, Severity
 from hookset.model.mends import AddRow, DropRow, Mend, Respell
+from hookset.model.message import Message
 from hookset.model.names import EVERY_SIDE, Definition, Problem, Reference, Spot, Where, sides_meet
 
 __all__ = [
@@ -14,6 +15,7 @@ __all__ = [
     "Finding",
     "HooksetError",
     "Mend",
+    "Message",
     "Problem",
     "Reference",
     "RefusedError",

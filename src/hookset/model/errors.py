@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+from hookset.model.message import Message
+
 __all__ = ["CouldNotError", "HooksetError", "RefusedError", "WrongUseError"]
 
 
 class HooksetError(Exception):
-    """Something stopped. `what` is one sentence; the other fields say where, why it matters and what to do."""
+    """Something stopped. Takes the parts of a Message."""
 
     def __init__(
         self,
@@ -18,11 +22,31 @@ class HooksetError(Exception):
         details: tuple[str, ...] = (),
     ) -> None:
         super().__init__(what)
-        self.what = what
-        self.where = where
-        self.why = why
-        self.remedy = remedy
-        self.details = details
+        self.message = Message(what, where, why, remedy, details)
+
+    @property
+    def what(self) -> str:
+        return self.message.what
+
+    @property
+    def where(self) -> str:
+        return self.message.where
+
+    @property
+    def why(self) -> str:
+        return self.message.why
+
+    @property
+    def remedy(self) -> str:
+        return self.message.remedy
+
+    @property
+    def details(self) -> tuple[str, ...]:
+        return self.message.details
+
+    def place(self, where: str) -> None:
+        """Add where it is, for whoever raised it did not know."""
+        self.message = replace(self.message, where=where)
 
     def __str__(self) -> str:
         return f"{self.where}: {self.what}" if self.where else self.what

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import Enum
 
 from hookset.applying.change import Change
-from hookset.model import Spot
+from hookset.model import Message, Spot
 from hookset.packs import HookSheet
 from hookset.planning.choices import Question
 from hookset.project import Ledger, RealPlace
@@ -99,14 +99,9 @@ class Unsure:
 
 
 @dataclass(frozen=True, slots=True)
-class Stop:
+class Stop(Message):
     """Why the plan cannot be carried out as it is."""
 
-    what: str
-    where: str = ""
-    why: str = ""
-    remedy: str = ""
-    details: tuple[str, ...] = ()
     question: Question | None = None
     """What could be answered instead of stopping."""
 

@@ -1,4 +1,4 @@
-"""Floor 6: the map project as the builder has it: its own file, the stock it may count on, the ledger."""
+"""The map project: its own file, the stock that it may count on, the ledger."""
 
 from hookset.project.inside import RealPlace, our_folder, real_place
 from hookset.project.ledger import (

@@ -1,1 +1,1 @@
-"""Floor 16: what comes out, for a person and for a program. Everything here turns plain data into words."""
+"""What comes out, for people and for programs: plain data turned into words."""

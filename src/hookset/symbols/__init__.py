@@ -1,4 +1,4 @@
-"""Floor 9: the web of names. Collect definitions and references over a tree, then resolve every reference."""
+"""The names of a map: collect definitions and references over a tree, then resolve every reference."""
 
 from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web, collect

@@ -1,4 +1,4 @@
-"""Floor 2: a tree of bytes by path (folder, zip, overlay), safe paths, and text with its encoding kept."""
+"""A tree of bytes by path (folder, zip, overlay), safe paths, and text that keeps its encoding."""
 
 from hookset.trees.archives import (
     Limits,

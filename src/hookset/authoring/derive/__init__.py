@@ -1,4 +1,4 @@
-"""Floor 13: deriving: a new pack out of a template pack, under a name of its own."""
+"""Derive a new pack from a template pack, under a new name."""
 
 from hookset.authoring.derive.derived import Derived, Renaming, derived
 from hookset.authoring.derive.tokens import Form, forms_of, words_of

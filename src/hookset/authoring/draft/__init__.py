@@ -1,4 +1,4 @@
-"""Floor 12: drafting: a hook sheet for a pack that came without one, from its notes and from what is in it."""
+"""Draft a hook sheet for a pack that has none, from its notes and its contents."""
 
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.drafter import drafted

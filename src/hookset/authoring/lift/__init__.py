@@ -1,4 +1,4 @@
-"""Floor 13: lifting: a pack out of one object of another map, with all that it needs."""
+"""Make a pack from one object of another map, with everything that it needs."""
 
 from hookset.authoring.lift.attributes import AttributeChange, compare_attributes
 from hookset.authoring.lift.closure import Closure, Item, closure_of

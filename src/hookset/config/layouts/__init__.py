@@ -1,4 +1,4 @@
-"""Floor 5: a layout file becomes rules, seats and kinds. The shipped layouts are data beside this code."""
+"""Compile a layout file into rules, seats and kinds. The shipped layouts are data beside this code."""
 
 from hookset.config.layouts.descriptor import map_words
 from hookset.config.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat

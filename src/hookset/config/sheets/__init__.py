@@ -1,4 +1,4 @@
-"""Floor 4: our own files, TOML and JSON, read into frozen types, with every mistake told at once with its place."""
+"""Our own files, TOML and JSON, read into frozen types, with every mistake told at once with its place."""
 
 from hookset.config.sheets.mistakes import mistake_in_words
 from hookset.config.sheets.records import read_record

@@ -14,6 +14,7 @@ from hookset.config.layouts.schema import LookupEntry
 from hookset.config.layouts.template import template
 from hookset.config.sheets import nearest
 from hookset.formats._numbers import whole_number
+from hookset.model import Message
 from hookset.planning.filling.map_values import LookedUp, MapValues
 from hookset.planning.filling.numbers import next_id, next_suffix
 from hookset.project import LedgerFill
@@ -28,13 +29,11 @@ _FILL = re.compile(
 
 
 class Unfillable(Exception):  # noqa: N818
-    """There is no value, or more than one. Carries what to tell the builder."""
+    """There is no value, or more than one."""
 
     def __init__(self, what: str, details: tuple[str, ...] = (), remedy: str = "") -> None:
         super().__init__(what)
-        self.what = what
-        self.details = details
-        self.remedy = remedy
+        self.message = Message(what, details=details, remedy=remedy)
 
 
 class Unlisted(Exception):  # noqa: N818

@@ -102,11 +102,11 @@ def complete_entry(
         except Unfillable as error:
             state.stops.append(
                 Stop(
-                    f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.what}",
+                    f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.message.what}",
                     where=spot,
-                    details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.details),
+                    details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.message.details),
                     why="a number or a name from another map would mean something else here",
-                    remedy=error.remedy or "correct the hook sheet",
+                    remedy=error.message.remedy or "correct the hook sheet",
                 )
             )
             return None
@@ -213,7 +213,7 @@ def _listed(state: PlanState, where: str, lacking: Unlisted, filling: Filling, d
     try:
         body = filled(replaced[0], replaced[1], replace(_so_far(state, done, filling), earlier={}))
     except Unfillable as error:
-        state.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.what}", where=where))
+        state.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.message.what}", where=where))
         return False
     done.values += (ValueStep(fill.asked, fill.value, fill.by) for fill in body.fills)
     hook = LedgerHook(

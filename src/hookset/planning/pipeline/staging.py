@@ -170,11 +170,11 @@ def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Ada
         except Unfillable as error:
             state.stops.append(
                 Stop(
-                    f"the value `{entry.name}` cannot be worked out: {error.what}",
+                    f"the value `{entry.name}` cannot be worked out: {error.message.what}",
                     where=pack.line(f"/value/{index}"),
-                    details=error.details,
+                    details=error.message.details,
                     why="the entries that need it would mean something else here",
-                    remedy=error.remedy or "correct the hook sheet",
+                    remedy=error.message.remedy or "correct the hook sheet",
                 )
             )
             return None

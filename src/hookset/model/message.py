@@ -1,0 +1,21 @@
+"""What is wrong, as data: errors, stops and values that cannot be filled in carry it, and the interface prints it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+__all__ = ["Message"]
+
+
+@dataclass(frozen=True, slots=True)
+class Message:
+    """One sentence on what is wrong, and what a builder needs to act on it."""
+
+    what: str
+    where: str = ""
+    """A file, with its line where that is known."""
+    why: str = ""
+    """Why it matters."""
+    remedy: str = ""
+    """A command or an edit that helps."""
+    details: tuple[str, ...] = ()
