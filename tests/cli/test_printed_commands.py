@@ -9,8 +9,10 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import click
+import pytest
 
 from hookset.cli.main import cli
+from tests.conftest import run_hookset
 from tests.test_house import ROOT
 
 SOURCE = ROOT / "src/hookset"
@@ -74,3 +76,12 @@ def unusable(typed: str) -> str:
     options = {name for one in ALL[path].params for name in (*one.opts, *one.secondary_opts)} | {"--help"}
     wrong = [word for word in words if word.startswith("--") and word.partition("=")[0] not in options]
     return f"no such option: {wrong}" if wrong else ""
+
+
+@pytest.mark.parametrize(
+    ("typed", "meant"),
+    [(["instal"], "install"), (["stock", "fnd"], "find"), (["install", "--previw", "x"], "--preview")],
+)
+def test_the_nearest_command_is_suggested(typed: list[str], meant: str, tmp_path: Path) -> None:
+    ran = run_hookset(tmp_path, *typed)
+    assert (ran.code, meant in ran.err) == (2, True)

@@ -8,7 +8,7 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.edits import EntryState, entry_states
 from hookset.edits.literals import read_literal
-from hookset.model import Severity
+from hookset.model import Severity, with_article
 from hookset.project import LEDGER, LedgerHook, LedgerSetting
 from hookset.symbols.reading import read_at
 
@@ -84,7 +84,7 @@ def blank_open(case: Case) -> Iterable[UnplacedFinding]:
     for pack in case.ledger.packs:
         for blank in pack.blanks:
             if not blank.filled and not blank.brought:
-                goes = f" (a {blank.kind}, into {blank.into})" if blank.into else ""
+                goes = f" ({with_article(blank.kind)}, into {blank.into})" if blank.into else ""
                 yield UnplacedFinding(
                     path=blank.into or LEDGER,
                     message=f"`{blank.name}` of {pack.name} is not filled{goes}: {blank.says or 'its own'}",

@@ -10,7 +10,7 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.missing import missing_because, missing_finding
 from hookset.config.layouts import Kind
-from hookset.model import Severity
+from hookset.model import Severity, with_article
 from hookset.symbols import Miss, Outcome, Resolution, resolve
 from hookset.symbols.spelling import rewritten
 
@@ -54,7 +54,7 @@ def missing_name(case: Case) -> Iterable[UnplacedFinding]:
         kind = case.kind(reference.kind)
         if not kind.entry.path:
             others = case.index.other_kinds(reference.kind, reference.name)
-            another = f"; there is a {' and a '.join(others)} of that name" if others else ""
+            another = f"; there is {' and '.join(map(with_article, others))} of that name" if others else ""
             yield missing_finding(
                 case,
                 resolution,

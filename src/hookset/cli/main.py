@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, NoReturn
 import click
 
 from hookset import __version__
+from hookset.cli.groups import SuggestingGroup
 
 if TYPE_CHECKING:
     from hookset.cli.run import Run
@@ -38,7 +39,7 @@ class Exit:
     BUG = 4
 
 
-class _Commands(click.Group):
+class _Commands(SuggestingGroup):
     """Commands by module name, imported when they are run: each brings in what it needs and nothing else."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002

@@ -10,6 +10,7 @@ from msgspec import Struct
 
 from hookset.formats._media import MediaFacts
 from hookset.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
+from hookset.model import with_article
 from hookset.trees import Text
 
 __all__ = ["FORMAT"]
@@ -43,7 +44,7 @@ class _Picture(Format):
         except Exception as error:
             raise Unreadable("is a damaged picture") from error
         if options.types and kind not in options.types:
-            raise Unreadable(f"is a {kind} picture, not {' or '.join(options.types)} as its name says")
+            raise Unreadable(f"is {with_article(kind)} picture, not {' or '.join(options.types)} as its name says")
         return ReadOnly(facts=MediaFacts(kind=kind, width=width, height=height))
 
 

@@ -2,6 +2,7 @@
 
 from hookset.model.errors import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.model.findings import Finding, Severity
+from hookset.model.grammar import with_article
 from hookset.model.mends import AddRow, DropRow, Mend, Respell
 from hookset.model.message import Message
 from hookset.model.names import EVERY_SIDE, Definition, Problem, Reference, Spot, Where, sides_meet
@@ -25,4 +26,5 @@ __all__ = [
     "Where",
     "WrongUseError",
     "sides_meet",
+    "with_article",
 ]

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import click
 
+from hookset.cli.groups import SuggestingGroup
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import layout_source, named_layout, shipped_layout, shipped_names
 from hookset.config.sheets import nearest
@@ -23,7 +24,7 @@ _UNSEEN = 40
 """Lines in which no rule saw a name: a scene has thousands, and a few tell what sort they are."""
 
 
-@click.group("layout", short_help="See, write and try out layouts.")
+@click.group("layout", cls=SuggestingGroup, short_help="See, write and try out layouts.")
 def command() -> None:
     """A layout says how one kind of map project is arranged: which of its files define and refer to what, in which
     format, and where hooks can go. These commands show the shipped ones and help to write one for another game.

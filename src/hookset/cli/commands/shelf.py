@@ -8,6 +8,7 @@ import click
 
 from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.notes import is_notes, read_notes
+from hookset.cli.groups import SuggestingGroup
 from hookset.cli.run import Run, json_option, now, pass_run
 from hookset.cli.shelves import shelf_root
 from hookset.packs import Pack, open_pack
@@ -17,7 +18,7 @@ from hookset.reports.text.shelves import shelf_data, shelf_text
 __all__ = ["command"]
 
 
-@click.group("shelf", short_help="Keep packs at hand for every map.", invoke_without_command=True)
+@click.group("shelf", cls=SuggestingGroup, short_help="Keep packs at hand for every map.", invoke_without_command=True)
 @json_option
 @click.pass_context
 def command(context: click.Context, as_json: bool) -> None:

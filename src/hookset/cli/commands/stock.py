@@ -9,6 +9,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.busy import busy
+from hookset.cli.groups import SuggestingGroup
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import Layout, named_layout
 from hookset.model import WrongUseError
@@ -22,7 +23,7 @@ from hookset.trees import FolderTree, Tree, open_zip
 __all__ = ["command"]
 
 
-@click.group("stock", short_help="The names that the base game has.")
+@click.group("stock", cls=SuggestingGroup, short_help="The names that the base game has.")
 def command() -> None:
     """The stock is what the base game has: names that exist without being in the map. These commands make a list of
     them from the game's own files, and find things in it.

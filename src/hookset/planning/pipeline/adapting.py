@@ -10,7 +10,7 @@ from hookset.config.layouts import map_words
 from hookset.config.sheets import nearest
 from hookset.edits import Put, put
 from hookset.formats import AlreadyThere, NoSeat, Unreadable
-from hookset.model import CouldNotError, WrongUseError
+from hookset.model import CouldNotError, WrongUseError, with_article
 from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import SettingEntry, WriteEntry
 from hookset.planning.choices import WAYS, Answers
@@ -168,7 +168,7 @@ def _refuse_unknown(state: PlanState, pack: SheetedPack, answers: Answers, sourc
             )
         if known.entry.path:
             raise WrongUseError(
-                f"{option} {kind}:{name}: a {known.label} is called by its path",
+                f"{option} {kind}:{name}: {with_article(known.label)} is called by its path",
                 remedy="put a folder elsewhere with --move, or one file with --beside PATH=NEW",
             )
         texts = (str(pack.tree.read(path), "utf-8", "replace") for path in sources if pack.tree.size(path) < _TEXT)

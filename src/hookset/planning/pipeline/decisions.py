@@ -12,7 +12,7 @@ from hookset.config.sheets import nearest
 from hookset.edits.literals import read_literal
 from hookset.formats import Unreadable, format_named
 from hookset.formats._media import in_words
-from hookset.model import WrongUseError
+from hookset.model import WrongUseError, with_article
 from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import BlankEntry, SettingEntry
 from hookset.planning.choices import Answers, Question
@@ -117,7 +117,7 @@ def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: Le
         if kind is None or not kind.entry.pool:
             state.stops.append(
                 Stop(
-                    f"{pack.name} claims a {entry.kind}, of which the layout {state.layout.name} has no pool",
+                    f"{pack.name} claims {with_article(entry.kind)}; the layout {state.layout.name} has no pool of them",
                     where=where,
                     why="nobody can say which values there are",
                     remedy="correct the hook sheet, or give the kind a `pool` in the layout",
@@ -145,12 +145,12 @@ def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: Le
         )
         state.stops.append(
             Stop(
-                f"{pack.name} needs a {kind.label} for itself, and {said}",
+                f"{pack.name} needs {with_article(kind.label)} for itself, and {said}",
                 where=where,
                 why="two things on one of them get in each other's way",
                 remedy=f"take one of the free ones: --claim {entry.kind}={free[0]}"
                 if free
-                else f"take something out that has a {kind.label}",
+                else f"take something out that has {with_article(kind.label)}",
                 details=(f"free: {', '.join(free) or 'none'}", f"taken: {', '.join(sorted(taken)) or 'none'}"),
                 question=asked if free else None,
             )

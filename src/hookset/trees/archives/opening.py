@@ -6,7 +6,7 @@ import re
 from collections.abc import Callable
 from pathlib import Path
 
-from hookset.model import CouldNotError
+from hookset.model import CouldNotError, with_article
 from hookset.trees.archives.judging import Limits
 from hookset.trees.archives.nested import with_inner
 from hookset.trees.archives.sevenzip import MAGIC, open_sevenzip
@@ -77,7 +77,7 @@ def _flat(file: Path, source: Source, size: int, limits: Limits) -> Tree:
     for magic, name in _CLOSED.items():
         if head.startswith(magic):
             raise CouldNotError(
-                f"is a {name} archive, which only programs of its own read",
+                f"is {with_article(name)} archive, which only programs of its own read",
                 where=str(file),
                 remedy="unpack it into a folder, and name that folder: it is looked into in the same way",
             )

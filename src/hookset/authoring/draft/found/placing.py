@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes
 from hookset.authoring.draft.site import Site
+from hookset.model import with_article
 from hookset.packs.sorts import Sort
 from hookset.trees import joined, unsafe_reason
 
@@ -81,7 +82,7 @@ def placing_of(
                 site, target
             ):
                 shared.append((path, target))
-                left[path] = Left(path, f"the map has a {target} of its own, which what is new in this goes into")
+                left[path] = Left(path, f"the map has its own {target}, which takes what is new in this one")
             else:
                 placed[path] = Placed(path, target, True, "lies as in the map")
         else:
@@ -119,7 +120,7 @@ def _leftover(path: str, sort: Sort) -> str:
     if is_notes(path):
         return "notes"
     if sort.word in ("archive", "film", "source", "font"):
-        return f"a {sort.form or sort.word}"
+        return with_article(sort.form or sort.word)
     if sort.word == "picture" and (len(parts) == 1 or _PREVIEW.search(name)) and _PREVIEW.search(name):
         return "a picture of the pack"
     if any(_OTHER.match(part) for part in parts[:-1]):
