@@ -117,7 +117,7 @@ def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: Le
         if kind is None or not kind.entry.pool:
             state.stops.append(
                 Stop(
-                    f"{pack.name} claims {with_article(entry.kind)}; the layout {state.layout.name} has no pool of them",
+                    f"{pack.name} claims {with_article(entry.kind)}; the layout {state.layout.name} has no pool",
                     where=where,
                     why="nobody can say which values there are",
                     remedy="correct the hook sheet, or give the kind a `pool` in the layout",
