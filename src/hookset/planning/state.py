@@ -1,4 +1,4 @@
-"""What a plan is worked out on: the map as it is planned so far, and what was told on the way."""
+"""Mutable state while a plan is computed: the planned files and ledger, and the steps, stops and questions so far."""
 
 from __future__ import annotations
 

@@ -36,7 +36,7 @@ class DryRun:
 
 
 def dry_run(site: Site, pack: SheetedPack) -> DryRun:
-    """Set the pack in, on a desk of its own."""
+    """Install the pack in memory."""
     base = Overlay(site.tree, _seats_alone(site))
     state = PlanState(
         layout=site.layout,

@@ -98,7 +98,7 @@ def rename_everywhere(
 
 
 def follow(state: PlanState, path: str, result: RewrittenFile) -> None:
-    """Put a file with other names in it on the desk, and let the ledger know: nobody has changed it by hand."""
+    """Add a file with rewritten names to the plan, and update the ledger: nobody has changed the file by hand."""
     if result.content is None or result.text is None:
         return
     before = state.sha(path)

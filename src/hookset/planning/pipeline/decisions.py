@@ -109,7 +109,7 @@ def _wanted(entry: SettingEntry | LedgerSetting) -> str:
 
 
 def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
-    """By kind: a value of the pool that nothing else has. Stops are told on the desk."""
+    """By kind: a value of the pool that nothing else uses. Adds a stop to the plan if none is free."""
     claims: dict[str, str] = {}
     for index, entry in enumerate(pack.sheet.claim):
         where = pack.line(f"/claim/{index}")

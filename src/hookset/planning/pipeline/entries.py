@@ -72,7 +72,7 @@ class StagedEntries:
     values: list[ValueStep] = field(default_factory=list)
     standing: set[str] = field(default_factory=set)
     waiting: PendingEntries | None = None
-    """Entries that wait to be set together: they are among `hooks`, and the desk does not hold them yet."""
+    """Entries that wait to be set together: they are among `hooks`, and the planned files do not contain them yet."""
     told: dict[int, tuple[str, HookStep]] = field(default_factory=dict)
     """By the order of an entry that waits: where in the hook sheet it is, and its step."""
     """Keys of entries that stand already and are not in `hooks` yet."""

@@ -36,7 +36,7 @@ class StagedFile:
 def stage_files(
     state: PlanState, name: str, files: Mapping[str, StagedFile], earlier: LedgerPack | None
 ) -> tuple[list[FileStep], list[LedgerFile]]:
-    """Put them on the desk, as far as nothing stands in the way; (what happens to each, for the ledger)."""
+    """Add the files to the plan, unless something stops them. Returns (a step for each file, their ledger rows)."""
     steps: list[FileStep] = []
     entries: list[LedgerFile] = []
     was = {file.path: file for file in earlier.files} if earlier else {}

@@ -38,7 +38,7 @@ def entry_names(state: PlanState, hook: LedgerHook, entries: Sequence[LedgerHook
 def name_rows(
     state: PlanState, name: str, files: Iterable[str], hooks: Iterable[LedgerHook]
 ) -> Iterator[HookRequest | Stop]:
-    """A row for each name, of the kinds that need one, in a pack's files and entries as they are on the desk."""
+    """Yield a row for each name, of the kinds that need one, in a pack's planned files and entries."""
     manifest = state.layout.manifest
     if manifest is None or not manifest.kinds:
         return

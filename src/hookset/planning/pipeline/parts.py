@@ -70,7 +70,7 @@ def chosen_parts(state: PlanState, pack: SheetedPack, versions: dict[str, str]) 
 
 
 def _nodes(trial: PlanState, pack: SheetedPack, whole: LedgerPack) -> dict[Key, _Node]:
-    """Every file and entry of a pack that is set as a whole, on a desk of its own."""
+    """The files and entries of a pack that is staged as a whole in a trial plan."""
     nodes: dict[Key, _Node] = {}
     own = Overlay(EmptyTree(), {target: Member(pack.tree, source) for target, source in pack.targets.items()})
     for target in pack.targets:

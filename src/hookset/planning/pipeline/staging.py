@@ -1,4 +1,4 @@
-"""One pack set into a map, or what is new of it where it was set before: its files, its entries, its values."""
+"""Add one pack to a plan: its files, entries and values, or what is new of them if it is installed already."""
 
 from __future__ import annotations
 
@@ -46,7 +46,7 @@ class Only:
 
 
 def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], only: Only | None = None) -> None:
-    """Set a pack in, on the desk. `versions` are all packs that are or will be there."""
+    """Add a pack to the plan. `versions` are all packs that are or will be installed, by name."""
     sheet, written = pack.sheet, pack.written
     if stop := _too_many(state, pack, only):
         state.stops.append(stop)
