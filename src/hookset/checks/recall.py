@@ -14,6 +14,9 @@ from hookset.symbols import FactsCache
 from hookset.symbols.cache import code_state
 from hookset.trees import Tree
 
+_JUDGING = ("checks", "config", "edits", "formats", "model", "packs", "project", "symbols", "trees")
+"""The packages that a verdict depends on."""
+
 __all__ = ["recall", "remember", "verdict_key"]
 
 
@@ -50,7 +53,8 @@ def verdict_key(project: MapProject, tree: Tree) -> str:
             return ""
         stamps += (path.encode("utf-8", "surrogatepass"), stamp)
     # The judging code itself is among it: what an earlier version told may be told otherwise now.
-    code = code_state(str(Path(__file__).parent.parent))
+    packages = Path(__file__).parent.parent
+    code = "".join(code_state(str(packages / name)) for name in _JUDGING)
     digest = hashlib.sha256(repr((__version__, project.layout.fingerprint, tree.links, code)).encode())
     digest.update(b"\0".join(stamps))
     for file in (PROJECT_FILE, LEDGER):

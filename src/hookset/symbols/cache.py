@@ -24,6 +24,8 @@ from hookset.trees import Tree
 
 __all__ = ["FactsCache", "Read", "code_state"]
 
+_READING = ("config", "formats", "model", "symbols", "trees")
+"""The packages that what a file says depends on."""
 _TABLES = """
 CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS verdict (key TEXT PRIMARY KEY, said BLOB NOT NULL);
@@ -183,8 +185,8 @@ def _fingerprint(layout: Layout, words: Mapping[str, str]) -> str:
 @cache
 def _code() -> str:
     """The reading code itself: a cache of an earlier version's is none."""
-    core = Path(__file__).parent.parent
-    return "".join(code_state(str(core / part)) for part in ("formats", "layouts", "trees", "web"))
+    packages = Path(__file__).parent.parent
+    return "".join(code_state(str(packages / name)) for name in _READING)
 
 
 def code_state(folder: str) -> str:
