@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import functools
 import re
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, partial
@@ -56,6 +57,10 @@ _ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
 _NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _NEAREST = 12
 _OF_ELEMENTS = re.compile(r"([^|]*[^/|])/@([A-Za-z_][\w.-]*)")
+_PLAIN = re.compile(r"[A-Za-z_][\w.-]*")
+"""What stands in a file as it is meant, without entities; and the name of an attribute without a prefix."""
+_FEW = 4
+_NAMED = re.compile(r"//([A-Za-z_][\w.-]*)\[@([A-Za-z_][\w.-]*)='([^']*)'\]")
 _ANYWHERE = re.compile(r"//([A-Za-z_][\w.-]*)")
 
 
@@ -76,21 +81,45 @@ class _Xml(Document):
         return ElementSpans(self.text)
 
     @cached_property
-    def _by_attribute(self) -> dict[tuple[int, str], dict[str | None, list[Any]]]:
-        """By the number of an element and the name of an attribute: the children, by its value."""
+    def _by_attribute(self) -> dict[tuple[Any, str], dict[str, list[Any]]]:
+        """By an element and the name of an attribute: the children, by its value."""
         return {}
+
+    @cached_property
+    def _asked(self) -> Counter[tuple[Any, str]]:
+        """How often children of an element were asked for by an attribute."""
+        return Counter()
 
     def _there(self, parent: Any, new: Any) -> Any | None:
         """The child that means what a new element does. One of its attributes tells most others from it."""
-        name = next(iter(new.keys()), "")
-        key = (self._numbers[parent], name)
-        if key not in self._by_attribute:
-            found = self._by_attribute[key] = {}
-            for child in parent.iterchildren(etree.Element):
-                found.setdefault(child.get(name) if name else None, []).append(child)
-        like = self._by_attribute[key].get(new.get(name) if name else None, ())
+        name = next((key for key in new.keys() if _PLAIN.fullmatch(key)), "")  # noqa: SIM118 - of an element
         wanted = meaning(new)
+        like = self._like(parent, name, new.get(name)) if name else parent.iterchildren(new.tag)
         return next((child for child in like if child.tag == new.tag and meaning(child) == wanted), None)
+
+    @cached_property
+    def _spelled_by_number(self) -> bool:
+        """Whether characters are written as `&#97;`: what is not in the text can be in the file then."""
+        return "&#" in self.text.string
+
+    def _lacks(self, value: str) -> bool:
+        """Whether a value is certainly nowhere in the file."""
+        return bool(_PLAIN.fullmatch(value)) and not self._spelled_by_number and value not in self.text.string
+
+    def _like(self, parent: Any, name: str, value: str) -> Sequence[Any]:
+        """The children with a value. A large file is searched for a few, and indexed for more."""
+        if self._lacks(value):
+            return ()
+        key = (parent, name)
+        self._asked[key] += 1
+        if self._asked[key] <= _FEW:
+            return _with_attribute(name)(parent, value=value)  # type: ignore[no-any-return]
+        if key not in self._by_attribute:
+            found: dict[str, list[Any]] = {}
+            for child in parent.iterchildren(etree.Element):
+                found.setdefault(child.get(name), []).append(child)
+            self._by_attribute[key] = found
+        return self._by_attribute[key].get(value, ())
 
     @cached_property
     def _found(self) -> dict[str, list[Any]]:
@@ -100,8 +129,18 @@ class _Xml(Document):
     def _spot(self, path: str) -> list[Any]:
         """The elements that a seat's path leads to; kept, since one hook after the other asks for the same."""
         if path not in self._found:
-            self._found[path] = [element for element in self._find(path) if not isinstance(element, str)]
+            named = _NAMED.fullmatch(path)
+            if named is not None:
+                self._found[path] = self._elements_with(*named.groups())
+            else:
+                self._found[path] = [element for element in self._find(path) if not isinstance(element, str)]
         return self._found[path]
+
+    def _elements_with(self, tag: str, name: str, value: str) -> list[Any]:
+        """`//tag[@name='value']`, for a third of what XPath takes."""
+        if self._lacks(value):
+            return []
+        return [element for element in self.root.iter(tag) if element.get(name) == value]
 
     def _find(self, path: str) -> list[Any]:
         try:
@@ -278,6 +317,12 @@ class _Xml(Document):
         tree = self.root.getroottree()
         near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)
         return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
+
+
+@functools.lru_cache(maxsize=256)
+def _with_attribute(name: str) -> etree.XPath:
+    """Children by the value of an attribute."""
+    return etree.XPath(f"*[@{name}=$value]")
 
 
 def _lead(string: str, start: int) -> str | None:
