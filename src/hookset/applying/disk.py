@@ -32,6 +32,7 @@ class Disk:
     """Every write of the tool goes through here."""
 
     def make_folder(self, path: Path) -> None:
+        """Create a folder; its parents must exist."""
         path.mkdir()
 
     def write(self, path: Path, source: BinaryIO) -> str:
@@ -62,15 +63,19 @@ class Disk:
                 os.chown(path, user, group)
 
     def replace(self, source: Path, target: Path) -> None:
+        """Move a file over another one in a single step."""
         os.replace(source, target)
 
     def remove(self, path: Path) -> None:
+        """Delete a file."""
         path.unlink()
 
     def remove_folder(self, path: Path) -> None:
+        """Delete an empty folder."""
         path.rmdir()
 
     def remove_tree(self, path: Path) -> None:
+        """Delete a folder with everything in it."""
         shutil.rmtree(path)
 
     def sync_folder(self, path: Path) -> None:

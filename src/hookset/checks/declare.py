@@ -34,9 +34,11 @@ class Case:
 
     @property
     def layout(self) -> Layout:
+        """The layout of the map."""
         return self.web.layout
 
     def kind(self, name: str) -> Kind:
+        """Return a kind by its name. Raises KeyError."""
         return self.web.layout.kinds[name]
 
 

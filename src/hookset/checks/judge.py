@@ -46,6 +46,7 @@ class Counts(Struct, frozen=True, kw_only=True):
 
     @property
     def references(self) -> int:
+        """How many references were judged."""
         return self.in_map + self.in_stock + self.missing + self.not_checkable
 
 
@@ -73,6 +74,7 @@ class Summary(Struct, frozen=True, kw_only=True):
 
     @property
     def errors(self) -> tuple[Finding, ...]:
+        """The findings that refuse a build."""
         return tuple(f for f in self.findings if f.severity is Severity.ERROR)
 
     @property
@@ -90,26 +92,32 @@ class Verdict:
 
     @property
     def findings(self) -> tuple[Finding, ...]:
+        """All findings, in order."""
         return self.summary.findings
 
     @property
     def open(self) -> tuple[OpenReference, ...]:
+        """References that cannot be checked before the game runs."""
         return self.summary.open
 
     @property
     def counts(self) -> Counts:
+        """How much was looked at."""
         return self.summary.counts
 
     @property
     def accepted(self) -> int:
+        """How many findings the terms accept."""
         return self.summary.accepted
 
     @property
     def errors(self) -> tuple[Finding, ...]:
+        """The findings that refuse a build."""
         return self.summary.errors
 
     @property
     def clean(self) -> bool:
+        """Whether there are only notes."""
         return self.summary.clean
 
 

@@ -11,6 +11,7 @@ __all__ = ["missing_because", "missing_finding"]
 
 
 def missing_because(case: Case, miss: Miss) -> Iterator[Resolution]:
+    """Yield the missing references that are missing in one way."""
     for resolution in case.resolutions.missing:
         if resolution.miss is miss:
             yield resolution

@@ -22,6 +22,7 @@ __all__ = ["accepted_nothing"]
     example=Example(fails={}, project='[[check.accept]]\ncode = "missing-file"\npath = "things.csv"\n'),
 )
 def accepted_nothing(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the accepted findings of hookset.toml that no check has found."""
     for accepted in case.idle:
         entry = accepted.entry
         about = f" about `{entry.name}`" if entry.name != "*" else ""

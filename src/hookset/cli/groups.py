@@ -10,6 +10,8 @@ __all__ = ["SuggestingGroup"]
 
 
 class SuggestingGroup(click.Group):
+    """A group of commands that suggests the nearest one."""
+
     def resolve_command(
         self, ctx: click.Context, args: list[str]
     ) -> tuple[str | None, click.Command | None, list[str]]:

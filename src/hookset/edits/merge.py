@@ -30,6 +30,8 @@ class Conflict:
 
 @dataclass(frozen=True, slots=True)
 class Merged:
+    """The outcome of a three-way merge."""
+
     text: str
     conflicts: tuple[Conflict, ...]
     """In `text` each of them is settled by the side that was to be preferred."""

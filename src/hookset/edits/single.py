@@ -46,6 +46,7 @@ class Replayed:
 
 
 def text_for(layout: Layout, tree: Tree, path: str, hook: LedgerHook) -> Text | None:
+    """Return the text of the file of an entry; None if the layout has no such seat any more."""
     place = layout.seats.get(hook.seat) if hook.ask is None else layout.text_rule(path)
     if place is None:
         return None
@@ -64,6 +65,7 @@ def one_by_one(
     instead: Mapping[int, LedgerHook | None],
     by_hand: Literal["keep", "drop"],
 ) -> Replayed:
+    """Remove or replace entries in a file that the builder has changed around them, each found by itself."""
     state = Replayed(Inline(tree.read(path)), tuple(hooks))
     ways = [hook for hook in hooks if hook.order in instead]
     # Removals, the last first; replacements in the order in which they were set.

@@ -71,6 +71,7 @@ class Columns:
     """What stands beside each, where that was asked for."""
 
     def where(self, row: int) -> Where:
+        """Return where the value of a row stands."""
         return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
 
 

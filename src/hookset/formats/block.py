@@ -42,6 +42,8 @@ _STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<ind
 
 
 class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """Values of nested blocks."""
+
     at: str
     """The way to a value: words of blocks, then a key, or `@N` for the Nth name after a block's word."""
     arg: int = 1
@@ -52,6 +54,8 @@ class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class BlockSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A spot in a file of nested blocks."""
+
     into: str = ""
     """The way to the one block that takes the entry; empty: among the outermost."""
     at: Literal["start", "end"] = "end"

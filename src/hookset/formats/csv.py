@@ -45,6 +45,8 @@ class CsvOptions(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class CsvSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """Values of one column of a table."""
+
     column: str | int
     """By its name in the header, or by its number from one."""
     when: dict[str, str] = {}

@@ -60,6 +60,8 @@ class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A section of an INI file."""
+
     section: str | None = None
     """The section that takes keys; empty: above the first one. Without it, hooks bring whole sections as text."""
     again: bool = False

@@ -56,6 +56,8 @@ class LineSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
+    """A spot in a list of lines."""
+
     at: Literal["start", "end", "sorted", "grouped"] = "end"
     """`sorted`: before the first entry that comes after it in the alphabet, wherever the list is in order; `grouped`:
     below the last one that has the same first field, or else at the end."""

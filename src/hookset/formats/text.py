@@ -69,6 +69,8 @@ class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 class TextSelector(Struct, frozen=True, forbid_unknown_fields=True):
+    """Values found by a regular expression."""
+
     match: str
     """A regular expression with a group `value`; a group `word` is looked up among the constants."""
 

@@ -26,22 +26,27 @@ class HooksetError(Exception):
 
     @property
     def what(self) -> str:
+        """What is wrong, in one sentence."""
         return self.message.what
 
     @property
     def where(self) -> str:
+        """The file, with its line if that is known."""
         return self.message.where
 
     @property
     def why(self) -> str:
+        """Why it matters."""
         return self.message.why
 
     @property
     def remedy(self) -> str:
+        """What to do about it."""
         return self.message.remedy
 
     @property
     def details(self) -> tuple[str, ...]:
+        """Further lines."""
         return self.message.details
 
     def place(self, where: str) -> None:

@@ -24,6 +24,7 @@ class Severity(IntEnum):
 
     @property
     def word(self) -> str:
+        """The severity in lower case, as it is printed."""
         return self.name.lower()
 
 
@@ -51,4 +52,5 @@ class Finding(Struct, frozen=True, kw_only=True):
 
     @property
     def order(self) -> tuple[Spot, str, str]:
+        """The key by which findings are sorted."""
         return (self.spot, self.code, self.message)

@@ -39,6 +39,8 @@ class PublishedEntry(_Table, frozen=True):
 
 
 class PackEntry(_Table, frozen=True):
+    """What a pack is: `[pack]`."""
+
     name: str
     version: str
     title: str = ""
@@ -102,6 +104,8 @@ class PartEntry(_Table, frozen=True):
 
 
 class FilesEntry(_Table, frozen=True):
+    """Which files go where: `[[files]]`."""
+
     from_: str = field(name="from")
     """A pattern over the pack's files."""
     to: str = "."
@@ -110,6 +114,8 @@ class FilesEntry(_Table, frozen=True):
 
 
 class HookEntry(_Table, frozen=True):
+    """An entry to be set: `[[hook]]`."""
+
     seat: str
     at: dict[str, str] = {}
     """For seats that ask for it: what they go by, such as the object that takes an attribute."""
@@ -137,6 +143,8 @@ class WriteEntry(_Table, frozen=True):
 
 
 class SettingEntry(_Table, frozen=True):
+    """A value that the builder may change: `[[setting]]`."""
+
     name: str
     type: Literal["int", "float", "bool", "text"]
     default: Any
@@ -191,6 +199,8 @@ class NamedValue(_Table, frozen=True):
 
 
 class HookSheet(_Table, frozen=True):
+    """A hook sheet."""
+
     pack: PackEntry
     needs: tuple[NeedEntry, ...] = ()
     part: tuple[PartEntry, ...] = ()

@@ -53,6 +53,7 @@ class Pack:
 
     @property
     def name(self) -> str:
+        """The name by the hook sheet, else by the file."""
         return self.sheet.pack.name if self.sheet else self.source.stem
 
     @cached_property
@@ -135,6 +136,7 @@ class SheetedPack(Pack):
 
     @property
     def version(self) -> str:
+        """The version by the hook sheet."""
         return self.sheet.pack.version
 
     def line(self, address: str) -> str:

@@ -44,6 +44,8 @@ class _Card(Struct, frozen=True, kw_only=True):
 
 @dataclass(frozen=True, slots=True)
 class Shelved:
+    """A pack on the shelf."""
+
     name: str
     version: str
     title: str

@@ -50,6 +50,7 @@ class Choices(Struct, frozen=True, kw_only=True):
     """By kind: words that packs use and the map does not know → the map's own."""
 
     def of(self, name: str) -> Answers:
+        """Return the answers for a pack; empty ones if there are none."""
         return self.packs.get(name, Answers())
 
 

@@ -16,6 +16,8 @@ __all__ = ["FileState", "FileStep", "HookState", "HookStep", "PackPlan", "Plan",
 
 
 class FileState(Enum):
+    """What happens to a file of a pack."""
+
     NEW = "new"
     SAME = "same"
     DIFFERENT = "different"
@@ -51,6 +53,8 @@ class FileStep:
 
 
 class HookState(Enum):
+    """What happens to an entry of a pack."""
+
     SET = "set"
     THERE = "there already"
     LEFT_OUT = "left out"
@@ -149,4 +153,5 @@ class Plan:
 
     @property
     def all_changes(self) -> tuple[Change, ...]:
+        """The changes of the map and of the files that Hook Set keeps."""
         return self.changes + self.own_changes

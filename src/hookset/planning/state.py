@@ -116,6 +116,7 @@ class PlanState:
         return [hook for pack in self.ledger.packs for hook in pack.hooks if hook.path == path]
 
     def next_order(self) -> int:
+        """Return the number of the next entry."""
         self.order += 1
         return self.order - 1
 

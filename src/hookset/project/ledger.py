@@ -189,17 +189,21 @@ class Ledger(Struct, frozen=True, kw_only=True):
     packs: tuple[LedgerPack, ...] = ()
 
     def pack(self, name: str) -> LedgerPack | None:
+        """Return an installed pack; None if there is none of that name."""
         return next((pack for pack in self.packs if pack.name == name), None)
 
     def with_pack(self, pack: LedgerPack) -> Ledger:
+        """Return the ledger with a pack added or replaced."""
         others = tuple(one for one in self.packs if one.name != pack.name)
         return msgspec.structs.replace(self, packs=tuple(sorted((*others, pack), key=lambda one: one.name)))
 
     def without(self, name: str) -> Ledger:
+        """Return the ledger without a pack."""
         return msgspec.structs.replace(self, packs=tuple(pack for pack in self.packs if pack.name != name))
 
     @property
     def next_order(self) -> int:
+        """The number of the next entry."""
         return max((hook.order for pack in self.packs for hook in pack.hooks), default=0) + 1
 
 

@@ -28,6 +28,8 @@ class AcceptEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True)
 
 
 class CheckEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """The `[check]` table of hookset.toml."""
+
     severity: dict[str, Level] = {}
     """By code: how grave a finding is in this map; `off` for checks that are not wanted."""
     accept: tuple[AcceptEntry, ...] = ()
@@ -43,6 +45,7 @@ class Accepted:
     name: Glob
 
     def covers(self, finding: Finding) -> bool:
+        """Whether it accepts a finding."""
         return (
             finding.code == self.entry.code
             and (self.entry.path == "**" or self.path.matches(finding.spot.path))

@@ -72,6 +72,7 @@ class FactsCache:
             return None
 
     def remember(self, key: str, said: bytes) -> None:
+        """Store a verdict under a key."""
         try:
             self.file.parent.mkdir(parents=True, exist_ok=True)
             with _opened(self.file) as connection:

@@ -20,11 +20,13 @@ class Places(Struct, frozen=True, array_like=True):
     """What stands behind each of them in an address."""
 
     def where(self, row: int) -> Where:
+        """Return where the name of a row stands."""
         found = _unpacked(self.packed)[row]
         return f"{found}{self.at}" if self.at else found
 
 
 def packed(wheres: Sequence[Where], at: str = "") -> Places:
+    """Encode many places compactly; they are decoded when asked for."""
     return Places(msgpack.encode(wheres), at)
 
 
@@ -43,9 +45,11 @@ class Defined(Struct, frozen=True, array_like=True):
     places: Places
 
     def where(self, row: int) -> Where:
+        """Return where the name of a row stands."""
         return self.places.where(row)
 
     def definition(self, path: str, row: int) -> Definition:
+        """Return the definition of a row."""
         return Definition(
             kind=self.kind,
             name=self.names[row],
@@ -74,9 +78,11 @@ class Referred(Struct, frozen=True, array_like=True):
     """By row: how many bytes the file must have at least."""
 
     def where(self, row: int) -> Where:
+        """Return where the name of a row stands."""
         return self.places.where(row)
 
     def reference(self, path: str, row: int) -> Reference:
+        """Return the reference of a row."""
         return Reference(
             kind=self.kind,
             name=self.names[row],
@@ -113,4 +119,5 @@ class FileFacts(Struct, frozen=True, kw_only=True):
 
     @property
     def references(self) -> Iterator[Reference]:
+        """Yield the references one by one: for what looks at few of them."""
         return (block.reference(self.path, row) for block in self.referred for row in range(len(block.names)))

@@ -21,6 +21,8 @@ __all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve", "resolve_a
 
 
 class Outcome(Enum):
+    """Whether a reference resolves, and by what."""
+
     MAP = "in the map"
     STOCK = "in the stock"
     MISSING = "missing"

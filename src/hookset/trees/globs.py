@@ -37,6 +37,7 @@ class Glob:
     pattern: str
 
     def match(self, path: str) -> GlobMatch | None:
+        """Match a path; None if it does not fit."""
         found = _compiled(self.pattern).fullmatch(path)
         if found is None:
             return None
@@ -44,6 +45,7 @@ class Glob:
         return GlobMatch(inner=found["_inner"], words=words)
 
     def matches(self, path: str) -> bool:
+        """Whether a path fits."""
         return _compiled(self.pattern).fullmatch(path) is not None
 
     @property

@@ -34,6 +34,8 @@ class Renaming:
 
 @dataclass(frozen=True)
 class Derived:
+    """A pack made from a template, with what was renamed in it."""
+
     name: str
     files: Mapping[str, Content]
     """All of the new pack, by path."""

@@ -24,6 +24,8 @@ class Reason:
 
 @dataclass(frozen=True)
 class Draft:
+    """A drafted hook sheet, with the reason for each of its entries."""
+
     sheet: HookSheet
     reasons: Mapping[tuple[str, int], Reason]
     """By the sheet's table and the number of the entry in it: ("hook", 3). ("pack", 0) for its head."""
@@ -38,7 +40,9 @@ class Draft:
 
     @property
     def unsure(self) -> int:
+        """Count the entries that the drafter is unsure of."""
         return sum(not reason.sure for reason in self.reasons.values())
 
     def reason(self, table: str, index: int) -> Reason:
+        """Return the reason for an entry of a table of the sheet, by its index."""
         return self.reasons.get((table, index), Reason(True, ""))

@@ -29,6 +29,8 @@ _CHUNKS = 400
 
 @dataclass(frozen=True)
 class PackMaterial:
+    """What a draft is made from: the notes, scripts and placed files of a pack."""
+
     pack: Pack
     sorts: Mapping[str, Sort]
     notes: tuple[Notes, ...]

@@ -33,6 +33,8 @@ _ENDINGS = {
 
 @dataclass(frozen=True)
 class Inside:
+    """The contents of a pack by kind of file, with warnings."""
+
     files: int
     size: int
     sorts: tuple[tuple[str, int, tuple[str, ...]], ...]

@@ -66,6 +66,7 @@ class Site:
 
     @cached_property
     def web(self) -> Web:
+        """The names of the map, read once."""
         return collect(self.tree, self.layout, self.stock)
 
     def references_in(self, path: str) -> tuple[Reference, ...]:
@@ -81,6 +82,7 @@ class Site:
 
     @cached_property
     def index(self) -> Index:
+        """The definitions of the map by name."""
         return Index(self.web)
 
     @cached_property

@@ -48,10 +48,12 @@ class Closure:
 
     @property
     def files(self) -> tuple[str, ...]:
+        """The paths of the whole files that are included, sorted."""
         return tuple(sorted(item.path for item in self.items.values() if item.piece is None))
 
     @property
     def pieces(self) -> tuple[Item, ...]:
+        """The included entries of shared files."""
         return tuple(item for item in self.items.values() if item.piece is not None)
 
 

@@ -31,6 +31,7 @@ class Piece:
 
     @property
     def key(self) -> tuple[str, int, int]:
+        """What identifies the entry: its file and span."""
         return (self.seat_file.path, self.existing.start, self.existing.end)
 
 
@@ -69,12 +70,15 @@ class Placed(Generic[T]):
 
 @dataclass(frozen=True)
 class Donor:
+    """A map to lift from: its entries, and what each of them defines and refers to."""
+
     site: Site
     name: str
     version: str
 
     @cached_property
     def reach(self) -> Reach:
+        """The files that the game loads."""
         return reach_of(self.site.web, self.site.index)
 
     @cached_property
@@ -106,6 +110,7 @@ class Donor:
         return found
 
     def offset(self, path: str, where: Where) -> int | None:
+        """Return where a value stands, in characters; None if that is unknown."""
         return self._offsets.get(path, {}).get(where)
 
     @cached_property
@@ -131,6 +136,7 @@ class Donor:
 
     @cached_property
     def facts(self) -> dict[str, FileFacts]:
+        """What each file says, by path."""
         return {facts.path: facts for facts in self.site.web.files}
 
     @cached_property

@@ -25,6 +25,8 @@ class Run(Struct, frozen=True):
 
 
 class Memory(Struct, frozen=True):
+    """What is stored of the last log, for comparison."""
+
     runs: tuple[Run, ...] = ()
     """The newest last."""
 
@@ -51,4 +53,5 @@ def remembered(memory: Memory, log: bytes, report: LogReport) -> Memory:
 
 
 def written_memory(memory: Memory) -> bytes:
+    """Encode it as JSON."""
     return msgspec.json.format(msgspec.json.encode(memory), indent=1) + b"\n"

@@ -46,6 +46,8 @@ class Trouble:
 
 @dataclass(frozen=True, slots=True)
 class LogReport:
+    """A log, grouped by trouble."""
+
     troubles: tuple[Trouble, ...]
     lines: int
     """That were looked at."""
@@ -60,6 +62,7 @@ class LogReport:
 
     @property
     def errors(self) -> int:
+        """Count the troubles that are errors."""
         return sum(one.count for one in self.troubles if one.level == "error")
 
 

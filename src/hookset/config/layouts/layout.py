@@ -58,6 +58,7 @@ class Kind(Struct, frozen=True):
 
     @property
     def label(self) -> str:
+        """What the kind is called in messages."""
         return self.entry.label
 
     def key(self, name: str) -> str:
@@ -79,6 +80,7 @@ class DefineRule(Struct, frozen=True, kw_only=True):
 
     @property
     def row_words(self) -> bool:
+        """Whether names depend on other values of the same row."""
         return _of_rows(self.name)
 
 
@@ -111,6 +113,7 @@ class ReferRule(Struct, frozen=True, kw_only=True):
 
     @property
     def row_words(self) -> bool:
+        """Whether names depend on other values of the same row."""
         return bool(self.bytes) or _of_rows(self.name)
 
 
@@ -147,6 +150,7 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     """What `{side}` can stand for in a path."""
 
     def match(self, path: str) -> GlobMatch | None:
+        """Match a path against the files of the rule."""
         for glob in self.files:
             match = glob.match(path)
             if match is not None and match.words.get("side", "") in {"", *self.side_words}:
@@ -262,6 +266,7 @@ class Layout:
 
     @cached_property
     def path_kinds(self) -> frozenset[str]:
+        """The kinds whose names are paths."""
         return frozenset(name for name, kind in self.kinds.items() if kind.entry.path)
 
     def side_of(self, word: str | None) -> str:
@@ -280,4 +285,5 @@ class Layout:
         return any(rule.match(path) is not None for rule in self.reads)
 
     def ignores(self, path: str) -> bool:
+        """Whether the layout ignores a path."""
         return any(glob.matches(path) for glob in self.ignore)

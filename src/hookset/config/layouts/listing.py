@@ -36,6 +36,7 @@ class RowRule(Struct, frozen=True):
     """With wordings for its texts, however deep."""
 
     def made(self, parts: Mapping[str, str]) -> Row:
+        """Build the row from the parts of a path or name."""
         text = None if self.record is not None else (self.text or self.row).of(parts)
         return Row(self.row.of(parts), self.seat, text, None if self.record is None else _filled(self.record, parts))
 

@@ -23,6 +23,7 @@ class Likeness:
 
     @property
     def whole(self) -> bool:
+        """Whether every mark of the layout was found."""
         return not self.lacking
 
 

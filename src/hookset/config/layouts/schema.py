@@ -51,6 +51,8 @@ class NumbersEntry(_Table, frozen=True):
 
 
 class KindEntry(_Table, frozen=True):
+    """A kind of name: `[kinds.NAME]`."""
+
     label: str
     """What people call it."""
     path: bool = False
@@ -82,6 +84,8 @@ class KindEntry(_Table, frozen=True):
 
 
 class ReadEntry(_Table, frozen=True):
+    """Which names certain files define and refer to: `[[read]]`."""
+
     files: str | tuple[str, ...]
     format: str
     side: str = ""
@@ -273,6 +277,8 @@ class RenameEntry(_Table, frozen=True):
 
 
 class SeatEntry(_Table, frozen=True):
+    """A spot where hooks can be set: `[[seat]]`."""
+
     name: str
     title: str
     """Where that is, in words."""
@@ -285,6 +291,8 @@ class SeatEntry(_Table, frozen=True):
 
 
 class LayoutFile(_Table, frozen=True):
+    """A layout file."""
+
     layout: HeadEntry
     recognise: tuple[RecogniseEntry, ...] = ()
     descriptor: DescriptorEntry | None = None

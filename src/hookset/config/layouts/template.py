@@ -43,6 +43,7 @@ class Template:
 
     @property
     def fields(self) -> frozenset[str]:
+        """The names of the fields that the template uses."""
         return frozenset(part.name for part in self.parts if isinstance(part, _Field))
 
     def of(self, values: Mapping[str, str]) -> str:

@@ -72,11 +72,14 @@ class Filling:
 
     @property
     def layout(self) -> Layout:
+        """The layout of the map."""
         return self.map.layout
 
 
 @dataclass(frozen=True, slots=True)
 class Filled:
+    """An entry with everything filled in, and what was filled in."""
+
     text: str | None
     record: dict[str, Any] | None
     fills: tuple[LedgerFill, ...]

@@ -44,6 +44,7 @@ class NameMap:
     """By kind and name: (side, new name) of each."""
 
     def new(self, kind: str, name: str, side: str) -> str | None:
+        """Return the new name; None if the name does not change."""
         found = self.names.get((kind, self.layout.kinds[kind].key(name)), ())
         return next((new for of, new in found if sides_meet(of, side)), None)
 
@@ -52,6 +53,7 @@ class NameMap:
 
     @classmethod
     def of(cls, layout: Layout, names: Names) -> NameMap:
+        """Build the map; names are compared as their kind compares them."""
         keyed: dict[tuple[str, str], tuple[tuple[str, str], ...]] = {}
         for (kind, old, side), new in names.items():
             if new != old:
@@ -96,6 +98,7 @@ class _Named:
 
 
 def facts_of(tree: Tree, layout: Layout, path: str) -> FileFacts:
+    """Return what one file of a tree says."""
     return read_file(tree, path, layout, map_words(tree, layout))
 
 

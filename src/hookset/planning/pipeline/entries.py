@@ -183,6 +183,7 @@ def _without(state: PlanState, earlier: LedgerHook | None) -> Tree:
 
 
 def listed_keys(one: HookRequest, filling: Filling) -> list[str]:
+    """Return the keys of the table entries that a request lists."""
     if not one.fill:
         return []
     return [_listed_key(asked, filling) for word, asked in fill_names(one.text, one.record) if word == "listed"]

@@ -106,6 +106,7 @@ def _changed_entry(hook: LedgerHook, was: str, now: str) -> Stop:
 def entry_step(
     seat: str, title: str, path: str, state: HookState, hook: LedgerHook | None, note: str, said: str = ""
 ) -> HookStep:
+    """Build the step that tells what happens to an entry."""
     return HookStep(
         seat=seat,
         title=title,

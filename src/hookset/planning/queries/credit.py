@@ -11,6 +11,8 @@ __all__ = ["Credits", "credits_of"]
 
 @dataclass(frozen=True, slots=True)
 class Credits:
+    """Whose work a map uses, and under which licences."""
+
     packs: tuple[LedgerPack, ...]
     expression: str
     """One SPDX licence expression for all that is told and understood; empty for none."""

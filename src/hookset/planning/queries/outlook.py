@@ -33,6 +33,7 @@ class Outlook:
 
     @property
     def unmet(self) -> tuple[NeedState, ...]:
+        """The needs that would not be met."""
         return tuple(state for states in self.needs.values() for state in states if not state.met)
 
     @property

@@ -18,6 +18,8 @@ __all__ = ["FileStatus", "HookStatus", "PackStatus", "pack_statuses"]
 
 @dataclass(frozen=True, slots=True)
 class FileStatus:
+    """How a file of a pack differs from how it was installed."""
+
     path: str
     standing: EntryState
     diff: tuple[str, ...] = ()
@@ -27,6 +29,8 @@ class FileStatus:
 
 @dataclass(frozen=True, slots=True)
 class HookStatus:
+    """How an entry of a pack differs from how it was set."""
+
     hook: LedgerHook
     standing: EntryState
     diff: tuple[str, ...] = ()
@@ -42,6 +46,7 @@ class PackStatus:
 
     @property
     def as_set(self) -> bool:
+        """Whether nothing of the pack has changed."""
         files, hooks = (one.standing for one in self.files), (one.standing for one in self.hooks)
         return all(standing is EntryState.AS_SET for standing in (*files, *hooks))
 

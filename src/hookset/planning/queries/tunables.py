@@ -26,6 +26,8 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Tunables:
+    """What of an installed pack can be changed."""
+
     pack: LedgerPack
     settings: tuple[tuple[LedgerSetting, tuple[Place, ...]], ...]
 

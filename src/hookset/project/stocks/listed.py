@@ -14,6 +14,8 @@ __all__ = ["StockFile", "StockList", "StockNames"]
 
 
 class StockNames(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+    """Names of one kind in a stock list."""
+
     kind: str
     side: str = ""
     names: tuple[str, ...]

@@ -126,6 +126,7 @@ def _both(files: dict[str, Listed]) -> list[str]:
 
 
 def locked(file: Path, how: str) -> CouldNotError:
+    """Build the error for an archive that needs a password."""
     return CouldNotError(
         f"is locked: {how}",
         where=str(file),

@@ -33,6 +33,8 @@ _TOP = 60
 
 @dataclass(frozen=True, slots=True)
 class Constant:
+    """A constant in a script that could become a setting."""
+
     setting: SettingEntry
     cite: str
     sure: bool

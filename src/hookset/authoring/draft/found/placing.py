@@ -56,6 +56,8 @@ class Left:
 
 @dataclass(frozen=True, slots=True)
 class Placing:
+    """Where the files of a pack go in the map."""
+
     placed: tuple[Placed, ...]
     left: tuple[Left, ...]
     shared: tuple[tuple[str, str], ...] = ()

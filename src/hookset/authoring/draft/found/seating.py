@@ -51,6 +51,7 @@ class Seated:
 
     @property
     def sure(self) -> bool:
+        """Whether one seat fits clearly better than the others."""
         return self.points >= _SURE and self.ahead >= _AHEAD
 
 

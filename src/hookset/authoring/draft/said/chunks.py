@@ -54,18 +54,22 @@ class Chunk:
 
     @property
     def text(self) -> str:
+        """The lines of the chunk as one text."""
         return "\n".join(line.text for line in self.lines)
 
     @property
     def first(self) -> int:
+        """The number of its first line in the notes."""
         return self.lines[0].number
 
     @property
     def said(self) -> str:
+        """The sentence that introduces it."""
         return "\n".join(line.text for line in self.near)
 
     @property
     def around(self) -> str:
+        """The lines before and after it."""
         return "\n".join(line.text for line in self.far)
 
 
