@@ -62,11 +62,11 @@ def script(number: int, objects: int, rng: random.Random) -> str:
 
 
 def scene(scripts: int, models: int, sounds: int, objects: int, scale: float, rng: random.Random) -> str:
-    lines = ['<?xml version="1.0" encoding="utf-8"?>', "<World>", "  <Files>"]
+    lines = ['<?xml version="1.0" encoding="utf-8"?>', "<Basin>", "  <Sources>"]
     paths = [f"assets/m{n:05}.gltf" for n in range(models)]
     paths += [f"assets/s{n:05}.wav" for n in range(sounds)] + [f"code/s{n:05}.lua" for n in range(scripts)]
-    lines += [f'    <File id="{number}" path="{path}"/>' for number, path in enumerate(paths, 1)]
-    lines += ["  </Files>", "  <Scripts>", f'    <Script file="{len(paths)}"/>', "  </Scripts>", "  <Nodes>"]
+    lines += [f'    <Source no="{number}" from="{path}"/>' for number, path in enumerate(paths, 1)]
+    lines += ["  </Sources>", "  <Runs>", f'    <Run source="{len(paths)}"/>', "  </Runs>", "  <Things>"]
     calls, links, shapes = (int(count * scale) for count in (CALLS, LINKS, SHAPES))
 
     def linked(link: int) -> str:
@@ -74,21 +74,21 @@ def scene(scripts: int, models: int, sounds: int, objects: int, scale: float, rn
 
     for number in range(objects):
         x, y, z = (rng.randrange(-400_000, 400_000) / 100 for _ in range(3))
-        shape = f' shape="{rng.randrange(models) + 1}"' if number < shapes else ""
+        shape = f' form="{rng.randrange(models) + 1}"' if number < shapes else ""
         if number < calls + links:
             attribute = (
-                f'<Attribute name="onUse" type="call" value="P{rng.randrange(scripts)}.f{rng.randrange(8)}"/>'
+                f'<call key="onUse" is="P{rng.randrange(scripts)}.f{rng.randrange(8)}"/>'
                 if number < calls
-                else f'<Attribute name="opens" type="link" value="{linked(number - calls)}"/>'
+                else f'<link key="opens" is="{linked(number - calls)}"/>'
             )
             lines.append(
-                f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360} 0">{attribute}</Node>'
+                f'    <Thing key="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360} 0">{attribute}</Thing>'
             )
         else:
             lines.append(
-                f'    <Node name="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360}.50 0" scale="1 1 1"/>'
+                f'    <Thing key="n{number:06}"{shape} at="{x} {y} {z}" turn="0 {number % 360}.50 0" scale="1 1 1"/>'
             )
-    lines += ["  </Nodes>", "</World>", ""]
+    lines += ["  </Things>", "</Basin>", ""]
     return "\n".join(lines)
 
 

@@ -62,10 +62,10 @@ def pack(folder: Path, count: int) -> Path:
         if number % 4 == 3:
             lines.append(
                 '[[hook]]\nseat = "on-node"\nat = { node = "yard_0" }\n'
-                f'text = \'<Node name="yard_{number}" shape="{shape}" at="0 0 {number}"/>\'\n'
+                f'text = \'<Thing key="yard_{number}" form="{shape}" at="0 0 {number}"/>\'\n'
             )
         else:
-            lines.append(f'[[hook]]\nseat = "nodes"\ntext = \'<Node name="yard_{number}" shape="{shape}"/>\'\n')
+            lines.append(f'[[hook]]\nseat = "nodes"\ntext = \'<Thing key="yard_{number}" form="{shape}"/>\'\n')
     (folder / "hooksheet.toml").write_text("".join(lines))
     return folder
 
@@ -113,7 +113,7 @@ def in_a_scene(folder: Path, scale: float) -> Iterator[Row]:
         (published / f"code/yard_{number}.lua").write_text(f"function Yard{number}(who)\n  return {number}\nend\n")
     (published / "readme.txt").write_text(
         "Copy the folder code into your map.\nAdd to the files of your scene:\n"
-        + "".join(f'<File id="9{number}" path="code/yard_{number}.lua"/>\n' for number in range(10))
+        + "".join(f'<Source no="9{number}" from="code/yard_{number}.lua"/>\n' for number in range(10))
     )
     shutil.rmtree(cache, ignore_errors=True)
     yield Row("draft of a ten-file pack", took("draft", str(published), "--show", folder=root, cache=cache), plain, 1.5)

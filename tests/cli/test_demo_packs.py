@@ -163,8 +163,8 @@ def test_silt_looks_its_numbers_up_and_dredger_does_the_same_job(demo: Path) -> 
     before = snapshot(root)
     assert basin("install", "../../packs/silt.zip").code == 0
     scene = (root / "scene/basin.xml").read_text()
-    assert '<File id="9" path="code/silt.lua"/>' in scene
-    assert '<Script file="9"/>' in scene
+    assert '<Source no="9" from="code/silt.lua"/>' in scene
+    assert '<Run source="9"/>' in scene
     assert scene.index("silt_bank") < scene.index("water_surface")
     stopped = basin("install", "../../packs/dredger.zip")
     assert "dredger and silt do the same: moves-the-ground" in stopped.err

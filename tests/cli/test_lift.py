@@ -71,21 +71,21 @@ def test_lift_looks_up_ids(demo: Path, tmp_path: Path) -> None:
     assert run_hookset(basin, "start").code == 0
     assert run_hookset(tmp_path, "lift", "gate_wheel", "--from", str(basin)).code == 0
     sheet = (tmp_path / "gate-wheel/hooksheet.toml").read_text(encoding="utf-8")
-    assert 'shape="{listed:file-id:assets/wheel.gltf}"' in sheet
-    assert '<Script file="{listed:file-id:code/basin.lua}"/>' in sheet
+    assert 'form="{listed:file-id:assets/wheel.gltf}"' in sheet
+    assert '<Run source="{listed:file-id:code/basin.lua}"/>' in sheet
     lay_out(tmp_path / "two")
     other = tmp_path / "two/maps/basin"
     scene = other / "scene/basin.xml"
     text = scene.read_text(encoding="utf-8")
-    start, end = text.index('    <Node name="basin">'), text.index('    <Node name="water')
+    start, end = text.index('    <Thing key="basin">'), text.index('    <Thing key="water')
     text = (text[:start] + text[end:]).replace(
-        '<File id="1" path="assets/tide_gate.gltf"/>', '<File id="41" path="assets/tide_gate.gltf"/>'
+        '<Source no="1" from="assets/tide_gate.gltf"/>', '<Source no="41" from="assets/tide_gate.gltf"/>'
     )
-    scene.write_text(text.replace('    <Script file="7"/>\n', ""), encoding="utf-8")
+    scene.write_text(text.replace('    <Run source="7"/>\n', ""), encoding="utf-8")
     assert run_hookset(other, "start").code == 0
     ran = run_hookset(other, "install", str(tmp_path / "gate-wheel"), "--anyway")
     assert ran.code == 0, ran.err
-    assert 'shape="41"' in scene.read_text(encoding="utf-8")
+    assert 'form="41"' in scene.read_text(encoding="utf-8")
 
 
 def test_what_stands_within_a_lifted_thing_comes_once(demo: Path, tmp_path: Path) -> None:
@@ -95,7 +95,7 @@ def test_what_stands_within_a_lifted_thing_comes_once(demo: Path, tmp_path: Path
     told = run_hookset(tmp_path, "lift", "basin", "--from", str(basin), "--json")
     assert told.code == 0, told.err
     sheet = (tmp_path / "basin/hooksheet.toml").read_text(encoding="utf-8")
-    assert [sheet.count(f'<Node name="{name}"') for name in ("basin", "tide_gate", "gate_wheel")] == [1, 1, 1]
+    assert [sheet.count(f'<Thing key="{name}"') for name in ("basin", "tide_gate", "gate_wheel")] == [1, 1, 1]
     assert [entry for entry in told.data["entries"] if entry["seat"] == "nodes"] != []
     assert "assets/tide_gate.gltf" in {file["path"] for file in told.data["files"]}
     assert "stood within" not in told.out

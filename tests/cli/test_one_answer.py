@@ -34,8 +34,8 @@ def test_an_entry_that_begins_with_a_comment_stands(demo: Path, tmp_path: Path) 
 
 def test_an_entry_within_one_of_the_same_pack_stands(tmp_path: Path) -> None:
     root = started("scene-graph", tmp_path / "map")
-    outer = '[[hook]]\nseat = "nodes"\ntext = """\n<Node name="crate_1">\n</Node>"""\n'
-    inner = '[[hook]]\nseat = "on-node"\nat = { node = "crate_1" }\ntext = \'<Attribute name="weight" value="3"/>\'\n'
+    outer = '[[hook]]\nseat = "nodes"\ntext = """\n<Thing key="crate_1">\n</Thing>"""\n'
+    inner = '[[hook]]\nseat = "on-node"\nat = { node = "crate_1" }\ntext = \'<number key="weight" is="3"/>\'\n'
     pack = made_pack(tmp_path, "crates", outer + inner)
     assert run_hookset(root, "install", str(pack), "--anyway").code == 0
     assert told(root)[0] == []

@@ -117,10 +117,10 @@ def test_rezipped_reads_as_the_changes_over_the_archive(
 def test_content_roots_count_like_the_base_game(zipped: Path, form: str) -> None:
     scene = "scene/basin.xml"
     tree = open_zip(zipped / "basin.zip")
-    told = tree.read(scene).replace(b'value="tide_gate"', b'value="far_gate"')
+    told = tree.read(scene).replace(b'is="tide_gate"', b'is="far_gate"')
     (zipped / "basin.zip").write_bytes(Rezipped(tree, {scene: Inline(told)}).read())
     assert "`far_gate` is defined nowhere" in run_hookset(zipped, "check").out
-    library = b'<World><Nodes><Node name="far_gate"/></Nodes></World>'
+    library = b'<Basin><Things><Thing key="far_gate"/></Things></Basin>'
     if form == "folder":
         (zipped / "library/scene").mkdir(parents=True)
         (zipped / "library/scene/far.xml").write_bytes(library)

@@ -60,14 +60,14 @@ def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch)
 
 
 SCENE = {
-    "the same twice": ["text = '<Node name=\"a\"/>'", "text = '<Node name=\"a\"/>'"],
-    "one within another": ["text = '<Node name=\"a\"/>'", 'at = { node = "a" }\ntext = \'<Node name="b"/>\''],
+    "the same twice": ["text = '<Thing key=\"a\"/>'", "text = '<Thing key=\"a\"/>'"],
+    "one within another": ["text = '<Thing key=\"a\"/>'", 'at = { node = "a" }\ntext = \'<Thing key="b"/>\''],
     "an id that the pack gives itself": [
-        'text = \'<File id="700" path="assets/own.gltf"/>\'',
-        'text = \'<Node name="a" shape="{lookup:file-id:assets/own.gltf}" sound="{listed:file-id:assets/new.wav}"/>\'',
-        'text = \'<Node name="b" shape="{listed:file-id:assets/new.wav}"/>\'',
+        'text = \'<Source no="700" from="assets/own.gltf"/>\'',
+        'text = \'<Thing key="a" form="{lookup:file-id:assets/own.gltf}" noise="{listed:file-id:assets/new.wav}"/>\'',
+        'text = \'<Thing key="b" form="{listed:file-id:assets/new.wav}"/>\'',
     ],
-    "above the water": ["text = '<Node name=\"a\"/>'", "text = '<Node name=\"b\"/>'"],
+    "above the water": ["text = '<Thing key=\"a\"/>'", "text = '<Thing key=\"b\"/>'"],
 }
 
 

@@ -37,21 +37,21 @@ FAULTS = [
     ("file's path misspelt", "missing-file", SCENE, 5, replaced(SCENE, "tide_gate.gltf", "tide_gat.gltf")),
     ("file's path in another letter case", "wrong-case", SCENE, 7, replaced(SCENE, "gate_groan", "Gate_groan")),
     ("listed script deleted", "missing-file", SCENE, 8, lambda root: (root / "code/basin.lua").unlink()),
-    ("id that is not in the table", "missing-name", SCENE, 20, replaced(SCENE, 'shape="2"', 'shape="4"')),
-    ("sound's id that is not in the table", "missing-name", SCENE, 16, replaced(SCENE, 'sound="3"', 'sound="33"')),
-    ("id twice", "defined-twice", SCENE, 6, replaced(SCENE, '<File id="2"', '<File id="1"')),
+    ("id that is not in the table", "missing-name", SCENE, 20, replaced(SCENE, 'form="2"', 'form="4"')),
+    ("sound's id that is not in the table", "missing-name", SCENE, 16, replaced(SCENE, 'noise="3"', 'noise="33"')),
+    ("id twice", "defined-twice", SCENE, 6, replaced(SCENE, '<Source no="2"', '<Source no="1"')),
     ("node twice", "defined-twice", SCENE, 20, replaced(SCENE, '"gate_wheel"', '"tide_gate"')),
-    ("link misspelt", "missing-name", SCENE, 22, replaced(SCENE, 'type="link" value="tide_gate"', 'type="link" value="tidegate"')),
+    ("link misspelt", "missing-name", SCENE, 22, replaced(SCENE, '<link key="opens" is="tide_gate"', '<link key="opens" is="tidegate"')),
     ("function misspelt on a node", "missing-name", SCENE, 21, replaced(SCENE, "Basin.turn", "Basin.trun")),
     ("function renamed in the script", "missing-name", SCENE, 21, replaced("code/basin.lua", "Basin.turn", "Basin.spin")),
-    ("script that the scene no longer lists", "not-loaded", SCENE, 20, replaced(SCENE, '    <Script file="7"/>\n', "")),
+    ("script that the scene no longer lists", "not-loaded", SCENE, 20, replaced(SCENE, '    <Run source="7"/>\n', "")),
     ("include misspelt", "missing-file", "code/basin.lua", 2, replaced("code/basin.lua", '"clock"', '"clok"')),
     ("node misspelt in a script", "missing-name", "code/basin.lua", 6, replaced("code/basin.lua", '"tide_gate"', '"tide_gates"')),
     ("label lacking in one language", "missing-in-language", SCENE, 23, replaced("texts/de.xml", 'key="gate.wheel"', 'key="gate.weel"')),
     ("number that is none", "bad-record", SCENE, 18, replaced(SCENE, '"1200.5"', '"heavy"')),
     ("flag that is none", "bad-record", SCENE, 17, replaced(SCENE, '"false"', '"no"')),
-    ("attribute without its type", "bad-record", SCENE, 22, replaced(SCENE, 'name="opens" type="link"', 'name="opens"')),
-    ("node not closed", "unreadable", SCENE, 0, replaced(SCENE, "    </Node>\n    <Node name=\"water", "    <Node name=\"water")),
+    ("number without its key", "bad-record", SCENE, 18, replaced(SCENE, 'number key="weight"', "number")),
+    ("node not closed", "unreadable", SCENE, 0, replaced(SCENE, "    </Thing>\n    <Thing key=\"water", "    <Thing key=\"water")),
     ("scene misspelt in the descriptor", "missing-file", "world.json", 4, replaced("world.json", "basin.xml", "basins.xml")),
 ]  # fmt: skip
 
@@ -75,17 +75,17 @@ layouts = ["scene-graph"]
 from = "content/**"
 [[hook]]
 seat = "files"
-text = '<File id="20" path="code/silt.lua"/>'
+text = '<Source no="20" from="code/silt.lua"/>'
 [[hook]]
 seat = "scripts"
-text = '<Script file="20"/>'
+text = '<Run source="20"/>'
 [[hook]]
 seat = "water"
 text = '''
-<Node name="silt_bank" shape="1" at="0 -2 0">
-  <Attribute name="onUse" type="call" value="Silt.dig"/>
-  <Attribute name="label" type="text" value="silt.bank"/>
-</Node>
+<Thing key="silt_bank" form="1" at="0 -2 0">
+  <call key="onUse" is="Silt.dig"/>
+  <text key="label" is="silt.bank"/>
+</Thing>
 '''
 [[hook]]
 seat = "texts"
@@ -102,10 +102,10 @@ def test_a_pack_is_set_in_where_order_matters_and_taken_back(basin: Path) -> Non
     assert installed.code == 0, installed.err
     assert run_hookset(basin, "check").code == 0
     scene = (basin / SCENE).read_text()
-    nodes = ElementTree.fromstring(scene).find("Nodes")
-    assert nodes is not None
-    assert [node.get("name") for node in nodes] == ["basin", "silt_bank", "water_surface"]
-    assert '    <Node name="silt_bank" shape="1" at="0 -2 0">\n      <Attribute name="onUse"' in scene
+    things = ElementTree.fromstring(scene).find("Things")
+    assert things is not None
+    assert [thing.get("key") for thing in things] == ["basin", "silt_bank", "water_surface"]
+    assert '    <Thing key="silt_bank" form="1" at="0 -2 0">\n      <call key="onUse"' in scene
     assert '  <Text key="silt.bank">Schlick</Text>\n</Texts>' in (basin / "texts/de.xml").read_text(encoding="utf-8")
     assert "nothing was written" in run_hookset(basin, "install", "../silt").out
     assert run_hookset(basin, "undo").code == 0

@@ -62,7 +62,7 @@ def test_traps_in_the_demo_map(title: str, make: Callable[[Path], object], packe
 OTHERS = [
     ("paired-modules", added("server/quay.mjs", '\n// play(SOUNDS.gone)\n/* import "./gone.mjs" */\nconst s = `handle("quay.ring")`;\n')),
     ("paired-modules", added("words/de.po", '\n#~ msgid "old"\n#~ msgstr "alt"\n')),
-    ("scene-graph", replaced("scene/basin.xml", "<Nodes>", '<Nodes><!-- <Node name="tide_gate" shape="99"/> -->')),
+    ("scene-graph", replaced("scene/basin.xml", "<Things>", '<Things><!-- <Thing key="tide_gate" form="99"/> -->')),
     ("scene-graph", added("code/clock.lua", "\nlocal function turn() end\nlocal function helper() end\n")),
     ("scene-graph", added("code/basin.lua", "\nlocal function helper() end\n-- node('gone')\n")),
     ("type-table", replaced("tables/places.csv", "gull;4", "GULL;4")),

@@ -52,10 +52,10 @@ class _Basin:
 
     def play(self, title: str) -> None:
         self._text(title, "world.json", title)
-        for entry in self.root.iter("File"):
-            number, path = str(entry.get("id")), str(entry.get("path"))
+        for entry in self.root.iter("Source"):
+            number, path = str(entry.get("no")), str(entry.get("from"))
             if number in self.files:
-                self.packed.error(f"two files {number}", self.scene, f'path="{path}"')
+                self.packed.error(f"two files {number}", self.scene, f'from="{path}"')
             self.files[number] = path
             if path.endswith(".gltf"):
                 self.packed.model(path, self.scene, f'"{path}"')
@@ -63,43 +63,45 @@ class _Basin:
                 self.packed.sound(path, self.scene, f'"{path}"')
             else:
                 self.packed.wanted(path, self.scene, f'"{path}"')
-        for node in self.root.iter("Node"):
-            name = str(node.get("name"))
+        for node in self.root.iter("Thing"):
+            name = str(node.get("key"))
             if name in self.nodes:
                 self.packed.error(f"two nodes {name!r}", self.scene, f'"{name}"', f'"{name}"')
             self.nodes[name] = node
-        for script in self.root.iter("Script"):
-            number = str(script.get("file"))
+        for script in self.root.iter("Run"):
+            number = str(script.get("source"))
             if number in self.files and self.files[number] in self.packed.files:
                 self._run(self.files[number])
             elif number not in self.files:
-                self.packed.error(f"no file {number}", self.scene, f'<Script file="{number}"')
+                self.packed.error(f"no file {number}", self.scene, f'<Run source="{number}"')
         for name, node in self.nodes.items():
             self._tie(name, node)
 
     def _tie(self, name: str, node: ElementTree.Element) -> None:
-        for part in ("shape", "sound"):
+        for part in ("form", "noise"):
             number = node.get(part)
             if number is not None and number not in self.files:
                 self.packed.error(f"no file {number}", self.scene, f'{part}="{number}"')
-        for attribute in node.findall("Attribute"):
-            sort, value = attribute.get("type"), str(attribute.get("value"))
-            quoted = f'value="{value}"'
-            if sort == "call":
-                function = self.lua.named(value)
-                if function is None:
-                    self.packed.error(f"{name}: no function {value!r}", self.scene, quoted)
-                else:
-                    self.packed.log.add("fired", f"{value} by {name}")
-                    self.lua.call(function, "player 1")
-            elif sort == "link" and value not in self.nodes:
-                self.packed.error(f"{name}: no node {value!r}", self.scene, quoted)
-            elif sort == "text":
-                self._text(value, self.scene, quoted)
-            elif (sort == "flag" and value not in ("true", "false")) or (sort == "number" and not _number(value)):
-                self.packed.error(f"{name}: {value!r} is no {sort}", self.scene, quoted)
-            elif sort not in ("link", "flag", "number"):
-                self.packed.error(f"{name}: an attribute of no type", self.scene, quoted, f'"{name}"')
+        for value in (child for child in node if child.tag != "Thing"):
+            self._value(name, value.tag, str(value.get("is")), value.get("key"))
+
+    def _value(self, name: str, sort: str, value: str, key: str | None) -> None:
+        quoted = f'is="{value}"'
+        if key is None:
+            self.packed.error(f"{name}: a {sort} without a key", self.scene, quoted)
+        elif sort == "call":
+            function = self.lua.named(value)
+            if function is None:
+                self.packed.error(f"{name}: no function {value!r}", self.scene, quoted)
+            else:
+                self.packed.log.add("fired", f"{value} by {name}")
+                self.lua.call(function, "player 1")
+        elif sort == "link" and value not in self.nodes:
+            self.packed.error(f"{name}: no node {value!r}", self.scene, quoted)
+        elif sort == "text":
+            self._text(value, self.scene, quoted)
+        elif (sort == "flag" and value not in ("true", "false")) or (sort == "number" and not _number(value)):
+            self.packed.error(f"{name}: {value!r} is no {sort}", self.scene, quoted)
 
     def _text(self, key: str, path: str, shown: str) -> None:
         for language, keys in self.texts.items():
