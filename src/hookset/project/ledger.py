@@ -189,7 +189,7 @@ class Ledger(Struct, frozen=True, kw_only=True):
     packs: tuple[LedgerPack, ...] = ()
 
     def pack(self, name: str) -> LedgerPack | None:
-        """Return an installed pack; None if there is none of that name."""
+        """Return an installed pack; None if no pack has that name."""
         return next((pack for pack in self.packs if pack.name == name), None)
 
     def with_pack(self, pack: LedgerPack) -> Ledger:
