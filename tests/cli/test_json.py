@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
+import shutil
 from collections.abc import Callable, Iterator
 from typing import Any
 
-import pytest
-
 from hookset.project import MapProject
+from tests.cli.test_printed_commands import ALL
 from tests.conftest import Ran
 from tests.test_house import ROOT
 
@@ -36,9 +36,12 @@ COMMANDS = [
     ["draft", "../published/silt-0.9-final.zip", "--layout", "scene-graph", "--out", "../silt.toml"],
     ["derive", "../packs/market-stall.zip", "--name", "fish-stand", "--also", "market=fish", "--preview"],
     ["lift", "tide_crane", "--from", "../maps/old-quay", "--preview"],
+    ["install", "../packs/lamp-row-1.0.0.zip"],
+    ["upgrade", "../packs/lamp-row-2.0.0.zip"],
     ["shelf", "keep", "../packs/silt.zip"],
     ["shelf"],
     ["shelf", "drop", "silt"],
+    ["trace", "quay_bell"],
     ["log", "map.toml"],
     ["layout", "list"],
     ["layout", "show"],
@@ -48,6 +51,8 @@ COMMANDS = [
     ["undo", "--preview"],
     ["recover"],
     ["undo", "--keep-last", "1"],
+    ["start", "../bare"],
+    ["demo", "../journey"],
 ]
 
 
@@ -63,8 +68,15 @@ def keys(data: Any, at: str = "") -> Iterator[str]:
             yield from keys(value, at)
 
 
-@pytest.mark.usefixtures("packed")
-def test_every_key_is_documented(hookset: Run) -> None:
+def test_every_command_is_tried() -> None:
+    """One that is added is added above."""
+    with_json = {front for front, one in ALL.items() if any("--json" in each.opts for each in one.params)}
+    assert with_json <= {tuple(command[:size]) for command in COMMANDS for size in (1, 2)}
+
+
+def test_every_key_is_documented(packed: MapProject, hookset: Run) -> None:
+    bare = packed.root.parent / "bare"
+    shutil.copytree(packed.root, bare, ignore=shutil.ignore_patterns(".hookset", "hookset.toml"))
     for command in COMMANDS:
         ran = hookset(*command, "--json")
         assert ran.code == 0, (command, ran.out, ran.err)
