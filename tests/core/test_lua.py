@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.formats import Body, NoSeat, WrongBody
+from hookset.formats.base import Preparable
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last", "call": "require"}
@@ -54,6 +55,28 @@ def called(source: str, name: str = "f", arg: int = 1) -> list[tuple[str, bool]]
 )
 def test_what_a_call_is_given(source: str, values: list[tuple[str, bool]]) -> None:
     assert called(source) == values
+
+
+QUERIES = {
+    "(string) @value": ["a", "b", "c", "d"],
+    '(field name: (identifier) @key value: (string) @value (#eq? @key "image"))': ["b"],
+    "(field value: (string) @value) (arguments (string) @value) ; of two kinds": ["a", "b", "c"],
+    "(arguments (string)* @value)": ["a"],
+    "(function_call name: (identifier) @value)": ["*"],
+}
+
+
+@pytest.mark.parametrize("queries", [tuple(QUERIES), tuple(reversed(QUERIES)), ("(number) @value",), ()])
+def test_queries_find_the_same_together_and_each_by_itself(queries: tuple[str, ...]) -> None:
+    from hookset.formats import format_named
+
+    document = opened("lua", 'f("a", { image = "b", name = "c" })\nreturn "d"\n')
+    kind = format_named("lua").selector
+    assert isinstance(document, Preparable)
+    together = document.prepared([kind(call="f"), *(kind(query=query) for query in queries)])
+    for query, found in QUERIES.items():
+        assert [value.text for value in document.select(kind(query=query))] == found
+        assert [value.text for value in together.select(kind(query=query))] == found
 
 
 def test_calls_of_any_owner() -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from abc import ABC, abstractmethod
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Protocol
@@ -25,6 +26,7 @@ __all__ = [
     "NoSeat",
     "Nothing",
     "Placement",
+    "Preparable",
     "Unreadable",
     "Value",
     "WrongBody",
@@ -267,7 +269,15 @@ class Format(Protocol):
         return None
 
 
-@dataclass(frozen=True, slots=True)
+class Preparable(Document, ABC):
+    """A document that finds the values of several selectors in one pass, if it knows beforehand which they are."""
+
+    @abstractmethod
+    def prepared(self, selectors: Iterable[Any]) -> Document:
+        """The same document, prepared for being asked these."""
+
+
+@dataclass(frozen=True)
 class ReadOnly:
     """Base for documents that nobody edits by hand."""
 

@@ -131,10 +131,17 @@ def _whole(text: str) -> _Module | None:
     return None if script.first_error() is not None else script
 
 
+class EcmascriptSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
+    def __post_init__(self) -> None:
+        super().__post_init__()
+        if self.query is not None:
+            _Module.check_query(self.query)
+
+
 class _EcmascriptFormat(Format):
     title: ClassVar[str] = "ECMAScript modules"
     binary: ClassVar[bool] = False
-    selector: ClassVar[type[Struct]] = ScriptSelector
+    selector: ClassVar[type[Struct]] = EcmascriptSelector
     seat: ClassVar[type[Struct]] = ScriptSeat
     options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("text",)

@@ -153,6 +153,8 @@ class LuaSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
         super().__post_init__()
         if self.imports:
             raise ValueError('Lua has no import statements: call = "require" says which files a script asks for')
+        if self.query is not None:
+            _Lua.check_query(self.query)
 
 
 class LuaSeat(ScriptSeat, frozen=True, forbid_unknown_fields=True):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 from urllib.parse import unquote
 
@@ -14,7 +14,7 @@ from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path
 from hookset.config.layouts.layout import RecordRule
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.formats.base import Columns, columns_with_rows, field_at
+from hookset.formats.base import Columns, Preparable, columns_with_rows, field_at
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
@@ -35,16 +35,16 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
     documents: dict[tuple[Any, ...], Document | None] = {}
     opened = False
     side = None
-    for number, rule in enumerate(layout.reads, 1):
-        match = rule.match(path)
-        if match is None:
-            continue
+    matching = [(number, rule, match) for number, rule in enumerate(layout.reads, 1) if (match := rule.match(path))]
+    selectors = _selectors(rule for _, rule, _ in matching)
+    for number, rule, match in matching:
         reader = _Reader(layout, rule, path, match, words)
         if side is None and (rule.side or "side" in match.words):
             side = reader.side
-        key = (rule.format, rule.encodings, rule.options)
+        key = _way(rule)
         if key not in documents:
-            documents[key] = _opened(tree, path, rule, problems)
+            document = _opened(tree, path, rule, problems)
+            documents[key] = document.prepared(selectors[key]) if isinstance(document, Preparable) else document
         document = documents[key]
         opened = opened or rule.format != "any"
         if document is None:
@@ -67,6 +67,21 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         opened=opened,
         by_rule=tuple(by_rule),
     )
+
+
+def _way(rule: ReadRule) -> tuple[Any, ...]:
+    """Rules that say the same here share one parsed file."""
+    return (rule.format, rule.encodings, rule.options)
+
+
+def _selectors(rules: Iterable[ReadRule]) -> dict[tuple[Any, ...], list[Any]]:
+    """What all rules that share a parsed file ask it for."""
+    found: dict[tuple[Any, ...], list[Any]] = {}
+    for rule in rules:
+        selectors = found.setdefault(_way(rule), [])
+        selectors += (part.selector for part in rule.defines)
+        selectors += (part.selector for part in rule.refers)
+    return found
 
 
 def _asked(document: Document, part: DefineRule | ReferRule) -> Columns:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import fnmatch
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any, Literal
 
 from msgspec import Struct, structs
@@ -13,7 +14,7 @@ from tree_sitter import Node
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import Body, Document, Edit, ExistingEntry, Placement, Unreadable, Value
+from hookset.formats.base import Body, Edit, ExistingEntry, Placement, Preparable, Unreadable, Value
 from hookset.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -68,8 +69,17 @@ _JOINS = ("..", "+")
 
 
 @dataclass(frozen=True)
-class ScriptDocument(Document):
+class ScriptDocument(Preparable):
     script: Script
+    queries: tuple[str, ...] = ()
+    """Queries that will be asked for, each once."""
+
+    def prepared(self, selectors: Iterable[ScriptSelector]) -> ScriptDocument:
+        return replace(self, queries=tuple(dict.fromkeys(one.query for one in selectors if one.query)))
+
+    @cached_property
+    def _found(self) -> dict[str, list[Node]]:
+        return self.script.queries(self.queries)
 
     @property
     def problems(self) -> tuple[tuple[str, Where], ...]:
@@ -127,7 +137,8 @@ class ScriptDocument(Document):
             yield from self._values(node)
 
     def _queried(self, selector: ScriptSelector) -> Iterator[Value]:
-        for node in self.script.query(selector.query or ""):
+        query = selector.query or ""
+        for node in self._found[query] if query in self.queries else self.script.query(query):
             yield from self._values(node)
 
     def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:

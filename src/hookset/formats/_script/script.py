@@ -9,12 +9,12 @@ import functools
 import os
 import re
 from abc import ABC, abstractmethod
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from dataclasses import dataclass
 from functools import cached_property
 from typing import ClassVar
 
-from tree_sitter import Language, Node, Parser, Query, QueryCursor
+from tree_sitter import Language, Node, Parser, Query, QueryCursor, QueryError
 
 from hookset.trees import Text
 
@@ -128,10 +128,30 @@ class Script(ABC):
     def end(self, node: Node) -> int:
         return self.text.char_at(node.end_byte)
 
-    def query(self, source: str, name: str = "value") -> Iterator[Node]:
-        """The nodes that a tree-sitter query captures as `@name`. Raises tree_sitter.QueryError."""
-        captured = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root).get(name, [])
-        return iter(sorted(captured, key=lambda node: node.start_byte))
+    def query(self, source: str) -> list[Node]:
+        """The nodes that a tree-sitter query captures as `@value`, in file order. Raises tree_sitter.QueryError."""
+        return self.queries([source])[source]
+
+    def queries(self, sources: Collection[str]) -> dict[str, list[Node]]:
+        """The same for each of several queries, in one pass over the tree."""
+        patterns = [source for source in sources for _ in range(_query(self.LANGUAGE, source).pattern_count)]
+        found: dict[str, dict[int, Node]] = {source: {} for source in sources}
+        for number, captured in QueryCursor(_query(self.LANGUAGE, "\n".join(sources))).matches(self.root):
+            found[patterns[number]].update((node.id, node) for node in captured.get("value", ()))
+        return {source: sorted(nodes.values(), key=lambda node: node.start_byte) for source, nodes in found.items()}
+
+    @classmethod
+    def check_query(cls, source: str) -> None:
+        """Raises ValueError for what is no query of this language, or captures nothing that is read."""
+        try:
+            query = _query(cls.LANGUAGE, source)
+        except QueryError as error:
+            raise ValueError(
+                f"query is no tree-sitter query of {cls.TITLE}: a bracket may be missing, or a node type or a field be"
+                f" one that the grammar of {cls.TITLE} does not have"
+            ) from error
+        if "value" not in map(query.capture_name, range(query.capture_count)):
+            raise ValueError("query captures no @value: write @value behind the node that is the name")
 
     @cached_property
     def captured(self) -> dict[str, list[Node]]:
