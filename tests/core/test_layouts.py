@@ -29,6 +29,22 @@ HEAD = (
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "f", skip = "(" }]\n', "x.toml:10: `skip` is no regular expression", id="regex"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = "(string @value" }]\n', "x.toml:10: query is no tree-sitter query of Lua", id="query"),
         pytest.param('format = "ecmascript"\nrefers = [{ kind = "sound", query = "(dot_index_expression) @value" }]\n', "x.toml:10: query is no tree-sitter query of ECMAScript", id="query-of-another-language"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = """((string) @value (#like? @value "a"))""" }]\n', "x.toml:10: query asks #like?, which is no predicate", id="query-predicate"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = """((string) @value (#match? @value "("))""" }]\n', "x.toml:10: query has a pattern that is no regular expression", id="query-pattern"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "f", arg = 0 }]\n', "x.toml:10: arg counts from one", id="argument"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "" }]\n', "x.toml:10: is empty", id="empty"),
+        pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "" }]\n', "x.toml:10: a JSONPath begins with $", id="jsonpath-empty"),
+        pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$[?@.a == 1e999]" }]\n', "x.toml:10: '$[?@.a == 1e999]' is no JSONPath", id="jsonpath-number"),
+        pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$[?@.a =~ /(/]" }]\n', "x.toml:10: '$[?@.a =~ /(/]' compares by =~", id="jsonpath-pattern"),
+        pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$[?match(@.a, \'(\')]" }]\n', "x.toml:10: \"$[?match(@.a, '(')]\" has a pattern", id="jsonpath-match"),
+        pytest.param('format = "block"\nrefers = [{ kind = "sound", at = "a/b", arg = -1 }]\n', "x.toml:10: arg counts from one", id="block-argument"),
+        pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//x:a/@b" }]\n', "x.toml:10: '//x:a/@b' uses the prefix x:", id="xpath-prefix"),
+        pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a[matches(@b)]" }]\n', "x.toml:10: '//a[matches(@b)]' calls matches()", id="xpath-function"),
+        pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a[@b=$c]" }]\n', "x.toml:10: '//a[@b=$c]' has a variable", id="xpath-variable"),
+        pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a/namespace::*" }]\n', "x.toml:10: '//a/namespace::*' asks for namespaces", id="xpath-namespaces"),
+        pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "count(//a)" }]\n', "x.toml:10: 'count(//a)' comes to a number", id="xpath-number"),
+        pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a | 3" }]\n', "x.toml:10: '//a | 3' puts together", id="xpath-sum"),
+        pytest.param('format = "xml"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.lua"\nput = { into = "//x:a" }\n', "x.toml:14: '//x:a' uses the prefix x:", id="seat-prefix"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = "(string) @name" }]\n', "x.toml:10: query captures no @value", id="query-without-value"),
         pytest.param('format = "lua"\ndefines = [{ kind = "sound", call = "f", name = "{stm}" }]\n', "x.toml:10: unknown part {stm}; did you mean `stem`?", id="template"),
         pytest.param('format = "lua"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.lua"\nput = { after = "last" }\n', "x.toml:14: after and call go together", id="seat"),
@@ -40,6 +56,18 @@ def test_mistakes_are_told_with_their_line_and_the_nearest_word(rest: str, words
     with pytest.raises(CouldNotError) as told:
         load_layout((HEAD + rest).encode(), "x.toml")
     assert any(line.startswith(words) for line in told.value.details), told.value.details
+
+
+@pytest.mark.parametrize(
+    "rest",
+    [
+        'options = { namespaces = { x = "made:x" } }\nrefers = [{ kind = "sound", at = "//x:a[not(@b = \'c:d(\')]/text()" }]\n',
+        'refers = [{ kind = "sound", at = "//a[starts-with(@b, \'$\')]/self::a/@xml:id" }]\n',
+        'refers = [{ kind = "sound", at = "//a[@b and (@c or @d)]/processing-instruction()" }]\n',
+    ],
+)
+def test_paths_that_mean_something_are_taken(rest: str) -> None:
+    assert load_layout((HEAD + 'format = "xml"\n' + rest).encode(), "x.toml").reads[0].refers
 
 
 def test_toml_that_does_not_parse_is_told_with_line_and_column() -> None:

@@ -62,6 +62,10 @@ QUERIES = {
     '(field name: (identifier) @key value: (string) @value (#eq? @key "image"))': ["b"],
     "(field value: (string) @value) (arguments (string) @value) ; of two kinds": ["a", "b", "c"],
     "(arguments (string)* @value)": ["a"],
+    '((string) @value (#match? @value "[ab]"))': ["a", "b"],
+    '((string) @value (#not-match? @value "[ab]")) ; (#match? @value "(")': ["c", "d"],
+    '(table_constructor (field value: (string) @value)* (#any-match? @value "c"))': ["c"],
+    '(table_constructor (field value: (string) @value)* (#any-not-match? @value "[bc]"))': [],
     "(function_call name: (identifier) @value)": ["*"],
 }
 
@@ -77,6 +81,16 @@ def test_queries_find_the_same_together_and_each_by_itself(queries: tuple[str, .
     for query, found in QUERIES.items():
         assert [value.text for value in document.select(kind(query=query))] == found
         assert [value.text for value in together.select(kind(query=query))] == found
+
+
+def test_a_pattern_of_a_query_is_stopped(monkeypatch: pytest.MonkeyPatch) -> None:
+    from hookset.formats import format_named
+    from hookset.trees import patterns
+
+    monkeypatch.setattr(patterns, "SECONDS", 0.05)
+    document = opened("lua", f'f("{"a" * 60}")')
+    with pytest.raises(patterns.SlowPatternError):
+        list(document.select(format_named("lua").selector(query='((string) @value (#match? @value "(?:a|aa)+[bc]"))')))
 
 
 def test_calls_of_any_owner() -> None:

@@ -46,9 +46,10 @@ class DataSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """JSONPath: the dotted names of all values below what it names, so that `"a.b"` and `[a] b` are one name."""
 
     def __post_init__(self) -> None:
-        if sum(way is not None for way in (self.at, self.keys, self.leaves)) != 1:
+        ways = [way for way in (self.at, self.keys, self.leaves) if way is not None]
+        if len(ways) != 1:
             raise ValueError("one of at, keys and leaves says which values are meant")
-        checked(self.at or self.keys or self.leaves or "$")
+        checked(ways[0])
 
 
 class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):

@@ -19,6 +19,7 @@ __all__ = ["asked", "compiled"]
 
 _LONGEST = 2_000
 _QUOTED = re.compile(r"\"(?:\\.|[^\"\\])*\"|'(?:\\.|[^'\\])*'")
+_PATTERN = re.compile(r"\b(?:match|search)\s*\([^\"']*,\s*(?P<quoted>\"(?:\\.|[^\"\\])*\"|'(?:\\.|[^'\\])*')\s*\)")
 _FROM_THE_TOP = re.compile(r"\$[^\s,)=<>!&|]*(?:\*|\.\.)")
 _MOST_FOUND = 2_000_000
 """Values that one path may name in one file."""
@@ -64,12 +65,20 @@ def compiled(path: str) -> Any:
     if len(path) > _LONGEST:
         raise ValueError(f"a JSONPath of {len(path):,} characters is not asked; {_LONGEST:,} are the most")
     plain = _QUOTED.sub("_", path)
+    if "=~" in plain:
+        # No part of RFC 9535, and nothing limits how long such a pattern takes.
+        raise ValueError(f"{path!r} compares by =~: use match() or search()")
     filters = plain.partition("[?")[2]
     if plain.count("..") > 1 or ".." in filters or _FROM_THE_TOP.search(filters):
         raise ValueError(f"{path!r} looks through all the data for each value: use `..` once, and not in a condition")
+    for found in _PATTERN.finditer(path):
+        try:
+            pattern_of(found["quoted"][1:-1].replace("\\\\", "\\"))
+        except ValueError as error:
+            raise ValueError(f"{path!r} has a pattern that is no regular expression: {error}") from error
     try:
         return _environment().compile(path)
-    except (jsonpath.JSONPathError, RecursionError) as error:
+    except (jsonpath.JSONPathError, RecursionError, ArithmeticError, ValueError) as error:
         raise ValueError(f"{path!r} is no JSONPath") from error
 
 

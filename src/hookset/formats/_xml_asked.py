@@ -26,6 +26,10 @@ class XmlSelector(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         compiled(self.at, ())
 
+    @property
+    def path(self) -> str:
+        return self.at
+
 
 class XmlSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """One of into, before, after and on."""
@@ -45,3 +49,8 @@ class XmlSeat(Struct, frozen=True, forbid_unknown_fields=True):
         if len(ways) != 1:
             raise ValueError("one of into, before, after and on says where the entry goes")
         compiled(ways[0], ())
+
+    @property
+    def path(self) -> str:
+        """The one that is said."""
+        return self.into or self.before or self.after or self.on or ""

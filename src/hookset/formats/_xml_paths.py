@@ -13,7 +13,7 @@ from typing import Any
 
 from lxml import etree
 
-__all__ = ["Namespaces", "XmlPath", "compiled"]
+__all__ = ["Namespaces", "XmlPath", "compiled", "mistake_in"]
 
 Namespaces = tuple[tuple[str, str], ...]
 
@@ -22,6 +22,51 @@ _FAR_AXES = re.compile(r"\b(?:following|preceding)\s*::")
 _SIBLINGS = re.compile(r"\b(?:following|preceding)-sibling\s*::\s*[\w.*:-]+\s*(?!\s|\[\s*1\s*\])")
 _FROM_THE_TOP = re.compile(r"(?:[\[(,=<>!|+]|\band\b|\bor\b|\bdiv\b|\bmod\b)\s*//")
 _QUOTED = re.compile(r"\"[^\"]*\"|'[^']*'")
+_VARIABLE = re.compile(r"\$\s*[\w{]")
+_NAMESPACES = re.compile(r"\bnamespace\s*::")
+_CALLED = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*)\s*\(")
+_PREFIX = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*):(?!:)")
+_WORD = re.compile(r"\{[^{}]*\}")
+_FUNCTIONS = frozenset(
+    [
+        "last",
+        "position",
+        "count",
+        "id",
+        "local-name",
+        "namespace-uri",
+        "name",
+        "string",
+        "concat",
+        "starts-with",
+        "contains",
+        "substring-before",
+        "substring-after",
+        "substring",
+        "string-length",
+        "normalize-space",
+        "translate",
+        "boolean",
+        "not",
+        "true",
+        "false",
+        "lang",
+        "number",
+        "sum",
+        "floor",
+        "ceiling",
+        "round",
+        "comment",
+        "text",
+        "processing-instruction",
+        "node",
+        "and",
+        "or",
+        "div",
+        "mod",
+    ]
+)
+"""What XPath 1.0 lets stand before a parenthesis: functions, tests for nodes, operators."""
 _MOST_BELOW = 2
 """Times that a predicate may ask for what lies anywhere below."""
 
@@ -60,6 +105,7 @@ def compiled(path: str, namespaces: Namespaces) -> XmlPath:
         raise ValueError(f"{path!r} asks for everything before or behind: name the elements by what they are in")
     if _SIBLINGS.search(plain):
         raise ValueError(f"{path!r} asks for all siblings of each element: ask for the first one, with [1]")
+    _check_words(path, plain)
     pieces = _pieces(path, plain)
     inner = "".join(_predicates(plain))
     if _FROM_THE_TOP.search(inner) or inner.count("//") > _MOST_BELOW or (len(pieces) == 1 and _descends(plain) > 1):
@@ -70,6 +116,33 @@ def compiled(path: str, namespaces: Namespaces) -> XmlPath:
     except etree.XPathSyntaxError as error:
         raise ValueError(f"{path!r} is no XPath") from error
     return XmlPath(tuple(parts) if len(parts) > 1 else (whole,))
+
+
+def _check_words(path: str, plain: str) -> None:
+    """Raises ValueError for what parses, but means nothing: asked of a file, it would find nothing, and say nothing."""
+    if _VARIABLE.search(plain):
+        raise ValueError(f"{path!r} has a variable, and nothing gives it a value: write the text in quotes")
+    if _NAMESPACES.search(plain):
+        raise ValueError(f"{path!r} asks for namespaces, which are no values: ask for elements, attributes or texts")
+    for called in _CALLED.finditer(plain):
+        if called[1] not in _FUNCTIONS:
+            raise ValueError(f"{path!r} calls {called[1]}(), which XPath 1.0 does not have")
+
+
+def mistake_in(path: str, namespaces: Namespaces) -> str:
+    """What is wrong with a path that compiles, in words: prefixes that are not declared, results that are no place in
+    the file; empty where nothing is."""
+    plain = _WORD.sub("_", _QUOTED.sub("''", path))
+    for prefix in _PREFIX.findall(plain):
+        if prefix not in dict(namespaces) and prefix != "xml":
+            return f"{path!r} uses the prefix {prefix}: without saying what it stands for: options.namespaces says that"
+    try:
+        result = etree.XPath(path, namespaces=dict(namespaces))(etree.Element("none"))
+    except etree.XPathError:
+        return f"{path!r} puts together what cannot be: a list of elements with a number or a text"
+    if isinstance(result, list):
+        return ""
+    return f"{path!r} comes to a number, a text, or true or false: ask for elements, attributes or texts"
 
 
 def _descends(plain: str) -> int:

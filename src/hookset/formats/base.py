@@ -250,6 +250,10 @@ class Format(Protocol):
         document, for formats in which that does not take reading all of it again."""
         return self.open(source, options).spans(wheres)
 
+    def mistake(self, asked: Any, options: Any) -> str:  # noqa: ARG002
+        """What is wrong with a selector or a seat of files with these options; empty where nothing is."""
+        return ""
+
     def row_words(self, selector: Any) -> frozenset[str] | None:  # noqa: ARG002
         """The keys that `rows` can give for a selector; None where that is up to the files."""
         return frozenset()

@@ -50,6 +50,8 @@ class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Which of a key's values, from one; 0 for every one."""
 
     def __post_init__(self) -> None:
+        if self.arg < 0:
+            raise ValueError("arg counts from one; 0 is every value of the key")
         _steps(self.at)
 
 

@@ -21,6 +21,7 @@ from hookset.formats._values import as_words
 from hookset.formats._writing import written_lines
 from hookset.formats._xml_asked import XmlOptions, XmlSeat, XmlSelector, compiled
 from hookset.formats._xml_mistakes import mistake
+from hookset.formats._xml_paths import mistake_in
 from hookset.formats._xml_snippets import (
     attributes_in,
     blank_for,
@@ -389,6 +390,9 @@ class _XmlFormat(Format):
     seat: ClassVar[type[Struct]] = XmlSeat
     options: ClassVar[type[Struct]] = XmlOptions
     bodies: ClassVar[Sequence[str]] = ("text", "record")
+
+    def mistake(self, asked: XmlSelector | XmlSeat, options: XmlOptions) -> str:
+        return mistake_in(asked.path, tuple(sorted(options.namespaces.items())))
 
     def locate(self, source: Text, options: Any, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
         return _located(source, wheres, partial(tag_spans, source))

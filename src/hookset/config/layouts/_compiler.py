@@ -59,6 +59,20 @@ class LayoutCompiler:
             return None
         return value
 
+    def selector(self, data: Any, form: Format, options: Any, at: str) -> Any:
+        """How a value is named in files of a format with these options; None with a complaint."""
+        return self._right(self.converted(data, form.selector, at), form, options, at)
+
+    def seat(self, data: Any, form: Format, options: Any, at: str) -> Any:
+        """How a spot is named in such files; None with a complaint."""
+        return self._right(self.converted(data, form.seat, at), form, options, at)
+
+    def _right(self, asked: Any, form: Format, options: Any, at: str) -> Any:
+        if asked is None or options is None or not (mistake := form.mistake(asked, options)):
+            return asked
+        self.complain(at, mistake)
+        return None
+
     def regex(self, source: str | None, key: str, at: str) -> Pattern | None:
         if source is None:
             return None
@@ -95,5 +109,5 @@ class LayoutCompiler:
         rule = self.rule_for(entry.file, f"{at}/file")
         if rule is None:
             return None
-        selector = self.converted(entry.ask, format_named(rule.format).selector, f"{at}/ask")
+        selector = self.selector(entry.ask, format_named(rule.format), rule.options, f"{at}/ask")
         return ValueQuery(Glob(entry.file), rule, selector)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any, Literal
 
 import msgspec
@@ -44,6 +45,14 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     bytes: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class _Files:
+    """The files of a rule: of which format, and how they are written."""
+
+    form: Format
+    options: Any
+
+
 def read_rules(entry: LayoutFile) -> tuple[tuple[ReadRule, ...], LayoutCompiler]:
     """The rules, and what further parts of the layout are made with."""
     compiler = LayoutCompiler(entry)
@@ -63,15 +72,16 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
                 f"{at}/encodings/{index}", f"`{encoding}` is no encoding of text; `utf-8` and `cp1252` are"
             )
     options = compiler.converted(entry.options, form.options, f"{at}/options")
-    take = dict(_taken(compiler, entry, form, f"{at}/take"))
+    files = _Files(form, options)
+    take = dict(_taken(compiler, entry, files, f"{at}/take"))
     known = _NAME_FIELDS | take.keys()
-    defines = [_define(compiler, d, form, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
-    refers = [_refer(compiler, r, form, known, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
+    defines = [_define(compiler, d, files, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
+    refers = [_refer(compiler, r, files, known, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
     record = None
     if entry.record is not None:
         asked = {key: value for key, value in entry.record.items() if key != "schema"}
         record = RecordRule(
-            compiler.converted(asked, form.selector, f"{at}/record"),
+            compiler.selector(asked, form, options, f"{at}/record"),
             dict(entry.record.get("schema", {})),
         )
     layout = compiler.entry.layout
@@ -90,14 +100,14 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
     )
 
 
-def _taken(compiler: LayoutCompiler, entry: ReadEntry, form: Format, at: str) -> Iterator[tuple[str, Taken]]:
+def _taken(compiler: LayoutCompiler, entry: ReadEntry, files: _Files, at: str) -> Iterator[tuple[str, Taken]]:
     """What files say once for all names in them."""
     for word, asked in entry.take.items():
         if word in _NAME_FIELDS:
             compiler.complain(f"{at}/{word}", f"{{{word}}} is a part of names already")
         otherwise = compiler.converted(asked.get("otherwise", ""), str, f"{at}/{word}/otherwise") or ""
         rest = {key: value for key, value in asked.items() if key != "otherwise"}
-        selector = compiler.converted(rest, form.selector, f"{at}/{word}")
+        selector = compiler.selector(rest, files.form, files.options, f"{at}/{word}")
         yield word, Taken(selector, compiler.words(otherwise, _NAME_FIELDS - {"value"}, f"{at}/{word}/otherwise"))
 
 
@@ -114,9 +124,10 @@ def schema_mistakes(entry: LayoutFile) -> Iterator[Complaint]:
 
 
 def _rule(
-    compiler: LayoutCompiler, data: dict[str, Any], common: type[_Common], form: Format, known: frozenset[str], at: str
+    compiler: LayoutCompiler, data: dict[str, Any], common: type[_Common], files: _Files, known: frozenset[str], at: str
 ) -> tuple[Any, ...] | None:
     """What every rule has, what is the format's own, and the two that both sorts of rule are made of alike."""
+    form = files.form
     ours = set(common.__struct_fields__)
     theirs = form.selector.__struct_fields__
     for key in data:
@@ -124,7 +135,7 @@ def _rule(
             compiler.complain(f"{at}/{key}", f"unknown key `{key}`{nearest(key, sorted({*ours, *theirs}))}")
             return None
     rule = compiler.converted({k: v for k, v in data.items() if k in ours}, common, at)
-    selector = compiler.converted({k: v for k, v in data.items() if k not in ours}, form.selector, at)
+    selector = compiler.selector({k: v for k, v in data.items() if k not in ours}, form, files.options, at)
     if rule is None or selector is None:
         return None
     compiler.known_kind(rule.kind, f"{at}/kind")
@@ -142,9 +153,9 @@ def _row_words(name: str, given: frozenset[str] | None) -> frozenset[str]:
 
 
 def _define(
-    compiler: LayoutCompiler, data: dict[str, Any], form: Format, known: frozenset[str], at: str
+    compiler: LayoutCompiler, data: dict[str, Any], files: _Files, known: frozenset[str], at: str
 ) -> DefineRule | None:
-    if (made := _rule(compiler, data, _Define, form, known, at)) is None:
+    if (made := _rule(compiler, data, _Define, files, known, at)) is None:
         return None
     rule, selector, address, name = made
     return DefineRule(
@@ -153,9 +164,9 @@ def _define(
 
 
 def _refer(
-    compiler: LayoutCompiler, data: dict[str, Any], form: Format, known: frozenset[str], at: str
+    compiler: LayoutCompiler, data: dict[str, Any], files: _Files, known: frozenset[str], at: str
 ) -> ReferRule | None:
-    if (made := _rule(compiler, data, _Refer, form, known, at)) is None:
+    if (made := _rule(compiler, data, _Refer, files, known, at)) is None:
         return None
     rule, selector, address, name = made
     return ReferRule(
@@ -183,7 +194,7 @@ def descriptor_rule(compiler: LayoutCompiler) -> Descriptor | None:
         return None
     form = format_named(rule.format)
     name, version = (
-        compiler.converted({"at": asked} if isinstance(asked, str) else asked, form.selector, f"/descriptor/{key}")
+        compiler.selector({"at": asked} if isinstance(asked, str) else asked, form, rule.options, f"/descriptor/{key}")
         for key, asked in (("name", entry.name), ("version", entry.version))
     )
     return Descriptor(entry.file, rule, name, version)
@@ -206,7 +217,7 @@ def _seat(compiler: LayoutCompiler, entry: SeatEntry, at: str) -> Seat | None:
         return None
     if entry.kind:
         compiler.known_kind(entry.kind, f"{at}/kind")
-    put = compiler.converted(entry.put, format_named(rule.format).seat, f"{at}/put")
+    put = compiler.seat(entry.put, format_named(rule.format), rule.options, f"{at}/put")
     return Seat(
         name=entry.name,
         title=entry.title,

@@ -50,6 +50,10 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
         if sum(way is not None for way in ways) + self.imports + self.strings != 1:
             known = "call, assign, members, function, imports, strings and query"
             raise ValueError(f"one of {known} says which values are meant")
+        if "" in ways:
+            raise ValueError("is empty: name what is called, set, looked into or asked for")
+        if self.arg < 1:
+            raise ValueError("arg counts from one")
         if self.words and self.call is None:
             raise ValueError("words goes with call")
 

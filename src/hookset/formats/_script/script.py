@@ -5,7 +5,6 @@ A language is a subclass that says how its own nodes are called and what they me
 
 from __future__ import annotations
 
-import functools
 import os
 import re
 from abc import ABC, abstractmethod
@@ -14,8 +13,9 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import ClassVar
 
-from tree_sitter import Language, Node, Parser, Query, QueryCursor, QueryError
+from tree_sitter import Language, Node, Parser, QueryCursor
 
+from hookset.formats._script.queries import captures, check, query
 from hookset.trees import Text
 
 __all__ = ["DEPTH", "Function", "Script", "starred"]
@@ -24,11 +24,6 @@ _WAYS = 64
 """Texts that a chain of choices may come to."""
 DEPTH = 8
 """How many constants of constants are followed."""
-
-
-@functools.cache
-def _query(language: Language, source: str) -> Query:
-    return Query(language, source)
 
 
 def starred(text: str) -> str:
@@ -134,31 +129,19 @@ class Script(ABC):
 
     def queries(self, sources: Collection[str]) -> dict[str, list[Node]]:
         """The same for each of several queries, in one pass over the tree."""
-        patterns = [source for source in sources for _ in range(_query(self.LANGUAGE, source).pattern_count)]
-        found: dict[str, dict[int, Node]] = {source: {} for source in sources}
-        for number, captured in QueryCursor(_query(self.LANGUAGE, "\n".join(sources))).matches(self.root):
-            found[patterns[number]].update((node.id, node) for node in captured.get("value", ()))
-        return {source: sorted(nodes.values(), key=lambda node: node.start_byte) for source, nodes in found.items()}
+        return captures(self.LANGUAGE, sources, self.root)
 
     @classmethod
     def check_query(cls, source: str) -> None:
         """Raises ValueError for what is no query of this language, or captures nothing that is read."""
-        try:
-            query = _query(cls.LANGUAGE, source)
-        except QueryError as error:
-            raise ValueError(
-                f"query is no tree-sitter query of {cls.TITLE}: a bracket may be missing, or a node type or a field be"
-                f" one that the grammar of {cls.TITLE} does not have"
-            ) from error
-        if "value" not in map(query.capture_name, range(query.capture_count)):
-            raise ValueError("query captures no @value: write @value behind the node that is the name")
+        check(cls.LANGUAGE, cls.TITLE, source)
 
     @cached_property
     def captured(self) -> dict[str, list[Node]]:
         """What every script is looked through for, in one go: `call`, `function`, `name` and `assignment`, in file
         order."""
         source = f"({self.CALL[0]}) @call {self.DEFINED} {self.BOUND} {self.ASSIGNED}"
-        found = QueryCursor(_query(self.LANGUAGE, source)).captures(self.root)
+        found = QueryCursor(query(self.LANGUAGE, source)).captures(self.root)
         return {name: sorted(nodes, key=lambda node: node.start_byte) for name, nodes in found.items()}
 
     def first_error(self) -> Node | None:
