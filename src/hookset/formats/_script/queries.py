@@ -40,7 +40,7 @@ def check(language: Language, title: str, source: str) -> None:
             raise ValueError(f"query asks {name}, which is no predicate; there are: {', '.join(sorted(_KNOWN))}")
     patterns = _WHOLE.findall(plain)
     if len(patterns) != sum("match" in name for name in named):
-        raise ValueError('query has a pattern that is written otherwise than (#match? @value "pattern")')
+        raise ValueError('query has a pattern that is not written as (#match? @value "pattern")')
     for pattern in patterns:
         try:
             _pattern(_ESCAPE.sub(lambda found: _ESCAPED.get(found[1], found[1]), pattern))
