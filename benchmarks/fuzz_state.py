@@ -14,6 +14,7 @@ import json
 import os
 import platform
 import random
+import re
 import resource
 import shutil
 import signal
@@ -37,7 +38,9 @@ WORDS = (
     b"../../escaped.txt", b"/tmp/hookset-fuzz-escaped", b".git/hooks/post-checkout", b".hookset/ledger.json", b"link/x",
     b"4095", b"-1", b"9" * 5000, b"1e999", b"null", b"true", b"[]", b"{}", b'"\\ud800"', b'"\\u001b[2J"', b"**/" * 60,
     b"*a" * 60, b"(a+)+$", b"{name.__class__}", b"{0}", b"{next:object}{next:object}", b"$..*..*", b"//*//*",
-    b"\xc2\xb2", b"a." * 300, b"[[hook]]\n" * 300, b"2020-01-01", b"nan", b"inf",
+    b"//x:a", b"count(//a)", b"//a/namespace::*", b"//a[matches(@b)]", b"$[?@.a == 1e999]", b"$[?@ =~ /(/]", b"",
+    b"(string) @value (#match? @value '(a|aa)+b')", b"(string", b"\xc2\xb2", b"a." * 300,
+    b"[[hook]]\n" * 300, b"2020-01-01", b"nan", b"inf",
 )  # fmt: skip
 # What is broken, and the commands that read it.
 TARGETS: dict[str, tuple[str, tuple[str, ...]]] = {
@@ -91,6 +94,17 @@ TARGETS: dict[str, tuple[str, tuple[str, ...]]] = {
             "install ../packs/fog-bell.zip --preview",
         ),
     ),
+    **{
+        f"layout of the {name}": (
+            f"maps/{name}/own.toml",
+            (
+                f"--map ../maps/{name} check",
+                f"--map ../maps/{name} layout explain",
+                f"--map ../maps/{name} stock find a",
+            ),
+        )
+        for name in ("basin", "course", "shore")
+    },
     "hook sheet": (
         "sheeted/hooksheet.toml",
         (
@@ -154,7 +168,7 @@ def laid_out(folder: Path) -> None:
     from hookset.demo import lay_out
 
     lay_out(folder / "demo")
-    for part in ("brackwater", "packs", "base.stock.json"):
+    for part in ("brackwater", "packs", "maps", "base.stock.json"):
         shutil.move(folder / "demo" / part, folder / part)
     shutil.rmtree(folder / "demo")
     root = folder / "brackwater"
@@ -162,6 +176,13 @@ def laid_out(folder: Path) -> None:
     (root / "own.toml").write_text(layout_source("split-lua"))
     text = (root / "hookset.toml").read_text()
     (root / "hookset.toml").write_text(text.replace('"split-lua"', '"own.toml"'))
+    for other in ("basin", "course", "shore"):
+        ran(folder / "maps" / other, "start")
+        project = folder / "maps" / other / "hookset.toml"
+        text = project.read_text()
+        (name,) = re.findall(r'(?m)^layout = "(.*)"', text)
+        (project.parent / "own.toml").write_text(layout_source(name))
+        project.write_text(text.replace(f'layout = "{name}"', 'layout = "own.toml"'))
     ran(root, "install", "../packs/lift-bridge.zip")
     shutil.copytree(root / ".hookset/history/0001", root / ".hookset/spare")
     shutil.unpack_archive(folder / "packs/cable-ferry.zip", folder / "sheeted")
@@ -194,11 +215,11 @@ def ran(root: Path, *arguments: str) -> tuple[int, str]:
 
 
 def beside(folder: Path) -> str:
-    """A digest of all that no command may change: everything but the two maps and the shelf."""
+    """A digest of all that no command may change: everything but the maps and the shelf."""
     digest = hashlib.sha256()
     for path in sorted(folder.rglob("*")):
         inner = path.relative_to(folder).parts
-        if inner[0] not in ("brackwater", "stocked", "data", "cache", "state") and path.is_file():
+        if inner[0] not in ("brackwater", "stocked", "maps", "data", "cache", "state") and path.is_file():
             digest.update(str(inner).encode() + path.read_bytes())
     return digest.hexdigest()
 
