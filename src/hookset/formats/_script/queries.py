@@ -2,24 +2,27 @@
 take: whoever wrote them may have meant us harm.
 
 Patterns (`#match?` and its kin) would be looked for without any limit by the library. It leaves predicates that it does
-not know to its caller, so they get a name of our own.
+not know to its caller, so they get a name of our own. A few repeated wildcards in a row take minutes, too.
 """
 
 from __future__ import annotations
 
 import functools
 import re
+import time
 from collections.abc import Collection, Sequence
 from typing import Literal
 
 from tree_sitter import Language, Node, Query, QueryCursor, QueryError
 
-from hookset.trees import Pattern, SlowPatternError, pattern_of
+from hookset.trees import Pattern, SlowPatternError, pattern_of, patterns
 
 __all__ = ["captures", "check", "query"]
 
 _Captures = dict[str, list[Node]]
 
+_SLOWEST = 500_000
+"""Bytes a second in which honest queries look through a file, all together, on a slow machine."""
 _COMMENT = re.compile(r'(?P<kept>"(?:\\.|[^"\\])*")|;[^\n]*')
 _PREDICATE = re.compile(r'"(?:\\.|[^"\\])*"|(?P<name>#[\w-]+[?!]?)')
 _MATCH = re.compile(r'"(?:\\.|[^"\\])*"|#(?P<form>(?:any-)?(?:not-)?)match\?')
@@ -72,9 +75,9 @@ def query(language: Language, source: str) -> Query:
 
 def captures(language: Language, sources: Collection[str], root: Node) -> dict[str, list[Node]]:
     """What each query captures as `@value`, in file order, in one pass over the tree. Raises SlowPatternError."""
-    patterns = [source for source in sources for _ in range(query(language, source).pattern_count)]
+    owners = [source for source in sources for _ in range(query(language, source).pattern_count)]
     found: dict[str, dict[int, Node]] = {source: {} for source in sources}
-    slow: list[SlowPatternError] = []
+    raised: list[BaseException] = []
 
     def stays(
         predicate: str,
@@ -84,16 +87,23 @@ def captures(language: Language, sources: Collection[str], root: Node) -> dict[s
     ) -> bool:
         # The library turns what is raised in here into an error of its own.
         try:
-            return not slow and _stays(predicate, captures.get(args[0][0], ()), args[1][0])
-        except SlowPatternError as error:
-            slow.append(error)
+            return not raised and _stays(predicate, captures.get(args[0][0], ()), args[1][0])
+        except BaseException as error:  # noqa: BLE001
+            raised.append(error)
             return False
 
+    def too_long(_: object) -> bool:
+        return time.process_time() - begun > patterns.SECONDS + root.end_byte / _SLOWEST
+
+    begun = time.process_time()
     cursor = QueryCursor(query(language, "\n".join(sources)))
-    for number, nodes in cursor.matches(root, stays):
-        found[patterns[number]].update((node.id, node) for node in nodes.get("value", ()))
-    if slow:
-        raise slow[0]
+    matches = cursor.matches(root, stays, too_long)
+    if too_long(None):
+        raise SlowPatternError(" ".join(sources))
+    for number, nodes in matches:
+        found[owners[number]].update((node.id, node) for node in nodes.get("value", ()))
+    if raised:
+        raise raised[0]
     return {source: sorted(nodes.values(), key=lambda node: node.start_byte) for source, nodes in found.items()}
 
 
