@@ -167,6 +167,10 @@ def test_json_spans_are_those_of_the_values(data: Any) -> None:
         assert json.loads(string[start:end]) == value
 
 
+def test_json_seat_whose_words_nobody_filled_in_is_nowhere() -> None:
+    assert isinstance(put("json", '{"a": [{"n": "x"}]}', {"into": "$.a[?@.n == '{which}']"}, Body(record={})), NoSeat)
+
+
 def test_json_differing_value_is_a_clash_and_no_array_is_no_seat() -> None:
     assert isinstance(put("json", '{"a": 1}', {"into": "", "form": "keys"}, Body(record={"a": 2})), Clash)
     missing = put("json", '{"nodes": []}', {"into": "/nods"}, Body(record={"a": 2}))

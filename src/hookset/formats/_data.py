@@ -25,7 +25,7 @@ from hookset.formats.base import (
     Value,
     WrongBody,
 )
-from hookset.formats.datapath import checked, escaped, find, leaves, steps_of
+from hookset.formats.datapath import checked, escaped, find, has_words, leaves, steps_of
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -69,7 +69,7 @@ class DataSeat(Struct, frozen=True, forbid_unknown_fields=True):
         if self.listed_in and (self.at != "end" or self.form != "row"):
             raise ValueError("listed_in goes with rows at the end: any other row would have the index of one before it")
         for path in (self.into, *self.indexes):
-            if path.startswith("$"):
+            if path.startswith("$") and not has_words(path):
                 checked(path)
 
 

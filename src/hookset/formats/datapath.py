@@ -11,13 +11,14 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-__all__ = ["checked", "escaped", "find", "leaves", "pointer", "steps_of"]
+__all__ = ["checked", "escaped", "find", "has_words", "leaves", "pointer", "steps_of"]
 
 _STEP = re.compile(
     r"\.(?P<name>[^\W\d]\w*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
     r"|\[(?P<index>-?\d+)\]|\['(?P<quoted>[^'\\]*)'\]|\[\"(?P<double>[^\"\\]*)\"\]"
 )
 _EVERY = object()
+_LONGEST_INDEX = 18
 _OPEN_WORD = re.compile(r"\{\w[\w-]*\}")
 
 
@@ -49,6 +50,8 @@ def _simple(path: str) -> tuple[object, ...] | None:
         if match["every"] or match["all"]:
             steps.append(_EVERY)
         elif match["index"] is not None:
+            if len(match["index"]) > _LONGEST_INDEX:
+                raise ValueError(f"no list has as many elements as {path[:80]!r} counts")
             steps.append(int(match["index"]))
         else:
             steps.append(next(g for g in (match["name"], match["quoted"], match["double"]) if g is not None))
@@ -59,21 +62,27 @@ def _simple(path: str) -> tuple[object, ...] | None:
 def find(path: str, data: Any) -> Iterator[tuple[str, Any]]:
     """The pointer and value of everything that the JSONPath `path` names in `data`, in document order.
 
-    Raises ValueError for a path that is none.
+    One with `{words}` that a hook has not filled in yet names nothing. Raises ValueError for a path that is none.
     """
     steps = _simple(path)
     if steps is not None:
         yield from _walk(steps, 0, "", data)
+        return
+    if has_words(path):
         return
     from hookset.formats._jsonpaths import asked
 
     yield from asked(path, data)
 
 
+def has_words(path: str) -> bool:
+    """Whether there are `{words}` in a path, which a hook fills in."""
+    return _OPEN_WORD.search(path) is not None
+
+
 def checked(path: str) -> None:
-    """Raises ValueError, in words, for what is no JSONPath, and for one that would take too long. One with `{words}`
-    that are still to be filled in is left alone."""
-    if _OPEN_WORD.search(path) is None and _simple(path) is None:
+    """Raises ValueError, in words, for what is no JSONPath, and for one that would take too long."""
+    if _simple(path) is None:
         from hookset.formats._jsonpaths import compiled
 
         compiled(path)
