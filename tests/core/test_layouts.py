@@ -48,6 +48,7 @@ HEAD = (
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "count(//a)" }]\n', "x.toml:10: 'count(//a)' comes to a number", id="xpath-number"),
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a | 3" }]\n', "x.toml:10: '//a | 3' puts together", id="xpath-sum"),
         pytest.param('format = "xml"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.lua"\nput = { into = "//x:a" }\n', "x.toml:14: '//x:a' uses the prefix x:", id="seat-prefix"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = "(chunk (_)* @value . (_)* @b)" }]\n', "x.toml:10: query repeats more than one part", id="query-repeats"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = "(string) @name" }]\n', "x.toml:10: query captures no @value", id="query-without-value"),
         pytest.param('format = "lua"\ndefines = [{ kind = "sound", call = "f", name = "{stm}" }]\n', "x.toml:10: unknown part {stm}; did you mean `stem`?", id="template"),
         pytest.param('format = "lua"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.lua"\nput = { after = "last" }\n', "x.toml:14: after and call go together", id="seat"),
