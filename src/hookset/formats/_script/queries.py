@@ -94,7 +94,8 @@ def captures(language: Language, sources: Collection[str], root: Node) -> dict[s
             return False
 
     cursor = QueryCursor(query(language, "\n".join(sources)))
-    for number, nodes in cursor.matches(root, stays):
+    matches = cursor.matches(root, stays) if "match?" in "".join(sources) else cursor.matches(root)
+    for number, nodes in matches:
         found[owners[number]].update((node.id, node) for node in nodes.get("value", ()))
     if raised:
         raise raised[0]
