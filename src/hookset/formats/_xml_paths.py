@@ -27,45 +27,12 @@ _NAMESPACES = re.compile(r"\bnamespace\s*::")
 _CALLED = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*)\s*\(")
 _PREFIX = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*):(?!:)")
 _WORD = re.compile(r"\{[^{}]*\}")
-_FUNCTIONS = frozenset(
-    [
-        "last",
-        "position",
-        "count",
-        "id",
-        "local-name",
-        "namespace-uri",
-        "name",
-        "string",
-        "concat",
-        "starts-with",
-        "contains",
-        "substring-before",
-        "substring-after",
-        "substring",
-        "string-length",
-        "normalize-space",
-        "translate",
-        "boolean",
-        "not",
-        "true",
-        "false",
-        "lang",
-        "number",
-        "sum",
-        "floor",
-        "ceiling",
-        "round",
-        "comment",
-        "text",
-        "processing-instruction",
-        "node",
-        "and",
-        "or",
-        "div",
-        "mod",
-    ]
-)
+_FUNCTIONS = frozenset((
+    "last", "position", "count", "id", "local-name", "namespace-uri", "name", "string", "concat", "starts-with",
+    "contains", "substring-before", "substring-after", "substring", "string-length", "normalize-space", "translate",
+    "boolean", "not", "true", "false", "lang", "number", "sum", "floor", "ceiling", "round", "comment", "text",
+    "processing-instruction", "node", "and", "or", "div", "mod",
+))  # fmt: skip
 """What XPath 1.0 lets stand before a parenthesis: functions, tests for nodes, operators."""
 _MOST_BELOW = 2
 """Times that a predicate may ask for what lies anywhere below."""

@@ -2,8 +2,8 @@
 take: whoever wrote them may have meant us harm.
 
 Patterns (`#match?` and its kin) would be looked for without any limit by the library. It leaves predicates that it does
-not know to its caller, so they get a name of our own. A few repeated wildcards in a row
-take minutes, too, and are refused.
+not know to its caller, so they get a name of our own. A few repeated wildcards
+in a row take minutes, too, and are refused.
 """
 
 from __future__ import annotations
