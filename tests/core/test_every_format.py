@@ -12,6 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hookset.formats import AlreadyThere, Body, Edits, format_named, format_names, spliced, text_of
+from hookset.formats.document import placement_at
 from hookset.trees import Text, decode
 
 NAMES = st.text("abcäöß_", min_size=1, max_size=8)
@@ -137,7 +138,7 @@ def test_an_edit_adds_and_leaves_all_else(form: str, data: st.DataObject) -> Non
     assert text.string == string
     document = made.open(text, options)
     assert [value.text for value in document.select(selector)] == names
-    placement = document.put(seat, sample.entry(fresh))
+    placement = placement_at(document, seat, sample.entry(fresh))
     assert isinstance(placement, Edits), placement
 
     # What was replaced is blank, and every other byte is there as it was.
@@ -155,7 +156,7 @@ def test_an_edit_adds_and_leaves_all_else(form: str, data: st.DataObject) -> Non
 
     again = made.open(text_of(made, after, encodings), options)
     assert sorted(value.text for value in again.select(selector)) == sorted([*names, fresh])
-    assert isinstance(again.put(seat, sample.entry(fresh)), AlreadyThere)
+    assert isinstance(placement_at(again, seat, sample.entry(fresh)), AlreadyThere)
 
 
 def taken_out(after: bytes, text: Text, placement: Edits) -> str:

@@ -22,6 +22,7 @@ from hookset.formats import (
     format_names,
     spliced,
 )
+from hookset.formats.document import HasRows, placement_at, records_of
 from hookset.trees import Text
 
 NEWLINES = st.sampled_from(["\n", "\r\n"])
@@ -38,7 +39,7 @@ def opened(name: str, string: str, **options: Any) -> Document:
 
 
 def put(name: str, string: str, seat: dict[str, Any], body: Body) -> Any:
-    return opened(name, string).put(format_named(name).seat(**seat), body)
+    return placement_at(opened(name, string), format_named(name).seat(**seat), body)
 
 
 def done(name: str, string: str, seat: dict[str, Any], body: Body) -> str:
@@ -107,17 +108,18 @@ def test_comments_and_blanks_are_no_rows() -> None:
 )
 def test_fields_of_a_new_line_stand_where_those_of_the_others_do(string: str, entry: str, at: str, after: str) -> None:
     document = opened("lines", string, fields="blanks")
-    placement = document.put(format_named("lines").seat(at=at), Body(text=entry))
+    placement = placement_at(document, format_named("lines").seat(at=at), Body(text=entry))
     assert isinstance(placement, Edits)
     assert spliced(string, placement.edits) == after
-    again = opened("lines", after, fields="blanks").put(format_named("lines").seat(at=at), Body(text=entry))
+    again = placement_at(opened("lines", after, fields="blanks"), format_named("lines").seat(at=at), Body(text=entry))
     assert isinstance(again, AlreadyThere)
 
 
 def test_fields_between_marks_of_their_own_can_be_empty() -> None:
     document = opened("lines", 'a, "b, c" ,,d\n', fields=",")
-    ((_, record),) = document.records(format_named("lines").selector())
+    ((_, record),) = records_of(document, format_named("lines").selector())
     assert record == {"1": "a", "2": "b, c", "3": "", "4": "d"}
+    assert isinstance(document, HasRows)
     ((value, _),) = document.rows(format_named("lines").selector(field=4))
     assert document.spans([value.where]) == {value.where: (12, 13)}
 
@@ -296,18 +298,20 @@ def written_by_hand(draw: st.DrawFn) -> tuple[str, list[Any]]:
 def test_json_with_comments_gains_one_row(given_text: tuple[str, list[Any]], record: Any, at: str) -> None:
     string, rows = given_text
     seat = format_named("json").seat(into="/rows", at=at)
-    placement = opened("json", string, **RELAXED).put(seat, Body(record=record))
+    placement = placement_at(opened("json", string, **RELAXED), seat, Body(record=record))
     assert isinstance(placement, Edits)
     assert all(not string[edit.start : edit.end].strip() for edit in placement.edits)
     after = opened("json", spliced(string, placement.edits), **RELAXED)
-    (there,) = (value for _, value in after.records(format_named("json").selector(at="$.rows")))
+    (there,) = (value for _, value in records_of(after, format_named("json").selector(at="$.rows")))
     assert there == ([record, *rows] if at == "start" else [*rows, record])
-    assert isinstance(after.put(seat, Body(record=record)), AlreadyThere)
+    assert isinstance(placement_at(after, seat, Body(record=record)), AlreadyThere)
 
 
 def test_json_rows_go_below_the_note_on_the_last_one() -> None:
     string = '{ "rows": [\n  1 // one, the first\n  // end\n] }\n'
-    placement = opened("json", string, **RELAXED).put(format_named("json").seat(into="/rows"), Body(record={"a": 2}))
+    placement = placement_at(
+        opened("json", string, **RELAXED), format_named("json").seat(into="/rows"), Body(record={"a": 2})
+    )
     assert isinstance(placement, Edits)
     assert spliced(string, placement.edits) == '{ "rows": [\n  1, // one, the first\n  {"a": 2}\n  // end\n] }\n'
 

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.formats import Body, NoSeat, WrongBody
-from hookset.formats.base import Preparable
+from hookset.formats.document import Preparable
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last", "call": "require"}

@@ -22,6 +22,7 @@ from hookset.formats import (
     format_named,
     spliced,
 )
+from hookset.formats.document import placement_at
 from hookset.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, done, opened, put
 
@@ -158,7 +159,7 @@ def test_csv_rows_are_added(rows: list[list[str]], row: list[str], delimiter: st
     )
     from hookset.formats import Edits, spliced
 
-    placement = document.put(form.seat(), Body(record=record))
+    placement = placement_at(document, form.seat(), Body(record=record))
     assert isinstance(placement, Edits)
     after = spliced(stream.getvalue(), placement.edits)
     assert list(csv.reader(io.StringIO(after), delimiter=delimiter)) == [["type", "x", "y"], *rows, row]
@@ -221,7 +222,7 @@ def test_ini_sections_that_are_lists() -> None:
     assert values("ini", string, {"section": "sounds", "keys": True}, bare=True) == ["bell.wav", "horn.wav"]
     form = format_named("ini")
     document = form.open(Text(string, "utf-8"), form.options(bare=True))
-    placement = document.put(form.seat(section="sounds"), Body(record={"gull.wav": "", "bell.wav": ""}))
+    placement = placement_at(document, form.seat(section="sounds"), Body(record={"gull.wav": "", "bell.wav": ""}))
     assert isinstance(placement, Edits)
     assert spliced(string, placement.edits) == string.replace("horn.wav\r\n", "horn.wav\r\n  gull.wav\r\n")
 
@@ -314,11 +315,11 @@ def test_blocks_without_names() -> None:
     assert values("block", string, {"at": "*/class"}, nameless=True) == ["world", "lamp"]
     form = format_named("block")
     document = form.open(Text(string, "utf-8"), form.options(nameless=True))
-    placement = document.put(form.seat(into=""), Body(text='{\n"class" "buoy"\n}'))
+    placement = placement_at(document, form.seat(into=""), Body(text='{\n"class" "buoy"\n}'))
     assert isinstance(placement, Edits)
     assert spliced(string, placement.edits) == string + '{\n"class" "buoy"\n}\n'
     again = form.open(Text(spliced(string, placement.edits), "utf-8"), form.options(nameless=True))
-    assert isinstance(again.put(form.seat(into=""), Body(text='{ "class"  "buoy" }')), AlreadyThere)
+    assert isinstance(placement_at(again, form.seat(into=""), Body(text='{ "class"  "buoy" }')), AlreadyThere)
     with pytest.raises(Unreadable, match="does not close the block that it opens here"):
         form.open(Text('{\n"a" "b"\n', "utf-8"), form.options(nameless=True))
 
@@ -388,11 +389,11 @@ def test_text_lines_go_where_the_seat_says(seat: dict[str, Any], hook: str, old:
     from hookset.formats import AlreadyThere, Edits, spliced
 
     document = opened("text", SCRIPT, **OPTIONS)
-    placement = document.put(form.seat(**seat), Body(text=hook))
+    placement = placement_at(document, form.seat(**seat), Body(text=hook))
     assert isinstance(placement, Edits)
     after = spliced(SCRIPT, placement.edits)
     assert after == SCRIPT.replace(old, new)
-    assert isinstance(opened("text", after, **OPTIONS).put(form.seat(**seat), Body(text=hook)), AlreadyThere)
+    assert isinstance(placement_at(opened("text", after, **OPTIONS), form.seat(**seat), Body(text=hook)), AlreadyThere)
 
 
 def test_text_seats_that_are_not_there() -> None:

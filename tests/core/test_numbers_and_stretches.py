@@ -14,6 +14,7 @@ from hookset.checks import judge
 from hookset.config.layouts import load_layout
 from hookset.formats import format_named
 from hookset.formats._media import MediaFacts
+from hookset.formats.document import facts_of
 from hookset.project import Stock
 from hookset.project.stocks import StockList, StockNames
 from hookset.trees import FolderTree, Text
@@ -155,13 +156,13 @@ def test_a_picture_is_as_large_as_its_blank_asks(demo: Path, tmp_path: Path, siz
 
 def test_facts_of_media_are_data() -> None:
     form = format_named("picture")
-    assert form.open(png(3, 5), form.options()).facts == MediaFacts(kind="PNG", width=3, height=5)
+    assert facts_of(form.open(png(3, 5), form.options())) == MediaFacts(kind="PNG", width=3, height=5)
     model = {
         "asset": {"version": "2.0"},
         "nodes": [{}],
         "accessors": [{"type": "VEC3", "min": [0, 0, 0], "max": [1, 2, 3]}],
     }
     text = Text(json.dumps(model), "utf-8")
-    assert format_named("json").open(text, format_named("json").options()).facts == MediaFacts(
+    assert facts_of(format_named("json").open(text, format_named("json").options())) == MediaFacts(
         nodes=1, extent=(1, 2, 3)
     )

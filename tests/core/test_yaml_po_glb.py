@@ -12,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.formats import Body, Clash, Edits, Unreadable, format_named, format_names, spliced
+from hookset.formats.document import placement_at
 from hookset.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, SCALARS, done, opened, put
 from tests.core.test_more_formats import values
@@ -192,6 +193,6 @@ def test_yaml_of_several_documents_is_a_list() -> None:
     string = "%YAML 1.1\n--- !u!1 &1\nkey: a\n--- !u!4 &2\nkey: b\n...\n".replace("!u", "")
     document = format_named("yaml").open(Text(string, "utf-8"), format_named("yaml").options(documents=True))
     assert [value.text for value in document.select(format_named("yaml").selector(at="$[*].key"))] == ["a", "b"]
-    placement = document.put(format_named("yaml").seat(into="/1", form="keys"), Body(record={"more": 1}))
+    placement = placement_at(document, format_named("yaml").seat(into="/1", form="keys"), Body(record={"more": 1}))
     assert isinstance(placement, Edits)
     assert spliced(string, placement.edits).endswith("key: b\nmore: 1\n...\n")

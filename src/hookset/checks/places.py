@@ -12,7 +12,7 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import documents
 from hookset.config.layouts.layout import GroundRule, PositionQuery
-from hookset.formats.base import field_at
+from hookset.formats.document import field_at, records_of
 from hookset.model import Severity, Where
 
 __all__: list[str] = []
@@ -162,7 +162,7 @@ def _between(lines: list[float], at: float) -> tuple[float, float, float]:
 def _points(case: Case, standing: PositionQuery) -> Iterator[_Point]:
     entry = standing.entry
     for path, document in documents(case, standing.asked):
-        for where, record in document.records(standing.asked.selector):
+        for where, record in records_of(document, standing.asked.selector):
             x, y, height = (_number(record, key) for key in (entry.x, entry.y, entry.height))
             if x is not None and y is not None and height is not None:
                 at = field_at(document, where, entry.height.partition(" ")[0].split("/"))

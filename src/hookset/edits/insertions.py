@@ -16,6 +16,7 @@ import msgspec
 from hookset.config.layouts import Layout
 from hookset.edits.place import line_above, line_below, placed, seat_at
 from hookset.formats import Document, Edit, Edits, Unreadable, format_named, open_file, spliced
+from hookset.formats.document import head_of
 from hookset.model import CouldNotError
 from hookset.project import LedgerEdit, LedgerHook
 from hookset.trees import Content, EmptyTree, Inline, Overlay, Text, Tree
@@ -118,7 +119,7 @@ class Insertions:
         """The small file with the entry in it; None where it cannot stand behind those that wait."""
         seat = self.layout.seats[hook.seat]
         if small is None:
-            string = self.opened[hook.path][1].bare() or format_named(seat.format).blank(seat_at(seat, hook.at))
+            string = head_of(self.opened[hook.path][1]) or format_named(seat.format).blank(seat_at(seat, hook.at))
             small = _small(hook.path, string, 0, 0)
         text, document = self._opened(small.tree, hook)
         placement = placed(self.layout, text, document, hook)

@@ -26,6 +26,7 @@ from hookset.formats import (
     spliced,
 )
 from hookset.formats._values import means
+from hookset.formats.document import Writable, placement_at
 from hookset.model import CouldNotError
 from hookset.project import LedgerEdit, LedgerHook
 from hookset.trees import Content, Inline, Text, Tree
@@ -39,6 +40,7 @@ __all__ = [
     "opened",
     "placed",
     "put",
+    "spot_of",
     "value_written",
     "with_edits",
 ]
@@ -78,15 +80,22 @@ def placed(layout: Layout, text: Text, document: Document, hook: LedgerHook) -> 
     """How the entry would be set."""
     if hook.ask is not None:
         return _written(layout, text, document, hook)
-    seat = layout.seats[hook.seat]
+    spot = spot_of(layout, hook)
+    return spot if isinstance(spot, NoSeat) else placement_at(document, spot, Body(text=hook.text, record=hook.record))
+
+
+def spot_of(layout: Layout, hook: LedgerHook) -> Any | NoSeat:
+    """The spot that an entry's seat means for it; NoSeat where that cannot be said."""
+    seat = layout.seats.get(hook.seat)
+    if seat is None:
+        return NoSeat(f"the seat {hook.seat}, which this layout no longer has")
     try:
-        spot = seat_at(seat, hook.at)
+        return seat_at(seat, hook.at)
     except KeyError as error:
         return NoSeat(f"a value for {{{error.args[0]}}}, which the hook has to give with `at`")
     except msgspec.ValidationError as error:
         own = f": {error.__cause__}" if isinstance(error.__cause__, ValueError) else ""
         return NoSeat(f"a spot that can be looked for{own}")
-    return document.put(spot, Body(text=hook.text, record=hook.record))
 
 
 def put(layout: Layout, tree: Tree, hook: LedgerHook) -> Put | Placement:
@@ -170,6 +179,8 @@ def value_written(
 ) -> Placement:
     """`value` where the one that `selector` names stands, as the file's format writes it there. `said` is for
     messages. What is written is read again: it is the same value, or it is not written."""
+    if not isinstance(document, Writable):
+        return NoSeat(f"a value at {said} that can be written: this format is read only")
     places = list(document.places(selector))
     if len(places) != 1:
         often = f" (it is there {len(places)} times)" if places else ""
@@ -186,6 +197,7 @@ def value_written(
     for edit in document.writings(span, value):
         try:
             changed = form.open(replace(text, string=spliced(text.string, (edit,))), options)
+            assert isinstance(changed, Writable)
             text.encode(edit.text)
         except (Unreadable, CouldNotError):
             continue

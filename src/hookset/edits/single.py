@@ -11,8 +11,20 @@ import msgspec
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState, Found, found, found_exactly, lines_of
 from hookset.edits.merge import Conflict, kept_by_hand, merged, merged_data
-from hookset.edits.place import Put, opened, put
-from hookset.formats import AlreadyThere, Body, Clash, Edit, Unreadable, format_named, open_file, spliced, text_of
+from hookset.edits.place import Put, opened, put, spot_of
+from hookset.formats import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Edit,
+    NoSeat,
+    Unreadable,
+    format_named,
+    open_file,
+    spliced,
+    text_of,
+)
+from hookset.formats.document import Reshaping, standing_at
 from hookset.model import CouldNotError
 from hookset.project import LedgerHook
 from hookset.trees import Content, Inline, Overlay, Text, Tree
@@ -136,12 +148,12 @@ def _taken_whole(
     layout: Layout, tree: Tree, hook: LedgerHook, spans: Sequence[Found], edits: list[Edit], stays: object
 ) -> list[Edit] | None:
     """For seats of which more than the entry's text has to change."""
-    seat = layout.seats.get(hook.seat)
+    spot = spot_of(layout, hook)
     found_ = opened(layout, tree, hook)
-    if seat is None or found_ is None or not edits:
+    if isinstance(spot, NoSeat) or found_ is None or not edits or not isinstance(found_[1], Reshaping):
         return None
     near = [(span.start, span.end) for span in spans if span.standing is not EntryState.GONE]
-    taken = found_[1].take(seat.put, Body(text=hook.text, record=hook.record), near)
+    taken = found_[1].take(spot, Body(text=hook.text, record=hook.record), near)
     if taken is None:
         return None
     return [] if stays else list(taken.edits)
@@ -161,10 +173,10 @@ def _merged_record(
     layout: Layout, tree: Tree, hook: LedgerHook, new: LedgerHook, near: Sequence[tuple[int, int]]
 ) -> tuple[LedgerHook, bool] | None:
     """The new entry with the values that the builder has changed in the earlier one; None for what is no data."""
-    here, seat = opened(layout, tree, hook), layout.seats.get(hook.seat)
-    if here is None or seat is None or hook.record is None or new.record is None:
+    here, spot = opened(layout, tree, hook), spot_of(layout, hook)
+    if here is None or isinstance(spot, NoSeat) or hook.record is None or new.record is None:
         return None
-    mine = here[1].standing(seat.put, Body(record=hook.record), near)
+    mine = standing_at(here[1], spot, Body(record=hook.record), near)
     if mine is None:
         return None
     record, clash = merged_data(hook.record, mine, new.record)

@@ -15,11 +15,9 @@ from hookset.formats.base import (
     AlreadyThere,
     Body,
     Clash,
-    Document,
     Edit,
     Edits,
     ExistingEntry,
-    Format,
     NoSeat,
     Placement,
     Unreadable,
@@ -27,6 +25,8 @@ from hookset.formats.base import (
     WrongBody,
     spliced,
 )
+from hookset.formats.document import Document
+from hookset.formats.format import Format, Snippet
 from hookset.formats.opening import open_file, text_of
 
 if TYPE_CHECKING:
@@ -43,6 +43,7 @@ __all__ = [
     "Format",
     "NoSeat",
     "Placement",
+    "Snippet",
     "Unreadable",
     "Value",
     "WrongBody",
@@ -53,7 +54,7 @@ __all__ = [
     "text_of",
 ]
 
-_SUPPORT = {"base", "datapath", "opening"}
+_SUPPORT = {"base", "datapath", "document", "format", "opening"}
 
 
 ENTRY_POINTS = "hookset.formats"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 import re
-from abc import ABC, abstractmethod
+from abc import abstractmethod
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, ClassVar, Literal, TypeGuard
 
@@ -13,19 +13,9 @@ from msgspec import Struct
 
 from hookset.formats._media import MediaFacts
 from hookset.formats._values import is_number
-from hookset.formats.base import (
-    AlreadyThere,
-    Body,
-    Clash,
-    Document,
-    Edit,
-    ExistingEntry,
-    NoSeat,
-    Placement,
-    Value,
-    WrongBody,
-)
+from hookset.formats.base import AlreadyThere, Body, Clash, Edit, ExistingEntry, NoSeat, Placement, Value, WrongBody
 from hookset.formats.datapath import checked, escaped, find, has_words, leaves, steps_of
+from hookset.formats.document import HasRecords, HasRows, HasWording, Restorable, Writable
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -134,7 +124,7 @@ def split_keys(
     return missing, same, other
 
 
-class DataDocument(Document, ABC):
+class DataDocument(HasRows, HasRecords, HasWording, Writable, Restorable):
     """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
 
     text: Text
@@ -184,7 +174,7 @@ class DataDocument(Document, ABC):
             pairs = inside.items() if isinstance(inside, dict) else ()
             yield value, {key: text for key, one in pairs if (text := as_text(one)) is not None}
 
-    def said(self, where: Where) -> str:
+    def wording(self, where: Where) -> str:
         value = get(self.data, str(where))
         return value if isinstance(value, str) else ""
 

@@ -7,13 +7,14 @@ themselves in the first packet of the first page.
 from __future__ import annotations
 
 import struct
-from collections.abc import Sequence
 from typing import Any, ClassVar
 
 from msgspec import Struct
 
 from hookset.formats._media import MediaFacts
-from hookset.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
+from hookset.formats.base import Unreadable
+from hookset.formats.document import Document, MediaFile
+from hookset.formats.format import Format
 from hookset.trees import Text
 
 __all__ = ["FORMAT"]
@@ -27,17 +28,14 @@ class AudioOptions(Struct, frozen=True, forbid_unknown_fields=True):
 class _Audio(Format):
     title: ClassVar[str] = "sound"
     binary: ClassVar[bool] = True
-    selector: ClassVar[type[Struct]] = Nothing
-    seat: ClassVar[type[Struct]] = Nothing
     options: ClassVar[type[Struct]] = AudioOptions
-    bodies: ClassVar[Sequence[str]] = ()
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         assert isinstance(source, bytes)
         facts = _facts(source)
         if options.types and facts.kind not in options.types:
             raise Unreadable(f"is {facts.kind} sound, not {' or '.join(options.types)} as its name says")
-        return ReadOnly(facts=facts)
+        return MediaFile(facts=facts)
 
 
 def _facts(data: bytes) -> MediaFacts:

@@ -22,17 +22,17 @@ from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import (
     AlreadyThere,
     Body,
-    Document,
     Edit,
     Edits,
     ExistingEntry,
-    Format,
     NoSeat,
     Placement,
     Unreadable,
     Value,
     WrongBody,
 )
+from hookset.formats.document import Editable, HasFields, HasRows, Writable
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -78,7 +78,7 @@ def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
 
 
 @dataclass(frozen=True)
-class _Blocks(Document):
+class _Blocks(HasRows, HasFields, Writable, Editable):
     text: Text
     entries: list[BlockEntry]
     options: BlockOptions
@@ -242,30 +242,21 @@ def _meaning(entry: BlockEntry) -> tuple[Any, ...]:
 
 class _BlockFormat(Format):
     title: ClassVar[str] = "nested block text"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = BlockSelector
     seat: ClassVar[type[Struct]] = BlockSeat
     options: ClassVar[type[Struct]] = BlockOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
+    has_rows: ClassVar[bool] = True
     largest: ClassVar[int] = 64 << 20
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
-
-    def pasted(
-        self,
-        seat: BlockSeat,
-        text: str,
-        options: BlockOptions,
-        like: Document | None,  # noqa: ARG002
-    ) -> tuple[ExistingEntry, ...]:
+    def pasted(self, seat: BlockSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         try:
-            document = _Blocks(Text(text, "utf-8"), read_entries(Text(text, "utf-8"), options), options)
+            document = self.open(Text(snippet.text, "utf-8"), snippet.options)
         except Unreadable:
             return ()
         return tuple(document.existing(seat)) or tuple(document.existing(BlockSeat()))
 
-    def open(self, source: Text | bytes, options: BlockOptions) -> Document:
+    def open(self, source: Text | bytes, options: BlockOptions) -> _Blocks:
         assert isinstance(source, Text)
         return _Blocks(source, read_entries(source, options), options)
 

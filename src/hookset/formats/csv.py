@@ -12,19 +12,9 @@ from typing import Any, ClassVar
 from msgspec import Struct
 
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import (
-    AlreadyThere,
-    Body,
-    Document,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Format,
-    Placement,
-    Unreadable,
-    Value,
-    WrongBody,
-)
+from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value, WrongBody
+from hookset.formats.document import HasFields, HasHead, HasRows, Writable
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -74,12 +64,12 @@ class _Row:
 
 
 @dataclass(frozen=True)
-class _Csv(Document):
+class _Csv(HasRows, HasFields, Writable, HasHead):
     text: Text
     names: tuple[str, ...]
     read: tuple[_Row, ...]
     delimiter: str
-    head: _Row | None
+    first: _Row | None
     problems: tuple[tuple[str, Where], ...] = ()
 
     def _column(self, column: str | int) -> int | None:
@@ -104,7 +94,7 @@ class _Csv(Document):
             if meant and column is not None and _cell(row, column):
                 yield row, column
 
-    def records(self, selector: CsvSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+    def records(self, _selector: CsvSelector) -> Iterator[tuple[Where, Any]]:
         """Each row as its columns, all of them text."""
         for row in self.read:
             yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
@@ -130,14 +120,14 @@ class _Csv(Document):
             yield Edit(*span, self._written(words, False))
             yield Edit(*span, self._written(words, True))
 
-    def existing(self, seat: CsvSeat) -> Iterator[ExistingEntry]:  # noqa: ARG002
+    def existing(self, _seat: CsvSeat) -> Iterator[ExistingEntry]:
         for row in self.read:
             yield ExistingEntry(row.start, row.end, Body(record=self._record(row)))
 
     def _record(self, row: _Row) -> dict[str, str]:
         return {name: cell.text for name, cell in zip(self.names, row.cells, strict=False) if cell.text}
 
-    def put(self, seat: CsvSeat, body: Body) -> Placement:  # noqa: ARG002
+    def put(self, _seat: CsvSeat, body: Body) -> Placement:
         if body.record is None:
             return WrongBody("a record of columns and values")
         wanted = {str(name): str(value) for name, value in body.record.items()}
@@ -149,12 +139,12 @@ class _Csv(Document):
             if all(_cell(row, index or 0) == value for index, value in at.items()):
                 return AlreadyThere(row.start)
         width = max(len(self.names), *(index + 1 for index in at if index is not None))
-        model = self.read[-1] if self.read else self.head
+        model = self.read[-1] if self.read else self.first
         quoted = model is not None and bool(model.cells) and all(cell.quoted for cell in model.cells)
         cells = (self._written(at.get(index, ""), quoted) for index in range(width))
         line = self.delimiter.join(cells)
         string, newline = self.text.string, self.text.newline
-        end = (self.read[-1] if self.read else self.head).end if model is not None else len(string)  # type: ignore[union-attr]
+        end = (self.read[-1] if self.read else self.first).end if model is not None else len(string)  # type: ignore[union-attr]
         if end and string[end - 1] != "\n":
             return Edits((Edit(end, end, newline + line),))
         return Edits((Edit(end, end, line + newline),))
@@ -171,8 +161,8 @@ class _Csv(Document):
     def _by_value(self) -> dict[int | None, dict[str, list[_Row]]]:
         return {}
 
-    def bare(self) -> str:
-        return self.text.string[: self.head.end] if self.head is not None else ""
+    def head(self) -> str:
+        return self.text.string[: self.first.end] if self.first is not None else ""
 
     def _written(self, value: str, quoted: bool) -> str:
         if quoted or any(mark in value for mark in (self.delimiter, '"', "\n", "\r")) or value != value.strip():
@@ -260,23 +250,21 @@ def _cells_like(line: str, like: _Csv) -> list[str] | None:
 
 class _CsvFormat(Format):
     title: ClassVar[str] = "table of separated values"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = CsvSelector
     seat: ClassVar[type[Struct]] = CsvSeat
     options: ClassVar[type[Struct]] = CsvOptions
     bodies: ClassVar[Sequence[str]] = ("record",)
+    has_rows: ClassVar[bool] = True
     lined: ClassVar[bool] = True
     largest: ClassVar[int] = 256 << 20
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
-
-    def pasted(self, seat: CsvSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, _seat: CsvSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
+        like = snippet.like
         if not isinstance(like, _Csv) or not like.names:
             return ()
         found: list[ExistingEntry] = []
         position = 0
-        for line in text.splitlines(keepends=True):
+        for line in snippet.text.splitlines(keepends=True):
             start, position = position, position + len(line)
             cells = _cells_like(line.strip(), like)
             if cells is None:
@@ -286,7 +274,7 @@ class _CsvFormat(Format):
                 found.append(ExistingEntry(start, position, Body(record=record)))
         return tuple(found)
 
-    def open(self, source: Text | bytes, options: CsvOptions) -> Document:
+    def open(self, source: Text | bytes, options: CsvOptions) -> _Csv:
         assert isinstance(source, Text)
         said = _SAID.match(source.string)
         delimiter = options.delimiter or (said[1] if said else _delimiter(source.string, options.comment))

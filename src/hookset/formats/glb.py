@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import struct
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
@@ -12,7 +12,9 @@ from msgspec import Struct
 
 from hookset.formats._data import DataSelector, model_facts, select
 from hookset.formats._media import MediaFacts
-from hookset.formats.base import Body, Document, Format, NoSeat, Nothing, Placement, Unreadable, Value
+from hookset.formats.base import Unreadable, Value
+from hookset.formats.document import Document, HasFacts
+from hookset.formats.format import Format
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -22,7 +24,7 @@ _JSON = 0x4E4F534A
 
 
 @dataclass(frozen=True)
-class _Glb(Document):
+class _Glb(HasFacts):
     data: Any
     problems: tuple[tuple[str, Where], ...] = ()
 
@@ -33,28 +35,17 @@ class _Glb(Document):
     def select(self, selector: DataSelector) -> Iterator[Value]:
         return select(self.data, selector)
 
-    def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
-        return iter(())
-
-    def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
+    def spans(self, _wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         return {}
-
-    def put(self, seat: Any, body: Body) -> Placement:  # noqa: ARG002
-        return NoSeat("a spot to set an entry: this format is read only")
 
 
 class _GlbFormat(Format):
     title: ClassVar[str] = "binary glTF"
     binary: ClassVar[bool] = True
     selector: ClassVar[type[Struct]] = DataSelector
-    seat: ClassVar[type[Struct]] = Nothing
-    options: ClassVar[type[Struct]] = Nothing
-    bodies: ClassVar[Sequence[str]] = ()
+    has_rows: ClassVar[bool] = True
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
-
-    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+    def open(self, source: Text | bytes, _options: Any) -> Document:
         assert isinstance(source, bytes)
         if len(source) < 20 or source[:4] != b"glTF":
             raise Unreadable("is no binary glTF, whatever its name says")

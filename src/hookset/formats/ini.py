@@ -15,16 +15,16 @@ from hookset.formats.base import (
     AlreadyThere,
     Body,
     Clash,
-    Document,
     Edit,
     Edits,
     ExistingEntry,
-    Format,
     Placement,
     Unreadable,
     Value,
     WrongBody,
 )
+from hookset.formats.document import Editable, HasFields, HasRows, Writable
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -92,7 +92,7 @@ class _Section:
 
 
 @dataclass(frozen=True)
-class _Ini(Document):
+class _Ini(HasRows, HasFields, Writable, Editable):
     text: Text
     sections: tuple[_Section, ...]
     pairs: tuple[_Pair, ...]
@@ -292,26 +292,23 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
 
 class _IniFormat(Format):
     title: ClassVar[str] = "INI"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = IniSelector
     seat: ClassVar[type[Struct]] = IniSeat
     options: ClassVar[type[Struct]] = IniOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
+    has_rows: ClassVar[bool] = True
     largest: ClassVar[int] = 16 << 20
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
-
-    def pasted(self, seat: IniSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, seat: IniSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         try:
-            document = _parsed(Text(text, "utf-8"), options or IniOptions())
+            document = _parsed(Text(snippet.text, "utf-8"), snippet.options or IniOptions())
         except Unreadable:
             return ()
         if seat.section is not None and not document.sections:
             return tuple(document.existing(IniSeat(section="")))
         return tuple(document.existing(seat))
 
-    def open(self, source: Text | bytes, options: IniOptions) -> Document:
+    def open(self, source: Text | bytes, options: IniOptions) -> _Ini:
         assert isinstance(source, Text)
         return _parsed(source, options)
 

@@ -28,18 +28,10 @@ from hookset.formats._json_relaxed import (
 from hookset.formats._media import MediaFacts
 from hookset.formats._numbers import LONG_NUMBER, long_number
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import (
-    Body,
-    Document,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Format,
-    NoSeat,
-    Placement,
-    Unreadable,
-)
+from hookset.formats.base import Body, Edit, Edits, ExistingEntry, NoSeat, Placement, Unreadable
 from hookset.formats.datapath import find, steps_of
+from hookset.formats.document import HasFacts, Reshaping
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.model.visible import json_escaped
 from hookset.trees import Text
@@ -51,7 +43,7 @@ _INLINE_WIDTH = 80
 
 
 @dataclass(frozen=True)
-class _Json(DataDocument):
+class _Json(DataDocument, Reshaping, HasFacts):
     text: Text
     plain: str
     """The text without what is no JSON in it, character for character."""
@@ -290,14 +282,11 @@ def _descend(string: str, start: int, wanted: _Wanted, spans: dict[str, tuple[in
 
 class _JsonFormat(Format):
     title: ClassVar[str] = "JSON"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
     options: ClassVar[type[Struct]] = JsonOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
-
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
+    has_rows: ClassVar[bool] = True
 
     def blank(self, seat: DataSeat) -> str:
         document: Any = {}
@@ -316,20 +305,20 @@ class _JsonFormat(Format):
                     here = here.setdefault(step, existing)
         return json.dumps(document, indent=2) + "\n"
 
-    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, seat: DataSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
+        text = snippet.text
         whole = text.strip().rstrip(",")
         for opening, closing in (("", ""), ("[", "]"), ("{", "}")):
             try:
                 document = self.open(Text(f"{opening}{whole}{closing}", "utf-8"), JsonOptions(True, True))
             except Unreadable:
                 continue
-            assert isinstance(document, _Json)
             moved = text.index(whole) - len(opening)
             existing = document.pasted(seat)
             return tuple(ExistingEntry(max(one.start + moved, 0), one.end + moved, one.body) for one in existing)
         return ()
 
-    def open(self, source: Text | bytes, options: JsonOptions) -> Document:
+    def open(self, source: Text | bytes, options: JsonOptions) -> _Json:
         assert isinstance(source, Text)
         plain = plain_json(source.string, options)
         try:

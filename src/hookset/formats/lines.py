@@ -11,18 +11,9 @@ from typing import Any, ClassVar, Literal
 from msgspec import Struct
 
 from hookset.formats._values import plain_words
-from hookset.formats.base import (
-    AlreadyThere,
-    Body,
-    Document,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Format,
-    Placement,
-    Value,
-    WrongBody,
-)
+from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Value, WrongBody
+from hookset.formats.document import Editable, HasFields, HasRows, Writable
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -88,7 +79,7 @@ class _Row:
 
 
 @dataclass(frozen=True)
-class _Lines(Document):
+class _Lines(HasRows, HasFields, Writable, Editable):
     text: Text
     read: tuple[_Row, ...]
     options: LineOptions
@@ -135,7 +126,7 @@ class _Lines(Document):
     def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
         return (Edit(*span, words) for words in plain_words(self.text.string[slice(*span)], value))
 
-    def existing(self, seat: LineSeat) -> Iterator[ExistingEntry]:  # noqa: ARG002
+    def existing(self, _seat: LineSeat) -> Iterator[ExistingEntry]:
         return (ExistingEntry(row.line_start, row.line_end, Body(text=row.entry)) for row in self.read)
 
     def put(self, seat: LineSeat, body: Body) -> Placement:
@@ -189,21 +180,18 @@ def _one(start: int, end: int, text: str) -> Edits:
 
 class _LinesFormat(Format):
     title: ClassVar[str] = "line list"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = LineSelector
     seat: ClassVar[type[Struct]] = LineSeat
     options: ClassVar[type[Struct]] = LineOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
+    has_rows: ClassVar[bool] = True
     lined: ClassVar[bool] = True
     largest: ClassVar[int] = 256 << 20
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
+    def pasted(self, seat: LineSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
+        return tuple(self.open(Text(snippet.text, "utf-8"), snippet.options or LineOptions()).existing(seat))
 
-    def pasted(self, seat: LineSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
-        return tuple(self.open(Text(text, "utf-8"), options or LineOptions()).existing(seat))
-
-    def open(self, source: Text | bytes, options: LineOptions) -> Document:
+    def open(self, source: Text | bytes, options: LineOptions) -> _Lines:
         assert isinstance(source, Text)
         rows: list[_Row] = []
         position = 0

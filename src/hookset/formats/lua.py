@@ -13,8 +13,9 @@ import tree_sitter_lua
 from msgspec import Struct
 from tree_sitter import Language, Node
 
-from hookset.formats._script import Script, ScriptSeat, ScriptSelector, existing, opened, starred
-from hookset.formats.base import Document, ExistingEntry, Format, Nothing
+from hookset.formats._script import Script, ScriptDocument, ScriptSeat, ScriptSelector, existing, opened, starred
+from hookset.formats.base import ExistingEntry
+from hookset.formats.format import Format, Snippet
 from hookset.trees import Text
 
 __all__ = ["FORMAT"]
@@ -173,24 +174,20 @@ def _whole(text: str) -> _Lua | None:
 
 class _LuaFormat(Format):
     title: ClassVar[str] = "Lua"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = LuaSelector
     seat: ClassVar[type[Struct]] = LuaSeat
-    options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("text",)
+    has_rows: ClassVar[bool] = True
     largest: ClassVar[int] = 32 << 20
-
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
 
     def blank(self, seat: ScriptSeat) -> str:
         return f"{seat.inside}()\nend\n" if seat.inside else ""
 
-    def pasted(self, seat: ScriptSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
-        script = _whole(text)
+    def pasted(self, seat: ScriptSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
+        script = _whole(snippet.text)
         return () if script is None else tuple(existing(script, seat))
 
-    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+    def open(self, source: Text | bytes, _options: Any) -> ScriptDocument:
         assert isinstance(source, Text)
         return opened(_Lua(source))
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import functools
 from typing import Any
 
-from hookset.formats.base import Document, Format
+from hookset.formats.document import Document
+from hookset.formats.format import Format
 from hookset.model import CouldNotError
 from hookset.trees import Text, decode, known_encoding
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
 from typing import Any, ClassVar
 
 from msgspec import Struct
 
 from hookset.formats._media import MediaFacts
-from hookset.formats.base import Document, Format, Nothing, ReadOnly, Unreadable
+from hookset.formats.base import Unreadable
+from hookset.formats.document import Document, MediaFile
+from hookset.formats.format import Format
 from hookset.model import with_article
 from hookset.trees import Text
 
@@ -24,10 +25,7 @@ class PictureOptions(Struct, frozen=True, forbid_unknown_fields=True):
 class _Picture(Format):
     title: ClassVar[str] = "picture"
     binary: ClassVar[bool] = True
-    selector: ClassVar[type[Struct]] = Nothing
-    seat: ClassVar[type[Struct]] = Nothing
     options: ClassVar[type[Struct]] = PictureOptions
-    bodies: ClassVar[Sequence[str]] = ()
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         assert isinstance(source, bytes)
@@ -45,7 +43,7 @@ class _Picture(Format):
             raise Unreadable("is a damaged picture") from error
         if options.types and kind not in options.types:
             raise Unreadable(f"is {with_article(kind)} picture, not {' or '.join(options.types)} as its name says")
-        return ReadOnly(facts=MediaFacts(kind=kind, width=width, height=height))
+        return MediaFile(facts=MediaFacts(kind=kind, width=width, height=height))
 
 
 FORMAT = _Picture()

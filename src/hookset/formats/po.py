@@ -14,17 +14,16 @@ from hookset.formats.base import (
     AlreadyThere,
     Body,
     Clash,
-    Document,
     Edit,
     Edits,
     ExistingEntry,
-    Format,
-    Nothing,
     Placement,
     Unreadable,
     Value,
     WrongBody,
 )
+from hookset.formats.document import Editable, HasRecords, HasRows, HasWording
+from hookset.formats.format import Format, Nothing, Snippet
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -55,7 +54,7 @@ class _Message:
 
 
 @dataclass(frozen=True)
-class _Po(Document):
+class _Po(HasRows, HasRecords, HasWording, Editable):
     text: Text
     messages: tuple[_Message, ...]
     problems: tuple[tuple[str, Where], ...] = ()
@@ -75,22 +74,22 @@ class _Po(Document):
     def _meant(self, selector: PoSelector) -> Iterator[_Message]:
         return (one for one in self.messages if one.id and (one.text or selector.untranslated))
 
-    def said(self, where: Where) -> str:
+    def wording(self, where: Where) -> str:
         return next((message.text for message in self.messages if message.start == where), "")
 
-    def records(self, selector: PoSelector) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
+    def records(self, _selector: PoSelector) -> Iterator[tuple[Where, Any]]:
         return ((message.start, {"id": message.id, "text": message.text}) for message in self.messages)
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         ends = {message.start: message.end for message in self.messages}
         return {where: (where, ends[where]) for where in wheres if isinstance(where, int) and where in ends}
 
-    def existing(self, seat: Nothing) -> Iterator[ExistingEntry]:  # noqa: ARG002
+    def existing(self, _seat: Nothing) -> Iterator[ExistingEntry]:
         for message in self.messages:
             if message.id:
                 yield ExistingEntry(message.start, message.end, Body(record={message.id: message.text}))
 
-    def put(self, seat: Nothing, body: Body) -> Placement:  # noqa: ARG002
+    def put(self, _seat: Nothing, body: Body) -> Placement:
         if body.record is None:
             return WrongBody("a record of ids and texts")
         there = {message.id: message for message in self.messages if not message.context}
@@ -116,14 +115,11 @@ def _unquoted(text: str) -> str:
 
 class _PoFormat(Format):
     title: ClassVar[str] = "gettext PO"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = PoSelector
-    seat: ClassVar[type[Struct]] = Nothing
-    options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("record",)
     largest: ClassVar[int] = 64 << 20
 
-    def row_words(self, selector: PoSelector) -> frozenset[str]:  # noqa: ARG002
+    def row_words(self, _selector: PoSelector) -> frozenset[str]:
         return frozenset({"context"})
 
     def declared_encoding(self, data: bytes) -> str | None:
@@ -131,13 +127,13 @@ class _PoFormat(Format):
         name = found[1].decode("ascii") if found else ""
         return name if name and name != "CHARSET" else None
 
-    def pasted(self, seat: Nothing, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, seat: Nothing, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         try:
-            return tuple(self.open(Text(text, "utf-8"), None).existing(seat))
+            return tuple(self.open(Text(snippet.text, "utf-8"), None).existing(seat))
         except Unreadable:
             return ()
 
-    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+    def open(self, source: Text | bytes, _options: Any) -> _Po:
         assert isinstance(source, Text)
         messages: list[_Message] = []
         parts: dict[str, str] = {}

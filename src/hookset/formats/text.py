@@ -17,19 +17,9 @@ from msgspec import Struct, structs
 
 from hookset.formats._values import as_words, plain_words
 from hookset.formats._writing import lead_of, written_lines
-from hookset.formats.base import (
-    AlreadyThere,
-    Body,
-    Document,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Format,
-    NoSeat,
-    Placement,
-    Value,
-    WrongBody,
-)
+from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, NoSeat, Placement, Value, WrongBody
+from hookset.formats.document import Editable, HasRecords, HasRows, Writable
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Pattern, Text, pattern_of
 
@@ -100,7 +90,7 @@ class TextSeat(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 @dataclass(frozen=True)
-class _Plain(Document):
+class _Plain(HasRows, HasRecords, Writable, Editable):
     text: Text
     options: TextOptions
     problems: tuple[tuple[str, Where], ...] = ()
@@ -300,7 +290,6 @@ def _within(offset: int, starts: list[int], spans: list[tuple[int, int]]) -> boo
 
 class _TextFormat(Format):
     title: ClassVar[str] = "text, by regular expressions"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = TextSelector
     seat: ClassVar[type[Struct]] = TextSeat
     options: ClassVar[type[Struct]] = TextOptions
@@ -310,19 +299,13 @@ class _TextFormat(Format):
     def row_words(self, selector: TextSelector) -> frozenset[str]:
         return _regex(selector.match).groups
 
-    def pasted(
-        self,
-        seat: TextSeat,
-        text: str,
-        options: TextOptions,
-        like: Document | None,  # noqa: ARG002
-    ) -> tuple[ExistingEntry, ...]:
-        document = _Plain(Text(text, "utf-8"), options)
+    def pasted(self, seat: TextSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
+        document = _Plain(Text(snippet.text, "utf-8"), snippet.options)
         if seat.inside is not None and (there := tuple(document.existing(seat))):
             return there
         return tuple(document.existing(structs.replace(seat, inside=None)))
 
-    def open(self, source: Text | bytes, options: TextOptions) -> Document:
+    def open(self, source: Text | bytes, options: TextOptions) -> _Plain:
         assert isinstance(source, Text)
         return _Plain(source, options)
 

@@ -15,19 +15,9 @@ from msgspec import Struct
 from hookset.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.formats._toml_reading import parsed, read_toml
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import (
-    Body,
-    Document,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Format,
-    Nothing,
-    Placement,
-    Unreadable,
-    WrongBody,
-)
+from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Unreadable, WrongBody
 from hookset.formats.datapath import escaped, steps_of
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.model.visible import toml_escaped, visible
 from hookset.trees import Text
@@ -97,7 +87,7 @@ class _Toml(DataDocument):
 
     # Keys: after the last pair of the table they go into.
 
-    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:  # noqa: ARG002
+    def put_keys(self, seat: DataSeat, _target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
         newline = self.text.newline
         pairs = self._map.pairs.get(seat.into, [])
         equals, lead = self._manner(pairs)
@@ -285,22 +275,17 @@ def _decoded(key: str) -> str:
 
 class _TomlFormat(Format):
     title: ClassVar[str] = "TOML"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
-    options: ClassVar[type[Struct]] = Nothing
     bodies: ClassVar[Sequence[str]] = ("record", "text")
+    has_rows: ClassVar[bool] = True
     largest: ClassVar[int] = 16 << 20
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
-
-    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, seat: DataSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         try:
-            document = self.open(Text(text, "utf-8"), None)
+            document = self.open(Text(snippet.text, "utf-8"), None)
         except Unreadable:
-            return self._inline(text)
-        assert isinstance(document, _Toml)
+            return self._inline(snippet.text)
         return document.pasted(seat)
 
     def _inline(self, text: str) -> tuple[ExistingEntry, ...]:
@@ -313,7 +298,7 @@ class _TomlFormat(Format):
             return ()
         return (ExistingEntry(0, len(text), Body(record=one)),) if isinstance(one, dict) and one else ()
 
-    def open(self, source: Text | bytes, options: Any) -> Document:  # noqa: ARG002
+    def open(self, source: Text | bytes, _options: Any) -> _Toml:
         assert isinstance(source, Text)
         return _Toml(source, read_toml(source))
 

@@ -36,11 +36,9 @@ from hookset.formats.base import (
     Body,
     Clash,
     Columns,
-    Document,
     Edit,
     Edits,
     ExistingEntry,
-    Format,
     NoSeat,
     Placement,
     Unreadable,
@@ -48,6 +46,8 @@ from hookset.formats.base import (
     WrongBody,
     columns_of,
 )
+from hookset.formats.document import Editable, HasRecords, HasRows, HasUnits, HasWording, Writable
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
 
@@ -66,7 +66,7 @@ _ANYWHERE = re.compile(r"//([A-Za-z_][\w.-]*)")
 
 
 @dataclass(frozen=True)
-class _Xml(Document):
+class _Xml(HasRows, HasRecords, HasWording, HasUnits, Writable, Editable):
     text: Text
     root: Any
     options: XmlOptions
@@ -186,7 +186,7 @@ class _Xml(Document):
             outer = {} if above is None else dict(above.attrib)
             yield value, {**outer, **texts, **element.attrib}
 
-    def said(self, where: Where) -> str:
+    def wording(self, where: Where) -> str:
         number = int(str(where).replace("/", "@").partition("@")[0])
         return next((e.text or "" for e, n in self._numbers.items() if n == number), "").strip()
 
@@ -385,35 +385,32 @@ def _value_of(name: str) -> re.Pattern[str]:
 
 class _XmlFormat(Format):
     title: ClassVar[str] = "XML"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = XmlSelector
     seat: ClassVar[type[Struct]] = XmlSeat
     options: ClassVar[type[Struct]] = XmlOptions
     bodies: ClassVar[Sequence[str]] = ("text", "record")
+    has_rows: ClassVar[bool] = True
 
     def mistake(self, asked: XmlSelector | XmlSeat, options: XmlOptions) -> str:
         return mistake_in(asked.path, tuple(sorted(options.namespaces.items())))
 
-    def locate(self, source: Text, options: Any, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:  # noqa: ARG002
+    def locate(self, source: Text, _options: Any, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         return _located(source, wheres, partial(tag_spans, source))
 
     def declared_encoding(self, data: bytes) -> str | None:
         found = _DECLARED.match(data[:200])
         return found[1].decode("ascii") if found else None
 
-    def pasted(self, seat: XmlSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, seat: XmlSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         if seat.on is not None:
-            return tuple(attributes_in(text, seat.on))
-        return tuple(elements_in(text, seat.into or "", _parser()))
-
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
+            return tuple(attributes_in(snippet.text, seat.on))
+        return tuple(elements_in(snippet.text, seat.into or "", _parser()))
 
     def blank(self, seat: XmlSeat) -> str:
         path = seat.into or seat.before or seat.after or seat.on or ""
         return blank_for(path)
 
-    def open(self, source: Text | bytes, options: XmlOptions) -> Document:
+    def open(self, source: Text | bytes, options: XmlOptions) -> _Xml:
         assert isinstance(source, Text)
         if (entity := source.string.find("<!ENTITY")) >= 0:
             raise Unreadable("declares entities, which can grow without end or reach other files", entity)

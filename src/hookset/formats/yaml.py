@@ -16,17 +16,9 @@ from msgspec import Struct
 from hookset.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.formats._values import as_words, flag_like, reads_as_number
 from hookset.formats._yaml_tree import YamlOptions, data_of, is_text, keys_given_twice, last_of, node_of
-from hookset.formats.base import (
-    Document,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Format,
-    NoSeat,
-    Placement,
-    Unreadable,
-)
+from hookset.formats.base import Edit, Edits, ExistingEntry, NoSeat, Placement, Unreadable
 from hookset.formats.datapath import escaped, steps_of
+from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.model.visible import toml_escaped
 from hookset.trees import Text
@@ -90,10 +82,10 @@ class _Yaml(DataDocument):
             visit(self.root, "")
         return found
 
-    def put_row(self, seat: DataSeat, target: list[Any] | None, record: dict[str, Any] | str) -> Placement:  # noqa: ARG002
+    def put_row(self, seat: DataSeat, _target: list[Any] | None, record: dict[str, Any] | str) -> Placement:
         return self._inserted(seat, [_row(record, self._indent)], [_value(record)])
 
-    def put_keys(self, seat: DataSeat, target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:  # noqa: ARG002
+    def put_keys(self, seat: DataSeat, _target: dict[str, Any] | None, missing: Mapping[str, Any]) -> Placement:
         pairs = ["\n".join(_pair(key, value, self._indent)) for key, value in missing.items()]
         return self._inserted(seat, pairs, [f"{_scalar(key)}: {_value(value)}" for key, value in missing.items()])
 
@@ -191,25 +183,21 @@ def _quoted(text: str) -> str:
 
 class _YamlFormat(Format):
     title: ClassVar[str] = "YAML"
-    binary: ClassVar[bool] = False
     selector: ClassVar[type[Struct]] = DataSelector
     seat: ClassVar[type[Struct]] = DataSeat
     options: ClassVar[type[Struct]] = YamlOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
+    has_rows: ClassVar[bool] = True
     largest: ClassVar[int] = 64 << 20
 
-    def row_words(self, selector: Any) -> None:  # noqa: ARG002
-        return None
-
-    def pasted(self, seat: DataSeat, text: str, options: Any, like: Document | None) -> tuple[ExistingEntry, ...]:  # noqa: ARG002
+    def pasted(self, seat: DataSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         try:
-            document = self.open(Text(textwrap.dedent(text), "utf-8"), YamlOptions())
+            document = self.open(Text(textwrap.dedent(snippet.text), "utf-8"), YamlOptions())
         except Unreadable:
             return ()
-        assert isinstance(document, _Yaml)
         return document.pasted(seat)
 
-    def open(self, source: Text | bytes, options: YamlOptions) -> Document:
+    def open(self, source: Text | bytes, options: YamlOptions) -> _Yaml:
         assert isinstance(source, Text)
         root = node_of(source.string, options)
         return _Yaml(source, root, data_of(root))

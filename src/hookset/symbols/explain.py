@@ -9,7 +9,7 @@ from typing import Any
 
 from hookset.config.layouts import Layout, ReadRule, map_words
 from hookset.formats import format_named, text_of
-from hookset.formats.base import field_at
+from hookset.formats.document import field_at, records_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.symbols.locate import spots
 from hookset.symbols.reading import open_document, read_file
@@ -98,7 +98,7 @@ def _further(
     document = open_document(tree, path, rule)
     for title, one in grounds:
         key = one.entry.height.partition(" ")[0].partition("/")[0]
-        for where, record in document.records(one.asked.selector):
+        for where, record in records_of(document, one.asked.selector):
             if isinstance(record, dict) and key in record:
                 yield field_at(document, where, [key]), SeenName(0, 0, number, "compares", title, str(record[key]))
     for verb, what, selector in asked:

@@ -14,7 +14,8 @@ from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path
 from hookset.config.layouts.layout import RecordRule
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.formats.base import Columns, Preparable, columns_with_rows, field_at
+from hookset.formats.base import Columns
+from hookset.formats.document import columns_with_rows, field_at, prepared, records_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
@@ -43,8 +44,8 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
             side = reader.side
         key = _way(rule)
         if key not in documents:
-            document = _opened(tree, path, rule, problems)
-            documents[key] = document.prepared(selectors[key]) if isinstance(document, Preparable) else document
+            read = _opened(tree, path, rule, problems)
+            documents[key] = prepared(read, selectors[key]) if read is not None else None
         document = documents[key]
         opened = opened or rule.format != "any"
         if document is None:
@@ -128,7 +129,7 @@ def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Pr
     import jsonschema_rs
 
     validator = jsonschema_rs.Draft202012Validator(dict(rule.schema))
-    for where, record in document.records(rule.selector):
+    for where, record in records_of(document, rule.selector):
         if validator.is_valid(record):
             continue
         for error in validator.iter_errors(record):

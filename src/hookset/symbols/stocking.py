@@ -8,6 +8,7 @@ from dataclasses import replace
 from hookset.config.layouts import Layout, map_words
 from hookset.formats import Unreadable
 from hookset.formats._media import in_words
+from hookset.formats.document import facts_of, wording_at
 from hookset.model import CouldNotError, Definition, Where
 from hookset.project import MapProject
 from hookset.project.stocks import Stock, StockList, StockNames, StockRow
@@ -66,7 +67,7 @@ def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition])
                 document = open_document(tree, path, rule)
             except (Unreadable, CouldNotError):
                 continue
-            found |= {d.where: text for d in definitions if (text := document.said(d.where))}
+            found |= {d.where: text for d in definitions if (text := wording_at(document, d.where))}
     return found
 
 
@@ -89,7 +90,7 @@ def particulars(tree: Tree, path: str, layout: Layout) -> str:
     for rule in layout.reads:
         if rule.format != "any" and rule.match(path) is not None:
             try:
-                told += in_words(open_document(tree, path, rule).facts)
+                told += in_words(facts_of(open_document(tree, path, rule)))
             except (Unreadable, CouldNotError) as error:
                 told.append(f"damaged: {error.what}")
     return ", ".join(dict.fromkeys(told))

@@ -9,6 +9,7 @@ import msgspec
 
 from hookset.config.layouts import DefineRule, Layout, ReferRule, Seat
 from hookset.formats import Body, Edits, NoSeat, Unreadable, format_named, open_file
+from hookset.formats.document import placement_at
 from hookset.model import CouldNotError
 from hookset.project import Stock
 from hookset.symbols.collect import Web, collect
@@ -100,7 +101,7 @@ def _seat(tree: Tree, seat: Seat) -> SeatSurvey:
         except (Unreadable, CouldNotError) as error:
             lacking.append(f"{path} cannot be read: {error.what}")
             continue
-        outcomes = [document.put(seat.put, body) for body in _SPECIMENS]
+        outcomes = [placement_at(document, seat.put, body) for body in _SPECIMENS]
         nowhere = next((one for one in outcomes if isinstance(one, NoSeat)), None)
         edits = next((one for one in outcomes if isinstance(one, Edits)), None)
         if nowhere is not None:

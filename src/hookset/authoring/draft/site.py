@@ -8,6 +8,7 @@ from functools import cached_property
 
 from hookset.config.layouts import Layout, Seat
 from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
+from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError, Definition, Reference
 from hookset.project import Stock, is_ours
 from hookset.symbols import Index, Web, collect, reach_of, read_file, resolve_all
@@ -46,7 +47,7 @@ class SeatFile:
     @cached_property
     def siblings(self) -> tuple[ExistingEntry, ...]:
         """Entries that stand here already."""
-        existing = self.document.existing(self.seat.put)
+        existing = entries_at(self.document, self.seat.put)
         return tuple(one for one, _ in zip(existing, range(_SIBLINGS), strict=False))
 
 
@@ -173,7 +174,7 @@ class Site:
     def told(self, seat_file: SeatFile, body: Body, put: object = None) -> EntryFacts:
         """What an entry says at a seat_file; nothing where it cannot be set there."""
         small = seat_file if len(seat_file.text.string) <= _SMALL else self._emptied(seat_file)
-        edits = small.document.put(put or small.seat.put, body)
+        edits = placement_at(small.document, put or small.seat.put, body)
         if not isinstance(edits, Edits):
             return EntryFacts((), ())
         before = self._facts(small.path, small.text.string)

@@ -13,6 +13,7 @@ from typing import Generic, TypeVar
 from hookset.authoring.draft import Site
 from hookset.authoring.draft.site import SeatFile
 from hookset.formats import ExistingEntry
+from hookset.formats.document import entries_at, unit_around
 from hookset.model import Definition, Reference, Where
 from hookset.symbols import FileFacts, Reach, reach_of
 
@@ -90,7 +91,7 @@ class Donor:
             if seat_file.seat.name in listing or _PARAMETER.search(str(seat_file.seat.put)):
                 continue
             here = found.setdefault(seat_file.path, {})
-            for existing in seat_file.document.existing(seat_file.seat.put):
+            for existing in entries_at(seat_file.document, seat_file.seat.put):
                 here.setdefault((existing.start, existing.end), Piece(seat_file, existing))
         return {path: tuple(here.values()) for path, here in found.items()}
 
@@ -131,7 +132,7 @@ class Donor:
         piece = self.piece_at(definition.path, definition.where)
         if piece is None:
             return None
-        unit = piece.seat_file.document.unit(definition.where)
+        unit = unit_around(piece.seat_file.document, definition.where)
         return Piece(piece.seat_file, unit) if unit is not None else piece
 
     @cached_property

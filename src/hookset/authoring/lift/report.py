@@ -13,6 +13,7 @@ from hookset.authoring.lift.closure import Closure
 from hookset.authoring.lift.donor import Donor
 from hookset.authoring.lift.pack import LiftedPack
 from hookset.formats import Body, format_named, text_of
+from hookset.formats.document import entries_at
 from hookset.model import Where
 from hookset.packs import SHEET_NAME, Pack, SheetedPack, with_sheet
 from hookset.packs.sorts import sorts_in
@@ -103,7 +104,7 @@ def _placed_after(here: Site, done: DryRun, lifted: Closure) -> Iterator[tuple[s
     for path in sorted(done.changed):
         if seat.file.matches(path) and done.web.tree.has(path):
             document = form.open(text_of(form, done.web.tree.read(path), seat.encodings), seat.options)
-            for held in document.existing(seat.put):
+            for held in entries_at(document, seat.put):
                 name = next((value for _, value in attributes_of(held.body) if value in known), None)
                 if name is not None:
                     yield name, held.body

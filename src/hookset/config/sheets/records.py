@@ -41,7 +41,7 @@ def _mistakes(data: bytes, kind: type[T], where: str) -> list[str]:
     except CouldNotError as error:
         return [f"{where}: {error.what}"]
     try:
-        value = FORMAT.open(text, JsonOptions()).data  # type: ignore[attr-defined]
+        value = FORMAT.open(text, JsonOptions()).data
     except Unreadable as error:
         line, column = line_and_column(text.string, error.where)
         return [f"{where}:{line}:{column}: {error.what}"]

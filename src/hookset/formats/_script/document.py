@@ -14,7 +14,8 @@ from tree_sitter import Node
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import Body, Edit, ExistingEntry, Placement, Preparable, Unreadable, Value
+from hookset.formats.base import Body, Edit, ExistingEntry, Placement, Unreadable, Value
+from hookset.formats.document import Editable, HasRows, Preparable, Writable
 from hookset.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -73,7 +74,7 @@ _JOINS = ("..", "+")
 
 
 @dataclass(frozen=True)
-class ScriptDocument(Preparable):
+class ScriptDocument(Preparable, HasRows, Writable, Editable):
     script: Script
     queries: tuple[str, ...] = ()
     """Queries that will be asked for, each once."""
@@ -172,9 +173,6 @@ class ScriptDocument(Preparable):
         for meaning, stands in dict.fromkeys(self.script.meanings(node)):
             literal = stands.type in self.script.STRING or "*" not in meaning
             yield Value(meaning, self.script.start(stands), pattern=not literal)
-
-    def records(self, selector: Any) -> Iterator[tuple[Where, Any]]:  # noqa: ARG002
-        return iter(())
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         spans: dict[Where, tuple[int, int]] = {}

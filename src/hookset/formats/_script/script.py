@@ -80,7 +80,7 @@ class Script(ABC):
     def unquoted(self, literal: str) -> str:
         """What a string is, without its quotes and escapes."""
 
-    def formatted_by(self, node: Node) -> Node | None:  # noqa: ARG002
+    def formatted_by(self, _node: Node) -> Node | None:
         """The call that puts a text together of the one at `node` and of others, in languages that have one."""
         return None
 
@@ -104,7 +104,7 @@ class Script(ABC):
     def closing(self, function: Node) -> Node:
         """The word or bracket that ends a function's statements."""
 
-    def bare_argument(self, node: Node) -> bool:  # noqa: ARG002
+    def bare_argument(self, _node: Node) -> bool:
         """Whether a string is a call's argument without parentheses around it."""
         return False
 

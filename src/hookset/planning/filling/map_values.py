@@ -14,6 +14,7 @@ from hookset.config.layouts.layout import ReadRule
 from hookset.config.layouts.schema import LookupEntry
 from hookset.config.sheets import nearest
 from hookset.formats import Document, Unreadable, format_named
+from hookset.formats.document import records_of
 from hookset.model import CouldNotError
 from hookset.project import Stock
 from hookset.symbols.reading import open_document, read_file
@@ -134,7 +135,7 @@ def _rows(document: Document, selector: Any, entry: LookupEntry) -> Iterator[tup
     if not entry.key:
         yield from (("", value.text) for value in document.select(selector))
         return
-    for _, record in document.records(selector):
+    for _, record in records_of(document, selector):
         key = _text(record, entry.key)
         if key is not None:
             yield key, _text(record, entry.value)

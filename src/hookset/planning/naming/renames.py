@@ -11,6 +11,7 @@ from packaging.version import Version
 from hookset.edits.find import EntryState, found, found_exactly
 from hookset.edits.place import RENAMED, line_above, line_below, opened, seat_at
 from hookset.formats import Body, Edit, Unreadable, spliced
+from hookset.formats.document import standing_at
 from hookset.model import CouldNotError
 from hookset.packs import SheetedPack
 from hookset.planning.naming.rewriting import NameMap, RewrittenFile, rewrite_names
@@ -127,7 +128,7 @@ def _as_it_stands(state: PlanState, hook: LedgerHook) -> LedgerHook:
     text, document = opened_
     spans = [found_exactly(text.string, edit) for edit in hook.edits]
     near = [(span.start, span.end) for span in spans if span is not None]
-    record = document.standing(seat_at(seat, hook.at), Body(record=hook.record), near) if near else None
+    record = standing_at(document, seat_at(seat, hook.at), Body(record=hook.record), near) if near else None
     return replace(hook, record=record) if isinstance(record, dict) and record.keys() == hook.record.keys() else hook
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from hookset.applying.change import Change
 from hookset.checks import Verdict, judge
 from hookset.formats import Body, Document, Edit, Edits, Unreadable, format_named, open_file, spliced, text_of
+from hookset.formats.document import placement_at
 from hookset.model import AddRow, CouldNotError, DropRow, Finding, Respell
 from hookset.planning.preview import new_findings
 from hookset.project import Ledger, MapProject
@@ -153,7 +154,7 @@ def _with_rows(project: MapProject, tree: Tree, name: str, rows: Iterable[AddRow
         before = text = text_of(form, tree.read(paths[0]), seat.encodings)
         for row in rows:
             body = Body(text=row.text, record=row.record)
-            placement = form.open(text, seat.options).put(seat.put, body)
+            placement = placement_at(form.open(text, seat.options), seat.put, body)
             if isinstance(placement, Edits):
                 text = text_of(form, text.encode(spliced(text.string, placement.edits)), seat.encodings)
     except (Unreadable, CouldNotError):

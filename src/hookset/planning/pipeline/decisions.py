@@ -12,6 +12,7 @@ from hookset.config.sheets import nearest
 from hookset.edits.literals import read_literal
 from hookset.formats import Unreadable, format_named
 from hookset.formats._media import in_words
+from hookset.formats.document import facts_of
 from hookset.model import WrongUseError, with_article
 from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import BlankEntry, SettingEntry
@@ -241,7 +242,7 @@ def _has_size(entry: BlankEntry, size: tuple[int, int], content: Member) -> None
     """Whether a picture is as large as the pack needs it, whatever the layout reads at its place."""
     form = format_named("picture")
     try:
-        facts = form.open(content.read(), form.options()).facts
+        facts = facts_of(form.open(content.read(), form.options()))
     except Unreadable as error:
         raise WrongUseError(
             f"{entry.name}: {content.path} {error.what}", remedy="export it as a PNG of the size that is asked for"

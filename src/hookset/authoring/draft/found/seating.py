@@ -12,7 +12,8 @@ from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_fo
 from hookset.authoring.draft.said import Chunk, Hole, holed, mends
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.edits.place import seat_at
-from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, format_named
+from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, Snippet, format_named
+from hookset.formats.document import placement_at
 
 __all__ = ["Known", "Seated", "seated"]
 
@@ -165,11 +166,11 @@ def _fits(site: Site, chunk: Chunk, seat_file: SeatFile, text: str, known: Known
     seat = seat_file.seat
     form = format_named(seat.format)
     parameters = _PARAMETER.findall(str(seat.put))
-    pasted = form.pasted(seat.put, text, seat.options, seat_file.document)
+    pasted = form.pasted(seat.put, Snippet(text, seat.options, seat_file.document))
     for existing in pasted if len(pasted) <= _PASTED else ():
         ats = list(_ats(chunk, seat_file, parameters, existing.body)) if parameters else [({}, seat.put)]
         for at, put in ats:
-            placement = seat_file.document.put(put, existing.body)
+            placement = placement_at(seat_file.document, put, existing.body)
             if not isinstance(placement, Edits | AlreadyThere | Clash):
                 continue
             if _is_bare(seat.put, existing.body) or (chunk.inline and _is_scope(seat.put, existing.body)):
@@ -208,6 +209,6 @@ def _ats(
     words = [m["quoted"] or m["bare"] for line in reversed(chunk.near) for m in _TOKEN.finditer(line.text)]
     for word in dict.fromkeys(words):
         put = seat_at(seat_file.seat, {parameters[0]: word})
-        if isinstance(seat_file.document.put(put, body), Edits | AlreadyThere | Clash):
+        if isinstance(placement_at(seat_file.document, put, body), Edits | AlreadyThere | Clash):
             yield {parameters[0]: word}, put
             return

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.formats import Body, Edits, Unreadable, format_named, text_of
+from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -51,8 +52,8 @@ def _lacking(site: Site, tree: Tree, path: str, target: str) -> Iterator[Shared]
             document = form.open(text_of(form, tree.read(path), seat_file.seat.encodings), seat_file.seat.options)
         except (Unreadable, CouldNotError):
             continue
-        for held in document.existing(seat_file.seat.put):
-            if isinstance(seat_file.document.put(seat_file.seat.put, held.body), Edits):
+        for held in entries_at(document, seat_file.seat.put):
+            if isinstance(placement_at(seat_file.document, seat_file.seat.put, held.body), Edits):
                 yield Shared(seat_file, held.body, path, site.told(seat_file, held.body))
 
 
