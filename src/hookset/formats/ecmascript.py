@@ -2,20 +2,21 @@
 
 from __future__ import annotations
 
-import functools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import tree_sitter_javascript
 from msgspec import Struct
 from tree_sitter import Language, Node
 
-from hookset.formats._script import Script, ScriptDocument, ScriptSeat, ScriptSelector, existing, opened, starred
-from hookset.formats.base import ExistingEntry
-from hookset.formats.format import Format, Snippet
-from hookset.trees import Text
+from hookset.formats._script import (
+    Script,
+    ScriptFormat,
+    ScriptSelector,
+    starred,
+)
 
 __all__ = ["FORMAT"]
 
@@ -125,13 +126,6 @@ def _character(match: re.Match[str]) -> str:
     return "" if newline else _ESCAPES.get(letter, letter or "")
 
 
-@functools.lru_cache(maxsize=64)
-def _whole(text: str) -> _Module | None:
-    """A text that parses; one text is tried at every seat of a map."""
-    script = _Module(Text(text, "utf-8"))
-    return None if script.first_error() is not None else script
-
-
 class EcmascriptSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         super().__post_init__()
@@ -139,24 +133,11 @@ class EcmascriptSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True
             _Module.check_query(self.query)
 
 
-class _EcmascriptFormat(Format):
+class _EcmascriptFormat(ScriptFormat):
     title: ClassVar[str] = "ECMAScript modules"
+    script: ClassVar[type[Script]] = _Module
+    empty: ClassVar[str] = "{name}() {{\n}}\n"
     selector: ClassVar[type[Struct]] = EcmascriptSelector
-    seat: ClassVar[type[Struct]] = ScriptSeat
-    bodies: ClassVar[Sequence[str]] = ("text",)
-    has_rows: ClassVar[bool] = True
-    largest: ClassVar[int] = 32 << 20
-
-    def blank(self, seat: ScriptSeat) -> str:
-        return f"{seat.inside}() {{\n}}\n" if seat.inside else ""
-
-    def pasted(self, seat: ScriptSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
-        script = _whole(snippet.text)
-        return () if script is None else tuple(existing(script, seat))
-
-    def open(self, source: Text | bytes, _options: Any) -> ScriptDocument:
-        assert isinstance(source, Text)
-        return opened(_Module(source))
 
 
 FORMAT = _EcmascriptFormat()

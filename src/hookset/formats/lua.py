@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
-import functools
 import itertools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 import tree_sitter_lua
 from msgspec import Struct
 from tree_sitter import Language, Node
 
-from hookset.formats._script import Script, ScriptDocument, ScriptSeat, ScriptSelector, existing, opened, starred
-from hookset.formats.base import ExistingEntry
-from hookset.formats.format import Format, Snippet
-from hookset.trees import Text
+from hookset.formats._script import (
+    Script,
+    ScriptFormat,
+    ScriptSeat,
+    ScriptSelector,
+    starred,
+)
 
 __all__ = ["FORMAT"]
 
@@ -165,31 +167,12 @@ class LuaSeat(ScriptSeat, frozen=True, forbid_unknown_fields=True):
             raise ValueError("after and call go together: after the last call of what?")
 
 
-@functools.lru_cache(maxsize=64)
-def _whole(text: str) -> _Lua | None:
-    """A text that parses; one text is tried at every seat of a map."""
-    script = _Lua(Text(text, "utf-8"))
-    return None if script.first_error() is not None else script
-
-
-class _LuaFormat(Format):
+class _LuaFormat(ScriptFormat):
     title: ClassVar[str] = "Lua"
+    script: ClassVar[type[Script]] = _Lua
+    empty: ClassVar[str] = "{name}()\nend\n"
     selector: ClassVar[type[Struct]] = LuaSelector
     seat: ClassVar[type[Struct]] = LuaSeat
-    bodies: ClassVar[Sequence[str]] = ("text",)
-    has_rows: ClassVar[bool] = True
-    largest: ClassVar[int] = 32 << 20
-
-    def blank(self, seat: ScriptSeat) -> str:
-        return f"{seat.inside}()\nend\n" if seat.inside else ""
-
-    def pasted(self, seat: ScriptSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
-        script = _whole(snippet.text)
-        return () if script is None else tuple(existing(script, seat))
-
-    def open(self, source: Text | bytes, _options: Any) -> ScriptDocument:
-        assert isinstance(source, Text)
-        return opened(_Lua(source))
 
 
 FORMAT = _LuaFormat()

@@ -1,17 +1,17 @@
 """What all script languages with a grammar share: finding calls, following constants, setting statements."""
 
-from hookset.formats._script.document import ScriptDocument, ScriptSelector, opened
+from hookset.formats._script.document import ScriptDocument, ScriptSelector
+from hookset.formats._script.format import ScriptFormat
 from hookset.formats._script.script import DEPTH, Function, Script, starred
-from hookset.formats._script.seats import ScriptSeat, existing
+from hookset.formats._script.seats import ScriptSeat
 
 __all__ = [
     "DEPTH",
     "Function",
     "Script",
     "ScriptDocument",
+    "ScriptFormat",
     "ScriptSeat",
     "ScriptSelector",
-    "existing",
-    "opened",
     "starred",
 ]

@@ -6,7 +6,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from hookset.formats._xml_paths import compiled
+from hookset.formats._xml.paths import compiled
 
 __all__ = ["XmlOptions", "XmlSeat", "XmlSelector", "compiled"]
 

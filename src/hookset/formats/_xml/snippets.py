@@ -9,7 +9,7 @@ from typing import Any
 
 from lxml import etree
 
-from hookset.formats._xml_spans import ElementSpans
+from hookset.formats._xml.spans import ElementSpans
 from hookset.formats.base import Body, ExistingEntry
 from hookset.trees import Text
 

@@ -1,0 +1,51 @@
+"""What the formats of all script languages with a grammar share."""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Sequence
+from typing import Any, ClassVar
+
+from msgspec import Struct
+
+from hookset.formats._script.document import ScriptDocument, opened
+from hookset.formats._script.script import Script
+from hookset.formats._script.seats import ScriptSeat, existing
+from hookset.formats.base import ExistingEntry
+from hookset.formats.format import Format, Snippet
+from hookset.trees import Text
+
+__all__ = ["ScriptFormat"]
+
+
+class ScriptFormat(Format):
+    """A script language. It says how its scripts are parsed, and what it can be asked."""
+
+    script: ClassVar[type[Script]]
+    empty: ClassVar[str]
+    """How a function `{name}` without anything in it is written."""
+    seat: ClassVar[type[Struct]] = ScriptSeat
+    bodies: ClassVar[Sequence[str]] = ("text",)
+    has_rows: ClassVar[bool] = True
+    largest: ClassVar[int] = 32 << 20
+
+    def blank(self, seat: ScriptSeat) -> str:
+        """A file with the function that entries go into, where they go into one."""
+        return self.empty.format(name=seat.inside) if seat.inside else ""
+
+    def pasted(self, seat: ScriptSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
+        """The statements of a text that parses."""
+        script = _whole(self.script, snippet.text)
+        return () if script is None else tuple(existing(script, seat))
+
+    def open(self, source: Text | bytes, _options: Any) -> ScriptDocument:
+        """Raises Unreadable."""
+        assert isinstance(source, Text)
+        return opened(self.script(source))
+
+
+@functools.lru_cache(maxsize=64)
+def _whole(language: type[Script], text: str) -> Script | None:
+    """A text that parses; one text is tried at every seat of a map."""
+    script = language(Text(text, "utf-8"))
+    return None if script.first_error() is not None else script

@@ -1,0 +1,1 @@
+"""XML: parsing, values by XPath, places, entries, and what people paste."""

@@ -1,0 +1,228 @@
+"""Entries of XML files: elements at a seat, and attributes of one element."""
+
+from __future__ import annotations
+
+import functools
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from lxml import etree
+
+from hookset.formats._writing import written_lines
+from hookset.formats._xml.asked import XmlSeat
+from hookset.formats._xml.mistakes import mistake
+from hookset.formats._xml.parser import parser
+from hookset.formats._xml.reading import XmlDocument
+from hookset.formats._xml.snippets import (
+    existing_elements,
+    meaning,
+    parsed_snippet,
+)
+from hookset.formats._xml.spans import Span
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Edit,
+    Edits,
+    ExistingEntry,
+    NoSeat,
+    Placement,
+    WrongBody,
+)
+from hookset.formats.document import Editable
+
+__all__ = ["EditableXml"]
+
+_NEAREST = 12
+_PLAIN = re.compile(r"[A-Za-z_][\w.-]*")
+"""What stands in a file as it is meant, without entities; and the name of an attribute without a prefix."""
+_FEW = 4
+_NAMED = re.compile(r"//([A-Za-z_][\w.-]*)\[@([A-Za-z_][\w.-]*)='([^']*)'\]")
+
+
+@dataclass(frozen=True)
+class EditableXml(XmlDocument, Editable):
+    """One file, and where entries would go in it."""
+
+    @cached_property
+    def _by_attribute(self) -> dict[tuple[Any, str], dict[str, list[Any]]]:
+        """By an element and the name of an attribute: the children, by its value."""
+        return {}
+
+    @cached_property
+    def _asked(self) -> Counter[tuple[Any, str]]:
+        """How often children of an element were asked for by an attribute."""
+        return Counter()
+
+    def _there(self, parent: Any, new: Any) -> Any | None:
+        """The child that means what a new element does. One of its attributes tells most others from it."""
+        name = next((key for key in new.keys() if _PLAIN.fullmatch(key)), "")  # noqa: SIM118 - of an element
+        wanted = meaning(new)
+        like = self._like(parent, name, new.get(name)) if name else parent.iterchildren(new.tag)
+        return next((child for child in like if child.tag == new.tag and meaning(child) == wanted), None)
+
+    @cached_property
+    def _spelled_by_number(self) -> bool:
+        """Whether characters are written as `&#97;`: what is not in the text can be in the file then."""
+        return "&#" in self.text.string
+
+    def _lacks(self, value: str) -> bool:
+        """Whether a value is certainly nowhere in the file."""
+        return bool(_PLAIN.fullmatch(value)) and not self._spelled_by_number and value not in self.text.string
+
+    def _like(self, parent: Any, name: str, value: str) -> Sequence[Any]:
+        """The children with a value. A large file is searched for a few, and indexed for more."""
+        if self._lacks(value):
+            return ()
+        key = (parent, name)
+        self._asked[key] += 1
+        if self._asked[key] <= _FEW:
+            return _with_attribute(name)(parent, value=value)  # type: ignore[no-any-return]
+        if key not in self._by_attribute:
+            found: dict[str, list[Any]] = {}
+            for child in parent.iterchildren(etree.Element):
+                found.setdefault(child.get(name), []).append(child)
+            self._by_attribute[key] = found
+        return self._by_attribute[key].get(value, ())
+
+    @cached_property
+    def _found(self) -> dict[str, list[Any]]:
+        """By the path of a seat: what it leads to."""
+        return {}
+
+    def _spot(self, path: str) -> list[Any]:
+        """The elements that a seat's path leads to; kept, since one hook after the other asks for the same."""
+        if path not in self._found:
+            named = _NAMED.fullmatch(path)
+            if named is not None:
+                self._found[path] = self._elements_with(*named.groups())
+            else:
+                self._found[path] = [element for element in self._find(path) if not isinstance(element, str)]
+        return self._found[path]
+
+    def _elements_with(self, tag: str, name: str, value: str) -> list[Any]:
+        """`//tag[@name='value']`, for a third of what XPath takes."""
+        if self._lacks(value):
+            return []
+        return [element for element in self.root.iter(tag) if element.get(name) == value]
+
+    def put(self, seat: XmlSeat, body: Body) -> Placement:
+        if seat.on is not None:
+            return self._put_attributes(seat.on, body)
+        if body.text is None:
+            return WrongBody("an XML element")
+        try:
+            new = parsed_snippet(body.text, self.root.nsmap, parser())
+        except etree.XMLSyntaxError as error:
+            return WrongBody(f"XML elements, which its text does not parse as ({mistake(error.code)})")
+        path = seat.into or seat.before or seat.after or ""
+        found = self._spot(path)
+        if not found or (len(found) > 1 and seat.after is None):
+            often = f" (it is there {len(found)} times)" if found else ""
+            return NoSeat(f"one element at {path}{often}", self._candidates(path))
+        target = found[-1]
+        parent = target if seat.into is not None else target.getparent()
+        if parent is None:
+            return NoSeat(f"an element at {path} that has something around it")
+        there = [self._there(parent, element) for element in new]
+        if all(child is not None for child in there):
+            return AlreadyThere(str(self._numbers[there[0]]))
+        if seat.into is None:
+            return self._beside(self._elements[self._numbers[target]], body.text, above=seat.before is not None)
+        neighbour = next(target.iterchildren(etree.Element, reversed=seat.at == "end"), None)
+        if neighbour is not None:
+            return self._beside(self._elements[self._numbers[neighbour]], body.text, above=seat.at == "start")
+        return self._inside(target, self._elements[self._numbers[target]], body.text)
+
+    def existing(self, seat: XmlSeat) -> Iterator[ExistingEntry]:
+        found = self._find(seat.into or seat.before or seat.after or seat.on or "")
+        for target in (element for element in found if not isinstance(element, str)):
+            if seat.on is not None:
+                yield from (ExistingEntry(0, 0, Body(record={key: value})) for key, value in target.attrib.items())
+                continue
+            holder = target if seat.into is not None else target.getparent()
+            inside = (child for child in (() if holder is None else holder) if isinstance(child.tag, str))
+            yield from existing_elements(self.text, self._elements, (self._numbers[child] for child in inside))
+            if seat.into is None:
+                return
+
+    def _beside(self, span: Span, text: str, above: bool) -> Edits:
+        """Next to an element, in its indentation."""
+        string = self.text.string
+        lead = _lead(string, span.start)
+        new = written_lines(self.text, text, lead or "").lstrip(" \t")
+        if lead is None:
+            at = span.start if above else span.end
+            return Edits((Edit(at, at, new),))
+        if above:
+            return Edits((Edit(span.start, span.start, new + self.text.newline + lead),))
+        return Edits((Edit(span.end, span.end, self.text.newline + lead + new),))
+
+    def _inside(self, element: Any, span: Span, text: str) -> Edits:
+        """Into an element that has none yet."""
+        string, newline = self.text.string, self.text.newline
+        outer = _lead(string, span.start) or ""
+        lead = outer + self.text.indent
+        new = newline + written_lines(self.text, text, lead) + newline + outer
+        if string[span.tag_end - 2] == "/":
+            name = re.match(r"<([^\s/>]+)", string[span.start :])
+            closing = f"></{name[1] if name else element.tag}>"
+            return Edits((Edit(span.tag_end - 2, span.tag_end, ">" + new + closing[1:]),))
+        inside = string[span.tag_end : span.close_start]
+        start = span.tag_end + len(inside.rstrip()) if inside.strip() else span.tag_end
+        return Edits((Edit(start, span.close_start, new),))
+
+    def _put_attributes(self, path: str, body: Body) -> Placement:
+        if body.record is None:
+            return WrongBody("a record of attributes")
+        found = self._spot(path)
+        if len(found) != 1:
+            often = f" (it is there {len(found)} times)" if found else ""
+            return NoSeat(f"one element at {path}{often}", self._candidates(path))
+        element = found[0]
+        wanted = {str(key): _attribute_text(value) for key, value in body.record.items()}
+        for key, value in wanted.items():
+            if element.get(key, value) != value:
+                return Clash(f"{self._numbers[element]}@{key}", f"{key} = {element.get(key)!r}, not {value!r}")
+        missing = {key: value for key, value in wanted.items() if element.get(key) is None}
+        number = self._numbers[element]
+        if not missing:
+            return AlreadyThere(str(number))
+        span = self._elements[number]
+        end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
+        at = span.start + len(self.text.string[span.start : end].rstrip())
+        return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))
+
+    def _candidates(self, path: str) -> tuple[str, ...]:
+        """Elements whose name is in the path: where it may have been meant to lead."""
+        names = set(re.findall(r"[A-Za-z_][\w.-]*", path))
+        tree = self.root.getroottree()
+        near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)
+        return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
+
+
+@functools.lru_cache(maxsize=256)
+def _with_attribute(name: str) -> etree.XPath:
+    """Children by the value of an attribute."""
+    return etree.XPath(f"*[@{name}=$value]")
+
+
+def _lead(string: str, start: int) -> str | None:
+    """The blanks before an element on its line; None when something else stands there."""
+    lead = string[string.rfind("\n", 0, start) + 1 : start]
+    return lead if not lead.strip() else None
+
+
+def _attribute_text(value: Any) -> str:
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    return str(value)
+
+
+def _escaped(value: str) -> str:
+    return value.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")
