@@ -12,7 +12,17 @@ from hookset.applying import Disk, apply_changes, changed_tree
 from hookset.checks import judge
 from hookset.model import CouldNotError, RefusedError
 from hookset.packs import Pack, open_pack
-from hookset.planning import Choices, FileState, HookState, Plan, outlook, plan_install, text_diffs
+from hookset.planning import (
+    Choices,
+    FileState,
+    HookState,
+    Outlook,
+    Plan,
+    outlook,
+    plan_install,
+    text_diffs,
+    verdict_now,
+)
 from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
 
@@ -22,6 +32,10 @@ name = "mooring"
 version = "1.0"
 layouts = ["split-lua"]
 """
+
+
+def outlook_of(project: MapProject, plan: Plan) -> Outlook:
+    return outlook(project, plan, verdict_now(project, plan.ledger_before))
 
 
 def write_pack(folder: Path, sheet: str, files: dict[str, str] | None = None) -> Path:
@@ -234,8 +248,8 @@ def test_packs_come_after_those_they_need(project: MapProject, tmp_path: Path) -
     second = write_pack(tmp_path / "b", '[pack]\nname = "b"\nversion = "2.1"\n')
     plan = make(project.root, [open_pack(first), open_pack(second)])
     assert [one.name for one in plan.packs] == ["b", "a"]
-    assert outlook(project, plan).unmet == ()
-    unmet = outlook(project, make(project.root, [open_pack(first)])).unmet
+    assert outlook_of(project, plan).unmet == ()
+    unmet = outlook_of(project, make(project.root, [open_pack(first)])).unmet
     assert [state.by for state in unmet] == ["the pack b is not installed"]
     write_pack(tmp_path / "b", '[pack]\nname = "b"\nversion = "1"\n[[needs]]\nkind = "pack"\nname = "a"\n')
     with pytest.raises(RefusedError, match="need each other in a circle"):
@@ -248,20 +262,20 @@ def test_what_a_pack_brings_does_not_meet_its_own_need(project: MapProject, tmp_
         'record = { extras = { class = "tide-gauge" } }\n'
     )
     plan = make(project.root, [open_pack(write_pack(tmp_path / "m", sheet))])
-    assert [state.met for state in outlook(project, plan).needs["mooring"]] == [False]
+    assert [state.met for state in outlook_of(project, plan).needs["mooring"]] == [False]
 
 
 def test_missing_references_are_seen_before_anything_is_written(
     planned: Callable[..., Plan], project: MapProject
 ) -> None:
     plan = planned('[[hook]]\nseat = "server-start"\ntext = "play_sound(\'no_such_sound\')"\n')
-    broken = outlook(project, plan).broken
+    broken = outlook_of(project, plan).broken
     assert [(finding.code, finding.name) for finding in broken] == [("missing-name", "no_such_sound")]
 
 
 def test_what_was_missing_before_is_not_the_pack_s_fault(project: MapProject) -> None:
     (project.root / "sounds/harbour/gull_1.wav").unlink()
-    view = outlook(project, make(project.root, demo_packs(project.root, "lift-bridge")))
+    view = outlook_of(project, make(project.root, demo_packs(project.root, "lift-bridge")))
     assert view.before.errors
     assert view.fresh == ()
 

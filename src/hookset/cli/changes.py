@@ -25,6 +25,7 @@ from hookset.planning import (
     conflicts,
     outlook,
     text_diffs,
+    verdict_now,
 )
 from hookset.project import Ledger, MapProject, read_ledger
 from hookset.reports.data import plan_data
@@ -114,12 +115,15 @@ def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
     """The plan, with whatever somebody at the terminal has answered."""
     ledger, data = read_ledger(project.root), ledger_bytes(project)
     choices, put = task.choices, set[tuple[str, ...]]()
+    cache = run.cache(project)
+    with busy("checking the map as it is"):
+        before = verdict_now(project, ledger, cache)
     asking = not task.as_json and not task.preview and sys.stdin.isatty() and sys.stdout.isatty()
     while True:
         with busy(f"planning {task.action}"):
             plan = task.plan(project, ledger, data, choices, now())
         with busy("checking what the map would be like"):
-            view = outlook(project, plan, run.cache(project))
+            view = outlook(project, plan, before, cache)
         stops = plan.stops or (conflicts(plan, view) if not task.anyway else ())
         run.notes.add(f"planned {len(plan.changes)} changed files, {len(stops)} stops")
         questions = [stop.question for stop in stops if stop.question is not None]

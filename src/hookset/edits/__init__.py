@@ -5,7 +5,7 @@ from hookset.edits.insertions import Insertions
 from hookset.edits.merge import Conflict, Merged, merged
 from hookset.edits.place import Put, line_above, line_below, placed, put, seat_at
 from hookset.edits.presence import entry_state, entry_states
-from hookset.edits.replay import ByHand, Replayed, replay, text_state
+from hookset.edits.replay import ByHand, Replayed, replay
 
 __all__ = [
     "ByHand",
@@ -24,5 +24,4 @@ __all__ = [
     "put",
     "replay",
     "seat_at",
-    "text_state",
 ]

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+import functools
+from collections.abc import Callable, Iterable, Iterator
+from functools import partial
 
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState
 from hookset.edits.place import Put, put
-from hookset.edits.replay import text_state, without_later
+from hookset.edits.replay import Earlier, set_within, text_state, without_later
 from hookset.edits.single import text_for
-from hookset.formats import Unreadable
+from hookset.formats import AlreadyThere, Unreadable
 from hookset.model import CouldNotError
 from hookset.project import LedgerHook
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
@@ -38,29 +40,33 @@ def entry_states(
     yield from (_standing(layout, path, data, hook, every) for hook in asked)
 
 
-def _standing(layout: Layout, path: str, data: bytes, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> EntryState:
+def _standing(layout: Layout, path: str, data: bytes, hook: LedgerHook, hooks: list[LedgerHook]) -> EntryState:
     tree = Overlay(EmptyTree(), {path: Inline(data)})
     try:
         text = text_for(layout, tree, path, hook)
         if text is None:
             # The layout has no such seat any more: nobody can look.
             return EntryState.AS_SET
-        by_text = text_state(text.string, hook, hooks) if hook.edits else None
-        if not _would_set(layout, tree, text, hook, hooks):
+        earlier = functools.cache(partial(without_later, text.string, hook, hooks))
+        by_text = text_state(text.string, earlier, hook, hooks) if hook.edits else None
+        if not _would_set(layout, tree, text, hook, earlier):
             return EntryState.CHANGED if by_text is EntryState.GONE else by_text or EntryState.AS_SET
     except (Unreadable, CouldNotError):
         return EntryState.CHANGED
     return EntryState.CHANGED if by_text is EntryState.CHANGED else EntryState.GONE
 
 
-def _would_set(layout: Layout, tree: Tree, text: Text, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> bool:
+def _would_set(layout: Layout, tree: Tree, text: Text, hook: LedgerHook, before: Callable[[], Earlier]) -> bool:
     if hook.ask is not None:
         # A value is there as long as somebody can read it; another one is a change.
         return isinstance(put(layout, tree, hook), Put) and not hook.edits
     if not isinstance(put(layout, tree, hook), Put):
         return False
-    string = without_later(text.string, hook, hooks)
-    if string == text.string:
+    earlier = before()
+    if earlier.string == text.string:
         return True
-    alone = Overlay(tree, {hook.path: Inline(text.encode(string))})
+    # What stands within it is read as part of the file, and so is it: that spares reading a large file once more.
+    if any(isinstance(put(layout, tree, other), AlreadyThere) for other in set_within(earlier, hook)):
+        return False
+    alone = Overlay(tree, {hook.path: Inline(text.encode(earlier.string))})
     return isinstance(put(layout, alone, hook), Put)

@@ -9,7 +9,8 @@ the file around the entries, each is found and taken out by itself.
 from __future__ import annotations
 
 import itertools
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
@@ -21,11 +22,15 @@ from hookset.edits.place import Put, put
 from hookset.edits.single import ByHand, Replayed, one_by_one, text_for
 from hookset.formats import AlreadyThere, Edit, Unreadable, spliced
 from hookset.model import CouldNotError
-from hookset.project import LedgerHook
+from hookset.project import LedgerEdit, LedgerHook
 from hookset.trees import Content, Inline, Overlay, Tree
 
-__all__ = ["ByHand", "Replayed", "replay", "text_state", "without_later"]
+__all__ = ["ByHand", "Replayed", "replay", "set_within", "text_state", "without_later"]
 
+_COPIED = 64 << 10
+"""Characters of a text that is copied for each entry without a thought."""
+_AROUND = 2_000
+"""Characters beside an entry in which its neighbours are looked for."""
 _LARGEST = 8 << 20
 """Bytes of a file that is wound back: reading a scene of tens of MB again for each entry would take minutes."""
 
@@ -62,14 +67,14 @@ def replay(
     return one_by_one(layout, tree, path, ordered, instead, by_hand)
 
 
-def text_state(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook] = ()) -> EntryState:
-    """How an entry stands in a file now: as its least faithful stretch does. `hooks` are all entries in the file."""
-    hooks = list(hooks)
+def text_state(string: str, earlier: Callable[[], Earlier], hook: LedgerHook, hooks: list[LedgerHook]) -> EntryState:
+    """How an entry stands in a file now: as its least faithful stretch does. `hooks` are all entries in the file, and
+    `earlier` gives the file without those that were set later."""
     # Where its very text stands, there is nothing to search for.
     if (plain := _plainly(string, hook)) is not None:
         return plain
     # What another entry has set within this one is nobody's change of it.
-    without = without_later(string, hook, hooks)
+    without = earlier().string
     if without != string and (plain := _plainly(without, hook)) is not None:
         return plain
     standing = _worst(string, hook, hooks)
@@ -96,16 +101,89 @@ def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> EntryS
     return max(found_, key=order.index, default=EntryState.AS_SET)
 
 
-def without_later(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> str:
+@dataclass(frozen=True, slots=True)
+class Earlier:
+    """A file as it was before some of its entries were set."""
+
+    string: str
+    taken: tuple[tuple[LedgerHook, int], ...]
+    """The entries that were taken out, each with where a stretch of it was."""
+
+
+def without_later(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> Earlier:
     """The file without the entries that were set after this one, as far as they stand as they were set."""
-    for other in sorted(hooks, key=lambda one: one.order, reverse=True):
-        if other.order <= hook.order:
-            break
-        for edit in reversed(other.edits):
-            span = found_exactly(string, edit)
-            if span is not None:
-                string = spliced(string, [Edit(span.start, span.end, edit.old)])
-    return string
+    later = sorted((one for one in hooks if one.order > hook.order), key=lambda one: one.order, reverse=True)
+    left = [(one, edit) for one in later for edit in reversed(one.edits)]
+    taken: list[tuple[LedgerHook, int]] = []
+    pieces: list[str] = []
+    length = 0
+    for piece, touched in _pieces(string, [edit for _, edit in left]):
+        now, here = _without(piece, left) if touched else (piece, [])
+        taken += ((left[number][0], length + at) for number, at in here)
+        gone = {number for number, _ in here}
+        left = [one for number, one in enumerate(left) if number not in gone]
+        pieces.append(now)
+        length += len(now)
+    return Earlier("".join(pieces), tuple(taken))
+
+
+def _without(string: str, left: Sequence[tuple[LedgerHook, LedgerEdit]]) -> tuple[str, list[tuple[int, int]]]:
+    """A text without those of these edits that stand in it; and the number of each with where it was."""
+    taken: list[tuple[int, int]] = []
+    for number, (_, edit) in enumerate(left):
+        span = found_exactly(string, edit)
+        if span is None:
+            continue
+        string = spliced(string, [Edit(span.start, span.end, edit.old)])
+        shorter = len(edit.new) - len(edit.old)
+        taken = [(one, max(at - shorter, span.start) if at > span.start else at) for one, at in taken]
+        taken.append((number, span.start))
+    return string, taken
+
+
+def _pieces(string: str, edits: Sequence[LedgerEdit]) -> Iterator[tuple[str, bool]]:
+    """A text in pieces, each with whether one of the edits can stand in it, so that a large file is not copied for
+    each of them. It stays whole where the text of one is there more than once: its neighbours tell which is meant."""
+    spans = _spans(string, edits) if len(string) > _COPIED else []
+    done = 0
+    for start, end in spans:
+        yield string[done:start], False
+        yield string[start:end], True
+        done = end
+    yield string[done:], not spans
+
+
+def _spans(string: str, edits: Sequence[LedgerEdit]) -> list[tuple[int, int]]:
+    """Where the edits stand, with as much around each as all of them take up: those that others were set within come
+    to light there. None where that is not sure."""
+    around = sum(len(edit.new) + len(edit.old) for edit in edits) + _AROUND
+    found_: list[tuple[int, int]] = []
+    places = [(at, string.find(edit.new, at + 1)) for edit in edits if (at := string.find(edit.new)) >= 0]
+    if any(again >= 0 for _, again in places):
+        return []
+    for at in sorted(at for at, _ in places):
+        start, end = _line_start(string, at - around), _line_end(string, at + around)
+        if found_ and start <= found_[-1][1]:
+            found_[-1] = (found_[-1][0], end)
+        else:
+            found_.append((start, end))
+    blank = any(not string[start:end].strip() for start, end in found_)
+    return [] if blank else found_
+
+
+def _line_start(string: str, at: int) -> int:
+    return string.rfind("\n", 0, max(at, 0)) + 1
+
+
+def _line_end(string: str, at: int) -> int:
+    return string.find("\n", min(at, len(string))) + 1 or len(string)
+
+
+def set_within(earlier: Earlier, hook: LedgerHook) -> tuple[LedgerHook, ...]:
+    """The later entries that were set within the very text of this one."""
+    spans = [found_plainly(earlier.string, edit) for edit in hook.edits]
+    inside = [(span.start, span.end) for span in spans if span is not None]
+    return tuple(other for other, at in earlier.taken if any(start < at < end for start, end in inside))
 
 
 def _wound(

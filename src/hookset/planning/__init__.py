@@ -9,7 +9,7 @@ from hookset.planning.plan import FileState, FileStep, HookState, HookStep, Pack
 from hookset.planning.preview import FileDiff, adapted_diffs, new_findings, text_diffs
 from hookset.planning.queries.conflicts import conflicts
 from hookset.planning.queries.needs import NeedState, needs_state
-from hookset.planning.queries.outlook import Outlook, outlook
+from hookset.planning.queries.outlook import Outlook, outlook, verdict_now
 
 __all__ = [
     "Answers",
@@ -42,4 +42,5 @@ __all__ = [
     "plan_undo",
     "plan_upgrade",
     "text_diffs",
+    "verdict_now",
 ]

@@ -10,10 +10,10 @@ from hookset.model import Finding, Severity
 from hookset.planning.plan import Plan
 from hookset.planning.preview import new_findings
 from hookset.planning.queries.needs import NeedState, needs_state
-from hookset.project import MapProject
+from hookset.project import Ledger, MapProject
 from hookset.symbols import FactsCache
 
-__all__ = ["Outlook", "outlook"]
+__all__ = ["Outlook", "outlook", "verdict_now"]
 
 
 _OF_THE_BUILDER = {"blank-open"}
@@ -42,11 +42,14 @@ class Outlook:
         return tuple(f for f in self.fresh if f.severity is Severity.ERROR and f.code not in _OF_THE_BUILDER)
 
 
-def outlook(project: MapProject, plan: Plan, cache: FactsCache | None = None) -> Outlook:
-    """Judge the map before and after. What a pack brings does not meet its own needs; what another brings does."""
-    tree = project.tree
-    before = judge(tree, project.layout, project.stock, plan.ledger_before, project.terms, cache)
-    changed = changed_tree(tree, plan.changes)
+def verdict_now(project: MapProject, ledger: Ledger, cache: FactsCache | None = None) -> Verdict:
+    """Judge the map as it is. Done once, before anything is planned: what is read for it serves planning as well."""
+    return judge(project.tree, project.layout, project.stock, ledger, project.terms, cache)
+
+
+def outlook(project: MapProject, plan: Plan, before: Verdict, cache: FactsCache | None = None) -> Outlook:
+    """Judge what the map would be. What a pack brings does not meet its own needs; what another brings does."""
+    changed = changed_tree(project.tree, plan.changes)
     after = judge(changed, project.layout, project.stock, plan.ledger, project.terms, cache, before.case.web)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}

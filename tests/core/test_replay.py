@@ -1,0 +1,64 @@
+"""Files wound back to before an entry, in pieces and as a whole."""
+
+from __future__ import annotations
+
+import importlib
+from collections.abc import Sequence
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hookset.edits.place import line_above, line_below
+from hookset.formats import Edit, spliced
+from hookset.project import LedgerEdit, LedgerHook
+
+# The package has a function of that name.
+replay = importlib.import_module("hookset.edits.replay")
+BASE = "".join(f"row {number} of the list\n" for number in range(900))
+
+
+def hook(order: int, string: str, at: int, old: str, new: str) -> tuple[str, LedgerHook]:
+    """One edit as the ledger stores it, and the text with it."""
+    edit = LedgerEdit(new=new, old=old, above=line_above(string, at), below=line_below(string, at + len(old)))
+    stored = LedgerHook(order=order, seat="rows", path="list.txt", part="", key=str(order), text=new, edits=(edit,))
+    return spliced(string, [Edit(at, at + len(old), new)]), stored
+
+
+def set_in_turn(places: Sequence[tuple[int, bool, bool]]) -> tuple[str, list[LedgerHook]]:
+    """Entries at some of the lines, or within the entry that was set last, some of which are there twice."""
+    string, hooks, last = BASE, list[LedgerHook](), -1
+    for number, (line, nested, twice) in enumerate(places, 1):
+        text = "same\n" if twice else f"entry {number} <a>\n"
+        if nested and last >= 0 and string.startswith("entry", last):
+            end = string.index(">", last)
+            string, one = hook(number, string, end, ">", f">\n  within {number}\n</b>")
+        else:
+            last = string.index(f"row {line} ")
+            string, one = hook(number, string, last, "", text)
+        hooks.append(one)
+    return string, hooks
+
+
+PLACES = st.lists(
+    st.tuples(st.integers(0, 899), st.booleans(), st.just(False) | st.booleans()), min_size=1, max_size=12
+)
+
+
+@given(PLACES)
+def test_a_file_is_wound_back_in_pieces_as_it_is_as_a_whole(places: list[tuple[int, bool, bool]]) -> None:
+    string, hooks = set_in_turn(places)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(replay, "_COPIED", 1 << 30)
+        whole = replay.without_later(string, hooks[0], hooks)
+        patch.setattr(replay, "_COPIED", 0)
+        patch.setattr(replay, "_AROUND", 40)
+        pieces = replay.without_later(string, hooks[0], hooks)
+    assert pieces.string == whole.string
+    assert sorted((one.order, at) for one, at in pieces.taken) == sorted((one.order, at) for one, at in whole.taken)
+
+
+def test_what_was_set_within_an_entry_is_known() -> None:
+    string, hooks = set_in_turn([(10, False, False), (10, True, False), (700, False, False)])
+    earlier = replay.without_later(string, hooks[0], hooks)
+    assert [one.order for one in replay.set_within(earlier, hooks[0])] == [2]
