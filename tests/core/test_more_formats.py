@@ -399,3 +399,22 @@ def test_text_lines_go_where_the_seat_says(seat: dict[str, Any], hook: str, old:
 def test_text_seats_that_are_not_there() -> None:
     assert isinstance(put("text", SCRIPT, {"after": "^import "}, Body(text="x")), NoSeat)
     assert isinstance(put("text", SCRIPT, {"inside": "^on stop ", "at": "end"}, Body(text="x")), NoSeat)
+
+
+# ---- digits that are none ------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("digits", ["²", "٣x", "9" * 5000])
+def test_what_only_looks_like_a_number_is_a_name(digits: str) -> None:
+    table = opened("csv", "a,b\n1,2\n")
+    assert list(table.select(format_named("csv").selector(column=digits))) == []
+    rows = opened("json", '{"rows": [1, 2]}')
+    placement = placement_at(rows, format_named("json").seat(into=f"/rows/{digits}"), Body(record={"a": 1}))
+    assert isinstance(placement, NoSeat)
+    assert format_named("json").blank(format_named("json").seat(into=f"/rows/{digits}"))
+
+
+@pytest.mark.parametrize("step", ["@²", "@" + "9" * 5000])
+def test_a_step_counts_with_digits_that_can_be_counted(step: str) -> None:
+    with pytest.raises(ValueError, match="is no step"):
+        format_named("block").selector(at=f"door/{step}")

@@ -8,7 +8,8 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.config.layouts.layout import SeriesRule
 from hookset.model import Definition, Severity
-from hookset.symbols.numbers import ids_of, whole_number
+from hookset.model.digits import natural_number
+from hookset.symbols.numbers import ids_of
 
 __all__: list[str] = []
 
@@ -59,7 +60,7 @@ def id_out_of_range(case: Case) -> Iterable[UnplacedFinding]:
         for definitions in case.index.groups(kind.name).values():
             for definition in definitions:
                 name = definition.name
-                number = whole_number(name)
+                number = natural_number(name)
                 if number is None or number < entry.first or (entry.last is not None and number > entry.last):
                     bounds = f"from {entry.first}" + (f" to {entry.last}" if entry.last is not None else "")
                     free = f"; the next free one is {ids.next}" if ids.next else "; none is free"
@@ -153,7 +154,7 @@ def _series(case: Case, rule: SeriesRule) -> dict[str, list[tuple[int, Definitio
     found: dict[str, list[tuple[int, Definition]]] = {}
     for definitions in case.index.groups(rule.entry.kind).values():
         match = rule.name.fullmatch(definitions[0].name)
-        number = whole_number(match["number"] or "") if match is not None else None
+        number = natural_number(match["number"] or "") if match is not None else None
         if match is not None and number is not None:
             found.setdefault(match["series"] or "", []).append((number, definitions[0]))
     return found

@@ -14,6 +14,7 @@ from hookset.checks.reading import documents
 from hookset.config.layouts.layout import GroundRule, PositionQuery
 from hookset.formats.document import field_at, records_of
 from hookset.model import Severity, Where
+from hookset.model.digits import natural_number
 
 __all__: list[str] = []
 
@@ -175,11 +176,13 @@ def _number(record: Any, key: str) -> float | None:
     value = record
     for step in way.split("/"):
         if isinstance(value, list):
-            value = value[int(step)] if step.isdigit() and int(step) < len(value) else None
+            index = natural_number(step)
+            value = value[index] if index is not None and index < len(value) else None
         else:
             value = value.get(step) if isinstance(value, dict) else None
     if isinstance(value, int | float) and not isinstance(value, bool):
         return float(value)
     numbers = _NUMBER.findall(value) if isinstance(value, str) else []
-    index = int(nth) - 1 if nth.isdigit() else 0
+    wanted = natural_number(nth)
+    index = 0 if wanted is None else wanted - 1
     return float(numbers[index]) if 0 <= index < len(numbers) else None

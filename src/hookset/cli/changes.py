@@ -12,6 +12,7 @@ from hookset.applying import Disk, apply_changes, on_disk
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, ledger_bytes, now
 from hookset.model import RefusedError
+from hookset.model.digits import natural_number
 from hookset.model.visible import visible
 from hookset.planning import (
     Choices,
@@ -148,7 +149,7 @@ def _ask(run: Run, question: Question, stop: Stop | None) -> str:
         said: str = click.prompt("  answer (nothing: leave it)", default="", show_default=False).strip()
         if not said or not known or said in known:
             return said
-        if said.isdigit() and 0 < int(said) <= len(known):
+        if 0 < (natural_number(said) or 0) <= len(known):
             return known[int(said) - 1]
         click.echo(visible(f"  one of {', '.join(known)}"))
 

@@ -17,6 +17,7 @@ from hookset.formats.base import AlreadyThere, Body, Clash, Edit, ExistingEntry,
 from hookset.formats.datapath import checked, escaped, find, has_words, leaves, steps_of
 from hookset.formats.document import HasRecords, HasRows, HasWording, Restorable, Writable
 from hookset.model import Where
+from hookset.model.digits import natural_number
 from hookset.trees import Text
 
 _COMPARED = re.compile(r"\[\?\s*@(?P<field>(?:\.\w+)+)\s*==\s*'(?P<value>[^']*)'\s*\]")
@@ -98,8 +99,8 @@ def get(data: Any, address: str) -> Any:
     for step in steps_of(address):
         if isinstance(data, dict) and step in data:
             data = data[step]
-        elif isinstance(data, list) and step.isdigit() and int(step) < len(data):
-            data = data[int(step)]
+        elif isinstance(data, list) and (index := natural_number(step)) is not None and index < len(data):
+            data = data[index]
         else:
             return None
     return data

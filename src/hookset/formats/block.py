@@ -38,7 +38,7 @@ from hookset.trees import Text
 
 __all__ = ["FORMAT", "BlockSeat", "BlockSelector"]
 
-_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>\d+)")
+_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>[0-9]{1,6})")
 
 
 class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):

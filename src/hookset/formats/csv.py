@@ -16,6 +16,7 @@ from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry,
 from hookset.formats.document import HasFields, HasHead, HasRows, Writable
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
+from hookset.model.digits import natural_number
 from hookset.trees import Text
 
 __all__ = ["FORMAT", "CsvSelector"]
@@ -76,7 +77,8 @@ class _Csv(HasRows, HasFields, Writable, HasHead):
         name = str(column)
         if name in self.names:
             return self.names.index(name)
-        return int(name) - 1 if name.isdigit() and int(name) > 0 else None
+        number = natural_number(name)
+        return number - 1 if number else None
 
     def select(self, selector: CsvSelector) -> Iterator[Value]:
         return (Value(row.cells[column].text, row.cells[column].start) for row, column in self._meant(selector))

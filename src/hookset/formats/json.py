@@ -33,6 +33,7 @@ from hookset.formats.datapath import find, steps_of
 from hookset.formats.document import HasFacts, Reshaping
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
+from hookset.model.digits import natural_number
 from hookset.model.visible import json_escaped
 from hookset.trees import Text
 
@@ -297,7 +298,7 @@ class _JsonFormat(Format):
                 continue
             here = document
             for step, below in zip(steps, (*steps[1:], None), strict=True):
-                existing: Any = innermost if below is None else [] if below.isdigit() else {}
+                existing: Any = innermost if below is None else [] if natural_number(below) is not None else {}
                 if isinstance(here, list):
                     here += [existing] if len(here) <= int(step) else []
                     here = here[int(step)] if int(step) < len(here) else existing

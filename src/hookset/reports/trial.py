@@ -16,6 +16,11 @@ class TrialLine(Struct, frozen=True):
     text: str
     file: str = ""
     line: int = 0
+    side: str = ""
+    name: str = ""
+    """What it is about: a file, an alias, a key, a callback."""
+    to: str = ""
+    """What an object is tied to."""
 
 
 def as_log(lines: Iterable[TrialLine]) -> str:

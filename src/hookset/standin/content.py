@@ -15,7 +15,7 @@ from urllib.parse import unquote
 
 from PIL import Image
 
-from hookset.standin.log import Log
+from hookset.standin.log import Line, Log
 
 __all__ = ["BaseGame", "Map", "load_map", "open_archive"]
 
@@ -86,7 +86,7 @@ def load_map(name: str, packed: dict[str, bytes], log: Log) -> Map | None:
                 loaded.files[path] = packed[path]
             else:
                 log.error(f"the manifest lists {path!r}, which is not in the archive", "manifest.txt", number)
-    log.add("opened", f"{name}: {len(loaded.files)} files")
+    log.add(Line("opened", f"{name}: {len(loaded.files)} files", name=name))
     descriptor = (_toml(loaded, "map.toml") or {}).get("map", {})
     for key in ("name", "version"):
         if not str(descriptor.get(key, "")).strip():
@@ -150,7 +150,7 @@ def _load_sounds(loaded: Map) -> None:
 def _open_sound(loaded: Map, alias: str, file: str) -> None:
     data = loaded.files[file]
     if data.startswith(b"OggS"):
-        loaded.log.add("sound", f"{alias}: {file}")
+        loaded.log.add(Line("sound", f"{alias}: {file}", name=alias))
         return
     try:
         with wave.open(io.BytesIO(data)) as sound:
@@ -161,7 +161,7 @@ def _open_sound(loaded: Map, alias: str, file: str) -> None:
     except (wave.Error, EOFError) as error:
         loaded.log.error(f"the sound cannot be played: {error}", file)
         return
-    loaded.log.add("sound", f"{alias}: {file}")
+    loaded.log.add(Line("sound", f"{alias}: {file}", name=alias))
 
 
 def _load_scene(loaded: Map) -> None:
@@ -192,7 +192,7 @@ def _place(loaded: Map, path: str, extras: dict[str, Any]) -> None:
     if "model" in extras:
         _gltf(loaded, extras["model"], path, line("model"))
     if "sound" in extras and loaded.sound(extras["sound"], path, line("sound")):
-        loaded.log.add("sound", f"{extras['sound']}: at {extras.get('key')}")
+        loaded.log.add(Line("sound", f"{extras['sound']}: at {extras.get('key')}", name=str(extras["sound"])))
     if "label" in extras:
         loaded.text(extras["label"], path, line("label"))
 
@@ -233,4 +233,4 @@ def _open_picture(loaded: Map, path: str, uri: str) -> None:
     except Exception as error:  # noqa: BLE001 - decoders of damaged pictures raise anything at all
         loaded.log.error(f"the picture cannot be shown: {error}", target)
         return
-    loaded.log.add("texture", f"{target}: {size[0]} x {size[1]}")
+    loaded.log.add(Line("texture", f"{target}: {size[0]} x {size[1]}", name=target))

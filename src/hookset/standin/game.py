@@ -8,7 +8,7 @@ from typing import Any
 
 from hookset.standin.content import Map, load_map, open_archive
 from hookset.standin.games import GAMES, Packed
-from hookset.standin.log import Log
+from hookset.standin.log import Line, Log
 from hookset.standin.scripts import Side
 
 __all__ = ["play"]
@@ -23,11 +23,11 @@ def play(archive: Path, ticks: int, log: Log) -> None:
         return
     for descriptor, play_it in GAMES.items():
         if descriptor in packed:
-            log.add("opened", f"{archive.name}: {len(packed)} files")
-            log.add("game", f"the one for maps with {descriptor}")
+            log.add(Line("opened", f"{archive.name}: {len(packed)} files", name=archive.name))
+            log.add(Line("game", f"the one for maps with {descriptor}", name=descriptor))
             base = json.loads(Path(__file__).with_name("base_game.json").read_text(encoding="utf-8"))
             play_it(Packed(packed, base, log))
-            log.add("ended", f"{len(log.errors)} errors")
+            log.add(Line("ended", f"{len(log.errors)} errors"))
             return
     loaded = load_map(archive.name, packed, log)
     if loaded is not None:
@@ -42,7 +42,7 @@ def _play_sides(loaded: Map, ticks: int, log: Log) -> None:
         if name not in sides[side].callbacks:
             log.error(f"nobody on the {side} has registered {name!r}", file, line)
         else:
-            log.add("fired", f"{side}: {name}")
+            log.add(Line("fired", f"{side}: {name}", side=side, name=name))
             sides[side].fire(name, *given)
 
     for name in SIDES:
@@ -53,11 +53,11 @@ def _play_sides(loaded: Map, ticks: int, log: Log) -> None:
     for tick in range(ticks):
         if tick in (1, ticks // 2):
             for side, callback, key in calls:
-                log.add("fired", f"{side}: {callback} by {key}")
+                log.add(Line("fired", f"{side}: {callback} by {key}", side=side, name=callback))
                 sides[side].fire(callback, "player 1")
         for name in SIDES:
             sides[name].pass_time(1.0)
-    log.add("ended", f"after {ticks} ticks, {len(log.errors)} errors")
+    log.add(Line("ended", f"after {ticks} ticks, {len(log.errors)} errors"))
 
 
 def _tie(loaded: Map, sides: dict[str, Side]) -> list[tuple[str, str, str]]:
@@ -71,7 +71,7 @@ def _tie(loaded: Map, sides: dict[str, Side]) -> list[tuple[str, str, str]]:
                 continue
             key = str(extras.get("key", node.get("name", "?")))
             if callback in sides[side].callbacks:
-                loaded.log.add("tied", f"{key} to {callback} on the {side}")
+                loaded.log.add(Line("tied", f"{key} to {callback} on the {side}", side=side, name=key, to=callback))
                 calls.append((side, callback, key))
             else:
                 line = loaded.line_of(loaded.scene, callback)

@@ -14,10 +14,17 @@ class Line:
     """One line of the log."""
 
     what: str
-    """opened, script, tied, sound, texture, fired, said, error …"""
+    """opened, game, script, tied, sound, texture, fired, played, moved, said, placed, ended, error"""
     text: str
+    """The same in words."""
     file: str = ""
     line: int = 0
+    side: str = ""
+    """server or client, in games of two sides."""
+    name: str = ""
+    """What it is about: a file, an alias, a key, a callback."""
+    to: str = ""
+    """What an object is tied to."""
 
     def as_json(self) -> str:
         return json.dumps(asdict(self), ensure_ascii=False)
@@ -34,15 +41,14 @@ class Log:
     tell: Callable[[Line], None] = _silently
     lines: list[Line] = field(default_factory=list)
 
-    def add(self, what: str, text: str, file: str = "", line: int = 0) -> None:
-        entry = Line(what, text, file, line)
-        if what == "error" and entry in self.lines:
+    def add(self, entry: Line) -> None:
+        if entry.what == "error" and entry in self.lines:
             return
         self.lines.append(entry)
         self.tell(entry)
 
     def error(self, text: str, file: str = "", line: int = 0) -> None:
-        self.add("error", text, file, line)
+        self.add(Line("error", text, file, line))
 
     @property
     def errors(self) -> list[Line]:

@@ -9,7 +9,7 @@ from typing import Any
 
 import lupa.lua54 as lua
 
-from hookset.standin.log import Log
+from hookset.standin.log import Line, Log
 
 __all__ = ["Sandbox", "guarded_lua", "lua_source", "run_lua"]
 
@@ -66,7 +66,7 @@ class Sandbox:
         self._begin = self._runtime.execute(lua_source("sandbox"), host, guarded, names)
 
     def run(self, path: str, source: bytes) -> None:
-        self.log.add("script", path)
+        self.log.add(Line("script", path, name=path))
         run_lua(self.log, "", self._begin, source, path.encode())
 
     def call(self, function: Any, *given: Any) -> None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from hookset.standin.content import Map
-from hookset.standin.log import Log
+from hookset.standin.log import Line, Log
 from hookset.standin.sandbox import guarded_lua, lua_source, run_lua
 
 __all__ = ["Side"]
@@ -31,7 +31,7 @@ class Side:
         if path not in self.map.files:
             self.log.error(f"the {self.name} has no main script: {path} is not there", path)
             return
-        self.log.add("script", f"{self.name}: {path}")
+        self.log.add(Line("script", f"{self.name}: {path}", side=self.name, name=path))
         self.run(self._begin, self.map.files[path], path.encode())
 
     def run(self, function: Any, *arguments: Any) -> None:
@@ -64,32 +64,33 @@ class Side:
         if key is not None and key not in self.map.objects:
             self.log.error(f"no object has the key {key!r}", file, line)
         elif known:
-            self.log.add("sound", f"{self.name} plays {alias}" + (f" at {key}" if key else ""), file, line)
+            heard = f"{alias} at {key}" if key else alias
+            self.log.add(Line("played", f"{self.name} plays {heard}", file, line, self.name, heard))
 
     def _do_show_text(self, file: str, line: int, key: str) -> None:
         self.map.text(key, file, line)
         words = next((texts[key] for texts in self.map.languages.values() if key in texts), None)
         if words is not None:
-            self.log.add("said", f"{self.name} shows {words!r}", file, line)
+            self.log.add(Line("said", f"{self.name} shows {words!r}", file, line, self.name))
 
     def _do_tell(self, file: str, line: int, side: str, name: str, *given: Any) -> None:
         plain = [value if isinstance(value, str | int | float | bool) else None for value in given]
         self._tell(side, name, file, line, *plain)
 
     def _do_log(self, file: str, line: int, text: str) -> None:
-        self.log.add("said", f"{self.name}: {text}", file, line)
+        self.log.add(Line("said", f"{self.name}: {text}", file, line, self.name))
 
     def _do_object(self, _file: str, _line: int, key: str) -> bool:
         return key in self.map.objects
 
     def _do_moved(self, file: str, line: int, key: str, x: float, y: float, z: float) -> None:
-        self.log.add("moved", f"{key} by ({x:g}, {y:g}, {z:g})", file, line)
+        self.log.add(Line("moved", f"{key} by ({x:g}, {y:g}, {z:g})", file, line, self.name, key))
 
     def _do_source(self, _file: str, _line: int, name: str) -> Any:
         for folder in (self.name, "shared"):
             path = f"scripts/{folder}/{name.replace('.', '/')}.lua"
             if path in self.map.files:
-                self.log.add("script", f"{self.name}: {path}")
+                self.log.add(Line("script", f"{self.name}: {path}", side=self.name, name=path))
                 return self.map.files[path], path.encode()
         if name in self.map.base.scripts[self.name]:
             return b"return {}", b"the base game"

@@ -6,17 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from hookset.config.layouts import Kind
+from hookset.model.digits import natural_number
 from hookset.symbols.index import Index
 
-__all__ = ["Ids", "ids_among", "ids_of", "whole_number"]
-
-_DIGITS = 18
-"""No game counts further, and Python itself refuses to read numbers of some thousand digits."""
-
-
-def whole_number(text: str) -> int | None:
-    """The number that a text of digits says; None for any other text."""
-    return int(text) if text.isascii() and text.isdigit() and len(text) <= _DIGITS else None
+__all__ = ["Ids", "ids_among", "ids_of"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,8 +33,8 @@ def ids_among(kind: Kind, names: Sequence[str]) -> Ids | None:
     entry = kind.entry.numbers
     if entry is None:
         return None
-    taken = sorted({number for name in names if (number := whole_number(name)) is not None})
-    others = tuple(name for name in names if whole_number(name) is None)
+    taken = sorted({number for name in names if (number := natural_number(name)) is not None})
+    others = tuple(name for name in names if natural_number(name) is None)
     if entry.free == "after-last":
         free = max([entry.first, *(number + 1 for number in taken)])
     else:

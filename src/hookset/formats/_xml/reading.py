@@ -113,7 +113,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     def value_span(self, where: Where) -> tuple[int, int] | None:
         """Of an attribute within its quotes; of an element its text, without the blanks around it."""
         number, _, attribute = str(where).partition("@")
-        if attribute or not number.isdigit():
+        if attribute or not number.isdecimal():
             return self.spans([where]).get(where)
         if int(number) >= len(self._elements):
             return None
@@ -132,7 +132,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
 
     def unit(self, where: Where) -> ExistingEntry | None:
         number = str(where).replace("/", "@").partition("@")[0]
-        return next(existing_elements(self.text, self._elements, [int(number)]), None) if number.isdigit() else None
+        return next(existing_elements(self.text, self._elements, [int(number)]), None) if number.isdecimal() else None
 
 
 def _in_quotes(words: str, quote: str) -> str:
@@ -149,10 +149,10 @@ def located(
 ) -> dict[Where, tuple[int, int]]:
     """Spans of elements, and of their attributes' values. `tags_of` tells where start tags are, by number."""
     wanted = {where: str(where).replace("/", "@").partition("@") for where in wheres}
-    tags = tags_of({int(number) for number, _, _ in wanted.values() if number.isdigit()})
+    tags = tags_of({int(number) for number, _, _ in wanted.values() if number.isdecimal()})
     found: dict[Where, tuple[int, int]] = {}
     for where, (number, _, attribute) in wanted.items():
-        span = tags.get(int(number)) if number.isdigit() else None
+        span = tags.get(int(number)) if number.isdecimal() else None
         if span is not None:
             found[where] = _attribute(text, span, attribute) if attribute else span
     return found

@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 
 from hookset.config.layouts import Layout
-from hookset.symbols.numbers import ids_among, whole_number
+from hookset.model.digits import natural_number
+from hookset.symbols.numbers import ids_among
 
 __all__ = ["next_id", "next_suffix"]
 
@@ -28,7 +29,7 @@ def next_suffix(kind: str, front: str, layout: Layout, taken: frozenset[str]) ->
     numbers = [
         number
         for name in taken
-        if (match := pattern.fullmatch(name)) and (number := whole_number(match[1])) is not None
+        if (match := pattern.fullmatch(name)) and (number := natural_number(match[1])) is not None
     ]
     first = next((rule.entry.first for rule in layout.series if rule.entry.kind == kind), 1)
     by = f"after `{front}{max(numbers)}`" if numbers else f"the first `{front}…`"

@@ -23,24 +23,22 @@ def trial_text(archive: str, lines: Sequence[TrialLine]) -> RenderableType:
     of = _Grouped(lines)
     errors = of["error"]
     parts: list[RenderableType | None] = [heading(archive, "in the stand-in game"), blank()]
-    other = bool(of["game"]) and not any(text.startswith(("server: ", "client: ")) for text in of.texts("script"))
+    other = bool(of["game"]) and not any(line.side for line in of["script"])
     if other:
         # Games of one side, or without any scripts.
-        parts.append(section("scripts", _names(of.texts("script"))))
+        parts.append(section("scripts", _names(line.name for line in of["script"])))
     for side in () if other else ("server", "client"):
-        scripts = [text.partition(": ")[2] for text in of.texts("script") if text.startswith(f"{side}: ")]
+        scripts = dict.fromkeys(line.name for line in of["script"] if line.side == side)
         parts.append(section(side, Text("\n".join(scripts) or "no scripts", style="" if scripts else "error")))
-    tied = [text.partition(" to ") for text in of.texts("tied")]
-    if tied:
-        rows = [(Text(key, style="name"), Text(call)) for key, _, call in tied]
+    if tied := dict.fromkeys(of["tied"]):
+        rows = [(Text(line.name, style="name"), Text(f"{line.to} on the {line.side}")) for line in tied]
         parts.append(section("tied", columns(rows, indent=0)))
-    opened = [line.text for line in of["sound"] if not line.file]
-    parts.append(section("sounds", _names(text.partition(": ")[0] for text in opened)))
-    parts.append(section("pictures", _names(text.partition(": ")[0] for text in of.texts("texture"))))
+    parts.append(section("sounds", _names(line.name for line in of["sound"])))
+    parts.append(section("pictures", _names(line.name for line in of["texture"])))
     happened = {
         "fired": of.texts_with_count("fired"),
         "moved": of.texts_with_count("moved"),
-        "played": [_times(text.partition(" plays ")[2], n) for text, n in of.counted("sound", told_by_script=True)],
+        "played": [_times(name, count) for name, count in Counter(line.name for line in of["played"]).items()],
         "said": of.texts_with_count("said"),
     }
     parts += [section(word, _names(told)) for word, told in happened.items() if told]
@@ -71,12 +69,8 @@ class _Grouped(dict[str, list[TrialLine]]):
     def texts(self, what: str) -> list[str]:
         return list(dict.fromkeys(line.text for line in self[what]))
 
-    def counted(self, what: str, told_by_script: bool = False) -> list[tuple[str, int]]:
-        lines = [line for line in self[what] if line.file or not told_by_script]
-        return list(Counter(line.text for line in lines).items())
-
     def texts_with_count(self, what: str) -> list[str]:
-        return [_times(text, count) for text, count in self.counted(what)]
+        return [_times(text, count) for text, count in Counter(line.text for line in self[what]).items()]
 
 
 def _times(text: str, count: int) -> str:

@@ -6,6 +6,7 @@ from typing import Any
 from xml.etree import ElementTree
 
 from hookset.standin.games.packed import Packed
+from hookset.standin.log import Line
 from hookset.standin.sandbox import Sandbox
 
 __all__ = ["play_basin"]
@@ -94,7 +95,7 @@ class _Basin:
             if function is None:
                 self.packed.error(f"{name}: no function {value!r}", self.scene, quoted)
             else:
-                self.packed.log.add("fired", f"{value} by {name}")
+                self.packed.log.add(Line("fired", f"{value} by {name}", name=value))
                 self.lua.call(function, "player 1")
         elif sort == "link" and value not in self.nodes:
             self.packed.error(f"{name}: no node {value!r}", self.scene, quoted)

@@ -10,6 +10,7 @@ from typing import Any
 import yaml
 
 from hookset.standin.games.packed import Packed
+from hookset.standin.log import Line
 
 __all__ = ["play_canal"]
 
@@ -102,7 +103,7 @@ class _Canal:
         if path not in self.packed.files:
             self.packed.log.error("is not there", path)
             return
-        self.packed.log.add("script", f"{side}: {path}")
+        self.packed.log.add(Line("script", f"{side}: {path}", side=side, name=path))
         for number, line in enumerate(self.packed.text(path).splitlines(), 1):
             if line.lstrip().startswith("//"):
                 continue

@@ -12,7 +12,7 @@ from urllib.parse import unquote
 
 from PIL import Image
 
-from hookset.standin.log import Log
+from hookset.standin.log import Line, Log
 
 __all__ = ["Packed"]
 
@@ -74,7 +74,7 @@ class Packed:
         try:
             with Image.open(io.BytesIO(self.files[path])) as picture:
                 picture.load()
-                self.log.add("texture", f"{path}: {picture.size[0]} x {picture.size[1]}")
+                self.log.add(Line("texture", f"{path}: {picture.size[0]} x {picture.size[1]}", name=path))
         except Exception as error:  # noqa: BLE001 - decoders of damaged pictures raise anything at all
             self.log.error(f"the picture cannot be shown: {error}", path)
 
@@ -84,6 +84,6 @@ class Packed:
         try:
             with wave.open(io.BytesIO(self.files[target])) as sound:
                 sound.readframes(sound.getnframes())
-                self.log.add("sound", f"{posixpath.basename(target)}: {target}")
+                self.log.add(Line("sound", f"{posixpath.basename(target)}: {target}", name=posixpath.basename(target)))
         except (wave.Error, EOFError) as error:
             self.log.error(f"the sound cannot be played: {error}", target)

@@ -50,7 +50,7 @@ class _Regatta:
         for key, right in (("folder", self.folder), ("badge", self.badge)):
             if head.get(key) != right:
                 self.packed.error(f"the {key} is {head.get(key)!r}, not {right!r}", INI, f"{key} =")
-        if not head.get("laps", "").isdigit():
+        if not head.get("laps", "").isdecimal():
             self.packed.error("no number of laps", INI, "laps")
         for path, root in self.roots.items():
             self._scene(path, root)
@@ -78,7 +78,7 @@ class _Regatta:
             named, quoted = f'"{name}"', f'slot="{slot}"'
             if name in self.buoys:
                 self.packed.error(f"two buoys {name!r}", path, f'"{name}"', f'"{name}"')
-            if slot in slots or not slot.isdigit() or int(slot) not in SLOTS:
+            if slot in slots or not slot.isdecimal() or int(slot) not in SLOTS:
                 self.packed.error(f"{name}: the slot {slot!r} is taken, or none", path, quoted, named)
             if len(str(buoy.get("at")).split()) != 2:
                 self.packed.error(f"{name} is nowhere", path, f'"{name}"')

@@ -7,6 +7,7 @@ import re
 from typing import Any
 
 from hookset.standin.games.packed import Packed
+from hookset.standin.log import Line
 
 __all__ = ["play_shore"]
 
@@ -64,4 +65,4 @@ def _place(packed: Packed, types: dict[str, Any], owners: dict[str, Any]) -> Non
         except (TypeError, ValueError) as error:
             packed.log.error(f"cannot be placed: {error}", PLACES, number)
             continue
-        packed.log.add("placed", f"{name} at {row['x']}, {row['y']}, {row['z']}", PLACES, number)
+        packed.log.add(Line("placed", f"{name} at {row['x']}, {row['y']}, {row['z']}", PLACES, number, name=name))
