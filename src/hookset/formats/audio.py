@@ -1,12 +1,10 @@
-"""Sounds: looked at for being what their name says.
-
-Headers are read here: WAV is RIFF (Microsoft/IBM 1991), Ogg is RFC 3533, Vorbis I and Opus (RFC 7845) name
-themselves in the first packet of the first page.
-"""
+"""Sounds: looked at for being what their name says. Lengths, channels and rates are read by the package tinytag."""
 
 from __future__ import annotations
 
+import io
 import struct
+from collections.abc import Iterator
 from typing import Any, ClassVar
 
 from msgspec import Struct
@@ -19,10 +17,18 @@ from hookset.trees import Text
 
 __all__ = ["FORMAT"]
 
+_PACKET = 28
+"""Bytes of the head of an Ogg page with one packet (RFC 3533, 6)."""
+_BEGINS = {
+    "flac": (b"fLaC",),
+    "mp3": (b"ID3", b"\xff\xfb", b"\xff\xf3", b"\xff\xf2"),
+    "aiff": (b"FORM",),
+}
+
 
 class AudioOptions(Struct, frozen=True, forbid_unknown_fields=True):
     types: tuple[str, ...] = ()
-    """What such a file may be: wav, vorbis, opus. Empty: any of them."""
+    """What such a file may be: wav, vorbis, opus, flac, mp3, aiff. Empty: any of them."""
 
 
 class _Audio(Format):
@@ -32,51 +38,53 @@ class _Audio(Format):
 
     def open(self, source: Text | bytes, options: Any) -> Document:
         assert isinstance(source, bytes)
-        facts = _facts(source)
-        if options.types and facts.kind not in options.types:
-            raise Unreadable(f"is {facts.kind} sound, not {' or '.join(options.types)} as its name says")
-        return MediaFile(facts=facts)
+        kind = _kind(source)
+        if options.types and kind not in options.types:
+            raise Unreadable(f"is {kind} sound, not {' or '.join(options.types)} as its name says")
+        return MediaFile(facts=_facts(source, kind))
 
 
-def _facts(data: bytes) -> MediaFacts:
-    """The codec; then seconds, channels and rate, where the header tells."""
+def _kind(data: bytes) -> str:
+    """The codec, by what the file begins with."""
     if data[:4] == b"RIFF" and data[8:12] == b"WAVE":
-        return _wav(data)
+        return "wav"
     if data[:4] == b"OggS":
-        first = data[28:58]
-        if first[1:7] == b"vorbis" and len(first) >= 16:
-            channels, rate = struct.unpack_from("<xBI", first, 10)
-            return _sound("vorbis", _last_granule(data) / rate if rate else 0, channels, rate)
-        if first[:8] == b"OpusHead" and len(first) >= 12:
-            # Opus counts in 48,000ths of a second, whatever the rate that was recorded.
-            return _sound("opus", _last_granule(data) / 48_000, first[9], 48_000)
+        # Vorbis I, 4.2.1; Opus: RFC 7845, 5.1.
+        if data[_PACKET + 1 : _PACKET + 7] == b"vorbis":
+            return "vorbis"
+        if data[_PACKET : _PACKET + 8] == b"OpusHead":
+            return "opus"
         raise Unreadable("is an Ogg file whose first stream is neither Vorbis nor Opus")
-    raise Unreadable("is no sound that can be recognised, whatever its name says" if data else "is empty")
+    kind = next((kind for kind, begins in _BEGINS.items() if data.startswith(begins)), None)
+    if kind is None:
+        raise Unreadable("is no sound that can be recognised, whatever its name says" if data else "is empty")
+    return kind
 
 
-def _sound(kind: str, seconds: float, channels: int, rate: int) -> MediaFacts:
-    return MediaFacts(kind=kind, seconds=seconds, channels=channels, rate=rate)
+def _facts(data: bytes, kind: str) -> MediaFacts:
+    # Imported here: only maps that have sounds pay for it.
+    from tinytag import TinyTag
+
+    if kind == "wav":
+        for name, at, size in _chunks(data):
+            if name == b"data" and at + size > len(data):
+                raise Unreadable(f"is a WAV cut off: {size} bytes of sound are told, {len(data) - at} are there")
+    try:
+        read = TinyTag.get(file_obj=io.BytesIO(data), tags=False)
+    except Exception as error:
+        raise Unreadable(f"is damaged {kind} sound") from error
+    if not read.samplerate or read.duration is None:
+        raise Unreadable(f"is {kind} sound without a format or without any sound in it")
+    return MediaFacts(kind=kind, seconds=read.duration, channels=read.channels or 1, rate=read.samplerate)
 
 
-def _last_granule(data: bytes) -> int:
-    """The position that the last page ends at: how long the whole is."""
-    page = data.rfind(b"OggS")
-    return int(struct.unpack_from("<q", data, page + 6)[0]) if len(data) >= page + 14 else 0
-
-
-def _wav(data: bytes) -> MediaFacts:
+def _chunks(data: bytes) -> Iterator[tuple[bytes, int, int]]:
+    """(name, where it begins, bytes that are told) of the chunks of a RIFF file."""
     position = 12
-    found: dict[bytes, tuple[int, int]] = {}
     while position + 8 <= len(data):
         name, size = struct.unpack_from("<4sI", data, position)
-        found[name] = position + 8, size
-        if name == b"data" and position + 8 + size > len(data):
-            raise Unreadable(f"is a WAV cut off: {size} bytes of sound are told, {len(data) - position - 8} are there")
+        yield name, position + 8, size
         position += 8 + size + size % 2
-    if b"fmt " not in found or b"data" not in found or found[b"fmt "][1] < 16 or found[b"fmt "][0] + 16 > len(data):
-        raise Unreadable("is a WAV without a format or without any sound in it")
-    _, channels, rate, per_second = struct.unpack_from("<HHII", data, found[b"fmt "][0])
-    return _sound("wav", found[b"data"][1] / per_second if per_second else 0, channels, rate)
 
 
 FORMAT = _Audio()

@@ -28,46 +28,46 @@ class Sort:
     """It would run on this machine when somebody opened it."""
 
 
-_MAGIC: tuple[tuple[int, bytes, Sort], ...] = (
-    (0, b"\x89PNG\r\n\x1a\n", Sort("picture", "PNG")),
-    (0, b"\xff\xd8\xff", Sort("picture", "JPEG")),
-    (0, b"GIF8", Sort("picture", "GIF")),
-    (0, b"BM", Sort("picture", "BMP")),
+_OF_GAMES: tuple[tuple[int, bytes, Sort], ...] = (
     (0, b"DDS ", Sort("picture", "DDS")),
-    (0, b"II*\0", Sort("picture", "TIFF")),
-    (0, b"MM\0*", Sort("picture", "TIFF")),
-    (8, b"WEBP", Sort("picture", "WebP")),
     (0, b"\xabKTX ", Sort("picture", "KTX")),
-    (0, b"8BPS", Sort("source", "layered picture")),
-    (0, b"gimp xcf", Sort("source", "layered picture")),
-    (8, b"WAVE", Sort("sound", "WAVE")),
-    (0, b"OggS", Sort("sound", "Ogg")),
-    (0, b"fLaC", Sort("sound", "FLAC")),
-    (0, b"ID3", Sort("sound", "MP3")),
-    (0, b"\xff\xfb", Sort("sound", "MP3")),
-    (4, b"ftyp", Sort("film", "MP4")),
-    (0, b"\x1aE\xdf\xa3", Sort("film", "Matroska")),
-    (8, b"AVI ", Sort("film", "AVI")),
     (0, b"glTF", Sort("model", "binary glTF")),
     (0, b"BLENDER", Sort("source", "modelling file")),
     (0, b"Kaydara FBX", Sort("source", "modelling file")),
-    (0, b"%PDF", Sort("notes", "PDF")),
-    (0, b"{\\rtf", Sort("notes", "RTF")),
-    (0, b"MZ", Sort("program", "Windows program", runs=True)),
-    (0, b"\x7fELF", Sort("program", "Linux program", runs=True)),
-    (0, b"\xcf\xfa\xed\xfe", Sort("program", "macOS program", runs=True)),
-    (0, b"\xca\xfe\xba\xbe", Sort("program", "compiled classes", runs=True)),
     (0, b"\x1bLua", Sort("script", "compiled Lua, which cannot be read")),
     (0, b"\x1bLJ", Sort("script", "compiled Lua, which cannot be read")),
-    (0, b"Rar!", Sort("archive", "RAR")),
-    (0, b"7z\xbc\xaf\x27\x1c", Sort("archive", "7z")),
-    (0, b"PK\x03\x04", Sort("archive", "ZIP")),
-    (0, b"\x1f\x8b", Sort("archive", "gzip")),
-    (0, b"MSCF", Sort("archive", "cabinet")),
-    (0, b"SQLite format 3\0", Sort("data", "SQLite")),
-    (0, b"\x00\x01\x00\x00", Sort("font", "TrueType")),
-    (0, b"OTTO", Sort("font", "OpenType")),
+    (0, b"\xcf\xfa\xed\xfe", Sort("program", "macOS program", runs=True)),
+    (0, b"\xca\xfe\xba\xbe", Sort("program", "compiled classes", runs=True)),
 )
+"""What the package filetype does not know."""
+_PAINTED = Sort("source", "layered picture")
+_BY_KIND = {
+    "jpg": Sort("picture", "JPEG"),
+    "tif": Sort("picture", "TIFF"),
+    "webp": Sort("picture", "WebP"),
+    "psd": _PAINTED,
+    "xcf": _PAINTED,
+    "wav": Sort("sound", "WAVE"),
+    "ogg": Sort("sound", "Ogg"),
+    "midi": Sort("sound", "MIDI"),
+    "mkv": Sort("film", "Matroska"),
+    "webm": Sort("film", "WebM"),
+    "pdf": Sort("notes", "PDF"),
+    "rtf": Sort("notes", "RTF"),
+    "doc": Sort("notes", "word processor document"),
+    "sqlite": Sort("data", "SQLite"),
+    "exe": Sort("program", "Windows program", runs=True),
+    "elf": Sort("program", "Linux program", runs=True),
+    "zip": Sort("archive", "ZIP"),
+    "gz": Sort("archive", "gzip"),
+    "7z": Sort("archive", "7z"),
+    "cab": Sort("archive", "cabinet"),
+    "ttf": Sort("font", "TrueType"),
+    "otf": Sort("font", "OpenType"),
+}
+"""By the endings that the package filetype gives to what it knows."""
+_BY_FAMILY = {"image": "picture", "audio": "sound", "video": "film"}
+_ARCHIVES = frozenset(["rar", "bz2", "xz", "zst", "tar", "rpm", "deb", "ar", "lz", "lzo", "lz4", "Z"])
 _RUNS = {
     "bat": "command file",
     "cmd": "command file",
@@ -102,11 +102,11 @@ def sort_of(path: str, head: bytes) -> Sort:
     ending = PurePosixPath(path).suffix.lower().removeprefix(".")
     if ending in _RUNS and not (ending in ("com", "app", "as", "so") and not head.startswith((b"MZ", b"\x7fELF"))):
         return Sort("program", _RUNS[ending], runs=True)
-    for offset, magic, sort in _MAGIC:
-        if head[offset : offset + len(magic)] == magic:
-            if sort.form == "ZIP" and not is_archive(path, head):
-                return Sort("data", f"a ZIP that is called .{ending}" if ending else "a ZIP without an ending")
-            return sort
+    sort = _by_content(head)
+    if sort is not None and sort.form == "ZIP" and not is_archive(path, head):
+        return Sort("data", f"a ZIP that is called .{ending}" if ending else "a ZIP without an ending")
+    if sort is not None:
+        return sort
     if head.startswith(b"#!"):
         return Sort("program", "command file", runs=True)
     if is_archive(path, head):
@@ -120,6 +120,27 @@ def sort_of(path: str, head: bytes) -> Sort:
     if ending == "gltf" or (b'"asset"' in head and b'"version"' in head):
         return Sort("model", "glTF")
     return Sort(_BY_ENDING.get(ending, "text"), f".{ending}" if ending else "")
+
+
+def _by_content(head: bytes) -> Sort | None:
+    """What the first bytes tell; None for texts, and for what nobody knows."""
+    for offset, magic, sort in _OF_GAMES:
+        if head[offset : offset + len(magic)] == magic:
+            return sort
+    # Imported here: packs are opened more often than they are looked into.
+    import filetype
+
+    kind = filetype.guess(head) if head else None
+    if kind is None:
+        return None
+    ending, family = kind.extension, kind.mime.partition("/")[0]
+    if ending in _BY_KIND:
+        return _BY_KIND[ending]
+    if family in _BY_FAMILY:
+        return Sort(_BY_FAMILY[family], ending.upper())
+    if ending in ("docx", "odt", "xlsx", "ods", "pptx", "odp", "epub"):
+        return _BY_KIND["zip"]
+    return Sort("archive", ending.upper()) if ending in _ARCHIVES else None
 
 
 def sorts_in(tree: Tree) -> dict[str, Sort]:

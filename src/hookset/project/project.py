@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import partial
+from operator import eq
 from pathlib import Path
 
 from msgspec import Struct
@@ -98,22 +100,36 @@ class MapProject:
 def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset[str] = frozenset()) -> FolderTree:
     """The files below `root` that belong to the map. What packs have brought is `installed`: it does, whatever the
     layout ignores."""
-    folders = {parent for path in installed for parent in _parents(path)}
     built = build_folder.rstrip("/").removeprefix("./")
     ending = layout.build.archive.rpartition("}")[2].rpartition(".")[2].casefold() or "zip"
+    folders = frozenset(parent for path in installed for parent in _parents(path))
+    return FolderTree(root, _Skipped(root, layout, built, ending, installed | folders))
 
-    def skipped(path: str) -> bool:
+
+@dataclass(frozen=True)
+class _Skipped:
+    """Which paths are no part of the map. A value and no function, so that other processes can be given the tree."""
+
+    root: Path
+    layout: Layout
+    built: str
+    """The folder that builds go into."""
+    ending: str
+    """Of what is built."""
+    installed: frozenset[str]
+    """What packs have brought, and the folders that it is in."""
+
+    def __call__(self, path: str) -> bool:
         if is_ours(path):
             return True
-        if path in installed or path in folders:
+        if path in self.installed:
             return False
-        if layout.ignores(path):
+        if self.layout.ignores(path):
             return True
         # A build folder hides what a build has put there, and nothing that the layout reads: it may be any folder.
-        in_build = bool(built) and built != "." and path.startswith(f"{built}/")
-        return in_build and (path.casefold().endswith(f".{ending}") or _is_no_part(root, layout, path))
-
-    return FolderTree(root, skipped)
+        in_build = bool(self.built) and self.built != "." and path.startswith(f"{self.built}/")
+        built = path.casefold().endswith(f".{self.ending}")
+        return in_build and (built or _is_no_part(self.root, self.layout, path))
 
 
 def _parents(path: str) -> list[str]:
@@ -148,7 +164,7 @@ def content_root(place: Path, root: Path) -> Tree:
     if not own.is_relative_to(folder):
         return FolderTree(place)
     inner = own.relative_to(folder).as_posix()
-    return FolderTree(place, lambda path: path == inner)
+    return FolderTree(place, partial(eq, inner))
 
 
 def find_root(start: Path) -> Path | None:

@@ -5,10 +5,12 @@ from __future__ import annotations
 import hashlib
 import multiprocessing
 import os
+import pickle
+import signal
+import sys
 import threading
 from collections.abc import Mapping, Sequence
-from multiprocessing.connection import Connection
-from typing import BinaryIO
+from typing import TYPE_CHECKING, BinaryIO, Literal
 
 import msgspec
 
@@ -18,39 +20,49 @@ from hookset.symbols.facts import FileFacts
 from hookset.symbols.reading import read_file
 from hookset.trees import Tree
 
-__all__ = ["read_files"]
+if TYPE_CHECKING:
+    from concurrent.futures import Future
 
-_WORTH = 0.8
-"""Seconds of reading below which a second process would cost more than it saves."""
+__all__ = ["StartMethod", "read_files"]
+
+StartMethod = Literal["fork", "spawn"]
+
+_WORTH = {"fork": 0.8, "spawn": 3.0}
+"""By how a process is started: seconds of reading below which a second one would cost more than it saves."""
 _PER_FILE = 0.0002
 _PER_BYTE = {"lua": 4e-7, "ecmascript": 6e-7, "xml": 9e-8, "yaml": 3e-6, "toml": 1e-6, "text": 2e-7}
 """Seconds, as measured: only their proportion counts."""
 
 
-def read_files(tree: Tree, paths: Sequence[str], layout: Layout, words: Mapping[str, str]) -> list[Read]:
-    """Read files. In what order they are read makes no difference to what they say."""
+def read_files(
+    tree: Tree, paths: Sequence[str], layout: Layout, words: Mapping[str, str], start: StartMethod | None = None
+) -> list[Read]:
+    """Read files. In what order they are read, and by which process, makes no difference to what they say."""
     costs = {path: _cost(tree, path, layout) for path in paths}
-    if sum(costs.values()) < _WORTH or not _can_fork():
-        return [_read(tree, path, layout, words) for path in paths]
+    method = start or _start_method()
     shares = _shares(costs, min(os.cpu_count() or 1, 4))
-    context = multiprocessing.get_context("fork")
-    others = []
-    for share in shares[1:]:
-        receiving, sending = context.Pipe(duplex=False)
-        process = context.Process(target=_work, args=(sending, tree, share, layout, words))
-        process.start()
-        sending.close()
-        others.append((process, receiving, share))
-    found = [_read(tree, path, layout, words) for path in shares[0]]
-    for process, receiving, share in others:
-        found += _received(receiving) or [_read(tree, path, layout, words) for path in share]
-        process.join()
+    if len(shares) < 2 or (start is None and sum(costs.values()) < _WORTH[method]):
+        return [_read(tree, path, layout, words) for path in paths]
+    # Imported here: most maps are read by one process, and would wait for it.
+    from concurrent.futures import ProcessPoolExecutor
+
+    with ProcessPoolExecutor(len(shares) - 1, multiprocessing.get_context(method), initializer=_left_alone) as pool:
+        others = [(share, pool.submit(_work, tree, share, layout, words)) for share in shares[1:]]
+        found = [_read(tree, path, layout, words) for path in shares[0]]
+        for share, future in others:
+            found += _received(future) or [_read(tree, path, layout, words) for path in share]
     return found
 
 
-def _can_fork() -> bool:
-    """Where the system can, and no other thread could hold a lock in the copy for ever."""
-    return "fork" in multiprocessing.get_all_start_methods() and os.name == "posix" and threading.active_count() == 1
+def _start_method() -> StartMethod:
+    """Copies of this process where the system has them and no other thread could hold a lock in one for ever."""
+    can_fork = "fork" in multiprocessing.get_all_start_methods() and sys.platform != "darwin"
+    return "fork" if can_fork and threading.active_count() == 1 else "spawn"
+
+
+def _left_alone() -> None:
+    """Ctrl-C is for the process that somebody has started: it ends the others."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
 
 
 def _cost(tree: Tree, path: str, layout: Layout) -> float:
@@ -69,17 +81,19 @@ def _shares(costs: Mapping[str, float], count: int) -> list[list[str]]:
     return [share for share in shares if share]
 
 
-def _work(sending: Connection, tree: Tree, paths: Sequence[str], layout: Layout, words: Mapping[str, str]) -> None:
+def _work(tree: Tree, paths: Sequence[str], layout: Layout, words: Mapping[str, str]) -> bytes:
+    """What the files say, packed: objects by the ten thousand would take longer to hand over than to read."""
     rows = [(one.facts, one.sha) for one in (_read(tree, path, layout, words) for path in paths)]
-    sending.send_bytes(msgspec.msgpack.encode(rows))
-    sending.close()
+    return msgspec.msgpack.encode(rows)
 
 
-def _received(receiving: Connection) -> list[Read]:
-    """Nothing where the process died: its files are read here then."""
+def _received(future: Future[bytes]) -> list[Read]:
+    """Nothing where the process died, or could not be given its work: its files are read here then."""
+    from concurrent.futures import BrokenExecutor
+
     try:
-        data = receiving.recv_bytes()
-    except (EOFError, OSError):
+        data = future.result()
+    except (BrokenExecutor, pickle.PicklingError, TypeError, AttributeError, OSError):
         return []
     rows = msgspec.msgpack.decode(data, type=list[tuple[FileFacts, bytes]])
     return [Read(facts, sha) for facts, sha in rows]

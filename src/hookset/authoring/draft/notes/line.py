@@ -4,7 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-__all__ = ["Line", "Notes"]
+__all__ = ["LONGEST_LINE", "MOST_LINES", "Line", "Notes"]
+
+MOST_LINES = 4000
+"""Nobody wrote more, and what is longer is there to keep a reader busy."""
+LONGEST_LINE = 2000
+"""Characters of a line that are looked at."""
 
 
 @dataclass(frozen=True, slots=True)

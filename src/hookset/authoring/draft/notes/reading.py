@@ -8,16 +8,13 @@ from collections.abc import Callable, Iterator
 from pathlib import PurePosixPath
 
 from hookset.authoring.draft.notes import forum, html, markdown, pdf, rtf
-from hookset.authoring.draft.notes.line import Line, Notes
+from hookset.authoring.draft.notes.line import LONGEST_LINE, MOST_LINES, Line, Notes
 from hookset.trees import Tree
 
 __all__ = ["is_licence", "is_notes", "read_notes"]
 
 _MOST = 1 << 18
 """Bytes of notes that are read: nobody wrote more, and what is longer is there to keep a reader busy."""
-_LINES = 4000
-_LONGEST = 2000
-"""Characters of a line that are looked at."""
 _ENDINGS = frozenset(
     ["", ".txt", ".md", ".markdown", ".rst", ".htm", ".html", ".rtf", ".pdf", ".nfo", ".diz", ".1st", ".text"]
 )
@@ -64,8 +61,8 @@ def read_notes(tree: Tree, paths: tuple[str, ...]) -> tuple[Notes, ...]:
         if cut and data[:4] == b"%PDF":
             found.append(Notes(path, (), cut=True))
         else:
-            lines = tuple(itertools.islice(_shortened(_lines(data[:_MOST])), _LINES + 1))
-            found.append(Notes(path, lines[:_LINES], cut or len(lines) > _LINES))
+            lines = tuple(itertools.islice(_shortened(_lines(data[:_MOST])), MOST_LINES + 1))
+            found.append(Notes(path, lines[:MOST_LINES], cut or len(lines) > MOST_LINES))
     return tuple(found)
 
 
@@ -85,7 +82,7 @@ def _shortened(lines: Iterator[Line]) -> Iterator[Line]:
         # Runs of blanks mean nothing, and there are those that go on for pages.
         text = _BLANKS.sub(lambda match: match.group()[:60], line.text)
         text = text.replace("\u00a0", " ").replace("\u200b", "").replace("\ufeff", "")
-        yield Line(line.number, text[:_LONGEST], line.code, line.heading)
+        yield Line(line.number, text[:LONGEST_LINE], line.code, line.heading)
 
 
 def _decoded(data: bytes) -> str:
