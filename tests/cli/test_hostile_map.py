@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import io
 import json
 import os
 import socket
@@ -15,6 +16,7 @@ from typing import Any
 
 import pytest
 
+from hookset.applying import Disk
 from hookset.model.visible import json_escaped, visible
 from hookset.project import MapProject
 from tests.conftest import Ran, run_hookset, snapshot
@@ -311,3 +313,23 @@ def test_a_content_root_is_never_the_map_nor_a_disk(roots: str, code: int, demo:
     assert "[content]\n" in file.read_text()
     file.write_text(file.read_text().replace("[content]\n", f'[content]\nroots = ["{roots}"]\n'))
     assert run_hookset(demo, "check").code == code
+
+
+def test_a_build_writes_through_no_link_beside_its_archive(demo: Path) -> None:
+    victim = demo.parent / "victim.txt"
+    victim.write_text("keep")
+    (demo / "build").mkdir(exist_ok=True)
+    for name in ("brackwater-3.zip", "brackwater-3.zip.new", ".brackwater-3.zip"):
+        (demo / "build" / name).symlink_to(victim)
+    before = outside(demo)
+    run_hookset(demo, "build")
+    assert outside(demo) == before
+
+
+def test_a_staged_file_is_written_through_no_link(tmp_path: Path) -> None:
+    victim = tmp_path / "victim.txt"
+    victim.write_text("keep")
+    (tmp_path / "journal.json.new").symlink_to(victim)
+    with pytest.raises(OSError):
+        Disk().write(tmp_path / "journal.json.new", io.BytesIO(b"planted"))
+    assert victim.read_text() == "keep"

@@ -38,7 +38,7 @@ class Disk:
     def write(self, path: Path, source: BinaryIO) -> str:
         """A new file from a stream, safely on the disk when this returns. Gives its SHA-256 in hex."""
         digest = hashlib.sha256()
-        with path.open("wb") as target:
+        with open(path, "wb", opener=_no_link) as target:
             chunk = source.read(_CHUNK)
             if len(chunk) < _CHUNK:
                 digest.update(chunk)
@@ -87,3 +87,8 @@ class Disk:
             os.fsync(handle)
         finally:
             os.close(handle)
+
+
+def _no_link(path: str, flags: int) -> int:
+    """Open a file of our own for writing: somebody else may have put a link where it goes."""
+    return os.open(path, flags | getattr(os, "O_NOFOLLOW", 0), 0o666)

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-import os
 import zipfile
 from dataclasses import dataclass
 from pathlib import Path
+from typing import BinaryIO
 
 from hookset.checks import Case
 from hookset.config.layouts import Layout
 from hookset.model import CouldNotError
+from hookset.project.saving import replacing
 from hookset.symbols import listed_paths
 from hookset.trees import Tree, unsafe_reason
 
@@ -66,22 +67,18 @@ def plan_archive(case: Case, name: str, version: str) -> Archive:
 
 def write_archive(tree: Tree, archive: Archive, target: Path) -> None:
     """Write it whole or not at all: a half-written map must never lie where the game looks."""
-    fresh = target.with_name(f"{target.name}.new")
     try:
-        target.parent.mkdir(parents=True, exist_ok=True)
-        zip_tree(tree, archive.members, fresh)
-        os.replace(fresh, target)
+        with replacing(target) as stream:
+            zip_tree(tree, archive.members, stream)
     except OSError as error:
         raise CouldNotError(
             f"the archive could not be written: {error.strerror or error}",
             where=str(target),
             remedy="make room on the disk, or make the folder writable; an earlier archive there was left as it was",
         ) from error
-    finally:
-        fresh.unlink(missing_ok=True)
 
 
-def zip_tree(tree: Tree, members: tuple[str, ...], target: Path) -> None:
+def zip_tree(tree: Tree, members: tuple[str, ...], target: Path | BinaryIO) -> None:
     """Members with fixed times and modes, so that equal content gives equal bytes."""
     with zipfile.ZipFile(target, "w") as archive:
         for path in members:

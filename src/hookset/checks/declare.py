@@ -14,7 +14,7 @@ from hookset.checks.examples import Example
 from hookset.config.layouts import Kind, Layout
 from hookset.model import EVERY_SIDE, Mend, Severity, Where
 from hookset.project import Accepted, Ledger, Terms
-from hookset.symbols import Index, Reach, Resolutions, Web
+from hookset.symbols import Analysis, Index, Reach, Resolutions, Web
 
 __all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check"]
 
@@ -23,14 +23,31 @@ __all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check"]
 class Case:
     """What there is to judge."""
 
-    web: Web
+    analysis: Analysis
     ledger: Ledger
-    index: Index
-    reach: Reach
-    resolutions: Resolutions
     terms: Terms = field(default_factory=Terms)
     idle: tuple[Accepted, ...] = ()
     """What the terms accept and no check has found; known once all of them have looked."""
+
+    @property
+    def web(self) -> Web:
+        """What the files say."""
+        return self.analysis.web
+
+    @property
+    def index(self) -> Index:
+        """The definitions by name."""
+        return self.analysis.index
+
+    @property
+    def reach(self) -> Reach:
+        """What the game loads."""
+        return self.analysis.reach
+
+    @property
+    def resolutions(self) -> Resolutions:
+        """What became of every reference."""
+        return self.analysis.resolutions
 
     @property
     def layout(self) -> Layout:

@@ -12,10 +12,10 @@ from hookset.checks.terms import accepted_nothing
 from hookset.config.layouts import Layout
 from hookset.model import Finding, Reference, Severity, Spot, Where
 from hookset.project import Ledger, Stock, Terms
-from hookset.symbols import FactsCache, Index, Web, collect, reach_of, resolve_all, spots_in
+from hookset.symbols import Analysis, FactsCache, Web, analyse, spots_in
 from hookset.trees import Tree
 
-__all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_web"]
+__all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_analysis"]
 
 
 class RuleCount(Struct, frozen=True, kw_only=True):
@@ -134,21 +134,18 @@ def judge(
 
     Of a map that was read `before` and that the tree lies over, only what differs is read.
     """
-    web = collect(tree, layout, stock, cache, before)
-    return judge_web(web, ledger or Ledger(), terms or Terms(), cache)
+    return judge_analysis(analyse(tree, layout, stock, cache, before), ledger or Ledger(), terms or Terms(), cache)
 
 
-def judge_web(web: Web, ledger: Ledger, terms: Terms, cache: FactsCache | None = None) -> Verdict:
+def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: FactsCache | None = None) -> Verdict:
     """Judge what was read. The cache knows where findings stand that are there still."""
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
-    index = Index(web)
-    reach = reach_of(web, index)
-    case = Case(web, ledger, index, reach, resolve_all(web, index, reach), terms)
+    case = Case(analysis, ledger, terms)
     drafts = [(check, draft) for check in checks for draft in check.function(case)]
     undecided = [r.reference for r in case.resolutions.open]
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.path, r.where) for r in undecided]
-    places = spots_in(web, wanted, cache)
+    places = spots_in(analysis.web, wanted, cache)
     found = [_finding(check, draft, places, terms) for check, draft in drafts]
     findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
     idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))

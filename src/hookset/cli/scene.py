@@ -7,15 +7,15 @@ from hookset.building.logs.blame import Scene
 from hookset.building.logs.memory import LOG_MEMORY
 from hookset.cli.run import Run
 from hookset.project import MapProject, read_ledger, save_file
-from hookset.symbols import Index, collect
+from hookset.symbols import analyse
 
 __all__ = ["keep_memory", "scene_of"]
 
 
 def scene_of(run: Run, project: MapProject) -> Scene:
     tree = project.tree
-    web = collect(tree, project.layout, project.stock, run.cache(project))
-    return Scene(project.layout, tree, web, Index(web), read_ledger(project.root))
+    analysis = analyse(tree, project.layout, project.stock, run.cache(project))
+    return Scene(project.layout, tree, analysis, read_ledger(project.root))
 
 
 def keep_memory(run: Run, memory: Memory) -> None:

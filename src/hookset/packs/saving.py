@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import os
+import secrets
 import shutil
 from collections.abc import Mapping
 from pathlib import Path
@@ -23,7 +23,7 @@ def save_pack(files: Mapping[str, Content], folder: Path) -> None:
             why="it would be lost, or be mixed up with the new pack",
             remedy="name another folder with --out, or move that one away",
         )
-    part = folder.with_name(f".{folder.name}.part-{os.getpid()}")
+    part = folder.with_name(f".{folder.name}.{secrets.token_hex(6)}")
     try:
         for path, content in files.items():
             target = part / path

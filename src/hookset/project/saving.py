@@ -5,13 +5,15 @@ from __future__ import annotations
 import contextlib
 import os
 import secrets
+from collections.abc import Iterator
 from pathlib import Path
+from typing import BinaryIO
 
 from hookset.model import CouldNotError, RefusedError
 from hookset.project.inside import real_place
 from hookset.project.places import OUR_FOLDER, PROJECT_FILE
 
-__all__ = ["map_above", "save_file", "saved_in_map"]
+__all__ = ["map_above", "replacing", "save_file", "saved_in_map"]
 
 
 def map_above(place: Path) -> Path | None:
@@ -36,6 +38,22 @@ def saved_in_map(root: Path, path: str, remedy: str) -> Path:
     return root / path
 
 
+@contextlib.contextmanager
+def replacing(file: Path) -> Iterator[BinaryIO]:
+    """A stream to a new file, which takes the place of `file` once all is written; without that, nothing is changed.
+    Nobody can have put a link where the new file begins: its name is drawn by lot. Raises OSError."""
+    file.parent.mkdir(parents=True, exist_ok=True)
+    if file.is_dir():
+        raise IsADirectoryError(21, "there is a folder of that name")
+    fresh = file.with_name(f".{file.name[:100]}.{secrets.token_hex(6)}")
+    try:
+        with fresh.open("xb") as stream:
+            yield stream
+        fresh.replace(file)
+    finally:
+        fresh.unlink(missing_ok=True)
+
+
 def save_file(file: Path, data: bytes) -> None:
     """Write a file in place of the one that is there; folders that it needs are made.
 
@@ -47,14 +65,9 @@ def save_file(file: Path, data: bytes) -> None:
     root = map_above(whole.parent)
     if root is not None and OUR_FOLDER not in whole.relative_to(root).parts:
         saved_in_map(root, whole.relative_to(root).as_posix(), "name a file in a real folder")
-    fresh = whole.with_name(f".{whole.name[:100]}.{secrets.token_hex(6)}")
     try:
-        whole.parent.mkdir(parents=True, exist_ok=True)
-        if whole.is_dir():
-            raise IsADirectoryError(21, "there is a folder of that name")
-        with fresh.open("xb") as stream:
+        with replacing(whole) as stream:
             stream.write(data)
-        fresh.replace(whole)
     except OSError as error:
         raise CouldNotError(
             f"cannot be written: {error.strerror or error}",
@@ -62,6 +75,3 @@ def save_file(file: Path, data: bytes) -> None:
             why="nothing was changed",
             remedy="name a file in a folder that can be written to, with room on its disk",
         ) from error
-    finally:
-        with contextlib.suppress(OSError):
-            fresh.unlink(missing_ok=True)

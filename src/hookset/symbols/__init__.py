@@ -1,5 +1,6 @@
 """The names of a map: collect definitions and references over a tree, then resolve every reference."""
 
+from hookset.symbols.analysis import Analysis, analyse
 from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web, collect
 from hookset.symbols.explain import Explained, SeenName, explain
@@ -15,6 +16,7 @@ from hookset.symbols.survey import RuleSurvey, SeatSurvey, Survey, survey
 from hookset.symbols.trace import Trace, trace
 
 __all__ = [
+    "Analysis",
     "Explained",
     "FactsCache",
     "FileFacts",
@@ -31,6 +33,7 @@ __all__ = [
     "Survey",
     "Trace",
     "Web",
+    "analyse",
     "collect",
     "explain",
     "listed",

@@ -12,8 +12,8 @@ from hookset.formats import Body, Edits, NoSeat, Unreadable, format_named, open_
 from hookset.formats.document import placement_at
 from hookset.model import CouldNotError
 from hookset.project import Stock
-from hookset.symbols.collect import Web, collect
-from hookset.symbols.index import Index
+from hookset.symbols.analysis import analyse
+from hookset.symbols.collect import Web
 from hookset.symbols.numbers import Ids, ids_of
 from hookset.trees import Tree, line_and_column
 
@@ -61,11 +61,10 @@ class Survey:
 
 def survey(tree: Tree, layout: Layout, stock: Stock) -> Survey:
     """Try every rule and every seat."""
-    web = collect(tree, layout, stock)
-    index = Index(web)
-    ids = ((kind.label, found) for kind in layout.kinds.values() if (found := ids_of(kind, index)) is not None)
+    analysis = analyse(tree, layout, stock)
+    ids = ((kind.label, found) for kind in layout.kinds.values() if (found := ids_of(kind, analysis.index)) is not None)
     return Survey(
-        tuple(_rule(web, number) for number in range(1, len(layout.reads) + 1)),
+        tuple(_rule(analysis.web, number) for number in range(1, len(layout.reads) + 1)),
         tuple(_seat(tree, seat) for seat in layout.seats.values()),
         tuple(ids),
     )

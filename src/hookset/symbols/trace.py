@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 import msgspec
 
 from hookset.model import Definition, Reference, Where
+from hookset.symbols.analysis import Analysis
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Defined, Referred, packed
 from hookset.symbols.index import Index, fits
-from hookset.symbols.reach import Reach, reach_of
-from hookset.symbols.resolve import Resolutions, resolve_all
+from hookset.symbols.reach import Reach
 
 __all__ = ["Trace", "trace"]
 
@@ -36,16 +36,13 @@ class Trace:
     """What would be missing if it were not there."""
 
 
-def trace(web: Web, index: Index, reach: Reach, resolutions: Resolutions, name: str) -> tuple[Trace, ...]:
+def trace(analysis: Analysis, name: str) -> tuple[Trace, ...]:
     """For each kind that has something of this name, defined or asked for. The base game's definitions count."""
-    return tuple(
-        found
-        for kind in web.layout.kinds
-        if (found := _of_kind(web, index, reach, resolutions, kind, name)) is not None
-    )
+    return tuple(found for kind in analysis.web.layout.kinds if (found := _of_kind(analysis, kind, name)) is not None)
 
 
-def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kind: str, name: str) -> Trace | None:
+def _of_kind(analysis: Analysis, kind: str, name: str) -> Trace | None:
+    web, index, reach = analysis.web, analysis.index, analysis.reach
     defined = tuple(index.get(kind, name))
     in_stock = bool(web.stock.sides(kind, name))
     referred = tuple(one for one in _like(web, kind, name) if _means(index, one, name))
@@ -54,9 +51,7 @@ def _of_kind(web: Web, index: Index, reach: Reach, resolutions: Resolutions, kin
         return None
     chain = _chain(index, reach, defined[0].path) if defined else ()
     loaded = any(definition.path in reach for definition in defined)
-    return Trace(
-        kind, name, defined, in_stock, referred, loaded, chain, _breaks(web, index, resolutions, kind, defined)
-    )
+    return Trace(kind, name, defined, in_stock, referred, loaded, chain, _breaks(analysis, kind, defined))
 
 
 def _like(web: Web, kind: str, name: str) -> Iterator[Reference]:
@@ -99,14 +94,13 @@ def _reference_to(index: Index, block: Referred, path: str, target: str) -> Refe
     return block.reference(path, 0)
 
 
-def _breaks(
-    web: Web, index: Index, resolutions: Resolutions, kind: str, defined: tuple[Definition, ...]
-) -> tuple[Reference, ...]:
+def _breaks(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> tuple[Reference, ...]:
     """The map without it, judged once more: what is missing then and is not now."""
     if not defined:
         return ()
     paths = {definition.path for definition in defined}
-    whole = index.layout.kinds[kind].entry.path
+    web = analysis.web
+    whole = web.layout.kinds[kind].entry.path
     files = []
     for file in web.files:
         if file.path in paths:
@@ -116,12 +110,11 @@ def _breaks(
             files.append(msgspec.structs.replace(file, defined=tuple(_kept(b, kind, gone) for b in file.defined)))
         else:
             files.append(file)
-    without = replace(web, files=tuple(files))
-    fresh = Index(without)
-    missing = {(r.reference.path, r.reference.where, r.reference.kind) for r in resolutions.missing}
+    without = Analysis(replace(web, files=tuple(files)))
+    missing = {(r.reference.path, r.reference.where, r.reference.kind) for r in analysis.resolutions.missing}
     return tuple(
         r.reference
-        for r in resolve_all(without, fresh, reach_of(without, fresh)).missing
+        for r in without.resolutions.missing
         if (r.reference.path, r.reference.where, r.reference.kind) not in missing
     )
 

@@ -162,7 +162,7 @@ def _shared(pack: SheetedPack, new: SheetedPack, layout: Layout) -> Iterator[tup
 
 def _names(site: Site, pack: SheetedPack) -> set[tuple[str, str]]:
     done = dry_run(site, pack)
-    own = {(d.kind, d.name) for file in done.web.files for d in file.definitions}
+    own = {(d.kind, d.name) for file in done.analysis.web.files for d in file.definitions}
     kinds = {name for name, kind in site.layout.kinds.items() if kind.entry.unique and not kind.entry.pool}
     single = {(kind, name) for kind, name in own if kind in kinds}
     supplied = {("file", blank.into) for blank in pack.sheet.blank if blank.into}

@@ -12,7 +12,7 @@ from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.plan import HookState, PackPlan, Stop
 from hookset.planning.state import PlanState
 from hookset.project import Ledger
-from hookset.symbols import Index, Reach, Resolution, Web, collect, reach_of, resolve_all
+from hookset.symbols import Analysis, Resolution, analyse
 from hookset.trees import Content, Inline, Overlay
 
 __all__ = ["DryRun", "dry_run"]
@@ -22,9 +22,7 @@ __all__ = ["DryRun", "dry_run"]
 class DryRun:
     """What came of it."""
 
-    web: Web
-    index: Index
-    reach: Reach
+    analysis: Analysis
     missing: tuple[Resolution, ...]
     """References that are missing now and were not before."""
     stops: tuple[Stop, ...]
@@ -49,15 +47,12 @@ def dry_run(site: Site, pack: SheetedPack) -> DryRun:
         now="",
     )
     stage_pack(state, pack, dict.fromkeys((pack.name,), ""))
-    web = collect(state.tree, site.layout, site.stock, before=site.web)
-    index = Index(web)
-    reach = reach_of(web, index)
-    resolutions = resolve_all(web, index, reach)
-    asked = ((one, one.reference) for one in resolutions.missing)
+    analysis = analyse(state.tree, site.layout, site.stock, before=site.web)
+    asked = ((one, one.reference) for one in analysis.resolutions.missing)
     fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
     plan = state.packs[0]
     changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
-    return DryRun(web, index, reach, fresh, tuple(state.stops), plan, frozenset(pack.targets), changed)
+    return DryRun(analysis, fresh, tuple(state.stops), plan, frozenset(pack.targets), changed)
 
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:

@@ -14,7 +14,7 @@ from hookset.authoring.draft.said.holes import replacements
 from hookset.authoring.draft.site import Site
 from hookset.packs import Pack
 from hookset.packs.sorts import Sort, sorts_in
-from hookset.symbols import collect
+from hookset.symbols import analyse
 from hookset.trees import EmptyTree, Member, Overlay
 
 __all__ = ["PackMaterial", "gather_material"]
@@ -89,7 +89,7 @@ def _texts(pack: Pack, sorts: Mapping[str, Sort]) -> Iterator[tuple[str, str]]:
 
 def _known(site: Site, pack: Pack, placing: Placing) -> Known:
     tree = Overlay(EmptyTree(), {one.target: Member(pack.tree, one.path) for one in placing.placed})
-    web = collect(tree, site.layout, site.stock)
+    web = analyse(tree, site.layout, site.stock).web
     defined = {(d.kind, d.name) for file in web.files for d in file.definitions}
     asked = {(r.kind, n) for file in web.files for r in file.references for n in (r.name, *r.others)}
     stems = {re.sub(r"\.\w+$", "", one.target.rpartition("/")[2]) for one in placing.placed}

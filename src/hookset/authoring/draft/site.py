@@ -11,7 +11,7 @@ from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, fo
 from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError, Definition, Reference
 from hookset.project import Stock, is_ours
-from hookset.symbols import Index, Web, collect, reach_of, read_file, resolve_all
+from hookset.symbols import Analysis, Index, Web, analyse, read_file
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
 __all__ = ["EntryFacts", "SeatFile", "Site"]
@@ -66,9 +66,14 @@ class Site:
     """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
 
     @cached_property
-    def web(self) -> Web:
+    def analysis(self) -> Analysis:
         """The names of the map, read once."""
-        return collect(self.tree, self.layout, self.stock)
+        return analyse(self.tree, self.layout, self.stock)
+
+    @property
+    def web(self) -> Web:
+        """What the files of the map say."""
+        return self.analysis.web
 
     def references_in(self, path: str) -> tuple[Reference, ...]:
         """What a file of the map refers to."""
@@ -81,16 +86,17 @@ class Site:
     def _referred(self) -> dict[str, tuple[Reference, ...]]:
         return {}
 
-    @cached_property
+    @property
     def index(self) -> Index:
         """The definitions of the map by name."""
-        return Index(self.web)
+        return self.analysis.index
 
     @cached_property
     def missing(self) -> frozenset[tuple[str, str, str]]:
         """What the map lacks as it is: kind, name, and the file that asks."""
-        found = resolve_all(self.web, self.index, reach_of(self.web, self.index)).missing
-        return frozenset((one.reference.kind, one.reference.name, one.reference.path) for one in found)
+        return frozenset(
+            (one.reference.kind, one.reference.name, one.reference.path) for one in self.analysis.resolutions.missing
+        )
 
     @cached_property
     def of_paths(self) -> frozenset[str]:

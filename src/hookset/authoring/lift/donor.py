@@ -15,7 +15,7 @@ from hookset.authoring.draft.site import SeatFile
 from hookset.formats import ExistingEntry
 from hookset.formats.document import entries_at, unit_around
 from hookset.model import Definition, Reference, Where
-from hookset.symbols import FileFacts, Reach, reach_of
+from hookset.symbols import FileFacts, Reach
 
 __all__ = ["Donor", "Piece"]
 
@@ -77,10 +77,10 @@ class Donor:
     name: str
     version: str
 
-    @cached_property
+    @property
     def reach(self) -> Reach:
         """The files that the game loads."""
-        return reach_of(self.site.web, self.site.index)
+        return self.site.analysis.reach
 
     @cached_property
     def pieces(self) -> dict[str, tuple[Piece, ...]]:

@@ -100,10 +100,10 @@ def _name(donor: Donor, body: Body) -> str | None:
 def _placed_after(here: Site, done: DryRun, lifted: Closure) -> Iterator[tuple[str, Body]]:
     seat = here.layout.seats[lifted.root.seat_file.seat.name]
     form = format_named(seat.format)
-    known = {d.name for file in done.web.files for d in file.definitions}
+    known = {d.name for file in done.analysis.web.files for d in file.definitions}
     for path in sorted(done.changed):
-        if seat.file.matches(path) and done.web.tree.has(path):
-            document = form.open(text_of(form, done.web.tree.read(path), seat.encodings), seat.options)
+        if seat.file.matches(path) and done.analysis.web.tree.has(path):
+            document = form.open(text_of(form, done.analysis.web.tree.read(path), seat.encodings), seat.options)
             for held in entries_at(document, seat.put):
                 name = next((value for _, value in attributes_of(held.body) if value in known), None)
                 if name is not None:

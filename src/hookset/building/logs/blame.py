@@ -12,7 +12,7 @@ from hookset.edits.find import EntryState, found
 from hookset.formats import format_named, text_of
 from hookset.model import CouldNotError, Reference, Spot
 from hookset.project import Ledger
-from hookset.symbols import Index, Web, spots
+from hookset.symbols import Analysis, spots
 from hookset.trees import Tree, line_and_column
 
 __all__ = ["Blame", "Scene"]
@@ -34,8 +34,7 @@ class Scene:
 
     layout: Layout
     tree: Tree
-    web: Web
-    index: Index
+    analysis: Analysis
     ledger: Ledger
 
     def path(self, said: str) -> str:
@@ -63,13 +62,13 @@ class Scene:
         if line.kind or not line.name:
             return line.kind
         asked = (kind for kind in self.layout.kinds if self._asking(kind, line.name))
-        known = (kind for kind in self.layout.kinds if self.index.get(kind, line.name))
+        known = (kind for kind in self.layout.kinds if self.analysis.index.get(kind, line.name))
         return next(asked, None) or next(known, "")
 
     def _asking(self, kind: str, name: str) -> list[Reference]:
         return [
             block.reference(file.path, row)
-            for file in self.web.files
+            for file in self.analysis.web.files
             for block in file.referred
             if block.kind == kind and block.use
             for row, one in enumerate(block.names)

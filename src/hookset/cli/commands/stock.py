@@ -17,7 +17,7 @@ from hookset.project import find_root, open_project
 from hookset.project.stocks import write_database
 from hookset.reports.data import stock_data
 from hookset.reports.text.stocks import found_text, made_text
-from hookset.symbols import collect, rows_like, stock_rows
+from hookset.symbols import analyse, rows_like, stock_rows
 from hookset.trees import FolderTree, Tree, open_zip
 
 __all__ = ["command"]
@@ -110,7 +110,7 @@ def find(run: Run, part: str, kind: str | None, limit: int, as_json: bool) -> No
         hookset stock find bell
     """
     project = open_project(run.folder)
-    web = collect(project.tree, project.layout, project.stock, run.cache(project))
+    web = analyse(project.tree, project.layout, project.stock, run.cache(project)).web
     found = [("map", row) for row in rows_like(web, part, kind, limit + 1)]
     found += (("stock", row) for row in islice(project.stock.search(part, kind), limit + 1))
     if as_json:

@@ -49,11 +49,7 @@ def _traced(
     case = judge(
         project.tree, project.layout, project.stock, read_ledger(project.root), project.terms, run.cache(project)
     ).case
-    found = [
-        one
-        for one in trace(case.web, case.index, case.reach, case.resolutions, name)
-        if kind is None or one.kind == kind
-    ]
+    found = [one for one in trace(case.analysis, name) if kind is None or one.kind == kind]
     if not found:
         wanted = [kind] if kind is not None else list(kinds)
         near = dict.fromkeys(other for one in wanted for other in case.index.near(one, name))

@@ -16,7 +16,7 @@ from hookset.planning.plan import PackPlan, Stop
 from hookset.planning.queries.needs import NeedState
 from hookset.planning.state import PlanState
 from hookset.project import Ledger, LedgerPack, MapProject, Stock
-from hookset.symbols import Index, Miss, Web, collect, reach_of, resolve_all
+from hookset.symbols import Analysis, Miss, analyse
 from hookset.trees import Content, EmptyTree, Inline, Overlay, Tree
 
 __all__ = ["Brought", "Contents", "PackReview", "Requirement", "contents_alone", "contents_in_map"]
@@ -86,18 +86,19 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
         now="",
     )
     stage_pack(state, pack, {pack.name: ""})
-    web = collect(state.tree, layout, Stock())
-    index = Index(web)
-    resolutions = resolve_all(web, index, reach_of(web, index))
-    missing = (r for r in resolutions.missing if r.miss is Miss.ABSENT)
-    unknown = (r for r in resolutions.open if not r.reference.pattern)
+    analysis = analyse(state.tree, layout, Stock())
+    missing = (r for r in analysis.resolutions.missing if r.miss is Miss.ABSENT)
+    unknown = (r for r in analysis.resolutions.open if not r.reference.pattern)
     asked = {(layout.kinds[r.reference.kind].label, r.reference.name): "" for r in (*missing, *unknown)}
     # The files that only hold seats are the map's, not the pack's.
     brought = (
-        d for f in web.files for d in f.definitions if d.path in pack.targets or d.kind not in _of_files(layout, d.path)
+        d
+        for f in analysis.web.files
+        for d in f.definitions
+        if d.path in pack.targets or d.kind not in _of_files(layout, d.path)
     )
     # What nothing would use is not known: some of the entries may have no seat without a map.
-    return Contents(name, _brought(layout, brought), _asked(asked), _within(pack, web, index)[0]), state.packs[0]
+    return Contents(name, _brought(layout, brought), _asked(asked), _within(pack, analysis)[0]), state.packs[0]
 
 
 def _seat_files(pack: SheetedPack, layout: Layout) -> dict[str, str]:
@@ -131,7 +132,7 @@ def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: 
     """With a map: what is defined with the pack and would not be without it, and what meets what it asks for."""
     layout = project.layout
     without = project.tree if installed is None else _without(project.tree, installed)
-    before = {_identity(d) for f in collect(without, layout, project.stock).files for d in f.definitions}
+    before = {_identity(d) for f in analyse(without, layout, project.stock).web.files for d in f.definitions}
     new = [d for f in after.case.web.files for d in f.definitions if _identity(d) not in before]
     own = {(d.kind, d.name) for d in new}
     asked: dict[tuple[str, str], str] = {}
@@ -139,23 +140,23 @@ def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: 
         reference = resolution.reference
         if reference.path in pack.targets and (reference.kind, reference.name) not in own:
             asked.setdefault((layout.kinds[reference.kind].label, reference.name), resolution.outcome.value)
-    met, unused = _within(pack, after.case.web, after.case.index)
+    met, unused = _within(pack, after.case.analysis)
     return Contents(layout.name, _brought(layout, new), _asked(asked), met, unused)
 
 
-def _within(pack: Pack, web: Web, index: Index) -> tuple[int, tuple[str, ...]]:
+def _within(pack: Pack, analysis: Analysis) -> tuple[int, tuple[str, ...]]:
     """How many names the pack's files use that they define themselves, and which of them nothing would use."""
     used: set[str] = set()
     met: set[tuple[str, str]] = set()
-    for file in web.files:
+    for file in analysis.web.files:
         for reference in (one for one in file.references if one.use):
-            for definition in index.meant(reference):
+            for definition in analysis.index.meant(reference):
                 if definition.path != file.path:
                     used.add(definition.path)
                 if file.path in pack.targets and definition.path in pack.targets:
                     met.add((definition.kind, definition.name))
-    reach = reach_of(web, index)
-    return len(met), tuple(path for path in pack.targets if path not in used and path not in reach)
+    unused = tuple(path for path in pack.targets if path not in used and path not in analysis.reach)
+    return len(met), unused
 
 
 def _without(tree: Tree, pack: LedgerPack) -> Tree:

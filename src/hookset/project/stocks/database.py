@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import functools
 import os
+import secrets
 import sqlite3
 import time
 from collections.abc import Iterable, Iterator
@@ -153,8 +154,7 @@ def _damaged(file: Path) -> CouldNotError:
 
 def write_database(file: Path, title: str, rows: Iterable[StockRow]) -> int:
     """Write the names to a new file, whole or not at all. Gives their number."""
-    fresh = file.with_name(f"{file.name}.new")
-    fresh.unlink(missing_ok=True)
+    fresh = file.with_name(f".{file.name}.{secrets.token_hex(6)}")
     try:
         connection = sqlite3.connect(fresh)
         try:

@@ -44,7 +44,7 @@ class Lacking:
 def not_loaded(site: Site, dry_run: DryRun, scripts: Mapping[str, str]) -> Iterator[Lacking]:
     """For each of the pack's scripts that the game would not load: the entry that makes it do so. `scripts` are
     texts by the path that they will have in the map."""
-    waiting = [path for path in scripts if path not in dry_run.reach and _is_code(site, path)]
+    waiting = [path for path in scripts if path not in dry_run.analysis.reach and _is_code(site, path)]
     asked = {target for path in waiting for target in _asked_for(dry_run, path)}
     for path in (path for path in waiting if path not in asked):
         side = site.side_of(path)
@@ -71,15 +71,15 @@ def _is_code(site: Site, path: str) -> bool:
 
 def _asked_for(dry_run: DryRun, path: str) -> Iterator[str]:
     """The files that a file refers to."""
-    facts = next((file for file in dry_run.web.files if file.path == path), None)
+    facts = next((file for file in dry_run.analysis.web.files if file.path == path), None)
     for reference in facts.references if facts is not None else ():
         for name in (reference.name, *reference.others):
-            yield from (d.path for d in dry_run.index.get(reference.kind, name) if d.path != path)
+            yield from (d.path for d in dry_run.analysis.index.get(reference.kind, name) if d.path != path)
 
 
 def _names_of(dry_run: DryRun, path: str) -> dict[str, str]:
     """What a file is called, by kind, for lying where it does."""
-    facts = next((file for file in dry_run.web.files if file.path == path), None)
+    facts = next((file for file in dry_run.analysis.web.files if file.path == path), None)
     return {d.kind: d.name for d in (facts.definitions if facts is not None else ()) if not d.where}
 
 
@@ -236,7 +236,7 @@ def _same(one: Body, other: Body) -> bool:
 def not_defined(site: Site, dry_run: DryRun, files: Sequence[str]) -> Iterator[Lacking]:
     """For each name that the pack asks for and nobody defines: an entry that does, where the map has such entries.
     `files` are those that the pack would bring."""
-    blocks = (block for file in dry_run.web.files for block in file.referred)
+    blocks = (block for file in dry_run.analysis.web.files for block in file.referred)
     used = {name for block in blocks if block.use and block.kind in site.layout.path_kinds for name in block.names}
     done: set[tuple[str, str]] = set()
     for one in dry_run.missing:

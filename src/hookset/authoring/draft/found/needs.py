@@ -82,10 +82,15 @@ def _lines(notes: Sequence[Notes]) -> Iterator[tuple[str, int, str]]:
 def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, str]]:
     """Names of the map's own that the pack uses, and names that nobody has."""
     done: set[tuple[str, str]] = set()
-    own = {(d.kind, d.name) for file in dry_run.web.files if file.path in dry_run.targets for d in file.definitions}
+    own = {
+        (d.kind, d.name)
+        for file in dry_run.analysis.web.files
+        if file.path in dry_run.targets
+        for d in file.definitions
+    }
     brought = own | {(d.kind, d.name) for d in _new(site, dry_run)}
     missing = {(one.reference.kind, one.reference.name) for one in dry_run.missing}
-    for file in dry_run.web.files:
+    for file in dry_run.analysis.web.files:
         if file.path not in dry_run.targets and file.path not in dry_run.changed:
             continue
         for reference in file.references:
@@ -110,7 +115,7 @@ def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, str]]:
 
 def _new(site: Site, dry_run: DryRun) -> Iterator[Definition]:
     """What files of the map would define that they do not now."""
-    for file in dry_run.web.files:
+    for file in dry_run.analysis.web.files:
         for block in file.defined if file.path in dry_run.changed else ():
             known, key = site.index.known(block.kind), site.layout.kinds[block.kind].key
             fresh = (row for row, name in enumerate(block.names) if key(name) not in known)
@@ -121,11 +126,11 @@ def unnamed(site: Site, dry_run: DryRun) -> Iterator[str]:
     """What the pack's scripts register for things in the map to name, and nothing names."""
     named = {
         (block.kind, name)
-        for file in dry_run.web.files
+        for file in dry_run.analysis.web.files
         for block in file.referred
         for name in chain(block.names, *block.others.values())
     }
-    for file in dry_run.web.files:
+    for file in dry_run.analysis.web.files:
         rule = site.layout.text_rule(file.path)
         if file.path not in dry_run.targets or rule is None:
             continue

@@ -1,0 +1,47 @@
+"""A map analysed: what its files say, what is loaded, and what became of every reference. Each part is worked out when
+it is first asked for, and once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from hookset.config.layouts import Layout
+from hookset.project import Stock
+from hookset.symbols.cache import FactsCache
+from hookset.symbols.collect import Web, collect
+from hookset.symbols.index import Index
+from hookset.symbols.reach import Reach, reach_of
+from hookset.symbols.resolve import Resolutions, resolve_all
+from hookset.trees import Tree
+
+__all__ = ["Analysis", "analyse"]
+
+
+@dataclass(frozen=True)
+class Analysis:
+    """The names of one tree by one layout and stock."""
+
+    web: Web
+
+    @cached_property
+    def index(self) -> Index:
+        """The definitions by name."""
+        return Index(self.web)
+
+    @cached_property
+    def reach(self) -> Reach:
+        """What the game loads."""
+        return reach_of(self.web, self.index)
+
+    @cached_property
+    def resolutions(self) -> Resolutions:
+        """What became of every reference."""
+        return resolve_all(self.web, self.index, self.reach)
+
+
+def analyse(
+    tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None, before: Web | None = None
+) -> Analysis:
+    """Read a tree. Of a map that was read `before` and that the tree lies over, only what differs is read."""
+    return Analysis(collect(tree, layout, stock, cache, before))
