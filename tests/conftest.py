@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import subprocess
-import sys
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -20,6 +18,7 @@ from hookset.demo import lay_out
 from hookset.packs import open_pack
 from hookset.planning import Choices, plan_install
 from hookset.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
+from tests.program import run_program
 
 # How long an example takes says more of the machine than of the code.
 settings.register_profile("untimed", deadline=None)
@@ -59,17 +58,10 @@ class Ran:
 
 
 def run_hookset(folder: Path, *arguments: str) -> Ran:
-    """The installed program, in a folder."""
-    done = subprocess.run(
-        [sys.executable, "-m", "hookset", *arguments],
-        cwd=folder,
-        capture_output=True,
-        encoding="utf-8",
-        env=os.environ | {"NO_COLOR": "1", "COLUMNS": "140"},
-        check=False,
-    )
-    assert "Traceback" not in done.stderr, done.stderr
-    return Ran(done.returncode, done.stdout, done.stderr)
+    """The program, in a folder."""
+    done = run_program(folder, arguments, os.environ | {"NO_COLOR": "1", "COLUMNS": "140"})
+    assert "Traceback" not in done.err, done.err
+    return Ran(done.code, done.out, done.err)
 
 
 @pytest.fixture(autouse=True)

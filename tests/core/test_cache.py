@@ -12,7 +12,7 @@ import pytest
 from hookset.checks import Verdict, judge
 from hookset.config.layouts import Layout
 from hookset.project import MapProject, open_project
-from hookset.symbols import FactsCache, collect, reading, workers
+from hookset.symbols import FactsCache, reading, workers
 from hookset.symbols import cache as cache_module
 from hookset.trees import Inline, Overlay
 from tests.conftest import run_hookset
@@ -174,15 +174,6 @@ def test_plans_are_judged_with_the_cache_and_not_remembered(settled: MapProject,
     planned = judge(Overlay(settled.tree, {SCRIPT: Inline(script)}), settled.layout, settled.stock, None, None, cache)
     assert "missing-name" in {f.code for f in planned.findings}
     assert told(judged(settled, cache)) == told(clean)
-
-
-def test_two_processes_read_what_one_reads(settled: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:
-    alone = collect(settled.tree, settled.layout, settled.stock).files
-    monkeypatch.setattr(workers, "_WORTH", 0.0)
-    monkeypatch.setattr(os, "cpu_count", lambda: 3)
-    assert collect(settled.tree, settled.layout, settled.stock).files == alone
-    monkeypatch.setattr(workers, "_work", lambda *_: os._exit(1))
-    assert collect(settled.tree, settled.layout, settled.stock).files == alone
 
 
 def test_a_recalled_verdict_is_the_same_until_something_changes(packed: MapProject) -> None:

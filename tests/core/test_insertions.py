@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import difflib
+import importlib
 import re
 from dataclasses import replace
 from pathlib import Path
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -14,12 +16,14 @@ from hypothesis import strategies as st
 from hookset.applying import Change
 from hookset.edits import Insertions
 from hookset.formats import Edit, spliced
-from hookset.planning import Choices, Plan, plan_install, text_diffs
+from hookset.planning import Choices, Plan, plan_install, plan_remove, text_diffs
 from hookset.project import LedgerHook, read_ledger
 from hookset.trees import EmptyTree, Inline, Overlay, sha256_of
-from tests.core.test_every_layout import FEW, LAYOUTS, given_map, map_of, pack_of, sheets
+from tests.core.test_every_layout import FEW, LAYOUTS, given_map, install, map_of, pack_of, sheets
 
 take = Insertions.take
+# The package has a function of that name.
+replaying = importlib.import_module("hookset.edits.replay")
 taken: list[bool] = []
 
 
@@ -57,6 +61,37 @@ def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch)
     taken.clear()
     holds()
     assert any(taken)
+
+
+@pytest.mark.parametrize("layout", LAYOUTS)
+def test_taken_out_at_once_is_as_in_turn(layout: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    at_once = replaying._at_once
+    made: list[bool] = []
+
+    def noted(*asked: Any) -> Any:
+        result = at_once(*asked)
+        made.append(result is not None)
+        return result
+
+    @FEW
+    @given(sheets(layout, "q"), sheets(layout, "z"))
+    def holds(one: dict[str, list[str]], other: dict[str, list[str]]) -> None:
+        with map_of(layout) as root:
+            install(root, pack_of(root, "first", "1", one["1"]))
+            install(root, pack_of(root, "second", "1", other["1"]))
+            project, data = given_map(root)
+
+            def removed() -> tuple[object, ...]:
+                plan = plan_remove(project, read_ledger(root), data, ["first"], Choices(), "t")
+                return {change.path: change.after for change in plan.changes}, plan.ledger, plan.stops, plan.packs
+
+            monkeypatch.setattr(replaying, "_at_once", lambda *_: None)
+            in_turn = removed()
+            monkeypatch.setattr(replaying, "_at_once", noted)
+            assert removed() == in_turn
+
+    holds()
+    assert any(made)
 
 
 SCENE = {

@@ -66,6 +66,8 @@ class Insertions:
     waiting: list[_Insertion] = field(default_factory=list)
     small: dict[_Seat, list[_Small]] = field(default_factory=dict)
     opened: dict[str, tuple[Text, Document]] = field(default_factory=dict)
+    known: dict[int, _Insertion | None] = field(default_factory=dict)
+    """By the order of an entry: where it would be inserted into the file as it is; None where it would change more."""
 
     @property
     def trees(self) -> tuple[Tree, ...]:
@@ -99,6 +101,32 @@ class Insertions:
         self.waiting.append(insertion)
         self.small[key] = [*(smalls[:-1] if last is not None else smalls), small]
         return True
+
+    def together(self, hooks: Sequence[LedgerHook]) -> tuple[bytes, tuple[LedgerHook, ...]] | None:
+        """One file with all of these entries in it, which are known to stand beside each other; and the entries with
+        what each changed. None where one of them is no plain insertion into the file as it is."""
+        found: list[_Insertion] = []
+        seats: dict[int, _Seat] = {}
+        for hook in hooks:
+            if hook.order not in self.known:
+                self.known[hook.order] = self._insertion(hook)
+            insertion = self.known[hook.order]
+            if insertion is None:
+                return None
+            key = (hook.path, hook.seat, repr(sorted(hook.at.items())))
+            if seats.setdefault(insertion.at, key) != key:
+                return None
+            found.append(insertion)
+        text, _ = self.opened[hooks[0].path]
+        string, done = _inserted(text.string, found)
+        return text.encode(string), tuple(done)
+
+    def stand(self, tree: Tree, hooks: Sequence[LedgerHook]) -> bool:
+        """Whether all of these entries stand in a tree: setting any of them again would set nothing."""
+        try:
+            return self._stand(tree, hooks)
+        except (Unreadable, CouldNotError):
+            return False
 
     def _insertion(self, hook: LedgerHook) -> _Insertion | None:
         if hook.path not in self.opened:
@@ -160,7 +188,7 @@ class Insertions:
                 return None
         return contents, tuple(done[one.hook.order] for one in self.waiting)
 
-    def _stand(self, tree: Tree, hooks: list[LedgerHook]) -> bool:
+    def _stand(self, tree: Tree, hooks: Sequence[LedgerHook]) -> bool:
         """Setting any of them again would set nothing."""
         found = (placed(self.layout, *self._opened(tree, hook), hook) for hook in hooks)
         return not any(isinstance(placement, Edits) for placement in found)

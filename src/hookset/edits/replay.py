@@ -53,17 +53,11 @@ def replay(
         wound = _wound(layout, tree, path, ordered, first)
         if wound is not None:
             base, later = wound
-            again = _replayed(layout, tree, path, base, later)
-            if again is not None and again[0] == tree.read(path):
-                chosen = [
-                    hook if one.order in instead and hook is not None else one
-                    for one in later
-                    if (hook := instead.get(one.order, one)) is not None
-                ]
-                result = _replayed(layout, tree, path, base, chosen)
-                if result is not None:
-                    before = [hook for hook in ordered if hook.order < first]
-                    return Replayed(Inline(result[0]), (*before, *result[1]))
+            result = _at_once(layout, tree, path, base, later, instead)
+            result = result or _in_turn(layout, tree, path, base, later, instead)
+            if result is not None:
+                before = [hook for hook in ordered if hook.order < first]
+                return Replayed(Inline(result[0]), (*before, *result[1]))
     return one_by_one(layout, tree, path, ordered, instead, by_hand)
 
 
@@ -206,9 +200,57 @@ def _wound(
     return text.encode(string), later
 
 
-def _replayed(
-    layout: Layout, tree: Tree, path: str, base: bytes, hooks: Sequence[LedgerHook]
-) -> tuple[bytes, tuple[LedgerHook, ...]] | None:
+_Result = tuple[bytes, tuple[LedgerHook, ...]]
+
+
+def _at_once(
+    layout: Layout,
+    tree: Tree,
+    path: str,
+    base: bytes,
+    later: Sequence[LedgerHook],
+    instead: Mapping[int, LedgerHook | None],
+) -> _Result | None:
+    """The file with those entries that stay, where all of them are plain insertions into what it was before: each is
+    looked for in that once, and once in the result."""
+    if any(hook is not None for hook in instead.values()):
+        return None
+    insertions = Insertions(layout, Overlay(tree, {path: Inline(base)}), large=0)
+    try:
+        again = insertions.together(later)
+        if again is None or again[0] != tree.read(path):
+            return None
+        stay = [hook for hook in later if hook.order not in instead]
+        result = insertions.together(stay) if stay else (base, ())
+    except (Unreadable, CouldNotError):
+        return None
+    if result is None or not insertions.stand(Overlay(tree, {path: Inline(result[0])}), result[1]):
+        return None
+    return result
+
+
+def _in_turn(
+    layout: Layout,
+    tree: Tree,
+    path: str,
+    base: bytes,
+    later: Sequence[LedgerHook],
+    instead: Mapping[int, LedgerHook | None],
+) -> _Result | None:
+    """The file with the entries set one after the other, others in the place of some; None where setting all of them
+    as they were does not give the file that is there."""
+    again = _replayed(layout, tree, path, base, later)
+    if again is None or again[0] != tree.read(path):
+        return None
+    chosen = [
+        hook if one.order in instead and hook is not None else one
+        for one in later
+        if (hook := instead.get(one.order, one)) is not None
+    ]
+    return _replayed(layout, tree, path, base, chosen)
+
+
+def _replayed(layout: Layout, tree: Tree, path: str, base: bytes, hooks: Sequence[LedgerHook]) -> _Result | None:
     """Entries set one after the other; None where one cannot be."""
     done: list[LedgerHook] = []
     insertions = Insertions(layout, Overlay(tree, {path: Inline(base)}), large=0)

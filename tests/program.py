@@ -1,0 +1,137 @@
+"""The program in a process of its own, for a sixth of the time: one process has imported it, and is copied for each run.
+
+Where processes cannot be copied, and where a test is about starting the program, it is started afresh.
+"""
+
+from __future__ import annotations
+
+import atexit
+import contextlib
+import importlib
+import json
+import os
+import pkgutil
+import signal
+import subprocess
+import sys
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+from typing import IO, Any, NoReturn
+
+
+@dataclass(frozen=True)
+class Finished:
+    """What came of one run."""
+
+    code: int
+    out: str
+    err: str
+
+
+def run_program(folder: Path, arguments: tuple[str, ...], env: dict[str, str]) -> Finished:
+    """Run `hookset` with these arguments in a folder."""
+    if not hasattr(os, "fork"):
+        done = subprocess.run(
+            [sys.executable, "-m", "hookset", *arguments],
+            cwd=folder,
+            capture_output=True,
+            encoding="utf-8",
+            env=env,
+            check=False,
+        )
+        return Finished(done.returncode, done.stdout, done.stderr)
+    with tempfile.TemporaryDirectory() as place:
+        out, err = Path(place, "out"), Path(place, "err")
+        asked = {"arguments": arguments, "folder": str(folder), "env": env, "out": str(out), "err": str(err)}
+        code = _started().run(asked)
+        return Finished(code, out.read_text("utf-8"), err.read_text("utf-8"))
+
+
+class _Imported:
+    """The process that is copied."""
+
+    def __init__(self) -> None:
+        self.owner = os.getpid()
+        self.process = subprocess.Popen(
+            [sys.executable, __file__],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            text=True,
+            env=os.environ | {"PYTHONIOENCODING": "utf-8"},
+        )
+        atexit.register(self.end)
+
+    def run(self, asked: dict[str, Any]) -> int:
+        asking, answering = self.process.stdin, self.process.stdout
+        assert asking is not None and answering is not None
+        asking.write(json.dumps(asked) + "\n")
+        asking.flush()
+        return int(answering.readline())
+
+    def end(self) -> None:
+        if self.owner == os.getpid():
+            self.process.kill()
+            self.process.wait()
+
+
+_running: list[_Imported] = []
+
+
+def _started() -> _Imported:
+    if not _running or _running[0].owner != os.getpid() or _running[0].process.poll() is not None:
+        _running[:] = [_Imported()]
+    return _running[0]
+
+
+def _serve(asking: IO[str], answering: IO[str]) -> None:
+    """One line of JSON for each run that is asked for, and one number for what it ended with."""
+    for line in asking:
+        child = os.fork()
+        if not child:
+            _be(json.loads(line))
+        _, status = os.waitpid(child, 0)
+        answering.write(f"{os.waitstatus_to_exitcode(status)}\n")
+        answering.flush()
+
+
+def _be(asked: dict[str, Any]) -> NoReturn:
+    """Become a run of the program."""
+    for number, name, flags in (
+        (0, os.devnull, os.O_RDONLY),
+        (1, asked["out"], os.O_WRONLY | os.O_CREAT),
+        (2, asked["err"], os.O_WRONLY | os.O_CREAT),
+    ):
+        opened = os.open(name, flags, 0o600)
+        os.dup2(opened, number)
+        os.close(opened)
+    # It reads nothing of what is asked of the other.
+    sys.stdin = open(0, encoding="utf-8", closefd=False)  # noqa: SIM115
+    sys.stdout = open(1, "w", encoding="utf-8", closefd=False)  # noqa: SIM115
+    sys.stderr = open(2, "w", encoding="utf-8", closefd=False)  # noqa: SIM115
+    os.environ.clear()
+    os.environ.update(asked["env"])
+    os.chdir(asked["folder"])
+    sys.argv = ["hookset", *asked["arguments"]]
+    from hookset.cli.main import run
+
+    run()
+
+
+def _import_all() -> None:
+    """Whatever a run may need: imports are most of what a short run takes."""
+    import hookset
+
+    for module in pkgutil.walk_packages(hookset.__path__, "hookset."):
+        if not module.name.startswith("hookset.standin") and not module.name.endswith("__main__"):
+            # Formats that want a package that is not here are found missing by the run.
+            with contextlib.suppress(ImportError):
+                importlib.import_module(module.name)
+
+
+if __name__ == "__main__":
+    # The folder of the tests is no place to import from: names in it are those of the standard library, or might be.
+    sys.path = [one for one in sys.path if Path(one or ".").resolve() != Path(__file__).parent]
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    _import_all()
+    _serve(sys.stdin, sys.stdout)
