@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import zipfile
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,8 @@ from hookset.project import open_project
 from hookset.symbols import workers
 from hookset.symbols.cache import Read
 from hookset.symbols.workers import StartMethod, read_files
+from hookset.trees import FolderTree
+from hookset.trees.archives.zipped import open_zip
 
 
 @pytest.fixture
@@ -54,3 +57,19 @@ def test_what_a_process_that_died_should_have_read_is_read_here(
 
 def _dies(*_: object) -> bytes:
     os._exit(3)
+
+
+def test_a_map_that_is_an_archive_is_read_by_several(demo: Path, tmp_path: Path, read_here: list[str]) -> None:
+    with zipfile.ZipFile(tmp_path / "map.zip", "w") as archive:
+        for file in (path for path in demo.rglob("*") if path.is_file()):
+            archive.write(file, file.relative_to(demo).as_posix())
+    tree, layout = open_zip(tmp_path / "map.zip"), open_project(demo).layout
+    found = read_files(tree, tree.paths(), layout, map_words(tree, layout), "spawn")
+    assert sorted(one.facts.path for one in found) == sorted(tree.paths())
+    assert len(read_here) < len(found)
+
+
+def test_what_cannot_be_handed_over_is_read_here(demo: Path, read_here: list[str]) -> None:
+    tree, layout = FolderTree(demo, lambda path: path.startswith("models")), open_project(demo).layout
+    found = read_files(tree, tree.paths(), layout, map_words(tree, layout), "spawn")
+    assert sorted(one.facts.path for one in found) == sorted(tree.paths()) == sorted(read_here)

@@ -43,11 +43,16 @@ def read_files(
     shares = _shares(costs, min(os.cpu_count() or 1, 4))
     if len(shares) < 2 or (start is None and sum(costs.values()) < _WORTH[method]):
         return [_read(tree, path, layout, words) for path in paths]
+    # Packed here: the pool would do so in a thread of its own, while what is read below changes what is known of the
+    # tree and the layout.
+    work = [(share, _packed(tree, share, layout, words)) for share in shares[1:]]
+    if any(packed is None for _, packed in work):
+        return [_read(tree, path, layout, words) for path in paths]
     # Imported here: most maps are read by one process, and would wait for it.
     from concurrent.futures import ProcessPoolExecutor
 
     with ProcessPoolExecutor(len(shares) - 1, multiprocessing.get_context(method), initializer=_left_alone) as pool:
-        others = [(share, pool.submit(_work, tree, share, layout, words)) for share in shares[1:]]
+        others = [(share, pool.submit(_work, packed)) for share, packed in work if packed is not None]
         found = [_read(tree, path, layout, words) for path in shares[0]]
         for share, future in others:
             found += _received(future) or [_read(tree, path, layout, words) for path in share]
@@ -81,8 +86,18 @@ def _shares(costs: Mapping[str, float], count: int) -> list[list[str]]:
     return [share for share in shares if share]
 
 
-def _work(tree: Tree, paths: Sequence[str], layout: Layout, words: Mapping[str, str]) -> bytes:
-    """What the files say, packed: objects by the ten thousand would take longer to hand over than to read."""
+def _packed(tree: Tree, paths: Sequence[str], layout: Layout, words: Mapping[str, str]) -> bytes | None:
+    """What another process has to know to read these files; None for a tree that cannot be handed over: an archive is
+    an open file."""
+    try:
+        return pickle.dumps((tree, paths, layout, words))
+    except (pickle.PicklingError, TypeError, AttributeError):
+        return None
+
+
+def _work(packed: bytes) -> bytes:
+    """What files say, packed: objects by the ten thousand would take longer to hand over than to read."""
+    tree, paths, layout, words = pickle.loads(packed)
     rows = [(one.facts, one.sha) for one in (_read(tree, path, layout, words) for path in paths)]
     return msgspec.msgpack.encode(rows)
 
@@ -93,7 +108,7 @@ def _received(future: Future[bytes]) -> list[Read]:
 
     try:
         data = future.result()
-    except (BrokenExecutor, pickle.PicklingError, TypeError, AttributeError, OSError):
+    except (BrokenExecutor, OSError):
         return []
     rows = msgspec.msgpack.decode(data, type=list[tuple[FileFacts, bytes]])
     return [Read(facts, sha) for facts, sha in rows]
