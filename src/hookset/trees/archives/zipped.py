@@ -15,7 +15,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
-from typing import IO, BinaryIO, cast
+from typing import IO, Any, BinaryIO, cast
 
 from hookset.model import CouldNotError
 from hookset.trees.archives.judging import Limits, Listed, damaged, judged
@@ -41,6 +41,10 @@ class ZipTree:
     """The folder of the archive that is seen; ends in `/` where it is not all of it."""
     source: Source | None = None
     """What it is read from, where it is no file of its own."""
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Without the open file, so that another process can be given it."""
+        return ZipTree, (self.file, self.infos, self.top, self.source)
 
     def paths(self) -> tuple[str, ...]:
         return tuple(self.infos)
