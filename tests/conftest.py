@@ -18,7 +18,7 @@ from hookset.demo import lay_out
 from hookset.packs import open_pack
 from hookset.planning import Choices, plan_install
 from hookset.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
-from tests.program import run_program
+from tests.program import MEASURED, run_program
 
 # How long an example takes says more of the machine than of the code.
 settings.register_profile("untimed", deadline=None)
@@ -29,6 +29,12 @@ if "PYTEST_XDIST_WORKER" not in os.environ:
     _OURS = tempfile.TemporaryDirectory()
     os.environ["PYTHONPYCACHEPREFIX"] = _OURS.name
     os.environ["TOLD_AT_THE_END"] = f"{_OURS.name}/told.txt"
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    # With --cov, what the program runs in processes of its own counts as well.
+    if getattr(config.option, "cov_source", None):
+        os.environ[MEASURED] = str(Path(".coverage").resolve())
 
 
 def tell(line: str) -> None:

@@ -19,6 +19,10 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any, NoReturn
 
+MEASURED = "HOOKSET_MEASURED_INTO"
+"""In the environment of a run: where to keep which lines were run, if anybody wants to know."""
+_SETTINGS = Path(__file__).parent.parent / "pyproject.toml"
+
 
 @dataclass(frozen=True)
 class Finished:
@@ -113,9 +117,27 @@ def _be(asked: dict[str, Any]) -> NoReturn:
     os.environ.update(asked["env"])
     os.chdir(asked["folder"])
     sys.argv = ["hookset", *asked["arguments"]]
+    if MEASURED in asked["env"]:
+        _measure(asked["env"][MEASURED])
     from hookset.cli.main import run
 
     run()
+
+
+def _measure(data_file: str) -> None:
+    """Note which lines and branches are run. The program ends without tidying up: it is saved before that."""
+    import coverage
+
+    measuring = coverage.Coverage(data_file, data_suffix=f"{os.getpid()}.run", config_file=str(_SETTINGS))
+    measuring.start()
+    end = os._exit
+
+    def ended(status: int) -> NoReturn:
+        measuring.stop()
+        measuring.save()
+        end(status)
+
+    os._exit = ended
 
 
 def _import_all() -> None:
