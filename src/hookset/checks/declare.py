@@ -76,6 +76,8 @@ class UnplacedFinding(Struct, frozen=True, kw_only=True):
     mend: Mend | None = None
     instead: tuple[str, ...] = ()
     """What could be written where it stands, the likeliest first."""
+    severity: Severity | None = None
+    """How grave it is by the layout; None: as the check says."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

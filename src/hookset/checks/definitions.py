@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections import Counter
+from collections.abc import Iterable, Mapping
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.model import Definition, Severity, sides_meet
+from hookset.config.layouts import Kind
+from hookset.model import Definition, Severity, Where, sides_meet
 from hookset.symbols import Miss
 
 __all__: list[str] = []
@@ -19,6 +21,28 @@ over = "all"
 files = "wares.list"
 format = "lines"
 defines = [{ kind = "ware" }]
+"""
+
+TOOLS = """
+[kinds.tool]
+label = "tool"
+unused = "warning"
+[[read]]
+files = "tools.list"
+format = "lines"
+defines = [{ kind = "tool" }]
+[[read]]
+files = "{side}/*.lua"
+format = "lua"
+refers = [{ kind = "tool", call = "take", arg = 1 }]
+"""
+TIDES = """
+[kinds.tide]
+label = "tide"
+[[read]]
+files = "{side}/*.lua"
+format = "lua"
+refers = [{ kind = "tide", call = "wait_for", arg = 1 }]
 """
 
 
@@ -134,3 +158,87 @@ def case_twins(case: Case) -> Iterable[UnplacedFinding]:
         other = first.setdefault(file.path.casefold(), file.path)
         if other != file.path:
             yield UnplacedFinding(path=file.path, message=f"`{file.path}` differs from `{other}` in letter case only")
+
+
+@check(
+    code="unused-name",
+    title="Nothing uses a name that the map defines",
+    severity=Severity.NOTE,
+    why="somebody has forgotten to use it, or what used it has gone",
+    remedy="use it, or take it out",
+    example=Example(
+        fails={"tools.list": "hook\nrope\n", "client/main.lua": 'say("gate.opens")\ntake("hook")\n'},
+        passes={
+            "tools.list": "hook\nrope_2\n",
+            "client/main.lua": 'say("gate.opens")\ntake("hook")\ntake("rope_" .. number)\n',
+        },
+        layout=TOOLS,
+    ),
+)
+def unused_name(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the unused names of the kinds of which the layout wants to be told that."""
+    kinds = {kind.name: kind for kind in case.layout.kinds.values() if kind.entry.unused}
+    used = _used(case, kinds) if kinds else set()
+    for kind in kinds.values():
+        for name, definitions in case.index.groups(kind.name).items():
+            if (kind.name, name) not in used:
+                first = definitions[0]
+                yield UnplacedFinding(
+                    path=first.path,
+                    where=first.where,
+                    message=f"nothing uses the {kind.label} `{first.name}`",
+                    kind=kind.name,
+                    name=first.name,
+                    side=first.side,
+                    severity=Severity[kind.entry.unused.upper()],
+                )
+
+
+def _used(case: Case, kinds: Mapping[str, Kind]) -> set[tuple[str, str]]:
+    """(kind, name) of what something asks for, or may ask for at run time, or the game asks for itself; names as the
+    game compares them."""
+    roots = case.layout.root_names
+    found = {(kind, kinds[kind].key(name)) for kind in kinds.keys() & roots.keys() for name in roots[kind]}
+    for file in case.web.files:
+        for block in (one for one in file.referred if one.kind in kinds and one.use):
+            key = kinds[block.kind].key
+            for row, name in enumerate(block.names):
+                if row in block.patterns:
+                    names = case.index.matching(block.kind, name)
+                else:
+                    names = [name, *block.others.get(row, ())]
+                found |= {(block.kind, key(one)) for one in names}
+    return found
+
+
+@check(
+    code="no-rule-defines",
+    title="Names are used of a kind that nothing defines",
+    severity=Severity.WARNING,
+    why="nothing can be said about such names: a misspelt one is not found",
+    remedy="give the layout a rule that defines them or a `vocabulary`, or name a stock list in hookset.toml, under "
+    "[content]",
+    example=Example(
+        fails={"client/main.lua": 'say("gate.opens")\nwait_for("ebb")\nwait_for("flood")\n'},
+        passes={"client/main.lua": 'say("gate.opens") -- wait_for("ebb")\n'},
+        layout=TIDES,
+    ),
+)
+def no_rule_defines(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield one finding for each such kind, at the first name of it."""
+    counts: Counter[str] = Counter()
+    first: dict[str, tuple[str, Where, str]] = {}
+    for file in case.web.files:
+        for block in (one for one in file.referred if one.kind in case.index.unknowable and one.names):
+            counts[block.kind] += len(block.names)
+            first.setdefault(block.kind, (file.path, block.where(0), block.names[0]))
+    for kind, (path, where, name) in first.items():
+        label, others = case.kind(kind).label, counts[kind] - 1
+        more = f" (and {others:,} more)" if others else ""
+        yield UnplacedFinding(
+            path=path,
+            where=where,
+            message=f"no rule of the layout defines any {label}, and no stock has one: `{name}`{more} is not checked",
+            kind=kind,
+            name=name,
+        )

@@ -146,11 +146,16 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.path, r.where) for r in undecided]
     places = spots_in(analysis.web, wanted, cache)
-    found = [_finding(check, draft, places, terms) for check, draft in drafts]
+    levels = {kind.name: kind.entry.severity for kind in case.layout.kinds.values() if kind.entry.severity}
+    wanted_drafts = [
+        (check, draft) for check, draft in drafts if check.code in terms.severities or levels.get(draft.kind) != "off"
+    ]
+    found = [_finding(check, draft, places, _level(check, draft, terms, levels)) for check, draft in wanted_drafts]
     findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
     idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))
     late = (
-        _finding(accepted_nothing, draft, {}, terms) for draft in accepted_nothing.function(replace(case, idle=idle))
+        _finding(accepted_nothing, draft, {}, _level(accepted_nothing, draft, terms, {}))
+        for draft in accepted_nothing.function(replace(case, idle=idle))
     )
     summary = Summary(
         findings=tuple(sorted((*findings, *late), key=lambda f: f.order)),
@@ -171,12 +176,21 @@ def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], S
     )
 
 
-def _finding(check: Check, draft: UnplacedFinding, places: Mapping[tuple[str, Where], Spot], terms: Terms) -> Finding:
+def _level(check: Check, draft: UnplacedFinding, terms: Terms, levels: Mapping[str, str]) -> Severity:
+    """How grave a finding is: as the builder says of the check, the layout of the case or the kind, or the check."""
+    said = terms.severities.get(check.code) or draft.severity
+    if said is not None:
+        return said
+    return Severity[levels[draft.kind].upper()] if draft.kind in levels else check.severity
+
+
+def _finding(
+    check: Check, draft: UnplacedFinding, places: Mapping[tuple[str, Where], Spot], severity: Severity
+) -> Finding:
     spot = Spot(draft.path, draft.line) if draft.where is None else places[draft.path, draft.where]
-    level = terms.severities.get(check.code)
     return Finding(
         code=check.code,
-        severity=check.severity if level is None else level,
+        severity=severity,
         spot=spot,
         message=draft.message,
         why=draft.why or check.why,

@@ -24,6 +24,8 @@ class AcceptEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True)
     """A pattern for the files they are in."""
     name: str = "*"
     """A pattern for the names they are about."""
+    kind: str = "*"
+    """The kind of name that they are about."""
     why: str = ""
 
 
@@ -50,6 +52,7 @@ class Accepted:
             finding.code == self.entry.code
             and (self.entry.path == "**" or self.path.matches(finding.spot.path))
             and (self.entry.name == "*" or self.name.matches(finding.name))
+            and self.entry.kind in ("*", finding.kind)
         )
 
 

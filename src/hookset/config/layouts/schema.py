@@ -81,6 +81,10 @@ class KindEntry(_Table, frozen=True):
     """For ids that are numbers."""
     why: str = ""
     """What happens in the game when one is missing."""
+    unused: Literal["", "error", "warning", "note"] = ""
+    """How grave it is that nothing uses one that the map defines; without it that is not told."""
+    severity: Literal["", "error", "warning", "note", "off"] = ""
+    """How grave it is that something is wrong with such a name; without it as each check says."""
 
 
 class ReadEntry(_Table, frozen=True):
