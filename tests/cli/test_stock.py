@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from pathlib import Path
 
@@ -53,7 +54,8 @@ def test_a_stock_made_of_the_game_s_files_serves_the_check(base: Path, demo: Pat
     project = demo / "hookset.toml"
     project.write_text(project.read_text().replace("../base.stock.json", "../game.stock"))
     checked = hookset("check", "--json").data
-    assert checked["findings"] == []
+    # The game's files say nothing of the classes that objects can have.
+    assert [(one["code"], one["kind"]) for one in checked["findings"]] == [("no-rule-defines", "class")]
     assert checked["counts"]["in_stock"] == 1
     found = hookset("stock", "find", "FAR").out
     assert "stock  file  sounds/far.wav  wav, 0.16 s, 1 channel, 11025 Hz" in found
@@ -86,3 +88,27 @@ def test_many_names_are_asked_without_being_loaded(tmp_path: Path) -> None:
     assert stock.sides("text", "Sound_123456") == ()
     assert stock.knows("sound") and not stock.knows("text")
     assert [row.name for row in stock.search("SOUND_00012")] == [f"Sound_00012{n}" for n in range(10)]
+
+
+def test_a_stock_that_is_missing_is_refused_and_can_be_made(demo: Path, tmp_path: Path) -> None:
+    (demo / "hookset.toml").unlink()
+    refused = run_hookset(tmp_path, "--map", str(demo), "start", "--stock", "gone.stock")
+    assert refused.code == 2
+    assert not (demo / "hookset.toml").exists()
+    assert run_hookset(tmp_path, "--map", str(demo), "start").code == 0
+    project = demo / "hookset.toml"
+    project.write_text(re.sub(r"stock = .*", 'stock = ["game.stock"]', project.read_text()))
+    assert run_hookset(demo, "check").code == 3
+    # What the map names is made although it is not there yet.
+    assert run_hookset(demo, "stock", "make", ".", "--to", "game.stock").code == 0
+    assert run_hookset(demo, "check").code in (0, 1)
+
+
+def test_a_layout_counts_from_where_the_builder_is(demo: Path, tmp_path: Path) -> None:
+    (demo / "hookset.toml").unlink()
+    (tmp_path / "layouts").mkdir()
+    text = run_hookset(demo, "layout", "show", "split-lua", "--source").out
+    (tmp_path / "layouts/mine.toml").write_text(text)
+    started = run_hookset(tmp_path, "--map", str(demo), "start", "--layout", "layouts/mine.toml")
+    assert started.code == 0, started.err
+    assert run_hookset(demo, "check").code in (0, 1)

@@ -15,7 +15,7 @@ from hookset.project.ledger import (
     written_ledger,
 )
 from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
-from hookset.project.project import MapProject, ProjectFile, find_root, open_project, read_project
+from hookset.project.project import MapProject, ProjectFile, find_root, open_layout, open_project, read_project
 from hookset.project.saving import save_file, saved_in_map
 from hookset.project.starting import Beginning, begin
 from hookset.project.stocks import Stock, read_stock
@@ -45,6 +45,7 @@ __all__ = [
     "begin",
     "find_root",
     "is_ours",
+    "open_layout",
     "open_project",
     "our_folder",
     "read_ledger",

@@ -19,7 +19,16 @@ from hookset.project.stocks import Stock, read_stock
 from hookset.project.terms import CheckEntry, Terms, terms_of
 from hookset.trees import FolderTree, Tree, ZipTree, joined, open_zip, read_regular
 
-__all__ = ["MapProject", "ProjectFile", "content_root", "find_root", "map_tree", "open_project", "read_project"]
+__all__ = [
+    "MapProject",
+    "ProjectFile",
+    "content_root",
+    "find_root",
+    "map_tree",
+    "open_layout",
+    "open_project",
+    "read_project",
+]
 
 
 _LARGEST = 4 << 20
@@ -183,17 +192,7 @@ def read_project(data: bytes) -> tuple[ProjectFile, Terms]:
 
 def open_project(start: Path) -> MapProject:
     """Raises WrongUseError where there is no project, CouldNotError for a damaged one."""
-    start = start.resolve()
-    root = find_root(start)
-    if root is None:
-        raise WrongUseError(
-            f"there is no {PROJECT_FILE} in this folder or above it",
-            where=str(start),
-            why="it says which layout the map follows, so that its files can be understood",
-            remedy="go to the map's folder and run `hookset start`; or name the folder: `hookset --map FOLDER …`",
-        )
-    data = read_regular(root / PROJECT_FILE, _LARGEST)
-    file, terms = read_project(data)
+    root, file, terms = _read_at(start.resolve())
     if file.map.file and joined("", file.map.file) is None:
         raise CouldNotError(
             f"the map's archive `{file.map.file}` lies outside of this folder",
@@ -203,3 +202,21 @@ def open_project(start: Path) -> MapProject:
         )
     layout = named_layout(file.map.layout, root)
     return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock), terms)
+
+
+def open_layout(start: Path) -> Layout:
+    """The layout of the map at or above `start`, whether its stock lists are there or not. Raises as `open_project`."""
+    root, file, _ = _read_at(start.resolve())
+    return named_layout(file.map.layout, root)
+
+
+def _read_at(start: Path) -> tuple[Path, ProjectFile, Terms]:
+    root = find_root(start)
+    if root is None:
+        raise WrongUseError(
+            f"there is no {PROJECT_FILE} in this folder or above it",
+            where=str(start),
+            why="it says which layout the map follows, so that its files can be understood",
+            remedy="go to the map's folder and run `hookset start`; or name the folder: `hookset --map FOLDER …`",
+        )
+    return (root, *read_project(read_regular(root / PROJECT_FILE, _LARGEST)))

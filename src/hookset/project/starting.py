@@ -45,6 +45,15 @@ def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning
         )
     if not root.is_dir():
         raise WrongUseError("is not a folder", where=str(root), remedy="name the folder of a map, or its zip")
+    for one in stock:
+        if not one.exists():
+            raise WrongUseError(
+                "there is no such stock list",
+                where=str(one),
+                why="without it every name of the base game would look missing",
+                remedy=f"make it of the game's own files: hookset stock make GAME --layout LAYOUT --to {one}",
+            )
+    layout = _from(layout, root)
     files = open_zip(place).below_top() if file else FolderTree(root)
     likeness = _named(files, layout, root) if layout is not None else _likeliest(files, place)
     tree = files if file else map_tree(root, likeness.layout, "build")
@@ -97,3 +106,11 @@ def _likeliest(tree: Tree, place: Path) -> Likeness:
         remedy=(f"if {zips[0]} is the map, run `hookset start {zips[0]}`; " if zips else "")
         + "go to the folder that has the map's descriptor in it, or say which layout it is: --layout NAME",
     )
+
+
+def _from(layout: str | None, root: Path) -> str | None:
+    """A layout's file as the project names it: counted from the map's folder, where the builder counts from the folder
+    that they are in."""
+    if layout is None or not layout.endswith(".toml") or not Path(layout).is_file():
+        return layout
+    return Path(os.path.relpath(Path(layout).resolve(), root)).as_posix()

@@ -13,7 +13,7 @@ from hookset.cli.groups import SuggestingGroup
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import Layout, named_layout
 from hookset.model import WrongUseError
-from hookset.project import find_root, open_project
+from hookset.project import find_root, open_layout, open_project
 from hookset.project.stocks import write_database
 from hookset.reports.data import stock_data
 from hookset.reports.text.stocks import found_text, made_text
@@ -84,7 +84,7 @@ def _layout(name: str | None, root: Path | None) -> Layout:
         return named_layout(name, Path())
     if root is None:
         raise WrongUseError("which layout the game's files follow is not said", remedy="name it with --layout")
-    return open_project(root).layout
+    return open_layout(root)
 
 
 def _tree(source: Path) -> Tree:
