@@ -52,6 +52,9 @@ MISSPELT = ("missing-name", "roap")
         pytest.param('severity = "warning"', "", [(*MISSPELT, "warning")], id="as-the-layout-says"),
         pytest.param('severity = "off"', "", [], id="not-told"),
         pytest.param(
+            'severity = "note"', '[check]\nseverity = { missing-name = "error" }\n', [(*MISSPELT, "error")], id="made-graver"
+        ),
+        pytest.param(
             'severity = "off"', '[check]\nseverity = { missing-name = "note" }\n', [(*MISSPELT, "note")], id="as-the-builder-says"
         ),
         pytest.param("", '[[check.accept]]\ncode = "missing-name"\nkind = "tool"\n', [], id="accepted-by-kind"),

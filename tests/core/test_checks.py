@@ -66,7 +66,8 @@ def test_what_cannot_be_checked_is_counted_and_named(changed: Callable[..., Verd
 
 def test_without_a_stock_list_its_kinds_are_not_checkable(project: MapProject) -> None:
     verdict = judge(project.tree, project.layout, Stock())
-    assert [(f.code, f.name) for f in verdict.findings] == [("missing-name", "water_lap")]
+    found = [(f.code, f.kind, f.name) for f in verdict.findings]
+    assert found == [("no-rule-defines", "class", "post"), ("missing-name", "sound", "water_lap")]
     assert {one.kind for one in verdict.open if not one.built} == {"class"}
 
 

@@ -178,10 +178,12 @@ def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], S
 
 def _level(check: Check, draft: UnplacedFinding, terms: Terms, levels: Mapping[str, str]) -> Severity:
     """How grave a finding is: as the builder says of the check, the layout of the case or the kind, or the check."""
-    said = terms.severities.get(check.code) or draft.severity
-    if said is not None:
-        return said
-    return Severity[levels[draft.kind].upper()] if draft.kind in levels else check.severity
+    said = terms.severities.get(check.code)
+    if said is None:
+        said = draft.severity
+    if said is None and draft.kind in levels:
+        said = Severity[levels[draft.kind].upper()]
+    return check.severity if said is None else said
 
 
 def _finding(
