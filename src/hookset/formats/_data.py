@@ -14,8 +14,9 @@ from msgspec import Struct
 from hookset.formats._media import MediaFacts
 from hookset.formats._values import is_number
 from hookset.formats.base import AlreadyThere, Body, Clash, Edit, ExistingEntry, NoSeat, Placement, Value, WrongBody
-from hookset.formats.datapath import checked, escaped, find, has_words, leaves, steps_of
+from hookset.formats.datapath import checked, find, has_words, leaves
 from hookset.formats.document import HasRecords, HasRows, HasWording, Restorable, Writable
+from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
 from hookset.model.digits import natural_number
 from hookset.trees import Text

@@ -13,7 +13,7 @@ from typing import Any
 from msgspec import Struct
 
 from hookset.formats.base import Unreadable
-from hookset.formats.datapath import escaped
+from hookset.formats.pointers import escaped
 from hookset.trees import excerpt
 
 __all__ = ["JsonOptions", "between_comments", "plain_json", "repeated_keys", "rest_of_line", "unreadable"]

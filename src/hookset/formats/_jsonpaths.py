@@ -84,7 +84,7 @@ def compiled(path: str) -> Any:
 
 def asked(path: str, data: Any) -> Iterator[tuple[str, Any]]:
     """The JSON Pointer and value of everything that the path names. Raises ValueError for what is none."""
-    from hookset.formats.datapath import pointer
+    from hookset.formats.pointers import pointer
 
     made = compiled(path)
     try:

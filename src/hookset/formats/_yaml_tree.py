@@ -13,7 +13,7 @@ import yaml
 from msgspec import Struct
 
 from hookset.formats.base import Unreadable
-from hookset.formats.datapath import escaped
+from hookset.formats.pointers import escaped
 from hookset.trees import excerpt
 
 __all__ = ["YamlOptions", "data_of", "is_text", "keys_given_twice", "last_of", "node_of"]

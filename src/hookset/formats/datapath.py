@@ -11,7 +11,9 @@ import re
 from collections.abc import Iterator
 from typing import Any
 
-__all__ = ["checked", "escaped", "find", "has_words", "leaves", "pointer", "steps_of"]
+from hookset.formats.pointers import escaped
+
+__all__ = ["checked", "find", "has_words", "leaves"]
 
 _STEP = re.compile(
     r"\.(?P<name>[^\W\d]\w*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
@@ -20,21 +22,6 @@ _STEP = re.compile(
 _EVERY = object()
 _LONGEST_INDEX = 18
 _OPEN_WORD = re.compile(r"\{\w[\w-]*\}")
-
-
-def escaped(step: str) -> str:
-    """One step of a JSON Pointer."""
-    return step.replace("~", "~0").replace("/", "~1")
-
-
-def pointer(steps: tuple[str | int, ...]) -> str:
-    """A JSON Pointer from its steps."""
-    return "".join(f"/{escaped(str(step))}" for step in steps)
-
-
-def steps_of(address: str) -> tuple[str, ...]:
-    """The steps of a JSON Pointer."""
-    return tuple(step.replace("~1", "/").replace("~0", "~") for step in address.split("/")[1:])
 
 
 @functools.lru_cache(maxsize=512)

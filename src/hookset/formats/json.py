@@ -29,9 +29,10 @@ from hookset.formats._media import MediaFacts
 from hookset.formats._numbers import LONG_NUMBER, long_number
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats.base import Body, Edit, Edits, ExistingEntry, NoSeat, Placement, Unreadable
-from hookset.formats.datapath import find, steps_of
+from hookset.formats.datapath import find
 from hookset.formats.document import HasFacts, Reshaping
 from hookset.formats.format import Format, Snippet
+from hookset.formats.pointers import steps_of
 from hookset.model import Where
 from hookset.model.digits import natural_number
 from hookset.model.visible import json_escaped

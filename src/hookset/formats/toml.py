@@ -16,8 +16,8 @@ from hookset.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.formats._toml_reading import parsed, read_toml
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Unreadable, WrongBody
-from hookset.formats.datapath import escaped, steps_of
 from hookset.formats.format import Format, Snippet
+from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
 from hookset.model.visible import toml_escaped, visible
 from hookset.trees import Text

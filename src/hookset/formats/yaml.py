@@ -17,8 +17,8 @@ from hookset.formats._data import DataDocument, DataSeat, DataSelector
 from hookset.formats._values import as_words, flag_like, reads_as_number
 from hookset.formats._yaml_tree import YamlOptions, data_of, is_text, keys_given_twice, last_of, node_of
 from hookset.formats.base import Edit, Edits, ExistingEntry, NoSeat, Placement, Unreadable
-from hookset.formats.datapath import escaped, steps_of
 from hookset.formats.format import Format, Snippet
+from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
 from hookset.model.visible import toml_escaped
 from hookset.trees import Text

@@ -14,7 +14,7 @@ import msgspec
 from hookset.config.sheets.mistakes import mistake_in_words
 from hookset.formats._toml_reading import read_toml
 from hookset.formats.base import Unreadable
-from hookset.formats.datapath import escaped, pointer
+from hookset.formats.pointers import escaped, pointer
 from hookset.formats.toml import key_spans
 from hookset.model import CouldNotError
 from hookset.trees import Text, decode, line_and_column
