@@ -20,20 +20,20 @@ defines = [{{ kind = "tool" }}]
 [[read]]
 files = "{{side}}/*.lua"
 format = "lua"
-refers = [{{ kind = "tool", call = "take", arg = 1 }}, {{ kind = "tide", call = "wait_for", arg = 1 }}]
+refers = [{{ kind = "tool", call = "take", arg = 1{} }}, {{ kind = "tide", call = "wait_for", arg = 1 }}]
 [kinds.tide]
 label = "tide"
 """
 USES = 'say("gate.opens")\ntake("hook")\ntake("roap")\ntake("oar_" .. number)\n'
 
 
-def checked(folder: Path, kind: str = "", check: str = "", files: dict[str, str] | None = None) -> Ran:
+def checked(folder: Path, kind: str = "", check: str = "", files: dict[str, str] | None = None, refer: str = "") -> Ran:
     root = folder / "map"
     made = FILES | {"tools.list": "hook\nrope\noar_1\n", "client/main.lua": USES} | (files or {})
     for path, text in made.items():
         (root / path).parent.mkdir(parents=True, exist_ok=True)
         (root / path).write_text(text, encoding="utf-8")
-    (root / "example.toml").write_text(LAYOUT + TOOLS.format(kind), encoding="utf-8")
+    (root / "example.toml").write_text(LAYOUT + TOOLS.format(kind, refer), encoding="utf-8")
     (root / "hookset.toml").write_text(f'[map]\nname = "x"\nlayout = "example.toml"\n{check}', encoding="utf-8")
     return run_hookset(root, "check", "--json")
 
@@ -68,6 +68,14 @@ MISSPELT = ("missing-name", "roap")
 )  # fmt: skip
 def test_how_grave_a_finding_is(kind: str, check: str, expected: list[tuple[str, str, str]], tmp_path: Path) -> None:
     assert sorted(found(checked(tmp_path, kind, check))) == sorted(expected)
+
+
+def test_a_rule_says_how_grave_it_is_before_the_kind_does(tmp_path: Path) -> None:
+    ran = checked(tmp_path, 'severity = "error"', refer=', severity = "note"')
+    assert found(ran) == [(*MISSPELT, "note")]
+    builder = '[check]\nseverity = { missing-name = "warning" }\n'
+    assert found(checked(tmp_path, check=builder, refer=', severity = "note"')) == [(*MISSPELT, "warning")]
+    assert checked(tmp_path, refer=', severity = "grave"').code == 3
 
 
 @pytest.mark.parametrize("level", ["note", "warning", "error"])

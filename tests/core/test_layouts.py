@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 from hookset.config.layouts import layout_source, load_layout, recognise, shipped_layout, shipped_names
+from hookset.config.sheets import nearest
 from hookset.formats import format_named, text_of
 from hookset.model import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.project import MapProject, begin, open_project
@@ -165,3 +166,11 @@ def test_a_file_that_names_an_encoding_that_is_none_is_unreadable() -> None:
         with pytest.raises(CouldNotError) as told:
             text_of(form, b'<?xml version="1.0" encoding="' + name + b'"?>\n<World/>\n', ("utf-8",))
         assert name.decode() in told.value.what
+
+
+def test_of_many_words_the_nearest_are_told() -> None:
+    words = [f"lamp_{number}" for number in range(400)]
+    assert nearest("lamp_7x", words) == "; did you mean `lamp_7`?"
+    told = nearest("q", words)
+    assert sum(word in told.split(": ")[1].split(", ") for word in words) == 5
+    assert nearest("q", ["lamp", "bell"]) == "; there are: lamp, bell"

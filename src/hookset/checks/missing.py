@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from hookset.checks.declare import Case, UnplacedFinding
+from hookset.model import Severity
 from hookset.symbols import Miss, Resolution
 
 __all__ = ["missing_because", "missing_finding"]
@@ -40,6 +41,7 @@ def missing_finding(
         name=reference.name,
         side=side or reference.side,
         instead=instead,
+        severity=Severity[reference.severity.upper()] if reference.severity else None,
     )
 
 

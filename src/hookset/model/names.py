@@ -46,6 +46,8 @@ class Reference(Struct, frozen=True, gc=False, kw_only=True):
     """Built at run time: `name` holds at least one `*`."""
     use: bool = True
     """Whether the reference is a use of what it names. A manifest row is none: it ships a file, it does not need it."""
+    severity: str = ""
+    """How grave it is that it is missing, where the layout's rule says so: error, warning, note."""
 
 
 class Problem(Struct, frozen=True, gc=False, kw_only=True):

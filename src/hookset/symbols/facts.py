@@ -76,6 +76,8 @@ class Referred(Struct, frozen=True, array_like=True):
     """Rows that are built at run time."""
     least: dict[int, int] = {}
     """By row: how many bytes the file must have at least."""
+    severity: str = ""
+    """How grave it is that one of them is missing, where the rule says so."""
 
     def where(self, row: int) -> Where:
         """Return where the name of a row stands."""
@@ -93,6 +95,7 @@ class Referred(Struct, frozen=True, array_like=True):
             where=self.where(row),
             pattern=row in self.patterns,
             use=self.use,
+            severity=self.severity,
         )
 
 

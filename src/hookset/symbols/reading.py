@@ -181,7 +181,8 @@ class _Reader:
         uses = self.rule.uses if rule.uses is None else rule.uses
         if self._plain(rule):
             names, places = tuple(columns.texts), packed(columns.wheres, columns.at)
-            return Referred(rule.kind, side, uses, names, places, patterns=frozenset(columns.patterns))
+            patterns = frozenset(columns.patterns)
+            return Referred(rule.kind, side, uses, names, places, patterns=patterns, severity=rule.severity)
         found = list(self._each(rule, columns))
         return Referred(
             kind=rule.kind,
@@ -193,6 +194,7 @@ class _Reader:
             others={row: tuple(others) for row, (_, _, others, _, _) in enumerate(found) if others},
             patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),
             least=self._least(rule, columns, [where for _, _, _, where, _ in found]) if rule.bytes else {},
+            severity=rule.severity,
         )
 
     def _least(self, rule: ReferRule, columns: Columns, wheres: list[Where]) -> dict[int, int]:

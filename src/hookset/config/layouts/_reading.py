@@ -43,6 +43,7 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     decode: Literal["uri"] | None = None
     uses: bool | None = None
     bytes: str = ""
+    severity: Literal["", "error", "warning", "note"] = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,6 +185,7 @@ def _refer(
         uri=rule.decode == "uri",
         uses=rule.uses,
         bytes=rule.bytes,
+        severity=rule.severity,
     )
 
 

@@ -110,6 +110,8 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     """Whether they need what they name; None: as the file's other references."""
     bytes: str
     """For paths: the key beside the value that says how many bytes the file has at least."""
+    severity: str = ""
+    """How grave it is that one of them is missing; empty: as the kind or the check says."""
 
     @property
     def row_words(self) -> bool:

@@ -27,6 +27,9 @@ _TOLD = 50
 """Mistakes that are shown; a file that is of another kind altogether has thousands."""
 _LOOKED_AT = 1_000
 """Mistakes that are looked for."""
+_SHOWN = 40
+"""Words to choose from that are shown: the keys of any table, no names of a map."""
+_NEAREST = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -203,12 +206,15 @@ def _keys_at(schema: dict[str, Any], path: tuple[str | int, ...]) -> list[str]:
 
 
 def nearest(word: str, known: Sequence[str]) -> str:
-    """`; did you mean …?`, or what there is to choose from when nothing is near."""
+    """`; did you mean …?`, or what there is to choose from when nothing is near; of many, the nearest five."""
     from rapidfuzz import fuzz, process
 
     best = process.extractOne(word, known, scorer=fuzz.ratio, score_cutoff=60)
     if best is not None:
         return f"; did you mean `{best[0]}`?"
+    if len(known) > _SHOWN:
+        some = [word for word, _, _ in process.extract(word, known, scorer=fuzz.ratio, limit=_NEAREST)]
+        return f"; the nearest of {len(known):,} are: {', '.join(some)}"
     return f"; there are: {', '.join(known)}" if known else ""
 
 

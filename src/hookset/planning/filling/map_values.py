@@ -98,7 +98,7 @@ class MapValues:
             )
         if not entry.key:
             return LookedUp(lacking=f"there is none in {entry.file}", absent=True)
-        near = nearest(key, sorted(set(table.keys))[:400])
+        near = nearest(key, sorted(set(table.keys)))
         return LookedUp(lacking=f"`{key}` is not in {entry.file}{near}", absent=True)
 
     def _read_table(self, entry: LookupEntry) -> _Table:
