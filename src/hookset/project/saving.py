@@ -41,7 +41,7 @@ def saved_in_map(root: Path, path: str, remedy: str) -> Path:
 @contextlib.contextmanager
 def replacing(file: Path) -> Iterator[BinaryIO]:
     """A stream to a new file, which takes the place of `file` once all is written; without that, nothing is changed.
-    Nobody can have put a link where the new file begins: its name is drawn by lot. Raises OSError."""
+    Nobody can have planted a link where the new file begins: its name is random. Raises OSError."""
     file.parent.mkdir(parents=True, exist_ok=True)
     if file.is_dir():
         raise IsADirectoryError(21, "there is a folder of that name")

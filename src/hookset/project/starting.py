@@ -53,7 +53,7 @@ def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning
                 why="without it every name of the base game would look missing",
                 remedy=f"make it of the game's own files: hookset stock make GAME --layout LAYOUT --to {one}",
             )
-    layout = _from(layout, root)
+    layout = _counted_from(layout, root)
     files = open_zip(place).below_top() if file else FolderTree(root)
     likeness = _named(files, layout, root) if layout is not None else _likeliest(files, place)
     tree = files if file else map_tree(root, likeness.layout, "build")
@@ -108,7 +108,7 @@ def _likeliest(tree: Tree, place: Path) -> Likeness:
     )
 
 
-def _from(layout: str | None, root: Path) -> str | None:
+def _counted_from(layout: str | None, root: Path) -> str | None:
     """A layout's file as the project names it: counted from the map's folder, where the builder counts from the folder
     that they are in."""
     if layout is None or not layout.endswith(".toml") or not Path(layout).is_file():
