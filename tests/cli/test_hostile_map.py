@@ -315,15 +315,25 @@ def test_a_content_root_is_never_the_map_nor_a_disk(roots: str, code: int, demo:
     assert run_hookset(demo, "check").code == code
 
 
-def test_a_build_writes_through_no_link_beside_its_archive(demo: Path) -> None:
+@pytest.mark.parametrize(
+    ("names", "code"),
+    [
+        pytest.param(("brackwater-3.zip.new", ".brackwater-3.zip"), 0, id="beside-it"),
+        pytest.param(("brackwater-3.zip",), None, id="in-its-place"),
+    ],
+)
+def test_a_build_writes_through_no_link(names: tuple[str, ...], code: int | None, demo: Path) -> None:
     victim = demo.parent / "victim.txt"
     victim.write_text("keep")
     (demo / "build").mkdir(exist_ok=True)
-    for name in ("brackwater-3.zip", "brackwater-3.zip.new", ".brackwater-3.zip"):
+    for name in names:
         (demo / "build" / name).symlink_to(victim)
     before = outside(demo)
-    run_hookset(demo, "build")
+    built = run_hookset(demo, "build")
     assert outside(demo) == before
+    assert code is None or built.code == code
+    archive = demo / "build/brackwater-3.zip"
+    assert archive.is_symlink() == (built.code != 0)
 
 
 def test_a_staged_file_is_written_through_no_link(tmp_path: Path) -> None:
