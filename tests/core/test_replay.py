@@ -9,9 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.edits.place import line_above, line_below
+from hookset.config.layouts import load_layout
+from hookset.edits.place import Put, line_above, line_below, put
 from hookset.formats import Edit, spliced
 from hookset.project import LedgerEdit, LedgerHook
+from hookset.trees import EmptyTree, Inline, Overlay, Tree
 
 # The package has a function of that name.
 replay = importlib.import_module("hookset.edits.replay")
@@ -62,3 +64,37 @@ def test_what_was_set_within_an_entry_is_known() -> None:
     string, hooks = set_in_turn([(10, False, False), (10, True, False), (700, False, False)])
     earlier = replay.without_later(string, hooks[0], hooks)
     assert [one.order for one in replay.set_within(earlier, hooks[0])] == [2]
+
+
+SORTED = """
+[layout]
+name = "sorted"
+title = "one list"
+[kinds.ware]
+label = "ware"
+[[read]]
+files = "list.txt"
+format = "lines"
+defines = [{ kind = "ware" }]
+[[seat]]
+name = "wares"
+title = "in the list"
+file = "list.txt"
+put = { at = "sorted" }
+"""
+
+
+def test_what_would_be_set_elsewhere_now_stays_where_it_is() -> None:
+    layout = load_layout(SORTED.encode(), "sorted.toml")
+    tree: Tree = Overlay(EmptyTree(), {"list.txt": Inline(b"a\nc\nz\n")})
+    hooks: list[LedgerHook] = []
+    for order, text in enumerate(("m", "n"), 1):
+        made = put(layout, tree, LedgerHook(order=order, seat="wares", path="list.txt", key=text, text=text))
+        assert isinstance(made, Put)
+        tree = Overlay(EmptyTree(), {"list.txt": made.content})
+        hooks.append(made.hook)
+    assert tree.read("list.txt") == b"a\nc\nm\nn\nz\n"
+    # The builder has put something above: set now, both would go before it.
+    mine = Overlay(EmptyTree(), {"list.txt": Inline(b"y\n" + tree.read("list.txt"))})
+    done = replay.replay(layout, mine, "list.txt", hooks, {1: None}, "drop")
+    assert done.content.read() == b"y\na\nc\nn\nz\n"
