@@ -102,7 +102,7 @@ def test_what_was_set_within_another_and_commented_out_with_it_is_gone(basin: Pa
     scene = (basin / SCENE).read_text()
     bank = re.search(r'<Thing key="silt_bank".*?</Thing>', scene, re.DOTALL)
     assert bank is not None and "<call" in bank[0]
-    (basin / SCENE).write_text(scene.replace(bank[0], f"<!-- {bank[0]} -->"))
+    (basin / SCENE).write_text(scene.replace(bank[0], f"<!--\n    {bank[0]}\n    -->"))
     found = run_hookset(basin, "check", "--json").data["findings"]
     gone = [one["name"] for one in found if one["code"] == "entry-gone"]
     assert any(name.startswith('<Thing key="silt_bank"') for name in gone)
