@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.config.layouts import load_layout
+from hookset.config.layouts import load_layout, shipped_layout
+from hookset.edits import EntryState, entry_state
 from hookset.edits.place import Put, line_above, line_below, put
 from hookset.formats import Edit, spliced
 from hookset.project import LedgerEdit, LedgerHook
@@ -98,3 +99,31 @@ def test_what_would_be_set_elsewhere_now_stays_where_it_is() -> None:
     mine = Overlay(EmptyTree(), {"list.txt": Inline(b"y\n" + tree.read("list.txt"))})
     done = replay.replay(layout, mine, "list.txt", hooks, {1: None}, "drop")
     assert done.content.read() == b"y\na\nc\nn\nz\n"
+
+
+def test_what_was_set_within_another_is_live_only_where_both_are_read() -> None:
+    layout = shipped_layout("scene-graph")
+    scene = '<Basin>\n  <Things>\n    <Thing key="old"/>\n  </Things>\n</Basin>\n'
+    tree: Tree = Overlay(EmptyTree(), {"scene/a.xml": Inline(scene.encode())})
+    hooks: list[LedgerHook] = []
+    for order, (seat, at, text) in enumerate(
+        (
+            ("nodes", {}, '<Thing key="a"/>'),
+            ("nodes", {}, '<Thing key="z"/>'),
+            ("on-node", {"node": "a"}, '<Thing key="b"/>'),
+        ),
+        1,
+    ):
+        asked = LedgerHook(order=order, seat=seat, at=at, path="scene/a.xml", key=text, text=text)
+        made = put(layout, tree, asked)
+        assert isinstance(made, Put), made
+        tree = Overlay(EmptyTree(), {"scene/a.xml": made.content})
+        hooks.append(made.hook)
+    assert entry_state(layout, tree, hooks[0], hooks) is EntryState.AS_SET
+    string = tree.read("scene/a.xml").decode()
+    start, end = string.index('    <Thing key="a"'), string.index('    <Thing key="z"')
+    line = string[end : string.index("\n", end) + 1]
+    # A comment around both, and around a copy of the line below: their texts stand between the same neighbours.
+    commented = f"{string[:start]}    <!--\n{string[start:end]}{line}    -->\n{string[end:]}"
+    gone = Overlay(EmptyTree(), {"scene/a.xml": Inline(commented.encode())})
+    assert entry_state(layout, gone, hooks[0], hooks) is EntryState.GONE

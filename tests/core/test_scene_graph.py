@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from pathlib import Path
 from xml.etree import ElementTree
@@ -94,18 +93,6 @@ seat = "texts"
 en = '<Text key="silt.bank">Silt</Text>'
 de = '<Text key="silt.bank">Schlick</Text>'
 """
-
-
-def test_what_was_set_within_another_and_commented_out_with_it_is_gone(basin: Path) -> None:
-    write_pack(basin.parent / "silt", SHEET, {"content/code/silt.lua": "Silt = {}\nfunction Silt.dig(who) end\n"})
-    assert run_hookset(basin, "install", "../silt").code == 0
-    scene = (basin / SCENE).read_text()
-    bank = re.search(r'<Thing key="silt_bank".*?</Thing>', scene, re.DOTALL)
-    assert bank is not None and "<call" in bank[0]
-    (basin / SCENE).write_text(scene.replace(bank[0], f"<!--\n    {bank[0]}\n    -->"))
-    found = run_hookset(basin, "check", "--json").data["findings"]
-    gone = [one["name"] for one in found if one["code"] == "entry-gone"]
-    assert any(name.startswith('<Thing key="silt_bank"') for name in gone)
 
 
 def test_a_pack_is_set_in_where_order_matters_and_taken_back(basin: Path) -> None:
