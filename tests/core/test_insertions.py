@@ -27,10 +27,11 @@ replaying = importlib.import_module("hookset.edits.replay")
 taken: list[bool] = []
 
 
-def together(self: Insertions, hook: LedgerHook) -> bool:
+def together(self: Insertions, hook: LedgerHook) -> Insertions | None:
     """Entries wait for each other in small files as well."""
-    taken.append(take(replace(self, large=0), hook))
-    return taken[-1]
+    result = take(replace(self, large=0), hook)
+    taken.append(result is not None)
+    return result
 
 
 def planned(root: Path, name: str, hooks: list[str]) -> Plan:
@@ -53,7 +54,7 @@ def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch)
     def holds(one: dict[str, list[str]], other: dict[str, list[str]]) -> None:
         hooks = [*one["1"], *one["2"], *other["1"]]
         with map_of(layout) as root:
-            monkeypatch.setattr(Insertions, "take", lambda *_: False)
+            monkeypatch.setattr(Insertions, "take", lambda *_: None)
             alone = said(planned(root, "pack", hooks))
             monkeypatch.setattr(Insertions, "take", together)
             assert said(planned(root, "pack", hooks)) == alone
@@ -115,7 +116,7 @@ def test_entries_that_go_by_each_other(title: str, monkeypatch: pytest.MonkeyPat
     }.get(title, ("nodes", "nodes"))
     hooks = [f'[[hook]]\nseat = "{seat}"\n{body}' for seat, body in zip(seats, SCENE[title], strict=True)]
     with map_of("scene-graph") as root:
-        monkeypatch.setattr(Insertions, "take", lambda *_: False)
+        monkeypatch.setattr(Insertions, "take", lambda *_: None)
         alone = said(planned(root, "pack", hooks))
         monkeypatch.setattr(Insertions, "take", together)
         assert said(planned(root, "pack", hooks)) == alone

@@ -9,7 +9,7 @@ into the file as it is: then those that wait are set first.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import msgspec
 
@@ -55,16 +55,16 @@ def _small(path: str, string: str, end: int, count: int) -> _Small:
     return _Small(Overlay(EmptyTree(), {path: Inline(string.encode())}), end, count)
 
 
-@dataclass
+@dataclass(frozen=True)
 class Insertions:
-    """What waits to be set into the files of a tree."""
+    """What waits to be set into the files of a tree. `opened` and `known` only remember what was read of the tree."""
 
     layout: Layout
     tree: Tree
     """The map without them."""
     large: int = _LARGE
-    waiting: list[_Insertion] = field(default_factory=list)
-    small: dict[_Seat, list[_Small]] = field(default_factory=dict)
+    waiting: tuple[_Insertion, ...] = ()
+    small: Mapping[_Seat, tuple[_Small, ...]] = field(default_factory=dict)
     opened: dict[str, tuple[Text, Document]] = field(default_factory=dict)
     known: dict[int, _Insertion | None] = field(default_factory=dict)
     """By the order of an entry: where it would be inserted into the file as it is; None where it would change more."""
@@ -74,8 +74,9 @@ class Insertions:
         """The small files: what the entries that wait would add to the map."""
         return tuple(small.tree for smalls in self.small.values() for small in smalls)
 
-    def take(self, hook: LedgerHook) -> bool:
-        """Whether the entry can wait with the others: a plain insertion into a large file."""
+    def take(self, hook: LedgerHook) -> Insertions | None:
+        """The same with one more entry; None where it cannot wait with the others, since it is no plain insertion
+        into a large file."""
         seat = self.layout.seats.get(hook.seat)
         if (
             hook.ask is not None
@@ -83,24 +84,23 @@ class Insertions:
             or not self.tree.has(hook.path)
             or self.tree.size(hook.path) < self.large
         ):
-            return False
+            return None
         key = (hook.path, hook.seat, repr(sorted(hook.at.items())))
-        smalls = self.small.get(key, [])
+        smalls = self.small.get(key, ())
         try:
             insertion = self._insertion(hook)
             if insertion is None or not self._in_order(insertion, key) or self._has(hook, smalls[:-1]):
-                return False
+                return None
             last = smalls[-1] if smalls and smalls[-1].count < _FEW else None
             if last is None and self._has(hook, smalls[-1:]):
-                return False
+                return None
             small = self._beside(hook, last)
         except (Unreadable, CouldNotError, KeyError, msgspec.ValidationError):
-            return False
+            return None
         if small is None:
-            return False
-        self.waiting.append(insertion)
-        self.small[key] = [*(smalls[:-1] if last is not None else smalls), small]
-        return True
+            return None
+        now = (*(smalls[:-1] if last is not None else smalls), small)
+        return replace(self, waiting=(*self.waiting, insertion), small={**self.small, key: now})
 
     def together(self, hooks: Sequence[LedgerHook]) -> tuple[bytes, tuple[LedgerHook, ...]] | None:
         """One file with all of these entries in it, which are known to stand beside each other; and the entries with
@@ -194,7 +194,7 @@ class Insertions:
         return not any(isinstance(placement, Edits) for placement in found)
 
 
-def _inserted(string: str, insertions: list[_Insertion]) -> tuple[str, list[LedgerHook]]:
+def _inserted(string: str, insertions: Sequence[_Insertion]) -> tuple[str, list[LedgerHook]]:
     """The text with the insertions in it, and each entry with what it changed, as if set one after the other."""
     hooks: list[LedgerHook] = []
     for number, one in enumerate(insertions):
@@ -204,7 +204,7 @@ def _inserted(string: str, insertions: list[_Insertion]) -> tuple[str, list[Ledg
     return spliced(string, _in_order(insertions)), hooks
 
 
-def _in_order(insertions: list[_Insertion], start: int = 0) -> list[Edit]:
+def _in_order(insertions: Sequence[_Insertion], start: int = 0) -> list[Edit]:
     """As edits of what begins at `start`; those at one place behind each other."""
     texts: dict[int, str] = {}
     for one in insertions:
@@ -212,7 +212,7 @@ def _in_order(insertions: list[_Insertion], start: int = 0) -> list[Edit]:
     return [Edit(at - start, at - start, text) for at, text in texts.items()]
 
 
-def _around(string: str, at: int, earlier: list[_Insertion]) -> tuple[str, int]:
+def _around(string: str, at: int, earlier: Sequence[_Insertion]) -> tuple[str, int]:
     """What stands around a place once the earlier insertions are made, and where the place is in that."""
     start, end = max(at - _NEAR, 0), min(at + _NEAR, len(string))
     if not string[start:at].strip() or not string[at:end].strip():

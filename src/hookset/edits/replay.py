@@ -255,7 +255,8 @@ def _replayed(layout: Layout, tree: Tree, path: str, base: bytes, hooks: Sequenc
     done: list[LedgerHook] = []
     insertions = Insertions(layout, Overlay(tree, {path: Inline(base)}), large=0)
     for hook in hooks:
-        if insertions.take(hook):
+        if (more := insertions.take(hook)) is not None:
+            insertions = more
             continue
         settled = _settled(layout, insertions, path)
         if settled is None:

@@ -1,12 +1,14 @@
-"""Mutable state while a plan is computed: the planned files and ledger, and the steps, stops and questions so far."""
+"""The state of a plan while it is computed: the planned files and ledger, and the steps, stops and questions so far."""
 
 from __future__ import annotations
 
 import hashlib
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from pathlib import Path
+from typing import TypeVar
 
 import msgspec
 
@@ -20,6 +22,7 @@ from hookset.project import (
     LEDGER,
     Ledger,
     LedgerHook,
+    LedgerPack,
     MapProject,
     RealPlace,
     Stock,
@@ -29,16 +32,18 @@ from hookset.project import (
 from hookset.symbols import spots
 from hookset.trees import Content, FolderTree, Inline, Member, Overlay, Tree, ZipTree, sha256_of
 
-__all__ = ["PlanState", "plan_state_for"]
+__all__ = ["PlanState", "as_set", "plan_state_for", "unsure_names"]
 
+_T = TypeVar("_T")
 _SHA256 = re.compile(r"[0-9a-f]{64}")
 _LARGEST_KEPT = 1 << 20
 """Bytes of a file that is kept as it was set: what is larger is not text that anybody edits."""
 
 
-@dataclass
+@dataclass(frozen=True, kw_only=True)
 class PlanState:
-    """One plan in the making. Everything is computed in memory; only `plan` is seen outside."""
+    """One plan so far. A step takes one and gives the next: none is ever changed, so that a step that is only tried
+    leaves nothing behind. Everything is in memory; only `plan` is seen outside."""
 
     layout: Layout
     stock: Stock
@@ -49,56 +54,63 @@ class PlanState:
     before: Ledger
     ledger: Ledger
     now: str
-    contents: dict[str, Content | None] = field(default_factory=dict)
-    kept: dict[str, Content] = field(default_factory=dict)
+    contents: Mapping[str, Content | None] = field(default_factory=dict)
+    """Files as they are planned; None for those that go."""
+    kept: Mapping[str, Content] = field(default_factory=dict)
     """By SHA-256: files to be kept as they are set."""
-    packs: list[PackPlan] = field(default_factory=list)
-    stops: list[Stop] = field(default_factory=list)
-    questions: list[Question] = field(default_factory=list)
-    open: list[Unsure] = field(default_factory=list)
+    packs: tuple[PackPlan, ...] = ()
+    stops: tuple[Stop, ...] = ()
+    questions: tuple[Question, ...] = ()
+    open: tuple[Unsure, ...] = ()
     order: int = 1
     """Of the next entry."""
 
-    @property
+    @cached_property
     def tree(self) -> Overlay:
         """The map as it is planned so far."""
-        return Overlay(self.base, dict(self.contents))
-
-    @property
-    def live(self) -> Overlay:
-        """The same for a look at one file: it must not be kept, since it changes with the plan."""
         return Overlay(self.base, self.contents)
 
-    def copy(self) -> PlanState:
-        """To try something on."""
-        return replace(
-            self,
-            contents=dict(self.contents),
-            kept=dict(self.kept),
-            packs=[],
-            stops=[],
-            questions=[],
-            open=[],
-        )
+    def with_contents(self, contents: Mapping[str, Content | None]) -> PlanState:
+        """These files written, or taken out where there is None."""
+        return replace(self, contents={**self.contents, **contents}) if contents else self
 
-    def keep(self, content: Content) -> str:
-        """Remember a file as it is set, where that is text. Gives its SHA-256."""
-        sha = sha256_of(content)
-        if content.size <= _LARGEST_KEPT and b"\0" not in content.read():
-            self.kept[sha] = content
-        return sha
+    def with_kept(self, kept: Mapping[str, Content]) -> PlanState:
+        """These files kept, by their SHA-256."""
+        return replace(self, kept={**self.kept, **kept}) if kept else self
 
-    def keep_whole(self, content: Content) -> str:
-        """Remember a file whatever it is: it is the builder's, and would be lost."""
-        sha = sha256_of(content)
-        self.kept[sha] = content
-        return sha
+    def with_plan_of(self, pack: PackPlan) -> PlanState:
+        """What happens to one more pack."""
+        return replace(self, packs=(*self.packs, pack))
 
-    def unsure(self, path: str, left: Iterable[tuple[Where, str]]) -> None:
-        """Names in a file of the map as it is planned that could not be followed."""
-        found = spots(self.tree, self.layout, [(path, where) for where, _ in left])
-        why = "built at run time, or written in a way that cannot be changed: it may mean something that is renamed"
-        self.open += (Unsure(spot, why) for spot in found.values())
+    def with_row(self, pack: LedgerPack) -> PlanState:
+        """The ledger with this pack, in the place of an earlier row of its name."""
+        return replace(self, ledger=self.ledger.with_pack(pack))
+
+    def with_stops(self, stops: Iterable[Stop]) -> PlanState:
+        """Reasons why the plan cannot be carried out, each once."""
+        return replace(self, stops=more) if (more := _each_once(self.stops, stops)) != self.stops else self
+
+    def with_questions(self, questions: Iterable[Question]) -> PlanState:
+        """What the builder may answer."""
+        return replace(self, questions=more) if (more := (*self.questions, *questions)) != self.questions else self
+
+    def with_unsure(self, found: Iterable[Unsure]) -> PlanState:
+        """Places that the builder has to look at."""
+        return replace(self, open=more) if (more := _each_once(self.open, found)) != self.open else self
+
+    def with_next_order(self) -> PlanState:
+        """`order` has been given to an entry."""
+        return replace(self, order=self.order + 1)
+
+    def with_entries(self, path: str, hooks: Iterable[LedgerHook]) -> PlanState:
+        """The ledger with the entries that a file has now, of all packs."""
+        now = {hook.order: hook for hook in hooks}
+        ledger = self.ledger
+        for pack in self.ledger.packs:
+            own = tuple(now.get(h.order, h) for h in pack.hooks if h.path != path or h.order in now)
+            if own != pack.hooks:
+                ledger = ledger.with_pack(msgspec.structs.replace(pack, hooks=own))
+        return replace(self, ledger=ledger) if ledger is not self.ledger else self
 
     def kept_bytes(self, sha: str) -> bytes | None:
         """A file as it was set; None where it was not kept."""
@@ -115,23 +127,9 @@ class PlanState:
         """The entries of all packs in one file."""
         return [hook for pack in self.ledger.packs for hook in pack.hooks if hook.path == path]
 
-    def next_order(self) -> int:
-        """Return the number of the next entry."""
-        self.order += 1
-        return self.order - 1
-
-    def settle(self, path: str, hooks: Iterable[LedgerHook]) -> None:
-        """Record the entries that a file has now, of all packs."""
-        now = {hook.order: hook for hook in hooks}
-        for pack in self.ledger.packs:
-            own = tuple(now.get(h.order, h) for h in pack.hooks if h.path != path or h.order in now)
-            if own != pack.hooks:
-                self.ledger = self.ledger.with_pack(msgspec.structs.replace(pack, hooks=own))
-
     def sha(self, path: str) -> str | None:
         """Of a file as it is planned."""
-        tree = self.live
-        return sha256_of(Member(tree, path)) if tree.has(path) else None
+        return sha256_of(Member(self.tree, path)) if self.tree.has(path) else None
 
     def plan(self, ledger_bytes: bytes | None) -> Plan:
         """What came of it."""
@@ -140,15 +138,15 @@ class PlanState:
             [real_place(self.root, change.path) for change in changes] if not isinstance(self.base, ZipTree) else []
         )
         return Plan(
-            packs=tuple(self.packs),
+            packs=self.packs,
             changes=changes,
             separated=tuple(place for place in places if place.hard_links > 1 or place.owner is not None),
             own_changes=tuple(self._own_changes(ledger_bytes)),
             ledger_before=self.before,
             ledger=self.ledger,
             stops=(*self.stops, *_leading_out(changes, places)),
-            questions=tuple(self.questions),
-            open=tuple(dict.fromkeys(self.open)),
+            questions=self.questions,
+            open=self.open,
         )
 
     def _own_changes(self, ledger_bytes: bytes | None) -> Iterable[Change]:
@@ -168,6 +166,10 @@ class PlanState:
         was = None if ledger_bytes is None else sha256_of(Inline(ledger_bytes))
         # Last of all: the ledger says that the rest is there.
         yield Change(path=LEDGER, before=was, after=Inline(written_ledger(self.ledger)))
+
+
+def _each_once(known: Iterable[_T], more: Iterable[_T]) -> tuple[_T, ...]:
+    return tuple(dict.fromkeys((*known, *more)))
 
 
 def _leading_out(changes: Sequence[Change], places: Sequence[RealPlace]) -> Iterable[Stop]:
@@ -204,8 +206,21 @@ def _kept_paths(root: Path) -> list[str]:
     return sorted(f"{KEPT}/{name}" for name in names if _SHA256.fullmatch(name))
 
 
-def _changes(tree: Tree, planned: dict[str, Content | None]) -> Iterable[Change]:
+def _changes(tree: Tree, planned: Mapping[str, Content | None]) -> Iterable[Change]:
     for path, content in sorted(planned.items()):
         before = sha256_of(Member(tree, path)) if tree.has(path) else None
         if (sha256_of(content) if content is not None else None) != before:
             yield Change(path=path, before=before, after=content)
+
+
+def as_set(content: Content) -> dict[str, Content]:
+    """A file as it is set, by its SHA-256, to be kept where it is text."""
+    text = content.size <= _LARGEST_KEPT and b"\0" not in content.read()
+    return {sha256_of(content): content} if text else {}
+
+
+def unsure_names(tree: Tree, layout: Layout, path: str, left: Iterable[tuple[Where, str]]) -> tuple[Unsure, ...]:
+    """Names in a file that could not be followed."""
+    found = spots(tree, layout, [(path, where) for where, _ in left])
+    why = "built at run time, or written in a way that cannot be changed: it may mean something that is renamed"
+    return tuple(Unsure(spot, why) for spot in found.values())

@@ -46,13 +46,13 @@ def dry_run(site: Site, pack: SheetedPack) -> DryRun:
         ledger=Ledger(),
         now="",
     )
-    stage_pack(state, pack, dict.fromkeys((pack.name,), ""))
+    state = stage_pack(state, pack, dict.fromkeys((pack.name,), ""))
     analysis = analyse(state.tree, site.layout, site.stock, before=site.web)
     asked = ((one, one.reference) for one in analysis.resolutions.missing)
     fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
     plan = state.packs[0]
     changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
-    return DryRun(analysis, fresh, tuple(state.stops), plan, frozenset(pack.targets), changed)
+    return DryRun(analysis, fresh, state.stops, plan, frozenset(pack.targets), changed)
 
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from typing import Any
 
 from msgspec.structs import replace
 from packaging.version import Version
 
+from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState, found, found_exactly
 from hookset.edits.place import RENAMED, line_above, line_below, opened, seat_at
 from hookset.formats import Body, Edit, Unreadable, spliced
@@ -16,16 +17,17 @@ from hookset.model import CouldNotError
 from hookset.packs import SheetedPack
 from hookset.planning.naming.rewriting import NameMap, RewrittenFile, rewrite_names
 from hookset.planning.plan import HookState, HookStep
-from hookset.planning.state import PlanState
+from hookset.planning.state import PlanState, as_set, unsure_names
 from hookset.project import LedgerEdit, LedgerHook
+from hookset.trees import sha256_of
 
 _CONTEXT = 8
 """Characters before a name that tell it from the same word elsewhere in an entry."""
 
-__all__ = ["follow", "rename_everywhere", "rename_since"]
+__all__ = ["rename_everywhere", "rename_since", "with_rewritten"]
 
 
-def rename_since(state: PlanState, pack: SheetedPack, installed: str) -> list[HookStep]:
+def rename_since(state: PlanState, pack: SheetedPack, installed: str) -> tuple[PlanState, tuple[HookStep, ...]]:
     """What the pack renamed after the version that is installed; what was done in each file. What stood in the
     builder's own lines is remembered as an entry of the pack: it goes back when the pack goes."""
     sheet = pack.sheet
@@ -36,26 +38,33 @@ def rename_since(state: PlanState, pack: SheetedPack, installed: str) -> list[Ho
     }
     own = state.ledger.pack(pack.name)
     brought = {file.path for file in own.files} if own else set()
-    results: dict[str, RewrittenFile] = {}
-    done = rename_everywhere(state, NameMap.of(state.layout, names), but=brought, results=results)
+    state, results = rename_everywhere(state, NameMap.of(state.layout, names), brought)
     for path, result in results.items():
-        _remember(state, pack.name, path, result)
+        state = _remembered(state, pack.name, path, result)
     said = ", ".join(f"{old} → {new}" for (_, old, _), new in names.items())
-    return [
-        HookStep(seat="", title="renamed", path=path, state=HookState.REPLACED, shown=said, note=plural_places(count))
-        for path, count in done.items()
-    ]
+    steps = (
+        HookStep(
+            seat="",
+            title="renamed",
+            path=path,
+            state=HookState.REPLACED,
+            shown=said,
+            note=plural_places(len(result.edits)),
+        )
+        for path, result in results.items()
+    )
+    return state, tuple(steps)
 
 
 def plural_places(count: int) -> str:
     return f"renamed in {count} place{'s' if count != 1 else ''}"
 
 
-def _remember(state: PlanState, name: str, path: str, result: RewrittenFile) -> None:
+def _remembered(state: PlanState, name: str, path: str, result: RewrittenFile) -> PlanState:
     """The changes that no entry and no pack's file holds, as an entry of their own."""
     pack = state.ledger.pack(name)
     if pack is None or result.text is None or any(f.path == path for one in state.ledger.packs for f in one.files):
-        return
+        return state
     string = result.text.string
     changed = spliced(string, result.edits)
     held = [found(changed, edit) for hook in state.entries_in(path) for edit in hook.edits]
@@ -69,48 +78,47 @@ def _remember(state: PlanState, name: str, path: str, result: RewrittenFile) -> 
             continue
         above, below = line_above(changed, start), line_below(changed, end)
         made.append(LedgerEdit(new=edit.text, old=string[edit.start : edit.end], above=above, below=below))
-    if made:
-        ask = {RENAMED: ", ".join(f"{one.old} → {one.new}" for one in made)}
-        order = state.next_order()
-        hook = LedgerHook(order=order, ask=ask, path=path, key=f"renamed {order}", record=dict(ask), edits=tuple(made))
-        state.ledger = state.ledger.with_pack(replace(pack, hooks=(*pack.hooks, hook)))
+    if not made:
+        return state
+    ask = {RENAMED: ", ".join(f"{one.old} → {one.new}" for one in made)}
+    key = f"renamed {state.order}"
+    hook = LedgerHook(order=state.order, ask=ask, path=path, key=key, record=dict(ask), edits=tuple(made))
+    return state.with_next_order().with_row(replace(pack, hooks=(*pack.hooks, hook)))
 
 
 def rename_everywhere(
-    state: PlanState, names: NameMap, but: set[str] | None = None, results: dict[str, RewrittenFile] | None = None
-) -> dict[str, int]:
-    """Every reference to a name, and its definition where it stands in a file of the builder's; how many, by file.
-    `results` takes what became of each file."""
-    done: dict[str, int] = {}
+    state: PlanState, names: NameMap, but: Set[str] = frozenset()
+) -> tuple[PlanState, dict[str, RewrittenFile]]:
+    """Every reference to a name, and its definition where it stands in a file of the builder's; what became of each
+    file that changes. The files of `but` stay as they are."""
+    results: dict[str, RewrittenFile] = {}
     if not names:
-        return done
+        return state, results
     kinds = {kind for kind, _ in names.names}
     for path in state.tree.paths():
-        if path in (but or ()) or not _concerned(state, path, kinds):
+        if path in but or not _concerned(state.layout, path, kinds):
             continue
         result = rewrite_names(state.tree, state.layout, path, names)
-        state.unsure(path, result.left)
+        state = state.with_unsure(unsure_names(state.tree, state.layout, path, result.left))
         if result.content is not None:
-            follow(state, path, result)
-            done[path] = len(result.edits)
-            if results is not None:
-                results[path] = result
-    return done
+            state = with_rewritten(state, path, result)
+            results[path] = result
+    return state, results
 
 
-def follow(state: PlanState, path: str, result: RewrittenFile) -> None:
-    """Add a file with rewritten names to the plan, and update the ledger: nobody has changed the file by hand."""
+def with_rewritten(state: PlanState, path: str, result: RewrittenFile) -> PlanState:
+    """The plan with rewritten names in a file, and the ledger as well: nobody has changed the file by hand."""
     if result.content is None or result.text is None:
-        return
-    before = state.sha(path)
-    state.contents[path] = result.content
+        return state
+    before, sha = state.sha(path), sha256_of(result.content)
     hooks = [_followed(hook, result.text.string, result.edits) for hook in state.entries_in(path)]
-    state.settle(path, [_as_it_stands(state, hook) for hook in hooks])
+    state = state.with_contents({path: result.content})
+    state = state.with_entries(path, [_as_it_stands(state, hook) for hook in hooks])
     for pack in state.ledger.packs:
         if any(file.path == path and file.sha256 == before for file in pack.files):
-            sha = state.keep(result.content)
             files = tuple(replace(file, sha256=sha) if file.path == path else file for file in pack.files)
-            state.ledger = state.ledger.with_pack(replace(pack, files=files))
+            state = state.with_kept(as_set(result.content)).with_row(replace(pack, files=files))
+    return state
 
 
 def _as_it_stands(state: PlanState, hook: LedgerHook) -> LedgerHook:
@@ -181,7 +189,7 @@ def _alike(text: str, string: str, edits: Sequence[Edit]) -> str:
     return text
 
 
-def _concerned(state: PlanState, path: str, kinds: set[str]) -> bool:
-    rules = [rule for rule in state.layout.reads if rule.format != "any" and rule.match(path) is not None]
+def _concerned(layout: Layout, path: str, kinds: set[str]) -> bool:
+    rules = [rule for rule in layout.reads if rule.format != "any" and rule.match(path) is not None]
     named = {one.kind for rule in rules for one in rule.defines} | {one.kind for rule in rules for one in rule.refers}
     return bool(named & kinds)

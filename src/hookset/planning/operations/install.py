@@ -37,9 +37,8 @@ def plan_install(
     for pack in ordered:
         installed = ledger.pack(pack.name)
         if installed is not None and installed.version != pack.version:
-            state.stops.append(_other_version(pack, installed))
-    _stage_all(state, ordered)
-    return state.plan(ledger_bytes)
+            state = state.with_stops([_other_version(pack, installed)])
+    return _with_all(state, ordered).plan(ledger_bytes)
 
 
 def plan_upgrade(
@@ -53,7 +52,7 @@ def plan_upgrade(
     """Plan to replace the installed versions with these. Raises as `plan_install`."""
     state = plan_state_for(project, ledger, choices, now)
     ordered = _ordered(packs)
-    renamed: dict[str, list[HookStep]] = {}
+    renamed: dict[str, tuple[HookStep, ...]] = {}
     for pack in ordered:
         installed = ledger.pack(pack.name)
         if installed is None:
@@ -63,18 +62,19 @@ def plan_upgrade(
                 why="there is no installed version to replace",
                 remedy=f"set it in: hookset install {pack.source}",
             )
-        renamed[pack.name] = rename_since(state, pack, installed.version)
-    _stage_all(state, ordered)
-    state.packs[:] = [replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in state.packs]
-    return state.plan(ledger_bytes)
+        state, renamed[pack.name] = rename_since(state, pack, installed.version)
+    plan = _with_all(state, ordered).plan(ledger_bytes)
+    planned = tuple(replace(one, hooks=(*one.hooks, *renamed.get(one.name, ()))) for one in plan.packs)
+    return replace(plan, packs=planned)
 
 
-def _stage_all(state: PlanState, ordered: Sequence[SheetedPack]) -> None:
+def _with_all(state: PlanState, ordered: Sequence[SheetedPack]) -> PlanState:
     versions = {pack.name: pack.version for pack in state.ledger.packs}
     versions |= {pack.name: pack.version for pack in ordered}
     for pack in ordered:
-        state.stops += _pack_stops(state, pack)
-        stage_pack(state, pack, versions, chosen_parts(state, pack, versions))
+        state = state.with_stops(_pack_stops(state, pack))
+        state = stage_pack(state, pack, versions, chosen_parts(state, pack, versions))
+    return state
 
 
 def _ordered(packs: Sequence[Pack]) -> list[SheetedPack]:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from msgspec.structs import replace
 
 from hookset.planning.filling import Filling, MapValues, Unfillable, Unlisted, filled
@@ -30,32 +32,33 @@ def filling_of(state: PlanState, pack: LedgerPack, changed: frozenset[str]) -> F
 
 
 def refill(
-    state: PlanState, name: str, changed: frozenset[str], renamed: dict[str, str] | None = None
-) -> list[HookStep]:
+    state: PlanState, name: str, changed: frozenset[str], renamed: Mapping[str, str]
+) -> tuple[PlanState, tuple[HookStep, ...]]:
     """Replace the entries of a pack in which something has changed. `renamed`: what was filled in as a name of this
-    map → what it is now."""
+    map → what it is now. Returns also a step for each entry."""
     pack = state.ledger.pack(name)
-    steps: list[HookStep] = []
     if pack is None:
-        return steps
+        return state, ()
     filling = filling_of(state, pack, changed)
     new: dict[str, dict[int, LedgerHook | None]] = {}
     for hook in pack.hooks:
-        again = _again(hook, filling, renamed or {})
+        again = _again(hook, filling, renamed)
         if again is not None and (again.text, again.record) != (hook.text, hook.record):
             new.setdefault(hook.path, {})[hook.order] = again
+    told: list[HookStep] = []
     for path, instead in new.items():
-        for order, step in remove_entries(state, path, instead):
+        state, steps = remove_entries(state, path, instead)
+        for order, step in steps.items():
             again = instead[order]
             shown = again.shown if again is not None else step.shown
             outcome = step.state if step.state is HookState.BY_HAND else HookState.REPLACED
-            steps.append(
+            told.append(
                 HookStep(seat=step.seat, title=step.title, path=path, state=outcome, shown=shown, note=step.note)
             )
-    return steps
+    return state, tuple(told)
 
 
-def _again(hook: LedgerHook, filling: Filling, renamed: dict[str, str]) -> LedgerHook | None:
+def _again(hook: LedgerHook, filling: Filling, renamed: Mapping[str, str]) -> LedgerHook | None:
     if hook.raw_text is None and hook.raw_record is None and not renamed:
         return None
     known = {fill.asked: fill for fill in hook.fills}

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
 
 from hookset.config.sheets import nearest
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
-from hookset.planning.pipeline.files import remove_file
+from hookset.planning.pipeline.files import remove_files
 from hookset.planning.pipeline.removal import remove_entries
 from hookset.planning.plan import HookStep, PackPlan, Plan, Stop
 from hookset.planning.state import PlanState, plan_state_for
@@ -27,12 +28,13 @@ def plan_remove(
 ) -> Plan:
     """What taking these packs out would do. Raises WrongUseError for a name that no installed pack has."""
     state = plan_state_for(project, ledger, choices, now)
+    stops: list[Stop] = []
     packs = [installed_pack(ledger, name) for name in dict.fromkeys(names)]
     going = {pack.name for pack in packs}
     for other in ledger.packs:
         needed = [name for name in other.needs if name in going]
         if other.name not in going and needed and not anyway:
-            state.stops.append(
+            stops.append(
                 Stop(
                     f"{other.name} needs {', '.join(needed)}",
                     why=f"without it {other.name} would not work",
@@ -40,11 +42,12 @@ def plan_remove(
                     " or take it out all the same: --anyway",
                 )
             )
+    state = state.with_stops(stops)
     # Those that need others go first, and of the rest the one that was set last.
     for pack in sorted(packs, key=lambda pack: max((h.order for h in pack.hooks), default=0), reverse=True):
         current = state.ledger.pack(pack.name)
         if current is not None:
-            _take_out(state, current)
+            state = _without(state, current)
     return state.plan(ledger_bytes)
 
 
@@ -60,16 +63,15 @@ def installed_pack(ledger: Ledger, name: str) -> LedgerPack:
     return pack
 
 
-def _take_out(state: PlanState, pack: LedgerPack) -> None:
-    steps: list[HookStep] = []
+def _without(state: PlanState, pack: LedgerPack) -> PlanState:
+    told: list[HookStep] = []
     instead: dict[str, dict[int, LedgerHook | None]] = {}
     for hook in pack.hooks:
         instead.setdefault(hook.path, {})[hook.order] = None
     for path, orders in instead.items():
         # A file that goes as a whole takes its entries with it.
-        steps += (step for _, step in remove_entries(state, path, orders))
-    files = tuple(remove_file(state, pack.name, file) for file in pack.files)
-    state.ledger = state.ledger.without(pack.name)
-    state.packs.append(
-        PackPlan(name=pack.name, version="", before=pack.version, files=files, hooks=tuple(steps)),
-    )
+        state, steps = remove_entries(state, path, orders)
+        told += steps.values()
+    state, files = remove_files(state, pack.name, pack.files)
+    step = PackPlan(name=pack.name, version="", before=pack.version, files=files, hooks=tuple(told))
+    return replace(state, ledger=state.ledger.without(pack.name)).with_plan_of(step)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
@@ -22,7 +23,7 @@ from hookset.planning.choices import Choices
 from hookset.planning.naming.renames import rename_everywhere
 from hookset.planning.naming.rewriting import NameMap, Names, by_path_names
 from hookset.planning.operations.refill import refill
-from hookset.planning.plan import FileState, FileStep, PackPlan, Plan, Stop, Unsure, ValueStep
+from hookset.planning.plan import FileState, FileStep, HookStep, PackPlan, Plan, Stop, Unsure, ValueStep
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import PROJECT_FILE, Ledger, LedgerSetting, MapProject
 from hookset.symbols.reading import open_document, read_at, read_file
@@ -60,13 +61,16 @@ def plan_rename(
         )
     new = {"map": name or old["map"], "version": version or old["version"]}
     told = [ValueStep(word, new[word], f"was {old[word]}") for word in ("map", "version") if new[word] != old[word]]
-    counts = _followed(state, old, new)
-    _write_descriptor(state, new)
-    for path, count in _agreeing(state, old, new).items():
-        counts[path] = counts.get(path, 0) + count
-    steps = [step for pack in ledger.packs for step in refill(state, pack.name, frozenset({"map"}))]
-    _read_settings_again(state)
-    state.open += _mentions(state, old, new)
+    state, counts = _followed(state, old, new)
+    state = _with_descriptor(state, new)
+    state, agreeing = _with_agreeing(state, old, new)
+    counts += agreeing
+    steps: list[HookStep] = []
+    for pack in ledger.packs:
+        state, more = refill(state, pack.name, frozenset({"map"}), {})
+        steps += more
+    state = _with_settings_as_read(state)
+    state = state.with_unsure(_mentions(state, old, new))
     sizes = {path: content.size for path, content in state.contents.items() if content is not None}
     files = [
         FileStep(path, FileState.NEWER, size, _places(counts[path]) if path in counts else "")
@@ -85,12 +89,13 @@ def plan_rename(
     return replace(plan, own_changes=(*(() if own is None else (own,)), *plan.own_changes))
 
 
-def _read_settings_again(state: PlanState) -> None:
+def _with_settings_as_read(state: PlanState) -> PlanState:
     """Settings whose values were made of the map's name or version, as they stand in the files now."""
     for pack in state.ledger.packs:
         settings = tuple(_as_read(state, one) for one in pack.settings)
         if settings != pack.settings:
-            state.ledger = state.ledger.with_pack(structs.replace(pack, settings=settings))
+            state = state.with_row(structs.replace(pack, settings=settings))
+    return state
 
 
 def _as_read(state: PlanState, setting: LedgerSetting) -> LedgerSetting:
@@ -104,8 +109,9 @@ def _places(count: int) -> str:
     return f"{count} place{'s' if count != 1 else ''}"
 
 
-def _followed(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
-    """Names that are made of the map's, wherever they are written; and the folder that is called after it."""
+def _followed(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> tuple[PlanState, Counter[str]]:
+    """Names that are made of the map's, wherever they are written; and the folder that is called after it. Returns
+    also the number of places in each file."""
     names: Names = {}
     template = state.layout.folder
     moves: dict[str, str] = {}
@@ -116,13 +122,11 @@ def _followed(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) 
     for path in state.tree.paths():
         if _speaks_of_the_map(state.layout, path):
             names |= _made_of_words(state.tree, state.layout, path, moves.get(path, path), old, new)
-    done = rename_everywhere(state, NameMap.of(state.layout, names))
-    for path, to in moves.items():
-        state.contents[to] = state.contents.get(path) or Member(state.base, path)
-        state.contents[path] = None
-        if path in done:
-            done[to] = done.pop(path)
-    return done
+    state, results = rename_everywhere(state, NameMap.of(state.layout, names))
+    moved: dict[str, Content | None] = dict.fromkeys(moves)
+    moved |= {to: state.contents.get(path) or Member(state.base, path) for path, to in moves.items()}
+    counts = Counter({moves.get(path, path): len(result.edits) for path, result in results.items()})
+    return state.with_contents(moved), counts
 
 
 def _speaks_of_the_map(layout: Layout, path: str) -> bool:
@@ -143,50 +147,52 @@ def _made_of_words(
     return found
 
 
-def _write_descriptor(state: PlanState, new: Mapping[str, str]) -> None:
+def _with_descriptor(state: PlanState, new: Mapping[str, str]) -> PlanState:
     descriptor = state.layout.descriptor
     assert descriptor is not None
     path = descriptor.file
     for selector, value in ((descriptor.name, new["map"]), (descriptor.version, new["version"])):
         asked = ValueQuery(files=Glob(path), rule=descriptor.rule, selector=selector)
-        problem = _write(state, path, asked, value)
-        if problem:
-            state.stops.append(
-                Stop(
-                    f"the descriptor cannot be written: {problem}",
-                    where=path,
-                    why="the map would go by its old name",
-                    remedy="write the name there by hand, in the way that the layout reads it",
-                )
+        content = _written(state.tree, path, asked, value)
+        if isinstance(content, str):
+            stop = Stop(
+                f"the descriptor cannot be written: {content}",
+                where=path,
+                why="the map would go by its old name",
+                remedy="write the name there by hand, in the way that the layout reads it",
             )
+            state = state.with_stops([stop])
+        elif content is not None:
+            state = state.with_contents({path: content})
+    return state
 
 
-def _write(state: PlanState, path: str, asked: ValueQuery, value: str) -> str:
-    """Write a value; gives why it cannot be, or nothing."""
+def _written(tree: Tree, path: str, asked: ValueQuery, value: str) -> Content | str | None:
+    """The file with a value in it; None where nothing is to be written; a text: why it cannot be."""
     form = format_named(asked.rule.format)
     try:
-        text = text_of(form, state.tree.read(path), asked.rule.encodings)
+        text = text_of(form, tree.read(path), asked.rule.encodings)
         document = form.open(text, asked.rule.options)
     except (Unreadable, CouldNotError) as error:
         return f"it {error.what}"
     if not list(document.select(asked.selector)):
-        return ""
+        return None
     number = whole_number(value)
     typed: object = number if number is not None and str(number) == value else value
     for one in (value, typed):
         said = "the place that the layout names"
         placement = value_written(asked.rule.format, asked.rule.options, text, document, asked.selector, one, said)
         if isinstance(placement, Edits):
-            state.contents[path] = edited(text, placement.edits)
-            return ""
+            return edited(text, placement.edits)
         if isinstance(placement, AlreadyThere):
-            return ""
+            return None
     return getattr(placement, "what", "") or getattr(placement, "looked_for", "")
 
 
-def _agreeing(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> dict[str, int]:
-    """Values that the layout says are made of the map's name or version, written as they are to be."""
-    done: dict[str, int] = {}
+def _with_agreeing(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) -> tuple[PlanState, Counter[str]]:
+    """Values that the layout says are made of the map's name or version, written as they are to be. Returns also the
+    number of places in each file."""
+    done: Counter[str] = Counter()
     base = Overlay(state.base, {})
     for _ in range(_PASSES):
         for rule in state.layout.agree:
@@ -196,15 +202,16 @@ def _agreeing(state: PlanState, old: Mapping[str, str], new: Mapping[str, str]) 
             becomes = rule.equal.of({**new, **_taken(state.tree, rule.take)})
             for asked in rule.values:
                 for path in [path for path in state.tree.paths() if asked.files.matches(path)]:
-                    if was != becomes and _value(state.tree, path, asked) == was:
-                        problem = _write(state, path, asked, becomes)
-                        if problem:
-                            state.open.append(
-                                Unsure(Spot(path), f"`{was}` cannot be written as `{becomes}`: {problem}")
-                            )
-                        else:
-                            done[path] = done.get(path, 0) + 1
-    return done
+                    if was == becomes or _value(state.tree, path, asked) != was:
+                        continue
+                    content = _written(state.tree, path, asked, becomes)
+                    if isinstance(content, str):
+                        unsure = Unsure(Spot(path), f"`{was}` cannot be written as `{becomes}`: {content}")
+                        state = state.with_unsure([unsure])
+                    else:
+                        state = state.with_contents({} if content is None else {path: content})
+                        done[path] += 1
+    return state, done
 
 
 def _taken(tree: Tree, take: Mapping[str, ValueQuery]) -> dict[str, str]:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from dataclasses import replace as with_fields
 from typing import Any
 
 from msgspec.structs import replace
@@ -11,7 +13,7 @@ from hookset.config.sheets import nearest
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.filling import MapValues
-from hookset.planning.naming.renames import follow
+from hookset.planning.naming.renames import with_rewritten
 from hookset.planning.naming.rewriting import NameMap, rewrite_names
 from hookset.planning.operations.refill import refill
 from hookset.planning.operations.remove import installed_pack
@@ -21,9 +23,9 @@ from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pend
 from hookset.planning.pipeline.removal import remove_entries
 from hookset.planning.pipeline.requests import manifest_rows
 from hookset.planning.plan import FileState, FileStep, HookStep, PackPlan, Plan, Stop, ValueStep
-from hookset.planning.state import PlanState, plan_state_for
+from hookset.planning.state import PlanState, as_set, plan_state_for
 from hookset.project import Ledger, LedgerFile, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, MapProject
-from hookset.trees import Inline, Overlay
+from hookset.trees import Content, Inline, Overlay, sha256_of
 
 __all__ = ["plan_tune"]
 
@@ -45,41 +47,57 @@ def plan_tune(
     pack = installed_pack(ledger, name)
     settings = {one.name: one for one in pack.settings}
     blanks = {one.name: one for one in pack.blanks}
-    told: list[ValueStep] = []
-    files: list[FileStep] = []
-    hooks: list[HookStep] = []
+    done = _Tuned(state)
     for key, value in values.items():
         if key in settings:
             typed = typed_setting(settings[key], value)
-            _tune(state, name, settings[key], typed, files, hooks)
+            done = _with_setting(done, name, settings[key], typed)
             unit = f" {settings[key].unit}" if settings[key].unit else ""
-            told.append(ValueStep(f"setting: {key}", f"{typed}{unit}", f"was {settings[key].value}"))
+            done = done.told(f"setting: {key}", f"{typed}{unit}", f"was {settings[key].value}")
         elif key in blanks:
-            _fill(state, name, key, value, files, hooks)
-            told.append(ValueStep(f"blank: {key}", value, f"was {blanks[key].filled or 'open'}"))
+            done = _with_blank(done, name, key, value)
+            done = done.told(f"blank: {key}", value, f"was {blanks[key].filled or 'open'}")
         elif key in pack.claims:
-            _claim(state, name, key, value, files, hooks)
-            told.append(ValueStep(f"claim: {key}", value, f"was {pack.claims[key]}"))
+            done = _with_claim(done, name, key, value).told(f"claim: {key}", value, f"was {pack.claims[key]}")
         else:
             known = sorted([*settings, *blanks, *pack.claims])
             raise WrongUseError(
                 f"{name} has nothing called `{key}` that could be tuned{nearest(key, known)}",
                 remedy=f"`hookset tune {name}` lists all there is",
             )
-    state.packs.append(
-        PackPlan(
-            name=name,
-            version=pack.version,
-            before=pack.version,
-            files=_together(files),
-            hooks=tuple(hooks),
-            values=tuple(told),
-        )
+    step = PackPlan(
+        name=name,
+        version=pack.version,
+        before=pack.version,
+        files=_together(done.files),
+        hooks=done.hooks,
+        values=done.values,
     )
-    return state.plan(ledger_bytes)
+    return done.state.with_plan_of(step).plan(ledger_bytes)
 
 
-def _together(files: list[FileStep]) -> tuple[FileStep, ...]:
+@dataclass(frozen=True, slots=True)
+class _Tuned:
+    """What has been written so far."""
+
+    state: PlanState
+    files: tuple[FileStep, ...] = ()
+    hooks: tuple[HookStep, ...] = ()
+    values: tuple[ValueStep, ...] = ()
+
+    def told(self, name: str, value: str, by: str) -> _Tuned:
+        return with_fields(self, values=(*self.values, ValueStep(name, value, by)))
+
+    def then(self, state: PlanState, files: Iterable[FileStep] = (), hooks: Iterable[HookStep] = ()) -> _Tuned:
+        return with_fields(self, state=state, files=(*self.files, *files), hooks=(*self.hooks, *hooks))
+
+    def refilled(self, name: str, word: str, renamed: Mapping[str, str] | None = None) -> _Tuned:
+        """The pack's entries in which the values of a word of placeholders stand, filled again."""
+        state, hooks = refill(self.state, name, frozenset({word}), renamed or {})
+        return self.then(state, hooks=hooks)
+
+
+def _together(files: Sequence[FileStep]) -> tuple[FileStep, ...]:
     """One step for each file, whatever of it is written."""
     last = {step.path: step for step in files}
     notes = {path: ", ".join(step.note for step in files if step.path == path) for path in last}
@@ -90,112 +108,102 @@ def _own(state: PlanState, name: str) -> LedgerPack:
     return installed_pack(state.ledger, name)
 
 
-def _tune(
-    state: PlanState, name: str, setting: LedgerSetting, value: Any, files: list[FileStep], hooks: list[HookStep]
-) -> None:
+def _with_setting(done: _Tuned, name: str, setting: LedgerSetting, value: Any) -> _Tuned:
     for spot in setting.write:
-        pack = _own(state, name)
+        pack = _own(done.state, name)
         brought = next((file for file in pack.files if file.path == spot.file), None)
         if brought is not None:
-            _write_own(state, pack, brought, spot, value, setting.name, files)
+            done = _with_value(done, pack, brought, spot, value, setting.name)
             continue
         hook = next((h for h in pack.hooks if h.path == spot.file and h.ask == spot.ask), None)
         if hook is not None and (hook.record or {}).get("value") != value:
             new = replace(hook, record={"value": value}, edits=())
-            hooks += (step for _, step in remove_entries(state, spot.file, {hook.order: new}))
-    changed = tuple(
-        replace(one, value=value) if one.name == setting.name else one for one in _own(state, name).settings
-    )
-    state.ledger = state.ledger.with_pack(replace(_own(state, name), settings=changed))
-    hooks += refill(state, name, frozenset({"setting"}))
+            state, steps = remove_entries(done.state, spot.file, {hook.order: new})
+            done = done.then(state, hooks=steps.values())
+    pack = _own(done.state, name)
+    changed = tuple(replace(one, value=value) if one.name == setting.name else one for one in pack.settings)
+    return done.then(done.state.with_row(replace(pack, settings=changed))).refilled(name, "setting")
 
 
-def _write_own(
-    state: PlanState,
-    pack: LedgerPack,
-    file: LedgerFile,
-    spot: LedgerSpot,
-    value: Any,
-    setting: str,
-    files: list[FileStep],
-) -> None:
+def _with_value(done: _Tuned, pack: LedgerPack, file: LedgerFile, spot: LedgerSpot, value: Any, setting: str) -> _Tuned:
     """Into a file that the pack brought; what the builder has changed elsewhere in it stays, and stays known."""
-    content = write_value(state, state.tree, spot, value)
+    state = done.state
+    content = write_value(state.layout, state.tree, spot, value)
     if isinstance(content, str):
-        state.stops.append(
-            Stop(
-                f"the setting `{setting}` cannot be written into {spot.file}: {content}",
-                where=pack.name,
-                why="the value would not be what is shown",
-                remedy="set it by hand there, or bring the file back to how the pack brought it",
-            )
+        stop = Stop(
+            f"the setting `{setting}` cannot be written into {spot.file}: {content}",
+            where=pack.name,
+            why="the value would not be what is shown",
+            remedy="set it by hand there, or bring the file back to how the pack brought it",
         )
-        return
+        return done.then(state.with_stops([stop]))
     if content is None:
-        return
-    as_set = file.sha256
+        return done
+    known: Content | None = None
     if state.sha(file.path) == file.sha256:
-        as_set = state.keep(content)
+        known = content
     elif (base := state.kept_bytes(file.sha256)) is not None:
-        written = write_value(state, Overlay(state.tree, {file.path: Inline(base)}), spot, value)
-        as_set = state.keep(written) if written is not None and not isinstance(written, str) else as_set
-    state.contents[file.path] = content
-    kept = tuple(replace(one, sha256=as_set) if one.path == file.path else one for one in pack.files)
-    state.ledger = state.ledger.with_pack(replace(pack, files=kept))
-    files.append(FileStep(file.path, FileState.NEWER, content.size, setting))
+        written = write_value(state.layout, Overlay(state.tree, {file.path: Inline(base)}), spot, value)
+        known = None if isinstance(written, str) else written
+    sha = file.sha256 if known is None else sha256_of(known)
+    files = tuple(replace(one, sha256=sha) if one.path == file.path else one for one in pack.files)
+    state = state.with_contents({file.path: content}).with_kept({} if known is None else as_set(known))
+    step = FileStep(file.path, FileState.NEWER, content.size, setting)
+    return done.then(state.with_row(replace(pack, files=files)), [step])
 
 
-def _fill(state: PlanState, name: str, key: str, value: str, files: list[FileStep], hooks: list[HookStep]) -> None:
+def _with_blank(done: _Tuned, name: str, key: str, value: str) -> _Tuned:
+    state = done.state
     pack = _own(state, name)
     blank = next(one for one in pack.blanks if one.name == key)
     if blank.kind == "text":
         blanks = tuple(replace(one, filled=value) if one.name == key else one for one in pack.blanks)
-        state.ledger = state.ledger.with_pack(replace(pack, blanks=blanks))
-        hooks += refill(state, name, frozenset({"blank"}))
-        return
+        return done.then(state.with_row(replace(pack, blanks=blanks))).refilled(name, "blank")
     content = blank_content(blank, value, state.layout)
     path = next((file.path for file in pack.files if file.blank == key), blank.into)
-    entry = next((file for file in pack.files if file.path == path), LedgerFile(path=path, sha256=""))
-    if not entry.sha256 and state.tree.has(path):
+    row = next((file for file in pack.files if file.path == path), LedgerFile(path=path, sha256=""))
+    if not row.sha256 and state.tree.has(path):
         raise WrongUseError(
             f"{path} is there already, and {name} has not brought it",
             why="filling the blank would write over it",
             remedy="move the file away first",
         )
-    state.contents[path] = content
-    entry = replace(entry, sha256=state.keep(content), blank=key)
+    row = replace(row, sha256=sha256_of(content), blank=key)
     given = value.replace("\\", "/").rpartition("/")[2]
     blanks = tuple(replace(one, filled=given) if one.name == key else one for one in pack.blanks)
     others = (file for file in pack.files if file.path != path)
-    kept = tuple(sorted((*others, entry), key=lambda file: file.path))
-    state.ledger = state.ledger.with_pack(replace(pack, files=kept, blanks=blanks))
-    files.append(FileStep(path, FileState.NEW, content.size, f"fills {key}"))
-    hooks += _listed(state, name, path)
+    files = tuple(sorted((*others, row), key=lambda file: file.path))
+    state = state.with_contents({path: content}).with_kept(as_set(content))
+    state = state.with_row(replace(pack, files=files, blanks=blanks))
+    step = FileStep(path, FileState.NEW, content.size, f"fills {key}")
+    return _with_manifest_row(done.then(state, [step]), name, path)
 
 
-def _listed(state: PlanState, name: str, path: str) -> list[HookStep]:
+def _with_manifest_row(done: _Tuned, name: str, path: str) -> _Tuned:
     """The manifest row of a file that is new."""
-    done = StagedEntries()
-    pack = _own(state, name)
-    for row in manifest_rows(state.layout, state.tree, name, (path,)):
+    entries = StagedEntries(done.state)
+    pack = _own(done.state, name)
+    for row in manifest_rows(done.state.layout, done.state.tree, name, (path,)):
         if isinstance(row, Stop):
-            state.stops.append(row)
+            entries = entries.with_stop(row)
         elif not any(hook.key == row.key for hook in pack.hooks):
             hook = LedgerHook(
-                order=state.next_order(),
+                order=entries.state.order,
                 seat=row.seat.name,
                 path=row.path,
                 key=row.key,
                 text=row.text,
                 record=row.record,
             )
-            put_entry(state, name, hook, "", done)
-    set_pending(state, done)
-    state.ledger = state.ledger.with_pack(replace(pack, hooks=(*pack.hooks, *done.hooks)))
-    return done.steps
+            entries = with_fields(entries, state=entries.state.with_next_order())
+            entries, _ = put_entry(entries, name, hook, "")
+    entries = set_pending(entries)
+    state = entries.state.with_row(replace(pack, hooks=(*pack.hooks, *entries.hooks)))
+    return done.then(state, hooks=entries.steps)
 
 
-def _claim(state: PlanState, name: str, kind: str, value: str, files: list[FileStep], hooks: list[HookStep]) -> None:
+def _with_claim(done: _Tuned, name: str, kind: str, value: str) -> _Tuned:
+    state = done.state
     pack = _own(state, name)
     old = pack.claims[kind]
     pool = state.layout.kinds[kind].entry.pool if kind in state.layout.kinds else ()
@@ -208,10 +216,11 @@ def _claim(state: PlanState, name: str, kind: str, value: str, files: list[FileS
             remedy=f"free are {', '.join(free)}",
         )
     names = NameMap.of(state.layout, {(kind, old, ""): value})
+    steps = []
     for file in pack.files:
         result = rewrite_names(state.tree, state.layout, file.path, names) if state.tree.has(file.path) else None
         if result is not None and result.content is not None:
-            files.append(FileStep(file.path, FileState.NEWER, result.content.size, f"{kind} {value}"))
-            follow(state, file.path, result)
-    state.ledger = state.ledger.with_pack(replace(_own(state, name), claims={**pack.claims, kind: value}))
-    hooks += refill(state, name, frozenset({"claim"}), {old: value})
+            steps.append(FileStep(file.path, FileState.NEWER, result.content.size, f"{kind} {value}"))
+            state = with_rewritten(state, file.path, result)
+    state = state.with_row(replace(_own(state, name), claims={**pack.claims, kind: value}))
+    return done.then(state, steps).refilled(name, "claim", {old: value})

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
-from hookset.config.layouts import map_words
+from hookset.config.layouts import Layout, map_words
 from hookset.config.sheets import nearest
 from hookset.edits import Put, put
 from hookset.formats import AlreadyThere, NoSeat, Unreadable
@@ -18,15 +18,15 @@ from hookset.planning.naming.rewriting import Entangled, NameMap, Names, by_path
 from hookset.planning.pipeline.decisions import Decided, blank_content
 from hookset.planning.pipeline.files import StagedFile, under_new_name
 from hookset.planning.pipeline.requests import Situation, unmet
-from hookset.planning.plan import Stop
-from hookset.planning.state import PlanState
+from hookset.planning.plan import Stop, Unsure
+from hookset.planning.state import PlanState, unsure_names
 from hookset.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, is_ours
-from hookset.trees import Content, Member, Overlay, digest_all, unsafe_reason
+from hookset.trees import Content, Member, Overlay, Tree, digest_all, unsafe_reason
 
 _TEXT = 4 << 20
 """Bytes of a file in which a name is looked for."""
 
-__all__ = ["Adapted", "adapted", "ledger_settings", "spot_of", "stop_entangled", "write_value"]
+__all__ = ["Adapted", "adapted", "entangled_stops", "ledger_settings", "spot_of", "write_value"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,6 +41,9 @@ class Adapted:
     moves: Mapping[str, str]
     outside: tuple[tuple[SettingEntry, LedgerSpot], ...]
     """Settings that are written into files of the map."""
+    stops: tuple[Stop, ...]
+    unsure: tuple[Unsure, ...]
+    """Names that could not be followed."""
 
 
 def adapted(
@@ -69,22 +72,26 @@ def adapted(
     _refuse_unknown(state, pack, answers, tuple(targets.values()))
     name_map = NameMap.of(state.layout, names)
     files: dict[str, StagedFile] = {}
+    stops: list[Stop] = []
+    unsure: list[Unsure] = []
     digest_all(pack.members[source] for source in targets.values())
     for target, place in sorted(places.items()):
         content: Content = pack.members[targets[target]]
         if name_map:
             result = rewrite_names(tree, state.layout, place, name_map, target)
             content = result.content or content
-            stop_entangled(state, place, result.entangled)
-            replace(state, base=tree).unsure(place, result.left)
+            stops += entangled_stops(state.layout, place, result.entangled)
+            unsure += unsure_names(tree, state.layout, place, result.left)
         files[place] = StagedFile(content=content, source=targets[target])
-    files, outside = _with_settings(state, pack, files, situation.settings, moved)
+    files, outside, refused = _with_settings(state, pack, files, situation.settings, moved)
     return Adapted(
         files=_with_blanks(state, pack, files, decided.blanks, answers, earlier),
         names=name_map,
         moved=moved,
         moves=moves,
-        outside=tuple(outside),
+        outside=outside,
+        stops=(*stops, *refused),
+        unsure=tuple(unsure),
     )
 
 
@@ -180,18 +187,18 @@ def _refuse_unknown(state: PlanState, pack: SheetedPack, answers: Answers, sourc
             )
 
 
-def stop_entangled(state: PlanState, place: str, names: Iterable[Entangled]) -> None:
-    """Stop where renaming a value as one kind would rename it as another kind, too."""
-    for one in dict.fromkeys(names):
-        kind = state.layout.kinds[one.kind].label
-        stop = Stop(
-            f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
-            where=place,
-            why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
-            remedy=f"rename both: add --call {one.kind}:{one.name}={one.new}",
-        )
-        if stop not in state.stops:
-            state.stops.append(stop)
+def entangled_stops(layout: Layout, place: str, names: Iterable[Entangled]) -> tuple[Stop, ...]:
+    """Where renaming a value as one kind would rename it as another kind, too."""
+    return tuple(_entangled(layout.kinds[one.kind].label, place, one) for one in dict.fromkeys(names))
+
+
+def _entangled(kind: str, place: str, one: Entangled) -> Stop:
+    return Stop(
+        f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
+        where=place,
+        why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
+        remedy=f"rename both: add --call {one.kind}:{one.name}={one.new}",
+    )
 
 
 def _words_of(words: Mapping[str, Mapping[str, str]]) -> set[tuple[str, str]]:
@@ -228,8 +235,9 @@ def _with_settings(
     files: Mapping[str, StagedFile],
     settings: Mapping[str, Any],
     moved: Callable[[str], str],
-) -> tuple[dict[str, StagedFile], list[tuple[SettingEntry, LedgerSpot]]]:
+) -> tuple[dict[str, StagedFile], tuple[tuple[SettingEntry, LedgerSpot], ...], tuple[Stop, ...]]:
     done = dict(files)
+    stops: list[Stop] = []
     outside: list[tuple[SettingEntry, LedgerSpot]] = []
     for index, entry in enumerate(pack.sheet.setting):
         for write in entry.write:
@@ -239,9 +247,9 @@ def _with_settings(
                     outside.append((entry, spot))
                 continue
             tree = Overlay(state.tree, {path: one.content for path, one in done.items()})
-            content = write_value(state, tree, spot, settings[entry.name])
+            content = write_value(state.layout, tree, spot, settings[entry.name])
             if isinstance(content, str):
-                state.stops.append(
+                stops.append(
                     Stop(
                         f"the setting `{entry.name}` cannot be written into {spot.file}: {content}",
                         where=pack.line(f"/setting/{index}"),
@@ -251,14 +259,14 @@ def _with_settings(
                 )
             elif content is not None:
                 done[spot.file] = StagedFile(content=content, source=done[spot.file].source)
-    return done, outside
+    return done, tuple(outside), tuple(stops)
 
 
-def write_value(state: PlanState, tree: Overlay, spot: LedgerSpot, value: Any) -> Content | str | None:
+def write_value(layout: Layout, tree: Tree, spot: LedgerSpot, value: Any) -> Content | str | None:
     """The file with the value in it; None where it stands there already; a text: why it cannot be written."""
     hook = LedgerHook(order=0, ask=spot.ask, path=spot.file, key="", record={"value": value})
     try:
-        result = put(state.layout, tree, hook)
+        result = put(layout, tree, hook)
     except (Unreadable, CouldNotError) as error:
         return f"it {error.what}"
     if isinstance(result, Put):

@@ -37,17 +37,32 @@ class Decided:
     answers: Answers
     earlier: LedgerPack | None
     """The pack as it is installed."""
-    settings: dict[str, Any]
-    claims: dict[str, str]
+    settings: Mapping[str, Any]
+    claims: Mapping[str, str]
     blanks: tuple[LedgerBlank, ...]
+    stops: tuple[Stop, ...]
+    """Claims that cannot be had."""
+    questions: tuple[Question, ...]
+    """Blanks that nothing fills."""
 
 
 def decided_for(state: PlanState, pack: SheetedPack) -> Decided:
     """Raises WrongUseError for an answer that means nothing."""
     answers, earlier = state.choices.of(pack.name), state.ledger.pack(pack.name)
-    settings = settings_of(pack, answers, earlier)
+    claims, stops = claims_of(state, pack, answers, earlier)
+    blanks = blanks_of(pack, answers, earlier)
     return Decided(
-        answers, earlier, settings, claims_of(state, pack, answers, earlier), blanks_of(state, pack, answers, earlier)
+        answers=answers,
+        earlier=earlier,
+        settings=settings_of(pack, answers, earlier),
+        claims=claims,
+        blanks=blanks,
+        stops=stops,
+        questions=tuple(
+            Question(key=("blank", pack.name, blank.name), text=f"{blank.says or blank.name} ({blank.kind})")
+            for blank in blanks
+            if not blank.filled and not blank.brought
+        ),
     )
 
 
@@ -109,14 +124,17 @@ def _wanted(entry: SettingEntry | LedgerSetting) -> str:
     return f"give {words}{' ' + entry.unit if entry.unit else ''}: {entry.name}=…"
 
 
-def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> dict[str, str]:
-    """By kind: a value of the pool that nothing else uses. Adds a stop to the plan if none is free."""
+def claims_of(
+    state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None
+) -> tuple[dict[str, str], tuple[Stop, ...]]:
+    """By kind: a value of the pool that nothing else uses; and a stop for each of which none is free."""
     claims: dict[str, str] = {}
+    stops: list[Stop] = []
     for index, entry in enumerate(pack.sheet.claim):
         where = pack.line(f"/claim/{index}")
         kind = state.layout.kinds.get(entry.kind)
         if kind is None or not kind.entry.pool:
-            state.stops.append(
+            stops.append(
                 Stop(
                     f"{pack.name} claims {with_article(entry.kind)}; the layout {state.layout.name} has no pool",
                     where=where,
@@ -144,7 +162,7 @@ def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: Le
         asked = Question(
             key=("claim", pack.name, entry.kind), text=f"Which {kind.label} is it to have?", options=options
         )
-        state.stops.append(
+        stops.append(
             Stop(
                 f"{pack.name} needs {with_article(kind.label)} for itself, and {said}",
                 where=where,
@@ -156,16 +174,14 @@ def claims_of(state: PlanState, pack: SheetedPack, answers: Answers, earlier: Le
                 question=asked if free else None,
             )
         )
-    return claims
+    return claims, tuple(stops)
 
 
 def _held(pack: LedgerPack, kind: str) -> list[str]:
     return [pack.claims[kind]] if kind in pack.claims else []
 
 
-def blanks_of(
-    state: PlanState, pack: SheetedPack, answers: Answers, earlier: LedgerPack | None
-) -> tuple[LedgerBlank, ...]:
+def blanks_of(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> tuple[LedgerBlank, ...]:
     """Every blank, with what it was filled with."""
     entries = pack.sheet.blank
     for name in answers.blanks:
@@ -180,9 +196,6 @@ def blanks_of(
         given = answers.blanks.get(entry.name, "")
         filled = (given if entry.kind == "text" else Path(given).name) if given else was.get(entry.name, "")
         brought = bool(entry.into) and entry.into in pack.targets
-        if not filled and not brought:
-            asked = f"{entry.says or entry.name} ({entry.kind})"
-            state.questions.append(Question(key=("blank", pack.name, entry.name), text=asked))
         made.append(
             LedgerBlank(
                 name=entry.name,

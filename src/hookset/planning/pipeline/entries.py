@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -26,7 +26,7 @@ from hookset.planning.filling import (
     numbers_given,
 )
 from hookset.planning.naming.rewriting import Entangled, NameMap, added_names, facts_of, swapped
-from hookset.planning.pipeline.adapting import stop_entangled
+from hookset.planning.pipeline.adapting import entangled_stops
 from hookset.planning.pipeline.removal import entry_step
 from hookset.planning.pipeline.requests import HookRequest, shown
 from hookset.planning.plan import HookState, HookStep, Stop, ValueStep
@@ -43,80 +43,100 @@ Said = AbstractSet[tuple[str, ...]]
 """(kind, name, side) of what an entry says."""
 
 
-@dataclass
+@dataclass(frozen=True)
 class PendingEntries:
     """Entries that wait, and what there is to fill others in with until they are set."""
 
     values: MapValues
     """Of the map without them."""
     insertions: Insertions
-    _of_trees: dict[int, MapValues] = field(default_factory=dict)
+    more: tuple[MapValues, ...] = ()
+    """Of what waits."""
+    told: Mapping[int, tuple[str, HookStep]] = field(default_factory=dict)
+    """By the order of an entry: where in the hook sheet it is, and its step."""
 
-    @property
-    def more(self) -> tuple[MapValues, ...]:
-        """Of what waits."""
-        trees = self.insertions.trees
-        for tree in trees:
-            known = self._of_trees.get(id(tree))
-            if known is None or known.tree is not tree:
-                self._of_trees[id(tree)] = MapValues(self.values.layout, tree, Stock())
-        return tuple(self._of_trees[id(tree)] for tree in trees)
+    def take(self, hook: LedgerHook, where: str, step: HookStep) -> PendingEntries | None:
+        """One more; None where it cannot wait with the others."""
+        insertions = self.insertions.take(hook)
+        if insertions is None:
+            return None
+        known = {id(one.tree): one for one in self.more}
+        layout = self.values.layout
+        return PendingEntries(
+            values=self.values,
+            insertions=insertions,
+            more=tuple(known.get(id(tree)) or MapValues(layout, tree, Stock()) for tree in insertions.trees),
+            told={**self.told, hook.order: (where, step)},
+        )
 
 
-@dataclass
+@dataclass(frozen=True)
 class StagedEntries:
-    """What became of a pack's entries."""
+    """What became of a pack's entries so far, and of the plan. A step takes one and gives the next."""
 
-    steps: list[HookStep] = field(default_factory=list)
-    hooks: list[LedgerHook] = field(default_factory=list)
-    values: list[ValueStep] = field(default_factory=list)
-    standing: set[str] = field(default_factory=set)
+    state: PlanState
+    steps: tuple[HookStep, ...] = ()
+    hooks: tuple[LedgerHook, ...] = ()
+    values: tuple[ValueStep, ...] = ()
+    standing: frozenset[str] = frozenset()
+    """Keys of entries that stand already and are not in `hooks` yet."""
     waiting: PendingEntries | None = None
     """Entries that wait to be set together: they are among `hooks`, and the planned files do not contain them yet."""
-    told: dict[int, tuple[str, HookStep]] = field(default_factory=dict)
-    """By the order of an entry that waits: where in the hook sheet it is, and its step."""
-    """Keys of entries that stand already and are not in `hooks` yet."""
+
+    @property
+    def pending(self) -> PendingEntries:
+        """What waits; nothing yet, on the map as it is planned."""
+        if self.waiting is not None:
+            return self.waiting
+        values = MapValues(self.state.layout, self.state.tree, self.state.stock)
+        return PendingEntries(values, Insertions(self.state.layout, values.tree))
+
+    def with_values(self, fills: Iterable[LedgerFill]) -> StagedEntries:
+        """What was filled in, each once."""
+        steps = (ValueStep(fill.asked, fill.value, fill.by) for fill in fills)
+        return replace(self, values=tuple(dict.fromkeys((*self.values, *steps))))
+
+    def with_stop(self, stop: Stop) -> StagedEntries:
+        """Something that stands in the way."""
+        return replace(self, state=self.state.with_stops([stop]))
+
+    def with_entry(self, hook: LedgerHook, *steps: HookStep) -> StagedEntries:
+        """An entry that is set, or waits to be."""
+        return replace(self, hooks=(*self.hooks, hook), steps=(*self.steps, *steps))
 
 
 def complete_entry(
-    state: PlanState,
-    where: str,
-    one: HookRequest,
-    filling: Filling,
-    names: NameMap,
-    earlier: LedgerHook | None,
-    done: StagedEntries,
-) -> LedgerHook | None:
+    done: StagedEntries, where: str, one: HookRequest, filling: Filling, names: NameMap, earlier: LedgerHook | None
+) -> tuple[StagedEntries, LedgerHook | None]:
     """The entry with everything filled in, as this map calls it; None where something stands in the way."""
     known = {fill.asked: fill for fill in earlier.fills} if earlier else {}
     spot = f"{where}:{one.line}" if one.line else where
     while True:
-        now = replace(_so_far(state, done, filling), earlier=known)
+        done = replace(done, waiting=done.pending)
+        now = replace(_so_far(done, filling), earlier=known)
         try:
             body = filled(one.text, one.record, now) if one.fill else Filled(one.text, one.record, ())
             at = {key: filled(value, None, now).text or "" for key, value in one.at.items()}
             break
         except Unlisted as lacking:
-            if not _listed(state, spot, lacking, now, done):
-                return None
+            done, listed = _listed(done, spot, lacking, now)
+            if not listed:
+                return done, None
         except Unfillable as error:
-            state.stops.append(
-                Stop(
-                    f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.message.what}",
-                    where=spot,
-                    details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.message.details),
-                    why="a number or a name from another map would mean something else here",
-                    remedy=error.message.remedy or "correct the hook sheet",
-                )
+            stop = Stop(
+                f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.message.what}",
+                where=spot,
+                details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.message.details),
+                why="a number or a name from another map would mean something else here",
+                remedy=error.message.remedy or "correct the hook sheet",
             )
-            return None
-    _adopt_listed(state, one, filling, done)
-    for fill in body.fills:
-        step = ValueStep(fill.asked, fill.value, fill.by)
-        if step not in done.values and not fill.asked.startswith(("{setting:", "{claim:", "{blank:")):
-            done.values.append(step)
+            return done.with_stop(stop), None
+    done = _with_listed(done, one, filling)
+    done = done.with_values(
+        fill for fill in body.fills if not fill.asked.startswith(("{setting:", "{claim:", "{blank:"))
+    )
     hook = LedgerHook(
-        order=earlier.order if earlier else state.next_order(),
+        order=earlier.order if earlier else done.state.order,
         seat=one.seat.name,
         at=at,
         path=one.path,
@@ -128,46 +148,49 @@ def complete_entry(
         raw_record=one.record if body.fills else None,
         fills=body.fills,
     )
-    if not names:
-        return hook
-    renamed, entangled = _renamed(state.layout, _without(state, earlier), hook, names)
-    stop_entangled(state, hook.path, entangled)
-    return renamed
+    state = done.state if earlier else done.state.with_next_order()
+    if names:
+        hook, entangled = _renamed(state.layout, _without(state, earlier), hook, names)
+        state = state.with_stops(entangled_stops(state.layout, hook.path, entangled))
+    return replace(done, state=state), hook
 
 
-def _waiting_at(state: PlanState) -> PendingEntries:
-    """Nothing yet, on the map as it is planned."""
-    values = MapValues(state.layout, state.tree, state.stock)
-    return PendingEntries(values, Insertions(state.layout, values.tree))
-
-
-def _so_far(state: PlanState, done: StagedEntries, filling: Filling) -> Filling:
+def _so_far(done: StagedEntries, filling: Filling) -> Filling:
     """What entries are filled in by: the map as it is planned, and what waits to be set into it."""
-    waiting = done.waiting = done.waiting or _waiting_at(state)
+    waiting = done.pending
     given = numbers_given(fill for one in waiting.insertions.waiting for fill in one.hook.fills)
     return replace(filling, map=waiting.values, more=waiting.more, given=filling.given | given)
 
 
-def set_pending(state: PlanState, done: StagedEntries) -> None:
+def set_pending(done: StagedEntries) -> StagedEntries:
     """Set all that waits. Where that does not come out as it should, one after the other."""
-    waiting, done.waiting = done.waiting, None
+    waiting = done.waiting
     if waiting is None or not waiting.insertions.waiting:
-        return
+        return replace(done, waiting=None)
     result = waiting.insertions.written()
     if result is not None:
         contents, hooks = result
-        state.contents |= contents
+        state = done.state.with_contents(contents)
         values = waiting.values.with_more(state.tree, waiting.more)
-        done.waiting = PendingEntries(values, Insertions(state.layout, values.tree))
         by_order = {hook.order: hook for hook in hooks}
-        done.hooks = [by_order.get(hook.order, hook) for hook in done.hooks]
-        return
+        return replace(
+            done,
+            state=state,
+            hooks=tuple(by_order.get(hook.order, hook) for hook in done.hooks),
+            waiting=PendingEntries(values, Insertions(state.layout, values.tree)),
+        )
     orders = {one.hook.order for one in waiting.insertions.waiting}
-    done.hooks = [hook for hook in done.hooks if hook.order not in orders]
+    told = [step for _, step in waiting.told.values()]
+    done = replace(
+        done,
+        waiting=None,
+        hooks=tuple(hook for hook in done.hooks if hook.order not in orders),
+        steps=tuple(step for step in done.steps if not any(step is other for other in told)),
+    )
     for one in waiting.insertions.waiting:
-        where, step = done.told[one.hook.order]
-        done.steps = [other for other in done.steps if other is not step]
-        _put_alone(state, where, one.hook, step.note, done)
+        where, step = waiting.told[one.hook.order]
+        done, _ = _put_alone(done, where, one.hook, step.note)
+    return done
 
 
 def _without(state: PlanState, earlier: LedgerHook | None) -> Tree:
@@ -194,31 +217,28 @@ def _listed_key(asked: str, filling: Filling) -> str:
     return hashlib.sha256(f"listed {table} {filling.moved(key)}".encode()).hexdigest()[:16]
 
 
-def _listed(state: PlanState, where: str, lacking: Unlisted, filling: Filling, done: StagedEntries) -> bool:
-    """Add an entry for what a table of the map does not contain yet."""
-    entry, key = lacking.entry, lacking.key
+def _listed(done: StagedEntries, where: str, lacking: Unlisted, filling: Filling) -> tuple[StagedEntries, bool]:
+    """Add an entry for what a table of the map does not contain yet. Returns also whether it is there now."""
+    entry, key, state = lacking.entry, lacking.key, done.state
     seat = state.layout.seats.get(entry.seat)
     paths = [path for path in state.tree.paths() if seat is not None and seat.file.matches(path)]
     if seat is None or len(paths) != 1:
-        state.stops.append(
-            Stop(
-                f"{entry.title}: `{key}` is not listed, and cannot be",
-                where=where,
-                details=(f"the seat `{entry.seat}`: {len(paths)} files match",),
-                why="what goes by its number would mean nothing",
-                remedy="list it in the map yourself, or correct where the table's entries go",
-            )
+        stop = Stop(
+            f"{entry.title}: `{key}` is not listed, and cannot be",
+            where=where,
+            details=(f"the seat `{entry.seat}`: {len(paths)} files match",),
+            why="what goes by its number would mean nothing",
+            remedy="list it in the map yourself, or correct where the table's entries go",
         )
-        return False
+        return done.with_stop(stop), False
     replaced = _with_key(entry.text, key), _with_key(entry.record, key)
     try:
-        body = filled(replaced[0], replaced[1], replace(_so_far(state, done, filling), earlier={}))
+        body = filled(replaced[0], replaced[1], replace(_so_far(done, filling), earlier={}))
     except Unfillable as error:
-        state.stops.append(Stop(f"{entry.title}: `{key}` cannot be listed: {error.message.what}", where=where))
-        return False
-    done.values += (ValueStep(fill.asked, fill.value, fill.by) for fill in body.fills)
+        stop = Stop(f"{entry.title}: `{key}` cannot be listed: {error.message.what}", where=where)
+        return done.with_stop(stop), False
     hook = LedgerHook(
-        order=state.next_order(),
+        order=state.order,
         seat=seat.name,
         path=paths[0],
         key=_listed_key(f"{entry.name}:{key}", replace(filling, moved=str)),
@@ -226,7 +246,8 @@ def _listed(state: PlanState, where: str, lacking: Unlisted, filling: Filling, d
         record=body.record,
         fills=body.fills,
     )
-    return put_entry(state, where, hook, f"listed for {key}", done)
+    done = replace(done.with_values(body.fills), state=state.with_next_order())
+    return put_entry(done, where, hook, f"listed for {key}")
 
 
 def _with_key(value: Any, key: str) -> Any:
@@ -237,15 +258,17 @@ def _with_key(value: Any, key: str) -> Any:
     return [_with_key(below, key) for below in value] if isinstance(value, list | tuple) else value
 
 
-def _adopt_listed(state: PlanState, one: HookRequest, filling: Filling, done: StagedEntries) -> None:
+def _with_listed(done: StagedEntries, one: HookRequest, filling: Filling) -> StagedEntries:
     """An entry that another pack has listed is this pack's, too: it stays when the other goes."""
     for key in listed_keys(one, filling):
         if key in done.standing or any(hook.key == key for hook in done.hooks):
             continue
+        state = done.state
         other = next((h for pack in state.ledger.packs for h in pack.hooks if h.key == key), None)
         if other is not None:
-            own = msgspec.structs.replace(other, order=state.next_order(), was_there=True, edits=())
-            done.hooks.append(own)
+            own = msgspec.structs.replace(other, order=state.order, was_there=True, edits=())
+            done = replace(done.with_entry(own), state=state.with_next_order())
+    return done
 
 
 def _renamed(layout: Layout, tree: Tree, hook: LedgerHook, names: NameMap) -> tuple[LedgerHook, tuple[Entangled, ...]]:
@@ -305,54 +328,44 @@ def _respelt_entry(
     return hook
 
 
-def put_entry(state: PlanState, where: str, hook: LedgerHook, note: str, done: StagedEntries) -> bool:
-    """Set an entry, or have it wait for the others of its file. False where it cannot be set."""
-    waiting = done.waiting or _waiting_at(state)
-    if not waiting.insertions.take(hook):
-        if waiting.insertions.waiting:
-            set_pending(state, done)
-            waiting = done.waiting or _waiting_at(state)
-        if not waiting.insertions.take(hook):
-            return _put_alone(state, where, hook, note, done)
-    done.waiting = waiting
-    seat = state.layout.seats[hook.seat]
-    step = entry_step(hook.seat, seat.title, hook.path, HookState.SET, hook, note)
-    done.steps.append(step)
-    done.hooks.append(hook)
-    done.told[hook.order] = (where, step)
-    return True
+def put_entry(done: StagedEntries, where: str, hook: LedgerHook, note: str) -> tuple[StagedEntries, bool]:
+    """Set an entry, or have it wait for the others of its file. Returns also whether it could be."""
+    seat = done.state.layout.seats.get(hook.seat)
+    step = entry_step(hook.seat, seat.title if seat else "a value", hook.path, HookState.SET, hook, note)
+    pending = done.pending
+    waiting = pending.take(hook, where, step)
+    if waiting is None and pending.insertions.waiting:
+        done = set_pending(done)
+        waiting = done.pending.take(hook, where, step)
+    if waiting is None:
+        return _put_alone(done, where, hook, note)
+    return replace(done.with_entry(hook, step), waiting=waiting), True
 
 
-def _put_alone(state: PlanState, where: str, hook: LedgerHook, note: str, done: StagedEntries) -> bool:
-    done.waiting = None
+def _put_alone(done: StagedEntries, where: str, hook: LedgerHook, note: str) -> tuple[StagedEntries, bool]:
+    done = replace(done, waiting=None)
+    state = done.state
     seat = state.layout.seats.get(hook.seat)
     title = seat.title if seat else "a value"
     step = entry_step(hook.seat, title, hook.path, HookState.STOPPED, hook, note)
     try:
         result = put(state.layout, state.tree, hook)
     except (Unreadable, CouldNotError) as error:
-        done.steps.append(step)
-        state.stops.append(
-            Stop(
-                f"the hook for the seat `{hook.seat}` cannot be set: {hook.path} {error.what}",
-                where=where,
-                why="a file that is not understood is not edited",
-                remedy="mend the file first; `hookset check` shows where",
-            )
+        stop = Stop(
+            f"the hook for the seat `{hook.seat}` cannot be set: {hook.path} {error.what}",
+            where=where,
+            why="a file that is not understood is not edited",
+            remedy="mend the file first; `hookset check` shows where",
         )
-        return False
+        return replace(done.with_stop(stop), steps=(*done.steps, step)), False
     if isinstance(result, Put):
-        state.contents[hook.path] = result.content
-        done.hooks.append(result.hook)
-        done.steps.append(replace(step, state=HookState.SET))
-        return True
+        done = done.with_entry(result.hook, replace(step, state=HookState.SET))
+        return replace(done, state=state.with_contents({hook.path: result.content})), True
     if isinstance(result, AlreadyThere):
-        done.hooks.append(msgspec.structs.replace(hook, was_there=True))
-        done.steps.append(replace(step, state=HookState.THERE))
-        return True
-    done.steps.append(step)
-    state.stops.append(_refusal(result, hook, title, where))
-    return False
+        there = msgspec.structs.replace(hook, was_there=True)
+        return done.with_entry(there, replace(step, state=HookState.THERE)), True
+    done = done.with_stop(_refusal(result, hook, title, where))
+    return replace(done, steps=(*done.steps, step)), False
 
 
 def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> Stop:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Literal
 
 from msgspec.structs import replace
@@ -15,11 +15,11 @@ from hookset.packs.control import control_reason
 from hookset.planning.choices import Question
 from hookset.planning.plan import FileState, FileStep, Stop
 from hookset.planning.preview import diff_of
-from hookset.planning.state import PlanState
+from hookset.planning.state import PlanState, as_set
 from hookset.project import LedgerFile, LedgerPack
 from hookset.trees import Content, Inline, Member, decode, sha256_of, spelled_otherwise
 
-__all__ = ["StagedFile", "remove_file", "stage_files", "under_new_name"]
+__all__ = ["FileOutcome", "StagedFile", "remove_files", "stage_files", "under_new_name"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,24 +33,61 @@ class StagedFile:
     """The blank that the builder filled with it."""
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileOutcome:
+    """What becomes of one file of a pack."""
+
+    step: FileStep
+    row: LedgerFile | None = None
+    """In the ledger."""
+    contents: Mapping[str, Content | None] = field(default_factory=dict)
+    kept: Mapping[str, Content] = field(default_factory=dict)
+    stop: Stop | None = None
+
+
 def stage_files(
     state: PlanState, name: str, files: Mapping[str, StagedFile], earlier: LedgerPack | None
-) -> tuple[list[FileStep], list[LedgerFile]]:
-    """Add the files to the plan, unless something stops them. Returns (a step for each file, their ledger rows)."""
-    steps: list[FileStep] = []
-    entries: list[LedgerFile] = []
+) -> tuple[PlanState, tuple[FileStep, ...], tuple[LedgerFile, ...]]:
+    """Add a pack's files to the plan, and take out those that it no longer brings, unless something stops that.
+    Returns also (a step for each file, their ledger rows)."""
     was = {file.path: file for file in earlier.files} if earlier else {}
+    stops: list[Stop] = []
     if stop := _control_files(state, name, [path for path in files if path not in was]):
-        state.stops.append(stop)
+        stops.append(stop)
     there = set(state.tree.paths())
     folded = {path.casefold() for path in there}
+    outcomes: list[FileOutcome] = []
     for path, file in files.items():
         if path not in was and path not in there and path.casefold() in folded:
-            state.stops.append(_other_case(name, path, spelled_otherwise(path, there) or ""))
-        step, entry = _again(state, name, path, file, was[path]) if path in was else _first(state, name, path, file)
-        steps.append(step)
-        entries += [entry] if entry is not None else []
-    return steps, entries
+            stops.append(_other_case(name, path, spelled_otherwise(path, there) or ""))
+        one = _again(state, name, path, file, was[path]) if path in was else _first(state, name, path, file)
+        stops += [one.stop] if one.stop is not None else []
+        outcomes.append(one)
+    state = _with_outcomes(state.with_stops(stops), outcomes)
+    state, gone = remove_files(state, name, [file for path, file in was.items() if path not in files])
+    rows = tuple(one.row for one in outcomes if one.row is not None)
+    return state, (*(one.step for one in outcomes), *gone), rows
+
+
+def remove_files(state: PlanState, name: str, files: Iterable[LedgerFile]) -> tuple[PlanState, tuple[FileStep, ...]]:
+    """Take out what a pack brought, unless somebody else has a right to it. Returns also a step for each file."""
+    outcomes = []
+    for file in files:
+        heir = _heir(state, name, file.path) if state.tree.has(file.path) else None
+        if heir is not None and not file.was_there:
+            state = state.with_row(_inherited(heir, file))
+        outcomes.append(_removed(state, name, file, heir))
+    state = _with_outcomes(state.with_stops(one.stop for one in outcomes if one.stop is not None), outcomes)
+    return state, tuple(one.step for one in outcomes)
+
+
+def _with_outcomes(state: PlanState, outcomes: Iterable[FileOutcome]) -> PlanState:
+    contents: dict[str, Content | None] = {}
+    kept: dict[str, Content] = {}
+    for one in outcomes:
+        contents |= one.contents
+        kept |= one.kept
+    return state.with_contents(contents).with_kept(kept)
 
 
 def _control_files(state: PlanState, name: str, paths: Sequence[str]) -> Stop | None:
@@ -76,41 +113,39 @@ def _control_files(state: PlanState, name: str, paths: Sequence[str]) -> Stop | 
     )
 
 
-def _first(state: PlanState, name: str, path: str, file: StagedFile) -> tuple[FileStep, LedgerFile | None]:
+def _first(state: PlanState, name: str, path: str, file: StagedFile) -> FileOutcome:
     """A file that this pack has not brought before."""
     size = file.content.size
-    tree = state.live
-    if not tree.has(path):
-        state.contents[path] = file.content
-        sha = state.keep(file.content)
-        return FileStep(path, FileState.NEW, size), LedgerFile(
-            path=path, sha256=sha, source=file.source, blank=file.blank
-        )
+    row = LedgerFile(path=path, sha256=sha256_of(file.content), source=file.source, blank=file.blank)
+    if not state.tree.has(path):
+        step = FileStep(path, FileState.NEW, size)
+        return FileOutcome(step=step, row=row, contents={path: file.content}, kept=as_set(file.content))
     here = Member(state.tree, path)
-    if here.size == size and sha256_of(here) == sha256_of(file.content):
-        entry = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, blank=file.blank)
-        return FileStep(path, FileState.SAME, size), entry
+    if here.size == size and sha256_of(here) == row.sha256:
+        return FileOutcome(step=FileStep(path, FileState.SAME, size), row=replace(row, was_there=True))
     other = _owner(state, path, name)
     choice = state.choices.of(name).files.get(path) or state.choices.other_bytes
     if choice == "mine":
-        entry = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, kept_mine=True)
-        return FileStep(path, FileState.KEPT, size), entry
+        row = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, kept_mine=True)
+        return FileOutcome(step=FileStep(path, FileState.KEPT, size), row=row)
     if choice == "theirs" and not other:
-        old = state.keep_whole(here)
-        state.contents[path] = file.content
-        sha = state.keep(file.content)
-        return FileStep(path, FileState.REPLACED, size), LedgerFile(
-            path=path, sha256=sha, source=file.source, instead_of=old
+        old = sha256_of(here)
+        return FileOutcome(
+            step=FileStep(path, FileState.REPLACED, size),
+            row=LedgerFile(path=path, sha256=row.sha256, source=file.source, instead_of=old),
+            contents={path: file.content},
+            # Whatever it is: it is the builder's, and would be lost.
+            kept={old: here, **as_set(file.content)},
         )
-    state.stops.append(_other_content(state, name, path, file.content, other))
-    return FileStep(path, FileState.DIFFERENT, size), None
+    stop = _other_content(state, name, path, file.content, other)
+    return FileOutcome(step=FileStep(path, FileState.DIFFERENT, size), stop=stop)
 
 
-def _again(state: PlanState, name: str, path: str, file: StagedFile, was: LedgerFile) -> tuple[FileStep, LedgerFile]:
+def _again(state: PlanState, name: str, path: str, file: StagedFile, was: LedgerFile) -> FileOutcome:
     """A file that an earlier version, or this one, installed."""
     size, new = file.content.size, sha256_of(file.content)
     now = state.sha(path)
-    entry = LedgerFile(
+    row = LedgerFile(
         path=path,
         sha256=new,
         source=file.source,
@@ -120,26 +155,22 @@ def _again(state: PlanState, name: str, path: str, file: StagedFile, was: Ledger
         blank=file.blank,
     )
     if now == new:
-        state.keep(file.content)
-        return FileStep(path, FileState.SAME, size), entry
+        return FileOutcome(step=FileStep(path, FileState.SAME, size), row=row, kept=as_set(file.content))
     if now is None or now == was.sha256:
-        state.contents[path] = file.content
-        state.keep(file.content)
-        return FileStep(path, FileState.NEW if now is None else FileState.NEWER, size), entry
+        step = FileStep(path, FileState.NEW if now is None else FileState.NEWER, size)
+        return FileOutcome(step=step, row=row, contents={path: file.content}, kept=as_set(file.content))
     if new == was.sha256 or was.kept_mine:
-        kept = replace(was, source=file.source)
-        return FileStep(path, FileState.BY_HAND, size, "stays as you made it"), kept
+        step = FileStep(path, FileState.BY_HAND, size, "stays as you made it")
+        return FileOutcome(step=step, row=replace(was, source=file.source))
     result = _merged(state, was.sha256, path, file.content, "theirs" if state.choices.by_hand == "drop" else "mine")
     if result is None or (result[0].conflicts and state.choices.by_hand == "stop"):
-        state.stops.append(_unmerged(state, name, path, file.content, result[0] if result else None))
-        return FileStep(path, FileState.DIFFERENT, size), entry
-    content = result[1]
-    state.contents[path] = content
-    state.keep(file.content)
+        stop = _unmerged(state, name, path, file.content, result[0] if result else None)
+        return FileOutcome(step=FileStep(path, FileState.DIFFERENT, size), row=row, stop=stop)
     many = len(result[0].conflicts)
     side = "yours" if state.choices.by_hand == "keep" else "the pack's"
     note = f"your changes are carried over{f'; {many} that clash with its own: {side} taken' if many else ''}"
-    return FileStep(path, FileState.MERGED, size, note), entry
+    step = FileStep(path, FileState.MERGED, size, note)
+    return FileOutcome(step=step, row=row, contents={path: result[1]}, kept=as_set(file.content))
 
 
 def _merged(
@@ -230,75 +261,65 @@ def under_new_name(path: str, name: str, there: set[str]) -> str:
     raise AssertionError(path)
 
 
-def remove_file(state: PlanState, name: str, file: LedgerFile) -> FileStep:
-    """A file that a pack brought goes, unless somebody else has a right to it."""
+def _removed(state: PlanState, name: str, file: LedgerFile, heir: LedgerPack | None) -> FileOutcome:
     path, now = file.path, state.sha(file.path)
-    size = state.live.size(path) if now is not None else 0
+    size = state.tree.size(path) if now is not None else 0
     if now is None:
-        return FileStep(path, FileState.GONE)
-    heir = _heir(state, name, path)
-    if heir or file.was_there:
-        return FileStep(path, FileState.STAYS, size, f"{heir} has it as well" if heir else "it was there before")
+        return FileOutcome(step=FileStep(path, FileState.GONE))
+    if heir is not None or file.was_there:
+        note = f"{heir.name} has it as well" if heir is not None else "it was there before"
+        return FileOutcome(step=FileStep(path, FileState.STAYS, size, note))
+    if now != file.sha256 and state.choices.by_hand == "keep":
+        return FileOutcome(step=FileStep(path, FileState.BY_HAND, size, "stays as you made it"))
     if now != file.sha256 and state.choices.by_hand != "drop":
-        if state.choices.by_hand == "keep":
-            return FileStep(path, FileState.BY_HAND, size, "stays as you made it")
         was = state.kept_bytes(file.sha256) or b""
-        state.stops.append(
-            Stop(
-                f"{path} was changed by you since {name} brought it",
-                where=name,
-                why="taking it out would lose what you changed",
-                remedy="leave what you changed: --keep-changed; or take it out with the rest: --drop-changed",
-                details=tuple(line for line in diff_of(path, was, state.tree.read(path), "as set", "now")[:12])
-                if was
-                else (),
-                question=Question(
-                    key=("by-hand", ""),
-                    text="What you have changed since it was set",
-                    options=(("keep", "stays in the map"), ("drop", "goes with the rest")),
-                    diff=diff_of(path, was, state.tree.read(path), "as set", "now"),
-                ),
-            )
+        diff = diff_of(path, was, state.tree.read(path), "as set", "now")
+        stop = Stop(
+            f"{path} was changed by you since {name} brought it",
+            where=name,
+            why="taking it out would lose what you changed",
+            remedy="leave what you changed: --keep-changed; or take it out with the rest: --drop-changed",
+            details=tuple(diff[:12]) if was else (),
+            question=Question(
+                key=("by-hand", ""),
+                text="What you have changed since it was set",
+                options=(("keep", "stays in the map"), ("drop", "goes with the rest")),
+                diff=diff,
+            ),
         )
-        return FileStep(path, FileState.DIFFERENT, size)
+        return FileOutcome(step=FileStep(path, FileState.DIFFERENT, size), stop=stop)
     if file.instead_of:
         return _own_back(state, name, file, size)
-    state.contents[path] = None
-    return FileStep(path, FileState.OUT, size)
+    return FileOutcome(step=FileStep(path, FileState.OUT, size), contents={path: None})
 
 
-def _own_back(state: PlanState, name: str, file: LedgerFile, size: int) -> FileStep:
+def _own_back(state: PlanState, name: str, file: LedgerFile, size: int) -> FileOutcome:
     """The map's own file, which the pack's was taken instead of."""
+    path = file.path
     old = state.kept_bytes(file.instead_of)
     if old is not None:
-        state.contents[file.path] = Inline(old)
-        return FileStep(file.path, FileState.BACK, len(old))
-    if state.choices.by_hand != "drop":
-        state.stops.append(
-            Stop(
-                f"the map's own {file.path} cannot be put back: what was kept of it is gone or was changed",
-                where=name,
-                why="the file that stands there now is the pack's, and without it there would be none",
-                remedy="restore .hookset/kept from a copy of the map; or do without the file: --drop-changed",
-            )
-        )
-        return FileStep(file.path, FileState.DIFFERENT, size)
-    state.contents[file.path] = None
-    return FileStep(file.path, FileState.OUT, size)
+        return FileOutcome(step=FileStep(path, FileState.BACK, len(old)), contents={path: Inline(old)})
+    if state.choices.by_hand == "drop":
+        return FileOutcome(step=FileStep(path, FileState.OUT, size), contents={path: None})
+    stop = Stop(
+        f"the map's own {path} cannot be put back: what was kept of it is gone or was changed",
+        where=name,
+        why="the file that stands there now is the pack's, and without it there would be none",
+        remedy="restore .hookset/kept from a copy of the map; or do without the file: --drop-changed",
+    )
+    return FileOutcome(step=FileStep(path, FileState.DIFFERENT, size), stop=stop)
 
 
-def _heir(state: PlanState, name: str, path: str) -> str:
+def _heir(state: PlanState, name: str, path: str) -> LedgerPack | None:
     """Another pack that has the file, too: from now on it is that one's."""
-    for pack in state.ledger.packs:
-        if pack.name == name or not any(one.path == path for one in pack.files):
-            continue
-        own = state.ledger.pack(name)
-        mine = next((one for one in own.files if one.path == path), None) if own else None
-        if mine is not None and not mine.was_there:
-            files = tuple(
-                replace(one, was_there=False, instead_of=mine.instead_of) if one.path == path else one
-                for one in pack.files
-            )
-            state.ledger = state.ledger.with_pack(replace(pack, files=files))
-        return pack.name
-    return ""
+    others = (pack for pack in state.ledger.packs if pack.name != name)
+    return next((pack for pack in others if any(one.path == path for one in pack.files)), None)
+
+
+def _inherited(heir: LedgerPack, file: LedgerFile) -> LedgerPack:
+    """The heir's row once the file is its own."""
+    files = tuple(
+        replace(one, was_there=False, instead_of=file.instead_of) if one.path == file.path else one
+        for one in heir.files
+    )
+    return replace(heir, files=files)

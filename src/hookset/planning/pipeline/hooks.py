@@ -14,7 +14,7 @@ from hookset.planning.naming.rewriting import NameMap
 from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
 from hookset.planning.pipeline.removal import entry_step, remove_entries
 from hookset.planning.pipeline.requests import HookRequest, shown
-from hookset.planning.plan import HookState
+from hookset.planning.plan import HookState, HookStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 
@@ -33,19 +33,18 @@ def stage_entries(
 
     `where` is the hook sheet, for messages; `earlier` are the pack's entries by the ledger.
     """
-    done = StagedEntries()
     matched = _matched(state, wanted, earlier)
     asked = {one.key for one in wanted}
     # What is wanted and matches nothing was taken out by hand.
     left = [hook for hook in earlier if hook.key not in asked]
     listed = {key for one in wanted for key in listed_keys(one, filling)}
     kept = [hook for hook in left if hook.key in listed or hook.ask is not None]
-    done.standing = {hook.key for hook in kept}
+    done = StagedEntries(state, standing=frozenset(hook.key for hook in kept))
     pairs = _alike([one for one in wanted if one.key not in matched], [h for h in left if h not in kept])
     instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
     made: dict[int, tuple[HookRequest, LedgerHook]] = {}
     for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs]:
-        new = complete_entry(state, where, one, filling, names, hook, done)
+        done, new = complete_entry(done, where, one, filling, names, hook)
         if new is None:
             instead.pop(hook.order, None)
             kept.append(hook)
@@ -56,27 +55,23 @@ def stage_entries(
             else:
                 # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
                 instead.pop(hook.order, None)
-    _rewind(state, earlier, instead, made, done)
-    # Files have changed since the first entries were filled in.
-    set_pending(state, done)
-    done.waiting = None
-    standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in state.entries_in(path)}
+    # What waits is to go into the files as they are now.
+    done = replace(_rewound(set_pending(done), earlier, instead, made), waiting=None)
+    standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in done.state.entries_in(path)}
     for order, (one, new) in made.items():
         now = standing.get(order)
         if now is not None:
             updated = msgspec.structs.replace(
                 new, order=now.order, edits=now.edits, was_there=now.was_there, text=now.text, record=now.record
             )
-            done.hooks.append(updated)
-            if order not in instead:
-                done.steps.append(entry_step(one.seat.name, one.seat.title, one.path, HookState.THERE, new, one.note))
-    done.hooks += (standing.get(hook.order, hook) for hook in kept)
+            step = entry_step(one.seat.name, one.seat.title, one.path, HookState.THERE, new, one.note)
+            done = done.with_entry(updated, *(() if order in instead else (step,)))
+    done = replace(done, hooks=(*done.hooks, *(standing.get(hook.order, hook) for hook in kept)))
     settled = {one.key for one, _ in made.values()}
     for one in wanted:
         if one.key not in settled and one.key not in matched:
-            _set(state, where, one, filling, names, done)
-    set_pending(state, done)
-    return done
+            done = _with_new(done, where, one, filling, names)
+    return set_pending(done)
 
 
 def _matched(state: PlanState, wanted: Sequence[HookRequest], earlier: Sequence[LedgerHook]) -> dict[str, LedgerHook]:
@@ -121,35 +116,37 @@ def _alikeness(one: HookRequest, hook: LedgerHook) -> float:
     return SequenceMatcher(None, shown(one.text, one.record), shown(raw_text, raw_record), autojunk=False).ratio()
 
 
-def _rewind(
-    state: PlanState,
+def _rewound(
+    done: StagedEntries,
     earlier: Sequence[LedgerHook],
     instead: Mapping[int, LedgerHook | None],
     made: Mapping[int, tuple[HookRequest, LedgerHook]],
-    done: StagedEntries,
-) -> None:
+) -> StagedEntries:
     """Remove and replace, file by file."""
     by_order = {hook.order: hook for hook in earlier}
     for path in dict.fromkeys(by_order[order].path for order in instead):
         here = {order: new for order, new in instead.items() if by_order[order].path == path}
-        before = {order: by_order[order] for order in here}
-        for order, step in remove_entries(state, path, here):
-            was = before[order]
-            if order in made:
-                one, new = made[order]
-                step = replace(
-                    entry_step(one.seat.name, one.seat.title, path, HookState.REPLACED, new, one.note), note=step.note
-                )
-            done.steps.append(step if step.shown else replace(step, shown=was.shown))
-
-
-def _set(state: PlanState, where: str, one: HookRequest, filling: Filling, names: NameMap, done: StagedEntries) -> None:
-    hook = complete_entry(state, where, one, filling, names, None, done)
-    if hook is None:
-        done.steps.append(
-            entry_step(
-                one.seat.name, one.seat.title, one.path, HookState.STOPPED, None, one.note, shown(one.text, one.record)
-            )
+        state, steps = remove_entries(done.state, path, here)
+        shown_steps = (
+            _replaced(path, step, *made[order]) if order in made else _with_text(step, by_order[order])
+            for order, step in steps.items()
         )
-        return
-    put_entry(state, f"{where}:{one.line}" if one.line else where, hook, one.note, done)
+        done = replace(done, state=state, steps=(*done.steps, *shown_steps))
+    return done
+
+
+def _replaced(path: str, step: HookStep, one: HookRequest, new: LedgerHook) -> HookStep:
+    return replace(entry_step(one.seat.name, one.seat.title, path, HookState.REPLACED, new, one.note), note=step.note)
+
+
+def _with_text(step: HookStep, hook: LedgerHook) -> HookStep:
+    return step if step.shown else replace(step, shown=hook.shown)
+
+
+def _with_new(done: StagedEntries, where: str, one: HookRequest, filling: Filling, names: NameMap) -> StagedEntries:
+    done, hook = complete_entry(done, where, one, filling, names, None)
+    if hook is None:
+        said = shown(one.text, one.record)
+        step = entry_step(one.seat.name, one.seat.title, one.path, HookState.STOPPED, None, one.note, said)
+        return replace(done, steps=(*done.steps, step))
+    return put_entry(done, f"{where}:{one.line}" if one.line else where, hook, one.note)[0]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from hookset.config.sheets import nearest
 from hookset.model import WrongUseError
@@ -49,9 +49,7 @@ def chosen_parts(state: PlanState, pack: SheetedPack, versions: dict[str, str]) 
                 f"{pack.name} has no part `{name}`{nearest(name, known)}",
                 remedy="`hookset inspect` lists the parts of a pack",
             )
-    trial = state.copy()
-    trial.ledger = trial.ledger.without(pack.name)
-    stage_pack(trial, pack, versions)
+    trial = stage_pack(replace(state, ledger=state.ledger.without(pack.name)), pack, versions)
     whole = trial.ledger.pack(pack.name)
     if whole is None:
         return None

@@ -18,8 +18,10 @@ from hookset.project import LedgerHook
 __all__ = ["entry_step", "remove_entries"]
 
 
-def remove_entries(state: PlanState, path: str, instead: Mapping[int, LedgerHook | None]) -> list[tuple[int, HookStep]]:
-    """Remove or replace entries of one file in the plan. Returns (order, what happens) of each."""
+def remove_entries(
+    state: PlanState, path: str, instead: Mapping[int, LedgerHook | None]
+) -> tuple[PlanState, dict[int, HookStep]]:
+    """Remove or replace entries of one file in the plan. Returns also what happens to each, by its order."""
     hooks = state.entries_in(path)
     by_order = {hook.order: hook for hook in hooks}
     steps: dict[int, HookStep] = {}
@@ -30,45 +32,40 @@ def remove_entries(state: PlanState, path: str, instead: Mapping[int, LedgerHook
         title = seat.title if seat else ""
         if new is None and hook.was_there:
             steps[order] = entry_step(hook.seat, title, path, HookState.STAYS, hook, "it was there before")
-            state.settle(path, [one for one in state.entries_in(path) if one.order != order])
         elif not state.tree.has(path):
             steps[order] = entry_step(hook.seat, title, path, HookState.GONE, hook, "the file is gone")
-            state.settle(path, [one for one in state.entries_in(path) if one.order != order])
         else:
             live[order] = new
             outcome = HookState.OUT if new is None else HookState.REPLACED
             steps[order] = entry_step(hook.seat, title, path, outcome, hook, "")
+    state = state.with_entries(path, [one for one in hooks if one.order in live or one.order not in instead])
     if not live:
-        return list(steps.items())
+        return state, steps
     by_hand: Literal["keep", "drop"] = "drop" if state.choices.by_hand == "drop" else "keep"
     try:
         result = replay(state.layout, state.tree, path, state.entries_in(path), live, by_hand)
     except Unreadable as error:
-        state.stops.append(
-            Stop(
-                f"entries cannot be taken out of {path}: it {error.what}",
-                where=path,
-                why="a file that is not understood is not edited",
-                remedy="mend the file first; `hookset check` shows where",
-            )
+        stop = Stop(
+            f"entries cannot be taken out of {path}: it {error.what}",
+            where=path,
+            why="a file that is not understood is not edited",
+            remedy="mend the file first; `hookset check` shows where",
         )
-        return list(steps.items())
+        return state.with_stops([stop]), steps
     except CouldNotError as error:
-        state.stops.append(Stop(error.what, where=path, why=error.why, remedy=error.remedy))
-        return list(steps.items())
+        return state.with_stops([Stop(error.what, where=path, why=error.why, remedy=error.remedy)]), steps
+    stops: list[Stop] = []
     for one in result.by_hand:
         steps[one.hook.order] = replace(steps[one.hook.order], state=HookState.BY_HAND, note=_said_by_hand(by_hand))
         if state.choices.by_hand == "stop" and (one.conflicts or live[one.hook.order] is None):
-            state.stops.append(_changed_entry(one.hook, one.was, one.now))
+            stops.append(_changed_entry(one.hook, one.was, one.now))
     for hook in result.gone:
         steps[hook.order] = replace(steps[hook.order], state=HookState.GONE, note="it is not there any more")
     staying = {hook.order for hook in result.hooks}
     for order in live:
         if live[order] is None and order not in staying and _heir_took(result.hooks, hooks, by_order[order]):
             steps[order] = replace(steps[order], state=HookState.STAYS, note="another pack sets it as well")
-    state.contents[path] = result.content
-    state.settle(path, result.hooks)
-    return list(steps.items())
+    return state.with_stops(stops).with_contents({path: result.content}).with_entries(path, result.hooks), steps
 
 
 def _heir_took(now: Iterable[LedgerHook], before: Iterable[LedgerHook], hook: LedgerHook) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -17,7 +17,7 @@ from hookset.planning.naming.rewriting import facts_of
 from hookset.planning.pipeline.adapting import Adapted, adapted, ledger_settings
 from hookset.planning.pipeline.decisions import Decided, decided_for
 from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pending
-from hookset.planning.pipeline.files import remove_file, stage_files
+from hookset.planning.pipeline.files import stage_files
 from hookset.planning.pipeline.hooks import stage_entries
 from hookset.planning.pipeline.name_rows import name_rows
 from hookset.planning.pipeline.requests import HookRequest, Situation, hook_requests
@@ -45,54 +45,58 @@ class Only:
     """In words."""
 
 
-def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], only: Only | None = None) -> None:
-    """Add a pack to the plan. `versions` are all packs that are or will be installed, by name."""
-    sheet, written = pack.sheet, pack.written
+@dataclass(frozen=True, slots=True)
+class _Wanted:
+    """What a pack asks for in this map."""
+
+    requests: tuple[HookRequest, ...]
+    told: tuple[HookStep, ...]
+    """Entries that are not for this map."""
+    stops: tuple[Stop, ...]
+
+
+def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], only: Only | None = None) -> PlanState:
+    """The plan with one more pack. `versions` are all packs that are or will be installed, by name."""
+    sheet, where = pack.sheet, pack.written.where
+    nothing = PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet)
     if stop := _too_many(state, pack, only):
-        state.stops.append(stop)
-        state.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet))
-        return
+        return state.with_stops([stop]).with_plan_of(nothing)
     decided = decided_for(state, pack)
-    answers, earlier = decided.answers, decided.earlier
+    state = state.with_stops(decided.stops).with_questions(decided.questions)
     situation = Situation(layout=state.layout, tree=state.tree, packs=versions, settings=decided.settings)
     here = adapted(state, pack, decided, situation, only.targets if only else None)
-    file_steps, files = stage_files(state, pack.name, here.files, earlier)
-    for file in earlier.files if earlier else ():
-        if file.path not in here.files:
-            file_steps.append(remove_file(state, pack.name, file))
+    state = state.with_stops(here.stops).with_unsure(here.unsure)
+    state, file_steps, files = stage_files(state, pack.name, here.files, decided.earlier)
     filling = filling_for(state, pack, decided, here)
-    if filling is None:
-        state.packs.append(PackPlan(name=pack.name, version=sheet.pack.version, sheet=sheet, files=tuple(file_steps)))
-        return
-    wanted, told = _wanted(state, pack, replace(situation, tree=state.tree), here, only)
-    hooks = earlier.hooks if earlier else ()
-    wanted += _rows_of_names(state, pack, wanted, filling, here, hooks)
-    entries = stage_entries(state, written.where, wanted, filling, here.names, hooks)
-    _write_outside(state, written.where, here, decided.settings, entries)
-    values = [
-        *(ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in decided.claims.items()),
-        *(ValueStep(f"blank: {b.name}", *_blank_said(b)) for b in decided.blanks),
-        *(
-            ValueStep(f"setting: {one.name}", f"{one.value} {one.unit}".strip(), _by(answers, earlier, one.name))
-            for one in ledger_settings(pack, decided.settings, here)
-        ),
-        *entries.values,
-    ]
-    state.packs.append(
-        PackPlan(
-            name=pack.name,
-            version=sheet.pack.version,
-            before=earlier.version if earlier else "",
-            sheet=sheet,
-            files=tuple(file_steps),
-            hooks=(*entries.steps, *told),
-            values=tuple(values),
-            notes=only.left_out if only else (),
-            adapted=tuple(_adapted_files(pack, here)),
-            listing=state.layout.manifest.seats if state.layout.manifest else frozenset(),
-        )
+    if isinstance(filling, Stop):
+        return state.with_stops([filling]).with_plan_of(replace(nothing, files=file_steps))
+    wanted = _wanted(state, pack, replace(situation, tree=state.tree), here, only)
+    hooks = decided.earlier.hooks if decided.earlier else ()
+    rows = _rows_of_names(state, pack, wanted.requests, filling, here, hooks)
+    state = state.with_stops((*wanted.stops, *(row for row in rows if isinstance(row, Stop))))
+    requests = (*wanted.requests, *(row for row in rows if isinstance(row, HookRequest)))
+    entries = stage_entries(state, where, requests, filling, here.names, hooks)
+    entries = _with_outside(entries, where, here, decided.settings)
+    step = replace(
+        nothing,
+        before=decided.earlier.version if decided.earlier else "",
+        files=file_steps,
+        hooks=(*entries.steps, *wanted.told),
+        values=(*_values(pack, decided, here), *entries.values),
+        notes=only.left_out if only else (),
+        adapted=tuple(_adapted_files(pack, here)),
+        listing=state.layout.manifest.seats if state.layout.manifest else frozenset(),
     )
-    _enter(state, pack, decided, here, files, entries.hooks)
+    return _recorded(entries.state.with_plan_of(step), pack, decided, here, files, entries.hooks)
+
+
+def _values(pack: SheetedPack, decided: Decided, here: Adapted) -> Iterator[ValueStep]:
+    """What the pack is given, and by whom."""
+    yield from (ValueStep(f"claim: {kind}", value, "free in this map") for kind, value in decided.claims.items())
+    yield from (ValueStep(f"blank: {blank.name}", *_blank_said(blank)) for blank in decided.blanks)
+    for one in ledger_settings(pack, decided.settings, here):
+        by = _by(decided.answers, decided.earlier, one.name)
+        yield ValueStep(f"setting: {one.name}", f"{one.value} {one.unit}".strip(), by)
 
 
 def _too_many(state: PlanState, pack: SheetedPack, only: Only | None) -> Stop | None:
@@ -138,8 +142,8 @@ def _by(answers: Answers, earlier: LedgerPack | None, name: str) -> str:
     return "as it was" if earlier else "the pack's own"
 
 
-def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Adapted) -> Filling | None:
-    """What the pack's entries are filled with; None where a value of its own cannot be worked out."""
+def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Adapted) -> Filling | Stop:
+    """What the pack's entries are filled with; a stop where a value of its own cannot be worked out."""
     sheet = pack.sheet
     lookups: dict[str, LookupEntry] = {**state.layout.lookups, **{entry.name: entry for entry in sheet.lookup}}
     filling = Filling(
@@ -168,36 +172,28 @@ def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Ada
             # Two values that ask for the next number do not get the same one.
             given |= numbers_given(made.fills)
         except Unfillable as error:
-            state.stops.append(
-                Stop(
-                    f"the value `{entry.name}` cannot be worked out: {error.message.what}",
-                    where=pack.line(f"/value/{index}"),
-                    details=error.message.details,
-                    why="the entries that need it would mean something else here",
-                    remedy=error.message.remedy or "correct the hook sheet",
-                )
+            return Stop(
+                f"the value `{entry.name}` cannot be worked out: {error.message.what}",
+                where=pack.line(f"/value/{index}"),
+                details=error.message.details,
+                why="the entries that need it would mean something else here",
+                remedy=error.message.remedy or "correct the hook sheet",
             )
-            return None
     return replace(filling, values=values, given=given)
 
 
-def _wanted(
-    state: PlanState, pack: SheetedPack, situation: Situation, here: Adapted, only: Only | None
-) -> tuple[list[HookRequest], list[HookStep]]:
-    wanted: list[HookRequest] = []
-    told: list[HookStep] = []
+def _wanted(state: PlanState, pack: SheetedPack, situation: Situation, here: Adapted, only: Only | None) -> _Wanted:
     listed = _listed_by_itself(state, pack, here)
     manifest = state.layout.manifest
     rows = {path: manifest.row_of_file(path) for path in here.files} if manifest is not None and listed else {}
     targets = (path for path in here.files if (row := rows.get(path)) is None or row.name not in listed)
-    for one in hook_requests(pack, situation, tuple(targets)):
-        if isinstance(one, Stop):
-            state.stops.append(one)
-        elif isinstance(one, HookStep):
-            told.append(one)
-        elif only is None or not one.line or one.key in only.keys:
-            wanted.append(one)
-    return wanted, told
+    found = tuple(hook_requests(pack, situation, tuple(targets)))
+    requests = (one for one in found if isinstance(one, HookRequest))
+    return _Wanted(
+        requests=tuple(one for one in requests if only is None or not one.line or one.key in only.keys),
+        told=tuple(one for one in found if isinstance(one, HookStep)),
+        stops=tuple(one for one in found if isinstance(one, Stop)),
+    )
 
 
 def _listed_by_itself(state: PlanState, pack: SheetedPack, here: Adapted) -> frozenset[str]:
@@ -217,26 +213,19 @@ def _listed_by_itself(state: PlanState, pack: SheetedPack, here: Adapted) -> fro
 def _rows_of_names(
     state: PlanState,
     pack: SheetedPack,
-    wanted: list[HookRequest],
+    wanted: Sequence[HookRequest],
     filling: Filling,
     here: Adapted,
     hooks: tuple[LedgerHook, ...],
-) -> Iterator[HookRequest]:
+) -> tuple[HookRequest | Stop, ...]:
     """Which names a pack's entries use is seen once they stand: they are tried on first."""
     if state.layout.manifest is None or not state.layout.manifest.kinds:
-        return
-    trial = state.copy()
-    entries = stage_entries(trial, pack.written.where, wanted, filling, here.names, hooks)
-    for one in name_rows(trial, pack.name, here.files, entries.hooks):
-        if isinstance(one, Stop):
-            state.stops.append(one)
-        else:
-            yield one
+        return ()
+    trial = stage_entries(state, pack.written.where, wanted, filling, here.names, hooks)
+    return tuple(name_rows(trial.state, pack.name, here.files, trial.hooks))
 
 
-def _write_outside(
-    state: PlanState, where: str, here: Adapted, settings: dict[str, Any], entries: StagedEntries
-) -> None:
+def _with_outside(entries: StagedEntries, where: str, here: Adapted, settings: Mapping[str, Any]) -> StagedEntries:
     """Settings that live in files of the map: each is an entry like any other."""
     standing = {(hook.path, str(hook.ask)): hook for hook in entries.hooks if hook.ask is not None}
     for entry, spot in here.outside:
@@ -244,28 +233,31 @@ def _write_outside(
         known = standing.get((spot.file, str(spot.ask)))
         if known is not None and (known.record or {}).get("value") == value:
             continue
-        if known is not None:
-            entries.hooks.remove(known)
         hook = LedgerHook(
-            order=state.next_order(),
+            order=entries.state.order,
             ask=spot.ask,
             path=spot.file,
             key=f"setting {entry.name}",
             record={"value": value},
         )
-        put_entry(state, where, hook, f"setting {entry.name}", entries)
-    set_pending(state, entries)
+        entries = replace(
+            entries,
+            state=entries.state.with_next_order(),
+            hooks=tuple(one for one in entries.hooks if one is not known),
+        )
+        entries, _ = put_entry(entries, where, hook, f"setting {entry.name}")
+    return set_pending(entries)
 
 
-def _enter(
+def _recorded(
     state: PlanState,
     pack: SheetedPack,
     decided: Decided,
     here: Adapted,
-    files: list[LedgerFile],
-    hooks: list[LedgerHook],
-) -> None:
-    """The pack in the ledger."""
+    files: Sequence[LedgerFile],
+    hooks: Sequence[LedgerHook],
+) -> PlanState:
+    """The plan with the pack in the ledger."""
     sheet, answers, earlier = pack.sheet, decided.answers, decided.earlier
     head = sheet.pack
     needs: tuple[NeedEntry, ...] = sheet.needs
@@ -288,11 +280,11 @@ def _enter(
         needs=tuple(need.name for need in needs if need.kind == PACK),
         parts=answers.parts or (earlier.parts if earlier else ()),
         settings=ledger_settings(pack, decided.settings, here),
-        claims=decided.claims,
+        claims=dict(decided.claims),
         blanks=decided.blanks,
         renamed={**(earlier.renamed if earlier else {}), **answers.renamed},
         moved=dict(here.moves),
         files=tuple(sorted(files, key=lambda file: file.path)),
         hooks=tuple(sorted(hooks, key=lambda hook: hook.order)),
     )
-    state.ledger = msgspec.structs.replace(state.ledger, words=words).with_pack(entry)
+    return replace(state, ledger=msgspec.structs.replace(state.ledger, words=words).with_pack(entry))

@@ -85,7 +85,7 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
         ledger=Ledger(),
         now="",
     )
-    stage_pack(state, pack, {pack.name: ""})
+    state = stage_pack(state, pack, {pack.name: ""})
     analysis = analyse(state.tree, layout, Stock())
     missing = (r for r in analysis.resolutions.missing if r.miss is Miss.ABSENT)
     unknown = (r for r in analysis.resolutions.open if not r.reference.pattern)
