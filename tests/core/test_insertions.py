@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 from hookset.applying import Change
 from hookset.edits import Insertions
 from hookset.formats import Edit, spliced
-from hookset.planning import Choices, Plan, plan_install, plan_remove, text_diffs
+from hookset.planning import Choices, Plan, plan_install, plan_remove, plan_upgrade, text_diffs
 from hookset.project import LedgerHook, read_ledger
 from hookset.trees import EmptyTree, Inline, Overlay, sha256_of
 from tests.core.test_every_layout import FEW, LAYOUTS, given_map, install, map_of, pack_of, sheets
@@ -121,6 +121,20 @@ def test_entries_that_go_by_each_other(title: str, monkeypatch: pytest.MonkeyPat
         monkeypatch.setattr(Insertions, "take", together)
         assert said(planned(root, "pack", hooks)) == alone
         assert alone[2] == []
+
+
+def test_a_row_that_a_changed_entry_needs_leaves_the_change(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(Insertions, "take", together)
+    thing = '[[hook]]\nseat = "nodes"\ntext = \'<Thing key="a" noise="{listed:file-id:assets/%s.wav}" dim="1.5"/>\''
+    with map_of("scene-graph") as root:
+        install(root, pack_of(root, "pack", "1", [thing % "one"]))
+        project, data = given_map(root)
+        packs = [pack_of(root, "pack", "2", [thing % "other"])]
+        plan = plan_upgrade(project, read_ledger(root), data, packs, Choices(), "t")
+        (scene,) = [change.after.read() for change in plan.changes if change.after and b"<Thing" in change.after.read()]
+    assert plan.stops == ()
+    rows = re.findall(rb'<Source no="(\d+)" from="assets/(one|other).wav"', scene)
+    assert [(name, b'noise="%s"' % number in scene) for number, name in rows] == [(b"other", True)]
 
 
 LINES = st.lists(st.sampled_from(["a", "b", "c", "@@ -1 +1 @@", ""]), max_size=30)
