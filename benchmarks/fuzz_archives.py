@@ -117,7 +117,7 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
     from hookset.authoring.draft import drafted, inside, sheet_text
     from hookset.authoring.draft.dry_run import dry_run
     from hookset.model import HooksetError
-    from hookset.packs import open_pack, with_sheet
+    from hookset.packs import SheetedPack, open_pack, with_sheet
 
     whole = seeds()
     names = sorted(whole)
@@ -142,9 +142,8 @@ def worker(folder: Path, first: int, count: int, seed: int) -> None:
                     while stream.read(1 << 20):
                         pass
             inside(pack)
-            if pack.sheet is None:
-                pack = with_sheet(pack, sheet_text(drafted(site, pack)).encode(), "draft")
-            dry_run(site, pack)
+            sheeted = pack if isinstance(pack, SheetedPack) else None
+            dry_run(site, sheeted or with_sheet(pack, sheet_text(drafted(site, pack)).encode(), "draft"))
         except HooksetError as error:
             outcome, what = "refused", error.what.split(":")[0][:60]
         except BaseException as error:  # noqa: BLE001 - whatever it is, it is what is looked for

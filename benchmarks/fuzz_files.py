@@ -134,7 +134,7 @@ def laid_out(name: str, folder: Path) -> Path:
     from tests.test_house import ROOT, tool
 
     if name != "salt-fen":
-        return started(name, folder / name)
+        return Path(started(name, folder / name))
     tool("make_salt_fen").make(folder / name)
     root = folder / name / "salt-fen"
     shutil.copy(ROOT / "docs/own-layout/salt-fen.toml", root.parent)

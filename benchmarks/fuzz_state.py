@@ -149,7 +149,7 @@ TARGETS: dict[str, tuple[str, tuple[str, ...]]] = {
 def broken(data: bytes, dice: random.Random) -> bytes:
     """A few changes, of which many put in what is known to be harmful where a value stands."""
     if dice.randrange(3) == 0:
-        return mutated(data, data, dice)
+        return bytes(mutated(data, data, dice))
     for _ in range(dice.choice([1, 1, 2, 3])):
         quotes = [index for index, byte in enumerate(data) if byte == 0x22]
         word = dice.choice(WORDS)

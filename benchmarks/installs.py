@@ -17,7 +17,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
 
-from run import timed
+from timing import Took, timed
 
 from hookset.demo import lay_out
 
@@ -78,27 +78,28 @@ def of_a_large_pack(folder: Path, megabytes: int) -> list[str]:
     # Both read what the machine has in its memory already.
     timed("sh", "-c", copied, folder=folder, cache=cache)
     shutil.rmtree(folder / "copy")
-    plain, _ = timed("sh", "-c", copied, folder=folder, cache=cache)
+    plain = timed("sh", "-c", copied, folder=folder, cache=cache)
     shutil.rmtree(folder / "copy")
-    seconds, memory = timed(*HOOKSET, "install", str(pack), folder=root, cache=cache)
+    took = timed(*HOOKSET, "install", str(pack), folder=root, cache=cache)
     return [
-        f"| install of a pack of {megabytes:,} MB | {seconds:.1f} s | {plain:.1f} s | {seconds / plain:.2f} | "
-        f"{memory:.0f} MB | at most 1.5 ×, 200 MB |"
+        f"| install of a pack of {megabytes:,} MB | {took.seconds:.1f} s | {plain.seconds:.1f} s | "
+        f"{took.seconds / plain.seconds:.2f} | {took.memory:.0f} MB | at most 1.5 ×, 200 MB |"
     ]
 
 
-def row(words: str, seconds: float, plain: float, memory: float) -> str:
-    return f"| {words} | {seconds:.2f} s | {plain:.2f} s | {seconds / plain:.1f} | {memory:.0f} MB | |"
+def row(words: str, took: Took, plain: Took) -> str:
+    ratio = took.seconds / plain.seconds
+    return f"| {words} | {took.seconds:.2f} s | {plain.seconds:.2f} s | {ratio:.1f} | {took.memory:.0f} MB | |"
 
 
 def of_many_packs(folder: Path, count: int) -> list[str]:
     root, cache = demo_map(folder), folder / "cache"
     packs = [str(small_pack(folder / f"small-{number}", number)) for number in range(count)]
     rows = []
-    together, memory = timed(*HOOKSET, "install", *packs[:-1], folder=root, cache=cache)
+    together = timed(*HOOKSET, "install", *packs[:-1], folder=root, cache=cache)
     timed(*HOOKSET, "check", folder=root, cache=cache)
-    plain, _ = timed(*HOOKSET, "--no-cache", "check", folder=root, cache=cache)
-    rows.append(row(f"{count - 1} packs in one command", together, plain, memory))
+    plain = timed(*HOOKSET, "--no-cache", "check", folder=root, cache=cache)
+    rows.append(row(f"{count - 1} packs in one command", together, plain))
     for words, command in (
         (f"one more pack, number {count}", ("install", packs[-1])),
         ("status of all of them", ("status",)),
@@ -106,8 +107,8 @@ def of_many_packs(folder: Path, count: int) -> list[str]:
         ("removal of the first, around which all others were set", ("remove", "small-0")),
         ("undo", ("undo",)),
     ):
-        seconds, memory = timed(*HOOKSET, *command, folder=root, cache=cache)
-        rows.append(row(words, seconds, plain, memory))
+        took = timed(*HOOKSET, *command, folder=root, cache=cache)
+        rows.append(row(words, took, plain))
     return rows
 
 

@@ -25,7 +25,7 @@ def main() -> None:
 
     from hookset.checks import Case, all_checks
     from hookset.project import Ledger, open_project
-    from hookset.symbols import FactsCache, Index, collect, reach_of, resolve_all
+    from hookset.symbols import Analysis, FactsCache, collect
 
     checks = all_checks()
     lap("loading the program")
@@ -35,14 +35,15 @@ def main() -> None:
     tree.paths()
     lap("listing the files")
     (cache,) = Path(sys.argv[2]).rglob("*.sqlite")
-    web = collect(tree, project.layout, project.stock, FactsCache(cache))
+    analysis = Analysis(collect(tree, project.layout, project.stock, FactsCache(cache)))
     lap("what files said, from the cache, and reading the one that changed")
-    index = Index(web)
+    assert analysis.index is not None
     lap("one dictionary of all names")
-    reach = reach_of(web, index)
+    assert analysis.reach is not None
     lap("which files the game loads")
-    case = Case(web, Ledger(), index, reach, resolve_all(web, index, reach), project.terms)
+    assert analysis.resolutions
     lap("judging every reference")
+    case = Case(analysis, Ledger(), project.terms)
     for check in checks:
         list(check.function(case))
     lap("the checks")

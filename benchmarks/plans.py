@@ -8,19 +8,18 @@ from __future__ import annotations
 
 import os
 import platform
-import resource
 import shutil
-import statistics
-import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parent))
 
 import big_map
+from timing import Took, timed
 
 PAGE = Path(__file__).parent.parent / "docs/plan-benchmarks.md"
 HOOKSET = (sys.executable, "-m", "hookset")
@@ -28,26 +27,13 @@ SCALE = 0.15
 """60,000 nodes in 7.7 MB."""
 
 
-@dataclass(frozen=True)
-class Took:
-    seconds: float
-    """Of CPU time, in all processes."""
-    memory: float
-    """MB at most, in any one of them."""
-
-
 def took(*arguments: str, folder: Path, cache: Path, codes: tuple[int, ...] = (0, 1)) -> Took:
-    settings = os.environ | {"XDG_CACHE_HOME": str(cache), "NO_COLOR": "1"}
-    settings.pop("PYTHONDONTWRITEBYTECODE", None)
-    before = resource.getrusage(resource.RUSAGE_CHILDREN)
-    process = subprocess.Popen((*HOOKSET, *arguments), cwd=folder, stdout=subprocess.DEVNULL, env=settings)
-    _, status, usage = os.wait4(process.pid, 0)
-    process.returncode = os.waitstatus_to_exitcode(status)
-    after = resource.getrusage(resource.RUSAGE_CHILDREN)
-    if process.returncode not in codes:
-        raise SystemExit(f"{arguments} ended with {process.returncode}")
-    seconds = after.ru_utime + after.ru_stime - before.ru_utime - before.ru_stime
-    return Took(seconds, usage.ru_maxrss / 1024)
+    return timed(*HOOKSET, *arguments, folder=folder, cache=cache, codes=codes)
+
+
+def median(measure: Callable[[], Took]) -> Took:
+    """Of three runs."""
+    return sorted((measure() for _ in range(3)), key=lambda took: took.cpu)[1]
 
 
 def pack(folder: Path, count: int) -> Path:
@@ -79,9 +65,9 @@ class Row:
     """How many times the plain one it may take."""
 
     def __str__(self) -> str:
-        ratio = self.took.seconds / self.plain.seconds
+        ratio = self.took.cpu / self.plain.cpu
         return (
-            f"| {self.words} | {self.took.seconds:.2f} s | {self.plain.seconds:.2f} s | {ratio:.2f} | {self.most} × | "
+            f"| {self.words} | {self.took.cpu:.2f} s | {self.plain.cpu:.2f} s | {ratio:.2f} | {self.most} × | "
             f"{self.took.memory:.0f} MB |"
         )
 
@@ -89,23 +75,24 @@ class Row:
 def in_a_scene(folder: Path, scale: float) -> Iterator[Row]:
     root, cache = folder / "map", folder / "cache"
     big_map.make(root, scale)
-    colds = [took("--no-cache", "check", folder=root, cache=cache) for _ in range(3)]
-    plain = Took(statistics.median(one.seconds for one in colds), max(one.memory for one in colds))
+    plain = median(lambda: took("--no-cache", "check", folder=root, cache=cache))
+
+    def cold(*arguments: str, folder: Path = root) -> Took:
+        shutil.rmtree(cache, ignore_errors=True)
+        return took(*arguments, folder=folder, cache=cache)
+
+    def installed(place: Path) -> Took:
+        result = cold("install", str(place))
+        took("undo", folder=root, cache=cache)
+        return result
+
     for count, most in ((17, 2.0), (1, 1.3)):
         place = pack(folder / f"pack-{count}", count)
-        shutil.rmtree(cache, ignore_errors=True)
-        yield Row(
-            f"install of {count} entries" if count > 1 else "install of one entry",
-            took("install", str(place), folder=root, cache=cache),
-            plain,
-            most,
-        )
-        took("check", folder=root, cache=cache)
-        took("undo", folder=root, cache=cache)
+        words = f"install of {count} entries" if count > 1 else "install of one entry"
+        yield Row(words, median(partial(installed, place)), plain, most)
     donor = folder / "donor"
     shutil.copytree(root, donor)
-    shutil.rmtree(cache, ignore_errors=True)
-    lift = took("lift", "n010000", "--from", str(donor), "--preview", folder=folder, cache=cache)
+    lift = median(partial(cold, "lift", "n010000", "--from", str(donor), "--preview", folder=folder))
     yield Row("lift of one object", lift, plain, 2.0)
     published = folder / "published"
     (published / "code").mkdir(parents=True)
@@ -115,8 +102,7 @@ def in_a_scene(folder: Path, scale: float) -> Iterator[Row]:
         "Copy the folder code into your map.\nAdd to the files of your scene:\n"
         + "".join(f'<Source no="9{number}" from="code/yard_{number}.lua"/>\n' for number in range(10))
     )
-    shutil.rmtree(cache, ignore_errors=True)
-    yield Row("draft of a ten-file pack", took("draft", str(published), "--show", folder=root, cache=cache), plain, 1.5)
+    yield Row("draft of a ten-file pack", median(partial(cold, "draft", str(published), "--show")), plain, 1.5)
     (folder / "pack-1/hooksheet.toml").write_text('[pack]\nname = "yard"\nversion = "1"\n[[hook]]\nseta = "nodes"\n')
     wrong = took("install", str(folder / "pack-1"), folder=root, cache=cache, codes=(3,))
     yield Row("a mistake in a sheet, told before the map is read", wrong, plain, 0.3)
@@ -155,8 +141,8 @@ def main(scale: float) -> None:
         f"Written by `python benchmarks/plans.py` on {platform.machine()}, {os.cpu_count()} cores,",
         f"Python {platform.python_version()}. CPU seconds of all processes, beside a cold check of the same map in the",
         "same run. (First figures, before anything was changed: 71 s, 41 times, for 17 entries, and 6.4 s, 3.7",
-        "times, for one; 17 s for the draft, 6.0 s for `layout explain`, 2.9 s for the table. Each is one run, on a",
-        "machine whose speed varies by a fifth.)",
+        "times, for one; 17 s for the draft, 6.0 s for `layout explain`, 2.9 s for the table.) The rows of the scene",
+        "are medians of three runs, on a machine whose speed varies by a fifth.",
         "",
         "| what | takes | beside | ratio | at most | memory |",
         "|---|---|---|---|---|---|",

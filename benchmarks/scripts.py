@@ -84,7 +84,10 @@ refers = [
 
 def script(number: int, rng: random.Random) -> str:
     """About 7 KB: mostly tables, some functions, comments, texts put together."""
-    name = lambda: f"{rng.choice(WORDS)}_{rng.choice(WORDS)}_{rng.randrange(200)}"  # noqa: E731
+
+    def name() -> str:
+        return f"{rng.choice(WORDS)}_{rng.choice(WORDS)}_{rng.randrange(200)}"
+
     lines = [f"-- the yard's things, part {number}", 'local S = import("texts")', f'local own = "yard{number}:"', ""]
     while sum(map(len, lines)) < 7000:
         one = name()
@@ -142,7 +145,8 @@ def read(root: Path) -> tuple[float, int]:
     begun = time.process_time()
     facts = [read_file(project.tree, path, project.layout, words) for path in paths]
     taken = time.process_time() - begun
-    return taken, sum(len(names.names) for one in facts for names in (*one.defined, *one.referred))
+    defined = sum(len(block.names) for one in facts for block in one.defined)
+    return taken, defined + sum(len(block.names) for one in facts for block in one.referred)
 
 
 def measured(work: Callable[[Path], tuple[float, int]], root: Path) -> tuple[float, int]:
