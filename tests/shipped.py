@@ -9,7 +9,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from hookset.checks import Verdict, judge
-from hookset.planning.operations.fix import plan_mend
+from hookset.planning.operations.mend import plan_mend
 from hookset.project import begin, open_project, read_ledger
 from tests.test_house import DATA
 

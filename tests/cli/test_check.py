@@ -14,7 +14,7 @@ import pytest
 from hookset.checks import Verdict
 from hookset.model import Finding
 from hookset.planning import new_findings
-from hookset.planning.operations import fix
+from hookset.planning.operations import mend
 from hookset.project import MapProject, open_project, read_ledger
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.test_house import ROOT
@@ -209,10 +209,10 @@ def test_only_the_file_whose_mend_does_harm_is_left(packed: MapProject, monkeypa
         case = after.case.web.tree
         return after.findings or new_findings(before, after) if b"planks" in case.read("manifest.txt") else ()
 
-    monkeypatch.setattr(fix, "new_findings", harmful)
+    monkeypatch.setattr(mend, "new_findings", harmful)
     project = open_project(root)
     (root / "sounds/unused.wav").write_bytes((root / "sounds/harbour/gull_1.wav").read_bytes())
-    plan = fix.plan_mend(project, read_ledger(root))
+    plan = mend.plan_mend(project, read_ledger(root))
     assert [change.path for change in plan.changes] == ["sounds/aliases.toml"]
     assert [finding.code for finding in plan.left] == ["not-in-manifest"]
 
