@@ -1,8 +1,8 @@
 """Plan a change to a map as a value: what each operation would do, and what a check would say afterwards."""
 
 from hookset.planning.choices import Answers, Choices, Question, answered, answers_of
-from hookset.planning.operations.mend import MendPlan, plan_mend
 from hookset.planning.operations.install import plan_install, plan_upgrade
+from hookset.planning.operations.mend import MendPlan, plan_mend
 from hookset.planning.operations.remove import plan_remove
 from hookset.planning.operations.undo import UndoPlan, plan_redo, plan_undo
 from hookset.planning.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
