@@ -84,7 +84,9 @@ def assert_remedies_work(root: Path) -> int:
             after = found()
             file.write_bytes(data)
             assert after[finding.identity] < there[finding.identity], (finding, lines[finding.spot.line - 1])
-            assert not after - there, (finding, after - there)
+            # What is loaded again shows what is wrong in it.
+            apart = {one.spot.path for one in before.findings if one.code == "in-unloaded-file"}
+            assert not {one for one in after - there if one[1] not in apart}, (finding, after - there)
             dry_run += 1
     mendable = [finding.identity for finding in before.findings if finding.mend is not None]
     plan = plan_mend(project, ledger)

@@ -129,7 +129,7 @@ def test_files_come_and_go(settled: MapProject, tmp_path: Path, reads: list[str]
     (settled.root / "scripts/server/more.lua").write_text('play_sound("nothing")\n')
     verdict = judged(settled, cache)
     assert reads == ["scripts/server/more.lua"]
-    assert {"missing-file", "missing-name"} <= {f.code for f in verdict.findings}
+    assert {"missing-file", "in-unloaded-file"} <= {f.code for f in verdict.findings}
     assert told(verdict) == told(judged(settled, FactsCache(tmp_path / "other.sqlite")))
 
 

@@ -40,7 +40,7 @@ def test_the_next_free_id_is_told(regatta: Path) -> None:
 INI, SCENE, RED, BLUE, RACE = "course.ini", "scene/course.xml", "crews/red.csv", "crews/blue.csv", "code/race.lua"
 FAULTS = [
     ("folder that is not the name's", "values-differ", INI, 6, replaced(INI, "folder = brackwater_", "folder = brackwater-")),
-    ("map renamed and nothing else", "missing-name", RACE, 2, replaced(INI, "name = Brackwater R", "name = Old Quay R")),
+    ("map renamed and nothing else", "missing-name", INI, 10, replaced(INI, "name = Brackwater R", "name = Old Quay R")),
     ("version raised and the badge not", "values-differ", SCENE, 2, replaced(INI, "version = 2", "version = 3")),
     ("path of another map", "missing-name", RACE, 4, replaced(RACE, 'play("courses/brackwater_regatta', 'play("courses/old_quay')),
     ("path without the map's folder", "missing-name", RED, 4, replaced(RED, "courses/brackwater_regatta/sounds", "sounds")),

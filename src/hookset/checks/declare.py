@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 import importlib
 import pkgutil
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 
 from msgspec import Struct
@@ -28,6 +28,8 @@ class Case:
     terms: Terms = field(default_factory=Terms)
     idle: tuple[Accepted, ...] = ()
     """What the terms accept and no check has found; known once all of them have looked."""
+    unloaded: Mapping[str, tuple[UnplacedFinding, ...]] = field(default_factory=dict)
+    """By file that the game never loads: what would be wrong in it; known once all checks have looked."""
 
     @property
     def web(self) -> Web:
@@ -78,6 +80,8 @@ class UnplacedFinding(Struct, frozen=True, kw_only=True):
     """What could be written where it stands, the likeliest first."""
     severity: Severity | None = None
     """How grave it is by the layout; None: as the check says."""
+    loaded: bool = True
+    """False where it counts in files that the game does not load, too, whatever the check says."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,6 +94,8 @@ class Check:
     why: str
     remedy: str
     example: Example = field(compare=False)
+    loaded: bool = False
+    """Whether it counts only in files that the game loads."""
     function: Callable[[Case], Iterable[UnplacedFinding]]
 
     @property
@@ -99,13 +105,20 @@ class Check:
 
 
 def check(
-    *, code: str, title: str, severity: Severity, why: str, remedy: str, example: Example
+    *, code: str, title: str, severity: Severity, why: str, remedy: str, example: Example, loaded: bool = False
 ) -> Callable[[Callable[[Case], Iterable[UnplacedFinding]]], Check]:
     """Declare a check. It is found by standing in a module of this package."""
 
     def declare(function: Callable[[Case], Iterable[UnplacedFinding]]) -> Check:
         return Check(
-            code=code, title=title, severity=severity, why=why, remedy=remedy, example=example, function=function
+            code=code,
+            title=title,
+            severity=severity,
+            why=why,
+            remedy=remedy,
+            example=example,
+            loaded=loaded,
+            function=function,
         )
 
     return declare

@@ -50,6 +50,7 @@ refers = [{ kind = "tide", call = "wait_for", arg = 1 }]
     code="defined-twice",
     title="A name that must be single is defined twice",
     severity=Severity.ERROR,
+    loaded=True,
     why="one of the two wins without a word, and it need not be the one that was meant",
     remedy="rename one of them and what refers to it, or take one out",
     example=Example(
@@ -62,8 +63,13 @@ def defined_twice(case: Case) -> Iterable[UnplacedFinding]:
     for kind in case.layout.kinds.values():
         if kind.name == row or not (kind.entry.unique or kind.entry.pool):
             continue
-        for definitions in case.index.repeated(kind.name).values():
-            for index, definition in enumerate(definitions):
+        for found in case.index.repeated(kind.name).values():
+            # What the game never loads does not stand beside what it does.
+            loaded = [one for one in found if one.path in case.reach]
+            apart = [one for one in found if one.path not in case.reach]
+            for definitions, index, definition in (
+                (group, *one) for group in (loaded, apart) for one in enumerate(group)
+            ):
                 earlier = next((d for d in definitions[:index] if _same(d, definition, kind.entry.sided)), None)
                 if earlier is not None:
                     where = "earlier in this file" if earlier.path == definition.path else f"in {earlier.path}"
@@ -81,6 +87,7 @@ def defined_twice(case: Case) -> Iterable[UnplacedFinding]:
     code="defined-in-stock",
     title="A name that must be single is one that the base game has",
     severity=Severity.ERROR,
+    loaded=True,
     why="the map's own replaces the game's everywhere, or is passed over without a word",
     remedy="rename it and what refers to it",
     example=Example(

@@ -16,6 +16,7 @@ __all__: list[str] = []
     code="unreadable",
     title="A file cannot be read as what it is",
     severity=Severity.ERROR,
+    loaded=True,
     why="the game cannot read it either, and nothing is known of the names in it",
     remedy="mend the file at this place, or restore it from a copy",
     example=Example(
@@ -30,7 +31,9 @@ def unreadable(case: Case) -> Iterable[UnplacedFinding]:
         for problem in file.problems:
             if not problem.record:
                 message = f"this file {_really(case, file.path) or problem.what}{_counting(users[file.path])}"
-                yield UnplacedFinding(path=file.path, where=problem.where, message=message, name=file.path)
+                yield UnplacedFinding(
+                    path=file.path, where=problem.where, message=message, name=file.path, loaded=not problem.closed
+                )
 
 
 _WORDS = {
@@ -96,6 +99,7 @@ def _counting(users: list[str]) -> str:
     code="cut-off",
     title="A file is shorter than what uses it says",
     severity=Severity.ERROR,
+    loaded=True,
     why="the game stops reading at its end: what it belongs to is not shown, or is shown in pieces",
     remedy="fetch the file again; the copying or the download was interrupted",
     example=Example(
@@ -129,6 +133,7 @@ def cut_off(case: Case) -> Iterable[UnplacedFinding]:
     code="bad-record",
     title="A record breaks a rule of the layout",
     severity=Severity.ERROR,
+    loaded=True,
     why="the game ignores such a record, or does with it something that was not meant",
     remedy="correct the value",
     example=Example(

@@ -9,10 +9,11 @@ from msgspec import Struct
 
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.terms import accepted_nothing
+from hookset.checks.unloaded import apart, in_unloaded_file
 from hookset.config.layouts import Layout
-from hookset.model import Finding, Reference, Severity, Spot, Where
+from hookset.model import Finding, Severity, Spot, Where
 from hookset.project import Ledger, Stock, Terms
-from hookset.symbols import Analysis, FactsCache, Web, analyse, spots_in
+from hookset.symbols import Analysis, FactsCache, Resolution, Web, analyse, spots_in
 from hookset.trees import Tree
 
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_analysis"]
@@ -60,7 +61,10 @@ class OpenReference(Struct, frozen=True, kw_only=True):
     fits: int
     """How many names of that kind it may mean."""
     built: bool
-    """Built at run time; otherwise nothing is known of its kind: no rule defines any, no stock list names one."""
+    """Built at run time."""
+    made: tuple[Spot, ...] = ()
+    """Definitions whose names are built at run time, and that may be what is meant. Where there are none and it is
+    not built itself, nothing is known of its kind: no rule defines any, no stock list names one."""
 
 
 class Summary(Struct, frozen=True, kw_only=True):
@@ -141,10 +145,15 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     """Judge what was read. The cache knows where findings stand that are there still."""
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     case = Case(analysis, ledger, terms)
-    drafts = [(check, draft) for check in checks for draft in check.function(case)]
-    undecided = [r.reference for r in case.resolutions.open]
+    all_drafts = [(check, draft) for check in checks for draft in check.function(case)]
+    drafts, unloaded = apart(case, all_drafts)
+    if in_unloaded_file in checks:
+        late_case = replace(case, unloaded=unloaded)
+        drafts += ((in_unloaded_file, draft) for draft in in_unloaded_file.function(late_case))
+    undecided = case.resolutions.open
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
-    wanted += [(r.path, r.where) for r in undecided]
+    wanted += [(r.reference.path, r.reference.where) for r in undecided]
+    wanted += [(hit.path, hit.where) for r in undecided for hit in r.hits]
     places = spots_in(analysis.web, wanted, cache)
     levels = {kind.name: kind.entry.severity for kind in case.layout.kinds.values() if kind.entry.severity}
     wanted_drafts = [
@@ -166,13 +175,15 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     return Verdict(summary, case)
 
 
-def _open(case: Case, reference: Reference, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:
+def _open(case: Case, resolution: Resolution, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:
+    reference = resolution.reference
     return OpenReference(
         spot=places[reference.path, reference.where],
         kind=reference.kind,
         name=reference.name,
         fits=len(case.index.matching(reference.kind, reference.name)),
         built=reference.pattern,
+        made=tuple(places[one.path, one.where] for one in resolution.hits),
     )
 
 

@@ -44,6 +44,7 @@ owners = ["crew/*.list"]
     code="id-out-of-range",
     title="An id is no number, or not one that the game takes",
     severity=Severity.ERROR,
+    loaded=True,
     why="the game looks things up by number, and has room for these numbers only",
     remedy="give it a free number, and correct what refers to it",
     example=Example(

@@ -96,6 +96,7 @@ class _Point:
     code="off-the-ground",
     title="Something floats above the ground or lies under it",
     severity=Severity.WARNING,
+    loaded=True,
     why="players cannot see it or reach it",
     remedy="correct its height, or the table of heights",
     example=Example(

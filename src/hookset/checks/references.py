@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 from collections.abc import Iterable
 
 from msgspec import structs
@@ -41,6 +42,7 @@ def _on(side: str) -> str:
     code="missing-name",
     title="A name that is used is defined nowhere",
     severity=Severity.ERROR,
+    loaded=True,
     why="what uses it does not work in the game",
     remedy="define it, correct the spelling, or take out what uses it; a name of the base game belongs in a stock list",
     example=Example(
@@ -79,6 +81,7 @@ def _none_at_all(kind: Kind) -> str:
     code="missing-file",
     title="A file that is used is not there",
     severity=Severity.ERROR,
+    loaded=True,
     why="what should show it or play it shows or plays nothing",
     remedy="put the file there, correct the path, or take out what uses it",
     example=Example(
@@ -123,6 +126,7 @@ def row_without_file(case: Case) -> Iterable[UnplacedFinding]:
     code="wrong-side",
     title="A name is there, but not on the side that uses it",
     severity=Severity.ERROR,
+    loaded=True,
     why="works alone in the editor and breaks for players, since each side knows only its own half",
     remedy="define it on that side as well, or move it to where both sides load it",
     example=Example(
@@ -147,12 +151,31 @@ def wrong_side(case: Case) -> Iterable[UnplacedFinding]:
         )
 
 
+def _how_to_load(case: Case, path: str) -> str:
+    """What loads a file like this one: a script is imported, a part is placed, a table is listed."""
+    own = {number for file in case.web.files if file.path == path for number, _, _ in file.by_rule}
+    alike = {file.path for file in case.web.files if own & {number for number, _, _ in file.by_rule}}
+    others = sorted(
+        (
+            other
+            for other in case.reach.via.keys() & alike
+            if posixpath.splitext(other)[1] == posixpath.splitext(path)[1]
+        ),
+        key=lambda other: (-len(posixpath.commonprefix([other, path])), other),
+    )
+    if not others:
+        return ""
+    user, _ = case.reach.via[others[0]]
+    return f"have something load {path}, as {user} does with {others[0]}: a line that a pack needs may be missing"
+
+
 @check(
     code="not-loaded",
     title="A name is defined in a file that the game never loads on that side",
     severity=Severity.ERROR,
-    why="a script that nobody loads registers nothing",
-    remedy="import that file from one that is loaded there: a pack's import line may be missing",
+    loaded=True,
+    why="what is in a file that nothing loads is not in the game",
+    remedy="have that file loaded there: import a script, place a part, name a table where tables are named",
     example=Example(
         fails={"server/main.lua": '-- load("gate")\n'},
         passes={"server/main.lua": 'load("again")\n', "server/again.lua": 'load("gate")\n'},
@@ -165,9 +188,9 @@ def not_loaded(case: Case) -> Iterable[UnplacedFinding]:
         yield missing_finding(
             case,
             resolution,
-            f"{case.kind(reference.kind).label} `{reference.name}` is registered in {', '.join(files)},"
-            f" which nothing loads on the {' and '.join(s or 'map' for s in resolution.lacking)} side",
-            f"import {files[0]} there: a pack's import line may be missing",
+            f"{case.kind(reference.kind).label} `{reference.name}` is defined in {', '.join(files)},"
+            f" which nothing loads{_on(' and '.join(filter(None, resolution.lacking)))}",
+            _how_to_load(case, files[0]),
             side=resolution.lacking[0],
         )
 
@@ -176,6 +199,7 @@ def not_loaded(case: Case) -> Iterable[UnplacedFinding]:
     code="missing-in-language",
     title="A text is not there in every language",
     severity=Severity.ERROR,
+    loaded=True,
     why="players with that language see the raw key instead of words",
     remedy="add the key to each language's texts, untranslated if need be",
     example=Example(
@@ -204,6 +228,7 @@ def missing_in_language(case: Case) -> Iterable[UnplacedFinding]:
     code="outside-map",
     title="A path leads out of the map",
     severity=Severity.ERROR,
+    loaded=True,
     why="it exists on this machine at best: players have the map's own files and the game's, nothing else",
     remedy="copy the file into the map and name it there",
     example=Example(
@@ -220,6 +245,7 @@ def outside_map(case: Case) -> Iterable[UnplacedFinding]:
     code="matches-nothing",
     title="A name built at run time has a fixed part that fits nothing",
     severity=Severity.WARNING,
+    loaded=True,
     why="whatever the game adds to the fixed part, no such name is defined",
     remedy="correct the fixed part, or define the names that it should lead to",
     example=Example(
@@ -233,6 +259,9 @@ def matches_nothing(case: Case) -> Iterable[UnplacedFinding]:
         if not reference.pattern or reference.kind in case.index.unknowable:
             continue
         fixed = reference.name.replace("*", "")
-        if fixed and not case.index.matching(reference.kind, reference.name):
+        index = case.index
+        if fixed and not (
+            index.matching(reference.kind, reference.name) or index.made_like(reference.kind, reference.name)
+        ):
             label = case.kind(reference.kind).label
             yield missing_finding(case, resolution, f"no {label} fits `{reference.name}`, which is built at run time")

@@ -21,6 +21,7 @@ __all__: list[str] = []
     code="wrong-case",
     title="A name is spelt in another letter case than its definition",
     severity=Severity.ERROR,
+    loaded=True,
     why="it works on a machine that does not tell letter case apart, and fails on the server and for players",
     remedy="spell both alike",
     example=Example(
@@ -43,6 +44,7 @@ def wrong_case(case: Case) -> Iterable[UnplacedFinding]:
     code="wrong-form",
     title="A name looks the same as its definition and is written in other characters",
     severity=Severity.ERROR,
+    loaded=True,
     why="ö can be one character or an o with dots after it, and games compare what is stored, not what it looks like",
     remedy="save both in the same Unicode normal form (NFC)",
     example=Example(
@@ -88,6 +90,7 @@ def _as_written(resolution: Resolution) -> str:
     code="other-ending",
     title="A file is there, with another ending",
     severity=Severity.ERROR,
+    loaded=True,
     why="the game looks for the file by its whole name",
     remedy="name the file that is there, or convert it to what is asked for",
     example=Example(
@@ -112,6 +115,7 @@ def other_ending(case: Case) -> Iterable[UnplacedFinding]:
     code="backslash",
     title="A path is written with the wrong separators",
     severity=Severity.ERROR,
+    loaded=True,
     why="it works on Windows only: elsewhere a backslash is a letter like any other, and the file is not found",
     remedy="write / between folders",
     example=Example(

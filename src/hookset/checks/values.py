@@ -39,6 +39,7 @@ values = [
     code="not-in-pool",
     title="A value is not an allowed value",
     severity=Severity.ERROR,
+    loaded=True,
     why="the game has these values and no others",
     remedy="choose one that is free",
     example=Example(

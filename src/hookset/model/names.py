@@ -58,6 +58,8 @@ class Problem(Struct, frozen=True, gc=False, kw_only=True):
     what: str
     record: bool = False
     """A record that breaks the layout's rules, in a file that reads well otherwise."""
+    closed: bool = False
+    """Its bytes cannot be had, or are no text of any encoding that there is: whatever the game does with it."""
 
 
 class Spot(Struct, frozen=True, gc=False, order=True):

@@ -63,6 +63,10 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
         problems += (problem for problem in facts.problems if problem not in problems)
         for d in facts.definitions:
             found.append((d.where, SeenName(0, 0, number, "defines", d.kind, d.name, d.side, d.variant)))
+        for block in facts.made:
+            for row, name in enumerate(block.names):
+                one = SeenName(0, 0, number, "defines", block.kind, name, block.side, block.variant, True)
+                found.append((block.where(row), one))
         for r in facts.references:
             found.append((r.where, SeenName(0, 0, number, "refers", r.kind, r.name, r.side, "", r.pattern)))
         found += _further(tree, path, layout, number, rule, problems)

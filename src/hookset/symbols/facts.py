@@ -107,6 +107,8 @@ class FileFacts(Struct, frozen=True, kw_only=True):
     side: str = ""
     """The one side that the file is for; empty for every side."""
     defined: tuple[Defined, ...] = ()
+    made: tuple[Defined, ...] = ()
+    """Definitions whose names are made at run time: `*` stands in them for what only the game knows."""
     referred: tuple[Referred, ...] = ()
     problems: tuple[Problem, ...] = ()
     opened: bool = False

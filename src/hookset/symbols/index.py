@@ -39,6 +39,7 @@ class Index:
         self._compared = 0
         self._asked: dict[str, int] = {}
         self._whole: dict[str, frozenset[str]] = {}
+        self._fitting: dict[tuple[str, str], tuple[str, ...]] = {}
         self._lines: dict[str, tuple[str, str] | None] = {}
         self._blocks: list[tuple[str, Defined]] = [(file.path, block) for file in web.files for block in file.defined]
         self._first: dict[str, dict[str, int]] = {kind: {} for kind in web.layout.kinds}
@@ -48,6 +49,11 @@ class Index:
         self._rows: dict[int, dict[str, int]] = {}
         for number, (_, block) in enumerate(self._blocks):
             self._add(block, number)
+        self._made: dict[str, list[Definition]] = {}
+        for file in web.files:
+            for block in file.made:
+                found = (block.definition(file.path, row) for row in range(len(block.names)))
+                self._made.setdefault(block.kind, []).extend(one for one in found if one.name.strip("*"))
 
     def _keys(self, block: Defined) -> Sequence[str]:
         kind = self.layout.kinds[block.kind]
@@ -127,6 +133,12 @@ class Index:
             if definitions := self.get(reference.kind, name):
                 return definitions
         return []
+
+    def made_like(self, kind: str, name: str) -> list[Definition]:
+        """The definitions whose names are made at run time and may turn out to be this one. `*` in it stands for what
+        only the game knows as well. One of which nothing is known could be any name, and says nothing."""
+        key = self.layout.kinds[kind].key
+        return [one for one in self._made.get(kind, ()) if _may_be(key(one.name), key(name))]
 
     def groups(self, kind: str) -> dict[str, list[Definition]]:
         """Every definition of a kind, by name: for kinds that a layout has rules about."""
@@ -238,6 +250,15 @@ class Index:
         wanted = _pattern(pattern)
         return sorted({name for name in self._names(kind) if wanted.match(name)})
 
+    def fitting(self, kind: str, pattern: str) -> tuple[str, ...]:
+        """Names of a kind that the map defines and a pattern with `*` stands for; none where nothing of it is known."""
+        if not pattern.strip("*/"):
+            return ()
+        if (kind, pattern) not in self._fitting:
+            wanted = _pattern(pattern)
+            self._fitting[kind, pattern] = tuple(name for name in self._first[kind] if wanted.match(name))
+        return self._fitting[kind, pattern]
+
     def _names(self, kind: str) -> Iterator[str]:
         """As they are written, in the order in which they are read; some of them more than once."""
         entry = self.layout.kinds[kind].entry
@@ -255,6 +276,16 @@ class Index:
         defined = {define.kind for read in self.layout.reads for define in read.defines}
         known = defined | {name for name, kind in self.layout.kinds.items() if kind.entry.vocabulary}
         return frozenset(k for k in self.layout.kinds if k not in known and not self.stock.knows(k))
+
+
+def _may_be(pattern: str, name: str) -> bool:
+    """Whether a pattern can stand for a name, or two patterns for the same."""
+    if "*" not in name:
+        return fits(pattern, name)
+    (one, _, _), (other, _, _) = pattern.partition("*"), name.partition("*")
+    heads = one.startswith(other) or other.startswith(one)
+    one, other = pattern.rpartition("*")[2], name.rpartition("*")[2]
+    return heads and (one.endswith(other) or other.endswith(one))
 
 
 def fits(pattern: str, name: str) -> bool:

@@ -102,17 +102,17 @@ def _few_owners(web: Web) -> dict[str, tuple[str, ...]]:
 
 
 def _targets(index: Index, block: Referred, side: str) -> dict[str, None]:
-    """The files that references make the game load on a side, in an order that is always the same. Names built at run
-    time lead nowhere that could be told."""
+    """The files that references make the game load on a side, in an order that is always the same. A name built at run
+    time may mean all that it fits, unless nothing of it is known."""
     if not block.patterns and not block.others:
         owners = (index.block(number) for number in sorted(index.blocks_of(block.kind, block.names)))
         return dict.fromkeys(path for path, own in owners if sides_meet(own.side, side))
     found: dict[str, None] = {}
     for row, name in enumerate(block.names):
-        if row not in block.patterns:
-            for one in (name, *block.others.get(row, ())):
-                places = list(index.places(block.kind, one))
-                if places:
-                    found |= dict.fromkeys(path for path, own in places if sides_meet(own, side))
-                    break
+        meant = index.fitting(block.kind, name) if row in block.patterns else (name, *block.others.get(row, ()))
+        for one in meant:
+            places = list(index.places(block.kind, one))
+            found |= dict.fromkeys(path for path, own in places if sides_meet(own, side))
+            if places and row not in block.patterns:
+                break
     return found

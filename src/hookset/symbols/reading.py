@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 from urllib.parse import unquote
 
@@ -30,6 +30,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
     """What the file at `path` of a map of that name and version defines and refers to. A file that cannot be read is
     a problem, never an exception."""
     defined: list[Defined] = []
+    made: list[Defined] = []
     referred: list[Referred] = []
     problems: list[Problem] = []
     by_rule: list[tuple[int, tuple[int, ...], tuple[int, ...]]] = []
@@ -52,10 +53,18 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
             by_rule.append((number, (), ()))
             continue
         reader.take(document)
-        here = [reader.defined(part, _asked(document, part)) for part in rule.defines]
+        found = [reader.defined(part, _asked(document, part)) for part in rule.defines]
+        here = [exact for exact, _ in found]
         there = [reader.referred(part, _asked(document, part)) for part in rule.refers]
-        by_rule.append((number, tuple(len(one.names) for one in here), tuple(len(one.names) for one in there)))
+        by_rule.append(
+            (
+                number,
+                tuple(len(one.names) + len(other.names) for one, other in found),
+                tuple(len(one.names) for one in there),
+            )
+        )
         defined += (one for one in here if one.names)
+        made += (one for _, one in found if one.names)
         referred += (one for one in there if one.names)
         if rule.record is not None:
             problems += _bad_records(document, rule.record, path)
@@ -63,6 +72,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         path=path,
         side=side or "",
         defined=tuple(defined),
+        made=tuple(made),
         referred=tuple(referred),
         problems=tuple(problems),
         opened=opened,
@@ -119,7 +129,7 @@ def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> D
         problems.append(Problem(path=path, where=error.where, what=error.what))
         return None
     except CouldNotError as error:
-        problems.append(Problem(path=path, what=error.what))
+        problems.append(Problem(path=path, what=error.what, closed=True))
         return None
     problems += (Problem(path=path, where=where, what=what) for what, where in document.problems)
     return document
@@ -158,20 +168,28 @@ class _Reader:
             value = next(document.select(taken.selector), None)
             self.parts[word] = value.text if value is not None else taken.otherwise.of(self.parts)
 
-    def defined(self, rule: DefineRule, columns: Columns) -> Defined:
-        texts, wheres, at = columns.texts, columns.wheres, columns.at
-        if rule.address is not None or rule.name.source != "{value}":
-            pairs = [
-                (self._name(rule, text, groups), columns.where(row))
-                for row, text in enumerate(texts)
-                if (groups := _parts(rule, columns, row)) is not None
-            ]
-            texts, wheres, at = [name for name, _ in pairs], [where for _, where in pairs], ""
+    def defined(self, rule: DefineRule, columns: Columns) -> tuple[Defined, Defined]:
+        """The definitions whose names are known, and those whose names are made at run time."""
+        if rule.address is None and rule.name.source == "{value}" and not columns.patterns:
+            return self._block(rule, columns.texts, columns.wheres, columns.at), self._block(rule, (), ())
+        patterns = frozenset(columns.patterns)
+        rows = [
+            (self._name(rule, text, groups), columns.where(row), row in patterns)
+            for row, text in enumerate(columns.texts)
+            if (groups := _parts(rule, columns, row)) is not None
+        ]
+        exact, made = ([one for one in rows if one[2] is pattern] for pattern in (False, True))
+        return (
+            self._block(rule, [name for name, _, _ in exact], [where for _, where, _ in exact]),
+            self._block(rule, [name for name, _, _ in made], [where for _, where, _ in made]),
+        )
+
+    def _block(self, rule: DefineRule, names: Sequence[str], wheres: Sequence[Where], at: str = "") -> Defined:
         return Defined(
             kind=rule.kind,
             side=self.side if rule.side is None else rule.side,
             variant=self.words.get("variant", "") or rule.variant,
-            names=tuple(texts),
+            names=tuple(names),
             places=packed(wheres, at),
         )
 

@@ -225,6 +225,8 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
         if lacking and kind.entry.sided:
             return Resolution(reference, Outcome.MISSING, Miss.SIDE, (), lacking)
         return Resolution(reference, Outcome.STOCK)
+    if made := index.made_like(reference.kind, reference.name):
+        return Resolution(reference, Outcome.OPEN, None, tuple(made))
     if near := index.folded(reference.kind, reference.name):
         cased = near[0].name.casefold() == reference.name.casefold()
         return Resolution(reference, Outcome.MISSING, Miss.CASE if cased else Miss.FORM, tuple(near), (), near[0].name)

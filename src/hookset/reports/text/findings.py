@@ -176,6 +176,9 @@ def _open(references: tuple[OpenReference, ...]) -> RenderableType | None:
 
 
 def _fits(reference: OpenReference) -> str:
+    if reference.made:
+        more = f" and {len(reference.made) - 1} more" if len(reference.made) > 1 else ""
+        return f"may be one whose name is built at run time: {reference.made[0]}{more}"
     if not reference.built:
         return "of which no stock list names any"
     if reference.name.strip("*"):
