@@ -120,15 +120,15 @@ FAULTS = (
     Fault("start call commented out on the client", "entry-gone", CLIENT, "", edit(CLIENT, "lift_bridge.start()", "-- lift_bridge.start()")),
     Fault("server script asked for on the client", "wrong-side", CLIENT, "harbour", edit(CLIENT, "require \"captions\"", "require \"captions\"\nlocal harbour = require \"harbour\"")),
     # texts
-    Fault("text removed in one language", "missing-in-language", "scripts/client/packs/lift_bridge.lua", "lift_bridge.rising", edit("texts/de.toml", '"lift_bridge.rising" = "Die Brücke hebt sich"\n', "")),
-    Fault("label's text removed in one language", "missing-in-language", SCENE, "harbour.bell", edit("texts/en.toml", '"harbour.bell" = "Ring the bell"\n', "")),
+    Fault("text removed in one language", "missing-in-language", "texts/de.toml", "", edit("texts/de.toml", '"lift_bridge.rising" = "Die Brücke hebt sich"\n', "")),
+    Fault("label's text removed in one language", "missing-in-language", "texts/en.toml", "", edit("texts/en.toml", '"harbour.bell" = "Ring the bell"\n', "")),
     # manifest
-    Fault("script's row dropped", "not-in-manifest", HARBOUR, "", row_out(HARBOUR)),
-    Fault("texture's row dropped", "not-in-manifest", "textures/lift_bridge/steel.png", "", row_out("textures/lift_bridge/steel.png")),
-    Fault("sound's row dropped", "not-in-manifest", "sounds/bridge/horn.wav", "", row_out("sounds/bridge/horn.wav")),
+    Fault("script's row dropped", "not-in-manifest", "scripts/server/main.lua", '"harbour"', row_out(HARBOUR)),
+    Fault("texture's row dropped", "not-in-manifest", "models/lift_bridge/span.gltf", "steel.png", row_out("textures/lift_bridge/steel.png")),
+    Fault("sound's row dropped", "not-in-manifest", ALIASES, "horn.wav", row_out("sounds/bridge/horn.wav")),
     Fault("sound table's row dropped", "not-in-manifest", ALIASES, "", row_out(ALIASES)),
     Fault("texts' row dropped", "not-in-manifest", "texts/de.toml", "", row_out("texts/de.toml")),
-    Fault("scene's row dropped", "not-in-manifest", SCENE, "", row_out(SCENE)),
+    Fault("scene's row dropped", "not-in-manifest", "map.toml", "scene/", row_out(SCENE)),
     # twice
     Fault("object key twice", "defined-twice", SCENE, "", attribute("lamp_2", "key", "lamp_1")),
     Fault("sound alias twice", "defined-twice", ALIASES, "", edit(ALIASES, 'alias = "gull_2"', 'alias = "gull_1"\nfile = "harbour/gull_2.wav"\nreach = 1.0\n[[sound]]\nalias = "gull_2"')),

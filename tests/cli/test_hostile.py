@@ -149,6 +149,6 @@ def test_names_that_are_no_text(demo: Path) -> None:
         stream.write(b"x")
     ran = bounded(demo, "check", "--json")
     assert "in-unloaded-file" in [finding["code"] for finding in json.loads(ran.out)["findings"]]
-    assert bounded(demo, "check", "--json").code == 1
+    assert bounded(demo, "check", "--json").code == 0
     assert bounded(demo, "build", "--anyway").code == 0
     assert bounded(demo, "layout", "explain", "textures/iron.png").code == 0

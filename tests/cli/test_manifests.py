@@ -169,13 +169,13 @@ def test_rows_of_every_sort_are_read(dock: Path) -> None:
 @pytest.mark.parametrize(
     ("path", "old", "new", "code", "at", "words"),
     [
-        ("server.list", "script   server/lock\r\n", "", "not-in-manifest", "scripts/server/lock.run", "server.list has no row"),
-        ("client.list", "script client/lock\n", "", "not-in-manifest", "scripts/client/lock.run", "client.list has no row"),
+        ("server.list", "script   server/lock\r\n", "", "not-in-manifest", "scripts/server/main.run", "server.list has no row"),
+        ("client.list", "script client/lock\n", "", "not-in-manifest", "scripts/client/main.run", "client.list has no row"),
         ("client.list", "effect mist\n", "", "name-not-in-manifest", "scripts/client/lock.run", "effect `mist` is used here"),
         ("client.list", "effect mist", "effect mits", "missing-name", "client.list", "effect `mits` is defined nowhere"),
         ("server.list", "server/lock", "server/lok", "row-without-file", "server.list", "scripts/server/lok.run"),
         ("server.list", "shape    ", "shape ", "", "", ""),
-        ("server.list", "shape    shapes/lock.gltf\r\n", "", "not-in-manifest", "shapes/lock.gltf", "is used, but"),
+        ("server.list", "shape    shapes/lock.gltf\r\n", "", "not-in-manifest", "scripts/server/lock.run", "is used, but"),
     ],
 )  # fmt: skip
 def test_what_is_wrong_in_a_list_is_told(
@@ -321,7 +321,7 @@ file = "{path}"
     }
     root = lay(tmp_path / "map", files)
     assert run_hookset(root, "start", "--layout", "../any.toml").code == 0
-    assert [(code, at) for code, at, _ in told(root)] == [("not-in-manifest", "shapes/crane.gltf")]
+    assert [(code, at) for code, at, _ in told(root)] == [("not-in-manifest", "use.txt")]
     mended: Ran = run_hookset(root, "check", "--mend")
     if form == "ini":
         # What such a row says does not answer to what it is called: nothing is set that would not help.

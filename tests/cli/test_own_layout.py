@@ -89,8 +89,8 @@ FAULTS = [
     (
         "word lacking in one language",
         "missing-in-language",
-        "rules/begin.fen",
-        15,
+        "words/german.words",
+        0,
         replaced("words/german.words", 'welcome: "Willkommen im Salzmoor"\r\n', "", "utf-16-le"),
     ),
     ("title misspelt", "missing-name", "fen.ini", 5, replaced("fen.ini", "title = title", "title = titel")),
@@ -126,15 +126,15 @@ FAULTS = [
     (
         "list no longer included",
         "not-in-manifest",
-        "noise/pump_bell.wav",
+        "noise/noise.ini",
         0,
         replaced("ship.list", "include\tship/noise.list\r\n", ""),
     ),
     (
         "row dropped",
         "not-in-manifest",
-        "pictures/steel.png",
-        0,
+        "shapes/machines/bell_buoy.shp",
+        3,
         replaced("ship/shapes.list", "picture\tsteel.png\r\n", ""),
     ),
     (
@@ -182,8 +182,8 @@ FAULTS = [
     (
         "rows of a sort that is no sort",
         "not-in-manifest",
-        "rules/weather.fen",
-        0,
+        "rules/begin.fen",
+        10,
         replaced("ship.list", "rules\tweather", "rule\tweather"),
     ),
     ("block not closed", "unreadable", "shapes/water.shp", 1, replaced("shapes/water.shp", " }", "")),

@@ -11,6 +11,7 @@ from hookset.building import plan_archive, write_archive
 from hookset.checks import Verdict
 from hookset.project import open_project
 from hookset.standin import Line, Log, play
+from hookset.symbols import spots_in
 from tests.core import test_mirrored_folders as mirrored
 from tests.core import test_numbered_marks as marks
 from tests.core import test_paired_modules as paired
@@ -69,9 +70,18 @@ def test_what_the_game_logs_is_found_in_the_same_lines(name: str, fault: FaultRo
         assert errors == []
         return
     assert errors, "the game noticed nothing"
-    found = {(finding.spot.path, finding.spot.line) for finding in verdict.findings}
+    found = {(finding.spot.path, finding.spot.line) for finding in verdict.findings} | told_elsewhere(verdict)
     logged = {(error.file, error.line) for error in errors}
     assert (logged & found) if title in CONSEQUENCES else (logged <= found), (errors, found)
+
+
+def told_elsewhere(verdict: Verdict) -> set[tuple[str, int]]:
+    """Where names are used that are told of at the table that lacks them, or at the file that cannot be read."""
+    at_table = {(one.kind, one.name) for one in verdict.findings if one.code == "missing-in-language"}
+    folded = any(one.follows for one in verdict.findings)
+    missing = [one.reference for one in verdict.case.resolutions.missing]
+    uses = [(one.path, one.where) for one in missing if folded or (one.kind, one.name) in at_table]
+    return {(spot.path, spot.line) for spot in spots_in(verdict.case.web, uses).values()}
 
 
 def test_there_are_enough_faults() -> None:

@@ -47,7 +47,7 @@ FAULTS = [
     ("script that the scene no longer lists", "not-loaded", SCENE, 20, replaced(SCENE, '    <Run source="7"/>\n', "")),
     ("include misspelt", "missing-file", "code/basin.lua", 2, replaced("code/basin.lua", '"clock"', '"clok"')),
     ("node misspelt in a script", "missing-name", "code/basin.lua", 6, replaced("code/basin.lua", '"tide_gate"', '"tide_gates"')),
-    ("label lacking in one language", "missing-in-language", SCENE, 23, replaced("texts/de.xml", 'key="gate.wheel"', 'key="gate.weel"')),
+    ("label lacking in one language", "missing-in-language", "texts/de.xml", 0, replaced("texts/de.xml", 'key="gate.wheel"', 'key="gate.weel"')),
     ("number that is none", "bad-record", SCENE, 18, replaced(SCENE, '"1200.5"', '"heavy"')),
     ("flag that is none", "bad-record", SCENE, 17, replaced(SCENE, '"false"', '"no"')),
     ("number without its key", "bad-record", SCENE, 18, replaced(SCENE, 'number key="weight"', "number")),

@@ -80,6 +80,8 @@ class UnplacedFinding(Struct, frozen=True, kw_only=True):
     """What could be written where it stands, the likeliest first."""
     severity: Severity | None = None
     """How grave it is by the layout; None: as the check says."""
+    follows: int = 0
+    """How many names are not told that are missing for this reason only."""
     loaded: bool = True
     """False where it counts in files that the game does not load, too, whatever the check says."""
 

@@ -63,6 +63,9 @@ def defined_twice(case: Case) -> Iterable[UnplacedFinding]:
     for kind in case.layout.kinds.values():
         if kind.name == row or not (kind.entry.unique or kind.entry.pool):
             continue
+        if kind.entry.is_ and case.kind(kind.entry.is_).entry.unique:
+            # It is told of what it is one of.
+            continue
         for found in case.index.repeated(kind.name).values():
             # What the game never loads does not stand beside what it does.
             loaded = [one for one in found if one.path in case.reach]
@@ -206,15 +209,16 @@ def _used(case: Case, kinds: Mapping[str, Kind]) -> set[tuple[str, str]]:
     game compares them."""
     roots = case.layout.root_names
     found = {(kind, kinds[kind].key(name)) for kind in kinds.keys() & roots.keys() for name in roots[kind]}
+    concerned = {other for kind in kinds for other in case.layout.kin[kind]}
     for file in case.web.files:
-        for block in (one for one in file.referred if one.kind in kinds and one.use):
-            key = kinds[block.kind].key
+        for block in (one for one in file.referred if one.use and one.kind in concerned):
+            key = case.kind(block.kind).key
             for row, name in enumerate(block.names):
                 if row in block.patterns:
                     names = case.index.matching(block.kind, name)
                 else:
                     names = [name, *block.others.get(row, ())]
-                found |= {(block.kind, key(one)) for one in names}
+                found |= {(kind, key(one)) for one in names for kind in case.layout.kin[block.kind]}
     return found
 
 

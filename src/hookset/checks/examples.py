@@ -76,6 +76,7 @@ files = ["server/main.lua", "client/main.lua", "*", "texts/*"]
 file = "manifest.txt"
 row = "row"
 must_list = ["sounds/**", "pictures/**"]
+must_not_list = ["notes/**"]
 seat = "manifest"
 [[seat]]
 name = "manifest"

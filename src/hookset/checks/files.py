@@ -149,6 +149,28 @@ def bad_record(case: Case) -> Iterable[UnplacedFinding]:
 
 
 @check(
+    code="saved-otherwise",
+    title="A file is saved in another way than the game reads it",
+    severity=Severity.ERROR,
+    why="the game takes what it does not expect for a letter of the name before it, and finds nothing of that name",
+    remedy="save the file in that way; most editors ask for it when they save",
+    example=Example(
+        layout='[[read]]\nfiles = "pumps.list"\nformat = "lines"\nnewline = "lf"\n',
+        fails={"pumps.list": "north\r\nsouth\r\n"},
+        passes={"pumps.list": "north\nsouth\n"},
+    ),
+    loaded=True,
+)
+def saved_otherwise(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield one finding for each such file and rule."""
+    for file in case.web.files:
+        for problem in file.saved:
+            yield UnplacedFinding(
+                path=file.path, where=problem.where, message=f"in this file {problem.what}", name=file.path
+            )
+
+
+@check(
     code="odd-file-name",
     title="A file's name is one that some systems do not take",
     severity=Severity.WARNING,

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from msgspec import Struct
 
+from hookset.checks.causes import with_causes
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.terms import accepted_nothing
 from hookset.checks.unloaded import apart, in_unloaded_file
@@ -146,7 +147,8 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     case = Case(analysis, ledger, terms)
     all_drafts = [(check, draft) for check in checks for draft in check.function(case)]
-    drafts, unloaded = apart(case, all_drafts)
+    counted, unloaded = apart(case, all_drafts)
+    drafts = with_causes(case, counted)
     if in_unloaded_file in checks:
         late_case = replace(case, unloaded=unloaded)
         drafts += ((in_unloaded_file, draft) for draft in in_unloaded_file.function(late_case))
@@ -159,7 +161,9 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     wanted_drafts = [
         (check, draft) for check, draft in drafts if check.code in terms.severities or levels.get(draft.kind) != "off"
     ]
-    found = [_finding(check, draft, places, _level(check, draft, terms, levels)) for check, draft in wanted_drafts]
+    placed = [_finding(check, draft, places, _level(check, draft, terms, levels)) for check, draft in wanted_drafts]
+    # The same thing at the same place is told once, however many rules or uses lead to it.
+    found = list({(*one.identity, one.order): one for one in placed}.values())
     findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
     idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))
     late = (
@@ -213,6 +217,7 @@ def _finding(
         side=draft.side,
         mend=draft.mend,
         instead=draft.instead,
+        follows=draft.follows,
     )
 
 

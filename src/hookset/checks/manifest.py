@@ -9,8 +9,9 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.config.layouts import Row
 from hookset.formats import format_named
-from hookset.model import AddRow, DropRow, Severity, sides_meet
-from hookset.symbols import FileFacts, listed
+from hookset.model import AddRow, DropRow, Severity, Where, sides_meet
+from hookset.symbols import FileFacts, listed, reference_to
+from hookset.trees import Glob
 
 __all__: list[str] = []
 
@@ -59,14 +60,25 @@ def not_in_manifest(case: Case) -> Iterable[UnplacedFinding]:
             said = f"`{file.path}` is used on the {file.side}, and only the {elsewhere} has a row for it"
         else:
             said = f"`{file.path}` is used, but {_list_of(case, row)} has no row for it"
+        path, where = _first_use(case, file.path)
         yield UnplacedFinding(
-            path=file.path,
+            path=path,
+            where=where,
             message=said,
             remedy=_remedy(case, row),
             kind=manifest.kind,
             name=row.name,
             mend=_mend(row),
         )
+
+
+def _first_use(case: Case, path: str) -> tuple[str, Where | None]:
+    """Where a file is used first; the file itself where the game begins with it."""
+    via = case.reach.via.get(path)
+    if via is None:
+        return path, None
+    user, block = via
+    return user, reference_to(case.index, block, user, path).where
 
 
 def _list_of(case: Case, row: Row) -> str:
@@ -115,6 +127,8 @@ def name_not_in_manifest(case: Case) -> Iterable[UnplacedFinding]:
         row = manifest.row_of_name(reference.kind, reference.name)
         if row is None or rows.has(row.name) or (reference.kind, reference.name) in told:
             continue
+        if manifest.only_own(reference.kind) and not case.index.meant(reference):
+            continue
         if not case.index.meant(reference) and not case.web.stock.sides(reference.kind, reference.name):
             # There is no such thing to list, which is told as that.
             continue
@@ -160,6 +174,34 @@ def unused_file(case: Case) -> Iterable[UnplacedFinding]:
             loose = file.path not in case.reach and file.path not in meant
             if file.opened and loose and file.path not in case.layout.build.first:
                 yield UnplacedFinding(path=file.path, message=f"nothing uses `{file.path}`", name=file.path)
+
+
+@check(
+    code="must-not-be-listed",
+    title="The manifest lists what must not be in it",
+    severity=Severity.ERROR,
+    why="the game takes such a row for something else, or ships what is nobody's but the builder's",
+    remedy="take the row out",
+    example=Example(
+        fails={"manifest.txt": "sounds/creak.wav\npictures/gate.png\nnotes/todo.txt\n", "notes/todo.txt": ""},
+        passes={"manifest.txt": "sounds/creak.wav\npictures/gate.png\n", "notes/todo.txt": ""},
+    ),
+)
+def must_not_be_listed(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the rows that the layout's `must_not_list` means."""
+    manifest = case.layout.manifest
+    globs = [Glob(pattern) for pattern in manifest.must_not] if manifest is not None else []
+    for definitions in case.index.groups(manifest.kind).values() if manifest is not None and globs else ():
+        for row in definitions:
+            if any(glob.matches(row.name) for glob in globs):
+                yield UnplacedFinding(
+                    path=row.path,
+                    where=row.where,
+                    message=f"`{row.name}` is listed, and must not be",
+                    kind=row.kind,
+                    name=row.name,
+                    mend=DropRow(row.path, row.where) if _in_lines(case, row.path) else None,
+                )
 
 
 def _in_lines(case: Case, path: str) -> bool:

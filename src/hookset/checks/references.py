@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from msgspec import structs
 
@@ -11,7 +11,7 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.missing import missing_because, missing_finding
 from hookset.config.layouts import Kind
-from hookset.model import Severity, with_article
+from hookset.model import Definition, Severity, with_article
 from hookset.symbols import Miss, Outcome, Resolution, resolve
 from hookset.symbols.spelling import rewritten
 
@@ -19,6 +19,8 @@ __all__: list[str] = []
 
 _WORDS = 12
 """Words of a kind that are shown to choose from."""
+_USERS = 3
+"""Files that are named which use a text."""
 
 
 def _near(case: Case, resolution: Resolution) -> tuple[str, ...]:
@@ -208,20 +210,34 @@ def not_loaded(case: Case) -> Iterable[UnplacedFinding]:
     ),
 )
 def missing_in_language(case: Case) -> Iterable[UnplacedFinding]:
-    told: set[tuple[str, str, str]] = set()
+    users: dict[tuple[str, str, str], list[Resolution]] = {}
     for resolution in missing_because(case, Miss.VARIANT):
         reference = resolution.reference
-        kind = case.kind(reference.kind)
-        for variant in resolution.lacking:
-            if (reference.kind, reference.name, variant) not in told:
-                told.add((reference.kind, reference.name, variant))
-                yield missing_finding(
-                    case,
-                    resolution,
-                    f"{kind.label} `{reference.name}` is missing in the {kind.entry.each} `{variant}`;"
-                    f" it is there in {', '.join(sorted(d.variant for d in resolution.hits))}",
-                    side=variant,
-                )
+        for variant in resolution.lacking if reference.path in case.reach else ():
+            users.setdefault((reference.kind, reference.name, variant), []).append(resolution)
+    for (_, name, variant), found in users.items():
+        kind = case.kind(found[0].reference.kind)
+        path = _table_of(case, found[0].hits, variant)
+        paths = sorted({one.reference.path for one in found})
+        more = f" and {len(paths) - _USERS} more files" if len(paths) > _USERS else ""
+        draft = missing_finding(
+            case,
+            found[0],
+            f"{kind.label} `{name}` is missing in the {kind.entry.each} `{variant}`;"
+            f" it is there in {', '.join(sorted({d.variant for d in found[0].hits}))}, and used in"
+            f" {', '.join(paths[:_USERS])}{more}",
+            side=variant,
+        )
+        yield structs.replace(draft, path=path, where=None) if path else draft
+
+
+def _table_of(case: Case, there: Sequence[Definition], variant: str) -> str:
+    """The file in which another variant of a name belongs: the one that lies where its like does, or else any that
+    has names of its kind; empty where there is none."""
+    kind = there[0].kind
+    files = [file.path for file in case.web.files if any((b.kind, b.variant) == (kind, variant) for b in file.defined)]
+    alike = {one.path.replace(one.variant, variant) for one in there if one.variant}
+    return next((path for path in files if path in alike), next(iter(files), ""))
 
 
 @check(

@@ -30,6 +30,8 @@ class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """What may stand between values, as blanks do."""
     nameless: bool = False
     """Whether blocks have no word before them: an opening bracket on a line of its own opens one."""
+    values: int = 0
+    """How many values a key has: the next word begins another entry, on the same line, too. 0: all to its end."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,6 +131,8 @@ class _Reader:
         while self.position < len(self.tokens):
             token = self._here()
             if token.kind in ("word", "string"):
+                if self.options.values and len(entry.values) == self.options.values:
+                    break
                 entry.values.append(token)
                 self.position += 1
             elif token.kind == "assign":

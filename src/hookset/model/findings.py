@@ -45,6 +45,9 @@ class Finding(Struct, frozen=True, kw_only=True):
     instead: tuple[str, ...] = ()
     """What could be written where it stands, the likeliest first: each would be met."""
 
+    follows: int = 0
+    """How many names are missing for this reason only, and are not told one by one."""
+
     @property
     def identity(self) -> tuple[str, str, str, str, str]:
         """The same finding before and after an edit moved its line."""

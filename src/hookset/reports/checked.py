@@ -29,6 +29,7 @@ def finding_data(finding: Finding) -> dict[str, Any]:
         "side": finding.side,
         "mendable": finding.mend is not None,
         "instead": list(finding.instead),
+        "follows": finding.follows,
     }
 
 

@@ -7,7 +7,7 @@ from hookset.symbols.explain import Explained, SeenName, explain
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.index import Index
 from hookset.symbols.locate import spots, spots_in
-from hookset.symbols.reach import Reach, reach_of
+from hookset.symbols.reach import Reach, reach_of, reference_to
 from hookset.symbols.reading import read_file
 from hookset.symbols.resolve import Miss, Outcome, Resolution, Resolutions, resolve, resolve_all
 from hookset.symbols.shipped import Listed, listed, listed_paths
@@ -41,6 +41,7 @@ __all__ = [
     "particulars",
     "reach_of",
     "read_file",
+    "reference_to",
     "resolve",
     "resolve_all",
     "rooted",

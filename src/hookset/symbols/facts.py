@@ -111,6 +111,8 @@ class FileFacts(Struct, frozen=True, kw_only=True):
     """Definitions whose names are made at run time: `*` stands in them for what only the game knows."""
     referred: tuple[Referred, ...] = ()
     problems: tuple[Problem, ...] = ()
+    saved: tuple[Problem, ...] = ()
+    """How the file is saved otherwise than the game reads it."""
     opened: bool = False
     """Whether any rule looked into it, rather than at its path only."""
     by_rule: tuple[tuple[int, tuple[int, ...], tuple[int, ...]], ...] = ()

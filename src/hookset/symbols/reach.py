@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections import deque
 from dataclasses import dataclass
 
-from hookset.model import EVERY_SIDE, sides_meet
+from hookset.model import EVERY_SIDE, Reference, sides_meet
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Referred
 from hookset.symbols.index import Index
 
-__all__ = ["Reach", "reach_of"]
+__all__ = ["Reach", "reach_of", "reference_to"]
 
 _FEW = 8
 
@@ -116,3 +116,12 @@ def _targets(index: Index, block: Referred, side: str) -> dict[str, None]:
             if places and row not in block.patterns:
                 break
     return found
+
+
+def reference_to(index: Index, block: Referred, path: str, target: str) -> Reference:
+    """The first of a file's references that leads to another file."""
+    for row, name in enumerate(block.names):
+        meant = index.fitting(block.kind, name) if row in block.patterns else (name, *block.others.get(row, ()))
+        if any(own == target for one in meant for own, _ in index.places(block.kind, one)):
+            return block.reference(path, row)
+    return block.reference(path, 0)

@@ -13,7 +13,7 @@ import msgspec
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
 from hookset.config.layouts.layout import RecordRule
 from hookset.config.sheets import mistake_in_words
-from hookset.formats import Document, Unreadable, format_named, open_file
+from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import Columns
 from hookset.formats.document import columns_with_rows, field_at, prepared, records_of
 from hookset.model import CouldNotError, Problem, Where
@@ -33,6 +33,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
     made: list[Defined] = []
     referred: list[Referred] = []
     problems: list[Problem] = []
+    saved: list[Problem] = []
     by_rule: list[tuple[int, tuple[int, ...], tuple[int, ...]]] = []
     documents: dict[tuple[Any, ...], Document | None] = {}
     opened = False
@@ -52,6 +53,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         if document is None:
             by_rule.append((number, (), ()))
             continue
+        saved += _saved_otherwise(tree, path, rule)
         reader.take(document)
         found = [reader.defined(part, _asked(document, part)) for part in rule.defines]
         here = [exact for exact, _ in found]
@@ -75,6 +77,7 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         made=tuple(made),
         referred=tuple(referred),
         problems=tuple(problems),
+        saved=tuple(saved),
         opened=opened,
         by_rule=tuple(by_rule),
     )
@@ -135,6 +138,26 @@ def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> D
     return document
 
 
+_INDENTS = {"tabs": re.compile(r"^\t* +\t*(?=\S)", re.M), "spaces": re.compile(r"^ *\t[ \t]*(?=\S)", re.M)}
+"""What is found in a file whose lines begin otherwise."""
+_NEWLINES = {"lf": re.compile(r"\r\n?"), "crlf": re.compile(r"(?<!\r)\n|\r(?!\n)")}
+_ENDS = {"lf": "a line feed alone", "crlf": "a carriage return and a line feed"}
+
+
+def _saved_otherwise(tree: Tree, path: str, rule: ReadRule) -> Iterator[Problem]:
+    """How a file is saved in another way than the layout asks for: told once, at the first such line."""
+    form = format_named(rule.format)
+    if not (rule.newline or rule.indent) or form.binary:
+        return
+    string = text_of(form, tree.read(path), rule.encodings).string
+    if rule.newline and (found := [one.start() for one in _NEWLINES[rule.newline].finditer(string)]):
+        lines = f"{len(found):,} lines end" if len(found) > 1 else "one line ends"
+        yield Problem(path=path, where=found[0], what=f"{lines} otherwise than with {_ENDS[rule.newline]}")
+    if rule.indent and (found := [one.start() for one in _INDENTS[rule.indent].finditer(string)]):
+        lines = f"{len(found):,} lines begin" if len(found) > 1 else "one line begins"
+        yield Problem(path=path, where=found[0], what=f"{lines} otherwise than with {rule.indent}")
+
+
 def _bad_records(document: Document, rule: RecordRule, path: str) -> Iterator[Problem]:
     import jsonschema_rs
 
@@ -170,7 +193,7 @@ class _Reader:
 
     def defined(self, rule: DefineRule, columns: Columns) -> tuple[Defined, Defined]:
         """The definitions whose names are known, and those whose names are made at run time."""
-        if rule.address is None and rule.name.source == "{value}" and not columns.patterns:
+        if rule.address is None and not rule.row_words and rule.name.source == "{value}" and not columns.patterns:
             return self._block(rule, columns.texts, columns.wheres, columns.at), self._block(rule, (), ())
         patterns = frozenset(columns.patterns)
         rows = [
@@ -222,7 +245,7 @@ class _Reader:
     def _plain(self, rule: ReferRule) -> bool:
         """Values are names as they stand."""
         made = rule.address or rule.split or rule.only or rule.skip or rule.uri or rule.name.source != "{value}"
-        return not made and rule.kind not in self.layout.path_kinds
+        return not made and not rule.row_words and rule.kind not in self.layout.path_kinds
 
     def _each(self, rule: ReferRule, columns: Columns) -> Iterator[tuple[str, str, list[str], Where, bool]]:
         patterns = frozenset(columns.patterns)
@@ -257,10 +280,13 @@ class _Reader:
 
 
 def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[str, str] | None:
-    """Named parts of where a value stands, and of what stands beside it."""
+    """Named parts of where a value stands, and of what stands beside it; None where the rule does not mean it."""
     groups = _address(rule, columns.where(row))
     if groups is None or not rule.row_words:
         return groups
+    beside = columns.rows[row]
+    if not all(one.holds(beside) for one in rule.when) or any(one.holds(beside) for one in rule.unless):
+        return None
     return {**groups, **{f"row.{key}": text for key, text in columns.rows[row].items()}}
 
 

@@ -243,7 +243,8 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
 def _stock_sides(reference: Reference, web: Web) -> tuple[str, ...]:
     """The sides on which the base game has what a reference may mean: with each ending, below each folder."""
     names = (reference.name, *reference.others)
-    return tuple(side for name in names for side in web.stock.sides(reference.kind, name))
+    kinds = (reference.kind, *web.layout.kinds_below(reference.kind))
+    return tuple(side for name in names for kind in kinds for side in web.stock.sides(kind, name))
 
 
 def _path_missing(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:

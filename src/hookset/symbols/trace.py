@@ -10,9 +10,9 @@ import msgspec
 from hookset.model import Definition, Reference, Where
 from hookset.symbols.analysis import Analysis
 from hookset.symbols.collect import Web
-from hookset.symbols.facts import Defined, Referred, packed
+from hookset.symbols.facts import Defined, packed
 from hookset.symbols.index import Index, fits
-from hookset.symbols.reach import Reach
+from hookset.symbols.reach import Reach, reference_to
 
 __all__ = ["Trace", "trace"]
 
@@ -79,19 +79,9 @@ def _means(index: Index, reference: Reference, name: str) -> bool:
 def _chain(index: Index, reach: Reach, path: str) -> tuple[Reference, ...]:
     steps: list[Reference] = []
     while (step := reach.via.get(path)) is not None:
-        steps.append(_reference_to(index, step[1], step[0], path))
+        steps.append(reference_to(index, step[1], step[0], path))
         path = step[0]
     return tuple(reversed(steps))
-
-
-def _reference_to(index: Index, block: Referred, path: str, target: str) -> Reference:
-    """The first of a file's references that leads to another file."""
-    for row, name in enumerate(block.names):
-        if row not in block.patterns:
-            for one in (name, *block.others.get(row, ())):
-                if any(own == target for own, _ in index.places(block.kind, one)):
-                    return block.reference(path, row)
-    return block.reference(path, 0)
 
 
 def _breaks(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> tuple[Reference, ...]:

@@ -36,6 +36,23 @@ class LayoutCompiler:
         if kind not in self.entry.kinds:
             self.complain(at, f"no kind is called `{kind}`{nearest(kind, sorted(self.entry.kinds))}")
 
+    def kinds_above(self, kind: str) -> list[str]:
+        """The kinds that a kind is one of, the nearest first. A circle is told where the kinds are looked through."""
+        found: list[str] = []
+        while (entry := self.entry.kinds.get(kind)) is not None and entry.is_ and entry.is_ not in (*found, kind):
+            kind = entry.is_
+            found.append(kind)
+        return [one for one in found if one in self.entry.kinds]
+
+    def check_kinds(self) -> None:
+        """Tell kinds that are of no kind, or of themselves."""
+        for name, entry in self.entry.kinds.items():
+            if not entry.is_:
+                continue
+            self.known_kind(entry.is_, f"/kinds/{name}/is")
+            if name in (entry.is_, *self.kinds_above(entry.is_)):
+                self.complain(f"/kinds/{name}/is", f"`{name}` would be a kind of itself")
+
     def known_side(self, side: str | None, at: str) -> None:
         if side and side not in self.entry.layout.sides:
             self.complain(at, f"no side is called `{side}`{nearest(side, self.entry.layout.sides)}")

@@ -32,6 +32,7 @@ def manifest_rule(compiler: LayoutCompiler) -> Manifest | None:
         rules=tuple(rules),
         seats=frozenset(rule.seat for rule in rules if rule.seat),
         patterns=tuple(glob.pattern for rule in rules for glob in rule.files),
+        must_not=entry.must_not_list,
         lists=tuple(Glob(file) for file in dict.fromkeys((entry.file, *_files_of(compiler, rules)))),
     )
 
@@ -54,6 +55,7 @@ def _rule(compiler: LayoutCompiler, entry: ManifestEntry, row: RowEntry, at: str
     return RowRule(
         files=globs,
         kind=row.kind,
+        own=row.own,
         row=compiler.words(row.row or ("{value}" if row.kind else "{path}"), known, f"{at}/row"),
         seat=row.seat or entry.seat,
         text=None if row.text is None else compiler.words(row.text, known, f"{at}/text"),

@@ -3,14 +3,23 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
 import msgspec
 
 from hookset.config.layouts._compiler import MAP_WORDS, PATH_PARTS, LayoutCompiler
-from hookset.config.layouts.layout import DefineRule, Descriptor, ReadRule, RecordRule, ReferRule, Seat, Taken
+from hookset.config.layouts.layout import (
+    Condition,
+    DefineRule,
+    Descriptor,
+    ReadRule,
+    RecordRule,
+    ReferRule,
+    Seat,
+    Taken,
+)
 from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry
 from hookset.config.sheets import Complaint, nearest
 from hookset.formats import Format, format_named
@@ -22,11 +31,20 @@ _ROW_WORD = re.compile(r"\{(row\.[^{}|]+)")
 _NAME_FIELDS = frozenset({"value"}) | PATH_PARTS | MAP_WORDS
 
 
+class _Match(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    match: str
+
+
+_Condition = str | bool | tuple[str, ...] | _Match
+
+
 class _Common(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     kind: str
     name: str = "{value}"
     address: str | None = None
     side: str | None = None
+    when: dict[str, _Condition] = {}
+    unless: dict[str, _Condition] = {}
 
 
 class _Define(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -92,13 +110,23 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
         side=entry.side,
         encodings=entry.encodings,
         options=options,
-        defines=tuple(rule for rule in defines if rule is not None),
+        defines=tuple(_with_kin(compiler, [rule for rule in defines if rule is not None])),
         refers=tuple(rule for rule in refers if rule is not None),
         record=record,
         uses=entry.uses,
         take=take,
+        newline=entry.newline,
+        indent=entry.indent,
         side_words=frozenset((*layout.sides, layout.both)),
     )
+
+
+def _with_kin(compiler: LayoutCompiler, rules: list[DefineRule]) -> Iterator[DefineRule]:
+    """The rules, and for kinds that are of another kind the same of that one."""
+    yield from rules
+    for rule in rules:
+        for kind in compiler.kinds_above(rule.kind):
+            yield msgspec.structs.replace(rule, kind=kind)
 
 
 def _taken(compiler: LayoutCompiler, entry: ReadEntry, files: _Files, at: str) -> Iterator[tuple[str, Taken]]:
@@ -129,8 +157,9 @@ def _rule(
 ) -> tuple[Any, ...] | None:
     """What every rule has, what is the format's own, and the two that both sorts of rule are made of alike."""
     form = files.form
-    ours = set(common.__struct_fields__)
     theirs = form.selector.__struct_fields__
+    # Formats whose selectors have conditions of their own look at them while they read.
+    ours = set(common.__struct_fields__) - set(theirs)
     for key in data:
         if key not in ours and key not in theirs:
             compiler.complain(f"{at}/{key}", f"unknown key `{key}`{nearest(key, sorted({*ours, *theirs}))}")
@@ -143,8 +172,30 @@ def _rule(
     compiler.known_side(rule.side, f"{at}/side")
     address = compiler.regex(rule.address, "address", f"{at}/address")
     groups = address.groups if address is not None else frozenset()
-    known |= groups | _row_words(rule.name, form.row_words(selector))
-    return rule, selector, address, compiler.words(rule.name, known, f"{at}/name")
+    given = form.row_words(selector)
+    known |= groups | _row_words(rule.name, given)
+    conditions = [
+        tuple(_conditions(compiler, form, asked, given, f"{at}/{word}"))
+        for word, asked in (("when", rule.when), ("unless", rule.unless))
+    ]
+    return rule, selector, address, compiler.words(rule.name, known, f"{at}/name"), *conditions
+
+
+def _conditions(
+    compiler: LayoutCompiler, form: Format, asked: Mapping[str, _Condition], given: frozenset[str] | None, at: str
+) -> Iterator[Condition]:
+    """What must stand beside a value."""
+    if asked and not form.has_rows:
+        compiler.complain(at, f"nothing stands beside a value of {form.title}")
+    for key, said in asked.items():
+        if given is not None and key not in given:
+            compiler.complain(f"{at}/{key}", f"nothing called `{key}` stands beside it{nearest(key, sorted(given))}")
+        if isinstance(said, bool):
+            yield Condition(key, there=said)
+        elif isinstance(said, _Match):
+            yield Condition(key, match=compiler.regex(said.match, "match", f"{at}/{key}"))
+        else:
+            yield Condition(key, frozenset((said,) if isinstance(said, str) else said))
 
 
 def _row_words(name: str, given: frozenset[str] | None) -> frozenset[str]:
@@ -158,9 +209,16 @@ def _define(
 ) -> DefineRule | None:
     if (made := _rule(compiler, data, _Define, files, known, at)) is None:
         return None
-    rule, selector, address, name = made
+    rule, selector, address, name, when, unless = made
     return DefineRule(
-        kind=rule.kind, selector=selector, name=name, address=address, side=rule.side, variant=rule.variant
+        kind=rule.kind,
+        selector=selector,
+        name=name,
+        address=address,
+        side=rule.side,
+        variant=rule.variant,
+        when=when,
+        unless=unless,
     )
 
 
@@ -169,7 +227,7 @@ def _refer(
 ) -> ReferRule | None:
     if (made := _rule(compiler, data, _Refer, files, known, at)) is None:
         return None
-    rule, selector, address, name = made
+    rule, selector, address, name, when, unless = made
     return ReferRule(
         kind=rule.kind,
         selector=selector,
@@ -186,6 +244,8 @@ def _refer(
         uses=rule.uses,
         bytes=rule.bytes,
         severity=rule.severity,
+        when=when,
+        unless=unless,
     )
 
 

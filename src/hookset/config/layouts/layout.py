@@ -28,6 +28,7 @@ from hookset.trees import Glob, GlobMatch, Pattern
 
 __all__ = [
     "AgreeRule",
+    "Condition",
     "DefineRule",
     "Descriptor",
     "GroundRule",
@@ -66,6 +67,25 @@ class Kind(Struct, frozen=True):
         return name.casefold() if self.entry.case == "folded" else name
 
 
+class Condition(Struct, frozen=True):
+    """What must stand beside a value."""
+
+    key: str
+    words: frozenset[str] = frozenset()
+    """One of these."""
+    match: Pattern | None = None
+    """Or something that this finds."""
+    there: bool | None = None
+    """Or anything, or nothing at all."""
+
+    def holds(self, beside: Mapping[str, str]) -> bool:
+        """Whether it does, by the values of the row. What only the running game knows meets no condition."""
+        text = beside.get(self.key, "")
+        if self.there is not None:
+            return bool(text) is self.there
+        return text in self.words or (self.match is not None and self.match.search(text) is not None)
+
+
 class DefineRule(Struct, frozen=True, kw_only=True):
     """Where definitions are in a file."""
 
@@ -77,11 +97,15 @@ class DefineRule(Struct, frozen=True, kw_only=True):
     """For files that read as data: where the value must stand, as a JSON Pointer."""
     side: str | None
     variant: str
+    when: tuple[Condition, ...] = ()
+    """All of which must hold."""
+    unless: tuple[Condition, ...] = ()
+    """None of which may hold."""
 
     @property
     def row_words(self) -> bool:
         """Whether names depend on other values of the same row."""
-        return _of_rows(self.name)
+        return bool(self.when or self.unless) or _of_rows(self.name)
 
 
 class ReferRule(Struct, frozen=True, kw_only=True):
@@ -112,11 +136,15 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     """For paths: the key beside the value that says how many bytes the file has at least."""
     severity: str = ""
     """How grave it is that one of them is missing; empty: as the kind or the check says."""
+    when: tuple[Condition, ...] = ()
+    """All of which must hold."""
+    unless: tuple[Condition, ...] = ()
+    """None of which may hold."""
 
     @property
     def row_words(self) -> bool:
         """Whether names depend on other values of the same row."""
-        return bool(self.bytes) or _of_rows(self.name)
+        return bool(self.bytes or self.when or self.unless) or _of_rows(self.name)
 
 
 class Taken(Struct, frozen=True):
@@ -148,6 +176,10 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     uses: bool
     take: Mapping[str, Taken]
     """By the part of names that it is."""
+    newline: str
+    """The line ends that the game takes, `lf` or `crlf`; empty: both."""
+    indent: str
+    """What lines may begin with, `tabs` or `spaces`; empty: both."""
     side_words: frozenset[str]
     """What `{side}` can stand for in a path."""
 
@@ -270,6 +302,25 @@ class Layout:
     def path_kinds(self) -> frozenset[str]:
         """The kinds whose names are paths."""
         return frozenset(name for name, kind in self.kinds.items() if kind.entry.path)
+
+    @cached_property
+    def kin(self) -> Mapping[str, frozenset[str]]:
+        """For each kind, all that share names with it: what it is, what is of it, and so on."""
+        tops = {name: self._top(name) for name in self.kinds}
+        groups: dict[str, set[str]] = {}
+        for name, top in tops.items():
+            groups.setdefault(top, set()).add(name)
+        return {name: frozenset(groups[top]) for name, top in tops.items()}
+
+    def _top(self, kind: str) -> str:
+        while (above := self.kinds[kind].entry.is_) in self.kinds:
+            kind = above
+        return kind
+
+    def kinds_below(self, kind: str) -> tuple[str, ...]:
+        """The kinds that are of this one, at whatever depth."""
+        below = [name for name, one in self.kinds.items() if one.entry.is_ == kind]
+        return tuple(dict.fromkeys([*below, *(one for name in below for one in self.kinds_below(name))]))
 
     def side_of(self, word: str | None) -> str:
         """The side that a word in a path stands for."""

@@ -29,6 +29,8 @@ class RowRule(Struct, frozen=True):
 
     files: tuple[Glob, ...]
     kind: str
+    own: bool
+    """Only names that the map defines itself."""
     row: Template
     seat: str
     text: Template | None
@@ -55,6 +57,8 @@ class Manifest(Struct, frozen=True):
     """Files that need a row, as the layout has them."""
     lists: tuple[Glob, ...]
     """The lists themselves."""
+    must_not: tuple[str, ...] = ()
+    """Patterns of rows that there must not be."""
 
     def row_of_file(self, path: str) -> Row | None:
         """The row that a file needs; None for files that need none."""
@@ -67,6 +71,10 @@ class Manifest(Struct, frozen=True):
     def row_of_name(self, kind: str, name: str) -> Row | None:
         """The row that a name needs."""
         return next((rule.made({"value": name}) for rule in self.rules if rule.kind == kind), None)
+
+    def only_own(self, kind: str) -> bool:
+        """Whether only those names of a kind need a row that the map defines itself."""
+        return any(rule.own for rule in self.rules if rule.kind == kind)
 
     @property
     def kinds(self) -> frozenset[str]:

@@ -93,6 +93,7 @@ def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Co
 def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layout:
     reads, compiler = read_rules(entry)
     compiler.complaints += further
+    compiler.check_kinds()
     seats = seat_rules(compiler)
     manifest = manifest_rule(compiler)
     for index, count in enumerate(entry.count):

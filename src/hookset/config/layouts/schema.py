@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from msgspec import Struct
+from msgspec import Struct, field
 
 __all__ = ["KindEntry", "LayoutFile", "LookupEntry", "ReadEntry", "SeatEntry"]
 
@@ -55,6 +55,8 @@ class KindEntry(_Table, frozen=True):
 
     label: str
     """What people call it."""
+    is_: str = field(name="is", default="")
+    """The kind that each of these is one of: what defines one defines the other."""
     path: bool = False
     """Names are paths from the map's top."""
     sided: bool = False
@@ -103,6 +105,10 @@ class ReadEntry(_Table, frozen=True):
     """`at` (or what else the format is asked with) and `schema`, a JSON Schema that each record must meet."""
     uses: bool = True
     """False for lists that ship files without needing them."""
+    newline: Literal["", "lf", "crlf"] = ""
+    """The line ends that the game takes, where it does not take both."""
+    indent: Literal["", "tabs", "spaces"] = ""
+    """What lines may begin with, where the game does not take both."""
 
 
 class ReachedEntry(_Table, frozen=True):
@@ -121,6 +127,8 @@ class RowEntry(_Table, frozen=True):
     """Files that need such a row as soon as something uses them."""
     kind: str = ""
     """Instead of files: names of this kind do, wherever they are defined."""
+    own: bool = False
+    """Only those that the map defines itself."""
     row: str = ""
     """What the row is called, as the definitions of the manifest's rows are; else the path, or the name."""
     seat: str = ""
@@ -142,6 +150,8 @@ class ManifestEntry(_Table, frozen=True):
     """Where a row is set."""
     rows: tuple[RowEntry, ...] = ()
     """Rows that are more than a path; of several that mean a file, the first counts."""
+    must_not_list: tuple[str, ...] = ()
+    """Rows that there must not be: patterns of what they are called."""
 
 
 class BuildEntry(_Table, frozen=True):

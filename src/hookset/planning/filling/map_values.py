@@ -65,7 +65,9 @@ class MapValues:
     def names(self, kind: str) -> frozenset[str]:
         """The names of a kind that map and stock have. Only the files that can define any are read."""
         if kind not in self._names:
-            self._names[kind] = frozenset(self._read_names(kind))
+            # Kinds that are of one kind share their names, and their numbers.
+            found = (self._read_names(one) for one in sorted(self.layout.kin.get(kind, {kind})))
+            self._names[kind] = frozenset().union(*found)
         return self._names[kind]
 
     def _read_names(self, kind: str) -> Iterator[str]:

@@ -55,7 +55,8 @@ class NameMap:
     def of(cls, layout: Layout, names: Names) -> NameMap:
         """Build the map; names are compared as their kind compares them."""
         keyed: dict[tuple[str, str], tuple[tuple[str, str], ...]] = {}
-        for (kind, old, side), new in names.items():
+        everywhere = {(one, old, side): new for (kind, old, side), new in names.items() for one in layout.kin[kind]}
+        for (kind, old, side), new in everywhere.items():
             if new != old:
                 key = (kind, layout.kinds[kind].key(old))
                 keyed[key] = (*keyed.get(key, ()), (side, new))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence, Set
 
 from hookset.edits import replay
 from hookset.formats import Unreadable
@@ -51,5 +51,15 @@ def name_rows(
         others = [one for one in state.entries_in(hook.path) if one.order not in own]
         here = [*others, *(one for one in own.values() if one.path == hook.path)]
         used |= dict.fromkeys(sorted(entry_names(state, hook, here)[1]))
-    rows = (manifest.row_of_name(*one) for one in used if one[0] in manifest.kinds)
+    defined = _defined(state, {kind for kind, _ in used if manifest.only_own(kind)})
+    wanted = (one for one in used if one[0] in manifest.kinds)
+    rows = (manifest.row_of_name(*one) for one in wanted if not manifest.only_own(one[0]) or one in defined)
     yield from row_requests(state.layout, state.tree, name, rows)
+
+
+def _defined(state: PlanState, kinds: Set[str]) -> set[Name]:
+    """The names of some kinds that the planned map defines itself."""
+    if not kinds:
+        return set()
+    facts = (facts_of(state.tree, state.layout, path) for path in state.tree.paths())
+    return {(block.kind, name) for one in facts for block in one.defined if block.kind in kinds for name in block.names}
