@@ -81,7 +81,7 @@ def told_elsewhere(verdict: Verdict) -> set[tuple[str, int]]:
     folded = any(one.follows for one in verdict.findings)
     missing = [one.reference for one in verdict.case.resolutions.missing]
     uses = [(one.path, one.where) for one in missing if folded or (one.kind, one.name) in at_table]
-    return {(spot.path, spot.line) for spot in spots_in(verdict.case.web, uses).values()}
+    return {(spot.path, spot.line) for spot in spots_in(verdict.case.web, uses, None).values()}
 
 
 def test_there_are_enough_faults() -> None:
