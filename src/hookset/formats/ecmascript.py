@@ -11,11 +11,12 @@ import tree_sitter_javascript
 from msgspec import Struct
 from tree_sitter import Language, Node
 
+from hookset.formats._numbers import whole_number
 from hookset.formats._script import (
+    Piece,
     Script,
     ScriptFormat,
     ScriptSelector,
-    starred,
 )
 
 __all__ = ["FORMAT"]
@@ -23,6 +24,7 @@ __all__ = ["FORMAT"]
 _ESCAPES = {"b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v": "\v", "0": "\0"}
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|u\{([0-9a-fA-F]+)\}|u([0-9a-fA-F]{4})|(\r?\n)|(.))", re.DOTALL)
 _NAMED_ESCAPES = {"\n": "n", "\r": "r", "\t": "t"}
+_COUNT = re.compile(r"(\w+)\s*(<=?)\s*(\d{1,4});?")
 _CHOICES = ("||", "??")
 
 
@@ -43,6 +45,9 @@ class _Module(Script):
     )
     ASSIGNED: ClassVar[str] = "[(variable_declarator) (assignment_expression)] @assignment"
     NAMES: ClassVar[tuple[str, ...]] = ("identifier", "member_expression")
+    LOOPS: ClassVar[tuple[str, ...]] = ("for_in_statement", "for_statement")
+    BLOCKS: ClassVar[tuple[str, ...]] = ("statement_block", "program", "for_statement")
+    LISTS: ClassVar[tuple[str, ...]] = ("array", "object")
     IMPORT: ClassVar[str] = "import_statement"
     OPENING: ClassVar[str] = r"(?:#![^\n]*\n)?(?:[ \t]*//[^\n]*(?:\n|$)|[ \t]*/\*[\s\S]*?\*/[ \t]*(?:\n|$))*"
 
@@ -60,6 +65,70 @@ class _Module(Script):
             key, existing = pair.child_by_field_name("key"), pair.child_by_field_name("value")
             if key is not None and existing is not None:
                 yield (self.unquoted(self.string_of(key)) if key.type == "string" else self.string_of(key)), existing
+
+    def items(self, value: Node) -> Iterator[tuple[str, Node]]:
+        if value.type == "array":
+            held = [child for child in value.named_children if child.type != "comment"]
+            yield from ((str(number), child) for number, child in enumerate(held))
+        else:
+            yield from self.members(value)
+
+    def indexed(self, node: Node) -> tuple[Node, str] | None:
+        whole = node.child_by_field_name("object")
+        if node.type == "member_expression":
+            key = node.child_by_field_name("property")
+            return (whole, self.string_of(key)) if whole is not None and key is not None else None
+        key = node.child_by_field_name("index") if node.type == "subscript_expression" else None
+        if whole is None or key is None or key.type not in ("number", "string"):
+            return None
+        return whole, self.string_of(key) if key.type == "number" else self.unquoted(self.string_of(key))
+
+    def declares(self, target: Node) -> bool:
+        return target.parent is not None and target.parent.type == "variable_declarator"
+
+    def counts(self, target: Node) -> bool:
+        declaration = target.parent.parent if target.parent is not None else None
+        return declaration is not None and declaration.parent is not None and declaration.parent.type == "for_statement"
+
+    def looped(self, name: Node) -> Iterator[Piece] | None:
+        above = name.parent
+        if above is not None and above.type == "for_in_statement":
+            listed, operator = above.child_by_field_name("right"), above.child_by_field_name("operator")
+            elements = self.scopes.elements(listed) if listed is not None else None
+            if elements is None or operator is None:
+                return None
+            if self.string_of(operator) == "of":
+                return (value for _, value in elements)
+            return ((key, value) for key, value in elements)
+        if above is not None and above.type == "formal_parameters":
+            return self._given_to(name, above)
+        return self._counted(name)
+
+    def _given_to(self, name: Node, parameters: Node) -> Iterator[Piece] | None:
+        """What `list.forEach` gives to the first parameter of a function that is written in the call."""
+        function = parameters.parent
+        call = function.parent.parent if function is not None and function.parent is not None else None
+        callee = call.child_by_field_name("function") if call is not None and call.type == "call_expression" else None
+        if callee is None or parameters.named_children[0].id != name.id or (part := self.indexed(callee)) is None:
+            return None
+        elements = self.scopes.elements(part[0]) if part[1] in ("forEach", "map") else None
+        return None if elements is None else (value for _, value in elements)
+
+    def _counted(self, name: Node) -> Iterator[Piece] | None:
+        """The numbers of `for (let i = 1; i <= 4; i++)`."""
+        declaration = name.parent.parent if name.parent is not None else None
+        loop = declaration.parent if declaration is not None else None
+        if name.parent is None or loop is None or loop.type != "for_statement":
+            return None
+        first, condition = name.parent.child_by_field_name("value"), loop.child_by_field_name("condition")
+        match = _COUNT.fullmatch(self.string_of(condition)) if condition is not None else None
+        start = whole_number(self.string_of(first)) if first is not None else None
+        step = loop.child_by_field_name("increment")
+        by_one = step is not None and self.string_of(step) in (f"{self.string_of(name)}++", f"++{self.string_of(name)}")
+        if match is None or match[1] != self.string_of(name) or start is None or not by_one:
+            # Nothing is known of it, though it is set to a number first.
+            return iter(((("*"), name),))
+        return ((str(number), name) for number in range(start, int(match[3]) + (match[2] == "<=")))
 
     def unquoted(self, literal: str) -> str:
         return _ESCAPE.sub(_character, literal[1:-1])
@@ -84,7 +153,7 @@ class _Module(Script):
         if node.type in ("null", "undefined"):
             return iter(())
         if node.type == "template_string":
-            return iter(((self._template(node, depth), node),))
+            return ((text, node) for text in self.together(self._pieces_of(node), depth))
         if node.type == "ternary_expression":
             ends = (node.child_by_field_name(name) for name in ("consequence", "alternative"))
             return self.either(*ends, depth=depth)
@@ -98,16 +167,15 @@ class _Module(Script):
             return self.either(left, right, depth=depth)
         return self.either(right, depth=depth) if operator == "&&" else None
 
-    def _template(self, node: Node, depth: int) -> str:
-        """`fog_${n}`: what is between the braces is followed like any other expression."""
-        text = ""
-        for child in node.children:
+    def _pieces_of(self, template: Node) -> list[Node | str]:
+        """`fog_${n}`: texts, and what is between the braces."""
+        found: list[Node | str] = []
+        for child in template.children:
             if child.type == "template_substitution":
-                existing = [self.meanings(inner, depth + 1) for inner in child.named_children[:1]]
-                text += next((meaning for meanings in existing for meaning, _ in meanings), "*")
-            elif child.type not in ("`",):
-                text += _ESCAPE.sub(_character, self.string_of(child))
-        return starred(text)
+                found += child.named_children[:1] or ["*"]
+            elif child.type != "`":
+                found.append(_ESCAPE.sub(_character, self.string_of(child)))
+        return found
 
 
 def _escaped(character: str, quote: str) -> str:

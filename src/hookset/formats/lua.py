@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -12,7 +13,9 @@ import tree_sitter_lua
 from msgspec import Struct
 from tree_sitter import Language, Node
 
+from hookset.formats._numbers import whole_number
 from hookset.formats._script import (
+    Piece,
     Script,
     ScriptFormat,
     ScriptSeat,
@@ -26,6 +29,10 @@ _ESCAPES = {"a": "\a", "b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|(\d{1,3})|u\{([0-9a-fA-F]+)\}|z\s*|(\r?\n)|(.))", re.DOTALL)
 _NAMED_ESCAPES = {"\n": "n", "\r": "r", "\t": "t"}
 _LONG = re.compile(r"\[(=*)\[")
+_WAYS = 128
+"""Texts that a form is filled in to, at most."""
+_PLAINLY = re.compile(r"%[sdi]")
+"""What writes a text or a whole number as it is."""
 _FORMATTED = re.compile(r"%[-+ #0]*\d*(?:\.\d+)?[A-Za-z]")
 
 
@@ -44,6 +51,9 @@ class _Lua(Script):
     ASSIGNED: ClassVar[str] = "(assignment_statement) @assignment"
     LOCAL: ClassVar[str] = "local"
     NAMES: ClassVar[tuple[str, ...]] = ("identifier", "dot_index_expression")
+    LOOPS: ClassVar[tuple[str, ...]] = ("for_statement",)
+    BLOCKS: ClassVar[tuple[str, ...]] = ("block", "chunk")
+    LISTS: ClassVar[tuple[str, ...]] = ("table_constructor",)
     # A first line that begins with # is for the shell; Lua skips it.
     OPENING: ClassVar[str] = r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*"
 
@@ -58,6 +68,56 @@ class _Lua(Script):
             name, existing = field.child_by_field_name("name"), field.child_by_field_name("value")
             if name is not None and existing is not None and name.type == "identifier":
                 yield self.string_of(name), existing
+
+    def items(self, value: Node) -> Iterator[tuple[str, Node]]:
+        number = 0
+        for field in value.named_children if value.type == "table_constructor" else ():
+            name, existing = field.child_by_field_name("name"), field.child_by_field_name("value")
+            if existing is None:
+                continue
+            if name is None:
+                number += 1
+                yield str(number), existing
+            elif name.type in ("identifier", "number"):
+                yield self.string_of(name), existing
+            elif name.type == "string":
+                yield self.unquoted(self.string_of(name)), existing
+
+    def indexed(self, node: Node) -> tuple[Node, str] | None:
+        whole, key = node.child_by_field_name("table"), node.child_by_field_name("field")
+        if whole is None or key is None:
+            return None
+        if node.type == "dot_index_expression" or (node.type == "bracket_index_expression" and key.type == "number"):
+            return whole, self.string_of(key)
+        return (whole, self.unquoted(self.string_of(key))) if key.type == "string" else None
+
+    def declares(self, target: Node) -> bool:
+        above = target.parent.parent if target.parent is not None else None
+        return above is not None and above.parent is not None and above.parent.type == "variable_declaration"
+
+    def looped(self, name: Node) -> Iterator[Piece] | None:
+        clause = name.parent
+        if clause is not None and clause.type == "for_numeric_clause":
+            ends = [clause.child_by_field_name(word) for word in ("start", "end", "step")]
+            numbers = [None if one is None else whole_number(self.string_of(one)) for one in ends]
+            if None in numbers[:2] or (ends[2] is not None and not numbers[2]):
+                return None
+            first, last, step = numbers[0] or 0, numbers[1] or 0, numbers[2] or 1
+            return ((str(number), name) for number in range(first, last + (1 if step > 0 else -1), step))
+        listed = clause.next_named_sibling if clause is not None and clause.type == "variable_list" else None
+        call = listed.named_children[0] if listed is not None and listed.named_children else None
+        if call is None or call.type != "function_call" or clause is None:
+            return None
+        given = self.arguments(call)
+        callee = call.child_by_field_name("name")
+        if len(given) != 1 or callee is None or self.string_of(callee) not in ("ipairs", "pairs"):
+            return None
+        elements = self.scopes.elements(given[0])
+        if elements is None:
+            return None
+        if name.id == clause.named_children[0].id:
+            return ((key, value) for key, value in elements)
+        return (value for _, value in elements)
 
     def unquoted(self, literal: str) -> str:
         if long := re.match(r"\[(=*)\[\r?\n?", literal):
@@ -91,7 +151,7 @@ class _Lua(Script):
         if node.type == "nil":
             return iter(())
         if node.type == "function_call":
-            return iter(((self._formatted(node), node),))
+            return ((text, node) for text in self._formatted(node, depth))
         left, right = node.child_by_field_name("left"), node.child_by_field_name("right")
         if node.type != "binary_expression" or left is None or right is None:
             return None
@@ -114,17 +174,27 @@ class _Lua(Script):
         by_name = said == "string.format" and first is not None and first.id == node.id
         return above if by_name or (said.endswith(":format") and name is not None and _holds(name, node)) else None
 
-    def _formatted(self, node: Node) -> str:
-        """`string.format("fog_%d", n)` and `("fog_%d"):format(n)` have a fixed part."""
+    def _formatted(self, node: Node, depth: int) -> Iterator[str]:
+        """What `string.format("fog_%d", n)` and `("fog_%d"):format(n)` may make."""
         name, given = node.child_by_field_name("name"), self.arguments(node)
         if name is not None and self.string_of(name) == "string.format" and given:
-            first = given[0]
+            first, rest = given[0], given[1:]
         elif name is not None and name.type == "method_index_expression" and self.string_of(name).endswith(":format"):
-            first = name.named_children[0]
+            first, rest = name.named_children[0], given
         else:
-            return "*"
+            yield "*"
+            return
         form, _ = next(self.meanings(first, 1), ("*", node))
-        return starred(_FORMATTED.sub("*", form).replace("%%", "%"))
+        said = [list(dict.fromkeys(text for text, _ in self.meanings(one, depth + 1))) or ["*"] for one in rest]
+        said = [
+            one if _PLAINLY.fullmatch(mark) else ["*"]
+            for mark, one in zip(_FORMATTED.findall(form), said, strict=False)
+        ]
+        ways = itertools.product(*said) if math.prod(map(len, said)) <= _WAYS else iter([()])
+        for way in ways:
+            parts = iter(way)
+            made = _FORMATTED.sub(lambda _, parts=parts: next(parts, "*"), form)  # type: ignore[misc]
+            yield starred(made.replace("%%", "%"))
 
 
 def _holds(outer: Node, inner: Node) -> bool:

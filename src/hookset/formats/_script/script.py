@@ -5,22 +5,25 @@ A language is a subclass that says how its own nodes are called and what they me
 
 from __future__ import annotations
 
+import itertools
+import math
 import os
 import re
 from abc import ABC, abstractmethod
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import ClassVar
 
 from tree_sitter import Language, Node, Parser, QueryCursor
 
+from hookset.formats._script.bindings import Bindings, Piece
 from hookset.formats._script.queries import captures, check, query
 from hookset.trees import Text
 
 __all__ = ["DEPTH", "Function", "Script", "starred"]
 
-_WAYS = 64
+_WAYS = 128
 """Texts that a chain of choices may come to."""
 DEPTH = 8
 """How many constants of constants are followed."""
@@ -29,6 +32,13 @@ DEPTH = 8
 def starred(text: str) -> str:
     """Neighbouring unknown parts are one."""
     return re.sub(r"\*+", "*", text)
+
+
+def _common(texts: list[str]) -> str:
+    """What several texts begin with, and end with."""
+    head = os.path.commonprefix(texts)  # noqa: RUF071 - of texts, not of paths
+    rest = [text[len(head) :][::-1] for text in texts]
+    return f"{head}*{os.path.commonprefix(rest)[::-1]}"  # noqa: RUF071
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,6 +73,12 @@ class Script(ABC):
     """How the declaration of a function begins that no other file can call."""
     NAMES: ClassVar[tuple[str, ...]]
     """Types of nodes that are names: of variables, of members."""
+    LOOPS: ClassVar[tuple[str, ...]] = ()
+    """Types of nodes that give a name one value after the other."""
+    BLOCKS: ClassVar[tuple[str, ...]] = ()
+    """Types of nodes in which a declared name holds."""
+    LISTS: ClassVar[tuple[str, ...]] = ()
+    """Types of nodes that are a table or a list, written out."""
     IMPORT: ClassVar[str] = ""
     """The type of a statement that imports, for languages that have one."""
     OPENING: ClassVar[str]
@@ -75,6 +91,28 @@ class Script(ABC):
     @abstractmethod
     def members(self, value: Node) -> Iterator[tuple[str, Node]]:
         """Name and value of each member, if `value` is a table or an object that is written out."""
+
+    @abstractmethod
+    def items(self, value: Node) -> Iterator[tuple[str, Node]]:
+        """Key and value of each item of a table, an object or a list that is written out; lists count as the language
+        does."""
+
+    @abstractmethod
+    def indexed(self, node: Node) -> tuple[Node, str] | None:
+        """For an expression that takes one item of another: that one, and the key; None for any other."""
+
+    @abstractmethod
+    def declares(self, target: Node) -> bool:
+        """Whether the target of an assignment is declared there, so that it holds in its block only."""
+
+    def counts(self, _target: Node) -> bool:
+        """Whether what is assigned is only what a loop begins with."""
+        return False
+
+    @abstractmethod
+    def looped(self, name: Node) -> Iterator[Piece] | None:
+        """What a loop gives to a name of its own, one after the other; None where that is not known, or for a name that
+        is no loop's."""
 
     @abstractmethod
     def unquoted(self, literal: str) -> str:
@@ -247,12 +285,17 @@ class Script(ABC):
     # ---- meanings -----------------------------------------------------------------------------------------------
 
     @cached_property
-    def _constants(self) -> dict[str, Node]:
+    def scopes(self) -> Bindings:
+        """What names stand for where they are used."""
+        return Bindings(self)
+
+    @cached_property
+    def constants(self) -> dict[str, Node]:
         """Names that are given a value once in the whole file and by nothing else, and members of what they are."""
         values: dict[str, Node | None] = {}
         for target, value in self.assignments:
             name = self.string_of(target)
-            values[name] = None if name in values else value
+            values[name] = None if name in values or self.counts(target) else value
         for node in self.captured.get("name", ()):
             values[self.string_of(node)] = None
         for name, value in list(values.items()):
@@ -271,9 +314,9 @@ class Script(ABC):
             yield self.string_of(node), node
         elif node.type == "parenthesized_expression" and node.named_children:
             yield from self.meanings(node.named_children[0], depth)
-        elif node.type in self.NAMES and depth < DEPTH:
-            value = self._constants.get(self.string_of(node))
-            yield from self.meanings(value, depth + 1) if value is not None else (("*", node),)
+        elif (node.type in self.NAMES or self.indexed(node) is not None) and depth < DEPTH:
+            value = self.constants.get(self.string_of(node))
+            yield from self.meanings(value, depth + 1) if value is not None else self._followed(node, depth)
         else:
             own = self.combined(node, depth) if depth < DEPTH else None
             yield from own if own is not None else (("*", node),)
@@ -282,15 +325,40 @@ class Script(ABC):
         """Expressions, one behind the other: a chain of them is one step, however long it is."""
         operator = node.children[1].type
         parts = [*self._chain(left, operator), *self._chain(right, operator)]
-        made = [""]
-        for part in parts:
-            said = [meaning for meaning, _ in self.meanings(part, depth + 1)] or ["*"]
-            made = [one + other for one in made for other in said]
-            if len(made) > _WAYS:
-                # What it can be is too much to be followed: what all of it has in common is known.
-                made = [os.path.commonprefix(made) + "*"]  # noqa: RUF071 - of texts, not of paths
-        for one in dict.fromkeys(made):
-            yield starred(one), node
+        for text in self.together(parts, depth):
+            yield text, node
+
+    def together(self, parts: Sequence[Node | str], depth: int) -> list[str]:
+        """The texts that parts come to, one behind the other."""
+        sources: list[object] = []
+        said: dict[object, list[str]] = {}
+        for number, part in enumerate(parts):
+            # A name that stands in it twice is the same both times.
+            named = not isinstance(part, str) and part.type in self.NAMES
+            sources.append(self.string_of(part) if named and not isinstance(part, str) else number)
+            if isinstance(part, str):
+                said[number] = [part]
+            elif sources[-1] not in said:
+                said[sources[-1]] = [meaning for meaning, _ in self.meanings(part, depth + 1)] or ["*"]
+        if math.prod(len(one) for one in said.values()) > _WAYS:
+            # What it can be is too much to be followed: what all of it has in common is known.
+            said = {source: one if len(one) == 1 else [_common(one)] for source, one in said.items()}
+        made = (dict(zip(said, ways, strict=True)) for ways in itertools.product(*said.values()))
+        return list(dict.fromkeys(starred("".join(ways[source] for source in sources)) for ways in made))
+
+    def _followed(self, node: Node, depth: int) -> Iterator[tuple[str, Node]]:
+        """What a name, or an item of something that has one, means where it stands."""
+        pieces = self.scopes.pieces(node)
+        if pieces is None:
+            yield "*", node
+            return
+        for piece in pieces:
+            if isinstance(piece, tuple):
+                yield piece
+            elif piece.id != node.id:
+                yield from self.meanings(piece, depth + 1)
+            else:
+                yield "*", node
 
     def _chain(self, node: Node, operator: str) -> list[Node]:
         """What a chain of one operator is made of, from the left."""
