@@ -37,6 +37,7 @@ FAMILIES = {
     "places": "Does it stand where it should?",
     "files": "Are files what their names say?",
     "manifest": "Is what is used shipped, and what is shipped used?",
+    "units": "Do units say what they need?",
     "unloaded": "What is in files that the game never loads?",
     "entries": "Does what packs have set still stand?",
     "terms": "Does hookset.toml still mean something?",

@@ -71,7 +71,7 @@ uses = false
 defines = [{ kind = "row" }]
 refers = [{ kind = "file" }]
 [reached]
-files = ["server/main.lua", "client/main.lua", "*", "texts/*"]
+files = ["server/main.lua", "client/main.lua", "*", "texts/*", "units/**"]
 [manifest]
 file = "manifest.txt"
 row = "row"

@@ -63,6 +63,8 @@ class OpenReference(Struct, frozen=True, kw_only=True):
     """How many names of that kind it may mean."""
     built: bool
     """Built at run time."""
+    optional: bool = False
+    """It may be missing, or counts only where something else is there that is not."""
     made: tuple[Spot, ...] = ()
     """Definitions whose names are built at run time, and that may be what is meant. Where there are none and it is
     not built itself, nothing is known of its kind: no rule defines any, no stock list names one."""
@@ -187,6 +189,7 @@ def _open(case: Case, resolution: Resolution, places: Mapping[tuple[str, Where],
         name=reference.name,
         fits=len(case.index.matching(reference.kind, reference.name)),
         built=reference.pattern,
+        optional=not reference.pattern and (reference.optional or bool(reference.guards)),
         made=tuple(places[one.path, one.where] for one in resolution.hits),
     )
 

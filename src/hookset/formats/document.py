@@ -17,6 +17,7 @@ __all__ = [
     "Editable",
     "HasFacts",
     "HasFields",
+    "HasGuards",
     "HasHead",
     "HasRecords",
     "HasRows",
@@ -31,6 +32,7 @@ __all__ = [
     "entries_at",
     "facts_of",
     "field_at",
+    "guards_of",
     "head_of",
     "placement_at",
     "prepared",
@@ -77,6 +79,14 @@ class HasRows(Document):
     def rows(self, selector: Any) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """The same as `select`, each with the other values of the record that it stands in, by their keys. One that
         only the running game knows is `*`."""
+
+
+class HasGuards(Document):
+    """A document of which parts count only where something is there."""
+
+    @abstractmethod
+    def guarded(self, selector: Any) -> Iterator[tuple[str, int, int]]:
+        """What is asked for in the way that `selector` names, and the characters that count only where it is there."""
 
 
 class HasRecords(Document):
@@ -211,6 +221,11 @@ def columns_with_rows(document: Document, selector: Any) -> Columns:
     return Columns(
         [value.text for value, _ in pairs], [value.where for value, _ in pairs], patterns, rows=[r for _, r in pairs]
     )
+
+
+def guards_of(document: Document, selector: Any) -> Iterator[tuple[str, int, int]]:
+    """The guarded parts of a document; none in formats that have no such parts."""
+    return document.guarded(selector) if isinstance(document, HasGuards) else iter(())
 
 
 def records_of(document: Document, selector: Any) -> Iterator[tuple[Where, Any]]:

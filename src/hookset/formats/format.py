@@ -35,6 +35,8 @@ class Format(ABC):
     """What a layout can say about how such files are written."""
     bodies: ClassVar[Sequence[str]] = ()
     """The forms of `Body` that can be put: "text", "record". None for what is read only."""
+    has_guards: ClassVar[bool] = False
+    """Whether parts of a file can count only where something is there."""
     has_rows: ClassVar[bool] = False
     """Whether values stand beside others, by keys that are up to the files."""
     lined: ClassVar[bool] = False

@@ -48,6 +48,10 @@ class Reference(Struct, frozen=True, gc=False, kw_only=True):
     """Whether the reference is a use of what it names. A manifest row is none: it ships a file, it does not need it."""
     severity: str = ""
     """How grave it is that it is missing, where the layout's rule says so: error, warning, note."""
+    optional: bool = False
+    """Whether it may be missing."""
+    guards: tuple[tuple[str, str], ...] = ()
+    """(kind, name) of what must be there for this to count."""
 
 
 class Problem(Struct, frozen=True, gc=False, kw_only=True):

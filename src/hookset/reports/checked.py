@@ -62,6 +62,7 @@ def _open(reference: OpenReference) -> dict[str, Any]:
         "column": spot.column,
         "fits": reference.fits,
         "built_at_run_time": reference.built,
+        "optional": reference.optional,
         "may_be_made_at": [{"path": one.path, "line": one.line, "column": one.column} for one in reference.made],
     }
 

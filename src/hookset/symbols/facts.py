@@ -78,6 +78,10 @@ class Referred(Struct, frozen=True, array_like=True):
     """By row: how many bytes the file must have at least."""
     severity: str = ""
     """How grave it is that one of them is missing, where the rule says so."""
+    optional: bool = False
+    """Whether they may be missing."""
+    guards: dict[int, tuple[tuple[str, str], ...]] = {}
+    """By row: (kind, name) of what must be there for it to count."""
 
     def where(self, row: int) -> Where:
         """Return where the name of a row stands."""
@@ -96,6 +100,8 @@ class Referred(Struct, frozen=True, array_like=True):
             pattern=row in self.patterns,
             use=self.use,
             severity=self.severity,
+            optional=self.optional,
+            guards=self.guards.get(row, ()),
         )
 
 

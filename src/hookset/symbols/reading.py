@@ -15,7 +15,7 @@ from hookset.config.layouts.layout import RecordRule
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import Columns
-from hookset.formats.document import columns_with_rows, field_at, prepared, records_of
+from hookset.formats.document import columns_with_rows, field_at, guards_of, prepared, records_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
@@ -57,7 +57,8 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         reader.take(document)
         found = [reader.defined(part, _asked(document, part)) for part in rule.defines]
         here = [exact for exact, _ in found]
-        there = [reader.referred(part, _asked(document, part)) for part in rule.refers]
+        parts = [(guard.kind, *part) for guard in rule.guards for part in guards_of(document, guard.selector)]
+        there = [_guarded(reader.referred(part, _asked(document, part)), parts) for part in rule.refers]
         by_rule.append(
             (
                 number,
@@ -81,6 +82,19 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         opened=opened,
         by_rule=tuple(by_rule),
     )
+
+
+def _guarded(block: Referred, parts: Sequence[tuple[str, str, int, int]]) -> Referred:
+    """The references, those in guarded parts with what must be there for them to count."""
+    if not parts:
+        return block
+    guards: dict[int, tuple[tuple[str, str], ...]] = {}
+    for row in range(len(block.names)):
+        at = block.where(row)
+        here = [(kind, name) for kind, name, start, end in parts if isinstance(at, int) and start <= at < end]
+        if here:
+            guards[row] = tuple(dict.fromkeys(here))
+    return msgspec.structs.replace(block, guards=guards) if guards else block
 
 
 def _way(rule: ReadRule) -> tuple[Any, ...]:
@@ -223,7 +237,16 @@ class _Reader:
         if self._plain(rule):
             names, places = tuple(columns.texts), packed(columns.wheres, columns.at)
             patterns = frozenset(columns.patterns)
-            return Referred(rule.kind, side, uses, names, places, patterns=patterns, severity=rule.severity)
+            return Referred(
+                rule.kind,
+                side,
+                uses,
+                names,
+                places,
+                patterns=patterns,
+                severity=rule.severity,
+                optional=rule.optional,
+            )
         found = list(self._each(rule, columns))
         return Referred(
             kind=rule.kind,
@@ -236,6 +259,7 @@ class _Reader:
             patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),
             least=self._least(rule, columns, [where for _, _, _, where, _ in found]) if rule.bytes else {},
             severity=rule.severity,
+            optional=rule.optional,
         )
 
     def _least(self, rule: ReferRule, columns: Columns, wheres: list[Where]) -> dict[int, int]:

@@ -112,7 +112,7 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
             alike: dict[str, Resolution] = {}
             for row in rows:
                 name = block.names[row]
-                single = row in block.others or row in block.patterns
+                single = row in block.others or row in block.patterns or row in block.guards
                 if single or (found := alike.get(name)) is None:
                     found = judge.resolution(block.reference(file.path, row))
                     if not single:
@@ -191,13 +191,31 @@ class _Judge:
 
     def resolution(self, reference: Reference) -> Resolution:
         sides = self.reach.sides.get(reference.path) if reference.side == EVERY_SIDE else None
-        asked = (reference.kind, reference.name, reference.others, reference.pattern, reference.side, sides)
+        asked = (
+            *(reference.kind, reference.name, reference.others, reference.pattern, reference.side, sides),
+            *(reference.optional, reference.guards),
+        )
         if (known := self._known.get(asked)) is None:
             known = self._known[asked] = _resolve(reference, self.web, self.index, self.reach)
         return known if known.reference == reference else structs.replace(known, reference=reference)
 
 
 def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
+    found = _judged(reference, web, index, reach)
+    if found.outcome is Outcome.MISSING and (reference.optional or _idle(reference, web, index)):
+        return Resolution(reference, Outcome.OPEN)
+    return found
+
+
+def _idle(reference: Reference, web: Web, index: Index) -> bool:
+    """Whether something is not there without which the reference does not count."""
+    return any(
+        not index.get(kind, name) and not index.made_like(kind, name) and not web.stock.sides(kind, name)
+        for kind, name in reference.guards
+    )
+
+
+def _judged(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
     kind = web.layout.kinds[reference.kind]
     if reference.pattern or reference.kind in index.unknowable:
         return Resolution(reference, Outcome.OPEN)

@@ -14,6 +14,7 @@ from hookset.config.layouts.layout import (
     Condition,
     DefineRule,
     Descriptor,
+    GuardRule,
     ReadRule,
     RecordRule,
     ReferRule,
@@ -62,6 +63,7 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     uses: bool | None = None
     bytes: str = ""
     severity: Literal["", "error", "warning", "note"] = ""
+    optional: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,10 +117,26 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
         record=record,
         uses=entry.uses,
         take=take,
+        guards=tuple(_guards(compiler, entry, files, f"{at}/guards")),
         newline=entry.newline,
         indent=entry.indent,
         side_words=frozenset((*layout.sides, layout.both)),
     )
+
+
+def _guards(compiler: LayoutCompiler, entry: ReadEntry, files: _Files, at: str) -> Iterator[GuardRule]:
+    for index, asked in enumerate(entry.guards):
+        kind = compiler.converted(asked.get("kind", ""), str, f"{at}/{index}/kind") or ""
+        compiler.known_kind(kind, f"{at}/{index}/kind")
+        rest = {key: value for key, value in asked.items() if key != "kind"}
+        if not files.form.has_guards:
+            compiler.complain(f"{at}/{index}", f"{files.form.title} asks for nothing")
+            continue
+        selector = compiler.selector(rest, files.form, files.options, f"{at}/{index}")
+        if selector is not None and getattr(selector, "call", None) is None:
+            compiler.complain(f"{at}/{index}", "`call` says which call asks for it")
+        if selector is not None:
+            yield GuardRule(kind, selector)
 
 
 def _with_kin(compiler: LayoutCompiler, rules: list[DefineRule]) -> Iterator[DefineRule]:
@@ -244,6 +262,7 @@ def _refer(
         uses=rule.uses,
         bytes=rule.bytes,
         severity=rule.severity,
+        optional=rule.optional,
         when=when,
         unless=unless,
     )

@@ -21,6 +21,7 @@ from hookset.config.layouts.schema import (
     RecogniseEntry,
     SeriesEntry,
     StandingEntry,
+    UnitsEntry,
 )
 from hookset.config.layouts.template import Template
 from hookset.formats import format_named
@@ -32,6 +33,7 @@ __all__ = [
     "DefineRule",
     "Descriptor",
     "GroundRule",
+    "GuardRule",
     "Kind",
     "Layout",
     "LogRule",
@@ -136,6 +138,8 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     """For paths: the key beside the value that says how many bytes the file has at least."""
     severity: str = ""
     """How grave it is that one of them is missing; empty: as the kind or the check says."""
+    optional: bool = False
+    """Whether it may be missing."""
     when: tuple[Condition, ...] = ()
     """All of which must hold."""
     unless: tuple[Condition, ...] = ()
@@ -153,6 +157,13 @@ class Taken(Struct, frozen=True):
     selector: Any
     otherwise: Template
     """Where it does not say so."""
+
+
+class GuardRule(Struct, frozen=True):
+    """How a file asks whether something is there."""
+
+    kind: str
+    selector: Any
 
 
 class RecordRule(Struct, frozen=True):
@@ -176,6 +187,7 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     uses: bool
     take: Mapping[str, Taken]
     """By the part of names that it is."""
+    guards: tuple[GuardRule, ...]
     newline: str
     """The line ends that the game takes, `lf` or `crlf`; empty: both."""
     indent: str
@@ -279,6 +291,7 @@ class Layout:
     reads: tuple[ReadRule, ...]
     roots: tuple[Glob, ...]
     root_names: Mapping[str, tuple[str, ...]]
+    units: UnitsEntry | None
     manifest: Manifest | None
     build: BuildEntry
     archive: Template

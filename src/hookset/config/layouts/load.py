@@ -100,6 +100,8 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         compiler.known_kind(count.kind, f"/count/{index}/kind")
     for index, mirror in enumerate(entry.mirror):
         compiler.known_kind(mirror.kind, f"/mirror/{index}/kind")
+    if entry.units is not None:
+        compiler.known_kind(entry.units.kind, "/units/kind")
     for kind in entry.reached.names if entry.reached else ():
         compiler.known_kind(kind, f"/reached/names/{kind}")
     agree, series, grounds = agree_rules(compiler), series_rules(compiler), ground_rules(compiler)
@@ -124,6 +126,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         reads=reads,
         roots=tuple(Glob(pattern) for pattern in entry.reached.files) if entry.reached else (),
         root_names=entry.reached.names if entry.reached else {},
+        units=entry.units,
         manifest=manifest,
         build=entry.build,
         archive=archive,

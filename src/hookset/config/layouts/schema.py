@@ -103,6 +103,8 @@ class ReadEntry(_Table, frozen=True):
     refers: tuple[dict[str, Any], ...] = ()
     record: dict[str, Any] | None = None
     """`at` (or what else the format is asked with) and `schema`, a JSON Schema that each record must meet."""
+    guards: tuple[dict[str, Any], ...] = ()
+    """How a script asks whether something of a `kind` is there: what it names counts only where that is."""
     uses: bool = True
     """False for lists that ship files without needing them."""
     newline: Literal["", "lf", "crlf"] = ""
@@ -118,6 +120,17 @@ class ReachedEntry(_Table, frozen=True):
     """Files that the game reads by itself."""
     names: dict[str, tuple[str, ...]] = {}
     """Names by kind that it asks for itself: whatever file defines one is loaded."""
+
+
+class UnitsEntry(_Table, frozen=True):
+    """Folders that say which other such folders they need."""
+
+    kind: str
+    """The kind whose names the units are: the file that defines one lies at the top of its folder."""
+    always: tuple[str, ...] = ()
+    """Units that everybody can use without saying so."""
+    through: bool = True
+    """Whether what a needed unit needs can be used as well."""
 
 
 class RowEntry(_Table, frozen=True):
@@ -313,6 +326,7 @@ class LayoutFile(_Table, frozen=True):
     kinds: dict[str, KindEntry] = {}
     read: tuple[ReadEntry, ...] = ()
     reached: ReachedEntry | None = None
+    units: UnitsEntry | None = None
     manifest: ManifestEntry | None = None
     build: BuildEntry = BuildEntry()
     seat: tuple[SeatEntry, ...] = ()

@@ -11,11 +11,12 @@ from typing import Any, Literal
 from msgspec import Struct, structs
 from tree_sitter import Node
 
+from hookset.formats._script.guards import guarded_parts
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats.base import Body, Edit, ExistingEntry, Placement, Unreadable, Value
-from hookset.formats.document import Editable, HasRows, Preparable, Writable
+from hookset.formats.document import Editable, HasGuards, HasRows, Preparable, Writable
 from hookset.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -74,7 +75,7 @@ _JOINS = ("..", "+")
 
 
 @dataclass(frozen=True)
-class ScriptDocument(Preparable, HasRows, Writable, Editable):
+class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
     script: Script
     queries: tuple[str, ...] = ()
     """Queries that will be asked for, each once."""
@@ -145,6 +146,20 @@ class ScriptDocument(Preparable, HasRows, Writable, Editable):
         query = selector.query or ""
         for node in self._found[query] if query in self.queries else self.script.query(query):
             yield from self._values(node)
+
+    def guarded(self, selector: ScriptSelector) -> Iterator[tuple[str, int, int]]:
+        calls = {node.id: node for node in self._calls(selector.call or "")}
+
+        def asked(node: Node) -> str | None:
+            given = self.script.arguments(node) if node.id in calls else []
+            texts = (
+                {text for text, _ in self.script.meanings(given[selector.arg - 1])}
+                if len(given) >= selector.arg
+                else ()
+            )
+            return next(iter(texts)) if len(texts) == 1 and "*" not in next(iter(texts)) else None
+
+        return ((part.name, part.start, part.end) for part in guarded_parts(self.script, asked))
 
     def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """Arguments of calls, with all arguments of the same call by their numbers."""

@@ -27,6 +27,7 @@ class ScriptFormat(Format):
     seat: ClassVar[type[Struct]] = ScriptSeat
     bodies: ClassVar[Sequence[str]] = ("text",)
     has_rows: ClassVar[bool] = True
+    has_guards: ClassVar[bool] = True
     largest: ClassVar[int] = 32 << 20
 
     def blank(self, seat: ScriptSeat) -> str:

@@ -179,6 +179,8 @@ def _fits(reference: OpenReference) -> str:
     if reference.made:
         more = f" and {len(reference.made) - 1} more" if len(reference.made) > 1 else ""
         return f"may be one whose name is built at run time: {reference.made[0]}{more}"
+    if reference.optional:
+        return "which is not there, and need not be"
     if not reference.built:
         return "of which no stock list names any"
     if reference.name.strip("*"):

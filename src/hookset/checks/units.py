@@ -1,0 +1,283 @@
+"""Units say which other units they need: what they use is of those, and what they say is so."""
+
+from __future__ import annotations
+
+import graphlib
+import posixpath
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
+
+from hookset.checks.declare import Case, UnplacedFinding, check
+from hookset.checks.examples import Example
+from hookset.model import Reference, Severity
+from hookset.symbols.facts import FileFacts, Referred
+
+__all__: list[str] = []
+
+UNITS = """
+[kinds.unit]
+label = "unit"
+unique = true
+[kinds.tone]
+label = "tone"
+[[read]]
+files = "units/*/unit.ini"
+format = "ini"
+defines = [{ kind = "unit", section = "unit", key = "name" }]
+refers = [
+  { kind = "unit", section = "unit", key = "needs", split = ", *" },
+  { kind = "unit", section = "unit", key = "may_use", split = ", *", optional = true },
+]
+[[read]]
+files = "units/*/*.lua"
+format = "lua"
+defines = [{ kind = "tone", call = "tone", arg = 1 }]
+refers = [{ kind = "tone", call = "sound", arg = 1 }]
+guards = [{ kind = "unit", call = "present", arg = 1 }]
+[units]
+kind = "unit"
+"""
+PIER, USING = "units/pier/unit.ini", {"units/pier/b.lua": 'sound("ding")\n'}
+BELLS = {"units/bells/unit.ini": "[unit]\nname = bells\n", "units/bells/a.lua": 'tone("ding")\n'}
+
+
+@dataclass(frozen=True)
+class _Unit:
+    """A folder that says what it needs."""
+
+    name: str
+    folder: str
+    needs: Mapping[str, Reference] = field(default_factory=dict)
+    may_use: Mapping[str, Reference] = field(default_factory=dict)
+
+
+def _units(case: Case) -> dict[str, _Unit]:
+    """By folder."""
+    entry = case.layout.units
+    if entry is None:
+        return {}
+    found: dict[str, _Unit] = {}
+    for definitions in case.index.groups(entry.kind).values():
+        for one in definitions:
+            found.setdefault(posixpath.dirname(one.path), _Unit(one.name, posixpath.dirname(one.path)))
+    needs: dict[str, dict[bool, dict[str, Reference]]] = {folder: {False: {}, True: {}} for folder in found}
+    for file in case.web.files:
+        folder = posixpath.dirname(file.path)
+        if folder in found:
+            for reference in (one for one in file.references if one.kind == entry.kind and one.use and not one.guards):
+                needs[folder][reference.optional].setdefault(reference.name, reference)
+    return {
+        folder: _Unit(unit.name, folder, needs[folder][False], needs[folder][True]) for folder, unit in found.items()
+    }
+
+
+def _unit_of(units: Mapping[str, _Unit], path: str) -> _Unit | None:
+    """The unit in whose folder a file lies."""
+    folder = posixpath.dirname(path)
+    while folder not in units:
+        if not folder:
+            return None
+        folder = posixpath.dirname(folder)
+    return units[folder]
+
+
+def _usable(case: Case, units: Mapping[str, _Unit], unit: _Unit) -> frozenset[str]:
+    """The names of the units that a unit says it needs, and of those that these need."""
+    entry = case.layout.units
+    by_name = {one.name: one for one in units.values()}
+    found: dict[str, None] = {}
+    waiting = list(unit.needs)
+    while waiting:
+        name = waiting.pop()
+        if name not in found:
+            found[name] = None
+            if entry is not None and entry.through and name in by_name:
+                waiting += by_name[name].needs
+    return frozenset(found) | frozenset(entry.always if entry is not None else ()) | {unit.name}
+
+
+@dataclass(frozen=True)
+class _Use:
+    """A name of another unit, used in one."""
+
+    user: _Unit
+    owner: _Unit
+    reference: Reference
+
+
+def _uses(case: Case, units: Mapping[str, _Unit]) -> Iterator[_Use]:
+    """Every use of a name that only other units define."""
+    owners: dict[tuple[str, str], frozenset[str]] = {}
+    of_file = {file.path: _unit_of(units, file.path) for file in case.web.files}
+
+    def owning(block: Referred, row: int) -> frozenset[str]:
+        key = block.kind, block.names[row]
+        if key not in owners:
+            found = [
+                of_file[path]
+                for name in (key[1], *block.others.get(row, ()))
+                for path, _ in case.index.places(key[0], name)
+            ]
+            owners[key] = frozenset() if None in found else frozenset(one.folder for one in found if one is not None)
+        return owners[key]
+
+    for file in case.web.files:
+        user = of_file[file.path]
+        if user is None:
+            continue
+        for block, row in _rows(case, file):
+            if (folders := owning(block, row)) and user.folder not in folders:
+                yield _Use(user, units[min(folders)], block.reference(file.path, row))
+
+
+def _rows(case: Case, file: FileFacts) -> Iterator[tuple[Referred, int]]:
+    entry = case.layout.units
+    for block in file.referred:
+        if block.use and entry is not None and block.kind != entry.kind:
+            yield from ((block, row) for row in range(len(block.names)) if row not in block.patterns)
+
+
+@check(
+    code="undeclared-unit",
+    title="A unit uses what is of another that it does not say it needs",
+    severity=Severity.ERROR,
+    why="where the other unit is not there, or comes later, what it uses does not exist",
+    remedy="say in the unit that it needs the other, or take out what uses it",
+    example=Example(
+        layout=UNITS,
+        fails=BELLS | USING | {PIER: "[unit]\nname = pier\n"},
+        passes=BELLS | USING | {PIER: "[unit]\nname = pier\nneeds = bells\n"},
+    ),
+    loaded=True,
+)
+def undeclared_unit(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield one finding for each unit and each other that it uses so, at the first use."""
+    units = _units(case)
+    usable = {folder: _usable(case, units, unit) for folder, unit in units.items()}
+    first: dict[tuple[str, str], _Use] = {}
+    counts: dict[tuple[str, str], int] = {}
+    for use in _uses(case, units):
+        pair = use.user.folder, use.owner.folder
+        guarded = any(name == use.owner.name for _, name in use.reference.guards)
+        if use.owner.name in usable[use.user.folder] or use.owner.name in use.user.may_use or guarded:
+            continue
+        first.setdefault(pair, use)
+        counts[pair] = counts.get(pair, 0) + 1
+    for pair, use in first.items():
+        label, name = case.kind(use.reference.kind).label, use.reference.name
+        more = f" (and {counts[pair] - 1:,} more of it)" if counts[pair] > 1 else ""
+        yield UnplacedFinding(
+            path=use.reference.path,
+            where=use.reference.where,
+            message=f"{label} `{name}`{more} is of `{use.owner.name}`, which `{use.user.name}` does not say it needs",
+            remedy=f"say in {use.user.folder} that it needs `{use.owner.name}`, or take out what uses it",
+            kind=case.layout.units.kind if case.layout.units is not None else "",
+            name=use.owner.name,
+        )
+
+
+@check(
+    code="unguarded-unit",
+    title="A unit that may be missing is used without asking whether it is there",
+    severity=Severity.WARNING,
+    why="it works as long as the other unit happens to be there, and stops the script where it is not",
+    remedy="ask for the other unit first, or say that it is needed",
+    example=Example(
+        layout=UNITS,
+        fails=BELLS | USING | {PIER: "[unit]\nname = pier\nmay_use = bells\n"},
+        passes=BELLS
+        | {
+            "units/pier/unit.ini": "[unit]\nname = pier\nmay_use = bells\n",
+            "units/pier/b.lua": 'if present("bells") then sound("ding") end\n',
+        },
+    ),
+    loaded=True,
+)
+def unguarded_unit(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield each such use in files that can ask."""
+    units = _units(case)
+    usable = {folder: _usable(case, units, unit) for folder, unit in units.items()}
+    asking = [rule for rule in case.layout.reads if rule.guards]
+    for use in _uses(case, units):
+        reference, owner = use.reference, use.owner.name
+        if owner in usable[use.user.folder] or owner not in use.user.may_use:
+            continue
+        if any(name == owner for _, name in reference.guards) or not any(rule.match(reference.path) for rule in asking):
+            continue
+        yield UnplacedFinding(
+            path=reference.path,
+            where=reference.where,
+            message=f"{case.kind(reference.kind).label} `{reference.name}` is of `{owner}`, which may be missing",
+            kind=reference.kind,
+            name=reference.name,
+        )
+
+
+@check(
+    code="unit-circle",
+    title="Units need each other in a circle",
+    severity=Severity.ERROR,
+    why="none of them can be loaded first, and the game loads none",
+    remedy="take one of the needs out, or put what both use into a unit of its own",
+    example=Example(
+        layout=UNITS,
+        fails={
+            "units/bells/unit.ini": "[unit]\nname = bells\nneeds = pier\n",
+            "units/pier/unit.ini": "[unit]\nname = pier\nneeds = bells\n",
+        },
+        passes=BELLS | USING | {PIER: "[unit]\nname = pier\nneeds = bells\n"},
+    ),
+)
+def unit_circle(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the first circle of each set of units that stand in one."""
+    by_name = {unit.name: unit for unit in _units(case).values()}
+    left = dict(by_name)
+    while left:
+        sorter = graphlib.TopologicalSorter({name: [n for n in unit.needs if n in left] for name, unit in left.items()})
+        try:
+            sorter.prepare()
+        except graphlib.CycleError as error:
+            circle: list[str] = list(reversed(error.args[1]))
+        else:
+            return
+        first = min(circle)
+        nexts = circle[circle.index(first) + 1 :] or circle[1:]
+        need = by_name[first].needs.get(nexts[0])
+        yield UnplacedFinding(
+            path=need.path if need is not None else by_name[first].folder,
+            where=need.where if need is not None else None,
+            message=f"these units need each other: {' → '.join(circle)}",
+            kind=case.layout.units.kind if case.layout.units is not None else "",
+            name=first,
+        )
+        left = {name: unit for name, unit in left.items() if name not in circle}
+
+
+@check(
+    code="unneeded-unit",
+    title="A unit says that it needs another of which it uses nothing",
+    severity=Severity.NOTE,
+    why="players have to have the other unit for nothing",
+    remedy="take the need out, unless the other unit does something by being there",
+    example=Example(
+        layout=UNITS,
+        fails=BELLS | {"units/pier/unit.ini": "[unit]\nname = pier\nneeds = bells\n"},
+        passes=BELLS | USING | {PIER: "[unit]\nname = pier\nneeds = bells\n"},
+    ),
+    loaded=True,
+)
+def unneeded_unit(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the needs of which nothing is used, of units that the map has."""
+    units = _units(case)
+    names = {unit.name for unit in units.values()}
+    used = {(use.user.folder, use.owner.name) for use in _uses(case, units)}
+    for unit in units.values():
+        for name, reference in unit.needs.items():
+            if name in names and name != unit.name and (unit.folder, name) not in used:
+                yield UnplacedFinding(
+                    path=reference.path,
+                    where=reference.where,
+                    message=f"`{unit.name}` says that it needs `{name}`, and uses nothing of it",
+                    kind=reference.kind,
+                    name=name,
+                )
