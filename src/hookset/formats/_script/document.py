@@ -34,6 +34,9 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Which argument of the call, from one."""
     words: bool = False
     """With `call`: names that are given rather than texts, as they are written: `SOUNDS.bell`."""
+    field: str = ""
+    """With `call` or `assign`: the way to a value in the table that is given or set: `Sounds.ready`, `files.*`,
+    `*.name`. Items of lists have numbers, as the language counts them."""
     assign: str | None = None
     """What this name is set to; `SOUNDS.*` for all that is in a table or an object."""
     members: str | None = None
@@ -58,6 +61,10 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
             raise ValueError("arg counts from one")
         if self.words and self.call is None:
             raise ValueError("words goes with call")
+        if self.field and self.call is None and self.assign is None:
+            raise ValueError("field goes with call or assign")
+        if self.field and "" in self.field.split("."):
+            raise ValueError(f"{self.field!r} is no way to a value: keys with dots between them, and * for any")
 
 
 def opened(script: Script) -> ScriptDocument:
@@ -109,7 +116,9 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
             if selector.arg > len(given):
                 continue
             argument = given[selector.arg - 1]
-            if not selector.words:
+            if selector.field:
+                yield from (value for one, _ in self._fields(argument, selector.field) for value in self._values(one))
+            elif not selector.words:
                 yield from self._values(argument)
             elif argument.type in script.NAMES:
                 yield Value(script.string_of(argument), script.start(argument))
@@ -117,7 +126,24 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
     def _assigned(self, selector: ScriptSelector) -> Iterator[Value]:
         for name, value in self.script.bindings:
             if fnmatch.fnmatchcase(name, selector.assign or ""):
-                yield from self._values(value)
+                found = [one for one, _ in self._fields(value, selector.field)] if selector.field else [value]
+                yield from (said for one in found for said in self._values(one))
+
+    def _fields(self, node: Node, way: str) -> Iterator[tuple[Node, Node]]:
+        """The values that a way leads to in a table, each with the table that it stands in."""
+        owners: list[Node] = [node]
+        *steps, last = way.split(".")
+        for step in steps:
+            owners = [value for _, value in self._items(owners, step)]
+        yield from ((value, owner) for owner, value in self._items(owners, last))
+
+    def _items(self, owners: Iterable[Node], step: str) -> Iterator[tuple[Node, Node]]:
+        """Table and item of each that a step means. Tables that are set elsewhere are followed."""
+        for owner in owners:
+            for piece in self.script.scopes.pieces(owner) or []:
+                if isinstance(piece, Node):
+                    found = self.script.items(piece)
+                    yield from ((piece, value) for key, value in found if fnmatch.fnmatchcase(key, step))
 
     def _members(self, selector: ScriptSelector) -> Iterator[Value]:
         for name, value in self.script.bindings:
@@ -151,18 +177,18 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
         calls = {node.id: node for node in self._calls(selector.call or "")}
 
         def asked(node: Node) -> str | None:
-            given = self.script.arguments(node) if node.id in calls else []
-            texts = (
-                {text for text, _ in self.script.meanings(given[selector.arg - 1])}
-                if len(given) >= selector.arg
-                else ()
-            )
-            return next(iter(texts)) if len(texts) == 1 and "*" not in next(iter(texts)) else None
+            given = self.script.arguments(node)[selector.arg - 1 : selector.arg] if node.id in calls else []
+            texts = {text for one in given for text, _ in self.script.meanings(one) if "*" not in text}
+            return next(iter(texts)) if len(texts) == 1 else None
 
         return ((part.name, part.start, part.end) for part in guarded_parts(self.script, asked))
 
     def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
-        """Arguments of calls, with all arguments of the same call by their numbers."""
+        """Arguments of calls, with all arguments of the same call by their numbers; what stands in a table, with the
+        other items of it by their keys."""
+        if selector.field:
+            yield from self._rows_of_fields(selector)
+            return
         if selector.call is None:
             yield from ((value, {}) for value in self.select(selector))
             return
@@ -172,6 +198,21 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
             for value in self._values(given[selector.arg - 1]) if selector.arg <= len(given) else ():
                 unknown = any("*" in text for number, text in row.items() if number != str(selector.arg))
                 yield structs.replace(value, pattern=value.pattern or unknown), row
+
+    def _rows_of_fields(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        given: list[tuple[Node, Mapping[str, str]]] = []
+        for node in self._calls(selector.call or "") if selector.call is not None else ():
+            arguments = self.script.arguments(node)
+            if selector.arg <= len(arguments):
+                others: Mapping[str, str] = {str(number): self._only(one) for number, one in enumerate(arguments, 1)}
+                given.append((arguments[selector.arg - 1], others))
+        if selector.assign is not None:
+            names = (pair for pair in self.script.bindings if fnmatch.fnmatchcase(pair[0], selector.assign))
+            given += ((value, {}) for _, value in names)
+        for whole, others in given:
+            for one, owner in self._fields(whole, selector.field):
+                row = {**others, **{key: self._only(value) for key, value in self.script.items(owner)}}
+                yield from ((value, row) for value in self._values(one))
 
     def _only(self, node: Node) -> str:
         """What an argument is, where it can be one thing only."""
