@@ -11,6 +11,7 @@ from msgspec import Struct
 from hookset.model import Where
 
 __all__ = [
+    "PLACED",
     "AlreadyThere",
     "Body",
     "Clash",
@@ -27,6 +28,10 @@ __all__ = [
     "columns_of",
     "spliced",
 ]
+
+
+PLACED = "\x1a"
+"""Stands around what only the place of a file says, as the layout has it written; no text of a file holds it."""
 
 
 class Unreadable(Exception):  # noqa: N818

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 from urllib.parse import unquote
 
@@ -14,7 +15,7 @@ from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path
 from hookset.config.layouts.layout import RecordRule
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
-from hookset.formats.base import Columns
+from hookset.formats.base import PLACED, Columns
 from hookset.formats.document import columns_with_rows, field_at, guards_of, prepared, records_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
@@ -158,6 +159,9 @@ _NEWLINES = {"lf": re.compile(r"\r\n?"), "crlf": re.compile(r"(?<!\r)\n|\r(?!\n)
 _ENDS = {"lf": "a line feed alone", "crlf": "a carriage return and a line feed"}
 
 
+_PLACED = re.compile(f"{PLACED}([^{PLACED}]*){PLACED}")
+
+
 def _saved_otherwise(tree: Tree, path: str, rule: ReadRule) -> Iterator[Problem]:
     """How a file is saved in another way than the layout asks for: told once, at the first such line."""
     form = format_named(rule.format)
@@ -207,6 +211,7 @@ class _Reader:
 
     def defined(self, rule: DefineRule, columns: Columns) -> tuple[Defined, Defined]:
         """The definitions whose names are known, and those whose names are made at run time."""
+        columns = self._placed(columns)
         if rule.address is None and not rule.row_words and rule.name.source == "{value}" and not columns.patterns:
             return self._block(rule, columns.texts, columns.wheres, columns.at), self._block(rule, (), ())
         patterns = frozenset(columns.patterns)
@@ -221,6 +226,13 @@ class _Reader:
             self._block(rule, [name for name, _, _ in made], [where for _, where, _ in made]),
         )
 
+    def _placed(self, columns: Columns) -> Columns:
+        """The same with what the file's place says in the texts."""
+        if not self.rule.placed or not any(PLACED in text for text in columns.texts):
+            return columns
+        texts = [_PLACED.sub(lambda found: self.rule.placed[found[1]].of(self.parts), text) for text in columns.texts]
+        return replace(columns, texts=texts)
+
     def _block(self, rule: DefineRule, names: Sequence[str], wheres: Sequence[Where], at: str = "") -> Defined:
         return Defined(
             kind=rule.kind,
@@ -232,6 +244,7 @@ class _Reader:
 
     def referred(self, rule: ReferRule, columns: Columns) -> Referred:
         """The references in some values: each is none, one, or as many as it lists."""
+        columns = self._placed(columns)
         side = self.side if rule.side is None else rule.side
         uses = self.rule.uses if rule.uses is None else rule.uses
         if self._plain(rule):

@@ -96,6 +96,10 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
     files = _Files(form, options)
     take = dict(_taken(compiler, entry, files, f"{at}/take"))
     known = _NAME_FIELDS | take.keys()
+    placed = {
+        words: compiler.words(words, known - {"value"}, f"{at}/options/known")
+        for words in getattr(options, "known", {}).values()
+    }
     defines = [_define(compiler, d, files, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]
     refers = [_refer(compiler, r, files, known, f"{at}/refers/{i}") for i, r in enumerate(entry.refers)]
     record = None
@@ -117,6 +121,7 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
         record=record,
         uses=entry.uses,
         take=take,
+        placed=placed,
         guards=tuple(_guards(compiler, entry, files, f"{at}/guards")),
         newline=entry.newline,
         indent=entry.indent,

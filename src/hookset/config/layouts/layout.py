@@ -187,6 +187,8 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     uses: bool
     take: Mapping[str, Taken]
     """By the part of names that it is."""
+    placed: Mapping[str, Template]
+    """What scripts say by where they lie, as the layout has it written."""
     guards: tuple[GuardRule, ...]
     newline: str
     """The line ends that the game takes, `lf` or `crlf`; empty: both."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Sequence
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from msgspec import Struct
 
@@ -15,7 +15,17 @@ from hookset.formats.base import ExistingEntry
 from hookset.formats.format import Format, Snippet
 from hookset.trees import Text
 
-__all__ = ["ScriptFormat"]
+__all__ = ["ScriptFormat", "ScriptOptions"]
+
+
+class ScriptOptions(Struct, frozen=True, forbid_unknown_fields=True):
+    """How scripts of one kind of map are to be understood."""
+
+    known: dict[str, str] = {}
+    """Expressions whose value the file's place says, as they are written: `"here()" = "{parent}"`."""
+
+    def __hash__(self) -> int:
+        return hash(tuple(sorted(self.known.items())))
 
 
 class ScriptFormat(Format):
@@ -25,6 +35,7 @@ class ScriptFormat(Format):
     empty: ClassVar[str]
     """How a function `{name}` without anything in it is written."""
     seat: ClassVar[type[Struct]] = ScriptSeat
+    options: ClassVar[type[Struct]] = ScriptOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     has_rows: ClassVar[bool] = True
     has_guards: ClassVar[bool] = True
@@ -39,10 +50,10 @@ class ScriptFormat(Format):
         script = _whole(self.script, snippet.text)
         return () if script is None else tuple(existing(script, seat))
 
-    def open(self, source: Text | bytes, _options: Any) -> ScriptDocument:
+    def open(self, source: Text | bytes, options: ScriptOptions) -> ScriptDocument:
         """Raises Unreadable."""
         assert isinstance(source, Text)
-        return opened(self.script(source))
+        return opened(self.script(source, tuple(options.known.items())))
 
 
 @functools.lru_cache(maxsize=64)

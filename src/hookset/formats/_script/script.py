@@ -19,6 +19,7 @@ from tree_sitter import Language, Node, Parser, QueryCursor
 
 from hookset.formats._script.bindings import Bindings, Piece
 from hookset.formats._script.queries import captures, check, query
+from hookset.formats.base import PLACED
 from hookset.trees import Text
 
 __all__ = ["DEPTH", "Function", "Script", "starred"]
@@ -54,6 +55,8 @@ class Script(ABC):
     """One file. All nodes belong to one tree, which must outlive them."""
 
     text: Text
+    known: tuple[tuple[str, str], ...] = ()
+    """Expressions, and what the file's place says of their value."""
 
     TITLE: ClassVar[str]
     LANGUAGE: ClassVar[Language]
@@ -285,6 +288,10 @@ class Script(ABC):
     # ---- meanings -----------------------------------------------------------------------------------------------
 
     @cached_property
+    def _placed(self) -> dict[str, str]:
+        return {"".join(source.split()): value for source, value in self.known}
+
+    @cached_property
     def scopes(self) -> Bindings:
         """What names stand for where they are used."""
         return Bindings(self)
@@ -308,7 +315,9 @@ class Script(ABC):
         """What an expression can be, as far as the text tells, and where that stands: `*` stands for what only the
         running game knows. A choice has several meanings; a name that is set once in this file means what it is set to.
         """
-        if node.type in self.STRING:
+        if self.known and (placed := self._placed.get("".join(self.string_of(node).split()))) is not None:
+            yield f"{PLACED}{placed}{PLACED}", node
+        elif node.type in self.STRING:
             yield self.unquoted(self.string_of(node)), node
         elif node.type == "number":
             yield self.string_of(node), node
