@@ -253,6 +253,13 @@ def unit_circle(case: Case) -> Iterable[UnplacedFinding]:
         left = {name: unit for name, unit in left.items() if name not in circle}
 
 
+def _gives(case: Case, file: FileFacts) -> bool:
+    """Whether a file defines a name that is neither a unit's nor its own path."""
+    entry = case.layout.units
+    kinds = {block.kind for block in file.defined} - case.layout.path_kinds
+    return entry is not None and bool(kinds - {entry.kind})
+
+
 @check(
     code="unneeded-unit",
     title="A unit says that it needs another of which it uses nothing",
@@ -271,9 +278,14 @@ def unneeded_unit(case: Case) -> Iterable[UnplacedFinding]:
     units = _units(case)
     names = {unit.name for unit in units.values()}
     used = {(use.user.folder, use.owner.name) for use in _uses(case, units)}
+    always = case.layout.units.always if case.layout.units is not None else ()
+    # A unit without names of its own does what it does by being there.
+    owners = (_unit_of(units, file.path) for file in case.web.files if _gives(case, file))
+    giving = {unit.name for unit in owners if unit is not None}
     for unit in units.values():
         for name, reference in unit.needs.items():
-            if name in names and name != unit.name and (unit.folder, name) not in used:
+            idle = name in names and name != unit.name and (unit.folder, name) not in used
+            if idle and name not in always and name in giving:
                 yield UnplacedFinding(
                     path=reference.path,
                     where=reference.where,

@@ -174,7 +174,7 @@ class DataDocument(HasRows, HasRecords, HasWording, Writable, Restorable):
                 steps.pop()
                 inside = get(self.data, "/".join(steps))
             pairs = inside.items() if isinstance(inside, dict) else ()
-            yield value, {key: text for key, one in pairs if (text := as_text(one)) is not None}
+            yield value, {key: text for key, one in pairs if (text := _beside(one)) is not None}
 
     def wording(self, where: Where) -> str:
         value = get(self.data, str(where))
@@ -304,3 +304,8 @@ def _extent(accessors: Any) -> tuple[float, float, float] | None:
 
 def _is_point(value: Any) -> TypeGuard[list[float]]:
     return isinstance(value, list) and len(value) == 3 and all(is_number(one) for one in value)
+
+
+def _beside(value: Any) -> str | None:
+    """What stands beside a value, as text; None for what is no plain value."""
+    return str(value).lower() if isinstance(value, bool) else as_text(value)

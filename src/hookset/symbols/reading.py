@@ -212,13 +212,14 @@ class _Reader:
     def defined(self, rule: DefineRule, columns: Columns) -> tuple[Defined, Defined]:
         """The definitions whose names are known, and those whose names are made at run time."""
         columns = self._placed(columns)
-        if rule.address is None and not rule.row_words and rule.name.source == "{value}" and not columns.patterns:
+        if rule.plain and not columns.patterns:
             return self._block(rule, columns.texts, columns.wheres, columns.at), self._block(rule, (), ())
         patterns = frozenset(columns.patterns)
         rows = [
             (self._name(rule, text, groups), columns.where(row), row in patterns)
-            for row, text in enumerate(columns.texts)
+            for row, whole in enumerate(columns.texts)
             if (groups := _parts(rule, columns, row)) is not None
+            for text in _texts(rule, whole)
         ]
         exact, made = ([one for one in rows if one[2] is pattern] for pattern in (False, True))
         return (
@@ -291,12 +292,9 @@ class _Reader:
             groups = _parts(rule, columns, row)
             if groups is None:
                 continue
-            for text in [value] if rule.split is None else rule.split.split(value):
-                if rule.split is not None and not text:
-                    continue
-                if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
-                    name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
-                    yield name, text, others, where, row in patterns
+            for text in _texts(rule, value):
+                name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
+                yield name, text, others, where, row in patterns
 
     def _name(self, rule: DefineRule | ReferRule, text: str, groups: Mapping[str, str]) -> str:
         if rule.name.source == "{value}":
@@ -314,6 +312,13 @@ class _Reader:
         bases = (self.parts["parent"],) if rule.beside else rule.under
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
+
+
+def _texts(rule: DefineRule | ReferRule, value: str) -> Iterator[str]:
+    """The names that a value lists, without those that are none."""
+    for text in [value] if rule.split is None else filter(None, rule.split.split(value)):
+        if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
+            yield text
 
 
 def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[str, str] | None:

@@ -45,7 +45,7 @@ class LayoutCompiler:
         return [one for one in found if one in self.entry.kinds]
 
     def check_kinds(self) -> None:
-        """Tell kinds that are of no kind, or of themselves."""
+        """Tell kinds that are of a kind which there is not, and circles."""
         for name, entry in self.entry.kinds.items():
             if not entry.is_:
                 continue

@@ -50,6 +50,9 @@ class _Common(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=T
 
 class _Define(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     variant: str = ""
+    split: str | None = None
+    only: str | None = None
+    skip: str | None = None
 
 
 class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -240,6 +243,9 @@ def _define(
         address=address,
         side=rule.side,
         variant=rule.variant,
+        split=compiler.regex(rule.split, "split", at),
+        only=compiler.regex(rule.only, "only", at),
+        skip=compiler.regex(rule.skip, "skip", at),
         when=when,
         unless=unless,
     )

@@ -78,13 +78,13 @@ class Condition(Struct, frozen=True):
     match: Pattern | None = None
     """Or something that this finds."""
     there: bool | None = None
-    """Or anything, or nothing at all."""
+    """Or anything but `false`, or nothing else."""
 
     def holds(self, beside: Mapping[str, str]) -> bool:
         """Whether it does, by the values of the row. What only the running game knows meets no condition."""
         text = beside.get(self.key, "")
         if self.there is not None:
-            return bool(text) is self.there
+            return (text.casefold() not in ("", "false")) is self.there
         return text in self.words or (self.match is not None and self.match.search(text) is not None)
 
 
@@ -99,6 +99,12 @@ class DefineRule(Struct, frozen=True, kw_only=True):
     """For files that read as data: where the value must stand, as a JSON Pointer."""
     side: str | None
     variant: str
+    split: Pattern | None = None
+    """What stands between names, where one value lists several."""
+    only: Pattern | None = None
+    """Values that are names; others are none."""
+    skip: Pattern | None = None
+    """Values that are no names."""
     when: tuple[Condition, ...] = ()
     """All of which must hold."""
     unless: tuple[Condition, ...] = ()
@@ -108,6 +114,12 @@ class DefineRule(Struct, frozen=True, kw_only=True):
     def row_words(self) -> bool:
         """Whether names depend on other values of the same row."""
         return bool(self.when or self.unless) or _of_rows(self.name)
+
+    @property
+    def plain(self) -> bool:
+        """Whether every value is a name as it stands."""
+        made = self.address or self.split or self.only or self.skip or self.row_words
+        return not made and self.name.source == "{value}"
 
 
 class ReferRule(Struct, frozen=True, kw_only=True):

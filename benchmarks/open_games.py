@@ -1,0 +1,144 @@
+"""What a check tells of the data of three open games that nobody here made: fetched as packages of the system, read by
+layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
+
+    python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
+"""
+
+from __future__ import annotations
+
+import fnmatch
+import json
+import shutil
+import subprocess
+import sys
+import tempfile
+import tomllib
+from collections import Counter
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+sys.path.insert(0, str(Path(__file__).parent))
+
+from timing import Took, timed
+
+HERE = Path(__file__).parent / "open_games"
+PAGE = Path(__file__).parent.parent / "docs/open-games.md"
+HOOKSET = (sys.executable, "-m", "hookset")
+
+
+@dataclass(frozen=True)
+class Game:
+    """A package, and which of its folders make a map."""
+
+    name: str
+    package: str
+    folder: str
+    parts: tuple[str, ...] = ()
+    """Folders that are taken; all, where none is named."""
+
+
+GAMES = (
+    Game("boswars", "boswars-data", "usr/share/games/boswars"),
+    Game("cataclysm", "cataclysm-dda-data", "usr/share/games/cataclysm-dda", ("json", "mods")),
+    Game("flare", "flare-game", "usr/share/games/flare/mods"),
+)
+
+
+def fetched(game: Game, packages: Path) -> Path:
+    """The package, from the system's own archive unless it is there already."""
+    if not list(packages.glob(f"{game.package}_*.deb")):
+        subprocess.run(["apt-get", "download", "-q", game.package], cwd=packages, check=True, stdout=subprocess.DEVNULL)
+    return next(packages.glob(f"{game.package}_*.deb"))
+
+
+def laid_out(game: Game, packages: Path, folder: Path) -> Path:
+    """The game's data as a map."""
+    whole = folder / f"{game.name}-package"
+    subprocess.run(["dpkg-deb", "-x", str(fetched(game, packages)), str(whole)], check=True)
+    root = folder / game.name
+    for part in game.parts or ("",):
+        shutil.copytree(whole / game.folder / part, root / part, dirs_exist_ok=True)
+    shutil.copy(HERE / f"{game.name}.toml", folder)
+    project = f'[map]\nname = "{game.name}"\nversion = "1"\nlayout = "../{game.name}.toml"\n'
+    (root / "hookset.toml").write_text(project, encoding="utf-8")
+    return root
+
+
+@dataclass(frozen=True)
+class Judged:
+    """What came of one game."""
+
+    game: Game
+    references: int
+    took: Took
+    genuine: tuple[str, ...]
+    false: tuple[str, ...]
+    unjudged: tuple[str, ...]
+    notes: int
+    first: str
+
+
+def judged(game: Game, packages: Path, folder: Path) -> Judged:
+    root = laid_out(game, packages, folder)
+    took = timed(*HOOKSET, "--no-cache", "check", folder=root, cache=folder / "cache")
+    ran = subprocess.run([*HOOKSET, "--no-cache", "check", "--json"], cwd=root, capture_output=True, check=False)
+    data = json.loads(ran.stdout)
+    verdicts = tomllib.loads((HERE / "judged.toml").read_text(encoding="utf-8"))[game.name]
+    told = [finding for finding in data["findings"] if finding["severity"] != "note"]
+    sorts: dict[str, Counter[str]] = {"genuine": Counter(), "false": Counter(), "unjudged": Counter()}
+    for finding in told:
+        sort, why = _verdict(finding, verdicts["findings"])
+        sorts[sort][f"`{finding['code']}` about `{finding['name']}`: {why}"] += 1
+    listed = {sort: tuple(f"{count} × {text}" for text, count in found.items()) for sort, found in sorts.items()}
+    notes = len(data["findings"]) - len(told)
+    counts = data["counts"]["references"]
+    return Judged(
+        game, counts, took, listed["genuine"], listed["false"], listed["unjudged"], notes, str(verdicts["first"])
+    )
+
+
+def _verdict(finding: dict[str, Any], verdicts: list[dict[str, Any]]) -> tuple[str, str]:
+    for one in verdicts:
+        if one["code"] == finding["code"] and fnmatch.fnmatchcase(finding["name"], one["name"]):
+            return ("genuine" if one["genuine"] else "false"), str(one["why"])
+    return "unjudged", str(finding["message"])
+
+
+def _many(lines: tuple[str, ...]) -> int:
+    return sum(int(line.split(" ")[0]) for line in lines)
+
+
+def page(results: list[Judged]) -> str:
+    text = """# Real data that nobody here made
+
+Written by `python benchmarks/open_games.py`, which fetches three packages of open games from Debian, reads them by the
+layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of the
+games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
+
+| package | references | genuine | false | false in 1,000 | not yet judged | notes | seconds |
+|---|---|---|---|---|---|---|---|
+"""
+    for one in results:
+        false = _many(one.false)
+        text += (
+            f"| {one.game.package} | {one.references:,} | {_many(one.genuine)} | {false}"
+            f" | {false / one.references * 1000:.2f} | {_many(one.unjudged)} | {one.notes} | {one.took.seconds:.1f} |\n"
+        )
+    for one in results:
+        text += f"\n## {one.game.package}\n\nFirst figures, with the layout as it was first written: {one.first}.\n"
+        for title, lines in (("Genuine", one.genuine), ("False", one.false), ("Not yet judged", one.unjudged)):
+            if lines:
+                text += f"\n{title}:\n\n" + "".join(f"* {line}\n" for line in lines)
+    return text
+
+
+def main(packages: Path | None) -> None:
+    with tempfile.TemporaryDirectory() as place:
+        results = [judged(game, packages or Path(place), Path(place)) for game in GAMES]
+    PAGE.write_text(page(results), encoding="utf-8")
+    print(page(results))
+
+
+if __name__ == "__main__":
+    main(Path(sys.argv[1]) if len(sys.argv) > 1 else None)
