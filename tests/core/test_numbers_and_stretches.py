@@ -39,7 +39,7 @@ def values(source: str, **ask: object) -> list[str]:
         (f"x = {LONG}", {"strings": True}, ["abcdefghijklmnop"]),
         ('x = string.format("fog_%d.png", n)', {"strings": True}, ["fog_*.png"]),
         ('x = ("fog_%d.png"):format(n)', {"strings": True}, ["fog_*.png"]),
-        ('x = string.format("%s", "inner.png")', {"strings": True}, ["*", "inner.png"]),
+        ('x = string.format("%s", "inner.png")', {"strings": True}, ["inner.png", "inner.png"]),
     ],
 )
 def test_what_is_put_together_is_followed_to_its_end(source: str, ask: dict[str, object], found: list[str]) -> None:
