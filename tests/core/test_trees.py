@@ -131,6 +131,8 @@ def test_references_count_from_their_folder(folder: str, path: str, whole: str |
         ("**", "a/b", "a/b", {}),
         ("map.toml", "map.toml", "map.toml", {}),
         ("content/**", "content/a/b", "a/b", {}),
+        ("{unit}/{unit}.{list,t*t}", "a/a.text", "a.text", {"unit": "a"}),
+        ("a/{b,c}/*.lua", "a/c/d.lua", "c/d.lua", {}),
     ],
 )
 def test_patterns_keep_what_matched(pattern: str, path: str, inner: str, words: dict[str, str]) -> None:
@@ -141,10 +143,26 @@ def test_patterns_keep_what_matched(pattern: str, path: str, inner: str, words: 
 
 @pytest.mark.parametrize(
     ("pattern", "path"),
-    [("a/*.lua", "a/b/c.lua"), ("texts/{v}.toml", "texts/a/b.toml"), ("a.lua", "aXlua"), ("*", "a/b")],
+    [
+        ("a/*.lua", "a/b/c.lua"),
+        ("texts/{v}.toml", "texts/a/b.toml"),
+        ("a.lua", "aXlua"),
+        ("*", "a/b"),
+        ("{unit}/{unit}.list", "a/b.list"),
+        ("a.{lua,txt}", "a.luatxt"),
+        ("a{b*,c}", "ab/d"),
+    ],
 )
 def test_patterns_stay_within_a_folder(pattern: str, path: str) -> None:
     assert Glob(pattern).match(path) is None
+
+
+@pytest.mark.parametrize(
+    ("pattern", "right"),
+    [("a/{b,c}/**", True), ("{word}/*", True), ("a{b", False), ("a}", False), ("{a b}", False), ("{a/b,c}", False), ("a//b", False)],
+)  # fmt: skip
+def test_what_means_nothing_in_a_pattern_is_told(pattern: str, right: bool) -> None:
+    assert (Glob(pattern).mistake == "") is right
 
 
 def test_overlay_shows_the_planned_state() -> None:

@@ -68,6 +68,6 @@ def says_no_name(case: Case) -> Iterable[UnplacedFinding]:
     if any(file.path == entry.file and any(not one.record for one in file.problems) for file in case.web.files):
         # It cannot be read at all, which is told as that.
         return
-    for word, what in (("map", "name"), ("version", "version")):
-        if not case.web.words.get(word, "").strip():
+    for word, what, selector in (("map", "name", entry.name), ("version", "version", entry.version)):
+        if selector is not None and not case.web.words.get(word, "").strip():
             yield UnplacedFinding(path=entry.file, message=f"`{entry.file}` says no {what} for the map", name=what)

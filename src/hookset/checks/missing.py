@@ -34,7 +34,7 @@ def missing_finding(
     return UnplacedFinding(
         path=reference.path,
         where=reference.where,
-        message=message,
+        message=reference.says.replace("{name}", reference.name) if reference.says else message,
         why=case.kind(reference.kind).entry.why if why is None else why,
         remedy=_did_you_mean(instead) if instead and not remedy else remedy,
         kind=reference.kind,

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Iterable
+import math
+from collections.abc import Iterable, Iterator, Sequence
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.reading import values
-from hookset.config.layouts.layout import AgreeRule
-from hookset.model import Severity
+from hookset.checks.reading import documents, values
+from hookset.config.layouts.layout import AgreeRule, Bound, CountRule, KeyedQuery, ValueQuery
+from hookset.formats.document import field_at, records_of
+from hookset.model import Definition, Severity, Where
+from hookset.model.digits import natural_number
 
 __all__: list[str] = []
 
@@ -21,6 +24,31 @@ pool = ["north", "south"]
 files = "berths.list"
 format = "lines"
 defines = [{ kind = "berth" }]
+"""
+BOUNDS = """
+[[read]]
+files = "pier.ini"
+format = "ini"
+[[read]]
+files = "site.json"
+format = "json"
+[[bounds]]
+title = "the pier"
+values = [{ file = "pier.ini", ask = { key = "length" } }]
+least = 1
+most = { file = "site.json", ask = { at = "$.size" } }
+"""
+PAIRED = """
+[[read]]
+files = "prices.csv"
+format = "csv"
+[[read]]
+files = "wares.json"
+format = "json"
+[[paired]]
+title = "the price"
+one = { file = "prices.csv", ask = { column = "ware" }, key = "ware", value = "price" }
+other = { file = "wares.json", ask = { at = "$[*]" }, key = "id", value = "cost" }
 """
 TOLL = """
 [[read]]
@@ -119,23 +147,155 @@ def _taken(case: Case, rule: AgreeRule) -> dict[str, str]:
 )
 def wrong_count(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.counts:
-        least, most = (case.terms.players if bound == "players" else bound for bound in (rule.least, rule.most))
-        label = case.kind(rule.kind).label
-        named = f" `{rule.name}`" if rule.name != "*" else ""
+        least, most = _number(case, rule.least), _number(case, rule.most)
         definitions = [
             definition
-            for name, group in case.index.groups(rule.kind).items()
-            if fnmatch.fnmatchcase(name, rule.name)
+            for name, group in case.index.groups(rule.entry.kind).items()
+            if fnmatch.fnmatchcase(name, rule.entry.name)
             for definition in group
         ]
-        count = len(definitions)
-        # The last one that is there shows where the others stand; without any, the map as a whole lacks them.
-        last = definitions[-1] if definitions else None
-        path, where = (last.path, last.where) if last else (".", None)
-        if isinstance(least, int) and count < least:
-            for_players = ", one for each player" if rule.least == "players" else ""
-            message = f"{label}{named}: {count} there, at least {least} must be{for_players}"
-            yield UnplacedFinding(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
-        if isinstance(most, int) and count > most:
-            message = f"{label}{named}: {count} there, at most {most} may be"
-            yield UnplacedFinding(path=path, where=where, message=message, why=rule.why, kind=rule.kind, name=rule.name)
+        groups: dict[str, list[Definition]] = {} if rule.group is not None else {"": definitions}
+        numbers: dict[str, set[int]] = {}
+        for one in definitions if rule.group is not None else ():
+            if (found := rule.group.search(one.name) if rule.group is not None else None) is not None:
+                words = found.groupdict()
+                groups.setdefault(words.get("group") or "", []).append(one)
+                number = natural_number(words.get("number") or "")
+                numbers.setdefault(words.get("group") or "", set()).update({number} - {None})  # type: ignore[arg-type]
+        for name, members in groups.items():
+            lacking = [n for n in range(1, int(least or 0) + 1) if n not in numbers[name]] if _numbered(rule) else []
+            yield from _counted(case, rule, name, members, least, most, lacking)
+
+
+def _numbered(rule: CountRule) -> bool:
+    return rule.group is not None and "number" in rule.group.groups
+
+
+def _counted(
+    case: Case,
+    rule: CountRule,
+    group: str,
+    members: Sequence[Definition],
+    least: float | None,
+    most: float | None,
+    lacking: Sequence[int],
+) -> Iterator[UnplacedFinding]:
+    entry, count = rule.entry, len(members)
+    label = case.kind(entry.kind).label
+    named = f" `{group or entry.name}`" if group or entry.name != "*" else ""
+    # The last one that is there shows where the others stand; without any, the map as a whole lacks them.
+    last = members[-1] if members else None
+    path, where = (last.path, last.where) if last else (".", None)
+    told: list[str] = []
+    if lacking:
+        told.append(f"there is none with the number {', '.join(map(str, lacking))}")
+    elif least is not None and count < least:
+        for_players = ", one for each player" if entry.least == "players" else ""
+        told.append(f"{count} there, at least {least:g} must be{for_players}")
+    if most is not None and count > most:
+        told.append(f"{count} there, at most {most:g} may be")
+    for what in told:
+        message = f"{label}{named}: {what}"
+        yield UnplacedFinding(
+            path=path, where=where, message=message, why=entry.why, kind=entry.kind, name=group or entry.name
+        )
+
+
+def _number(case: Case, bound: Bound) -> float | None:
+    """What a bound is in this map; None where it has none, or says none that could be read."""
+    if bound == "players":
+        return case.terms.players
+    if isinstance(bound, ValueQuery):
+        return next((number for _, value in values(case, bound) if (number := _read(value.text)) is not None), None)
+    return None if bound is None else float(bound)
+
+
+def _read(text: str) -> float | None:
+    try:
+        number = float(text)
+    except ValueError:
+        return None
+    return number if math.isfinite(number) else None
+
+
+@check(
+    code="out-of-bounds",
+    title="A number is smaller or larger than it may be",
+    severity=Severity.ERROR,
+    loaded=True,
+    why="the game cuts it off, leaves the thing out, or stops",
+    remedy="correct the number, or what bounds it",
+    example=Example(
+        layout=BOUNDS,
+        fails={"pier.ini": "length = 90\n", "site.json": '{ "size": 80 }'},
+        passes={"pier.ini": "length = 80\n", "site.json": '{ "size": 80 }'},
+    ),
+)
+def out_of_bounds(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the numbers outside of their bounds, which may stand in other files; and what is no number at all."""
+    for rule in case.layout.bounds:
+        least, most = _number(case, rule.least), _number(case, rule.most)
+        for asked in rule.values:
+            for path, value in values(case, asked):
+                number = _read(value.text)
+                if number is None:
+                    said = "is no number"
+                elif least is not None and number < least:
+                    said = f"is less than {least:g}"
+                elif most is not None and number > most:
+                    said = f"is more than {most:g}"
+                else:
+                    continue
+                yield UnplacedFinding(
+                    path=path,
+                    where=value.where,
+                    message=f"{rule.entry.title}: {value.text} {said}",
+                    why=rule.entry.why,
+                    name=rule.entry.title,
+                    severity=Severity[rule.entry.severity.upper()],
+                )
+
+
+@check(
+    code="keys-differ",
+    title="What belongs to the same key differs in two places",
+    severity=Severity.ERROR,
+    loaded=True,
+    why="the game reads one of them here and another there",
+    remedy="write the same value in both places",
+    example=Example(
+        layout=PAIRED,
+        fails={"prices.csv": "ware,price\nrope,3\n", "wares.json": '[{ "id": "rope", "cost": "4" }]'},
+        passes={"prices.csv": "ware,price\nrope,3\n", "wares.json": '[{ "id": "rope", "cost": "3" }]'},
+    ),
+)
+def keys_differ(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield the values of the other place that differ, and keys that one of the places lacks where both must."""
+    for rule in case.layout.paired:
+        one, other = _by_key(case, rule.one), _by_key(case, rule.other)
+        for key, (path, where, value) in other.items():
+            if key in one and one[key][2] != value:
+                message = f"{rule.entry.title}: `{key}` has `{value}` here, `{one[key][2]}` in {one[key][0]}"
+                yield UnplacedFinding(path=path, where=where, message=message, why=rule.entry.why, name=key)
+        if rule.entry.both:
+            for mine, theirs, lacks in ((one, other, rule.other), (other, one, rule.one)):
+                for key in mine.keys() - theirs.keys():
+                    path, where, _ = mine[key]
+                    message = f"{rule.entry.title}: `{key}` is not in {lacks.entry.file}"
+                    yield UnplacedFinding(path=path, where=where, message=message, why=rule.entry.why, name=key)
+
+
+def _by_key(case: Case, query: KeyedQuery) -> dict[str, tuple[str, Where, str]]:
+    """By key: (path, where, value) of each record that has both."""
+    found: dict[str, tuple[str, Where, str]] = {}
+    for path, document in documents(case, query.asked):
+        for where, record in records_of(document, query.asked.selector):
+            key, value = (_plain(record, field) for field in (query.entry.key, query.entry.value))
+            if key is not None and value is not None:
+                found.setdefault(key, (path, field_at(document, where, [query.entry.value]), value))
+    return found
+
+
+def _plain(record: object, key: str) -> str | None:
+    value = record.get(key) if isinstance(record, dict) else None
+    return str(value) if isinstance(value, str | int | float) and not isinstance(value, bool) else None

@@ -50,6 +50,8 @@ class Reference(Struct, frozen=True, gc=False, kw_only=True):
     """How grave it is that it is missing, where the layout's rule says so: error, warning, note."""
     optional: bool = False
     """Whether it may be missing."""
+    says: str = ""
+    """What a finding says where it is missing, with `{name}` for what it names."""
     guards: tuple[tuple[str, str], ...] = ()
     """(kind, name) of what must be there for this to count."""
 

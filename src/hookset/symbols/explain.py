@@ -87,7 +87,8 @@ def _further(
     """What is read of a file, and is no name of anything."""
     asked: list[tuple[str, str, Any]] = [("takes", word, taken.selector) for word, taken in rule.take.items()]
     if layout.descriptor is not None and layout.descriptor.file == path and layout.descriptor.rule is rule:
-        asked += [("says", "name", layout.descriptor.name), ("says", "version", layout.descriptor.version)]
+        said = (("says", "name", layout.descriptor.name), ("says", "version", layout.descriptor.version))
+        asked += (one for one in said if one[2] is not None)
     for agree in layout.agree:
         values = [one for one in (*agree.values, *agree.take.values()) if one.rule is rule and one.files.matches(path)]
         asked += (("compares", agree.title, one.selector) for one in values)

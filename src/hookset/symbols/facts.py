@@ -80,6 +80,8 @@ class Referred(Struct, frozen=True, array_like=True):
     """How grave it is that one of them is missing, where the rule says so."""
     optional: bool = False
     """Whether they may be missing."""
+    says: str = ""
+    """What a finding says where one is missing, with `{name}` for what it names."""
     guards: dict[int, tuple[tuple[str, str], ...]] = {}
     """By row: (kind, name) of what must be there for it to count."""
 
@@ -101,6 +103,7 @@ class Referred(Struct, frozen=True, array_like=True):
             use=self.use,
             severity=self.severity,
             optional=self.optional,
+            says=self.says,
             guards=self.guards.get(row, ()),
         )
 

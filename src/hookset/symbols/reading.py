@@ -260,6 +260,7 @@ class _Reader:
                 patterns=patterns,
                 severity=rule.severity,
                 optional=rule.optional,
+                says=rule.says,
             )
         found = list(self._each(rule, columns))
         return Referred(
@@ -274,6 +275,7 @@ class _Reader:
             least=self._least(rule, columns, [where for _, _, _, where, _ in found]) if rule.bytes else {},
             severity=rule.severity,
             optional=rule.optional,
+            says=rule.says,
         )
 
     def _least(self, rule: ReferRule, columns: Columns, wheres: list[Where]) -> dict[int, int]:

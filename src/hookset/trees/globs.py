@@ -1,4 +1,5 @@
-"""Patterns over paths: `*` within one folder, `**` over any depth, `{word}` a part that is kept."""
+"""Patterns over paths: `*` within one folder, `**` over any depth, `{word}` a part that is kept, `{one,other}` one of
+several."""
 
 from __future__ import annotations
 
@@ -12,8 +13,9 @@ from hookset.trees.patterns import Pattern, pattern_of
 __all__ = ["Glob", "GlobMatch"]
 
 _WORD = r"\{([A-Za-z_]\w*)\}"
-_TOKEN = re.compile(rf"\*\*/|\*\*|\*|\?|{_WORD}|[^*?{{]+|\{{")
-_WILD = re.compile(rf"\*\*/|\*\*|\*|{_WORD}")
+_CHOICE = r"\{([^{}/]*,[^{}/]*)\}"
+_TOKEN = re.compile(rf"\*\*/|\*\*|\*|\?|{_WORD}|{_CHOICE}|[^*?{{]+|\{{")
+_WILD = re.compile(rf"\*\*/|\*\*|\*|{_WORD}|{_CHOICE}")
 _FEW = 2
 """Wildcards of a pattern that takes no time, whatever path it is matched with."""
 _LONGEST = 1_000
@@ -49,6 +51,14 @@ class Glob:
         return _compiled(self.pattern).fullmatch(path) is not None
 
     @property
+    def mistake(self) -> str:
+        """What of the pattern means nothing, in words; empty where all of it does."""
+        rest = re.sub(rf"{_WORD}|{_CHOICE}", "", self.pattern)
+        if "{" in rest or "}" in rest:
+            return "a brace without its like: `{word}` keeps a part, `{one,other}` is one of several"
+        return "`//` is no path" if "//" in self.pattern else ""
+
+    @property
     def words(self) -> tuple[str, ...]:
         """The names between braces."""
         return tuple(dict.fromkeys(re.findall(_WORD, self.pattern)))
@@ -79,7 +89,7 @@ def _source(pattern: str) -> str:
     tokens = list(_TOKEN.finditer(pattern))
     # The fixed front is every whole folder before the first wildcard. A {word} folder belongs to it: a rule for
     # `scripts/{side}/**` names its modules from below the side's folder.
-    wild = re.search(r"[*?]", pattern)
+    wild = re.search(rf"[*?]|{_CHOICE}", pattern)
     front = pattern.rfind("/", 0, wild.start()) + 1 if wild else pattern.rfind("/") + 1
     for token in tokens:
         if fixed and token.start() >= front:
@@ -89,6 +99,9 @@ def _source(pattern: str) -> str:
         if token[1]:
             pieces.append(f"(?P={token[1]})" if token[1] in known else f"(?P<{token[1]}>[^/]+)")
             known.add(token[1])
+        elif token[2]:
+            ways = (re.escape(way).replace(r"\*", "[^/]*") for way in token[2].split(","))
+            pieces.append(f"(?:{'|'.join(ways)})")
         elif text == "**/":
             pieces.append("(?:[^/]+/)*")
         elif text == "**":

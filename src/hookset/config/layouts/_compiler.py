@@ -99,6 +99,13 @@ class LayoutCompiler:
             self.complain(at, f"`{key}` is no regular expression: {error}")
             return None
 
+    def glob(self, pattern: str, at: str) -> Glob:
+        """A pattern over paths. What of it means nothing is told, never passed over."""
+        glob = Glob(pattern)
+        if mistake := glob.mistake:
+            self.complain(at, f"`{pattern}` has {mistake}" if mistake.startswith("a ") else f"`{pattern}`: {mistake}")
+        return glob
+
     def words(self, source: str, known: frozenset[str], at: str) -> Template:
         """A text with fields in it, of which only `known` ones have a value."""
         try:

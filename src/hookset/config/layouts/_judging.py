@@ -3,10 +3,23 @@
 from __future__ import annotations
 
 from hookset.config.layouts._compiler import MAP_WORDS, LayoutCompiler
-from hookset.config.layouts.layout import AgreeRule, GroundRule, LogRule, PositionQuery, SeriesRule, ValueQuery
+from hookset.config.layouts.layout import (
+    AgreeRule,
+    Bound,
+    BoundsRule,
+    CountRule,
+    GroundRule,
+    KeyedQuery,
+    LogRule,
+    PairedRule,
+    PositionQuery,
+    SeriesRule,
+    ValueQuery,
+)
 from hookset.config.layouts.schema import (
     AgreeEntry,
     GroundEntry,
+    KeyedEntry,
     LookupEntry,
     SeriesEntry,
     StandingEntry,
@@ -19,10 +32,13 @@ from hookset.trees import Glob
 __all__ = [
     "agree_rules",
     "archive_template",
+    "bounds_rules",
+    "count_rules",
     "ground_rules",
     "log_rules",
     "lookup_tables",
     "map_templates",
+    "paired_rules",
     "series_rules",
 ]
 
@@ -43,6 +59,59 @@ def _agree(compiler: LayoutCompiler, entry: AgreeEntry, at: str) -> AgreeRule | 
         compiler.complain(f"{at}/values", "one value agrees with itself: name two or more, or say what it must `equal`")
     found = tuple(value for value in values if value is not None)
     return AgreeRule(entry.title, entry.why, found, equal, {n: asked for n, asked in take.items() if asked is not None})
+
+
+def count_rules(compiler: LayoutCompiler) -> tuple[CountRule, ...]:
+    """How many there must be of something."""
+    made = []
+    for index, entry in enumerate(compiler.entry.count):
+        at = f"/count/{index}"
+        compiler.known_kind(entry.kind, f"{at}/kind")
+        group = compiler.regex(entry.group or None, "group", f"{at}/group")
+        if group is not None and not group.groups & {"group", "number"}:
+            compiler.complain(f"{at}/group", "it needs the group (?P<group>…), or (?P<number>…), or both")
+        least, most = (
+            _bound(compiler, one, f"{at}/{key}") for key, one in (("least", entry.least), ("most", entry.most))
+        )
+        made.append(CountRule(entry, group, least, most))
+    return tuple(made)
+
+
+def bounds_rules(compiler: LayoutCompiler) -> tuple[BoundsRule, ...]:
+    """Numbers that must lie between others."""
+    made = []
+    for index, entry in enumerate(compiler.entry.bounds):
+        at = f"/bounds/{index}"
+        if entry.least is None and entry.most is None:
+            compiler.complain(at, "it says neither `least` nor `most`: nothing would be compared")
+        values = [compiler.asked(value, f"{at}/values/{number}") for number, value in enumerate(entry.values)]
+        least, most = (
+            _bound(compiler, one, f"{at}/{key}") for key, one in (("least", entry.least), ("most", entry.most))
+        )
+        made.append(BoundsRule(entry, tuple(one for one in values if one is not None), least, most))
+    return tuple(made)
+
+
+def _bound(compiler: LayoutCompiler, bound: int | float | str | ValueEntry | None, at: str) -> Bound:
+    return compiler.asked(bound, at) if isinstance(bound, ValueEntry) else bound
+
+
+def paired_rules(compiler: LayoutCompiler) -> tuple[PairedRule, ...]:
+    """Values by the same key that must be the same."""
+    made = []
+    for index, entry in enumerate(compiler.entry.paired):
+        one, other = (
+            _keyed(compiler, side, f"/paired/{index}/{key}")
+            for key, side in (("one", entry.one), ("other", entry.other))
+        )
+        if one is not None and other is not None:
+            made.append(PairedRule(entry, one, other))
+    return tuple(made)
+
+
+def _keyed(compiler: LayoutCompiler, entry: KeyedEntry, at: str) -> KeyedQuery | None:
+    asked = compiler.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
+    return None if asked is None else KeyedQuery(entry, asked)
 
 
 def series_rules(compiler: LayoutCompiler) -> tuple[SeriesRule, ...]:

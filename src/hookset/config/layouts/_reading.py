@@ -24,7 +24,7 @@ from hookset.config.layouts.layout import (
 from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry
 from hookset.config.sheets import Complaint, nearest
 from hookset.formats import Format, format_named
-from hookset.trees import Glob, known_encoding
+from hookset.trees import known_encoding
 
 __all__ = ["descriptor_rule", "read_rules", "schema_mistakes", "seat_rules"]
 
@@ -66,6 +66,7 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     uses: bool | None = None
     bytes: str = ""
     severity: Literal["", "error", "warning", "note"] = ""
+    says: str = ""
     optional: bool = False
 
 
@@ -114,7 +115,8 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
         )
     layout = compiler.entry.layout
     return ReadRule(
-        files=tuple(Glob(p) for p in ((entry.files,) if isinstance(entry.files, str) else entry.files)),
+        files=tuple(compiler.glob(pattern, f"{at}/files") for pattern in _several(entry.files)),
+        but=tuple(compiler.glob(pattern, f"{at}/but") for pattern in _several(entry.but)),
         format=entry.format,
         side=entry.side,
         encodings=entry.encodings,
@@ -145,6 +147,10 @@ def _guards(compiler: LayoutCompiler, entry: ReadEntry, files: _Files, at: str) 
             compiler.complain(f"{at}/{index}", "`call` says which call asks for it")
         if selector is not None:
             yield GuardRule(kind, selector)
+
+
+def _several(patterns: str | tuple[str, ...]) -> tuple[str, ...]:
+    return (patterns,) if isinstance(patterns, str) else patterns
 
 
 def _with_kin(compiler: LayoutCompiler, rules: list[DefineRule]) -> Iterator[DefineRule]:
@@ -274,6 +280,7 @@ def _refer(
         bytes=rule.bytes,
         severity=rule.severity,
         optional=rule.optional,
+        says=rule.says,
         when=when,
         unless=unless,
     )
@@ -287,6 +294,8 @@ def descriptor_rule(compiler: LayoutCompiler) -> Descriptor | None:
     form = format_named(rule.format)
     name, version = (
         compiler.selector({"at": asked} if isinstance(asked, str) else asked, form, rule.options, f"/descriptor/{key}")
+        if asked
+        else None
         for key, asked in (("name", entry.name), ("version", entry.version))
     )
     return Descriptor(entry.file, rule, name, version)
@@ -313,7 +322,7 @@ def _seat(compiler: LayoutCompiler, entry: SeatEntry, at: str) -> Seat | None:
     return Seat(
         name=entry.name,
         title=entry.title,
-        file=Glob(entry.file),
+        file=compiler.glob(entry.file, f"{at}/file"),
         format=rule.format,
         encodings=rule.encodings,
         options=rule.options,

@@ -20,7 +20,8 @@ def map_words(tree: Tree, layout: Layout) -> dict[str, str]:
         text = text_of(form, tree.read(entry.file), entry.rule.encodings)
         document = form.open(text, entry.rule.options)
         name, version = (
-            next((value.text for value in document.select(selector)), "") for selector in (entry.name, entry.version)
+            "" if selector is None else next((value.text for value in document.select(selector)), "")
+            for selector in (entry.name, entry.version)
         )
     except (Unreadable, CouldNotError):
         # `check` tells what is wrong with it.

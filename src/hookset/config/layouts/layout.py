@@ -11,13 +11,16 @@ from msgspec import Struct
 
 from hookset.config.layouts.listing import Manifest
 from hookset.config.layouts.schema import (
+    BoundsEntry,
     BuildEntry,
     CountEntry,
     GroundEntry,
+    KeyedEntry,
     KindEntry,
     LogEntry,
     LookupEntry,
     MirrorEntry,
+    PairedEntry,
     RecogniseEntry,
     SeriesEntry,
     StandingEntry,
@@ -29,14 +32,19 @@ from hookset.trees import Glob, GlobMatch, Pattern
 
 __all__ = [
     "AgreeRule",
+    "Bound",
+    "BoundsRule",
     "Condition",
+    "CountRule",
     "DefineRule",
     "Descriptor",
     "GroundRule",
     "GuardRule",
+    "KeyedQuery",
     "Kind",
     "Layout",
     "LogRule",
+    "PairedRule",
     "PositionQuery",
     "ReadRule",
     "RecordRule",
@@ -152,6 +160,8 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     """How grave it is that one of them is missing; empty: as the kind or the check says."""
     optional: bool = False
     """Whether it may be missing."""
+    says: str = ""
+    """What a finding says where it is missing, with `{name}` for what it names."""
     when: tuple[Condition, ...] = ()
     """All of which must hold."""
     unless: tuple[Condition, ...] = ()
@@ -189,6 +199,8 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     """Which files are read how."""
 
     files: tuple[Glob, ...]
+    but: tuple[Glob, ...]
+    """Files that are not meant all the same."""
     format: str
     side: str
     encodings: tuple[str, ...]
@@ -214,7 +226,7 @@ class ReadRule(Struct, frozen=True, kw_only=True):
         for glob in self.files:
             match = glob.match(path)
             if match is not None and match.words.get("side", "") in {"", *self.side_words}:
-                return match
+                return None if any(other.matches(path) for other in self.but) else match
         return None
 
 
@@ -258,6 +270,43 @@ class AgreeRule(Struct, frozen=True):
     equal: Template | None
     """What they must be; None: the same as the first."""
     take: Mapping[str, ValueQuery]
+
+
+Bound = int | float | str | ValueQuery | None
+"""A number; `players`; or where the number stands in the map."""
+
+
+class CountRule(Struct, frozen=True):
+    """How many definitions of a kind there must be."""
+
+    entry: CountEntry
+    group: Pattern | None
+    least: Bound
+    most: Bound
+
+
+class BoundsRule(Struct, frozen=True):
+    """Numbers that must lie between others."""
+
+    entry: BoundsEntry
+    values: tuple[ValueQuery, ...]
+    least: Bound
+    most: Bound
+
+
+class KeyedQuery(Struct, frozen=True):
+    """Records by a key."""
+
+    entry: KeyedEntry
+    asked: ValueQuery
+
+
+class PairedRule(Struct, frozen=True):
+    """Values by the same key that must be the same."""
+
+    entry: PairedEntry
+    one: KeyedQuery
+    other: KeyedQuery
 
 
 class SeriesRule(Struct, frozen=True):
@@ -312,7 +361,9 @@ class Layout:
     """What a built map's archive is called."""
     seats: Mapping[str, Seat]
     agree: tuple[AgreeRule, ...] = ()
-    counts: tuple[CountEntry, ...] = ()
+    counts: tuple[CountRule, ...] = ()
+    bounds: tuple[BoundsRule, ...] = ()
+    paired: tuple[PairedRule, ...] = ()
     series: tuple[SeriesRule, ...] = ()
     mirrors: tuple[MirrorEntry, ...] = ()
     grounds: tuple[GroundRule, ...] = ()

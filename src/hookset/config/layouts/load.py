@@ -12,10 +12,13 @@ from pathlib import Path
 from hookset.config.layouts._judging import (
     agree_rules,
     archive_template,
+    bounds_rules,
+    count_rules,
     ground_rules,
     log_rules,
     lookup_tables,
     map_templates,
+    paired_rules,
     series_rules,
 )
 from hookset.config.layouts._listing import manifest_rule
@@ -24,7 +27,7 @@ from hookset.config.layouts.layout import Kind, Layout
 from hookset.config.layouts.schema import LayoutFile
 from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.model import WrongUseError
-from hookset.trees import Glob, read_regular
+from hookset.trees import read_regular
 
 __all__ = ["layout_file", "layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
 
@@ -94,10 +97,12 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     reads, compiler = read_rules(entry)
     compiler.complaints += further
     compiler.check_kinds()
+    ignore = tuple(compiler.glob(pattern, f"/layout/ignore/{i}") for i, pattern in enumerate(entry.layout.ignore))
+    reached = entry.reached.files if entry.reached else ()
+    roots = tuple(compiler.glob(pattern, f"/reached/files/{i}") for i, pattern in enumerate(reached))
     seats = seat_rules(compiler)
     manifest = manifest_rule(compiler)
-    for index, count in enumerate(entry.count):
-        compiler.known_kind(count.kind, f"/count/{index}/kind")
+    counts, bounds, paired = count_rules(compiler), bounds_rules(compiler), paired_rules(compiler)
     for index, mirror in enumerate(entry.mirror):
         compiler.known_kind(mirror.kind, f"/mirror/{index}/kind")
     if entry.units is not None:
@@ -119,12 +124,12 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         title=entry.layout.title,
         sides=entry.layout.sides,
         both=entry.layout.both,
-        ignore=tuple(Glob(pattern) for pattern in entry.layout.ignore),
+        ignore=ignore,
         recognise=entry.recognise,
         descriptor=descriptor,
         kinds={name: Kind(name, kind) for name, kind in entry.kinds.items()},
         reads=reads,
-        roots=tuple(Glob(pattern) for pattern in entry.reached.files) if entry.reached else (),
+        roots=roots,
         root_names=entry.reached.names if entry.reached else {},
         units=entry.units,
         manifest=manifest,
@@ -132,7 +137,9 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         archive=archive,
         seats=seats,
         agree=agree,
-        counts=entry.count,
+        counts=counts,
+        bounds=bounds,
+        paired=paired,
         series=series,
         mirrors=entry.mirror,
         grounds=grounds,

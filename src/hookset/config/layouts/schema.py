@@ -35,9 +35,10 @@ class DescriptorEntry(_Table, frozen=True):
     """Where the map says its own name and version."""
 
     file: str
-    name: str | dict[str, Any]
-    """Where in it: what the file's format is asked with, such as `{ section = "map", key = "name" }`; text is `at`."""
-    version: str | dict[str, Any]
+    name: str | dict[str, Any] = ""
+    """Where in it: what the file's format is asked with, such as `{ section = "map", key = "name" }`; text is `at`.
+    Empty where maps have no name in it."""
+    version: str | dict[str, Any] = ""
 
 
 class NumbersEntry(_Table, frozen=True):
@@ -94,6 +95,8 @@ class ReadEntry(_Table, frozen=True):
 
     files: str | tuple[str, ...]
     format: str
+    but: str | tuple[str, ...] = ()
+    """Files that are not meant, though `files` means them."""
     side: str = ""
     encodings: tuple[str, ...] = ("utf-8",)
     options: dict[str, Any] = {}
@@ -202,9 +205,45 @@ class CountEntry(_Table, frozen=True):
     kind: str
     name: str = "*"
     """A pattern over their names."""
-    least: int | Literal["players"] = 0
-    """`players`: one for each player that hookset.toml tells."""
-    most: int | Literal["players"] | None = None
+    group: str = ""
+    """A regular expression over the names with the groups `group`, of each of which there must be so many, and
+    `number`, for those that are counted from one without a gap; either can be left out."""
+    least: int | Literal["players"] | ValueEntry = 0
+    """`players`: one for each player that hookset.toml tells; or a number that stands in a file."""
+    most: int | Literal["players"] | ValueEntry | None = None
+    why: str = ""
+
+
+class BoundsEntry(_Table, frozen=True):
+    """Numbers that must lie between others."""
+
+    title: str
+    values: tuple[ValueEntry, ...]
+    least: float | ValueEntry | None = None
+    """A number, or where it stands in the map."""
+    most: float | ValueEntry | None = None
+    severity: Literal["error", "warning", "note"] = "error"
+    why: str = ""
+
+
+class KeyedEntry(_Table, frozen=True):
+    """Records of which one value is the key and another what belongs to it."""
+
+    file: str
+    ask: dict[str, Any]
+    """What the file's format is asked with, for whole records."""
+    key: str
+    value: str
+
+
+class PairedEntry(_Table, frozen=True):
+    """Values that belong to the same key in two places and must be the same."""
+
+    title: str
+    one: KeyedEntry
+    other: KeyedEntry
+    both: bool = False
+    """Whether every key must be in both places."""
     why: str = ""
 
 
@@ -338,6 +377,8 @@ class LayoutFile(_Table, frozen=True):
     """How the game's log tells what is wrong."""
     agree: tuple[AgreeEntry, ...] = ()
     count: tuple[CountEntry, ...] = ()
+    bounds: tuple[BoundsEntry, ...] = ()
+    paired: tuple[PairedEntry, ...] = ()
     series: tuple[SeriesEntry, ...] = ()
     mirror: tuple[MirrorEntry, ...] = ()
     ground: tuple[GroundEntry, ...] = ()

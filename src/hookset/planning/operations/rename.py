@@ -152,6 +152,8 @@ def _with_descriptor(state: PlanState, new: Mapping[str, str]) -> PlanState:
     assert descriptor is not None
     path = descriptor.file
     for selector, value in ((descriptor.name, new["map"]), (descriptor.version, new["version"])):
+        if selector is None:
+            continue
         asked = ValueQuery(files=Glob(path), rule=descriptor.rule, selector=selector)
         content = _written(state.tree, path, asked, value)
         if isinstance(content, str):

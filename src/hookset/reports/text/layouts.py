@@ -62,13 +62,23 @@ def _fits(layout: Layout) -> Iterator[str]:
     label = {name: kind.label for name, kind in layout.kinds.items()}
     yield from (f"{rule.title}: {rule.equal.source if rule.equal else 'the same everywhere'}" for rule in layout.agree)
     for count in layout.counts:
-        least, most = ("one per player" if one == "players" else one for one in (count.least, count.most))
-        yield f"{label[count.kind]}: at least {least}" + (f", at most {most}" if most is not None else "")
+        least, most = (_bound(one) for one in (count.entry.least, count.entry.most))
+        yield f"{label[count.entry.kind]}: at least {least}" + (f", at most {most}" if most else "")
+    yield from (rule.entry.title for rule in layout.bounds)
+    yield from (f"{rule.entry.title}: the same for each key" for rule in layout.paired)
     for series in layout.series:
         owned = f", owned by {', '.join(series.entry.owners)}" if series.entry.owners else ""
         yield f"{label[series.entry.kind]}: numbered without a gap{owned}"
     yield from (f"{label[mirror.kind]}: as in the base game" for mirror in layout.mirrors)
     yield from (ground.entry.title for ground in layout.grounds)
+
+
+def _bound(bound: object) -> str:
+    """A bound as it is shown; empty where there is none."""
+    if bound is None:
+        return ""
+    file = getattr(bound, "file", None)
+    return f"what {file} says" if file is not None else "one per player" if bound == "players" else str(bound)
 
 
 def _kind(kind: Kind) -> str:
