@@ -47,6 +47,7 @@ COMMANDS = [
     ["layout", "show"],
     ["layout", "explain", "map.toml"],
     ["stock", "find", "bell"],
+    ["stock", "diff", "../base.stock.json", "../base.stock.json"],
     ["stock", "make", "scripts", "--layout", "split-lua", "--to", "../x.stock"],
     ["undo", "--preview"],
     ["recover"],

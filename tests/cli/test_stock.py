@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import zipfile
 from collections.abc import Callable
 from pathlib import Path
 
@@ -112,3 +113,35 @@ def test_a_layout_counts_from_where_the_builder_is(demo: Path, tmp_path: Path) -
     started = run_hookset(tmp_path, "--map", str(demo), "start", "--layout", "layouts/mine.toml")
     assert started.code == 0, started.err
     assert run_hookset(demo, "check").code in (0, 1)
+
+
+def test_what_another_version_of_the_game_lacks(demo: Path) -> None:
+    """Two versions, the newer one in an archive within an archive."""
+    old, new = demo.parent / "old", demo.parent / "new"
+    (old / "harbour").mkdir(parents=True)
+    new.mkdir()
+    for name in ("far", "near", "gone"):
+        (old / f"harbour/{name}.wav").write_bytes(b"")
+    with zipfile.ZipFile(new / "inner.zip", "w") as inner:
+        for name in ("far", "near", "fresh"):
+            inner.writestr(f"harbour/{name}.wav", b"")
+    with zipfile.ZipFile(demo.parent / "new.zip", "w") as outer:
+        outer.write(new / "inner.zip", "inner.zip")
+    make = ("stock", "make", "--layout", "split-lua", "--kind", "file")
+    assert run_hookset(demo, *make, "../old=sounds", "--to", "../old.stock").code == 0
+    made = run_hookset(demo, *make, "../new.zip", "--to", "../new.stock", "--json")
+    assert (made.code, made.data["names"]) == (0, 3)
+    assert run_hookset(demo, *make, "../new/inner.zip=sounds", "--to", "../new.stock").code == 0
+    same = run_hookset(demo, "stock", "diff", "../old.stock", "../new.stock", "--json")
+    assert (same.code, same.data["used"]) == (0, [])
+    assert same.data["kinds"] == [
+        {"kind": "file", "dropped": ["sounds/harbour/gone.wav"], "added": ["sounds/harbour/fresh.wav"]}
+    ]
+    aliases = demo / "sounds/aliases.toml"
+    aliases.write_text(aliases.read_text() + '\n[[sound]]\nalias = "x"\nfile = "harbour/gone.wav"\nreach = 1.0\n')
+    used = run_hookset(demo, "stock", "diff", "../old.stock", "../new.stock", "--json")
+    assert used.code == 1
+    assert [(one["name"], one["path"]) for one in used.data["used"]] == [
+        ("sounds/harbour/gone.wav", "sounds/aliases.toml")
+    ]
+    assert run_hookset(demo, *make, "../old=../out", "--to", "../x.stock").code == 2

@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from hookset.planning import FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
     from hookset.planning.queries.contents import PackReview
     from hookset.project.stocks import StockRow
-    from hookset.symbols import Explained, Survey
+    from hookset.symbols import Explained, StockChanges, Survey
 
 __all__ = [
     "archive_data",
@@ -34,6 +34,7 @@ __all__ = [
     "inspect_data",
     "layout_data",
     "plan_data",
+    "stock_changes_data",
     "stock_data",
     "survey_data",
     "undo_data",
@@ -243,6 +244,18 @@ def survey_data(survey: Survey) -> dict[str, Any]:
             {"seat": seat.name, "places": list(seat.places), "lacking": list(seat.lacking)} for seat in survey.seats
         ],
         "ids": [{"kind": label, "taken": len(ids.taken), "next": ids.next} for label, ids in survey.ids],
+    }
+
+
+def stock_changes_data(changes: StockChanges) -> dict[str, Any]:
+    return {
+        "kinds": [
+            {"kind": one.kind.name, "dropped": list(one.dropped), "added": list(one.added)} for one in changes.kinds
+        ],
+        "used": [
+            {"kind": one.kind, "name": one.name, "path": spot.path, "line": spot.line, "column": spot.column}
+            for one, spot in changes.used
+        ],
     }
 
 

@@ -11,6 +11,7 @@ from hookset.symbols.reach import Reach, reach_of, reference_to
 from hookset.symbols.reading import read_file
 from hookset.symbols.resolve import Miss, Outcome, Resolution, Resolutions, resolve, resolve_all
 from hookset.symbols.shipped import Listed, listed, listed_paths
+from hookset.symbols.stock_changes import StockChanges, stock_changes
 from hookset.symbols.stocking import particulars, rooted, rows_like, stock_rows
 from hookset.symbols.survey import RuleSurvey, SeatSurvey, Survey, survey
 from hookset.symbols.trace import Trace, trace
@@ -30,6 +31,7 @@ __all__ = [
     "RuleSurvey",
     "SeatSurvey",
     "SeenName",
+    "StockChanges",
     "Survey",
     "Trace",
     "Web",
@@ -48,6 +50,7 @@ __all__ = [
     "rows_like",
     "spots",
     "spots_in",
+    "stock_changes",
     "stock_rows",
     "survey",
     "trace",

@@ -16,6 +16,7 @@ from hookset.trees.globs import Glob, GlobMatch
 from hookset.trees.overlay import Overlay
 from hookset.trees.paths import joined, unsafe_reason
 from hookset.trees.patterns import Pattern, SlowPatternError, pattern_of
+from hookset.trees.prefixed import PrefixedTree
 from hookset.trees.regular import open_regular, read_regular
 from hookset.trees.rezipped import Rezipped
 from hookset.trees.text import Text, decode, excerpt, known_encoding, line_and_column, lines_and_columns
@@ -33,6 +34,7 @@ __all__ = [
     "NestedTree",
     "Overlay",
     "Pattern",
+    "PrefixedTree",
     "Rezipped",
     "SlicedTree",
     "SlowPatternError",

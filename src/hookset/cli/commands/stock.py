@@ -14,11 +14,12 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import Layout, named_layout
 from hookset.model import WrongUseError
 from hookset.project import find_root, open_layout, open_project
-from hookset.project.stocks import write_database
-from hookset.reports.data import stock_data
-from hookset.reports.text.stocks import found_text, made_text
-from hookset.symbols import analyse, rows_like, stock_rows
-from hookset.trees import FolderTree, Tree, open_zip
+from hookset.project.stocks import read_stock, write_database
+from hookset.reports.data import stock_changes_data, stock_data
+from hookset.reports.text.stocks import changes_text, found_text, made_text
+from hookset.symbols import analyse, rows_like, stock_changes, stock_rows
+from hookset.trees import FolderTree, PrefixedTree, Tree, unsafe_reason
+from hookset.trees.archives import look_inside, open_archive, open_zip
 
 __all__ = ["command"]
 
@@ -35,7 +36,7 @@ def command() -> None:
 
 
 @command.command("make", short_help="Make a stock of the base game's files.")
-@click.argument("sources", nargs=-1, required=True, metavar="SOURCE...", type=click.Path(path_type=Path))
+@click.argument("sources", nargs=-1, required=True, metavar="SOURCE...")
 @click.option("--layout", "layout_name", metavar="NAME", help="What the game's files follow; default: as this map.")
 @click.option("--to", "target", required=True, metavar="FILE", type=click.Path(path_type=Path), help="Ends in .stock.")
 @click.option("--title", default="", help="What the game is called; default: the first source's name.")
@@ -44,21 +45,25 @@ def command() -> None:
 @pass_run
 def make(
     run: Run,
-    sources: tuple[Path, ...],
+    sources: tuple[str, ...],
     layout_name: str | None,
     target: Path,
     title: str,
     kinds: tuple[str, ...],
     as_json: bool,
 ) -> None:
-    """Read folders and zips of the base game by a layout, and write the names that they define to one file. Name it in
-    hookset.toml under [content]; it is asked without being loaded, however long it is.
+    """Read folders and archives of the base game by a layout, and write the names that they define to one file. Name
+    it in hookset.toml under [content]; it is asked without being loaded, however long it is. Several stocks can be
+    named there: the engine's, the game's, an add-on's. Archives within archives are looked into.
+
+    SOURCE=FOLDER reads a source as if it lay in that folder, where the game looks for it there.
 
     Without --layout the files are read as those of the map that you are in.
 
     \b
     Example:
         hookset stock make ~/games/base --layout split-lua --to base.stock
+        hookset stock make base base/sounds.zip=sounds --to base.stock
     """
     if target.suffix != ".stock":
         raise WrongUseError("a stock's name ends in .stock", where=str(target), remedy="name it so")
@@ -71,7 +76,7 @@ def make(
     trees = [_tree(source) for source in sources]
     rows = chain.from_iterable(stock_rows(tree, layout, frozenset(kinds)) for tree in trees)
     with busy("reading the game's files"):
-        count = write_database(target, title or sources[0].resolve().stem, rows)
+        count = write_database(target, title or Path(sources[0]).resolve().stem, rows)
     if as_json:
         run.show_json("stock make", True, {"file": str(target), "names": count})
     else:
@@ -87,12 +92,49 @@ def _layout(name: str | None, root: Path | None) -> Layout:
     return open_layout(root)
 
 
-def _tree(source: Path) -> Tree:
+def _tree(said: str) -> Tree:
+    """A source, below the folder that is said behind it."""
+    whole, prefix = Path(said), ""
+    if not whole.exists() and "=" in said:
+        name, _, prefix = said.rpartition("=")
+        whole = Path(name)
+    if (prefix := prefix.strip("/")) and (reason := unsafe_reason(prefix)):
+        raise WrongUseError(f"{prefix!r} is {reason}", where=said, remedy="name a folder as paths of the map begin")
+    tree = _source(whole)
+    return PrefixedTree(tree, prefix) if prefix else tree
+
+
+def _source(source: Path) -> Tree:
     if source.is_dir():
         return FolderTree(source)
     if source.exists():
-        return open_zip(source)
+        tree = open_zip(source) if source.suffix.lower() == ".zip" else open_archive(source)
+        return look_inside(tree, source, None, lambda _: True)
     raise WrongUseError("there is no such folder or archive", where=str(source), remedy="check the name")
+
+
+@command.command("diff", short_help="What another version of the game has and has not.")
+@click.argument("old", type=click.Path(path_type=Path))
+@click.argument("new", type=click.Path(path_type=Path))
+@json_option
+@pass_run
+def diff(run: Run, old: Path, new: Path, as_json: bool) -> None:
+    """Compare two stocks, and tell what the second has no longer and this map uses. Ends with 1 where it uses any.
+
+    \b
+    Example, in a map:
+        hookset stock diff ../base-1.stock ../base-2.stock
+    """
+    project = open_project(run.folder)
+    stocks = [read_stock([file]) for file in (old, new)]
+    analysis = analyse(project.tree, project.layout, project.stock, run.cache(project))
+    changes = stock_changes(stocks[0], stocks[1], analysis)
+    if as_json:
+        run.show_json("stock diff", not changes.used, stock_changes_data(changes))
+    else:
+        run.print(changes_text(changes))
+    if changes.used:
+        raise click.exceptions.Exit(1)
 
 
 @command.command("find", short_help="Find names in the stock and in the map.")

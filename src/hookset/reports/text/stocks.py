@@ -15,8 +15,12 @@ if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.project.stocks import StockRow
+    from hookset.symbols import StockChanges
 
-__all__ = ["found_text", "made_text"]
+_SHOWN = 6
+"""Names of one kind that are shown."""
+
+__all__ = ["changes_text", "found_text", "made_text"]
 
 
 def made_text(file: Path, named: str, count: int) -> RenderableType:
@@ -25,6 +29,37 @@ def made_text(file: Path, named: str, count: int) -> RenderableType:
         heading(f"{file} is written", plural(count, "name")),
         section("next", Text(f'name it in hookset.toml: [content] stock = ["{named}"]')),
     )
+
+
+def changes_text(changes: StockChanges) -> RenderableType:
+    """What each kind has lost and won, and where the map uses what is gone."""
+    if not changes.kinds:
+        return Text("Both have the same names.", style="good")
+    rows = [
+        (
+            Text(one.kind.label),
+            Text(f"{plural(len(one.dropped), 'name')} gone" if one.dropped else "", style="warning"),
+            Text(f"{plural(len(one.added), 'name')} new" if one.added else "", style="good"),
+            Text(_some(one.dropped), style="dim"),
+        )
+        for one in changes.kinds
+    ]
+    used = [
+        (Text(str(spot), style="dim"), Text(f"{reference.kind} "), Text(reference.name, style="name"))
+        for reference, spot in changes.used
+    ]
+    return stacked(
+        section("names", columns(rows, indent=0)),
+        section("used here", columns(used, indent=0))
+        if used
+        else section("used here", Text("nothing of what is gone", style="good")),
+    )
+
+
+def _some(names: Sequence[str]) -> str:
+    """A few names, and how many more."""
+    more = f" and {len(names) - _SHOWN:,} more" if len(names) > _SHOWN else ""
+    return f"gone: {', '.join(names[:_SHOWN])}{more}" if names else ""
 
 
 def found_text(part: str, found: Sequence[tuple[str, StockRow]], more: bool) -> RenderableType:
