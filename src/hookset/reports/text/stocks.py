@@ -38,14 +38,15 @@ def changes_text(changes: StockChanges) -> RenderableType:
     rows = [
         (
             Text(one.kind.label),
-            Text(f"{plural(len(one.dropped), 'name')} gone" if one.dropped else "", style="warning"),
-            Text(f"{plural(len(one.added), 'name')} new" if one.added else "", style="good"),
-            Text(_some(one.dropped), style="dim"),
+            Text(f"{len(one.added):,} new" if one.added else "", style="good"),
+            Text(f"{len(one.dropped):,} gone:" if one.dropped else "", style="warning"),
+            Text(_some(one.dropped)),
         )
         for one in changes.kinds
     ]
+    labels = {one.kind.name: one.kind.label for one in changes.kinds}
     used = [
-        (Text(str(spot), style="dim"), Text(f"{reference.kind} "), Text(reference.name, style="name"))
+        (Text(str(spot), style="dim"), Text(labels[reference.kind]), Text(reference.name, style="name"))
         for reference, spot in changes.used
     ]
     return stacked(
@@ -59,7 +60,7 @@ def changes_text(changes: StockChanges) -> RenderableType:
 def _some(names: Sequence[str]) -> str:
     """A few names, and how many more."""
     more = f" and {len(names) - _SHOWN:,} more" if len(names) > _SHOWN else ""
-    return f"gone: {', '.join(names[:_SHOWN])}{more}" if names else ""
+    return f"{', '.join(names[:_SHOWN])}{more}" if names else ""
 
 
 def found_text(part: str, found: Sequence[tuple[str, StockRow]], more: bool) -> RenderableType:
