@@ -71,9 +71,9 @@ def measured(projects: Path, name: str, hookset: str, rewritten: bool) -> Result
 def page(results: dict[tuple[str, bool], Result]) -> str:
     text = """# Projects that other hands have made
 
-Written by `python benchmarks/foreign.py`. Two made-up games in forms that no shipped layout has, each with a map, faults
-planted in it one at a time, and traps: what looks like a fault and is none. *As it came* is the layout that somebody wrote
-from the docs alone, for an earlier version; *now* is `benchmarks/foreign`, in the words that there are today.
+Written by `python benchmarks/foreign.py`. Two made-up games in forms that no shipped layout has, each with a map,
+faults planted in it one at a time, and traps: what looks like a fault and is none. *As it came* is the layout that
+somebody wrote from the docs alone, for an earlier version; *now* is `benchmarks/foreign`, in today's words.
 
 | project | layout | lines | `accept`s | faults found | on the right line | false alarms | traps told |
 |---|---|---|---|---|---|---|---|
