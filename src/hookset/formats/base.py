@@ -11,6 +11,7 @@ from msgspec import Struct
 from hookset.model import Where
 
 __all__ = [
+    "ARGUMENT",
     "PLACED",
     "AlreadyThere",
     "Body",
@@ -32,6 +33,10 @@ __all__ = [
 
 PLACED = "\x1a"
 """Stands around what only the place of a file says, as the layout has it written; no text of a file holds it."""
+
+
+ARGUMENT = "\x1f"
+"""Stands there between what the layout has written and what the expression was given."""
 
 
 class Unreadable(Exception):  # noqa: N818

@@ -15,7 +15,7 @@ from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path
 from hookset.config.layouts.layout import RecordRule
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
-from hookset.formats.base import PLACED, Columns
+from hookset.formats.base import ARGUMENT, PLACED, Columns
 from hookset.formats.document import columns_with_rows, field_at, guards_of, prepared, records_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
@@ -231,7 +231,12 @@ class _Reader:
         """The same with what the file's place says in the texts."""
         if not self.rule.placed or not any(PLACED in text for text in columns.texts):
             return columns
-        texts = [_PLACED.sub(lambda found: self.rule.placed[found[1]].of(self.parts), text) for text in columns.texts]
+
+        def said(found: re.Match[str]) -> str:
+            source, _, argument = found[1].partition(ARGUMENT)
+            return self.rule.placed[source].of({**self.parts, "1": argument})
+
+        texts = [_PLACED.sub(said, text) for text in columns.texts]
         return replace(columns, texts=texts)
 
     def _block(self, rule: DefineRule, names: Sequence[str], wheres: Sequence[Where], at: str = "") -> Defined:

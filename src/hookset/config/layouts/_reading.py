@@ -24,7 +24,7 @@ from hookset.config.layouts.layout import (
 from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry
 from hookset.config.sheets import Complaint, nearest
 from hookset.formats import Format, format_named
-from hookset.trees import known_encoding
+from hookset.trees import Glob, known_encoding
 
 __all__ = ["descriptor_rule", "read_rules", "schema_mistakes", "seat_rules"]
 
@@ -99,9 +99,10 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
     options = compiler.converted(entry.options, form.options, f"{at}/options")
     files = _Files(form, options)
     take = dict(_taken(compiler, entry, files, f"{at}/take"))
-    known = _NAME_FIELDS | take.keys()
+    kept = {word for pattern in _several(entry.files) for word in Glob(pattern).words} - {"side", "variant"}
+    known = _NAME_FIELDS | take.keys() | kept
     placed = {
-        words: compiler.words(words, known - {"value"}, f"{at}/options/known")
+        words: compiler.words(words, (known - {"value"}) | {"1"}, f"{at}/options/known")
         for words in getattr(options, "known", {}).values()
     }
     defines = [_define(compiler, d, files, known, f"{at}/defines/{i}") for i, d in enumerate(entry.defines)]

@@ -22,7 +22,8 @@ class ScriptOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """How scripts of one kind of map are to be understood."""
 
     known: dict[str, str] = {}
-    """Expressions whose value the file's place says, as they are written: `"here()" = "{parent}"`."""
+    """Expressions whose value the file's place says, as they are written: `"here()" = "{parent}"`; for calls with one
+    argument, with `$1` for it: `"folder_of($1)" = "units/{1}"`."""
 
     def __hash__(self) -> int:
         return hash(tuple(sorted(self.known.items())))

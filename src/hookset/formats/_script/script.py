@@ -19,7 +19,7 @@ from tree_sitter import Language, Node, Parser, QueryCursor
 
 from hookset.formats._script.bindings import Bindings, Piece
 from hookset.formats._script.queries import captures, check, query
-from hookset.formats.base import PLACED
+from hookset.formats.base import ARGUMENT, PLACED
 from hookset.trees import Text
 
 __all__ = ["DEPTH", "Function", "Script", "starred"]
@@ -291,6 +291,17 @@ class Script(ABC):
     def _placed(self) -> dict[str, str]:
         return {"".join(source.split()): value for source, value in self.known}
 
+    def _said_by_place(self, node: Node, depth: int) -> Iterator[tuple[str, Node]]:
+        """What the layout says that an expression is worth; what its one argument is stands behind that."""
+        if (value := self._placed.get("".join(self.string_of(node).split()))) is not None:
+            yield f"{PLACED}{value}{PLACED}", node
+        callee = node.child_by_field_name(self.CALL[1]) if node.type == self.CALL[0] else None
+        value = self._placed.get(f"{''.join(self.string_of(callee).split())}($1)") if callee is not None else None
+        given = self.arguments(node) if value is not None else []
+        if len(given) == 1 and depth < DEPTH:
+            for text, _ in self.meanings(given[0], depth + 1):
+                yield (f"{PLACED}{value}{ARGUMENT}{text}{PLACED}" if "*" not in text else "*"), node
+
     @cached_property
     def scopes(self) -> Bindings:
         """What names stand for where they are used."""
@@ -315,8 +326,8 @@ class Script(ABC):
         """What an expression can be, as far as the text tells, and where that stands: `*` stands for what only the
         running game knows. A choice has several meanings; a name that is set once in this file means what it is set to.
         """
-        if self.known and (placed := self._placed.get("".join(self.string_of(node).split()))) is not None:
-            yield f"{PLACED}{placed}{PLACED}", node
+        if self.known and (placed := list(self._said_by_place(node, depth))):
+            yield from placed
         elif node.type in self.STRING:
             yield self.unquoted(self.string_of(node)), node
         elif node.type == "number":
