@@ -86,7 +86,8 @@ class HasGuards(Document):
 
     @abstractmethod
     def guarded(self, selector: Any) -> Iterator[tuple[str, int, int]]:
-        """What is asked for in the way that `selector` names, and the characters that count only where it is there."""
+        """What is asked for in the way that `selector` names, and the characters that count only where it is there;
+        without one, names that are tested by themselves."""
 
 
 class HasRecords(Document):

@@ -139,9 +139,17 @@ def _guards(compiler: LayoutCompiler, entry: ReadEntry, files: _Files, at: str) 
     for index, asked in enumerate(entry.guards):
         kind = compiler.converted(asked.get("kind", ""), str, f"{at}/{index}/kind") or ""
         compiler.known_kind(kind, f"{at}/{index}/kind")
-        rest = {key: value for key, value in asked.items() if key != "kind"}
+        tested = compiler.converted(asked.get("tested", False), bool, f"{at}/{index}/tested")
+        rest = {key: value for key, value in asked.items() if key not in ("kind", "tested")}
         if not files.form.has_guards:
             compiler.complain(f"{at}/{index}", f"{files.form.title} asks for nothing")
+            continue
+        if tested:
+            if rest:
+                compiler.complain(
+                    f"{at}/{index}", "`tested` means names that stand as conditions; nothing goes with it"
+                )
+            yield GuardRule(kind, None)
             continue
         selector = compiler.selector(rest, files.form, files.options, f"{at}/{index}")
         if selector is not None and getattr(selector, "call", None) is None:

@@ -107,7 +107,8 @@ class ReadEntry(_Table, frozen=True):
     record: dict[str, Any] | None = None
     """`at` (or what else the format is asked with) and `schema`, a JSON Schema that each record must meet."""
     guards: tuple[dict[str, Any], ...] = ()
-    """How a script asks whether something of a `kind` is there: what it names counts only where that is."""
+    """How a script asks whether something of a `kind` is there: what it names counts only where that is. `call` with
+    `arg` asks by a call, `tested = true` by a name that stands as a condition."""
     uses: bool = True
     """False for lists that ship files without needing them."""
     newline: Literal["", "lf", "crlf"] = ""

@@ -118,6 +118,11 @@ class Bindings:
                 found += more
         return found or None
 
+    def local(self, node: Node) -> bool:
+        """Whether a name is one that the file declares where it stands: a parameter, a loop's, a local."""
+        found = self._by_name.get(self.script.string_of(node), ())
+        return any(one.start <= node.start_byte < one.end for one in found)
+
     def elements(self, node: Node) -> Iterator[tuple[str, Node]] | None:
         """Key and value of each item of what an expression is, where it is one table or list that is written out."""
         owners = self.pieces(node)

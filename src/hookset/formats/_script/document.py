@@ -33,7 +33,7 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     arg: int = 1
     """Which argument of the call, from one."""
     words: bool = False
-    """With `call`: names that are given rather than texts, as they are written: `SOUNDS.bell`."""
+    """With `call` or `query`: names that are given rather than texts, as they are written: `SOUNDS.bell`."""
     field: str = ""
     """With `call` or `assign`: the way to a value in the table that is given or set: `Sounds.ready`, `files.*`,
     `*.name`. Items of lists have numbers, as the language counts them."""
@@ -59,8 +59,8 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
             raise ValueError("is empty: name what is called, set, looked into or asked for")
         if self.arg < 1:
             raise ValueError("arg counts from one")
-        if self.words and self.call is None:
-            raise ValueError("words goes with call")
+        if self.words and self.call is None and self.query is None:
+            raise ValueError("words goes with call or query")
         if self.field and self.call is None and self.assign is None:
             raise ValueError("field goes with call or assign")
         if self.field and "" in self.field.split("."):
@@ -171,9 +171,14 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
     def _queried(self, selector: ScriptSelector) -> Iterator[Value]:
         query = selector.query or ""
         for node in self._found[query] if query in self.queries else self.script.query(query):
-            yield from self._values(node)
+            if not selector.words:
+                yield from self._values(node)
+            elif node.type in self.script.NAMES:
+                yield Value(self.script.string_of(node), self.script.start(node))
 
-    def guarded(self, selector: ScriptSelector) -> Iterator[tuple[str, int, int]]:
+    def guarded(self, selector: ScriptSelector | None) -> Iterator[tuple[str, int, int]]:
+        if selector is None:
+            return ((part.name, part.start, part.end) for part in guarded_parts(self.script, self._tested))
         calls = {node.id: node for node in self._calls(selector.call or "")}
 
         def asked(node: Node) -> str | None:
@@ -182,6 +187,11 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
             return next(iter(texts)) if len(texts) == 1 else None
 
         return ((part.name, part.start, part.end) for part in guarded_parts(self.script, asked))
+
+    def _tested(self, node: Node) -> str | None:
+        """A name of another file that stands as a condition by itself."""
+        plain = node.type == "identifier" and not self.script.scopes.local(node)
+        return self.script.string_of(node) if plain else None
 
     def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """Arguments of calls, with all arguments of the same call by their numbers; what stands in a table, with the
