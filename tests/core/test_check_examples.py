@@ -41,7 +41,10 @@ def findings(
     example = one.example
     files = {path: text for path, text in {**FILES, **changed}.items() if text is not None}
     tree = Overlay(Linked(links), {path: Inline(text.encode()) for path, text in files.items()})
-    layout = load_layout((LAYOUT + example.layout).encode(), "example.toml")
+    source = LAYOUT + example.layout
+    layout = load_layout(
+        (source.replace("may_be_empty = true\n", "") if example.idle else source).encode(), "example.toml"
+    )
     groups = tuple(StockNames(kind=kind, names=names) for kind, names in example.stock.items())
     hooks: tuple[LedgerHook, ...] = ()
     if example.set_by_pack is not None:

@@ -16,6 +16,7 @@ HEAD = """
 [layout]
 name = "small"
 title = "small"
+may_be_empty = true
 [kinds.file]
 label = "file"
 path = true

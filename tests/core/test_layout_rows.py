@@ -18,7 +18,7 @@ from hookset.trees import EmptyTree, Inline, Overlay
 from tests.test_house import ROOT
 
 ROWS = sorted((ROOT / "docs/layout-language").glob("*.toml"))
-HEAD = '[layout]\nname = "row"\ntitle = "a row"\n'
+HEAD = '[layout]\nname = "row"\ntitle = "a row"\nmay_be_empty = true\n'
 
 
 def judged(row: dict[str, Any]) -> Verdict:

@@ -11,6 +11,7 @@ LAYOUT = """
 [layout]
 name = "example"
 title = "a few files of each sort"
+may_be_empty = true
 sides = ["server", "client"]
 [kinds.file]
 label = "file"
@@ -127,3 +128,5 @@ class Example:
     """Files that a pack has brought."""
     links: tuple[str, ...] = ()
     """Links to folders, when it fails."""
+    idle: bool = False
+    """Whether parts of the layout that mean nothing are told."""

@@ -58,7 +58,14 @@ def _agree(compiler: LayoutCompiler, entry: AgreeEntry, at: str) -> AgreeRule | 
     if len(values) + (equal is not None) < 2:
         compiler.complain(f"{at}/values", "one value agrees with itself: name two or more, or say what it must `equal`")
     found = tuple(value for value in values if value is not None)
-    return AgreeRule(entry.title, entry.why, found, equal, {n: asked for n, asked in take.items() if asked is not None})
+    return AgreeRule(
+        entry.may_be_empty,
+        entry.title,
+        entry.why,
+        found,
+        equal,
+        {n: asked for n, asked in take.items() if asked is not None},
+    )
 
 
 def count_rules(compiler: LayoutCompiler) -> tuple[CountRule, ...]:

@@ -116,6 +116,7 @@ def _read(compiler: LayoutCompiler, entry: ReadEntry, at: str) -> ReadRule | Non
         )
     layout = compiler.entry.layout
     return ReadRule(
+        may_be_empty=entry.may_be_empty,
         files=tuple(compiler.glob(pattern, f"{at}/files") for pattern in _several(entry.files)),
         but=tuple(compiler.glob(pattern, f"{at}/but") for pattern in _several(entry.but)),
         format=entry.format,
@@ -329,6 +330,7 @@ def _seat(compiler: LayoutCompiler, entry: SeatEntry, at: str) -> Seat | None:
         compiler.known_kind(entry.kind, f"{at}/kind")
     put = compiler.seat(entry.put, format_named(rule.format), rule.options, f"{at}/put")
     return Seat(
+        may_be_empty=entry.may_be_empty,
         name=entry.name,
         title=entry.title,
         file=compiler.glob(entry.file, f"{at}/file"),

@@ -198,6 +198,7 @@ class RecordRule(Struct, frozen=True):
 class ReadRule(Struct, frozen=True, kw_only=True):
     """Which files are read how."""
 
+    may_be_empty: bool
     files: tuple[Glob, ...]
     but: tuple[Glob, ...]
     """Files that are not meant all the same."""
@@ -233,6 +234,7 @@ class ReadRule(Struct, frozen=True, kw_only=True):
 class Seat(Struct, frozen=True, kw_only=True):
     """A spot where hooks go."""
 
+    may_be_empty: bool
     name: str
     title: str
     file: Glob
@@ -264,6 +266,7 @@ class ValueQuery(Struct, frozen=True):
 class AgreeRule(Struct, frozen=True):
     """Values that must be the same."""
 
+    may_be_empty: bool
     title: str
     why: str
     values: tuple[ValueQuery, ...]
@@ -373,6 +376,11 @@ class Layout:
     folder: Template | None = None
     """The folder inside the map that is called after it."""
     logs: tuple[LogRule, ...] = ()
+    where: str = ""
+    """What the layout's file is called in messages."""
+    lines: Mapping[str, int] = field(default_factory=dict)
+    """In which line of it each part begins, by its place in the file: `/read/3`. Empty for layouts that
+    say that all of them may mean nothing."""
     fingerprint: str = ""
     """SHA-256 of the layout as it is written; empty for one that was made otherwise."""
 

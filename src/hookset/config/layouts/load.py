@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import replace
 from importlib import resources
 from pathlib import Path
@@ -67,9 +67,9 @@ def named_layout(name: str, base: Path) -> Layout:
         return shipped_layout(name)
     file = base / name
     why = "the layout says what in a map's files is a name and what is a reference"
-    return load_layout(
-        read_regular(file, _LARGEST, why, "name a layout file, which ends in .toml"), os.path.normpath(file)
-    )
+    data = read_regular(file, _LARGEST, why, "name a layout file, which ends in .toml")
+    # Findings name it as hookset.toml does.
+    return replace(load_layout(data, os.path.normpath(file)), where=name)
 
 
 def layout_file(name: str, base: Path) -> tuple[bytes, str]:
@@ -90,7 +90,20 @@ def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Co
     entry = typed(sheet.data, LayoutFile)
     if isinstance(entry, list):
         raise sheet.error(entry, _REMEDY)
-    return replace(_made(sheet, entry, further(entry)), fingerprint=hashlib.sha256(data).hexdigest())
+    made = _made(sheet, entry, further(entry))
+    lines = {} if entry.layout.may_be_empty else dict(_lines(sheet, entry))
+    return replace(made, where=where, lines=lines, fingerprint=hashlib.sha256(data).hexdigest())
+
+
+def _lines(sheet: Sheet, entry: LayoutFile) -> Iterator[tuple[str, int]]:
+    """In which line each part begins."""
+    for table in ("read", "seat", "agree", "count", "bounds", "paired", "series", "mirror", "ground"):
+        for index in range(len(getattr(entry, table))):
+            yield f"/{table}/{index}", sheet.line_of(f"/{table}/{index}")
+    for index, read in enumerate(entry.read):
+        for verb, parts in (("defines", read.defines), ("refers", read.refers)):
+            for number in range(len(parts)):
+                yield f"/read/{index}/{verb}/{number}", sheet.line_of(f"/read/{index}/{verb}/{number}/kind")
 
 
 def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layout:

@@ -13,7 +13,14 @@ class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     pass
 
 
-class HeadEntry(_Table, frozen=True):
+class _Part(_Table, frozen=True):
+    """A part of a layout that should mean something in every map."""
+
+    may_be_empty: bool = False
+    """Whether there are maps in which it means nothing: then that is not told."""
+
+
+class HeadEntry(_Part, frozen=True, kw_only=True):
     name: str
     title: str
     sides: tuple[str, ...] = ()
@@ -90,7 +97,7 @@ class KindEntry(_Table, frozen=True):
     """How grave it is that something is wrong with such a name; without it as each check says."""
 
 
-class ReadEntry(_Table, frozen=True):
+class ReadEntry(_Part, frozen=True, kw_only=True):
     """Which names certain files define and refer to: `[[read]]`."""
 
     files: str | tuple[str, ...]
@@ -188,7 +195,7 @@ class ValueEntry(_Table, frozen=True):
     """What the file's format is asked with."""
 
 
-class AgreeEntry(_Table, frozen=True):
+class AgreeEntry(_Part, frozen=True, kw_only=True):
     """Values in several places that must be the same."""
 
     title: str
@@ -200,7 +207,7 @@ class AgreeEntry(_Table, frozen=True):
     why: str = ""
 
 
-class CountEntry(_Table, frozen=True):
+class CountEntry(_Part, frozen=True, kw_only=True):
     """How many definitions of a kind there must be."""
 
     kind: str
@@ -215,7 +222,7 @@ class CountEntry(_Table, frozen=True):
     why: str = ""
 
 
-class BoundsEntry(_Table, frozen=True):
+class BoundsEntry(_Part, frozen=True, kw_only=True):
     """Numbers that must lie between others."""
 
     title: str
@@ -237,7 +244,7 @@ class KeyedEntry(_Table, frozen=True):
     value: str
 
 
-class PairedEntry(_Table, frozen=True):
+class PairedEntry(_Part, frozen=True, kw_only=True):
     """Values that belong to the same key in two places and must be the same."""
 
     title: str
@@ -248,7 +255,7 @@ class PairedEntry(_Table, frozen=True):
     why: str = ""
 
 
-class SeriesEntry(_Table, frozen=True):
+class SeriesEntry(_Part, frozen=True, kw_only=True):
     """Numbered things of one kind, in one or more groups, that each belong to somebody."""
 
     kind: str
@@ -263,7 +270,7 @@ class SeriesEntry(_Table, frozen=True):
     why: str = ""
 
 
-class MirrorEntry(_Table, frozen=True):
+class MirrorEntry(_Part, frozen=True, kw_only=True):
     """Things lie in the folder in which the base game keeps its own of that sort."""
 
     kind: str
@@ -287,7 +294,7 @@ class StandingEntry(_Table, frozen=True):
     height: str
 
 
-class GroundEntry(_Table, frozen=True):
+class GroundEntry(_Part, frozen=True, kw_only=True):
     """Heights of things compared with a table of heights of the ground."""
 
     title: str
@@ -343,7 +350,7 @@ class RenameEntry(_Table, frozen=True):
     """The folder inside the map that is called after it: a text made of {map} and {version}."""
 
 
-class SeatEntry(_Table, frozen=True):
+class SeatEntry(_Part, frozen=True, kw_only=True):
     """A spot where hooks can be set: `[[seat]]`."""
 
     name: str
