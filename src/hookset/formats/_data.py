@@ -166,15 +166,22 @@ class DataDocument(HasRows, HasRecords, HasWording, Writable, Restorable):
         return []
 
     def rows(self, selector: DataSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
-        """With the plain values of the object that is closest around it; a key with those of its own object."""
+        """With the plain values of the objects around it, the closest before those further out; a key with those of
+        its own object, too."""
+        around: dict[str, Mapping[str, str]] = {}
         for value in self.select(selector):
-            steps = str(value.where).split("/")
-            inside = get(self.data, str(value.where)) if selector.at is None else None
-            while not isinstance(inside, dict) and len(steps) > 1:
-                steps.pop()
-                inside = get(self.data, "/".join(steps))
+            at = str(value.where)
+            yield value, self._around(at if selector.at is None else at.rpartition("/")[0], around)
+
+    def _around(self, at: str, known: dict[str, Mapping[str, str]]) -> Mapping[str, str]:
+        """The plain values of what stands at an address and of all that is around it."""
+        if at not in known:
+            outer = self._around(at.rpartition("/")[0], known) if at else {}
+            inside = get(self.data, at)
             pairs = inside.items() if isinstance(inside, dict) else ()
-            yield value, {key: text for key, one in pairs if (text := _beside(one)) is not None}
+            own = {key: text for key, one in pairs if (text := _beside(one)) is not None}
+            known[at] = {**outer, **own} if own else outer
+        return known[at]
 
     def wording(self, where: Where) -> str:
         value = get(self.data, str(where))
