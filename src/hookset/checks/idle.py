@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.reading import documents, values
+from hookset.checks.reading import documents, numbers, values
 from hookset.config.layouts.layout import ReadRule, ValueQuery
 from hookset.formats.document import records_of
 from hookset.model import Severity
@@ -73,7 +73,9 @@ def _idle_values(case: Case) -> Idle:
     for index, bounds in enumerate(case.layout.bounds):
         if not bounds.entry.may_be_empty:
             asked = [one for one in (bounds.least, bounds.most) if isinstance(one, ValueQuery)]
-            yield from _lacking(case, f"/bounds/{index}", bounds.entry.title, (*bounds.values, *asked))
+            for one in (*bounds.values, *asked):
+                if next(numbers(case, one), None) is None:
+                    yield f"/bounds/{index}", f"{bounds.entry.title}: nothing is found in `{one.files.pattern}`"
 
 
 def _idle_records(case: Case) -> Idle:

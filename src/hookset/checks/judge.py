@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from hookset.checks.causes import with_causes
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
+from hookset.checks.idle import layout_sees_nothing
 from hookset.checks.terms import accepted_nothing
 from hookset.checks.unloaded import apart, in_unloaded_file
 from hookset.config.layouts import Layout
@@ -166,6 +167,9 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     placed = [_finding(check, draft, places, _level(check, draft, terms, levels)) for check, draft in wanted_drafts]
     # The same thing at the same place is told once, however many rules or uses lead to it.
     found = list({(*one.identity, one.order): one for one in placed}.values())
+    if any(one.severity is Severity.ERROR for one in found):
+        # A rule may see nothing since something else is wrong: that comes first.
+        found = [one for one in found if one.code != layout_sees_nothing.code]
     findings = [one for one in found if not any(accepted.covers(one) for accepted in terms.accepted)]
     idle = tuple(accepted for accepted in terms.accepted if not any(accepted.covers(one) for one in found))
     late = (

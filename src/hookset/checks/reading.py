@@ -8,10 +8,11 @@ from hookset.checks.declare import Case
 from hookset.config.layouts.layout import ValueQuery
 from hookset.formats import Document, Unreadable
 from hookset.formats.base import Value
-from hookset.model import CouldNotError
+from hookset.formats.document import Writable
+from hookset.model import CouldNotError, Where
 from hookset.symbols.reading import open_document
 
-__all__ = ["documents", "values"]
+__all__ = ["documents", "numbers", "values"]
 
 
 def documents(case: Case, asked: ValueQuery) -> Iterator[tuple[str, Document]]:
@@ -30,3 +31,15 @@ def values(case: Case, asked: ValueQuery) -> Iterator[tuple[str, Value]]:
         for value in document.select(asked.selector):
             if not value.pattern:
                 yield path, value
+
+
+def numbers(case: Case, asked: ValueQuery) -> Iterator[tuple[str, Where, str]]:
+    """The same for numbers, which some formats have besides texts: (path, where, as it is written)."""
+    for path, document in documents(case, asked):
+        if isinstance(document, Writable):
+            found = document.places(asked.selector)
+            yield from (
+                (path, where, str(one)) for where, one in found if one is not None and not isinstance(one, bool)
+            )
+        else:
+            yield from ((path, one.where, one.text) for one in document.select(asked.selector) if not one.pattern)

@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator, Sequence
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.reading import documents, values
+from hookset.checks.reading import documents, numbers, values
 from hookset.config.layouts.layout import AgreeRule, Bound, CountRule, KeyedQuery, ValueQuery
 from hookset.formats.document import field_at, records_of
 from hookset.model import Definition, Severity, Where
@@ -155,15 +155,15 @@ def wrong_count(case: Case) -> Iterable[UnplacedFinding]:
             for definition in group
         ]
         groups: dict[str, list[Definition]] = {} if rule.group is not None else {"": definitions}
-        numbers: dict[str, set[int]] = {}
+        counted: dict[str, set[int]] = {}
         for one in definitions if rule.group is not None else ():
             if (found := rule.group.search(one.name) if rule.group is not None else None) is not None:
                 words = found.groupdict()
                 groups.setdefault(words.get("group") or "", []).append(one)
                 number = natural_number(words.get("number") or "")
-                numbers.setdefault(words.get("group") or "", set()).update({number} - {None})  # type: ignore[arg-type]
+                counted.setdefault(words.get("group") or "", set()).update({number} - {None})  # type: ignore[arg-type]
         for name, members in groups.items():
-            lacking = [n for n in range(1, int(least or 0) + 1) if n not in numbers[name]] if _numbered(rule) else []
+            lacking = [n for n in range(1, int(least or 0) + 1) if n not in counted[name]] if _numbered(rule) else []
             yield from _counted(case, rule, name, members, least, most, lacking)
 
 
@@ -206,7 +206,7 @@ def _number(case: Case, bound: Bound) -> float | None:
     if bound == "players":
         return case.terms.players
     if isinstance(bound, ValueQuery):
-        return next((number for _, value in values(case, bound) if (number := _read(value.text)) is not None), None)
+        return next((number for _, _, said in numbers(case, bound) if (number := _read(said)) is not None), None)
     return None if bound is None else float(bound)
 
 
@@ -236,8 +236,8 @@ def out_of_bounds(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.bounds:
         least, most = _number(case, rule.least), _number(case, rule.most)
         for asked in rule.values:
-            for path, value in values(case, asked):
-                number = _read(value.text)
+            for path, where, written in numbers(case, asked):
+                number = _read(written)
                 if number is None:
                     said = "is no number"
                 elif least is not None and number < least:
@@ -248,8 +248,8 @@ def out_of_bounds(case: Case) -> Iterable[UnplacedFinding]:
                     continue
                 yield UnplacedFinding(
                     path=path,
-                    where=value.where,
-                    message=f"{rule.entry.title}: {value.text} {said}",
+                    where=where,
+                    message=f"{rule.entry.title}: {written} {said}",
                     why=rule.entry.why,
                     name=rule.entry.title,
                     severity=Severity[rule.entry.severity.upper()],
