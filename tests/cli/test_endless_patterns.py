@@ -41,6 +41,7 @@ def with_rule(root: Path, rule: str) -> int:
     return shown.count("\n") + 2
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     "rule",
     [
@@ -120,6 +121,7 @@ def test_a_sheet_without_measure_is_refused_with_its_place(sheet: str, demo: Pat
     assert "hooksheet.toml" in ran.err
 
 
+@pytest.mark.no_cover
 def test_a_log_of_a_hundred_thousand_troubles_is_read(demo: Path) -> None:
     """Many lines that differ are shown up to a limit, and how many there were beyond is said."""
     log = demo.parent / "game.log"

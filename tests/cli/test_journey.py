@@ -43,6 +43,7 @@ def test_demo_plays_the_whole_journey(tmp_path: Path) -> None:
     assert (again.code, "there is something here already" in again.err) == (1, True)
 
 
+@pytest.mark.no_cover
 def test_demo_for_programs(tmp_path: Path) -> None:
     ran = run_hookset(tmp_path, "demo", "x", "--json")
     assert [step["exit"] for step in ran.data["steps"]] == [0, 1, 1, *[0] * 16]

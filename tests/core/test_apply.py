@@ -113,6 +113,7 @@ def killed_at(point: int, act: Callable[[Disk], None]) -> None:
     assert os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) == 9
 
 
+@pytest.mark.no_cover
 def test_killed_at_every_point_the_map_is_before_or_after(
     project: MapProject, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -143,6 +144,7 @@ def test_killed_at_every_point_the_map_is_before_or_after(
     tell(f"killed at {count} points of install: {outcomes}")
 
 
+@pytest.mark.no_cover
 def test_undo_killed_at_every_point_the_map_is_before_or_after(packed: MapProject) -> None:
     root = packed.root
 
@@ -181,6 +183,7 @@ def refusing(point: int, lasting: bool) -> Callable[[str], None]:
     return trip
 
 
+@pytest.mark.no_cover
 def test_failing_at_every_point_nothing_is_half_done(project: MapProject) -> None:
     """The disk refuses from some point on, for good or once only."""
     root = project.root

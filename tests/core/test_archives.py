@@ -212,6 +212,7 @@ def bomb(packer: Callable[[bytes], bytes]) -> bytes:
     return packer(info.tobuf() + bytes(info.size) + bytes(1024))
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("packer", [bz2.compress, lzma.compress], ids=["bzip2", "xz"])
 def test_packed_bombs_stop_early(packer: Callable[[bytes], bytes], tmp_path: Path) -> None:
     data = bomb(packer)
@@ -259,6 +260,7 @@ def test_a_list_longer_than_any(tmp_path: Path) -> None:
     assert "which is the limit" in " ".join(refused.value.details)
 
 
+@pytest.mark.no_cover
 def test_a_hundred_thousand_members(tmp_path: Path) -> None:
     assert len(opened(zipped({f"f{n}": b"" for n in range(100_000)}, zipfile.ZIP_STORED), tmp_path).paths()) == 100_000
 

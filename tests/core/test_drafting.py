@@ -156,6 +156,7 @@ def test_folders_are_found_at_any_depth_and_in_any_letter_case(tmp_path: Path) -
     }
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     "text",
     [

@@ -175,6 +175,7 @@ def test_set_once_taken_out_and_undone(layout: str) -> None:
     holds()
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_one_taken_out_leaves_the_other_as_if_alone(layout: str) -> None:
     @FEW
@@ -194,6 +195,7 @@ def test_one_taken_out_leaves_the_other_as_if_alone(layout: str) -> None:
     holds()
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_an_upgrade_is_as_the_new_version_alone(layout: str) -> None:
     @FEW

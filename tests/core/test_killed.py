@@ -92,6 +92,7 @@ def slipped(root: Path) -> None:
     manifest.write_bytes(manifest.read_bytes().replace(b"texts/en.toml\n", b""))
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("way", WAYS)
 def test_killed_at_every_point(way: str, lit: Path) -> None:
     if way == "mend":

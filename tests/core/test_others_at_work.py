@@ -50,6 +50,7 @@ def void(_: object) -> None:
     return
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("victim", ["scripts/server/main.lua", "manifest.txt"])
 def test_killed_and_edited_at_every_point_both_are_there(victim: str, bell: tuple[Path, tuple[Change, ...]]) -> None:
     root, changes = bell

@@ -82,6 +82,7 @@ def test_the_base_game_s_own_is_there(tmp_path: Path) -> None:
     assert log.errors == []
 
 
+@pytest.mark.no_cover
 def test_the_demo_is_the_same_each_time(tmp_path: Path) -> None:
     logs = []
     for name in ("a", "b"):
