@@ -34,6 +34,7 @@ FAMILIES = {
     "definitions": "Is everything defined once and whole?",
     "values": "Do values agree, come from their set, and suffice?",
     "numbers": "Do numbers keep to their range, their order, their owner?",
+    "order": "Does it stand before what it must, and is it called after the map?",
     "places": "Does it stand where it should?",
     "files": "Are files what their names say?",
     "manifest": "Is what is used shipped, and what is shipped used?",

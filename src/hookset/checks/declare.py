@@ -7,6 +7,7 @@ import importlib
 import pkgutil
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from msgspec import Struct
 
@@ -15,6 +16,7 @@ from hookset.config.layouts import Kind, Layout
 from hookset.model import EVERY_SIDE, Mend, Severity, Where
 from hookset.project import Accepted, Ledger, Terms
 from hookset.symbols import Analysis, Index, Reach, Resolutions, Web
+from hookset.symbols.units import Units
 
 __all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check"]
 
@@ -55,6 +57,11 @@ class Case:
     def layout(self) -> Layout:
         """The layout of the map."""
         return self.web.layout
+
+    @cached_property
+    def units(self) -> Units:
+        """The units of the map."""
+        return Units(self.layout.units, self.web, self.index)
 
     def kind(self, name: str) -> Kind:
         """Return a kind by its name. Raises KeyError."""

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import documents, numbers, values
-from hookset.config.layouts.layout import ReadRule, ValueQuery
+from hookset.config.layouts.rules import ReadRule, ValueQuery
 from hookset.formats.document import records_of
 from hookset.model import Severity
 
@@ -76,6 +76,13 @@ def _idle_values(case: Case) -> Idle:
             for one in (*bounds.values, *asked):
                 if next(numbers(case, one), None) is None:
                     yield f"/bounds/{index}", f"{bounds.entry.title}: nothing is found in `{one.files.pattern}`"
+
+    for index, order in enumerate(case.layout.orders):
+        if not order.entry.may_be_empty:
+            yield from _lacking(case, f"/order/{index}", order.entry.title, order.values)
+    for index, called in enumerate(case.layout.called):
+        if not called.entry.may_be_empty and not any(called.files.matches(file.path) for file in case.web.files):
+            yield f"/called/{index}", f"no file of the map is meant by `{called.files.pattern}`"
 
 
 def _idle_records(case: Case) -> Idle:

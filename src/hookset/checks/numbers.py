@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.config.layouts.layout import SeriesRule
+from hookset.config.layouts.comparisons import SeriesRule
 from hookset.model import Definition, Severity
 from hookset.model.digits import natural_number
 from hookset.symbols.numbers import ids_of

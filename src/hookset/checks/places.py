@@ -11,7 +11,7 @@ from typing import Any
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import documents
-from hookset.config.layouts.layout import GroundRule, PositionQuery
+from hookset.config.layouts.comparisons import GroundRule, PositionQuery
 from hookset.formats.document import field_at, records_of
 from hookset.model import Severity, Where
 from hookset.model.digits import natural_number

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from hookset.checks.declare import Case
-from hookset.config.layouts.layout import ValueQuery
+from hookset.config.layouts.rules import ValueQuery
 from hookset.formats import Document, Unreadable
 from hookset.formats.base import Value
 from hookset.formats.document import Writable

@@ -3,14 +3,13 @@
 from __future__ import annotations
 
 import graphlib
-import posixpath
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Iterable
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.model import Reference, Severity
-from hookset.symbols.facts import FileFacts, Referred
+from hookset.model import Severity
+from hookset.symbols.facts import FileFacts
+from hookset.symbols.units import Use
 
 __all__: list[str] = []
 
@@ -41,102 +40,6 @@ PIER, USING = "units/pier/unit.ini", {"units/pier/b.lua": 'sound("ding")\n'}
 BELLS = {"units/bells/unit.ini": "[unit]\nname = bells\n", "units/bells/a.lua": 'tone("ding")\n'}
 
 
-@dataclass(frozen=True)
-class _Unit:
-    """A folder that says what it needs."""
-
-    name: str
-    folder: str
-    needs: Mapping[str, Reference] = field(default_factory=dict)
-    may_use: Mapping[str, Reference] = field(default_factory=dict)
-
-
-def _units(case: Case) -> dict[str, _Unit]:
-    """By folder."""
-    entry = case.layout.units
-    if entry is None:
-        return {}
-    found: dict[str, _Unit] = {}
-    for definitions in case.index.groups(entry.kind).values():
-        for one in definitions:
-            found.setdefault(posixpath.dirname(one.path), _Unit(one.name, posixpath.dirname(one.path)))
-    needs: dict[str, dict[bool, dict[str, Reference]]] = {folder: {False: {}, True: {}} for folder in found}
-    for file in case.web.files:
-        folder = posixpath.dirname(file.path)
-        if folder in found:
-            for reference in (one for one in file.references if one.kind == entry.kind and one.use and not one.guards):
-                needs[folder][reference.optional].setdefault(reference.name, reference)
-    return {
-        folder: _Unit(unit.name, folder, needs[folder][False], needs[folder][True]) for folder, unit in found.items()
-    }
-
-
-def _unit_of(units: Mapping[str, _Unit], path: str) -> _Unit | None:
-    """The unit in whose folder a file lies."""
-    folder = posixpath.dirname(path)
-    while folder not in units:
-        if not folder:
-            return None
-        folder = posixpath.dirname(folder)
-    return units[folder]
-
-
-def _usable(case: Case, units: Mapping[str, _Unit], unit: _Unit) -> frozenset[str]:
-    """The names of the units that a unit says it needs, and of those that these need."""
-    entry = case.layout.units
-    by_name = {one.name: one for one in units.values()}
-    found: dict[str, None] = {}
-    waiting = list(unit.needs)
-    while waiting:
-        name = waiting.pop()
-        if name not in found:
-            found[name] = None
-            if entry is not None and entry.through and name in by_name:
-                waiting += by_name[name].needs
-    return frozenset(found) | frozenset(entry.always if entry is not None else ()) | {unit.name}
-
-
-@dataclass(frozen=True)
-class _Use:
-    """A name of another unit, used in one."""
-
-    user: _Unit
-    owner: _Unit
-    reference: Reference
-
-
-def _uses(case: Case, units: Mapping[str, _Unit]) -> Iterator[_Use]:
-    """Every use of a name that only other units define."""
-    owners: dict[tuple[str, str], frozenset[str]] = {}
-    of_file = {file.path: _unit_of(units, file.path) for file in case.web.files}
-
-    def owning(block: Referred, row: int) -> frozenset[str]:
-        key = block.kind, block.names[row]
-        if key not in owners:
-            found = [
-                of_file[path]
-                for name in (key[1], *block.others.get(row, ()))
-                for path, _ in case.index.places(key[0], name)
-            ]
-            owners[key] = frozenset() if None in found else frozenset(one.folder for one in found if one is not None)
-        return owners[key]
-
-    for file in case.web.files:
-        user = of_file[file.path]
-        if user is None:
-            continue
-        for block, row in _rows(case, file):
-            if (folders := owning(block, row)) and user.folder not in folders:
-                yield _Use(user, units[min(folders)], block.reference(file.path, row))
-
-
-def _rows(case: Case, file: FileFacts) -> Iterator[tuple[Referred, int]]:
-    entry = case.layout.units
-    for block in file.referred:
-        if block.use and entry is not None and block.kind != entry.kind:
-            yield from ((block, row) for row in range(len(block.names)) if row not in block.patterns)
-
-
 @check(
     code="undeclared-unit",
     title="A unit uses what is of another that it does not say it needs",
@@ -152,14 +55,13 @@ def _rows(case: Case, file: FileFacts) -> Iterator[tuple[Referred, int]]:
 )
 def undeclared_unit(case: Case) -> Iterable[UnplacedFinding]:
     """Yield one finding for each unit and each other that it uses so, at the first use."""
-    units = _units(case)
-    usable = {folder: _usable(case, units, unit) for folder, unit in units.items()}
-    first: dict[tuple[str, str], _Use] = {}
+    units = case.units
+    first: dict[tuple[str, str], Use] = {}
     counts: dict[tuple[str, str], int] = {}
-    for use in _uses(case, units):
+    for use in units.uses:
         pair = use.user.folder, use.owner.folder
         guarded = any(name == use.owner.name for _, name in use.reference.guards)
-        if use.owner.name in usable[use.user.folder] or use.owner.name in use.user.may_use or guarded:
+        if use.owner.name in units.usable[use.user.folder] or use.owner.name in use.user.may_use or guarded:
             continue
         first.setdefault(pair, use)
         counts[pair] = counts.get(pair, 0) + 1
@@ -195,12 +97,11 @@ def undeclared_unit(case: Case) -> Iterable[UnplacedFinding]:
 )
 def unguarded_unit(case: Case) -> Iterable[UnplacedFinding]:
     """Yield each such use in files that can ask."""
-    units = _units(case)
-    usable = {folder: _usable(case, units, unit) for folder, unit in units.items()}
+    units = case.units
     asking = [rule for rule in case.layout.reads if rule.guards]
-    for use in _uses(case, units):
+    for use in units.uses:
         reference, owner = use.reference, use.owner.name
-        if owner in usable[use.user.folder] or owner not in use.user.may_use:
+        if owner in units.usable[use.user.folder] or owner not in use.user.may_use:
             continue
         if any(name == owner for _, name in reference.guards) or not any(rule.match(reference.path) for rule in asking):
             continue
@@ -230,7 +131,7 @@ def unguarded_unit(case: Case) -> Iterable[UnplacedFinding]:
 )
 def unit_circle(case: Case) -> Iterable[UnplacedFinding]:
     """Yield the first circle of each set of units that stand in one."""
-    by_name = {unit.name: unit for unit in _units(case).values()}
+    by_name = case.units.by_name
     left = dict(by_name)
     while left:
         sorter = graphlib.TopologicalSorter({name: [n for n in unit.needs if n in left] for name, unit in left.items()})
@@ -275,16 +176,15 @@ def _gives(case: Case, file: FileFacts) -> bool:
 )
 def unneeded_unit(case: Case) -> Iterable[UnplacedFinding]:
     """Yield the needs of which nothing is used, of units that the map has."""
-    units = _units(case)
-    names = {unit.name for unit in units.values()}
-    used = {(use.user.folder, use.owner.name) for use in _uses(case, units)}
+    units = case.units
+    used = {(use.user.folder, use.owner.name) for use in units.uses}
     always = case.layout.units.always if case.layout.units is not None else ()
     # A unit without names of its own does what it does by being there.
-    owners = (_unit_of(units, file.path) for file in case.web.files if _gives(case, file))
+    owners = (units.of_file[file.path] for file in case.web.files if _gives(case, file))
     giving = {unit.name for unit in owners if unit is not None}
-    for unit in units.values():
+    for unit in units.by_folder.values():
         for name, reference in unit.needs.items():
-            idle = name in names and name != unit.name and (unit.folder, name) not in used
+            idle = name in units.by_name and name != unit.name and (unit.folder, name) not in used
             if idle and name not in always and name in giving:
                 yield UnplacedFinding(
                     path=reference.path,

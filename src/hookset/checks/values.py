@@ -9,7 +9,8 @@ from collections.abc import Iterable, Iterator, Sequence
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import documents, numbers, values
-from hookset.config.layouts.layout import AgreeRule, Bound, CountRule, KeyedQuery, ValueQuery
+from hookset.config.layouts.comparisons import AgreeRule, Bound, CountRule, KeyedQuery
+from hookset.config.layouts.rules import ValueQuery
 from hookset.formats.document import field_at, records_of
 from hookset.model import Definition, Severity, Where
 from hookset.model.digits import natural_number
@@ -235,17 +236,16 @@ def out_of_bounds(case: Case) -> Iterable[UnplacedFinding]:
     """Yield the numbers outside of their bounds, which may stand in other files; and what is no number at all."""
     for rule in case.layout.bounds:
         least, most = _number(case, rule.least), _number(case, rule.most)
-        for asked in rule.values:
-            for path, where, written in numbers(case, asked):
-                number = _read(written)
-                if number is None:
-                    said = "is no number"
-                elif least is not None and number < least:
-                    said = f"is less than {least:g}"
-                elif most is not None and number > most:
-                    said = f"is more than {most:g}"
-                else:
-                    continue
+        found = [one for asked in rule.values for one in numbers(case, asked)]
+        if rule.entry.of == "sum" and found and all(_read(written) is not None for _, _, written in found):
+            # Where the last one stands: any of them could be changed.
+            total = math.fsum(_read(written) or 0.0 for _, _, written in found)
+            found = [(*found[-1][:2], f"{total:g}")]
+        for path, where, written in found:
+            said = _beyond(_read(written), least, most)
+            if said and rule.entry.of == "sum":
+                said = f"in all {said}"
+            if said:
                 yield UnplacedFinding(
                     path=path,
                     where=where,
@@ -283,6 +283,15 @@ def keys_differ(case: Case) -> Iterable[UnplacedFinding]:
                     path, where, _ = mine[key]
                     message = f"{rule.entry.title}: `{key}` is not in {lacks.entry.file}"
                     yield UnplacedFinding(path=path, where=where, message=message, why=rule.entry.why, name=key)
+
+
+def _beyond(number: float | None, least: float | None, most: float | None) -> str:
+    """What is wrong with a number; empty when it lies between its bounds."""
+    if number is None:
+        return "is no number"
+    if least is not None and number < least:
+        return f"is less than {least:g}"
+    return f"is more than {most:g}" if most is not None and number > most else ""
 
 
 def _by_key(case: Case, query: KeyedQuery) -> dict[str, tuple[str, Where, str]]:

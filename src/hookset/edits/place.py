@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 
 from hookset.config.layouts import Layout, Seat
-from hookset.config.layouts.layout import ReadRule
+from hookset.config.layouts.rules import ReadRule
 from hookset.formats import (
     AlreadyThere,
     Body,

@@ -12,7 +12,7 @@ from urllib.parse import unquote
 import msgspec
 
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
-from hookset.config.layouts.layout import RecordRule
+from hookset.config.layouts.rules import RecordRule
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import ARGUMENT, PLACED, Columns

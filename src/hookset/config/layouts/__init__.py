@@ -1,7 +1,7 @@
 """Compile a layout file into rules, seats and kinds. The shipped layouts are data beside this code."""
 
 from hookset.config.layouts.descriptor import map_words
-from hookset.config.layouts.layout import DefineRule, Kind, Layout, ReadRule, ReferRule, Seat
+from hookset.config.layouts.layout import Layout
 from hookset.config.layouts.listing import Manifest, Row, path_parts
 from hookset.config.layouts.load import (
     layout_file,
@@ -12,6 +12,7 @@ from hookset.config.layouts.load import (
     shipped_names,
 )
 from hookset.config.layouts.recognise import Likeness, recognise
+from hookset.config.layouts.rules import DefineRule, Kind, ReadRule, ReferRule, Seat
 
 __all__ = [
     "DefineRule",

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, field
 from typing import Any
 
-from hookset.config.layouts.layout import ReadRule, ValueQuery
+from hookset.config.layouts.rules import ReadRule, ValueQuery
 from hookset.config.layouts.schema import LayoutFile, ValueEntry
 from hookset.config.layouts.template import Template, template
 from hookset.config.sheets import Complaint, nearest, typed

@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 from hookset.config.layouts._compiler import MAP_WORDS, LayoutCompiler
-from hookset.config.layouts.layout import (
+from hookset.config.layouts.comparisons import (
     AgreeRule,
     Bound,
     BoundsRule,
+    CalledRule,
     CountRule,
     GroundRule,
     KeyedQuery,
-    LogRule,
+    OrderRule,
     PairedRule,
     PositionQuery,
     SeriesRule,
-    ValueQuery,
 )
+from hookset.config.layouts.rules import LogRule, ValueQuery
 from hookset.config.layouts.schema import (
     AgreeEntry,
     GroundEntry,
@@ -33,11 +34,13 @@ __all__ = [
     "agree_rules",
     "archive_template",
     "bounds_rules",
+    "called_rules",
     "count_rules",
     "ground_rules",
     "log_rules",
     "lookup_tables",
     "map_templates",
+    "order_rules",
     "paired_rules",
     "series_rules",
 ]
@@ -101,6 +104,32 @@ def bounds_rules(compiler: LayoutCompiler) -> tuple[BoundsRule, ...]:
 
 def _bound(compiler: LayoutCompiler, bound: int | float | str | ValueEntry | None, at: str) -> Bound:
     return compiler.asked(bound, at) if isinstance(bound, ValueEntry) else bound
+
+
+def order_rules(compiler: LayoutCompiler) -> tuple[OrderRule, ...]:
+    """What stands before what."""
+    made = []
+    for index, entry in enumerate(compiler.entry.order):
+        at = f"/order/{index}"
+        if not (entry.first or entry.last or entry.before or entry.needed_first):
+            compiler.complain(at, "it says none of `first`, `last`, `before` and `needed_first`: any order would do")
+        if entry.needed_first and compiler.entry.units is None:
+            compiler.complain(f"{at}/needed_first", "what needs what is known of units, and there is no [units]")
+        values = [compiler.asked(value, f"{at}/values/{number}") for number, value in enumerate(entry.values)]
+        made.append(OrderRule(entry, tuple(one for one in values if one is not None)))
+    return tuple(made)
+
+
+def called_rules(compiler: LayoutCompiler) -> tuple[CalledRule, ...]:
+    """Files that are called after the map."""
+    return tuple(
+        CalledRule(
+            entry,
+            compiler.glob(entry.files, f"/called/{index}/files"),
+            compiler.words(entry.name, MAP_WORDS, f"/called/{index}/name"),
+        )
+        for index, entry in enumerate(compiler.entry.called)
+    )
 
 
 def paired_rules(compiler: LayoutCompiler) -> tuple[PairedRule, ...]:

@@ -10,7 +10,7 @@ from typing import Any, Literal
 import msgspec
 
 from hookset.config.layouts._compiler import MAP_WORDS, PATH_PARTS, LayoutCompiler
-from hookset.config.layouts.layout import (
+from hookset.config.layouts.rules import (
     Condition,
     DefineRule,
     Descriptor,

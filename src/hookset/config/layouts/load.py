@@ -13,18 +13,21 @@ from hookset.config.layouts._judging import (
     agree_rules,
     archive_template,
     bounds_rules,
+    called_rules,
     count_rules,
     ground_rules,
     log_rules,
     lookup_tables,
     map_templates,
+    order_rules,
     paired_rules,
     series_rules,
 )
 from hookset.config.layouts._listing import manifest_rule
 from hookset.config.layouts._reading import descriptor_rule, read_rules, schema_mistakes, seat_rules
-from hookset.config.layouts.layout import Kind, Layout
-from hookset.config.layouts.schema import LayoutFile
+from hookset.config.layouts.layout import Layout
+from hookset.config.layouts.rules import Kind
+from hookset.config.layouts.schema import LayoutFile, PartEntry
 from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.model import WrongUseError
 from hookset.trees import read_regular
@@ -97,9 +100,11 @@ def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Co
 
 def _lines(sheet: Sheet, entry: LayoutFile) -> Iterator[tuple[str, int]]:
     """In which line each part begins."""
-    for table in ("read", "seat", "agree", "count", "bounds", "paired", "series", "mirror", "ground"):
-        for index in range(len(getattr(entry, table))):
-            yield f"/{table}/{index}", sheet.line_of(f"/{table}/{index}")
+    for table in entry.__struct_fields__:
+        parts = getattr(entry, table)
+        for index, part in enumerate(parts if isinstance(parts, tuple) else ()):
+            if isinstance(part, PartEntry):
+                yield f"/{table}/{index}", sheet.line_of(f"/{table}/{index}")
     for index, read in enumerate(entry.read):
         for verb, parts in (("defines", read.defines), ("refers", read.refers)):
             for number in range(len(parts)):
@@ -116,6 +121,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     seats = seat_rules(compiler)
     manifest = manifest_rule(compiler)
     counts, bounds, paired = count_rules(compiler), bounds_rules(compiler), paired_rules(compiler)
+    orders, called = order_rules(compiler), called_rules(compiler)
     for index, mirror in enumerate(entry.mirror):
         compiler.known_kind(mirror.kind, f"/mirror/{index}/kind")
     if entry.units is not None:
@@ -152,6 +158,8 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         agree=agree,
         counts=counts,
         bounds=bounds,
+        orders=orders,
+        called=called,
         paired=paired,
         series=series,
         mirrors=entry.mirror,

@@ -6,21 +6,21 @@ from typing import Any, Literal
 
 from msgspec import Struct, field
 
-__all__ = ["KindEntry", "LayoutFile", "LookupEntry", "ReadEntry", "SeatEntry"]
+__all__ = ["KindEntry", "LayoutFile", "LookupEntry", "PartEntry", "ReadEntry", "SeatEntry"]
 
 
 class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     pass
 
 
-class _Part(_Table, frozen=True):
+class PartEntry(_Table, frozen=True):
     """A part of a layout that should mean something in every map."""
 
     may_be_empty: bool = False
     """Whether there are maps in which it means nothing: then that is not told."""
 
 
-class HeadEntry(_Part, frozen=True, kw_only=True):
+class HeadEntry(PartEntry, frozen=True, kw_only=True):
     name: str
     title: str
     sides: tuple[str, ...] = ()
@@ -97,7 +97,7 @@ class KindEntry(_Table, frozen=True):
     """How grave it is that something is wrong with such a name; without it as each check says."""
 
 
-class ReadEntry(_Part, frozen=True, kw_only=True):
+class ReadEntry(PartEntry, frozen=True, kw_only=True):
     """Which names certain files define and refer to: `[[read]]`."""
 
     files: str | tuple[str, ...]
@@ -195,7 +195,7 @@ class ValueEntry(_Table, frozen=True):
     """What the file's format is asked with."""
 
 
-class AgreeEntry(_Part, frozen=True, kw_only=True):
+class AgreeEntry(PartEntry, frozen=True, kw_only=True):
     """Values in several places that must be the same."""
 
     title: str
@@ -207,7 +207,7 @@ class AgreeEntry(_Part, frozen=True, kw_only=True):
     why: str = ""
 
 
-class CountEntry(_Part, frozen=True, kw_only=True):
+class CountEntry(PartEntry, frozen=True, kw_only=True):
     """How many definitions of a kind there must be."""
 
     kind: str
@@ -222,7 +222,7 @@ class CountEntry(_Part, frozen=True, kw_only=True):
     why: str = ""
 
 
-class BoundsEntry(_Part, frozen=True, kw_only=True):
+class BoundsEntry(PartEntry, frozen=True, kw_only=True):
     """Numbers that must lie between others."""
 
     title: str
@@ -230,6 +230,37 @@ class BoundsEntry(_Part, frozen=True, kw_only=True):
     least: float | ValueEntry | None = None
     """A number, or where it stands in the map."""
     most: float | ValueEntry | None = None
+    of: Literal["each", "sum"] = "each"
+    """Whether each number is compared, or the sum of all of them."""
+    severity: Literal["error", "warning", "note"] = "error"
+    why: str = ""
+
+
+class OrderEntry(PartEntry, frozen=True, kw_only=True):
+    """Values that stand in an order; a `*` in a name stands for anything."""
+
+    title: str
+    values: tuple[ValueEntry, ...]
+    """The order of each file counts by itself."""
+    first: tuple[str, ...] = ()
+    """What stands before all else, in this order."""
+    last: tuple[str, ...] = ()
+    """What stands behind all else, in this order."""
+    before: dict[str, str | tuple[str, ...]] = {}
+    """By name: what it stands before."""
+    needed_first: bool = False
+    """The values are units, and each stands behind those that it needs."""
+    severity: Literal["error", "warning", "note"] = "error"
+    why: str = ""
+
+
+class CalledEntry(PartEntry, frozen=True, kw_only=True):
+    """Files that are called after the map."""
+
+    files: str
+    """A pattern."""
+    name: str
+    """What such a file is called, without its folder: a text made of {map} and {version}."""
     severity: Literal["error", "warning", "note"] = "error"
     why: str = ""
 
@@ -244,7 +275,7 @@ class KeyedEntry(_Table, frozen=True):
     value: str
 
 
-class PairedEntry(_Part, frozen=True, kw_only=True):
+class PairedEntry(PartEntry, frozen=True, kw_only=True):
     """Values that belong to the same key in two places and must be the same."""
 
     title: str
@@ -255,7 +286,7 @@ class PairedEntry(_Part, frozen=True, kw_only=True):
     why: str = ""
 
 
-class SeriesEntry(_Part, frozen=True, kw_only=True):
+class SeriesEntry(PartEntry, frozen=True, kw_only=True):
     """Numbered things of one kind, in one or more groups, that each belong to somebody."""
 
     kind: str
@@ -270,7 +301,7 @@ class SeriesEntry(_Part, frozen=True, kw_only=True):
     why: str = ""
 
 
-class MirrorEntry(_Part, frozen=True, kw_only=True):
+class MirrorEntry(PartEntry, frozen=True, kw_only=True):
     """Things lie in the folder in which the base game keeps its own of that sort."""
 
     kind: str
@@ -294,7 +325,7 @@ class StandingEntry(_Table, frozen=True):
     height: str
 
 
-class GroundEntry(_Part, frozen=True, kw_only=True):
+class GroundEntry(PartEntry, frozen=True, kw_only=True):
     """Heights of things compared with a table of heights of the ground."""
 
     title: str
@@ -350,7 +381,7 @@ class RenameEntry(_Table, frozen=True):
     """The folder inside the map that is called after it: a text made of {map} and {version}."""
 
 
-class SeatEntry(_Part, frozen=True, kw_only=True):
+class SeatEntry(PartEntry, frozen=True, kw_only=True):
     """A spot where hooks can be set: `[[seat]]`."""
 
     name: str
@@ -386,6 +417,8 @@ class LayoutFile(_Table, frozen=True):
     agree: tuple[AgreeEntry, ...] = ()
     count: tuple[CountEntry, ...] = ()
     bounds: tuple[BoundsEntry, ...] = ()
+    order: tuple[OrderEntry, ...] = ()
+    called: tuple[CalledEntry, ...] = ()
     paired: tuple[PairedEntry, ...] = ()
     series: tuple[SeriesEntry, ...] = ()
     mirror: tuple[MirrorEntry, ...] = ()

@@ -10,7 +10,7 @@ from typing import Any
 import msgspec
 
 from hookset.config.layouts import Layout, map_words
-from hookset.config.layouts.layout import ReadRule
+from hookset.config.layouts.rules import ReadRule
 from hookset.config.layouts.schema import LookupEntry
 from hookset.config.sheets import nearest
 from hookset.formats import Document, Unreadable, format_named

@@ -11,7 +11,7 @@ from msgspec import structs
 
 from hookset.applying.change import Change
 from hookset.config.layouts import Layout, map_words
-from hookset.config.layouts.layout import ValueQuery
+from hookset.config.layouts.rules import ValueQuery
 from hookset.edits.place import edited, value_written
 from hookset.formats import AlreadyThere, Edits, Unreadable, format_named, text_of
 from hookset.formats._numbers import whole_number

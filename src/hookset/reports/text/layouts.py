@@ -65,6 +65,8 @@ def _fits(layout: Layout) -> Iterator[str]:
         least, most = (_bound(one) for one in (count.entry.least, count.entry.most))
         yield f"{label[count.entry.kind]}: at least {least}" + (f", at most {most}" if most else "")
     yield from (rule.entry.title for rule in layout.bounds)
+    yield from (f"{rule.entry.title}: in order" for rule in layout.orders)
+    yield from (f"{rule.files.pattern}: called {rule.name.source}" for rule in layout.called)
     yield from (f"{rule.entry.title}: the same for each key" for rule in layout.paired)
     for series in layout.series:
         owned = f", owned by {', '.join(series.entry.owners)}" if series.entry.owners else ""
