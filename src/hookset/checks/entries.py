@@ -36,16 +36,17 @@ def entry_gone(case: Case) -> Iterable[UnplacedFinding]:
     gone = set()
     for path, hooks in by_path.items():
         # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-        asked = [hook for hook in hooks if hook.text is not None and hook.seat in case.layout.seats.keys() - listing]
+        seats = case.layout.seats.keys() - listing
+        asked = [hook for hook in hooks if hook.text is not None and (hook.seat in seats or hook.anchor is not None)]
         pack_statuses = entry_states(case.layout, case.web.tree, path, asked, hooks)
         gone |= {hook.order for hook, one in zip(asked, pack_statuses, strict=True) if one is EntryState.GONE}
     for pack in case.ledger.packs:
         for hook in pack.hooks:
             if hook.order in gone:
-                entry = (hook.text or "").strip()
+                entry, seat = (hook.text or "").strip(), case.layout.seats.get(hook.seat)
                 yield UnplacedFinding(
                     path=hook.path,
-                    message=f"`{entry}`, which {pack.name} has set {case.layout.seats[hook.seat].title}, "
+                    message=f"`{entry}`, which {pack.name} has set {seat.title if seat is not None else 'there'}, "
                     "is gone or was changed",
                     kind=hook.seat,
                     name=entry,

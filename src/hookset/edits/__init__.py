@@ -3,7 +3,7 @@
 from hookset.edits.find import EntryState
 from hookset.edits.insertions import Insertions
 from hookset.edits.merge import Conflict, Merged, merged
-from hookset.edits.place import Put, line_above, line_below, placed, put, seat_at
+from hookset.edits.place import Put, line_above, line_below, placed, put, seat_at, with_words
 from hookset.edits.presence import entry_state, entry_states
 from hookset.edits.replay import ByHand, Replayed, replay
 
@@ -24,4 +24,5 @@ __all__ = [
     "put",
     "replay",
     "seat_at",
+    "with_words",
 ]

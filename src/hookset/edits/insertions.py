@@ -78,12 +78,7 @@ class Insertions:
         """The same with one more entry; None where it cannot wait with the others, since it is no plain insertion
         into a large file."""
         seat = self.layout.seats.get(hook.seat)
-        if (
-            hook.ask is not None
-            or seat is None
-            or not self.tree.has(hook.path)
-            or self.tree.size(hook.path) < self.large
-        ):
+        if seat is None or not self.tree.has(hook.path) or self.tree.size(hook.path) < self.large:
             return None
         key = (hook.path, hook.seat, repr(sorted(hook.at.items())))
         smalls = self.small.get(key, ())
@@ -129,6 +124,9 @@ class Insertions:
             return False
 
     def _insertion(self, hook: LedgerHook) -> _Insertion | None:
+        if hook.seat not in self.layout.seats:
+            # A value, or what stands by other text: each by itself.
+            return None
         if hook.path not in self.opened:
             self.opened[hook.path] = self._opened(self.tree, hook)
         text, document = self.opened[hook.path]

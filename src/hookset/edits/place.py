@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import pairwise
 from typing import Any
 
 import msgspec
@@ -26,15 +27,17 @@ from hookset.formats import (
     spliced,
 )
 from hookset.formats._values import means
+from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.document import Writable, placement_at
 from hookset.model import CouldNotError
-from hookset.project import LedgerEdit, LedgerHook
-from hookset.trees import Content, Inline, Text, Tree
+from hookset.project import LedgerAnchor, LedgerEdit, LedgerHook
+from hookset.trees import Content, Inline, Text, Tree, line_and_column
 
 __all__ = [
     "RENAMED",
     "Put",
     "edited",
+    "how_read",
     "line_above",
     "line_below",
     "opened",
@@ -43,12 +46,15 @@ __all__ = [
     "spot_of",
     "value_written",
     "with_edits",
+    "with_words",
 ]
 
 _SHOWN = 12
+_TOKEN = re.compile(r"\w+|[^\w\s]")
 RENAMED = "renamed"
 """The key by which the ledger tells what an upgrade has renamed in a file of the builder's."""
-_PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
+_WORD = re.compile(r"\{(\w[\w-]*)\}")
+"""What a hook gives for a seat or a change."""
 
 
 @dataclass(frozen=True)
@@ -59,13 +65,18 @@ class Put:
     hook: LedgerHook
 
 
+def how_read(layout: Layout, hook: LedgerHook) -> Seat | ReadRule | None:
+    """What says of which format the file of an entry is: its seat, or for what goes by the file itself the rule that
+    reads it; None where the layout has no such seat any more."""
+    return layout.seats.get(hook.seat) if hook.seat else layout.text_rule(hook.path)
+
+
 def opened(layout: Layout, tree: Tree, hook: LedgerHook) -> tuple[Text, Document] | None:
     """The file that the entry is for; None where the layout has no such seat any more.
 
     Raises Unreadable or CouldNotError for a file that is not edited.
     """
-    place: Seat | ReadRule | None
-    place = layout.seats.get(hook.seat) if hook.ask is None else layout.text_rule(hook.path)
+    place = how_read(layout, hook)
     if place is None or not tree.has(hook.path):
         return None
     form = format_named(place.format)
@@ -80,6 +91,8 @@ def placed(layout: Layout, text: Text, document: Document, hook: LedgerHook) -> 
     """How the entry would be set."""
     if hook.ask is not None:
         return _written(layout, text, document, hook)
+    if hook.anchor is not None:
+        return _beside(layout, text, hook, hook.anchor)
     spot = spot_of(layout, hook)
     return spot if isinstance(spot, NoSeat) else placement_at(document, spot, Body(text=hook.text, record=hook.record))
 
@@ -149,13 +162,16 @@ def line_below(string: str, at: int) -> str:
 def seat_at(seat: Seat, at: Mapping[str, str]) -> Any:
     """The spot that a seat means, with what a hook gives for its `{…}`. Raises KeyError for one that it does not."""
     spot = msgspec.to_builtins(seat.put)
-    if not any(isinstance(value, str) and _PARAMETER.search(value) for value in spot.values()):
-        return seat.put
-    filled = {
-        key: _PARAMETER.sub(lambda match: at[match[1]], value) if isinstance(value, str) else value
+    filled = with_words(spot, at)
+    return seat.put if filled == spot else msgspec.convert(filled, type(seat.put))
+
+
+def with_words(spot: Mapping[str, Any], at: Mapping[str, str]) -> dict[str, Any]:
+    """A spot, with what a hook gives for the `{…}` in its texts. Raises KeyError for one that it does not give."""
+    return {
+        key: _WORD.sub(lambda match: at[match[1]], value) if isinstance(value, str) else value
         for key, value in spot.items()
     }
-    return msgspec.convert(filled, type(seat.put))
 
 
 def _written(layout: Layout, text: Text, document: Document, hook: LedgerHook) -> Placement:
@@ -205,6 +221,72 @@ def value_written(
         if len(again) == 1 and again[0][1] is not None and means(again[0][1], value):
             return Edits((edit,))
     return WrongBody(f"a value that can stand where {text.string[slice(*span)].strip()[:40]!r} stands")
+
+
+def _beside(layout: Layout, text: Text, hook: LedgerHook, anchor: LedgerAnchor) -> Placement:
+    """Text above, below or in place of other text, which stands in the file once. The file reads as before with it."""
+    rule = layout.text_rule(hook.path)
+    if rule is None:
+        return NoSeat(f"a rule of the layout that reads {hook.path}")
+    new = (hook.text or "").strip("\r\n")
+    standing = stretches(text.string, new)
+    if anchor.way != "instead":
+        standing = [span for span in standing if _whole_lines(text.string, span)]
+    spans = stretches(text.string, anchor.text)
+    if standing and (anchor.way != "instead" or not spans or _within(spans, standing)):
+        return AlreadyThere(standing[0][0])
+    if len(spans) != 1:
+        lines = ", ".join(str(line_and_column(text.string, start)[0]) for start, _ in spans[:_SHOWN])
+        often = f"; it is there {len(spans)} times, in lines {lines}" if spans else ""
+        return NoSeat(f"`{anchor.text.strip()}` once{often}")
+    edit = _edit_beside(text, spans[0], anchor.way, new)
+    try:
+        text.encode(edit.text)
+        changed = replace(text, string=spliced(text.string, (edit,)))
+        problems = format_named(rule.format).open(changed, rule.options).problems
+    except Unreadable as error:
+        problems = ((error.what, error.where),)
+    return WrongBody(f"what can stand there: the file {problems[0][0]} with it") if problems else Edits((edit,))
+
+
+def _within(spans: Sequence[tuple[int, int]], around: Sequence[tuple[int, int]]) -> bool:
+    """Whether each span lies in one of the others."""
+    return all(any(low <= start and end <= high for low, high in around) for start, end in spans)
+
+
+def _edit_beside(text: Text, span: tuple[int, int], way: str, new: str) -> Edit:
+    string, (start, end) = text.string, span
+    lead = lead_of(string, start)
+    if way == "instead":
+        return Edit(start, end, written_lines(text, new, lead).removeprefix(lead))
+    if way == "before":
+        at = string.rfind("\n", 0, start) + 1
+        return Edit(at, at, written_lines(text, new, lead) + text.newline)
+    below = string.find("\n", end)
+    at = len(string) if below < 0 else below - (string[below - 1] == "\r")
+    return Edit(at, at, text.newline + written_lines(text, new, lead))
+
+
+def stretches(string: str, wanted: str) -> list[tuple[int, int]]:
+    """Where a text stands, blanks and line breaks in it aside: (start, end) of each, in characters. Where it is all of
+    some lines, what is only a part of others does not count."""
+    tokens = _TOKEN.findall(wanted)
+    if not tokens:
+        return []
+    edges = [r"(?<!\w)" if tokens[0][0].isalnum() else "", r"(?!\w)" if tokens[-1][-1].isalnum() else ""]
+    pattern = re.escape(tokens[0])
+    for one, other in pairwise(tokens):
+        words = (one + other).replace("_", "").isalnum()
+        pattern += (r"\s+" if words else r"\s*") + re.escape(other)
+    spans = [match.span() for match in re.finditer(edges[0] + pattern + edges[1], string)]
+    whole = [span for span in spans if _whole_lines(string, span)]
+    return whole or spans
+
+
+def _whole_lines(string: str, span: tuple[int, int]) -> bool:
+    before = string[string.rfind("\n", 0, span[0]) + 1 : span[0]]
+    behind = string.find("\n", span[1])
+    return not before.strip() and not string[span[1] : len(string) if behind < 0 else behind].strip(" \t\r,;")
 
 
 def _said(ask: Mapping[str, Any] | None) -> str:

@@ -11,7 +11,7 @@ import msgspec
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState, Found, found, found_exactly, lines_of
 from hookset.edits.merge import Conflict, kept_by_hand, merged, merged_data
-from hookset.edits.place import Put, opened, put, spot_of
+from hookset.edits.place import Put, how_read, opened, put, spot_of
 from hookset.formats import (
     AlreadyThere,
     Body,
@@ -59,7 +59,7 @@ class Replayed:
 
 def text_for(layout: Layout, tree: Tree, path: str, hook: LedgerHook) -> Text | None:
     """Return the text of the file of an entry; None if the layout has no such seat any more."""
-    place = layout.seats.get(hook.seat) if hook.ask is None else layout.text_rule(path)
+    place = how_read(layout, hook)
     if place is None:
         return None
     form, data = format_named(place.format), tree.read(path)
@@ -215,10 +215,11 @@ def _string(text: Text, content: Content) -> str:
 
 
 def _same(one: LedgerHook, other: LedgerHook) -> bool:
-    return (one.path, one.seat, one.ask, one.text, one.record) == (
+    return (one.path, one.seat, one.ask, one.anchor, one.text, one.record) == (
         other.path,
         other.seat,
         other.ask,
+        other.anchor,
         other.text,
         other.record,
     )

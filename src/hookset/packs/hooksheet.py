@@ -14,6 +14,7 @@ __all__ = [
     "ClaimEntry",
     "FilesEntry",
     "HookEntry",
+    "HookName",
     "HookSheet",
     "NeedEntry",
     "PackEntry",
@@ -113,12 +114,35 @@ class FilesEntry(_Table, frozen=True):
     when: WhenEntry | None = None
 
 
-class HookEntry(_Table, frozen=True):
-    """An entry to be set: `[[hook]]`."""
+class HookName(_Table, frozen=True):
+    """Another hook of the sheet, by its `name`."""
 
-    seat: str
+    hook: str
+
+
+class HookEntry(_Table, frozen=True):
+    """An entry to be set: `[[hook]]`. One of seat, change and file says where."""
+
+    seat: str = ""
+    """A seat of the layout: where text, or a record, goes."""
+    change: str = ""
+    """A change of the layout: which value becomes `value`."""
+    file: str = ""
+    """A file of the map, or a pattern that means one: with `ask`, a value in it becomes `value`; with `replaces`,
+    `before` or `after`, text goes there."""
+    ask: dict[str, Any] = {}
+    """What the format of the file is asked with, such as `{ at = "$.toll" }`."""
+    value: Any = None
+    replaces: str = ""
+    """What stands in the file once, and goes; how it is indented does not matter."""
+    before: str | HookName = ""
+    """Above what stands in the file once, or above what another hook has set."""
+    after: str | HookName = ""
+    """Below it."""
+    name: str = ""
+    """What other hooks of the sheet call it."""
     at: dict[str, str] = {}
-    """For seats that ask for it: what they go by, such as the object that takes an attribute."""
+    """For seats and changes that ask for it: what they go by, such as the object that takes an attribute."""
     text: str | None = None
     """Text in the file's own language."""
     record: dict[str, Any] | None = None

@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import os
 import re
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import cast
 
 from packaging.specifiers import SpecifierSet
 from packaging.version import Version
 
-from hookset.config.sheets import Complaint, Sheet, read_sheet, typed
+from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.model import CouldNotError
-from hookset.packs.hooksheet import SHEET_NAME, HookSheet
+from hookset.packs.hooksheet import SHEET_NAME, HookEntry, HookName, HookSheet
 from hookset.packs.pack import REMEDY, Pack, SheetedPack
 from hookset.trees import (
     FolderTree,
@@ -136,9 +137,43 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
             SpecifierSet(version)
         except ValueError:
             found.append(Complaint(at, f"{version.removeprefix('==')!r} is no version; write it like >=1.2, <2"))
-    for index, hook in enumerate(sheet.hook):
-        given = [name for name in ("text", "record", "each") if getattr(hook, name) is not None]
-        if len(given) != 1:
-            said = " and ".join(given) if given else "none of them"
-            found.append(Complaint(f"/hook/{index}", f"a hook says one of text, record and each; this has {said}"))
-    return found
+    return [*found, *_hook_mistakes(sheet.hook)]
+
+
+def _hook_mistakes(hooks: Sequence[HookEntry]) -> Iterator[Complaint]:
+    names: set[str] = set()
+    for index, hook in enumerate(hooks):
+        at = f"/hook/{index}"
+        where, spot = _said(hook, "seat", "change", "file"), _said(hook, "ask", "replaces", "before", "after")
+        if len(where) != 1:
+            yield Complaint(at, f"a hook says one of seat, change and file; this has {_listed(where)}")
+        elif where == ["file"] and len(spot) != 1:
+            yield Complaint(at, f"with `file`, one of ask, replaces, before and after; this has {_listed(spot)}")
+        elif where != ["file"] and spot:
+            yield Complaint(f"{at}/{spot[0]}", f"`{spot[0]}` goes with `file`, not with `{where[0]}`")
+        else:
+            wanted = {"seat": ("text", "record", "each"), "change": ("value",)}.get(where[0])
+            wanted = wanted or (("value",) if spot == ["ask"] else ("text",))
+            given = [key for key in ("text", "record", "each", "value") if getattr(hook, key) is not None]
+            if len(given) != 1 or given[0] not in wanted:
+                yield Complaint(at, f"a hook says {_one_of(wanted)}; this has {_listed(given)}")
+        for key, other in (("before", hook.before), ("after", hook.after)):
+            if isinstance(other, HookName) and other.hook not in names:
+                yield Complaint(
+                    f"{at}/{key}", f"no hook above is called `{other.hook}`{nearest(other.hook, sorted(names))}"
+                )
+        if hook.name in names:
+            yield Complaint(f"{at}/name", f"two hooks are called `{hook.name}`")
+        names |= {hook.name} - {""}
+
+
+def _said(hook: HookEntry, *keys: str) -> list[str]:
+    return [key for key in keys if getattr(hook, key)]
+
+
+def _one_of(keys: Sequence[str]) -> str:
+    return keys[0] if len(keys) == 1 else f"one of {', '.join(keys[:-1])} and {keys[-1]}"
+
+
+def _listed(keys: Sequence[str]) -> str:
+    return " and ".join(keys) or "none of them"

@@ -84,6 +84,11 @@ class HookStep:
     mind: bool = False
     """The note asks for something of the builder."""
 
+    @property
+    def told(self) -> str:
+        """The entry on one line, with where it goes when no seat says so."""
+        return self.shown if self.seat or not self.title else f"{self.title}: {self.shown}"
+
 
 @dataclass(frozen=True, slots=True)
 class ValueStep:

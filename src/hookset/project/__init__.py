@@ -3,6 +3,7 @@
 from hookset.project.inside import RealPlace, our_folder, real_place
 from hookset.project.ledger import (
     Ledger,
+    LedgerAnchor,
     LedgerBlank,
     LedgerEdit,
     LedgerFile,
@@ -29,6 +30,7 @@ __all__ = [
     "Accepted",
     "Beginning",
     "Ledger",
+    "LedgerAnchor",
     "LedgerBlank",
     "LedgerEdit",
     "LedgerFile",

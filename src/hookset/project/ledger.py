@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from pathlib import Path
-from typing import Any
+from typing import Any, Literal
 
 import msgspec
 from msgspec import Struct
@@ -19,6 +19,7 @@ from hookset.trees import read_regular, unsafe_reason
 
 __all__ = [
     "Ledger",
+    "LedgerAnchor",
     "LedgerBlank",
     "LedgerEdit",
     "LedgerFile",
@@ -83,6 +84,14 @@ class LedgerSpot(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What the file's format is asked with."""
 
 
+class LedgerAnchor(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What an entry stands by that has no seat."""
+
+    text: str
+    """What stands in the file once."""
+    way: Literal["before", "after", "instead"]
+
+
 class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """An entry of a file of the map. It is found again by its text and its neighbours, not by a line number."""
 
@@ -93,6 +102,8 @@ class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """What the seat was told to go by, such as the object that takes an attribute."""
     ask: dict[str, Any] | None = None
     """For a value that was written into a file of the map: which."""
+    anchor: LedgerAnchor | None = None
+    """For text that goes by other text of the file: by which."""
     path: str
     part: str = ""
     """The part of the pack that it belongs to."""
@@ -111,10 +122,17 @@ class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """The builder had it already."""
 
     @property
+    def of_sheet(self) -> bool:
+        """Whether a hook of the sheet asks for it; others are settings and names that an upgrade has changed."""
+        return " " not in self.key
+
+    @property
     def shown(self) -> str:
         """On one line."""
         if self.text is not None:
             return " ⏎ ".join(line.strip() for line in self.text.strip().splitlines())
+        if self.record is not None and self.record.keys() == {"value"} and self.ask is not None:
+            return msgspec.json.encode(self.record["value"]).decode()
         return msgspec.json.encode(self.record or {}).decode()[1:-1]
 
 

@@ -11,6 +11,7 @@ import msgspec
 
 from hookset.config.layouts._compiler import MAP_WORDS, PATH_PARTS, LayoutCompiler
 from hookset.config.layouts.rules import (
+    Change,
     Condition,
     DefineRule,
     Descriptor,
@@ -21,7 +22,7 @@ from hookset.config.layouts.rules import (
     Seat,
     Taken,
 )
-from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry
+from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry, ValueEntry
 from hookset.config.sheets import Complaint, nearest
 from hookset.formats import Format, format_named
 from hookset.trees import Glob, known_encoding
@@ -320,6 +321,19 @@ def seat_rules(compiler: LayoutCompiler) -> dict[str, Seat]:
         if (made := _seat(compiler, entry, at)) is not None:
             seats[entry.name] = made
     return seats
+
+
+def change_rules(compiler: LayoutCompiler) -> dict[str, Change]:
+    """The values of what is there that hooks may change."""
+    changes: dict[str, Change] = {}
+    for index, entry in enumerate(compiler.entry.change):
+        at = f"/change/{index}"
+        if entry.name in changes:
+            compiler.complain(f"{at}/name", f"there are two changes called `{entry.name}`")
+        compiler.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
+        glob = compiler.glob(entry.file, f"{at}/file")
+        changes[entry.name] = Change(name=entry.name, title=entry.title, file=glob, ask=entry.ask)
+    return changes
 
 
 def _seat(compiler: LayoutCompiler, entry: SeatEntry, at: str) -> Seat | None:

@@ -17,7 +17,7 @@ from hookset.config.layouts.comparisons import (
     SeriesRule,
 )
 from hookset.config.layouts.listing import Manifest
-from hookset.config.layouts.rules import Descriptor, Kind, LogRule, ReadRule, Seat
+from hookset.config.layouts.rules import Change, Descriptor, Kind, LogRule, ReadRule, Seat
 from hookset.config.layouts.schema import BuildEntry, LookupEntry, MirrorEntry, RecogniseEntry, UnitsEntry
 from hookset.config.layouts.template import Template
 from hookset.formats import format_named
@@ -47,6 +47,8 @@ class Layout:
     archive: Template
     """What a built map's archive is called."""
     seats: Mapping[str, Seat]
+    changes: Mapping[str, Change] = field(default_factory=dict)
+    """Values of what is there, which hooks may change."""
     agree: tuple[AgreeRule, ...] = ()
     counts: tuple[CountRule, ...] = ()
     bounds: tuple[BoundsRule, ...] = ()

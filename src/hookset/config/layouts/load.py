@@ -24,7 +24,7 @@ from hookset.config.layouts._judging import (
     series_rules,
 )
 from hookset.config.layouts._listing import manifest_rule
-from hookset.config.layouts._reading import descriptor_rule, read_rules, schema_mistakes, seat_rules
+from hookset.config.layouts._reading import change_rules, descriptor_rule, read_rules, schema_mistakes, seat_rules
 from hookset.config.layouts.layout import Layout
 from hookset.config.layouts.rules import Kind
 from hookset.config.layouts.schema import LayoutFile, PartEntry
@@ -119,6 +119,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     reached = entry.reached.files if entry.reached else ()
     roots = tuple(compiler.glob(pattern, f"/reached/files/{i}") for i, pattern in enumerate(reached))
     seats = seat_rules(compiler)
+    changes = change_rules(compiler)
     manifest = manifest_rule(compiler)
     counts, bounds, paired = count_rules(compiler), bounds_rules(compiler), paired_rules(compiler)
     orders, called = order_rules(compiler), called_rules(compiler)
@@ -156,6 +157,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         archive=archive,
         seats=seats,
         agree=agree,
+        changes=changes,
         counts=counts,
         bounds=bounds,
         orders=orders,

@@ -12,6 +12,7 @@ from hookset.config.layouts.template import Template
 from hookset.trees import Glob, GlobMatch, Pattern
 
 __all__ = [
+    "Change",
     "Condition",
     "DefineRule",
     "Descriptor",
@@ -214,6 +215,16 @@ class Seat(Struct, frozen=True, kw_only=True):
     options: Any
     put: Any
     kind: str
+
+
+class Change(Struct, frozen=True, kw_only=True):
+    """A value of something that is there, which hooks may change."""
+
+    name: str
+    title: str
+    file: Glob
+    ask: Mapping[str, Any]
+    """With `{word}` for what hooks give."""
 
 
 class Descriptor(Struct, frozen=True):

@@ -395,6 +395,18 @@ class SeatEntry(PartEntry, frozen=True, kw_only=True):
     """For files that are one per variant: the kind whose variants these are."""
 
 
+class ChangeEntry(_Table, frozen=True):
+    """A value of something that is there, which hooks may change: `[[change]]`."""
+
+    name: str
+    title: str
+    """What it is, in words."""
+    file: str
+    """The file, or a pattern with `{word}` parts that hooks give with `at`."""
+    ask: dict[str, Any]
+    """What the file's format is asked with; `{word}` in its texts is what hooks give with `at`."""
+
+
 class LayoutFile(_Table, frozen=True):
     """A layout file."""
 
@@ -408,6 +420,7 @@ class LayoutFile(_Table, frozen=True):
     manifest: ManifestEntry | None = None
     build: BuildEntry = BuildEntry()
     seat: tuple[SeatEntry, ...] = ()
+    change: tuple[ChangeEntry, ...] = ()
     lookup: tuple[LookupEntry, ...] = ()
     words: dict[str, str] = {}
     """Further forms of the map's name and version, for `{map:…}` in hooks: texts made of {map} and {version}."""

@@ -189,7 +189,7 @@ def _with_manifest_row(done: _Tuned, name: str, path: str) -> _Tuned:
         elif not any(hook.key == row.key for hook in pack.hooks):
             hook = LedgerHook(
                 order=entries.state.order,
-                seat=row.seat.name,
+                seat=row.seat,
                 path=row.path,
                 key=row.key,
                 text=row.text,

@@ -17,7 +17,8 @@ from hookset.planning.choices import WAYS, Answers
 from hookset.planning.naming.rewriting import Entangled, NameMap, Names, by_path_names, named_by_words, rewrite_names
 from hookset.planning.pipeline.decisions import Decided, blank_content
 from hookset.planning.pipeline.files import StagedFile, under_new_name
-from hookset.planning.pipeline.requests import Situation, unmet
+from hookset.planning.pipeline.request import Situation
+from hookset.planning.pipeline.requests import unmet
 from hookset.planning.plan import Stop, Unsure
 from hookset.planning.state import PlanState, unsure_names
 from hookset.project import LedgerBlank, LedgerHook, LedgerPack, LedgerSetting, LedgerSpot, is_ours

@@ -28,10 +28,10 @@ from hookset.planning.filling import (
 from hookset.planning.naming.rewriting import Entangled, NameMap, added_names, facts_of, swapped
 from hookset.planning.pipeline.adapting import entangled_stops
 from hookset.planning.pipeline.removal import entry_step
-from hookset.planning.pipeline.requests import HookRequest, shown
+from hookset.planning.pipeline.request import HookRequest, shown
 from hookset.planning.plan import HookState, HookStep, Stop, ValueStep
 from hookset.planning.state import PlanState
-from hookset.project import LedgerFill, LedgerHook, Stock
+from hookset.project import LedgerAnchor, LedgerFill, LedgerHook, Stock
 from hookset.symbols import FileFacts
 from hookset.symbols.spelling import rewritten
 from hookset.trees import Overlay, Tree
@@ -109,6 +109,9 @@ def complete_entry(
     done: StagedEntries, where: str, one: HookRequest, filling: Filling, names: NameMap, earlier: LedgerHook | None
 ) -> tuple[StagedEntries, LedgerHook | None]:
     """The entry with everything filled in, as this map calls it; None where something stands in the way."""
+    if one.beside and not any(hook.key == one.beside for hook in done.hooks):
+        # What stands in the way of the other one is told there.
+        return done, None
     known = {fill.asked: fill for fill in earlier.fills} if earlier else {}
     spot = f"{where}:{one.line}" if one.line else where
     while True:
@@ -117,6 +120,7 @@ def complete_entry(
         try:
             body = filled(one.text, one.record, now) if one.fill else Filled(one.text, one.record, ())
             at = {key: filled(value, None, now).text or "" for key, value in one.at.items()}
+            anchor = _anchored(done, one, now)
             break
         except Unlisted as lacking:
             done, listed = _listed(done, spot, lacking, now)
@@ -124,7 +128,7 @@ def complete_entry(
                 return done, None
         except Unfillable as error:
             stop = Stop(
-                f"the hook for the seat `{one.seat.name}` cannot be filled in: {error.message.what}",
+                f"the hook for {_named(one.seat, one.title)} cannot be filled in: {error.message.what}",
                 where=spot,
                 details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.message.details),
                 why="a number or a name from another map would mean something else here",
@@ -137,8 +141,10 @@ def complete_entry(
     )
     hook = LedgerHook(
         order=earlier.order if earlier else done.state.order,
-        seat=one.seat.name,
+        seat=one.seat,
         at=at,
+        ask=dict(one.ask) if one.ask is not None else None,
+        anchor=anchor,
         path=one.path,
         part=one.part,
         key=one.key,
@@ -153,6 +159,22 @@ def complete_entry(
         hook, entangled = _renamed(state.layout, _without(state, earlier), hook, names)
         state = state.with_stops(entangled_stops(state.layout, hook.path, entangled))
     return replace(done, state=state), hook
+
+
+def _anchored(done: StagedEntries, one: HookRequest, filling: Filling) -> LedgerAnchor | None:
+    """What the entry stands by: a text, or what another hook has set."""
+    if one.anchor is None or not one.beside:
+        return one.anchor and LedgerAnchor(text=filled(one.anchor.text, None, filling).text or "", way=one.anchor.way)
+    other = next((hook for hook in done.hooks if hook.key == one.beside), None)
+    text = other.text if other is not None and other.text is not None else ""
+    if not text and other is not None and other.edits:
+        text = other.edits[0].new
+    return LedgerAnchor(text=text, way=one.anchor.way)
+
+
+def _named(seat: str, title: str) -> str:
+    """Where an entry goes, in words."""
+    return f"the seat `{seat}` ({title})" if seat else title or "the value"
 
 
 def _so_far(done: StagedEntries, filling: Filling) -> Filling:
@@ -189,7 +211,7 @@ def set_pending(done: StagedEntries) -> StagedEntries:
     )
     for one in waiting.insertions.waiting:
         where, step = waiting.told[one.hook.order]
-        done, _ = _put_alone(done, where, one.hook, step.note)
+        done, _ = _put_alone(done, where, one.hook, step.note, step.title)
     return done
 
 
@@ -328,31 +350,34 @@ def _respelt_entry(
     return hook
 
 
-def put_entry(done: StagedEntries, where: str, hook: LedgerHook, note: str) -> tuple[StagedEntries, bool]:
-    """Set an entry, or have it wait for the others of its file. Returns also whether it could be."""
+def put_entry(
+    done: StagedEntries, where: str, hook: LedgerHook, note: str, title: str = "a value"
+) -> tuple[StagedEntries, bool]:
+    """Set an entry, or have it wait for the others of its file. Returns also whether it could be. `title` says where
+    it goes that has no seat."""
     seat = done.state.layout.seats.get(hook.seat)
-    step = entry_step(hook.seat, seat.title if seat else "a value", hook.path, HookState.SET, hook, note)
+    step = entry_step(hook.seat, seat.title if seat else title, hook.path, HookState.SET, hook, note)
     pending = done.pending
     waiting = pending.take(hook, where, step)
     if waiting is None and pending.insertions.waiting:
         done = set_pending(done)
         waiting = done.pending.take(hook, where, step)
     if waiting is None:
-        return _put_alone(done, where, hook, note)
+        return _put_alone(done, where, hook, note, title)
     return replace(done.with_entry(hook, step), waiting=waiting), True
 
 
-def _put_alone(done: StagedEntries, where: str, hook: LedgerHook, note: str) -> tuple[StagedEntries, bool]:
+def _put_alone(done: StagedEntries, where: str, hook: LedgerHook, note: str, title: str) -> tuple[StagedEntries, bool]:
     done = replace(done, waiting=None)
     state = done.state
     seat = state.layout.seats.get(hook.seat)
-    title = seat.title if seat else "a value"
+    title = seat.title if seat else title
     step = entry_step(hook.seat, title, hook.path, HookState.STOPPED, hook, note)
     try:
         result = put(state.layout, state.tree, hook)
     except (Unreadable, CouldNotError) as error:
         stop = Stop(
-            f"the hook for the seat `{hook.seat}` cannot be set: {hook.path} {error.what}",
+            f"the hook for {_named(hook.seat, title)} cannot be set: {hook.path} {error.what}",
             where=where,
             why="a file that is not understood is not edited",
             remedy="mend the file first; `hookset check` shows where",
@@ -370,7 +395,15 @@ def _put_alone(done: StagedEntries, where: str, hook: LedgerHook, note: str) -> 
 
 def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> Stop:
     """Why an entry cannot be set where it belongs."""
-    seat = f"the seat `{hook.seat}` ({title})" if hook.seat else "the value"
+    seat = _named(hook.seat, title)
+    if isinstance(placement, NoSeat) and hook.anchor is not None:
+        return Stop(
+            f"{hook.path} has no {placement.looked_for}",
+            where=where,
+            details=(f"the entry: {hook.shown}",),
+            why=f"it goes {title}, and set elsewhere it would do something else",
+            remedy="name in the hook sheet what this map has there, with enough around it to be there once",
+        )
     if isinstance(placement, NoSeat):
         there = placement.candidates
         return Stop(

@@ -13,7 +13,7 @@ from hookset.planning.filling import Filling
 from hookset.planning.naming.rewriting import NameMap
 from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
 from hookset.planning.pipeline.removal import entry_step, remove_entries
-from hookset.planning.pipeline.requests import HookRequest, shown
+from hookset.planning.pipeline.request import HookRequest, shown
 from hookset.planning.plan import HookState, HookStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
@@ -38,7 +38,7 @@ def stage_entries(
     # What is wanted and matches nothing was taken out by hand.
     left = [hook for hook in earlier if hook.key not in asked]
     listed = {key for one in wanted for key in listed_keys(one, filling)}
-    kept = [hook for hook in left if hook.key in listed or hook.ask is not None]
+    kept = [hook for hook in left if hook.key in listed or not hook.of_sheet]
     done = StagedEntries(state, standing=frozenset(hook.key for hook in kept))
     pairs = _alike([one for one in wanted if one.key not in matched], [h for h in left if h not in kept])
     instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
@@ -50,7 +50,7 @@ def stage_entries(
             kept.append(hook)
         else:
             made[hook.order] = (one, new)
-            if (new.text, new.record) != (hook.text, hook.record):
+            if (new.text, new.record, new.anchor) != (hook.text, hook.record, hook.anchor):
                 instead[hook.order] = new
             else:
                 # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
@@ -64,7 +64,7 @@ def stage_entries(
             updated = msgspec.structs.replace(
                 new, order=now.order, edits=now.edits, was_there=now.was_there, text=now.text, record=now.record
             )
-            step = entry_step(one.seat.name, one.seat.title, one.path, HookState.THERE, new, one.note)
+            step = entry_step(one.seat, one.title, one.path, HookState.THERE, new, one.note)
             done = done.with_entry(updated, *(() if order in instead else (step,)))
     done = replace(done, hooks=(*done.hooks, *(standing.get(hook.order, hook) for hook in kept)))
     settled = {one.key for one, _ in made.values()}
@@ -96,7 +96,7 @@ def _alike(wanted: Sequence[HookRequest], left: Sequence[LedgerHook]) -> list[tu
     for one in wanted:
         best, score = None, 0.6
         for hook in free:
-            if (hook.seat, hook.path) == (one.seat.name, one.path):
+            if (hook.seat, hook.path) == (one.seat, one.path):
                 alike = _alikeness(one, hook)
                 if alike > score:
                     best, score = hook, alike
@@ -136,7 +136,7 @@ def _rewound(
 
 
 def _replaced(path: str, step: HookStep, one: HookRequest, new: LedgerHook) -> HookStep:
-    return replace(entry_step(one.seat.name, one.seat.title, path, HookState.REPLACED, new, one.note), note=step.note)
+    return replace(entry_step(one.seat, one.title, path, HookState.REPLACED, new, one.note), note=step.note)
 
 
 def _with_text(step: HookStep, hook: LedgerHook) -> HookStep:
@@ -147,6 +147,6 @@ def _with_new(done: StagedEntries, where: str, one: HookRequest, filling: Fillin
     done, hook = complete_entry(done, where, one, filling, names, None)
     if hook is None:
         said = shown(one.text, one.record)
-        step = entry_step(one.seat.name, one.seat.title, one.path, HookState.STOPPED, None, one.note, said)
+        step = entry_step(one.seat, one.title, one.path, HookState.STOPPED, None, one.note, said)
         return replace(done, steps=(*done.steps, step))
-    return put_entry(done, f"{where}:{one.line}" if one.line else where, hook, one.note)[0]
+    return put_entry(done, f"{where}:{one.line}" if one.line else where, hook, one.note, one.title)[0]

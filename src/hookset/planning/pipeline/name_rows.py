@@ -8,7 +8,8 @@ from hookset.edits import replay
 from hookset.formats import Unreadable
 from hookset.model import CouldNotError
 from hookset.planning.naming.rewriting import added_names, facts_of
-from hookset.planning.pipeline.requests import HookRequest, row_requests
+from hookset.planning.pipeline.request import HookRequest
+from hookset.planning.pipeline.requests import row_requests
 from hookset.planning.plan import Stop
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook

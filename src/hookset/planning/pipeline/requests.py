@@ -2,55 +2,20 @@
 
 from __future__ import annotations
 
-import hashlib
-import json
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
 
 from packaging.specifiers import SpecifierSet
 
 from hookset.config.layouts import Layout, Row, Seat
-from hookset.config.sheets import nearest
 from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import HookEntry, WhenEntry
+from hookset.planning.pipeline.request import HookRequest, Situation, shown
+from hookset.planning.pipeline.spots import no_file, only_file, request_of
 from hookset.planning.plan import HookState, HookStep, Stop
 from hookset.trees import Tree
 
-__all__ = ["HookRequest", "Situation", "hook_requests", "manifest_rows", "row_requests", "shown", "unmet"]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Situation:
-    """What conditions go by."""
-
-    layout: Layout
-    tree: Tree
-    packs: Mapping[str, str]
-    """Installed or to be: name → version."""
-    settings: Mapping[str, Any]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HookRequest:
-    """One entry for one file, as the hook sheet has it."""
-
-    seat: Seat
-    at: Mapping[str, str]
-    path: str
-    text: str | None
-    record: dict[str, Any] | None
-    line: int = 0
-    """Of the hook in its sheet; 0 for manifest rows, which no sheet has to name."""
-    note: str = ""
-    part: str = ""
-    fill: bool = True
-
-    @property
-    def key(self) -> str:
-        """The same for the same entry of the same sheet."""
-        raw = [self.seat.name, dict(self.at), self.path if self.seat.kind else "", self.text, self.record]
-        return hashlib.sha256(json.dumps(raw, sort_keys=True, ensure_ascii=False).encode()).hexdigest()[:16]
+__all__ = ["hook_requests", "manifest_rows", "row_requests", "unmet"]
 
 
 def unmet(when: WhenEntry | None, situation: Situation) -> str:
@@ -85,6 +50,7 @@ def hook_requests(
 ) -> Iterator[HookRequest | HookStep | Stop]:
     """Every entry, in the order of the sheet; then the manifest rows of the files at `targets`."""
     layout = situation.layout
+    named: dict[str, HookRequest] = {}
     for index, hook in enumerate(pack.sheet.hook):
         line, where = pack.written.line_of(f"/hook/{index}"), pack.line(f"/hook/{index}")
         seat = layout.seats.get(hook.seat)
@@ -97,30 +63,14 @@ def hook_requests(
                 shown=shown(hook.text, hook.record or hook.each),
                 note=why_not,
             )
-        elif seat is None:
-            yield Stop(
-                f"the layout {layout.name} has no seat called `{hook.seat}`{nearest(hook.seat, sorted(layout.seats))}",
-                where=where,
-                why="the entry would be set nowhere, and the pack would not work",
-                remedy="correct the hook sheet",
-            )
-        elif hook.each is not None:
+        elif hook.each is not None and seat is not None:
             yield from _for_each_variant(hook, seat, situation.tree, where, line)
         else:
-            path = _only_file(seat, situation.tree, where)
-            if isinstance(path, Stop):
-                yield path
-            else:
-                yield HookRequest(
-                    seat=seat,
-                    at=hook.at,
-                    path=path,
-                    text=hook.text,
-                    record=hook.record,
-                    line=line,
-                    part=hook.part,
-                    fill=hook.fill,
-                )
+            request = request_of(hook, situation, where, named)
+            if isinstance(request, HookRequest):
+                request = replace(request, line=line, part=hook.part, fill=hook.fill)
+                named |= {hook.name: request} if hook.name else {}
+            yield request
     yield from manifest_rows(layout, situation.tree, pack.name, targets)
 
 
@@ -135,14 +85,16 @@ def _for_each_variant(
         if match is not None and "variant" in match.words:
             files[match.words["variant"]] = path
     if not files:
-        yield _no_file(seat, where)
+        yield no_file(f"the seat `{seat.name}` ({seat.title})", seat.file, where)
     for variant, path in sorted(files.items()):
         first = next(iter(given), "")
         entry = given.get(variant, given.get(first, {}))
         note = "" if variant in given else f"not in `{variant}` in this pack: uses `{first}`, to be translated"
         text, record = (entry, None) if isinstance(entry, str) else (None, entry)
         yield HookRequest(
-            seat=seat,
+            seat=seat.name,
+            title=seat.title,
+            each=bool(seat.kind),
             at=hook.at,
             path=path,
             text=text,
@@ -177,39 +129,8 @@ def row_requests(layout: Layout, tree: Tree, name: str, rows: Iterable[Row | Non
             continue
         seat = layout.seats[row.seat]
         if row.seat not in paths:
-            found = paths[row.seat] = _only_file(seat, tree, name)
+            found = paths[row.seat] = only_file(seat, tree, name)
             if isinstance(found, Stop):
                 yield found
         if not isinstance(path := paths[row.seat], Stop):
-            yield HookRequest(seat=seat, at={}, path=path, text=row.text, record=row.record, fill=False)
-
-
-def _only_file(seat: Seat, tree: Tree, where: str) -> str | Stop:
-    paths = [path for path in tree.paths() if seat.file.matches(path)]
-    if not paths:
-        return _no_file(seat, where)
-    if len(paths) > 1:
-        return Stop(
-            f"the seat `{seat.name}` ({seat.title}) is in one file, and {len(paths)} match {seat.file.pattern}",
-            where=where,
-            details=tuple(paths),
-            why="the entry belongs into one of them only",
-            remedy="give the layout's seat the path of one file",
-        )
-    return paths[0]
-
-
-def _no_file(seat: Seat, where: str) -> Stop:
-    return Stop(
-        f"the seat `{seat.name}` ({seat.title}) is in {seat.file.pattern}, which this map does not contain",
-        where=where,
-        why="the entry would be set nowhere, and the pack would not work",
-        remedy="add that file to the map, as the layout expects it",
-    )
-
-
-def shown(text: str | None, record: Mapping[str, Any] | None) -> str:
-    """An entry on one line, for people."""
-    if text is not None:
-        return " ⏎ ".join(line.strip() for line in text.strip().splitlines())
-    return json.dumps(record or {}, ensure_ascii=False)[1:-1]
+            yield HookRequest(seat=seat.name, title=seat.title, path=path, text=row.text, record=row.record, fill=False)

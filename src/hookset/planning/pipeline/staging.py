@@ -20,7 +20,8 @@ from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pend
 from hookset.planning.pipeline.files import stage_files
 from hookset.planning.pipeline.hooks import stage_entries
 from hookset.planning.pipeline.name_rows import name_rows
-from hookset.planning.pipeline.requests import HookRequest, Situation, hook_requests
+from hookset.planning.pipeline.request import HookRequest, Situation
+from hookset.planning.pipeline.requests import hook_requests
 from hookset.planning.plan import HookStep, PackPlan, Stop, ValueStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
@@ -227,7 +228,9 @@ def _rows_of_names(
 
 def _with_outside(entries: StagedEntries, where: str, here: Adapted, settings: Mapping[str, Any]) -> StagedEntries:
     """Settings that live in files of the map: each is an entry like any other."""
-    standing = {(hook.path, str(hook.ask)): hook for hook in entries.hooks if hook.ask is not None}
+    standing = {
+        (hook.path, str(hook.ask)): hook for hook in entries.hooks if hook.ask is not None and not hook.of_sheet
+    }
     for entry, spot in here.outside:
         value = settings[entry.name]
         known = standing.get((spot.file, str(spot.ask)))

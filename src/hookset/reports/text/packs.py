@@ -139,7 +139,8 @@ def _sets(sheet: HookSheet, plan: PackPlan | None) -> RenderableType:
         return columns(rows, indent=0, clip=True)
     counts: dict[str, int] = {}
     for hook in sheet.hook:
-        counts[hook.seat] = counts.get(hook.seat, 0) + 1
+        where = hook.seat or hook.change or hook.file
+        counts[where] = counts.get(where, 0) + 1
     return columns(
         [(Text(seat, style="name"), Text(plural(n, "entry", "entries"), style="dim")) for seat, n in counts.items()],
         indent=0,
@@ -148,7 +149,7 @@ def _sets(sheet: HookSheet, plan: PackPlan | None) -> RenderableType:
 
 def _shown(hook: HookStep) -> Text:
     note = f"({hook.note})  " if hook.note and hook.state is HookState.LEFT_OUT else ""
-    return Text.assemble(note, (hook.shown, "dim"))
+    return Text.assemble(note, (hook.told, "dim"))
 
 
 def _asks(asked: tuple[Requirement, ...], inside: int) -> RenderableType:

@@ -119,7 +119,7 @@ def _hooks(plan: PackPlan) -> RenderableType:
     for hook in plan.hooks:
         words = Text()
         words.append(f"({hook.note})  " if hook.note else "", style="warning" if hook.mind else "")
-        words.append(hook.shown, style="dim")
+        words.append(hook.told, style="dim")
         rows.append((Text(hook.state.value, style=_STATE_STYLE[hook.state]), Text(hook.path or hook.seat), words))
     return columns(rows, indent=0, clip=True)
 

@@ -1,0 +1,69 @@
+"""One entry of a pack for one file of this map, as its hook sheet has it."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from hookset.config.layouts import Layout
+from hookset.project import LedgerAnchor
+from hookset.trees import Tree
+
+__all__ = ["HookRequest", "Situation", "shown"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Situation:
+    """What conditions go by."""
+
+    layout: Layout
+    tree: Tree
+    packs: Mapping[str, str]
+    """Installed or to be: name → version."""
+    settings: Mapping[str, Any]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class HookRequest:
+    """One entry for one file, as the hook sheet has it."""
+
+    seat: str
+    """Empty for what goes by the file itself."""
+    title: str
+    """Where that is, in words."""
+    path: str
+    text: str | None
+    record: dict[str, Any] | None
+    at: Mapping[str, str] = field(default_factory=dict)
+    each: bool = False
+    """Whether the seat is one file per variant."""
+    ask: Mapping[str, Any] | None = None
+    """For a value: which."""
+    anchor: LedgerAnchor | None = None
+    """For text that goes by other text."""
+    beside: str = ""
+    """The key of the hook that the anchor's text is from."""
+    line: int = 0
+    """Of the hook in its sheet; 0 for manifest rows, which no sheet has to name."""
+    note: str = ""
+    part: str = ""
+    fill: bool = True
+
+    @property
+    def key(self) -> str:
+        """The same for the same entry of the same sheet."""
+        raw: list[Any] = [self.seat, dict(self.at), self.path if self.each else "", self.text, self.record]
+        if not self.seat:
+            anchor = (self.anchor.text, self.anchor.way, self.beside) if self.anchor is not None else ()
+            raw += [self.path, self.ask, anchor]
+        return hashlib.sha256(json.dumps(raw, sort_keys=True, ensure_ascii=False).encode()).hexdigest()[:16]
+
+
+def shown(text: str | None, record: Mapping[str, Any] | None) -> str:
+    """An entry on one line, for people."""
+    if text is not None:
+        return " ⏎ ".join(line.strip() for line in text.strip().splitlines())
+    return json.dumps(record or {}, ensure_ascii=False)[1:-1]

@@ -1,0 +1,153 @@
+"""Hooks that go by the file itself: values that change, text beside or in place of other text."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from tests.conftest import Ran, run_hookset
+
+LAYOUT = """
+[layout]
+name = "pier"
+title = "a pier"
+may_be_empty = true
+[kinds.thing]
+label = "thing"
+[[read]]
+files = "scene.xml"
+format = "xml"
+defines = [{ kind = "thing", at = "//thing/@id" }]
+[[read]]
+files = "things/*.toml"
+format = "toml"
+[[read]]
+files = "main.lua"
+format = "lua"
+[[seat]]
+name = "of-thing"
+title = "at the end of a thing's own file"
+file = "things/{thing}.toml"
+put = { into = "", form = "keys" }
+[[change]]
+name = "power"
+title = "the power of a thing"
+file = "scene.xml"
+ask = { at = "//thing[@id='{thing}']/@power" }
+"""
+SCENE = '<scene>\r\n  <thing id="winch" power="3"/>\r\n  <thing id="lamp" power="1"/>\r\n</scene>\r\n'
+MAIN = """local gate = require("gate")
+function start()
+    gate.open(3)   -- how far
+    -- gate.open(4)
+    gate.watch()
+end
+"""
+HEAD = '[pack]\nname = "turn"\nversion = "1.0"\n'
+VALUE = '[[hook]]\nchange = "power"\nat = { thing = "winch" }\nvalue = 5\n'
+ASKED = '[[hook]]\nfile = "scene.xml"\nask = { at = "//thing[@id=\'lamp\']/@power" }\nvalue = 2\n'
+INSTEAD = '[[hook]]\nfile = "main.lua"\nreplaces = "gate.open(3)"\ntext = "gate.open(7)"\n'
+BELOW = """[[hook]]
+name = "bell"
+file = "main.lua"
+after = "gate . watch()"
+text = "if bell then\\n\\tbell.ring()\\nend"
+[[hook]]
+file = "main.lua"
+before = { hook = "bell" }
+text = "local bell = gate.bell"
+"""
+
+
+@pytest.fixture
+def pier(tmp_path: Path) -> Path:
+    root = tmp_path / "pier"
+    (root / "things").mkdir(parents=True)
+    (tmp_path / "pier.toml").write_text(LAYOUT)
+    (root / "hookset.toml").write_text('[map]\nname = "Pier"\nlayout = "../pier.toml"\n')
+    (root / "scene.xml").write_bytes(SCENE.encode())
+    (root / "main.lua").write_text(MAIN)
+    (root / "things/winch.toml").write_text('rope = "long"\n')
+    (root / "things/lamp.toml").write_text("bright = true\n")
+    return root
+
+
+def install(pier: Path, *hooks: str, version: str = "1.0") -> Ran:
+    pack = pier.parent / f"turn-{version}"
+    pack.mkdir(exist_ok=True)
+    (pack / "hooksheet.toml").write_text(HEAD.replace("1.0", version) + "".join(hooks))
+    return run_hookset(pier, "install" if version == "1.0" else "upgrade", str(pack))
+
+
+def test_what_is_changed_comes_back(pier: Path) -> None:
+    before = {path: path.read_bytes() for path in pier.rglob("*.*") if path.is_file()}
+    done = install(pier, VALUE, ASKED, INSTEAD, BELOW)
+    assert done.code == 0, done.out + done.err
+    assert (pier / "scene.xml").read_bytes() == SCENE.replace('"3"', '"5"').replace('"1"', '"2"').encode()
+    assert (pier / "main.lua").read_text() == MAIN.replace("gate.open(3)", "gate.open(7)").replace(
+        "    gate.watch()\n",
+        "    gate.watch()\n    local bell = gate.bell\n    if bell then\n        bell.ring()\n    end\n",
+    )
+    again = run_hookset(pier, "install", str(pier.parent / "turn-1.0"))
+    assert again.code == 0
+    assert run_hookset(pier, "remove", "turn").code == 0
+    assert {path: path.read_bytes() for path in before} == before
+
+
+def test_an_upgrade_changes_what_it_set(pier: Path) -> None:
+    assert install(pier, VALUE, INSTEAD).code == 0
+    later = install(pier, VALUE.replace("5", "8"), INSTEAD.replace("(7)", "(9)"), version="1.1")
+    assert later.code == 0, later.out + later.err
+    assert 'power="8"' in (pier / "scene.xml").read_text()
+    assert "gate.open(9)" in (pier / "main.lua").read_text()
+    assert run_hookset(pier, "remove", "turn").code == 0
+    assert (pier / "scene.xml").read_bytes() == SCENE.encode()
+    assert (pier / "main.lua").read_text() == MAIN
+
+
+def test_what_the_builder_changed_since_stays(pier: Path) -> None:
+    assert install(pier, VALUE).code == 0
+    (pier / "scene.xml").write_bytes(SCENE.replace('power="3"', 'power="6"').encode())
+    assert run_hookset(pier, "remove", "turn", "--keep-changed").code == 0
+    assert 'power="6"' in (pier / "scene.xml").read_text()
+
+
+def test_a_word_of_a_seats_path_is_given_by_the_hook(pier: Path) -> None:
+    hook = '[[hook]]\nseat = "of-thing"\nat = { thing = "lamp" }\nrecord = { glass = "red" }\n'
+    done = install(pier, hook)
+    assert done.code == 0, done.out + done.err
+    assert 'glass = "red"' in (pier / "things/lamp.toml").read_text()
+    assert "red" not in (pier / "things/winch.toml").read_text()
+
+
+@pytest.mark.parametrize(
+    ("hook", "said"),
+    [
+        pytest.param(INSTEAD.replace("(3)", "(5)"), "gate.open(5)", id="not there"),
+        pytest.param(INSTEAD.replace('"gate.open(3)"', '"gate"'), "there 5 times", id="several"),
+        pytest.param(INSTEAD.replace('"gate.open(7)"', '"gate.open("'), "does not parse", id="breaks the file"),
+        pytest.param(VALUE.replace("winch", "crane"), "crane", id="no such thing"),
+        pytest.param(VALUE.replace('at = { thing = "winch" }\n', ""), "{thing}", id="word not given"),
+        pytest.param(VALUE.replace('"power"', '"powder"'), "power", id="no such change"),
+        pytest.param(INSTEAD.replace("main.lua", "gone.lua"), "gone.lua", id="no such file"),
+        pytest.param('[[hook]]\nfile = "main.lua"\ntext = "x()"\n', "one of ask, replaces", id="no spot"),
+        pytest.param('[[hook]]\nseat = "of-thing"\nreplaces = "x"\ntext = "x()"\n', "goes with `file`", id="seat, too"),
+        pytest.param(INSTEAD + "value = 3\n", "text and value", id="two bodies"),
+        pytest.param(BELOW.replace('hook = "bell"', 'hook = "ball"'), "did you mean", id="no such hook"),
+    ],
+)
+def test_what_cannot_be_done_is_told(pier: Path, hook: str, said: str) -> None:
+    before = {path: path.read_bytes() for path in pier.rglob("*.*") if path.is_file()}
+    done = install(pier, hook)
+    assert done.code != 0
+    assert said in done.out + done.err
+    assert {path: path.read_bytes() for path in before} == before
+
+
+def test_what_is_gone_is_told(pier: Path) -> None:
+    assert install(pier, INSTEAD).code == 0
+    (pier / "main.lua").write_text(MAIN)
+    found = json.loads(run_hookset(pier, "check", "--json").out)["findings"]
+    assert "entry-gone" in {one["code"] for one in found}
