@@ -37,6 +37,17 @@ def pytest_configure(config: pytest.Config) -> None:
         os.environ[MEASURED] = str(Path(".coverage").resolve())
 
 
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    # Measuring doubles the time; of tests that differ in their data only, the first and the last run nearly all lines.
+    if not getattr(config.option, "cov_source", None):
+        return
+    of_one: dict[object, list[pytest.Item]] = {}
+    for item in items:
+        of_one.setdefault((item.path, getattr(item, "originalname", item.name)), []).append(item)
+    for item in (item for same in of_one.values() for item in same[1:-1]):
+        item.add_marker(pytest.mark.no_cover)
+
+
 def tell(line: str) -> None:
     """Something that was counted, for the end of the run."""
     with Path(os.environ["TOLD_AT_THE_END"]).open("a", encoding="utf-8") as file:
@@ -71,8 +82,12 @@ def run_hookset(folder: Path, *arguments: str) -> Ran:
 
 
 @pytest.fixture(autouse=True)
-def own_cache(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+def own_cache(
+    tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch, request: pytest.FixtureRequest
+) -> None:
     """What one test's maps were like is no concern of another's, nor of the one who runs them."""
+    if request.node.get_closest_marker("no_cover") is not None:
+        monkeypatch.delenv(MEASURED, raising=False)
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))

@@ -24,13 +24,18 @@ defines = [{ kind = "thing", at = "//thing/@id" }]
 files = "things/*.toml"
 format = "toml"
 [[read]]
-files = "main.lua"
+files = "*.lua"
 format = "lua"
 [[seat]]
 name = "of-thing"
 title = "at the end of a thing's own file"
 file = "things/{thing}.toml"
 put = { into = "", form = "keys" }
+[[seat]]
+name = "sounds"
+title = "among the sounds"
+file = "sounds.lua"
+put = { into = "return.bells" }
 [[change]]
 name = "power"
 title = "the power of a thing"
@@ -45,6 +50,7 @@ function start()
     gate.watch()
 end
 """
+SOUNDS = 'return {\n  bells = {\n    ding = "ding.wav" -- the first\n  },\n}\n'
 HEAD = '[pack]\nname = "turn"\nversion = "1.0"\n'
 VALUE = '[[hook]]\nchange = "power"\nat = { thing = "winch" }\nvalue = 5\n'
 ASKED = '[[hook]]\nfile = "scene.xml"\nask = { at = "//thing[@id=\'lamp\']/@power" }\nvalue = 2\n'
@@ -69,15 +75,16 @@ def pier(tmp_path: Path) -> Path:
     (root / "hookset.toml").write_text('[map]\nname = "Pier"\nlayout = "../pier.toml"\n')
     (root / "scene.xml").write_bytes(SCENE.encode())
     (root / "main.lua").write_text(MAIN)
+    (root / "sounds.lua").write_text(SOUNDS)
     (root / "things/winch.toml").write_text('rope = "long"\n')
     (root / "things/lamp.toml").write_text("bright = true\n")
     return root
 
 
-def install(pier: Path, *hooks: str, version: str = "1.0") -> Ran:
-    pack = pier.parent / f"turn-{version}"
+def install(pier: Path, *hooks: str, version: str = "1.0", name: str = "turn") -> Ran:
+    pack = pier.parent / f"{name}-{version}"
     pack.mkdir(exist_ok=True)
-    (pack / "hooksheet.toml").write_text(HEAD.replace("1.0", version) + "".join(hooks))
+    (pack / "hooksheet.toml").write_text(HEAD.replace("1.0", version).replace("turn", name) + "".join(hooks))
     return run_hookset(pier, "install" if version == "1.0" else "upgrade", str(pack))
 
 
@@ -112,6 +119,27 @@ def test_what_the_builder_changed_since_stays(pier: Path) -> None:
     (pier / "scene.xml").write_bytes(SCENE.replace('power="3"', 'power="6"').encode())
     assert run_hookset(pier, "remove", "turn", "--keep-changed").code == 0
     assert 'power="6"' in (pier / "scene.xml").read_text()
+
+
+@pytest.mark.parametrize("order", [("turn", "deep"), ("deep", "turn")])
+def test_items_of_a_table_come_out_in_any_order(pier: Path, order: tuple[str, str]) -> None:
+    hooks = {
+        "turn": '[[hook]]\nseat = "sounds"\nrecord = { dong = "dong.wav" }\n',
+        "deep": '[[hook]]\nseat = "sounds"\ntext = "low = { \'low.wav\', 3 }"\n',
+    }
+    for name, hook in hooks.items():
+        done = install(pier, hook, name=name)
+        assert done.code == 0, done.out + done.err
+    both = (pier / "sounds.lua").read_text()
+    assert both == SOUNDS.replace(
+        '"ding.wav" -- the first\n',
+        '"ding.wav", -- the first\n    dong = "dong.wav",\n    low = { \'low.wav\', 3 }\n',
+    )
+    for name in order:
+        done = run_hookset(pier, "remove", name)
+        assert done.code == 0, done.out + done.err
+        assert hooks[name].split('"')[3][:4] not in (pier / "sounds.lua").read_text()
+    assert (pier / "sounds.lua").read_text() == SOUNDS
 
 
 def test_a_word_of_a_seats_path_is_given_by_the_hook(pier: Path) -> None:

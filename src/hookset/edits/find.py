@@ -100,7 +100,8 @@ def _rank(string: str, start: int, end: int, edit: LedgerEdit) -> int:
     if beside:
         return beside + 1
     opens = start == 0 or string[start - 1] in "\r\n" or edit.new[0] in "\r\n"
-    closes = end == len(string) or string[end] in "\r\n" or edit.new[-1] in "\r\n"
+    # What separates it from something behind it was set with that.
+    closes = end == len(string) or string[end] in "\r\n,;" or edit.new[-1] in "\r\n"
     return int(opens and closes)
 
 

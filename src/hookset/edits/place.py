@@ -124,20 +124,16 @@ def put(layout: Layout, tree: Tree, hook: LedgerHook) -> Put | Placement:
 
 
 def with_edits(hook: LedgerHook, text: Text, edits: tuple[Edit, ...]) -> LedgerHook:
-    """The entry, with what it changed in a text."""
-    return msgspec.structs.replace(
-        hook,
-        was_there=False,
-        edits=tuple(
-            LedgerEdit(
-                new=edit.text,
-                old=text.string[edit.start : edit.end],
-                above=line_above(text.string, edit.start),
-                below=line_below(text.string, edit.end),
-            )
-            for edit in sorted(edits, key=lambda edit: edit.start)
-        ),
-    )
+    """The entry, with what it changed in a text; the neighbours of each stretch are those that it has afterwards."""
+    # One stretch has the neighbours that it had: a large file is not copied for each entry.
+    string, shift, made = spliced(text.string, edits) if len(edits) > 1 else text.string, 0, []
+    for edit in sorted(edits, key=lambda edit: edit.start):
+        start = edit.start + shift
+        end = start + len(edit.text) if len(edits) > 1 else edit.end
+        above, below = line_above(string, start), line_below(string, end)
+        made.append(LedgerEdit(new=edit.text, old=text.string[edit.start : edit.end], above=above, below=below))
+        shift += len(edit.text) - (edit.end - edit.start)
+    return msgspec.structs.replace(hook, was_there=False, edits=tuple(made))
 
 
 def edited(text: Text, edits: tuple[Edit, ...]) -> Content:

@@ -121,7 +121,10 @@ def _without(
             edits.append(Edit(span.start, span.end, edit.old))
     whole = _taken_whole(layout, tree, hook, spans, edits, changed and by_hand == "keep" and new is None)
     edits = _apart(edits if whole is None else whole)
-    gone = (hook,) if hook.edits and not edits else ()
+    # A comma may have been set beside the entry itself.
+    wordy = [n for n, edit in enumerate(hook.edits) if any(letter.isalnum() for letter in edit.new)]
+    left = any(spans[n].standing is not EntryState.GONE for n in wordy)
+    gone = (hook,) if hook.edits and (not edits or (wordy and not left)) else ()
     string = _mended_commas(layout, tree, hook, text, spliced(text.string, edits), edits)
     content: Content = Inline(text.encode(string))
     kept = others

@@ -48,6 +48,11 @@ class _Module(Script):
     LOOPS: ClassVar[tuple[str, ...]] = ("for_in_statement", "for_statement")
     BLOCKS: ClassVar[tuple[str, ...]] = ("statement_block", "program", "for_statement")
     LISTS: ClassVar[tuple[str, ...]] = ("array", "object")
+    PAIR: ClassVar[str] = ": "
+    KEY: ClassVar[str] = "{}"
+    LIST: ClassVar[tuple[str, str]] = ("[", "]")
+    NOTHING: ClassVar[str] = "null"
+    RETURNS: ClassVar[str] = "export default"
     IMPORT: ClassVar[str] = "import_statement"
     OPENING: ClassVar[str] = r"(?:#![^\n]*\n)?(?:[ \t]*//[^\n]*(?:\n|$)|[ \t]*/\*[\s\S]*?\*/[ \t]*(?:\n|$))*"
 
@@ -59,12 +64,16 @@ class _Module(Script):
                 yield target, node.child_by_field_name("value" if declared else "right")
 
     def members(self, value: Node) -> Iterator[tuple[str, Node]]:
-        if value.type == "call_expression" and self.string_of(value).startswith("Object.freeze"):
-            value = next(iter(self.arguments(value)), value)
+        value = self.unwrapped(value)
         for pair in value.named_children if value.type == "object" else ():
             key, existing = pair.child_by_field_name("key"), pair.child_by_field_name("value")
             if key is not None and existing is not None:
                 yield (self.unquoted(self.string_of(key)) if key.type == "string" else self.string_of(key)), existing
+
+    def unwrapped(self, value: Node) -> Node:
+        if value.type == "call_expression" and self.string_of(value).startswith("Object.freeze"):
+            return next(iter(self.arguments(value)), value)
+        return value
 
     def items(self, value: Node) -> Iterator[tuple[str, Node]]:
         if value.type == "array":
@@ -72,6 +81,12 @@ class _Module(Script):
             yield from ((str(number), child) for number, child in enumerate(held))
         else:
             yield from self.members(value)
+
+    def returned(self) -> Iterator[Node]:
+        for statement in self.root.named_children:
+            given = statement.child_by_field_name("value") if statement.type == "export_statement" else None
+            if given is not None:
+                yield given
 
     def indexed(self, node: Node) -> tuple[Node, str] | None:
         whole = node.child_by_field_name("object")

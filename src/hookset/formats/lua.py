@@ -54,6 +54,11 @@ class _Lua(Script):
     LOOPS: ClassVar[tuple[str, ...]] = ("for_statement",)
     BLOCKS: ClassVar[tuple[str, ...]] = ("block", "chunk")
     LISTS: ClassVar[tuple[str, ...]] = ("table_constructor",)
+    PAIR: ClassVar[str] = " = "
+    KEY: ClassVar[str] = "[{}]"
+    LIST: ClassVar[tuple[str, str]] = ("{ ", " }")
+    NOTHING: ClassVar[str] = "nil"
+    RETURNS: ClassVar[str] = "return"
     # A first line that begins with # is for the shell; Lua skips it.
     OPENING: ClassVar[str] = r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*"
 
@@ -82,6 +87,11 @@ class _Lua(Script):
                 yield self.string_of(name), existing
             elif name.type == "string":
                 yield self.unquoted(self.string_of(name)), existing
+
+    def returned(self) -> Iterator[Node]:
+        for statement in self.root.named_children:
+            if statement.type == "return_statement":
+                yield from (one for given in statement.named_children for one in given.named_children[:1])
 
     def indexed(self, node: Node) -> tuple[Node, str] | None:
         whole, key = node.child_by_field_name("table"), node.child_by_field_name("field")

@@ -37,13 +37,20 @@ class ScriptFormat(Format):
     """How a function `{name}` without anything in it is written."""
     seat: ClassVar[type[Struct]] = ScriptSeat
     options: ClassVar[type[Struct]] = ScriptOptions
-    bodies: ClassVar[Sequence[str]] = ("text",)
+    bodies: ClassVar[Sequence[str]] = ("text", "record")
     has_rows: ClassVar[bool] = True
     has_guards: ClassVar[bool] = True
     largest: ClassVar[int] = 32 << 20
 
     def blank(self, seat: ScriptSeat) -> str:
-        """A file with the function that entries go into, where they go into one."""
+        """A file with the function, or the table, that entries go into, where they go into one."""
+        if seat.into is not None:
+            first, *steps = seat.into.split(".")
+            inner = "{}"
+            for step in reversed(steps):
+                inner = f"{{ {step}{self.script.PAIR}{inner} }}"
+            given = f"{first[:-1]}{inner})" if first.endswith("()") else f"{first} = {inner}"
+            return f"{self.script.RETURNS} {inner}\n" if first == "return" else f"{given}\n"
         return self.empty.format(name=seat.inside) if seat.inside else ""
 
     def pasted(self, seat: ScriptSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:

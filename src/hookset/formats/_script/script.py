@@ -82,6 +82,16 @@ class Script(ABC):
     """Types of nodes in which a declared name holds."""
     LISTS: ClassVar[tuple[str, ...]] = ()
     """Types of nodes that are a table or a list, written out."""
+    PAIR: ClassVar[str]
+    """What stands between a key and its value in a table."""
+    KEY: ClassVar[str]
+    """How a key is written that is no plain name, over its text in quotes."""
+    LIST: ClassVar[tuple[str, str]]
+    """The brackets of a list."""
+    NOTHING: ClassVar[str]
+    """How the value that is none is written."""
+    RETURNS: ClassVar[str]
+    """What stands before the value that a file gives to those that load it."""
     IMPORT: ClassVar[str] = ""
     """The type of a statement that imports, for languages that have one."""
     OPENING: ClassVar[str]
@@ -99,6 +109,14 @@ class Script(ABC):
     def items(self, value: Node) -> Iterator[tuple[str, Node]]:
         """Key and value of each item of a table, an object or a list that is written out; lists count as the language
         does."""
+
+    def unwrapped(self, value: Node) -> Node:
+        """A table in what only guards it against changes."""
+        return value
+
+    @abstractmethod
+    def returned(self) -> Iterator[Node]:
+        """What the file gives to those that load it."""
 
     @abstractmethod
     def indexed(self, node: Node) -> tuple[Node, str] | None:

@@ -11,6 +11,7 @@ from msgspec import Struct
 from tree_sitter import Node
 
 from hookset.formats._script.script import Function, Script
+from hookset.formats._script.tables import existing_items, put_items
 from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, NoSeat, Placement, WrongBody
 from hookset.trees import Text
@@ -31,8 +32,19 @@ class ScriptSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """The function that is called there; without it, `after` goes by import statements."""
     otherwise: Literal["top", "refuse"] = "top"
     """Where there is none yet: under the opening comment, or not at all."""
+    into: str | None = None
+    """The way to a table, an object or a list, whose items entries become: `SOUNDS.bells`; `return.files` of what the
+    file returns or exports; `declare().files` of what a call is given."""
+    form: Literal["keys", "row"] = "keys"
+    """Whether the keys of a record become items, or the record becomes one item."""
 
     def __post_init__(self) -> None:
+        if self.into is not None and (self.inside is not None or self.after is not None or self.call is not None):
+            raise ValueError("into goes with at and form only: an item stands first or last")
+        if self.into is not None and "" in self.into.split("."):
+            raise ValueError(f"{self.into!r} is no way to a table: a name, and keys with dots between them")
+        if self.into is not None:
+            return
         if (self.at is None) == (self.after is None):
             raise ValueError("one of at and after says where the entry goes")
         if self.call is not None and self.after is None:
@@ -42,7 +54,9 @@ class ScriptSeat(Struct, frozen=True, forbid_unknown_fields=True):
 
 
 def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
-    """How `body`'s statements would be set at `seat`."""
+    """How `body`'s statements, or items of a table, would be set at `seat`."""
+    if seat.into is not None:
+        return put_items(script, seat.into, seat.at or "end", seat.form, body)
     if body.text is None:
         return WrongBody(f"statements in {script.TITLE}")
     hook = type(script)(Text(body.text, "utf-8"))
@@ -65,7 +79,11 @@ def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
 
 def existing(script: Script, seat: ScriptSeat) -> Iterator[ExistingEntry]:
     """The statements that stand where the seat's own do: those that make its call or import; or all of a function's.
-    Where there is no such function, those of the file, since a pasted text seldom shows the function around it."""
+    Where there is no such function, those of the file, since a pasted text seldom shows the function around it. For a
+    table its items."""
+    if seat.into is not None:
+        yield from existing_items(script, seat.into)
+        return
     function = None
     if seat.inside is not None:
         name = seat.inside.removeprefix("function ").strip()
