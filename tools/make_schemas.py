@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 import sys
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
@@ -25,10 +26,27 @@ FILES: dict[str, type] = {
 }
 
 
+_LISTED = {"type": "object", "required": ["list"], "properties": {"list": {"type": "string"}}}
+"""What stands for the values of one of a layout's `[lists]`."""
+
+
+def _with_lists(schema: Any) -> Any:
+    """A layout's schema, with the name of a list wherever several texts can be."""
+    if isinstance(schema, list):
+        return [_with_lists(one) for one in schema]
+    if not isinstance(schema, dict):
+        return schema
+    made = {key: _with_lists(one) for key, one in schema.items()}
+    if schema.get("type") == "array" and schema.get("items") == {"type": "string"}:
+        return {"anyOf": [made | {"items": {"anyOf": [{"type": "string"}, _LISTED]}}, _LISTED]}
+    return made
+
+
 def make(folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     for name, kind in FILES.items():
         schema = {"$schema": "https://json-schema.org/draft/2020-12/schema"} | msgspec.json.schema(kind)
+        schema = _with_lists(schema) if name == "layout" else schema
         text = json.dumps(schema, indent=1, ensure_ascii=False) + "\n"
         (folder / f"{name}.schema.json").write_text(text, encoding="utf-8")
 

@@ -65,6 +65,55 @@ def test_a_stock_made_of_the_game_s_files_serves_the_check(base: Path, demo: Pat
     assert "Nothing in the map or its stock" in hookset("stock", "find", "no such thing").out
 
 
+PREFIXED = """
+[layout]
+name = "quay"
+title = "a quay"
+may_be_empty = true
+[kinds.file]
+label = "file"
+path = true
+stock_prefix = "base/"
+[kinds.dye]
+label = "dye"
+[[read]]
+files = "paint/*.lua"
+format = "lua"
+defines = [{ kind = "dye", call = "dye", arg = 1 }]
+refers = [{ kind = "dye", call = "paint", arg = 1 }, { kind = "file", call = "show", arg = 1 }]
+[[read]]
+files = "pictures/**"
+format = "any"
+defines = [{ kind = "file", name = "{path}" }]
+"""
+
+
+@pytest.mark.parametrize("ending", [".stock", "root"])
+def test_one_layout_reads_the_map_and_the_game(ending: str, tmp_path: Path) -> None:
+    quay = tmp_path / "quay"
+    for file, text in {
+        "game/paint/a.lua": 'dye("plain")\nfor _, c in pairs(colours) do dye("dye:" .. c) end\n',
+        "game/pictures/sky.txt": "sky",
+        "quay/pictures/own.txt": "own",
+        "quay/paint/b.lua": 'paint("plain") paint("dye:red") paint("dry:red")\n'
+        'show("base/pictures/sky.txt") show("pictures/own.txt") show("pictures/sky.txt")\n',
+        "quay.toml": PREFIXED,
+        "quay/hookset.toml": '[map]\nname = "quay"\nlayout = "../quay.toml"\n[content]\n'
+        + ('roots = ["../game"]\n' if ending == "root" else 'stock = ["../game.stock"]\n'),
+    }.items():
+        (tmp_path / file).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / file).write_text(text)
+    if ending != "root":
+        made = run_hookset(tmp_path, "stock", "make", "game", "--to", "game.stock", "--layout", "quay.toml")
+        assert made.code == 0, made.err
+    checked = run_hookset(quay, "check", "--json").data
+    assert {(one["code"], one["name"]) for one in checked["findings"] if one["severity"] == "error"} == {
+        ("missing-name", "dry:red"),
+        ("missing-file", "pictures/sky.txt"),
+    }
+    assert (checked["counts"]["in_stock"], checked["counts"]["not_checkable"]) == (2, 1)
+
+
 @pytest.mark.usefixtures("base")
 def test_wrong_use_of_stock_is_told(demo: Path, hookset: Run) -> None:
     assert hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "x.json").code == 2

@@ -21,6 +21,8 @@ HEAD = (
 @pytest.mark.parametrize(
     ("rest", "words"),
     [
+        pytest.param('format = "lua"\n[lists]\nengine = ["a"]\n', "x.toml:11: nothing uses this list", id="idle-list"),
+        pytest.param('format = "lua"\n[kinds.a]\nlabel = "a"\nvocabulary = { list = "engin" }\n[lists]\nengine = ["a"]\n', "x.toml:12: no list is called `engin`; did you mean `engine`?", id="list"),
         pytest.param('format = "luar"\n', "x.toml:9: no format is called `luar`; did you mean `lua`?", id="format"),
         pytest.param('format = "lua"\nsid = "server"\n', "x.toml:10: unknown key `sid`; did you mean `side`?", id="key"),
         pytest.param('format = "lua"\nside = "servr"\n', "x.toml:10: no side is called `servr`; did you mean `server`?", id="side"),

@@ -50,6 +50,7 @@ class Index:
         for number, (_, block) in enumerate(self._blocks):
             self._add(block, number)
         self._made: dict[str, list[Definition]] = {}
+        self._stock_made: dict[str, tuple[str, ...]] = {}
         for file in web.files:
             for block in file.made:
                 found = (block.definition(file.path, row) for row in range(len(block.names)))
@@ -139,6 +140,13 @@ class Index:
         only the game knows as well. One of which nothing is known could be any name, and says nothing."""
         key = self.layout.kinds[kind].key
         return [one for one in self._made.get(kind, ()) if _may_be(key(one.name), key(name))]
+
+    def stock_makes(self, kind: str, name: str) -> bool:
+        """Whether the stock has a name that is made at run time and may turn out to be this one."""
+        if kind not in self._stock_made:
+            self._stock_made[kind] = tuple(made for made in self.stock.made(kind) if made.strip("*"))
+        key = self.layout.kinds[kind].key
+        return any(_may_be(key(one), key(name)) for one in self._stock_made[kind])
 
     def groups(self, kind: str) -> dict[str, list[Definition]]:
         """Every definition of a kind, by name: for kinds that a layout has rules about."""

@@ -210,7 +210,10 @@ def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Reso
 def _idle(reference: Reference, web: Web, index: Index) -> bool:
     """Whether something is not there without which the reference does not count."""
     return any(
-        not index.get(kind, name) and not index.made_like(kind, name) and not web.stock.sides(kind, name)
+        not index.get(kind, name)
+        and not index.made_like(kind, name)
+        and not web.stock.sides(kind, name)
+        and not index.stock_makes(kind, name)
         for kind, name in reference.guards
     )
 
@@ -245,6 +248,8 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
         return Resolution(reference, Outcome.STOCK)
     if made := index.made_like(reference.kind, reference.name):
         return Resolution(reference, Outcome.OPEN, None, tuple(made))
+    if index.stock_makes(reference.kind, reference.name):
+        return Resolution(reference, Outcome.OPEN)
     if near := index.folded(reference.kind, reference.name):
         cased = near[0].name.casefold() == reference.name.casefold()
         return Resolution(reference, Outcome.MISSING, Miss.CASE if cased else Miss.FORM, tuple(near), (), near[0].name)

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
+import msgspec
+
 from hookset.config.layouts import Layout, map_words
 from hookset.formats import Unreadable
 from hookset.formats._media import in_words
@@ -18,14 +20,23 @@ from hookset.trees import Tree
 
 __all__ = ["particulars", "rooted", "rows_like", "stock_rows"]
 
+_MADE = "made at run time"
+
 
 def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[StockRow]:
     """Every name of these kinds (of every kind but the manifest's, for none), with its file's particulars."""
     skipped = layout.manifest.kind if layout.manifest else ""
     words = map_words(tree, layout)
     for path in tree.paths():
-        definitions = [d for d in read_file(tree, path, layout, words).definitions if not kinds or d.kind in kinds]
-        yield from _rows(tree, layout, path, [d for d in definitions if d.kind != skipped])
+        facts = read_file(tree, path, layout, words)
+        definitions = [d for d in facts.definitions if not kinds or d.kind in kinds]
+        for row in _rows(tree, layout, path, [d for d in definitions if d.kind != skipped]):
+            yield msgspec.structs.replace(row, name=layout.kinds[row.kind].entry.stock_prefix + row.name)
+        for block in facts.made:
+            if (not kinds or block.kind in kinds) and block.kind != skipped:
+                prefix = layout.kinds[block.kind].entry.stock_prefix
+                names = (name for name in block.names if name.strip("*"))
+                yield from (StockRow(block.kind, prefix + name, block.side, path, _MADE) for name in names)
 
 
 def rows_like(web: Web, part: str, kind: str | None, most: int) -> list[StockRow]:

@@ -26,6 +26,7 @@ from hookset.config.layouts._judging import (
 from hookset.config.layouts._listing import manifest_rule
 from hookset.config.layouts._reading import change_rules, descriptor_rule, read_rules, schema_mistakes, seat_rules
 from hookset.config.layouts.layout import Layout
+from hookset.config.layouts.lists import with_lists
 from hookset.config.layouts.rules import Kind
 from hookset.config.layouts.schema import LayoutFile, PartEntry
 from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
@@ -90,9 +91,10 @@ def load_layout(data: bytes, where: str) -> Layout:
 def _loaded(data: bytes, where: str, further: Callable[[LayoutFile], Iterable[Complaint]]) -> Layout:
     """`further` are mistakes to look for that shipped layouts are known not to have."""
     sheet = read_sheet(data, where)
-    entry = typed(sheet.data, LayoutFile)
-    if isinstance(entry, list):
-        raise sheet.error(entry, _REMEDY)
+    values, mistakes = with_lists(sheet.data)
+    entry = typed(values, LayoutFile)
+    if isinstance(entry, list) or mistakes:
+        raise sheet.error([*mistakes, *(entry if isinstance(entry, list) else ())], _REMEDY)
     made = _made(sheet, entry, further(entry))
     lines = {} if entry.layout.may_be_empty else dict(_lines(sheet, entry))
     return replace(made, where=where, lines=lines, fingerprint=hashlib.sha256(data).hexdigest())

@@ -89,6 +89,9 @@ class KindEntry(_Table, frozen=True):
     """What the game takes between folders, for paths."""
     numbers: NumbersEntry | None = None
     """For ids that are numbers."""
+    stock_prefix: str = ""
+    """What the map's files say before names that the base game's own files define without it: `base:`. They are read
+    with it into a stock."""
     why: str = ""
     """What happens in the game when one is missing."""
     unused: Literal["", "error", "warning", "note"] = ""
@@ -411,6 +414,8 @@ class LayoutFile(_Table, frozen=True):
     """A layout file."""
 
     layout: HeadEntry
+    lists: dict[str, tuple[str, ...]] = {}
+    """Values to be used in several places: `{ list = "NAME" }` in a list stands for all of them."""
     recognise: tuple[RecogniseEntry, ...] = ()
     descriptor: DescriptorEntry | None = None
     kinds: dict[str, KindEntry] = {}

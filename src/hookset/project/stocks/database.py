@@ -117,6 +117,10 @@ class StockDatabase:
         for row in self._rows("SELECT DISTINCT name FROM name WHERE kind = ?", _bound(kind)):
             yield row[0]
 
+    def made(self, kind: str) -> Iterator[str]:
+        for row in self._rows("SELECT DISTINCT name FROM name WHERE kind = ? AND instr(name, '*') > 0", _bound(kind)):
+            yield row[0]
+
     def knows(self, kind: str) -> bool:
         return any(True for _ in self._rows("SELECT '1' FROM name WHERE kind = ? LIMIT 1", _bound(kind)))
 

@@ -59,6 +59,9 @@ class StockList:
     def names(self, kind: str) -> Iterable[str]:
         return self._names.get(kind, {}).keys()
 
+    def made(self, kind: str) -> Iterable[str]:
+        return [name for name in self.names(kind) if "*" in name]
+
     def knows(self, kind: str) -> bool:
         return bool(self._names.get(kind))
 

@@ -35,6 +35,8 @@ class StockSource(Protocol):
 
     def names(self, kind: str) -> Iterable[str]: ...
 
+    def made(self, kind: str) -> Iterable[str]: ...
+
     def knows(self, kind: str) -> bool: ...
 
     def search(self, part: str, kind: str | None) -> Iterator[StockRow]: ...
@@ -57,6 +59,11 @@ class Stock:
     def names(self, kind: str) -> Iterator[str]:
         for source in self.sources:
             yield from source.names(kind)
+
+    def made(self, kind: str) -> Iterator[str]:
+        """The names of a kind that are made at run time: `*` in them stands for what only the game knows."""
+        for source in self.sources:
+            yield from source.made(kind)
 
     def knows(self, kind: str) -> bool:
         """Whether it has any name of this kind."""
