@@ -5,6 +5,7 @@ python tools/make_language_page.py [FILE]
 
 from __future__ import annotations
 
+import json
 import sys
 import tomllib
 from pathlib import Path
@@ -33,6 +34,10 @@ def part(row: dict[str, Any]) -> str:
         )
     if project := row.get("project"):
         said += ["In hookset.toml:\n", block(project, "toml")]
+    if hook := row.get("hook"):
+        (after,) = row["after"].items()
+        shown = ", ".join(f"{key} = {json.dumps(value)}" for key, value in hook.items() if key != "path")
+        said += [f"With a hook `{shown}`, `{after[0]}` is\n", block(after[1])]
     told = [f"* `{line}`" for line in row["findings"]] + [f"* `{line}`: not checkable" for line in row.get("open", [])]
     said.append("Told:\n\n" + "\n".join(told) + "\n" if told else "Nothing is told.\n")
     return "\n".join(said)

@@ -230,6 +230,10 @@ def explained_data(explained: Explained) -> dict[str, Any]:
             for one in explained.seen
         ],
         "unseen": [{"line": line, "text": text} for line, text in explained.unseen],
+        "left_out": [
+            {"rule": one.rule, "verb": one.verb, "kind": one.kind, "key": one.key, "names": list(one.names)}
+            for one in explained.left_out
+        ],
         "problems": [{"line": line, "what": what} for line, what in explained.problems],
     }
 
@@ -240,6 +244,7 @@ def survey_data(survey: Survey) -> dict[str, Any]:
             {"rule": rule.number, "files": rule.files, "names": rule.names, "found_nowhere": list(rule.idle)}
             for rule in survey.rules
         ],
+        "judged": [{"title": one.title, "where": one.where, "found": one.found} for one in survey.judged],
         "seats": [
             {"seat": seat.name, "places": list(seat.places), "lacking": list(seat.lacking)} for seat in survey.seats
         ],

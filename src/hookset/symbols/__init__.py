@@ -3,7 +3,7 @@
 from hookset.symbols.analysis import Analysis, analyse
 from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web, collect
-from hookset.symbols.explain import Explained, SeenName, explain
+from hookset.symbols.explain import Explained, LeftOut, SeenName, explain
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.index import Index
 from hookset.symbols.locate import spots, spots_in
@@ -22,6 +22,7 @@ __all__ = [
     "FactsCache",
     "FileFacts",
     "Index",
+    "LeftOut",
     "Listed",
     "Miss",
     "Outcome",

@@ -7,7 +7,9 @@ from dataclasses import dataclass, replace
 from itertools import islice
 from typing import Any
 
-from hookset.config.layouts import Layout, ReadRule, map_words
+from msgspec import structs
+
+from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, map_words
 from hookset.formats import format_named, text_of
 from hookset.formats.document import field_at, records_of
 from hookset.model import CouldNotError, Problem, Where
@@ -15,7 +17,12 @@ from hookset.symbols.locate import spots
 from hookset.symbols.reading import open_document, read_file
 from hookset.trees import Tree
 
-__all__ = ["Explained", "SeenName", "explain"]
+__all__ = ["Explained", "LeftOut", "SeenName", "explain"]
+
+_SHORT = 60
+_NONE: dict[str, Any] = {"address": None, "only": None, "skip": None, "when": (), "unless": ()}
+"""The keys of a rule that keep values from being names, each with what it is where it is not there."""
+_KEEPING = tuple(_NONE)
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -27,13 +34,25 @@ class SeenName:
     rule: int
     """Which `[[read]]` of the layout, from one."""
     verb: str
-    """defines or refers; takes, says and compares for what is read to other ends"""
+    """defines or refers; takes, says, compares and judges for what is read to other ends"""
     kind: str
     """Or the part of names that is taken, `name` or `version` of the map, the title of what is compared."""
     name: str
     side: str = ""
     variant: str = ""
     pattern: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class LeftOut:
+    """What a rule would see as well if one of its keys were not there."""
+
+    rule: int
+    verb: str
+    kind: str
+    key: str
+    """skip, only, when, unless or address"""
+    names: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +66,7 @@ class Explained:
     unseen: tuple[tuple[int, str], ...]
     """Lines, with their text, that hold something and in which no rule saw a name."""
     problems: tuple[tuple[int, str], ...]
+    left_out: tuple[LeftOut, ...]
     ignored: bool
     """The layout says that it is no part of the map."""
 
@@ -77,8 +97,10 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
         one if one.rule in by_path else replace(one, line=places[path, where].line, column=places[path, where].column)
         for where, one in found
     ]
+    kept = (one for number, rule in rules if not problems for one in _left_out(tree, path, layout, number, rule))
     told = tuple(sorted((places[path, problem.where].line, problem.what) for problem in problems))
-    return Explained(path, rules, tuple(sorted(seen)), _unseen(tree, path, rules, seen), told, layout.ignores(path))
+    unseen = _unseen(tree, path, rules, [one for one in seen if one.verb != "judges"])
+    return Explained(path, rules, tuple(sorted(seen)), unseen, told, tuple(kept), layout.ignores(path))
 
 
 def _further(
@@ -89,27 +111,54 @@ def _further(
     if layout.descriptor is not None and layout.descriptor.file == path and layout.descriptor.rule is rule:
         said = (("says", "name", layout.descriptor.name), ("says", "version", layout.descriptor.version))
         asked += (one for one in said if one[2] is not None)
-    for agree in layout.agree:
-        values = [one for one in (*agree.values, *agree.take.values()) if one.rule is rule and one.files.matches(path)]
-        asked += (("compares", agree.title, one.selector) for one in values)
-    grounds = [
-        (ground.entry.title, one)
-        for ground in layout.grounds
-        for one in (ground.table, *ground.things)
-        if one.asked.rule is rule and one.asked.files.matches(path)
-    ]
-    if not (asked or grounds) or problems:
+    compared = [one for one in layout.compared if one.asked.rule is rule and one.asked.files.matches(path)]
+    asked += (("compares", one.title, one.asked.selector) for one in compared if not one.key)
+    records = [one for one in compared if one.key]
+    if not (asked or records or rule.record) or problems:
         return
     document = open_document(tree, path, rule)
-    for title, one in grounds:
-        key = one.entry.height.partition(" ")[0].partition("/")[0]
+    if rule.record is not None:
+        for where, record in records_of(document, rule.record.selector):
+            yield where, SeenName(0, 0, number, "judges", "record", _in_short(record))
+    for one in records:
         for where, record in records_of(document, one.asked.selector):
-            if isinstance(record, dict) and key in record:
-                yield field_at(document, where, [key]), SeenName(0, 0, number, "compares", title, str(record[key]))
+            if isinstance(record, dict) and one.key in record:
+                height = SeenName(0, 0, number, "compares", one.title, str(record[one.key]))
+                yield field_at(document, where, [one.key]), height
     for verb, what, selector in asked:
         values_here = document.select(selector)
         for value in islice(values_here, 1) if verb == "takes" else values_here:
             yield value.where, SeenName(0, 0, number, verb, what, value.text)
+
+
+def _in_short(record: Any) -> str:
+    """A record by its first two values."""
+    if not isinstance(record, dict):
+        return str(record)[:_SHORT]
+    said = [f"{key} {value}" for key, value in record.items() if isinstance(value, str | int | float)]
+    return ", ".join(said[:2])[:_SHORT]
+
+
+def _left_out(tree: Tree, path: str, layout: Layout, number: int, rule: ReadRule) -> Iterator[LeftOut]:
+    """For each key that keeps values of a rule from being names: which."""
+    words = map_words(tree, layout)
+
+    def names(defines: tuple[DefineRule, ...], refers: tuple[ReferRule, ...]) -> dict[str, None]:
+        alone = replace(layout, reads=(structs.replace(rule, defines=defines, refers=refers, record=None),))
+        facts = read_file(tree, path, alone, words)
+        said = (*(one.name for one in facts.definitions), *(one.name for one in facts.references))
+        return dict.fromkeys((*said, *(name for block in facts.made for name in block.names)))
+
+    for define in rule.defines:
+        for key in (key for key in _KEEPING if getattr(define, key)):
+            more = names((structs.replace(define, **{key: _NONE[key]}),), ()).keys() - names((define,), ()).keys()
+            if more:
+                yield LeftOut(number, "defines", define.kind, key, tuple(sorted(more)))
+    for refer in rule.refers:
+        for key in (key for key in _KEEPING if getattr(refer, key)):
+            more = names((), (structs.replace(refer, **{key: _NONE[key]}),)).keys() - names((), (refer,)).keys()
+            if more:
+                yield LeftOut(number, "refers", refer.kind, key, tuple(sorted(more)))
 
 
 def _unseen(

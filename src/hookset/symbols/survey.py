@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 import msgspec
 
-from hookset.config.layouts import DefineRule, Layout, ReferRule, Seat
-from hookset.formats import Body, Edits, NoSeat, Unreadable, format_named, open_file
-from hookset.formats.document import placement_at
+from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, Seat
+from hookset.edits import seat_at
+from hookset.formats import Body, Document, Edits, NoSeat, Unreadable, format_named, open_file
+from hookset.formats.document import placement_at, records_of
 from hookset.model import CouldNotError
 from hookset.project import Stock
-from hookset.symbols.analysis import analyse
+from hookset.symbols.analysis import Analysis, analyse
 from hookset.symbols.collect import Web
 from hookset.symbols.numbers import Ids, ids_of
+from hookset.symbols.reading import open_document
 from hookset.trees import Tree, line_and_column
 
-__all__ = ["RuleSurvey", "SeatSurvey", "Survey", "survey"]
+__all__ = ["JudgedSurvey", "RuleSurvey", "SeatSurvey", "Survey", "survey"]
+
+_OPEN = re.compile(r"\{(\w[\w-]*)\}")
+_TRIED = 12
+"""Values that are tried for the open word of a seat."""
 
 _SPECIMENS = (
     Body(text="hookset_specimen()"),
@@ -50,10 +58,21 @@ class SeatSurvey:
 
 
 @dataclass(frozen=True, slots=True)
+class JudgedSurvey:
+    """What one rule about values, records or numbers of things finds to judge."""
+
+    title: str
+    where: str
+    """The pattern of the files, or the kind."""
+    found: int
+
+
+@dataclass(frozen=True, slots=True)
 class Survey:
     """All of a layout on all of a map."""
 
     rules: tuple[RuleSurvey, ...]
+    judged: tuple[JudgedSurvey, ...]
     seats: tuple[SeatSurvey, ...]
     ids: tuple[tuple[str, Ids], ...]
     """Labels of the kinds whose names are numbers."""
@@ -65,6 +84,7 @@ def survey(tree: Tree, layout: Layout, stock: Stock) -> Survey:
     ids = ((kind.label, found) for kind in layout.kinds.values() if (found := ids_of(kind, analysis.index)) is not None)
     return Survey(
         tuple(_rule(analysis.web, number) for number in range(1, len(layout.reads) + 1)),
+        tuple(_judged(analysis)),
         tuple(_seat(tree, seat) for seat in layout.seats.values()),
         tuple(ids),
     )
@@ -79,10 +99,44 @@ def _rule(web: Web, number: int) -> RuleSurvey:
     return RuleSurvey(number, len(seen), sum(counts), idle)
 
 
+def _judged(analysis: Analysis) -> Iterator[JudgedSurvey]:
+    """What there is to judge beside references: records, values, numbers of things."""
+    layout, paths = analysis.web.layout, [file.path for file in analysis.web.files]
+    for number, rule in enumerate(layout.reads, 1):
+        if rule.record is not None:
+            selector, mine = rule.record.selector, [path for path in paths if rule.match(path) is not None]
+            found = sum(1 for document in _opened(analysis.web, mine, rule) for _ in records_of(document, selector))
+            yield JudgedSurvey(f"records of rule {number}", ", ".join(one.pattern for one in rule.files), found)
+    for one in layout.compared:
+        mine = [path for path in paths if one.asked.files.matches(path)]
+        found = 0
+        for document in _opened(analysis.web, mine, one.asked.rule):
+            values = records_of(document, one.asked.selector) if one.key else document.select(one.asked.selector)
+            found += sum(1 for _ in values)
+        yield JudgedSurvey(one.title, one.asked.files.pattern, found)
+    for called in layout.called:
+        found = sum(called.files.matches(path) for path in paths)
+        yield JudgedSurvey("called after the map", called.files.pattern, found)
+    for title, kind in (
+        *(("counted", count.entry.kind) for count in layout.counts),
+        *(("numbered without a gap", series.entry.kind) for series in layout.series),
+        *(("as in the base game", mirror.kind) for mirror in layout.mirrors),
+    ):
+        yield JudgedSurvey(title, layout.kinds[kind].label, len(analysis.index.groups(kind)))
+
+
+def _opened(web: Web, paths: Iterable[str], rule: ReadRule) -> Iterator[Document]:
+    for path in paths:
+        try:
+            yield open_document(web.tree, path, rule)
+        except (Unreadable, CouldNotError):
+            continue
+
+
 def _said(part: DefineRule | ReferRule) -> str:
     """A rule as it is written, shortly."""
     asked = msgspec.to_builtins(part.selector).items()
-    told = ", ".join(f"{key} = {_value(value)}" for key, value in asked if value not in (None, False, 1, {}, "*"))
+    told = ", ".join(f"{key} = {_value(value)}" for key, value in asked if value not in (None, False, 1, {}, "", "*"))
     verb = "defines" if isinstance(part, DefineRule) else "refers to"
     return f"{verb} {part.kind}" + (f" ({told})" if told else "")
 
@@ -101,15 +155,29 @@ def _seat(tree: Tree, seat: Seat) -> SeatSurvey:
             lacking.append(f"{path} cannot be read: {error.what}")
             continue
         outcomes = [placement_at(document, seat.put, body) for body in _SPECIMENS]
-        nowhere = next((one for one in outcomes if isinstance(one, NoSeat)), None)
+        nowhere, example = next((one for one in outcomes if isinstance(one, NoSeat)), None), ""
+        word = _open_word(seat)
+        # What hooks say is not known here: the first that there is serves as an example.
+        for value in nowhere.candidates[:_TRIED] if nowhere is not None and word else ():
+            tried = [placement_at(document, seat_at(seat, {word: value}), body) for body in _SPECIMENS]
+            if not any(isinstance(one, NoSeat) for one in tried):
+                outcomes, nowhere, example = tried, None, f" with {word} = {value}"
+                break
         edits = next((one for one in outcomes if isinstance(one, Edits)), None)
         if nowhere is not None:
             near = f"; there is {', '.join(nowhere.candidates[:3])}" if nowhere.candidates else ""
             lacking.append(f"{path} has no {nowhere.looked_for}{near}")
         elif edits is not None:
-            places.append(f"{path}:{line_and_column(text.string, edits.edits[0].start)[0]}")
+            places.append(f"{path}:{line_and_column(text.string, edits.edits[0].start)[0]}{example}")
         else:
-            places.append(path)
+            places.append(f"{path}{example}")
     if not places and not lacking:
         lacking.append(f"no file is called {seat.file.pattern}")
     return SeatSurvey(seat.name, tuple(places), tuple(lacking))
+
+
+def _open_word(seat: Seat) -> str:
+    """The one word that hooks give for a seat; empty where there is none, or several."""
+    texts = (value for value in msgspec.to_builtins(seat.put).values() if isinstance(value, str))
+    words = list(dict.fromkeys(word for text in texts for word in _OPEN.findall(text)))
+    return words[0] if len(words) == 1 else ""

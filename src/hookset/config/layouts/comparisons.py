@@ -26,6 +26,7 @@ __all__ = [
     "Bound",
     "BoundsRule",
     "CalledRule",
+    "Compared",
     "CountRule",
     "GroundRule",
     "KeyedQuery",
@@ -46,6 +47,15 @@ class AgreeRule(Struct, frozen=True):
     equal: Template | None
     """What they must be; None: the same as the first."""
     take: Mapping[str, ValueQuery]
+
+
+class Compared(Struct, frozen=True):
+    """Values of which some rule says how they must be."""
+
+    title: str
+    asked: ValueQuery
+    key: str = ""
+    """For whole records: whose value it is."""
 
 
 Bound = int | float | str | ValueQuery | None
@@ -113,6 +123,11 @@ class PositionQuery(Struct, frozen=True):
 
     entry: StandingEntry
     asked: ValueQuery
+
+    @property
+    def height(self) -> str:
+        """The key that the height stands in: of `at 2` it is `at`."""
+        return self.entry.height.partition(" ")[0].partition("/")[0]
 
 
 class GroundRule(Struct, frozen=True):

@@ -10,6 +10,7 @@ from hookset.config.layouts.comparisons import (
     AgreeRule,
     BoundsRule,
     CalledRule,
+    Compared,
     CountRule,
     GroundRule,
     OrderRule,
@@ -17,7 +18,7 @@ from hookset.config.layouts.comparisons import (
     SeriesRule,
 )
 from hookset.config.layouts.listing import Manifest
-from hookset.config.layouts.rules import Change, Descriptor, Kind, LogRule, ReadRule, Seat
+from hookset.config.layouts.rules import Change, Descriptor, Kind, LogRule, ReadRule, Seat, ValueQuery
 from hookset.config.layouts.schema import BuildEntry, LookupEntry, MirrorEntry, RecogniseEntry, UnitsEntry
 from hookset.config.layouts.template import Template
 from hookset.formats import format_named
@@ -76,6 +77,26 @@ class Layout:
     def path_kinds(self) -> frozenset[str]:
         """The kinds whose names are paths."""
         return frozenset(name for name, kind in self.kinds.items() if kind.entry.path)
+
+    @cached_property
+    def compared(self) -> tuple[Compared, ...]:
+        """Every value that a rule compares, with the rule's title."""
+        found: list[Compared] = []
+        for agree in self.agree:
+            found += (Compared(agree.title, one) for one in (*agree.values, *agree.take.values()))
+        for bounds in self.bounds:
+            found += (Compared(bounds.entry.title, one) for one in (*bounds.values, bounds.least, bounds.most)
+                      if isinstance(one, ValueQuery))  # fmt: skip
+        for order in self.orders:
+            found += (Compared(order.entry.title, one) for one in order.values)
+        for count in self.counts:
+            title = f"how many {self.kinds[count.entry.kind].label}"
+            found += (Compared(title, one) for one in (count.least, count.most) if isinstance(one, ValueQuery))
+        for pair in self.paired:
+            found += (Compared(pair.entry.title, one.asked, one.entry.value) for one in (pair.one, pair.other))
+        for ground in self.grounds:
+            found += (Compared(ground.entry.title, one.asked, one.height) for one in (ground.table, *ground.things))
+        return tuple(found)
 
     @cached_property
     def kin(self) -> Mapping[str, frozenset[str]]:

@@ -27,7 +27,7 @@ _TOLD = 50
 """Mistakes that are shown; a file that is of another kind altogether has thousands."""
 _LOOKED_AT = 1_000
 """Mistakes that are looked for."""
-_SHOWN = 40
+_SHOWN = 12
 """Words to choose from that are shown: the keys of any table, no names of a map."""
 _NEAREST = 5
 

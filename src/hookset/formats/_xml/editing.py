@@ -39,6 +39,8 @@ __all__ = ["EditableXml"]
 _NEAREST = 12
 _PLAIN = re.compile(r"[A-Za-z_][\w.-]*")
 """What stands in a file as it is meant, without entities; and the name of an attribute without a prefix."""
+_KEYED = re.compile(r"(.+)\[@([A-Za-z_][\w.-]*)=['\"][^'\"]*['\"]\]")
+"""A path that ends with what one attribute says."""
 _NAMED = re.compile(r"//([A-Za-z_][\w.-]*)\[@([A-Za-z_][\w.-]*)='([^']*)'\]")
 
 
@@ -188,7 +190,11 @@ class EditableXml(XmlDocument, Editable):
         return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))
 
     def _candidates(self, path: str) -> tuple[str, ...]:
-        """Elements whose name is in the path: where it may have been meant to lead."""
+        """What the path may have been meant to say: values of the attribute that it asks for at its end, or elements
+        whose name is in it."""
+        if (asked := _KEYED.fullmatch(path)) is not None:
+            said = self._find(f"{asked[1]}/@{asked[2]}")
+            return tuple(dict.fromkeys(str(value) for value in said))[:_NEAREST]
         names = set(re.findall(r"[A-Za-z_][\w.-]*", path))
         tree = self.root.getroottree()
         near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)

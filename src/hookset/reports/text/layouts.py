@@ -14,10 +14,12 @@ if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.config.layouts import Kind, Layout, ReadRule
-    from hookset.symbols import Explained, SeenName
+    from hookset.symbols import Explained, LeftOut, SeenName
 
 _NAMES = 500
 """Names of one file that are shown where not all of them are asked for."""
+_FEW = 5
+"""Names that a key of a rule leaves out, of each."""
 
 __all__ = ["explained_text", "layout_text", "layouts_text"]
 
@@ -130,16 +132,27 @@ def explained_text(explained: Explained, most: int | None) -> RenderableType:
         if len(seen) < len(explained.seen):
             more = plural(len(explained.seen) - len(seen), "name")
             parts.append(section("", Text(f"… and {more} more: `--all` or `--json` shows them", style="dim")))
+    if explained.left_out:
+        rows = [_left_out(one, most is None) for one in explained.left_out]
+        parts.append(section("left out", columns(rows, indent=0)))
     if explained.unseen:
         shown = [(Text(f"{number}", style="dim"), Text(text, style="dim")) for number, text in explained.unseen[:most]]
         parts.append(section("unseen", columns(shown, indent=0, clip=True)))
         if len(shown) < len(explained.unseen):
             more = plural(len(explained.unseen) - len(shown), "line")
             parts.append(section("", Text(f"… and {more} more: `--all` shows them", style="dim")))
+    names = sum(one.verb != "judges" for one in explained.seen)
     told = (
-        f"{plural(len(explained.seen), 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
+        f"{plural(names, 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
     )
     return stacked(*parts, blank(), Text(told, style="dim"))
+
+
+def _left_out(one: LeftOut, whole: bool) -> tuple[Text, ...]:
+    names = one.names if whole else one.names[:_FEW]
+    more = f" and {len(one.names) - len(names)} more" if len(names) < len(one.names) else ""
+    what = f"{one.verb} {one.kind}, by `{one.key}`"
+    return Text(what), Text(", ".join(names) + more, style="name"), Text(f"rule {one.rule}", style="dim")
 
 
 def _seen(one: SeenName) -> tuple[Text, ...]:

@@ -23,6 +23,10 @@ def survey_text(layout: Layout, survey: Survey) -> RenderableType:
     """Rule by rule, what was found nowhere, seat by seat, the next free ids."""
     rules = [row for rule in survey.rules for row in _rule(layout, rule)]
     seats = [row for seat in survey.seats for row in _seat(seat)]
+    judged = [
+        (Text(one.title), Text(one.where, style="name"), Text(f"{one.found}", style="dim" if one.found else "warning"))
+        for one in survey.judged
+    ]
     ids = [
         (
             Text(label),
@@ -37,6 +41,7 @@ def survey_text(layout: Layout, survey: Survey) -> RenderableType:
         heading(layout.name, "on this map"),
         blank(),
         section("rules", columns(rules, indent=0)),
+        section("judges", columns(judged, indent=0)) if judged else None,
         section("seats", columns(seats, indent=0)) if seats else None,
         section("ids", columns(ids, indent=0)) if ids else None,
         blank(),
