@@ -64,6 +64,8 @@ class Script(ABC):
     """Types of nodes whose inside runs later, if ever."""
     STRING: ClassVar[tuple[str, ...]]
     """Types of nodes that are a string as it is."""
+    NUMBERS: ClassVar[tuple[str, ...]] = ("number",)
+    """Types of nodes that are a number."""
     CALL: ClassVar[tuple[str, str]]
     """The type of a call, and the field that holds what is called."""
     DEFINED: ClassVar[str]
@@ -348,7 +350,7 @@ class Script(ABC):
             yield from placed
         elif node.type in self.STRING:
             yield self.unquoted(self.string_of(node)), node
-        elif node.type == "number":
+        elif node.type in self.NUMBERS:
             yield self.string_of(node), node
         elif node.type == "parenthesized_expression" and node.named_children:
             yield from self.meanings(node.named_children[0], depth)

@@ -142,9 +142,7 @@ def explained_text(explained: Explained, most: int | None) -> RenderableType:
             more = plural(len(explained.unseen) - len(shown), "line")
             parts.append(section("", Text(f"… and {more} more: `--all` shows them", style="dim")))
     names = sum(one.verb != "judges" for one in explained.seen)
-    told = (
-        f"{plural(names, 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
-    )
+    told = f"{plural(names, 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
     return stacked(*parts, blank(), Text(told, style="dim"))
 
 
