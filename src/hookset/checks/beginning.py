@@ -6,7 +6,9 @@ from collections.abc import Iterable
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
+from hookset.checks.missing import missing_because
 from hookset.model import Severity
+from hookset.symbols import Miss
 
 __all__: list[str] = []
 
@@ -19,6 +21,19 @@ version = "$.version"
 files = "map.json"
 format = "json"
 """
+_TYPES = """
+[kinds.type]
+label = "type"
+[[read]]
+files = "types.ini"
+format = "ini"
+defines = [{ kind = "type", sections = true }]
+[[read]]
+files = "things.list"
+format = "lines"
+refers = [{ kind = "type" }]
+"""
+_MANY = 4
 
 
 @check(
@@ -47,6 +62,40 @@ def no_beginning(case: Case) -> Iterable[UnplacedFinding]:
     for path, why in wanted.items():
         if "*" not in path and "{" not in path and not tree.has(path):
             yield UnplacedFinding(path=path, message=f"`{path}` is not there: {why}", name=path)
+
+
+@check(
+    code="no-defining-file",
+    title="The file that would define names that are used is not there",
+    severity=Severity.ERROR,
+    why="whatever uses one of these names does not work in the game",
+    remedy="restore it from a copy; if these are the game's own names, name a stock list that has them in hookset.toml",
+    example=Example(
+        layout=_TYPES,
+        fails={"things.list": "gate\nboat\n"},
+        passes={"things.list": "gate\n", "types.ini": "[gate]\n"},
+    ),
+)
+def no_defining_file(case: Case) -> Iterable[UnplacedFinding]:
+    """Yield each file, or pattern of files, that the map has none of, and of which names are missing."""
+    told = {one.name for one in no_beginning.function(case)}
+    names: dict[str, set[str]] = {}
+    for resolution in missing_because(case, Miss.ABSENT):
+        names.setdefault(resolution.reference.kind, set()).add(resolution.reference.name)
+    for kind in names:
+        rules = [rule for rule in case.layout.reads if any(define.kind == kind for define in rule.defines)]
+        paths = [glob.pattern for rule in rules for glob in rule.files]
+        lacking = not any(rule.match(file.path) is not None for file in case.web.files for rule in rules)
+        plain = [path for path in paths if not set("*{") & set(path)]
+        # Without a name of the file, a few that are missing are rather misspelt.
+        sure = plain or len(names[kind]) >= _MANY
+        if paths and lacking and sure and case.index.empty(kind) and not told & set(paths):
+            what = (plain or paths)[0]
+            label = case.kind(kind).label
+            said = f"`{what}`, which defines every {label}, is not there"
+            if not plain:
+                said = f"no file is called `{what}`, where every {label} is defined"
+            yield UnplacedFinding(path=what if plain else ".", message=said, kind=kind, name=what)
 
 
 @check(

@@ -1,13 +1,16 @@
-"""The cause first: what follows from a file that cannot be read is folded under the finding that tells so."""
+"""The cause first: what follows from a file that cannot be read, or is not there, is folded under that finding."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from functools import partial
 
 from msgspec import structs
 
 from hookset.checks.declare import Case, Check, UnplacedFinding
+from hookset.config.layouts import ReadRule
 from hookset.model import CouldNotError
 
 __all__ = ["with_causes"]
@@ -19,37 +22,98 @@ _FOLLOWING = frozenset(
 )
 """Codes of what is told of a name whose definition was not read."""
 _WORD = re.compile(r"""[^\s"'<>=,;(){}\[\]]+""")
+_NOT_THERE = frozenset({"no-beginning", "no-defining-file"})
+_BETWEEN = frozenset(":./_-")
+"""What stands between the name of a unit and what of it is meant."""
 _LARGEST = 64 << 20
 
 
+@dataclass(frozen=True)
+class _Cause:
+    """A finding from which others follow."""
+
+    number: int
+    """Which of the findings it is."""
+    explains: Callable[[UnplacedFinding], bool]
+    words: str
+    """What is said of the names that follow, behind how many they are."""
+
+
 def with_causes(case: Case, found: Sequence[Found]) -> list[Found]:
-    """The findings without those about names that stand in a file that cannot be read, and with how many those are at
-    the finding on that file."""
-    damaged = dict.fromkeys(draft.path for one, draft in found if one.code == "unreadable")
-    words = {path: _words(case, path) for path in damaged}
-    kinds = {path: _kinds(case, path) for path in damaged}
-    causes = {
-        number: _cause(draft, words, kinds) for number, (one, draft) in enumerate(found) if one.code in _FOLLOWING
-    }
-    counts: dict[str, set[str]] = {}
-    for number, path in causes.items():
-        if path:
-            counts.setdefault(path, set()).add(found[number][1].name)
-    kept = [one for number, one in enumerate(found) if not causes.get(number)]
-    told: set[str] = set()
-    result: list[Found] = []
-    for one, draft in kept:
-        if one.code == "unreadable" and draft.path in counts and draft.path not in told:
-            told.add(draft.path)
-            draft = _with_following(draft, len(counts[draft.path]))
-        result.append((one, draft))
-    return result
+    """The findings without those that follow from another one (a file that cannot be read or is not there, a unit that
+    is missing), and with how many names those are at that one."""
+    causes = [*_damaged(case, found), *_gone(case, found), *_units(case, found)]
+    if not causes:
+        return list(found)
+    follows: dict[int, int] = {}
+    for number, (one, draft) in enumerate(found):
+        if one.code in _FOLLOWING:
+            cause = next((c for c in causes if c.number != number and c.explains(draft)), None)
+            if cause is not None and cause.number not in follows:
+                follows[number] = cause.number
+    names: dict[int, set[str]] = {}
+    for number, head in follows.items():
+        names.setdefault(head, set()).add(found[number][1].name)
+    words = {cause.number: cause.words for cause in causes}
+    return [
+        (one, _with_following(draft, len(names[number]), words[number]) if number in names else draft)
+        for number, (one, draft) in enumerate(found)
+        if number not in follows
+    ]
 
 
-def _with_following(draft: UnplacedFinding, many: int) -> UnplacedFinding:
-    names = f"{many:,} names that stand in it are" if many > 1 else "one name that stands in it is"
-    message = f"{draft.message}; {names} asked for, and cannot be checked before it reads"
+def _with_following(draft: UnplacedFinding, many: int, words: str) -> UnplacedFinding:
+    said = f"{many:,} names that {words} are" if many > 1 else f"one name that {words.replace('are ', 'is ')} is"
+    message = f"{draft.message}; {said} asked for, and cannot be checked before"
     return structs.replace(draft, message=message, follows=many)
+
+
+def _damaged(case: Case, found: Sequence[Found]) -> Iterator[_Cause]:
+    """Files that cannot be read, each told once, and the names that stand in them."""
+    told: set[str] = set()
+    for number, (one, draft) in enumerate(found):
+        if one.code == "unreadable" and draft.path not in told:
+            told.add(draft.path)
+            words, kinds = _words(case, draft.path), _kinds(case, draft.path)
+            yield _Cause(number, partial(_in_file, words, kinds), "are written in it")
+
+
+def _gone(case: Case, found: Sequence[Found]) -> Iterator[_Cause]:
+    """Files that are not there, and the kinds that only they would define."""
+    there = [rule for rule in case.layout.reads if any(rule.match(file.path) for file in case.web.files)]
+    defined = {define.kind for rule in there for define in rule.defines}
+    for number, (one, draft) in enumerate(found):
+        if one.code in _NOT_THERE:
+            rules = (rule for rule in case.layout.reads if _means(rule, draft.name))
+            kinds = frozenset(define.kind for rule in rules for define in rule.defines if rule.format != "any")
+            yield _Cause(number, partial(_of_kinds, kinds - defined), "it would define")
+
+
+def _means(rule: ReadRule, name: str) -> bool:
+    """Whether a rule is about a file, or about the files of a pattern."""
+    return rule.match(name) is not None or name in [glob.pattern for glob in rule.files]
+
+
+def _units(case: Case, found: Sequence[Found]) -> Iterator[_Cause]:
+    """Units that are not there, and names that begin with theirs in the units that need them."""
+    entry = case.layout.units
+    for number, (one, draft) in enumerate(found):
+        if entry is not None and one.code == "missing-name" and draft.kind == entry.kind:
+            yield _Cause(number, partial(_of_unit, case, draft.name), "may be of it")
+
+
+def _in_file(words: frozenset[str], kinds: frozenset[str], draft: UnplacedFinding) -> bool:
+    return draft.kind in kinds and all(_stands(word, words) for word in draft.name.split())
+
+
+def _of_kinds(kinds: frozenset[str], draft: UnplacedFinding) -> bool:
+    return draft.kind in kinds
+
+
+def _of_unit(case: Case, name: str, draft: UnplacedFinding) -> bool:
+    unit = case.units.of_file.get(draft.path)
+    begins = draft.name.startswith(name) and draft.name[len(name) : len(name) + 1] in _BETWEEN
+    return unit is not None and begins and draft.name != name and name in (*unit.needs, *unit.may_use)
 
 
 def _words(case: Case, path: str) -> frozenset[str]:
@@ -66,14 +130,6 @@ def _kinds(case: Case, path: str) -> frozenset[str]:
     """The kinds of which a file would define names if it could be read."""
     rules = (rule for rule in case.layout.reads if rule.format != "any" and rule.match(path) is not None)
     return frozenset(define.kind for rule in rules for define in rule.defines)
-
-
-def _cause(draft: UnplacedFinding, words: Mapping[str, frozenset[str]], kinds: Mapping[str, frozenset[str]]) -> str:
-    """The damaged file that would define what is missing; empty where none would."""
-    for path, those in words.items():
-        if draft.kind in kinds[path] and all(_stands(word, those) for word in draft.name.split()):
-            return path
-    return ""
 
 
 def _stands(word: str, words: frozenset[str]) -> bool:

@@ -140,6 +140,9 @@ def _needs(names: Sequence[str], units: Units) -> Iterator[tuple[int, str]]:
 def called_otherwise(case: Case) -> Iterable[UnplacedFinding]:
     """Yield each file whose name is not made of the map's."""
     for rule in case.layout.called:
+        if any(not case.web.words.get(word, word) for word in rule.name.fields):
+            # The descriptor is not there, or does not say it, which is told as that.
+            continue
         right = rule.name.of(case.web.words)
         for file in case.web.files:
             if rule.files.matches(file.path) and posixpath.basename(file.path) != right:

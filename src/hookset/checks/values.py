@@ -112,6 +112,9 @@ def values_differ(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.agree:
         found = [(path, value) for asked in rule.values for path, value in values(case, asked)]
         if rule.equal is not None:
+            if any(not case.web.words.get(word, word) for word in rule.equal.fields):
+                # The descriptor is not there, or does not say it, which is told as that.
+                continue
             right, source = rule.equal.of({**case.web.words, **_taken(case, rule)}), f"made of `{rule.equal.source}`"
         elif found:
             right, source = found[0][1].text, f"in {found[0][0]}"
