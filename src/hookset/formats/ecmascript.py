@@ -212,6 +212,8 @@ def _character(match: re.Match[str]) -> str:
 class EcmascriptSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         super().__post_init__()
+        if self.globals is not None:
+            raise ValueError("modules share no names but those that they export: globals goes with Lua")
         if self.query is not None:
             _Module.check_query(self.query)
 

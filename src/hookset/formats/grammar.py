@@ -189,6 +189,8 @@ def script_format(grammar: Grammar) -> Format:
     class Selector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
         def __post_init__(self) -> None:
             super().__post_init__()
+            if self.globals is not None:
+                raise ValueError("globals goes with Lua")
             if self.query is not None:
                 script.check_query(self.query)  # type: ignore[attr-defined]
 

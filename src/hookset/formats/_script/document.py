@@ -11,6 +11,7 @@ from typing import Any, Literal
 from msgspec import Struct, structs
 from tree_sitter import Node
 
+from hookset.formats._script.globals import OWN, global_names
 from hookset.formats._script.guards import guarded_parts
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
@@ -49,11 +50,14 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Every text in the script, for rules that say by `only` which of them they mean: `[.]png$`."""
     query: str | None = None
     """A tree-sitter query that captures `@value`."""
+    globals: Literal["set", "used"] | None = None
+    """In Lua: the names that the script sets without `local`, or those that it counts on and that are neither local nor
+    Lua's own."""
 
     def __post_init__(self) -> None:
-        ways = (self.call, self.assign, self.members, self.function, self.query)
+        ways = (self.call, self.assign, self.members, self.function, self.query, self.globals)
         if sum(way is not None for way in ways) + self.imports + self.strings != 1:
-            known = "call, assign, members, function, imports, strings and query"
+            known = "call, assign, members, function, imports, strings, globals and query"
             raise ValueError(f"one of {known} says which values are meant")
         if "" in ways:
             raise ValueError("is empty: name what is called, set, looked into or asked for")
@@ -167,6 +171,17 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
         whole = {text.id: text for text in (_whole(script, node) for node in nodes)}
         for node in sorted(whole.values(), key=lambda node: node.start_byte):
             yield from self._values(node)
+
+    def _globals(self, selector: ScriptSelector) -> Iterator[Value]:
+        found = ((node, self.script.string_of(node), is_set) for node, is_set in global_names(self.script))
+        if selector.globals == "used":
+            yield from (
+                Value(name, self.script.start(node)) for node, name, is_set in found if not is_set and name not in OWN
+            )
+            return
+        first = {name: node for node, name, is_set in reversed(list(found)) if is_set}
+        for name, node in sorted(first.items(), key=lambda one: one[1].start_byte):
+            yield Value(name, self.script.start(node))
 
     def _queried(self, selector: ScriptSelector) -> Iterator[Value]:
         query = selector.query or ""
@@ -291,6 +306,7 @@ _WAYS: dict[str, Callable[[ScriptDocument, ScriptSelector], Iterator[Value]]] = 
     "function": ScriptDocument._functions,
     "imports": ScriptDocument._imports,
     "strings": ScriptDocument._strings,
+    "globals": ScriptDocument._globals,
     "query": ScriptDocument._queried,
 }
 """How values are found, by the key of a selector that asks for it."""
