@@ -1,4 +1,4 @@
-"""What a check tells of the data of three open games that nobody here made: fetched as packages of the system, read by
+"""What a check tells of the data of four open games that nobody here made: fetched as packages of the system, read by
 layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
@@ -42,6 +42,7 @@ GAMES = (
     Game("boswars", "boswars-data", "usr/share/games/boswars"),
     Game("cataclysm", "cataclysm-dda-data", "usr/share/games/cataclysm-dda", ("json", "mods")),
     Game("flare", "flare-game", "usr/share/games/flare/mods"),
+    Game("enigma", "enigma-data", "usr/share/games/enigma"),
 )
 
 
@@ -112,7 +113,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches three packages of open games from Debian, reads them by the
+Written by `python benchmarks/open_games.py`, which fetches four packages of open games from Debian, reads them by the
 layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of the
 games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 

@@ -18,10 +18,11 @@ __all__ = ["Unit", "Units", "Use"]
 
 @dataclass(frozen=True)
 class Unit:
-    """A folder that says what it needs."""
+    """A folder, or a file, that says what it needs."""
 
     name: str
     folder: str
+    """Its path."""
     needs: Mapping[str, Reference] = field(default_factory=dict)
     may_use: Mapping[str, Reference] = field(default_factory=dict)
 
@@ -51,10 +52,10 @@ class Units:
         found: dict[str, str] = {}
         for definitions in self.index.groups(self.entry.kind).values():
             for one in definitions:
-                found.setdefault(posixpath.dirname(one.path), one.name)
+                found.setdefault(self._place(one.path), one.name)
         needs: dict[str, dict[bool, dict[str, Reference]]] = {folder: {False: {}, True: {}} for folder in found}
         for file in self.web.files:
-            folder = posixpath.dirname(file.path)
+            folder = self._place(file.path)
             for reference in file.references if folder in found else ():
                 if reference.kind == self.entry.kind and reference.use and not reference.guards:
                     needs[folder][reference.optional].setdefault(reference.name, reference)
@@ -70,7 +71,13 @@ class Units:
         """By path: the unit in whose folder a file lies."""
         return {file.path: self._around(file.path) for file in self.web.files}
 
+    def _place(self, path: str) -> str:
+        """What the unit is that such a file describes."""
+        return path if self.entry is not None and self.entry.of == "file" else posixpath.dirname(path)
+
     def _around(self, path: str) -> Unit | None:
+        if path in self.by_folder:
+            return self.by_folder[path]
         folder = posixpath.dirname(path)
         while folder not in self.by_folder:
             if not folder:

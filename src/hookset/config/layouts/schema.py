@@ -137,10 +137,12 @@ class ReachedEntry(_Table, frozen=True):
 
 
 class UnitsEntry(_Table, frozen=True):
-    """Folders that say which other such folders they need."""
+    """Folders, or files, that say which others they need."""
 
     kind: str
     """The kind whose names the units are: the file that defines one lies at the top of its folder."""
+    of: Literal["folder", "file"] = "folder"
+    """Whether a unit is all of the folder, or the one file that defines it."""
     always: tuple[str, ...] = ()
     """Units that everybody can use without saying so."""
     through: bool = True
