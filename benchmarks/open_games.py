@@ -59,7 +59,7 @@ def laid_out(game: Game, packages: Path, folder: Path) -> Path:
     subprocess.run(["dpkg-deb", "-x", str(fetched(game, packages)), str(whole)], check=True)
     root = folder / game.name
     for part in game.parts or ("",):
-        shutil.copytree(whole / game.folder / part, root / part, dirs_exist_ok=True)
+        shutil.copytree(whole / game.folder / part, root / part, dirs_exist_ok=True, ignore_dangling_symlinks=True)
     shutil.copy(HERE / f"{game.name}.toml", folder)
     project = f'[map]\nname = "{game.name}"\nversion = "1"\nlayout = "../{game.name}.toml"\n'
     (root / "hookset.toml").write_text(project, encoding="utf-8")
