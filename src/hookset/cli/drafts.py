@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -20,7 +20,9 @@ from hookset.project import find_root, read_ledger
 if TYPE_CHECKING:
     from hookset.authoring.draft import Site
 
-__all__ = ["opened_packs", "site_for"]
+__all__ = ["drafted_options", "opened_packs", "site_for"]
+
+_SHOWN = 8
 
 
 def site_for(run: Run, layout: str | None) -> Site:
@@ -40,15 +42,25 @@ def site_for(run: Run, layout: str | None) -> Site:
     return Site(project.layout, project.tree, project.stock, packs, project.root.name)
 
 
-def opened_packs(run: Run, sources: Sequence[Path], as_drafted: bool, quiet: bool) -> list[Pack]:
+def drafted_options(command: Callable[..., Any]) -> Callable[..., Any]:
+    """The options that agree to a draft without being asked."""
+    agreed = "Go on with the draft for a pack that came without a hook sheet."
+    less = "With --as-drafted: without what is not understood."
+    command = click.option("--incomplete", is_flag=True, help=less)(command)
+    return click.option("--as-drafted", is_flag=True, help=agreed)(command)
+
+
+def opened_packs(
+    run: Run, sources: Sequence[Path], quiet: bool, as_drafted: bool = False, incomplete: bool = False
+) -> list[Pack]:
     """The packs, each with a hook sheet: its own, or one that is drafted, shown, and agreed to.
 
     Raises RefusedError for a draft that nobody has agreed to.
     """
-    return [_sheeted(run, open_pack(source_of(source)), as_drafted, quiet) for source in sources]
+    return [_sheeted(run, open_pack(source_of(source)), quiet, as_drafted, incomplete) for source in sources]
 
 
-def _sheeted(run: Run, pack: Pack, as_drafted: bool, quiet: bool) -> Pack:
+def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bool) -> Pack:
     if pack.sheet is not None:
         return pack
     # Imported here: most packs need none of it.
@@ -67,5 +79,14 @@ def _sheeted(run: Run, pack: Pack, as_drafted: bool, quiet: bool) -> Pack:
             why=f"{draft.unsure} of its entries are unsure" if draft.unsure else "notes can be understood wrongly",
             remedy=f"`hookset draft {pack.source}` writes it to {sheet_beside(pack.source).name}, to be looked at and "
             "changed; --as-drafted goes on with it as it is; nothing was written",
+        )
+    if as_drafted and draft.not_understood and not incomplete:
+        raise RefusedError(
+            "of its notes not all is understood",
+            where=str(pack.source),
+            details=tuple(f"{one.notes}:{one.number}: {one.text[:160]}" for one in draft.not_understood[:_SHOWN]),
+            why=f"{len(draft.not_understood)} of its lines may tell to do something that would not be done",
+            remedy=f"`hookset draft {pack.source}` writes it to {sheet_beside(pack.source).name}, to be completed; "
+            "--incomplete goes on without what these lines say; nothing was written",
         )
     return with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}")

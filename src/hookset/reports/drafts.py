@@ -31,4 +31,10 @@ def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:
         "left": [msgspec.to_builtins(one) for one in draft.left],
         "decide": list(draft.decide),
         "unsure": draft.unsure,
+        "lines": [
+            {"notes": one.notes, "line": one.number, "text": one.text, "fate": one.fate.value} for one in draft.lines
+        ],
+        "not_understood": len(draft.not_understood),
+        "missing": [{"kind": kind, "name": name} for kind, name in draft.missing],
+        "complete": draft.complete,
     }

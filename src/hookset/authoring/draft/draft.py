@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from hookset.authoring.draft.coverage import CoveredLine, Fate
 from hookset.authoring.draft.found.placing import Left
 from hookset.packs import HookSheet
 
@@ -37,6 +38,20 @@ class Draft:
     """The files that were read as notes."""
     heads: Mapping[str, str]
     """Where title, authors, version and licence were found."""
+    lines: tuple[CoveredLine, ...] = ()
+    """Every line of the notes, and what became of it."""
+    missing: tuple[tuple[str, str], ...] = ()
+    """(kind, name) of what the map would lack with the pack that it does not lack now."""
+
+    @property
+    def not_understood(self) -> tuple[CoveredLine, ...]:
+        """Return the lines that tell somebody to do something, and of which nothing comes."""
+        return tuple(line for line in self.lines if line.fate is Fate.NOT_UNDERSTOOD)
+
+    @property
+    def complete(self) -> bool:
+        """Whether all of the notes was understood, nothing is unsure, and nothing would be missing."""
+        return not (self.not_understood or self.unsure or self.missing)
 
     @property
     def unsure(self) -> int:

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+import posixpath
+from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import replace
 
 import msgspec
 
+from hookset.authoring.draft.coverage import Accounted, CoveredLine, covered
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.dry_run import DryRun, dry_run
-from hookset.authoring.draft.entries import DraftEntry, hooks_of, of_lacking, of_notes, of_shared, seated_in_notes
+from hookset.authoring.draft.entries import (
+    DraftEntry,
+    hooks_of,
+    lines_of,
+    of_lacking,
+    of_notes,
+    of_shared,
+    seated_in_notes,
+)
 from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.found.constants import constants_in
 from hookset.authoring.draft.found.filling import filled_in
@@ -22,6 +33,7 @@ from hookset.authoring.draft.found.lacking import (
     on_the_other_side,
 )
 from hookset.authoring.draft.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
+from hookset.authoring.draft.found.seating import Seated
 from hookset.authoring.draft.found.sharing import shared_entries
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
@@ -40,7 +52,7 @@ Reasons = dict[tuple[str, int], Reason]
 def drafted(site: Site, pack: Pack) -> Draft:
     """Everything that can be found out about the pack. Reads, and writes nothing."""
     have = gather_material(site, pack)
-    shown = seated_in_notes(site, have)
+    shown, used = seated_in_notes(site, have)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
     entries = [of_notes(one, conditions[id(one.seated)]) for one in filled]
@@ -50,7 +62,38 @@ def drafted(site: Site, pack: Pack) -> Draft:
     files = list(file_entries(pack, have.placing))
     base = HookSheet(pack=head, files=tuple(one for one, _ in files), claim=claims, blank=blanks, value=values)
     entries, last = _completed(site, have, base, entries)
-    return _finished(site, have, base, entries, last, [reason for _, reason in files], heads)
+    draft = _finished(site, have, base, entries, last, [reason for _, reason in files], heads)
+    return replace(draft, lines=tuple(_covered(site, have, draft, used)))
+
+
+def _covered(
+    site: Site, have: PackMaterial, draft: Draft, used: Mapping[int, Sequence[Seated]]
+) -> Iterator[CoveredLine]:
+    """What became of each line of the notes."""
+    chosen = ("setting", "blank", "claim")
+    standing = (line.strip() for one in site.seat_files for line in one.text.string.splitlines())
+    accounted = Accounted(
+        chunks={key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
+        shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
+        standing=frozenset(line for line in standing if line),
+        # Where a file goes is told of the file.
+        cites=(*(one.why for (table, _), one in draft.reasons.items() if table not in (*chosen, "files")),),
+        heads=draft.heads.values(),
+        missing=(name for _, name in draft.missing),
+        choices=tuple(one.why for (table, _), one in draft.reasons.items() if table in chosen),
+        words=(
+            *(one.name.replace("-", "_") for one in draft.sheet.setting),
+            *(word for word, _, _ in have.everywhere),
+            *(word for blank in draft.sheet.blank for word in (blank.into, posixpath.basename(blank.into))),
+        ),
+    )
+    return covered(have.notes, have.chunks, have.placing, accounted)
+
+
+def _shown(one: Seated) -> str:
+    """What an entry says, and where it goes."""
+    seat = one.seat_file.seat
+    return f"{one.body.text or ''} {dict(one.body.record or {})} {seat.name} {seat.title} {one.seat_file.path}"
 
 
 def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dict[str, str]]:
@@ -141,7 +184,20 @@ def _finished(
         left=have.placing.left,
         decide=tuple(_to_decide(site, have, last, heads, [blank.into for blank, _ in blanks])),
         notes=tuple(one.path for one in have.notes),
+        missing=_missing(site, last, {blank.into for blank, _ in blanks}),
         heads=heads,
+    )
+
+
+def _missing(site: Site, last: DryRun, blanks: AbstractSet[str]) -> tuple[tuple[str, str], ...]:
+    """(kind, name) of what the map would lack, but for what is the builder's to supply or to choose."""
+    named = ((one.reference.kind, one.reference.name) for one in last.missing)
+    return tuple(
+        dict.fromkeys(
+            (kind, name)
+            for kind, name in named
+            if name not in blanks and UNFILLED not in name and not site.layout.kinds[kind].entry.mapped
+        )
     )
 
 

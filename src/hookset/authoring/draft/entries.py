@@ -20,7 +20,7 @@ from hookset.formats import Body
 from hookset.model import Reference
 from hookset.packs.hooksheet import HookEntry, WhenEntry
 
-__all__ = ["DraftEntry", "hooks_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
+__all__ = ["DraftEntry", "hooks_of", "lines_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
 
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
@@ -37,21 +37,35 @@ class DraftEntry:
     refers: tuple[Reference, ...] = ()
 
 
-def seated_in_notes(site: Site, have: PackMaterial) -> list[tuple[Seated, Condition | None]]:
-    """The entries that the notes show, each once, with what each depends on."""
-    first = _seated(site, have, have.known)
+def seated_in_notes(
+    site: Site, have: PackMaterial
+) -> tuple[list[tuple[Seated, Condition | None]], dict[int, list[Seated]]]:
+    """The entries that the notes show, each once, with what each depends on; and by the `id` of a text to be copied all
+    that was read in it."""
+    first, used = _seated(site, have, have.known)
     bound: dict[str, set[str]] = {}
     for one, _ in first:
         match = _BOUND.match(one.body.text or "")
         if match is not None:
             bound.setdefault(one.seat_file.path, set()).update(re.findall(r"\w+", match["names"]))
-    if not bound:
-        return first
-    # Once more, now that it is known what each file can work with.
-    return _seated(site, have, replace(have.known, bound={path: frozenset(names) for path, names in bound.items()}))
+    if bound:
+        # Once more, now that it is known what each file can work with.
+        known = replace(have.known, bound={path: frozenset(names) for path, names in bound.items()})
+        first, used = _seated(site, have, known)
+    return first, used
 
 
-def _seated(site: Site, have: PackMaterial, known: Known) -> list[tuple[Seated, Condition | None]]:
+def lines_of(one: Seated) -> frozenset[int]:
+    """The numbers of the lines that an entry was read from."""
+    said = [line.number for line in one.chunk.lines if line.text.strip()]
+    first = said.index(one.line) if one.line in said else 0
+    return frozenset(said[first : first + one.lines])
+
+
+def _seated(
+    site: Site, have: PackMaterial, known: Known
+) -> tuple[list[tuple[Seated, Condition | None]], dict[int, list[Seated]]]:
+    used: dict[int, list[Seated]] = {}
     found: list[tuple[Seated, Condition | None]] = []
     before: Condition | None = None
     targets = {one.target for one in have.placing.placed}
@@ -60,6 +74,7 @@ def _seated(site: Site, have: PackMaterial, known: Known) -> list[tuple[Seated, 
         condition = condition_of(chunk.said, site.packs, before)
         before = condition or before
         for one in seated(site, chunk, known, have.everywhere):
+            used.setdefault(id(chunk), []).append(one)
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
             listed = one.body.text is not None and one.body.text in targets
             if condition is not None and not condition.without and instead(chunk.said):
@@ -71,7 +86,7 @@ def _seated(site: Site, have: PackMaterial, known: Known) -> list[tuple[Seated, 
                 # What stands there already is none, nor are rows of a manifest, which every file gets by itself.
                 seen.add(key)
                 found.append((one, condition))
-    return found
+    return found, used
 
 
 def _calls_the_same(one: Seated, other: Seated) -> bool:

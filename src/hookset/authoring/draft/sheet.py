@@ -31,6 +31,9 @@ def sheet_text(draft: Draft) -> str:
     for table in _TABLES:
         for index, entry in enumerate(getattr(draft.sheet, table)):
             lines += ["", *_reason(draft.reason(table, index)), *_entry(table, entry)]
+    if draft.not_understood:
+        lines += ["", "# Not understood: do it by hand, or say it in an entry of your own."]
+        lines += (f"#   {one.notes}:{one.number}: {one.text[:_LONG]}" for one in draft.not_understood)
     if draft.left:
         lines += ["", "# Stays out of the map:", *(f"#   {one.path}: {one.why}" for one in draft.left)]
     return "\n".join(lines) + "\n"

@@ -73,7 +73,9 @@ def lifted_pack(donor: Donor, lifted: Closure, name: str, ledger: Ledger) -> Lif
     values = tuple(NamedValue(name=name, is_=f"{{next:{kind}}}") for (kind, _), name in shared.items())
     sheet = HookSheet(pack=head, files=files, value=values, hook=tuple(hook for hook, _ in hooks), claim=claims)
     reasons = {("hook", number): reason for number, (_, reason) in enumerate(hooks)}
-    draft = Draft(sheet=sheet, reasons=reasons, left=(), decide=tuple(notes), notes=(donor.name,), heads={})
+    draft = Draft(
+        sheet=sheet, reasons=reasons, left=(), decide=tuple(notes), notes=(donor.name,), lines=(), missing=(), heads={}
+    )
     content: dict[str, Content] = {f"content/{path}": Member(donor.site.tree, path) for path in lifted.files}
     text = re.sub(r"\A(?:# (?!\?)[^\n]*\n)+", f"# Lifted by Hook Set from {donor.name}.\n", sheet_text(draft))
     content[SHEET_NAME] = Inline(text.encode())

@@ -29,11 +29,12 @@ __all__ = ["command"]
 @click.option("--show", is_flag=True, help="Print the sheet itself, and write nothing.")
 @json_option
 @pass_run
-def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bool, show: bool, as_json: bool) -> None:
+def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bool, show: bool, as_json: bool) -> int:
     """Find out what a pack needs from its notes and from what is in it, and write that as a hook sheet beside it.
 
     Says for every file where it goes and why, and for every entry which line of the notes it was read from; what is
-    unsure is marked with `?`. Look at it, change what is wrong, and install the pack: the sheet beside it counts.
+    unsure is marked with `?`. Lines of the notes that tell to do something and are not understood are shown, and the
+    exit code is 1 then. Look at it, change what is wrong, and install the pack: the sheet beside it counts.
 
     \b
     Examples, in the demo's map:
@@ -58,7 +59,7 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
             run.show_json("draft", True, draft_data(draft, None) | {"sheet": text})
         else:
             click.echo(visible(text), nl=False)
-        return
+        return int(bool(draft.not_understood))
     if target.exists() and not over:
         raise RefusedError(
             f"there is a {target.name} already",
@@ -71,3 +72,4 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
         run.show_json("draft", True, draft_data(draft, target))
     else:
         run.print(draft_text(draft, opened, target))
+    return int(bool(draft.not_understood))

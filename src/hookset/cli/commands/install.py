@@ -9,7 +9,7 @@ import click
 
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.choosing import choices_of, choosing_options
-from hookset.cli.drafts import opened_packs
+from hookset.cli.drafts import drafted_options, opened_packs
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.planning import plan_install
 
@@ -20,12 +20,20 @@ __all__ = ["command"]
 @click.argument("packs", nargs=-1, required=True, metavar="PACK...", type=click.Path(path_type=Path))
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @choosing_options
-@click.option("--as-drafted", is_flag=True, help="Go on with the draft for a pack that came without a hook sheet.")
+@drafted_options
 @click.option("--anyway", is_flag=True, help="Install although needs are not met or references would be missing.")
 @json_option
 @pass_run
 def command(
-    run: Run, /, packs: tuple[Path, ...], preview: bool, as_drafted: bool, anyway: bool, as_json: bool, **chosen: Any
+    run: Run,
+    /,
+    packs: tuple[Path, ...],
+    preview: bool,
+    as_drafted: bool,
+    incomplete: bool,
+    anyway: bool,
+    as_json: bool,
+    **chosen: Any,
 ) -> int:
     """Set packs into the map: their files, and every entry that their hook sheets name.
 
@@ -40,7 +48,7 @@ def command(
         hookset install ../packs/lift-bridge.zip ../packs/fog-bell.zip
         hookset install ../packs/lift-bridge.zip --set toll=35
     """
-    opened = opened_packs(run, packs, as_drafted, as_json)
+    opened = opened_packs(run, packs, as_json, as_drafted, incomplete)
     task = Task(
         action="install",
         plan=lambda project, ledger, data, choices, now: plan_install(project, ledger, data, opened, choices, now),

@@ -9,7 +9,7 @@ import click
 
 from hookset.cli.changes import Task, carry_out
 from hookset.cli.choosing import by_hand_options, choices_of, choosing_options
-from hookset.cli.drafts import opened_packs
+from hookset.cli.drafts import drafted_options, opened_packs
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.planning import plan_upgrade
 
@@ -21,12 +21,20 @@ __all__ = ["command"]
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @by_hand_options
 @choosing_options
-@click.option("--as-drafted", is_flag=True, help="Go on with the draft for a pack that came without a hook sheet.")
+@drafted_options
 @click.option("--anyway", is_flag=True, help="Go on although needs are not met or references would be missing.")
 @json_option
 @pass_run
 def command(
-    run: Run, /, packs: tuple[Path, ...], preview: bool, as_drafted: bool, anyway: bool, as_json: bool, **chosen: Any
+    run: Run,
+    /,
+    packs: tuple[Path, ...],
+    preview: bool,
+    as_drafted: bool,
+    incomplete: bool,
+    anyway: bool,
+    as_json: bool,
+    **chosen: Any,
 ) -> int:
     """Replace an installed pack with another version.
 
@@ -38,7 +46,7 @@ def command(
     Example, in the demo's map, with lamp-row 1.0.0 installed:
         hookset upgrade ../packs/lamp-row-2.0.0.zip --preview
     """
-    opened = opened_packs(run, packs, as_drafted, as_json)
+    opened = opened_packs(run, packs, as_json, as_drafted, incomplete)
     task = Task(
         action="upgrade",
         plan=lambda project, ledger, data, choices, now: plan_upgrade(project, ledger, data, opened, choices, now),

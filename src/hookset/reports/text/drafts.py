@@ -11,6 +11,8 @@ from rich.text import Text
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from rich.console import RenderableType
 
     from hookset.authoring.draft import Draft
@@ -20,6 +22,8 @@ if TYPE_CHECKING:
 __all__ = ["draft_text"]
 
 _LEFT = 6
+_LINES = 12
+"""Lines that are not understood: more than that, and the notes are read beside it anyway."""
 
 
 def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> RenderableType:
@@ -42,12 +46,23 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
         if len(draft.left) > _LEFT:
             shown.append(Text(f"and {len(draft.left) - _LEFT} more", style="dim"))
         parts.append(section("stays out", stacked(*shown)))
+    if draft.not_understood:
+        parts.append(section("not clear", columns(list(_not_understood(draft)), indent=0, clip=True)))
     doubts = [*_doubts(draft), *draft.decide]
     if doubts:
         rows = [(Text(f"{number}", style="warning"), Text(doubt)) for number, doubt in enumerate(doubts, 1)]
         parts.append(section("to decide", columns(rows, indent=0)))
     parts += [blank(), _last(draft, pack, written)]
     return stacked(*parts)
+
+
+def _not_understood(draft: Draft) -> Iterator[tuple[Text, Text]]:
+    """The lines that tell to do something and of which nothing comes, as they are written."""
+    several = len(draft.notes) > 1
+    for one in draft.not_understood[:_LINES]:
+        yield Text(f"{one.notes}:{one.number}" if several else f"{one.number}", style="warning"), Text(one.text)
+    if len(draft.not_understood) > _LINES:
+        yield Text(), Text(f"and {len(draft.not_understood) - _LINES} more: --json shows all", style="dim")
 
 
 def _marked(draft: Draft, table: str, index: int, *cells: Text) -> tuple[Text, ...]:
@@ -122,8 +137,14 @@ def _doubts(draft: Draft) -> list[str]:
 
 
 def _last(draft: Draft, pack: Pack, written: Path | None) -> Text:
-    count = plural(draft.unsure, "entry", "entries")
-    unsure = f"{count} of it unsure, marked ?" if draft.unsure else "nothing of it is unsure"
+    told = []
+    if draft.not_understood:
+        told.append(f"{plural(len(draft.not_understood), 'line')} of the notes not understood")
+    if draft.unsure:
+        told.append(f"{plural(draft.unsure, 'entry', 'entries')} of it unsure, marked ?")
+    if draft.missing:
+        told.append(f"{plural(len(draft.missing), 'name')} missing")
+    unsure = ", ".join(told) or "nothing of it is unsure"
     if written is None:
         return Text(f"This is a draft: {unsure}.", style="dim")
     return Text(f"Written to {written}: {unsure}. Look at it, then: hookset install {pack.source}", style="dim")

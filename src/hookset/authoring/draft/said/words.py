@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from importlib import resources
 from typing import Any
 
-__all__ = ["concepts", "languages_said", "mends", "words"]
+__all__ = ["concepts", "languages_said", "mends", "says", "words"]
 
 _QUOTES = str.maketrans(
     dict.fromkeys("“”„«»", '"') | dict.fromkeys("‘’‚", "'") | {"–": "-", "—": "-", "…": "...", "\u00a0": " "}
@@ -36,6 +36,12 @@ def concepts(text: str) -> frozenset[str]:
     known = {name for name, pattern in _patterns("concepts") if pattern.search(lower)}
     others = {word.removesuffix("s") for word in re.findall(r"[a-zäöüß]{4,}", lower)}
     return frozenset(known | others)
+
+
+def says(what: str, text: str) -> bool:
+    """Whether a text has a word of `[instructions]`: one that `tells` to do something, that `brings` files somewhere,
+    or that means the `whole` pack."""
+    return any(name == what and pattern.search(text.lower()) for name, pattern in _patterns("instructions"))
 
 
 def languages_said(text: str) -> tuple[str, ...]:

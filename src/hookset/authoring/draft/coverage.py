@@ -1,0 +1,236 @@
+"""What became of each line of the notes: done, a choice of the builder's, background, or not understood.
+
+A draft that does what it understands and keeps silent about the rest is worse than none: a line that tells somebody to
+do something, and of which nothing in the draft comes, is shown with its number.
+"""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from enum import Enum
+
+from hookset.authoring.draft.found.placing import Left, Placed, Placing
+from hookset.authoring.draft.notes import Line, Notes
+from hookset.authoring.draft.said import Chunk
+from hookset.authoring.draft.said.words import concepts, says
+
+__all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
+
+_SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
+_FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
+_CITED = re.compile(r"(?P<notes>[^\s:,][^:,]*):(?P<line>\d+)")
+_LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
+_TAG = re.compile(
+    r"</?(?:p|b|i|u|em|strong|br|hr|h\d|div|span|a|ul|ol|li|table|t[dhr]|img|center|code|pre)\b[^<>]*>", re.I
+)
+"""Tags of pages, which some write into plain notes."""
+_MARKS = re.compile(r"[=(){}<>\[\]\"';]|^\s*[\w-]+:")
+_REMARK = re.compile(r"\s*(?:--|//|#|;|<!--|/\*)")
+_QUOTED = re.compile(r"[\"']([^\"']+)[\"']")
+_WORD = re.compile(r"[^\W\d_]{2,}")
+_SPOKEN = 5
+"""Words from which on a line that ends with a full stop is a sentence."""
+_PARAGRAPH = 3
+"""Lines of prose just before a text that are about it."""
+
+
+class Fate(Enum):
+    """What became of a line."""
+
+    DONE = "done"
+    CHOICE = "a choice"
+    BACKGROUND = "background"
+    NOT_UNDERSTOOD = "not understood"
+
+
+@dataclass(frozen=True, slots=True)
+class CoveredLine:
+    """A line of notes, and what became of it."""
+
+    notes: str
+    number: int
+    text: str
+    fate: Fate
+    by: str = ""
+    """What of the draft comes of it."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Accounted:
+    """What a draft has made of the notes."""
+
+    chunks: Mapping[int, frozenset[int]]
+    """By the `id` of a text to be copied: the lines of it that became entries, or stand in the map already."""
+    shown: Mapping[int, str]
+    """By the same: what those entries say, and where they go, in words."""
+    standing: frozenset[str]
+    """Lines of the map's own files: what is shown around an entry is often one of those."""
+    cites: Iterable[str]
+    """`README.md:12`, for each thing in the draft that was read from a line."""
+    choices: Iterable[str]
+    """The same for what the builder chooses: settings, blanks, holes."""
+    words: Iterable[str]
+    """Names of settings and of what is chosen, as the notes write them."""
+    missing: Iterable[str]
+    """Names that the drafted map would lack: what is said of them was not understood."""
+    heads: Iterable[str]
+    """Where title, authors, version and licence were found."""
+
+
+def covered(
+    notes: Sequence[Notes], chunks: Sequence[Chunk], placing: Placing, accounted: Accounted
+) -> Iterator[CoveredLine]:
+    """Every line of the notes that says something, in their order."""
+    done, choices = set(_cited(accounted.cites)), set(_cited(accounted.choices))
+    code: dict[tuple[str, int], bool] = {}
+    for chunk in chunks:
+        used = accounted.chunks.get(id(chunk), frozenset())
+        for line in chunk.lines if not chunk.inline else ():
+            mine = line.number in used or (bool(used) and _beside(line, chunk, accounted))
+            code[chunk.notes, line.number] = mine or code.get((chunk.notes, line.number), False)
+        if used:
+            done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
+            done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
+    files = _Files.of(placing)
+    words, heads = _any_of(accounted.words), set(_cited(accounted.heads))
+    lacking = _any_of((*accounted.missing, *files.unsure))
+    for one in notes:
+        lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
+        for line, below in zip(lines, [*lines[1:], None], strict=True):
+            at = (one.path, line.number)
+            chosen = at in choices or words.search(line.text) is not None
+            if (
+                at in done
+                or code.get(at)
+                or files.lists(line.text)
+                or (_LABEL.fullmatch(line.text) and below is not None and code.get((one.path, below.number)))
+            ):
+                fate = Fate.DONE
+            elif at in code and _is_code(line):
+                fate = Fate.NOT_UNDERSTOOD
+            else:
+                fate = _of_prose(line, files, chosen, lacking.search(line.text) is not None)
+                fate = Fate.DONE if fate is Fate.BACKGROUND and at in heads else fate
+            yield CoveredLine(one.path, line.number, line.text.strip(), fate)
+
+
+def _plain(text: str) -> str:
+    """A line without the tags around it."""
+    return _TAG.sub("", text) if text.lstrip().startswith("<") else text
+
+
+def _is_code(line: Line) -> bool:
+    """Whether a line that was taken for one to be copied is no prose after all, and no remark."""
+    prose = line.text.rstrip().endswith(".") and len(_WORD.findall(line.text)) >= _SPOKEN
+    return line.code or (_MARKS.search(_plain(line.text)) is not None and not _REMARK.match(line.text) and not prose)
+
+
+def _beside(line: Line, chunk: Chunk, accounted: Accounted) -> bool:
+    """Whether a line beside an entry is what the map has there, a remark, or a part of what the entry says."""
+    quoted = _QUOTED.findall(line.text)
+    shown = accounted.shown.get(id(chunk), "")
+    said = bool(quoted) and all(word in shown for word in quoted)
+    return said or line.text.strip() in accounted.standing or _REMARK.match(line.text) is not None
+
+
+def _any_of(words: Iterable[str]) -> re.Pattern[str]:
+    """A pattern for any of these words; for none it finds nothing."""
+    known = "|".join(re.escape(word) for word in sorted(set(words), key=lambda word: (-len(word), word)) if word)
+    return re.compile(rf"(?<![\w-])(?:{known})(?![\w-])" if known else r"(?!)", re.IGNORECASE)
+
+
+def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
+    """What became of a line of prose that no entry comes of; `lacking` where it is about something that is not there
+    yet."""
+    if line.heading:
+        return Fate.BACKGROUND
+    if lacking and not chosen:
+        return Fate.NOT_UNDERSTOOD
+    told = [sentence for sentence in _SENTENCE.split(_plain(line.text)) if says("tells", sentence)]
+    if not told:
+        return Fate.CHOICE if chosen else Fate.BACKGROUND
+    if all(files.brought(sentence) for sentence in told):
+        return Fate.DONE
+    return Fate.CHOICE if chosen else Fate.NOT_UNDERSTOOD
+
+
+def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
+    """The lines just before a text that say where it goes: with a colon, or with words for what it is or where."""
+    about = concepts(shown)
+    for line in chunk.near[-_PARAGRAPH:]:
+        near = chunk.first - line.number <= _PARAGRAPH
+        if near and (line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about):
+            yield line
+
+
+def _cited(cites: Iterable[str]) -> Iterator[tuple[str, int]]:
+    for cite in cites:
+        for match in _CITED.finditer(cite):
+            yield match["notes"], int(match["line"])
+
+
+@dataclass(frozen=True, slots=True)
+class _Files:
+    """The files of a pack, as notes speak of them."""
+
+    sure: frozenset[str]
+    """Names of those of which it is sure where they go, or that they stay out."""
+    folders: Mapping[str, bool]
+    """By the name of a folder in the pack: whether that is so of all that is in it."""
+    left: frozenset[str]
+    """Names of folders of which nothing goes into the map."""
+    targets: frozenset[str]
+    unsure: frozenset[str]
+    """Names, with and without their ending, of those of which it is not sure where they go."""
+
+    @property
+    def whole(self) -> bool:
+        """Whether it is sure of all of them."""
+        return all(self.folders.values())
+
+    @classmethod
+    def of(cls, placing: Placing) -> _Files:
+        files: tuple[Placed | Left, ...] = (*placing.placed, *placing.left)
+        every = {one.path: one.sure for one in files}
+        folders: dict[str, bool] = {"": True}
+        for path, sure in every.items():
+            for name in ("", *path.casefold().split("/")[:-1]):
+                folders[name] = folders.get(name, True) and sure
+        placed = {name for one in placing.placed for name in one.path.casefold().split("/")[:-1]}
+        return cls(
+            frozenset(posixpath.basename(path).casefold() for path, sure in every.items() if sure),
+            folders,
+            frozenset(folders) - placed,
+            frozenset(one.target.casefold() for one in placing.placed),
+            frozenset(name for path, sure in every.items() if not sure for name in _names_of(path)),
+        )
+
+    def lists(self, text: str) -> bool:
+        """Whether a line is the path of a file, and nothing else: a row of a list, which each file gets by itself."""
+        return text.strip(" \t`\"',;").replace("\\", "/").casefold() in self.targets
+
+    def brought(self, sentence: str) -> bool:
+        """Whether a sentence tells to bring files to where they are sure to go, or to leave those that stay out."""
+        named = [posixpath.basename(name.replace("\\", "/")).casefold() for name in _FILE.findall(sentence)]
+        words = frozenset(re.findall(r"[\w.-]+", sentence.casefold()))
+        if words & self.left and not named:
+            return True
+        if not says("brings", sentence):
+            return False
+        folders = [sure for name, sure in self.folders.items() if name in words]
+        whole = says("whole", sentence)
+        if named or folders:
+            return all(name in self.sure for name in named) and all(folders) and (self.whole or not whole)
+        return self.whole and whole
+
+
+def _names_of(path: str) -> Iterator[str]:
+    """What notes call a file: its name, and what stands before its ending where that is no common word."""
+    name = posixpath.basename(path)
+    stem, _ = posixpath.splitext(name)
+    yield name
+    if re.search(r"[_\d-]", stem):
+        yield stem
