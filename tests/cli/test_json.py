@@ -33,7 +33,7 @@ COMMANDS = [
     ["build"],
     ["trial"],
     ["inspect", "../published/fog_bell_v0.4.zip"],
-    ["draft", "../published/silt-0.9-final.zip", "--layout", "scene-graph", "--out", "../silt.toml"],
+    ["draft", "../published/fog_bell_v0.4.zip", "--layout", "split-lua", "--out", "../bell.toml"],
     ["derive", "../packs/market-stall.zip", "--name", "fish-stand", "--also", "market=fish", "--preview"],
     ["lift", "tide_crane", "--from", "../maps/old-quay", "--preview"],
     ["install", "../packs/lamp-row-1.0.0.zip"],

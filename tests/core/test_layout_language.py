@@ -403,7 +403,11 @@ def test_a_kind_of_which_there_is_nothing_points_to_the_stock() -> None:
         '[kinds.bell]\nlabel = "bell"\n[[read]]\nfiles = "bells.txt"\nformat = "lines"\ndefines = [{ kind = "bell" }]\n'
         '[[read]]\nfiles = "use.txt"\nformat = "lines"\nrefers = [{ kind = "bell" }]\n'
     )
-    tree = Overlay(EmptyTree(), {"use.txt": Inline(b"horn\n")})
+    files = {"use.txt": Inline(b"horn\n")}
+    (told,) = judge(Overlay(EmptyTree(), files), load_layout((HEAD + layout).encode(), "small.toml"), Stock()).findings
+    assert (told.code, told.name, told.follows) == ("no-defining-file", "bells.txt", 1)
+    assert "[content]" in told.remedy
+    tree = Overlay(EmptyTree(), files | {"bells.txt": Inline(b"")})
     (told,) = judge(tree, load_layout((HEAD + layout).encode(), "small.toml"), Stock()).findings
     assert told.remedy.startswith("nothing in the map or its stock is any bell")
     assert "[content]" in told.remedy

@@ -28,7 +28,7 @@ HEAD = (
         pytest.param('format = "lua"\nside = "servr"\n', "x.toml:10: no side is called `servr`; did you mean `server`?", id="side"),
         pytest.param('format = "lua"\ndefines = [{ kind = "sond", call = "f" }]\n', "x.toml:10: no kind is called `sond`; did you mean `sound`?", id="kind"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", cal = "f" }]\n', "x.toml:10: unknown key `cal`; did you mean `call`?", id="selector-key"),
-        pytest.param('format = "lua"\nrefers = [{ kind = "sound" }]\n', "x.toml:10: one of call, assign, members, function, imports, strings and query says which values are meant", id="selector"),
+        pytest.param('format = "lua"\nrefers = [{ kind = "sound" }]\n', "x.toml:10: one of call, assign, members, function, imports, strings, globals and query says which values are meant", id="selector"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "f", skip = "(" }]\n', "x.toml:10: `skip` is no regular expression", id="regex"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = "(string @value" }]\n', "x.toml:10: query is no tree-sitter query of Lua", id="query"),
         pytest.param('format = "ecmascript"\nrefers = [{ kind = "sound", query = "(dot_index_expression) @value" }]\n', "x.toml:10: query is no tree-sitter query of ECMAScript", id="query-of-another-language"),

@@ -99,7 +99,8 @@ def covered(
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
         lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
-        for line, below in zip(lines, [*lines[1:], None], strict=True):
+        for number, line in enumerate(lines):
+            below = lines[number + 1] if number + 1 < len(lines) else None
             at = (one.path, line.number)
             chosen = at in choices or words.search(line.text) is not None
             if (

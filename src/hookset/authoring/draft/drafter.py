@@ -24,10 +24,10 @@ from hookset.authoring.draft.entries import (
 from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.found.constants import constants_in
 from hookset.authoring.draft.found.filling import filled_in
+from hookset.authoring.draft.found.fragments import without_fragments
 from hookset.authoring.draft.found.lacking import (
     UNFILLED,
     Lacking,
-    not_defined,
     not_loaded,
     not_started,
     on_the_other_side,
@@ -42,10 +42,13 @@ from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import Site
 from hookset.packs import HookSheet, Pack, with_sheet
 from hookset.packs.hooksheet import PackEntry, PublishedEntry
+from hookset.trees import EmptyTree
 
 __all__ = ["drafted"]
 
 _ROUNDS = 4
+_MOST_OF = 0.6
+"""Of the lines of a file: what must be entries for it to be no file of its own."""
 Reasons = dict[tuple[str, int], Reason]
 
 
@@ -53,6 +56,7 @@ def drafted(site: Site, pack: Pack) -> Draft:
     """Everything that can be found out about the pack. Reads, and writes nothing."""
     have = gather_material(site, pack)
     shown, used = seated_in_notes(site, have)
+    have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
     entries = [of_notes(one, conditions[id(one.seated)]) for one in filled]
@@ -64,6 +68,17 @@ def drafted(site: Site, pack: Pack) -> Draft:
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, base, entries, last, [reason for _, reason in files], heads)
     return replace(draft, lines=tuple(_covered(site, have, draft, used)))
+
+
+def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) -> PackMaterial:
+    """Files whose every line turned out to be an entry are no files of the map."""
+    seats: dict[str, str] = {}
+    for path, chunk in have.fragments:
+        read = {number for one in used.get(id(chunk), ()) for number in lines_of(one)}
+        said = [line.number for line in chunk.lines if line.text.strip()]
+        if said and len(read & set(said)) >= _MOST_OF * len(said):
+            seats[path] = used[id(chunk)][0].seat_file.seat.title
+    return replace(have, placing=without_fragments(have.placing, seats)) if seats else have
 
 
 def _covered(
@@ -134,10 +149,7 @@ def _stands(entries: Sequence[DraftEntry], one: Lacking) -> bool:
 
 def _lacking(site: Site, have: PackMaterial, entries: Sequence[DraftEntry], last: DryRun) -> Iterator[Lacking]:
     pairs = [(entry.seat_file, entry.body) for entry in entries]
-    first = [
-        *on_the_other_side(site, pairs, have.scripts),
-        *not_defined(site, last, tuple(one.target for one in have.placing.placed)),
-    ]
+    first = list(on_the_other_side(site, pairs, have.scripts))
     # What an entry of the other side brings in is not loaded a second time.
     yield from first or not_loaded(site, last, have.scripts)
     yield from not_started(site, pairs, have.scripts)
@@ -190,7 +202,10 @@ def _finished(
 
 
 def _missing(site: Site, last: DryRun, blanks: AbstractSet[str]) -> tuple[tuple[str, str], ...]:
-    """(kind, name) of what the map would lack, but for what is the builder's to supply or to choose."""
+    """(kind, name) of what the map would lack, but for what is the builder's to supply or to choose. Without a map
+    nobody knows what it has."""
+    if isinstance(site.tree, EmptyTree):
+        return ()
     named = ((one.reference.kind, one.reference.name) for one in last.missing)
     return tuple(
         dict.fromkeys(

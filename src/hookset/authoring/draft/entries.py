@@ -70,7 +70,7 @@ def _seated(
     before: Condition | None = None
     targets = {one.target for one in have.placing.placed}
     seen: set[str] = set()
-    for chunk in have.chunks[: have.dry_run]:
+    for chunk in (*have.chunks[: have.dry_run], *(chunk for _, chunk in have.fragments)):
         condition = condition_of(chunk.said, site.packs, before)
         before = condition or before
         for one in seated(site, chunk, known, have.everywhere):

@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from hookset.authoring.draft.found.fragments import fragments_of
 from hookset.authoring.draft.found.placing import Placing, placing_of
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes, is_notes, read_notes
@@ -41,6 +42,8 @@ class PackMaterial:
     known: Known
     dry_run: int
     """How many of the chunks are looked into: those beyond are more than anybody would have others copy."""
+    fragments: tuple[tuple[str, Chunk], ...]
+    """Files of the pack that hold what is to be copied, by their path."""
     everywhere: tuple[tuple[str, str, int], ...]
     """Words that the notes say to replace wherever they are: (word, by what, line)."""
 
@@ -52,8 +55,10 @@ def gather_material(site: Site, pack: Pack) -> PackMaterial:
     chunks = tuple(chunk for one in notes for chunk in chunks_of(one))
     texts = dict(_texts(pack, sorts))
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)
+    fragments = tuple(fragments_of(site, placing, texts, notes))
     return PackMaterial(
         pack=pack,
+        fragments=fragments,
         sorts=sorts,
         notes=notes,
         chunks=chunks,

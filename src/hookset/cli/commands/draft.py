@@ -56,7 +56,7 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
     target = out or sheet_beside(pack)
     if show:
         if as_json:
-            run.show_json("draft", True, draft_data(draft, None) | {"sheet": text})
+            run.show_json("draft", not draft.not_understood, draft_data(draft, None) | {"sheet": text})
         else:
             click.echo(visible(text), nl=False)
         return int(bool(draft.not_understood))
@@ -69,7 +69,7 @@ def command(run: Run, pack: Path, layout: str | None, out: Path | None, over: bo
         )
     save_file(target, text.encode())
     if as_json:
-        run.show_json("draft", True, draft_data(draft, target))
+        run.show_json("draft", not draft.not_understood, draft_data(draft, target))
     else:
         run.print(draft_text(draft, opened, target))
     return int(bool(draft.not_understood))

@@ -46,7 +46,7 @@ class _Declared:
 
 def global_names(script: Script) -> Iterator[tuple[Node, bool]]:
     """Each name that is not local where it stands, in file order, with whether it is set there. A name that is only
-    asked for (`if bell then`, `type(bell)`) is none that the script counts on, and is left out."""
+    asked for (`if bell then`, `type(bell)`) is not one of these: the script does not count on it."""
     waiting: list[tuple[Node | _Declared, _Scope]] = [(script.root, _Scope())]
     while waiting:
         step, scope = waiting.pop()

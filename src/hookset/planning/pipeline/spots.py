@@ -72,7 +72,7 @@ def _by_file(
     way, by = next((way, by) for way, by in ways if by)
     other = named.get(by.hook) if isinstance(by, HookName) else None
     if isinstance(by, HookName) and other is None:
-        note = f"it goes by the hook `{by.hook}`, which is not set in this map"
+        note = f"it goes by the hook `{by.hook}`, which is left out in this map"
         return HookStep(seat="", title="", path=path, state=HookState.LEFT_OUT, shown=shown(hook.text, None), note=note)
     text = by if isinstance(by, str) else ""
     words = {"before": "above", "after": "below", "instead": "in place of"}[way]

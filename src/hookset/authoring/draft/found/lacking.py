@@ -5,21 +5,16 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
-
-from rapidfuzz import fuzz
 
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body, format_named
-from hookset.formats.base import ExistingEntry
 from hookset.model import Reference, sides_meet
 
-__all__ = ["Lacking", "not_defined", "not_loaded", "not_started", "on_the_other_side"]
+__all__ = ["Lacking", "not_loaded", "not_started", "on_the_other_side"]
 
 _STARTS = ("start", "begin", "open", "init", "initialize", "setup", "register", "install", "load", "run")
 UNFILLED = "unfilled-"
@@ -228,84 +223,3 @@ def on_the_other_side(
 
 def _same(one: Body, other: Body) -> bool:
     return " ".join((one.text or "").split()) == " ".join((other.text or "").split())
-
-
-# ---- names that nobody defines ---------------------------------------------------------------------------------------
-
-
-def not_defined(site: Site, dry_run: DryRun, files: Sequence[str]) -> Iterator[Lacking]:
-    """For each name that the pack asks for and nobody defines: an entry that does, where the map has such entries.
-    `files` are those that the pack would bring."""
-    blocks = (block for file in dry_run.analysis.web.files for block in file.referred)
-    used = {name for block in blocks if block.use and block.kind in site.layout.path_kinds for name in block.names}
-    done: set[tuple[str, str]] = set()
-    for one in dry_run.missing:
-        reference = one.reference
-        key = (reference.kind, reference.name)
-        if (
-            key in done
-            or reference.kind in site.layout.path_kinds
-            or one.miss is None
-            or one.miss.value != "absent"
-            or UNFILLED in reference.name
-        ):
-            continue
-        done.add(key)
-        for seat_file in site.seat_files:
-            if seat_file.side and reference.side and not sides_meet(seat_file.side, reference.side):
-                continue
-            body = _defining(site, seat_file, reference, [file for file in files if file not in used])
-            if body is not None:
-                label = site.layout.kinds[reference.kind].label
-                yield Lacking(seat_file, body, f"{reference.path} asks for the {label} {reference.name}")
-                if not seat_file.variant:
-                    break
-
-
-def _defining(site: Site, seat_file: SeatFile, reference: Reference, files: Sequence[str]) -> Body | None:
-    """An entry like one of the map's that defines a name of the kind, with this name and one of these files."""
-    facts = next((file for file in site.web.files if file.path == seat_file.path), None)
-    definitions = [d for d in (facts.definitions if facts is not None else ()) if d.kind == reference.kind]
-    paths = [r for r in (facts.references if facts is not None else ()) if r.kind in site.layout.path_kinds]
-    for existing in reversed(seat_file.siblings):
-        own = next((d for d in definitions if _defines(existing, d.name)), None)
-        if own is None:
-            continue
-        if site.layout.kinds[reference.kind].entry.each:
-            return Body(record={reference.name: _humanised(reference.name)}) if existing.body.record else None
-        change = {own.name: reference.name}
-        for path in (p for p in paths if _holds(existing.body, p.written)):
-            ending = posixpath.splitext(path.name)[1]
-            candidates = [file for file in files if file.endswith(ending) and _written_like(path, file) is not None]
-            best = max(candidates, key=lambda file: fuzz.partial_ratio(_stem(file), reference.name), default=None)
-            if best is None:
-                return None
-            change[path.written] = _written_like(path, best) or path.written
-        kept = (
-            Body(record=_usual(seat_file, existing.body.record)) if existing.body.record is not None else existing.body
-        )
-        return mapped(kept, change)
-    return None
-
-
-def _defines(existing: ExistingEntry, name: str) -> bool:
-    if existing.body.record is not None:
-        return name in existing.body.record or name in existing.body.record.values()
-    return bool(re.search(rf"(?<![\w.]){re.escape(name)}(?![\w.])", existing.body.text or ""))
-
-
-def _usual(seat_file: SeatFile, record: Mapping[str, Any]) -> dict[str, Any]:
-    """A record with the keys that most at the seat have, and with numbers as most have them."""
-    records = [existing.body.record for existing in seat_file.siblings if existing.body.record is not None]
-    found: dict[str, Any] = {}
-    for key, value in record.items():
-        others = [one[key] for one in records if key in one]
-        if len(others) * 2 >= len(records):
-            number = isinstance(value, int | float) and not isinstance(value, bool)
-            found[key] = Counter(others).most_common(1)[0][0] if number else value
-    return found
-
-
-def _humanised(name: str) -> str:
-    words = re.split(r"[._-]+", name.rpartition(".")[2] or name)
-    return " ".join(words).capitalize()

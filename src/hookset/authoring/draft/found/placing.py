@@ -9,6 +9,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from hookset.authoring.draft.found.sorting import sorted_by_notes
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes
 from hookset.authoring.draft.site import Site
 from hookset.model import with_article
@@ -89,14 +90,22 @@ def placing_of(
                 placed[path] = Placed(path, target, True, "lies as in the map")
         else:
             rest.append(path)
+    by_notes = {path: (folder, where) for path, folder, where in sorted_by_notes(site, sorts, notes)}
     asked = _asked_paths(site, (copied, *texts.values()))
     for path in rest:
-        one = _by_asking(site, path, asked) or _by_sort(site, path, sorts[path], placed)
+        one = _by_notes(path, by_notes) or _by_asking(site, path, asked) or _by_sort(site, path, sorts[path], placed)
         if one is not None:
             placed[path] = one
         else:
             left[path] = Left(path, "of no folder that this layout has", sure=False)
     return Placing(tuple(_single(placed.values(), left)), tuple(left.values()), tuple(shared))
+
+
+def _by_notes(path: str, by_notes: Mapping[str, tuple[str, str]]) -> Placed | None:
+    if path not in by_notes:
+        return None
+    folder, where = by_notes[path]
+    return Placed(path, f"{folder}/{posixpath.basename(path)}", True, where)
 
 
 def _single(placed: Iterable[Placed], left: dict[str, Left]) -> Iterator[Placed]:

@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from importlib import resources
 from typing import Any
 
-__all__ = ["concepts", "languages_said", "mends", "says", "words"]
+__all__ = ["concepts", "languages_said", "mends", "says", "sorts_said", "words"]
 
 _QUOTES = str.maketrans(
     dict.fromkeys("“”„«»", '"') | dict.fromkeys("‘’‚", "'") | {"–": "-", "—": "-", "…": "...", "\u00a0": " "}
@@ -42,6 +42,12 @@ def says(what: str, text: str) -> bool:
     """Whether a text has a word of `[instructions]`: one that `tells` to do something, that `brings` files somewhere,
     or that means the `whole` pack."""
     return any(name == what and pattern.search(text.lower()) for name, pattern in _patterns("instructions"))
+
+
+def sorts_said(text: str) -> list[tuple[int, str]]:
+    """(where, which) of each sort of files that a text names."""
+    lower = text.lower()
+    return [(match.start(), name) for name, pattern in _patterns("sorts") for match in pattern.finditer(lower)]
 
 
 def languages_said(text: str) -> tuple[str, ...]:

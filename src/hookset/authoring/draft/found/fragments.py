@@ -1,0 +1,52 @@
+"""Files of a pack that hold what is to be copied: rows of a table, elements, lines of a list."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
+
+from hookset.authoring.draft.found.placing import Left, Placing
+from hookset.authoring.draft.notes import Line, Notes
+from hookset.authoring.draft.said import Chunk
+from hookset.authoring.draft.site import Site
+
+__all__ = ["fragments_of", "without_fragments"]
+
+_LARGEST = 64 << 10
+_PARTS = frozenset({".csv", ".json", ".xml", ".toml", ".yaml", ".yml", ".ini", ".po", ".lst", ".list"})
+"""Endings of what is written in entries: a script is a whole of its own."""
+
+
+def fragments_of(
+    site: Site, placing: Placing, texts: Mapping[str, str], notes: Sequence[Notes]
+) -> Iterator[tuple[str, Chunk]]:
+    """(path, what is to be copied) of each file that nothing has a sure place for, and of whose form is a file of the
+    map with a seat."""
+    unsure = [one.path for one in placing.placed if not one.sure] + [one.path for one in placing.left if not one.sure]
+    forms = {posixpath.splitext(one.path)[1].casefold() for one in site.seat_files}
+    for path in unsure:
+        text = texts.get(path, "")
+        ending = posixpath.splitext(path)[1].casefold()
+        if ending in _PARTS & forms and 0 < len(text) <= _LARGEST:
+            lines = tuple(Line(number, line, code=True) for number, line in enumerate(text.splitlines(), 1))
+            while lines and not lines[-1].text.strip():
+                lines = lines[:-1]
+            near = tuple(_about(path, notes))
+            yield path, Chunk(notes=path, lines=lines, near=near, far=())
+
+
+def _about(path: str, notes: Sequence[Notes]) -> Iterator[Line]:
+    """The lines of the notes that name a file."""
+    stem = posixpath.splitext(posixpath.basename(path))[0]
+    named = re.compile(rf"(?<![\w-]){re.escape(stem)}(?![\w-])", re.IGNORECASE)
+    yield from (line for one in notes for line in one.lines if named.search(line.text))
+
+
+def without_fragments(placing: Placing, seats: Mapping[str, str]) -> Placing:
+    """The files without those whose entries go into seats: `seats` says which, in words, by path."""
+    placed = tuple(one for one in placing.placed if one.path not in seats)
+    left = tuple(one for one in placing.left if one.path not in seats)
+    taken = (Left(path, f"its entries are set {where}") for path, where in seats.items())
+    return replace(placing, placed=placed, left=(*left, *taken))
