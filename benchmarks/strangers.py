@@ -16,6 +16,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 PAGE = Path(__file__).parent.parent / "docs/strangers.md"
+FORCED = ("--incomplete", "--anyway", "--keep-mine")
+"""Options that go on whatever is open, and keep the map's own files."""
 FIRST = """| | strangers | foreign |
 |---|---|---|
 | facts met, of those to be met | 2 of 195 | 107 of 293 |
@@ -81,11 +83,12 @@ Now:
 
 | | strangers | foreign |
 |---|---|---|
-| facts met, of those to be met, with `--incomplete` | {_sum(going_on)} | {met[0]} of {met[1]} |
-| facts broken that held before, with `--incomplete` | {sum(one.broken for one in going_on)} | not counted |
+| facts met, of those to be met, going on all the same | {_sum(going_on)} | {met[0]} of {met[1]} |
+| facts broken that held before, going on all the same | {sum(one.broken for one in going_on)} | not counted |
 | ended as done without `--incomplete`, and was not right | {len(wrong)} of {len(refusing)} packs | not counted |
 
-A draft of which not all of the notes was understood is refused; `--incomplete` goes on all the same.
+A draft of which not all of the notes was understood is refused. *Going on all the same* is `--incomplete --anyway
+--keep-mine`: without what was not understood, whatever is missing, and keeping the map's own files.
 
 ## Pack by pack
 
@@ -105,7 +108,7 @@ def _sum(outcomes: list[Outcome]) -> str:
 def main() -> None:
     ours, theirs = Path(sys.argv[1]).resolve(), Path(sys.argv[2]).resolve()
     with tempfile.TemporaryDirectory() as place:
-        plain, forced = program(Path(place)), program(Path(place), "--incomplete")
+        plain, forced = program(Path(place)), program(Path(place), *FORCED)
         text = page(strangers(ours, plain), strangers(ours, forced), foreign(theirs, forced))
     PAGE.write_text(text, encoding="utf-8")
     print(text)

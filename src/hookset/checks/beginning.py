@@ -69,8 +69,8 @@ def no_beginning(case: Case) -> Iterable[UnplacedFinding]:
     title="The file that would define names that are used is not there",
     severity=Severity.ERROR,
     why="whatever uses one of these names does not work in the game",
-    remedy="restore it from a copy; if these are the game's own names, name a stock list that has them in hookset.toml, "
-    "under [content]",
+    remedy="restore it from a copy; if these are the game's own names, name a stock list that has them in "
+    "hookset.toml, under [content]",
     example=Example(
         layout=_TYPES,
         fails={"things.list": "gate\nboat\n"},

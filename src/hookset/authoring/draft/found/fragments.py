@@ -11,6 +11,8 @@ from hookset.authoring.draft.found.placing import Left, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.site import Site
+from hookset.symbols.reading import read_file
+from hookset.trees import EmptyTree, Inline, Overlay
 
 __all__ = ["fragments_of", "without_fragments"]
 
@@ -29,12 +31,28 @@ def fragments_of(
     for path in unsure:
         text = texts.get(path, "")
         ending = posixpath.splitext(path)[1].casefold()
-        if ending in _PARTS & forms and 0 < len(text) <= _LARGEST:
+        if ending in _PARTS & forms and 0 < len(text) <= _LARGEST and not _of_its_own(site, path, text):
             lines = tuple(Line(number, line, code=True) for number, line in enumerate(text.splitlines(), 1))
             while lines and not lines[-1].text.strip():
                 lines = lines[:-1]
             near = tuple(_about(path, notes))
             yield path, Chunk(notes=path, lines=lines, near=near, far=())
+
+
+def _of_its_own(site: Site, path: str, text: str) -> bool:
+    """Whether a file as it is defines something, lying where the layout has several of its sort: a descriptor, a table
+    for each level."""
+    stem, ending = posixpath.splitext(posixpath.basename(path))
+    for rule in site.layout.reads:
+        for glob in rule.files if rule.format != "any" and rule.defines else ():
+            if "*" not in glob.pattern or not glob.pattern.casefold().endswith(ending.casefold()):
+                continue
+            place = re.sub(r"\{\w+\}", "x", glob.pattern.replace("**/", "x/").replace("*", stem))
+            tree = Overlay(EmptyTree(), {place: Inline(text.encode())})
+            facts = read_file(tree, place, site.layout, {"map": "x", "version": "1"})
+            if any(block.kind not in site.layout.path_kinds for block in facts.defined):
+                return True
+    return False
 
 
 def _about(path: str, notes: Sequence[Notes]) -> Iterator[Line]:

@@ -14,6 +14,7 @@ _TAG = re.compile(
     re.IGNORECASE,
 )
 _CODE = re.compile(r"\[(?P<end>/?)(?:code|pre|lua|xml|json)(?:=[^\]\n]*)?\]", re.IGNORECASE)
+_OTHER_END = re.compile(r"\[/(?:quote|spoiler|list|b|i|u|url)\]", re.IGNORECASE)
 
 
 def is_post(text: str) -> bool:
@@ -31,7 +32,13 @@ def lines_of(text: str) -> Iterator[Line]:
             code = not match["end"]
             yield Line(number, "")
             position = match.end()
-        yield from _part(number, line[position:], code, whole=not position)
+        rest = line[position:]
+        if code and (end := _OTHER_END.search(rest)) is not None:
+            # What was opened as code was closed as something else.
+            yield from _part(number, rest[: end.start()], code)
+            code, rest, position = False, rest[end.end() :], 1
+            yield Line(number, "")
+        yield from _part(number, rest, code, whole=not position)
 
 
 def _part(number: int, text: str, code: bool, whole: bool = False) -> Iterator[Line]:

@@ -15,6 +15,9 @@ __all__ = ["concepts", "languages_said", "mends", "says", "sorts_said", "words"]
 _QUOTES = str.maketrans(
     dict.fromkeys("“”„«»", '"') | dict.fromkeys("‘’‚", "'") | {"–": "-", "—": "-", "…": "...", "\u00a0": " "}
 )
+_PAIRS = {"(": ")", "[": "]", "{": "}"}
+_LEFT_OPEN = 2
+"""Brackets that somebody forgets at the end of a text."""
 
 
 @functools.cache
@@ -69,6 +72,9 @@ def mends(text: str) -> Iterator[tuple[str, str]]:
     commas = re.sub(r"([}\]\"\w])(\s*\n\s*)(?=[{\"])", r"\1,\2", re.sub(r",(\s*[}\]])", r"\1", straight))
     if commas != straight:
         yield commas, "commas put right"
+    closed = _closed(commas)
+    if closed != commas:
+        yield closed, "a bracket closed that was left open"
     listed = _indented(straight)
     if listed != straight:
         yield listed, "lost indentation put back"
@@ -77,6 +83,20 @@ def mends(text: str) -> Iterator[tuple[str, str]]:
         yield bare, ""
         if (listed := _indented(bare)) != bare:
             yield listed, "lost indentation put back"
+
+
+def _closed(text: str) -> str:
+    """The text with the brackets closed that are open at its end, outside of quotes."""
+    open_: list[str] = []
+    for match in re.finditer(r"\"(?:\\.|[^\"\\\n])*\"|'(?:\\.|[^'\\\n])*'|[\[\](){}]", text):
+        found = match.group()
+        if found in _PAIRS:
+            open_.append(_PAIRS[found])
+        elif open_ and found == open_[-1]:
+            open_.pop()
+        elif found in _PAIRS.values():
+            return text
+    return text + "".join(f"\n{bracket}" for bracket in reversed(open_)) if len(open_) <= _LEFT_OPEN else text
 
 
 def _indented(text: str) -> str:
