@@ -277,3 +277,51 @@ def test_sheets_lie_beside_archives(tmp_path: Path) -> None:
 def test_a_site_without_a_map_has_seats() -> None:
     site = Site(site_for("split-lua").layout)
     assert {"server-import", "sound-table", "texts"} <= {seat_file.seat.name for seat_file in site.seat_files}
+
+
+# ---- packs by other hands --------------------------------------------------------------------------------------------
+
+
+def pack_of(folder: Path, notes: str, **files: str) -> Draft:
+    """A draft for the map of the layout `mirrored-folders` or, with tables, of `type-table`."""
+    for path, text in {"notes.txt": notes, **{name.replace("__", "."): text for name, text in files.items()}}.items():
+        (folder / path).write_text(text)
+    layout = "type-table" if any(name.endswith("__csv") for name in files) else "mirrored-folders"
+    return drafted(site_for(layout), open_pack(folder))
+
+
+def test_keys_that_lost_their_indentation_are_entries(tmp_path: Path) -> None:
+    draft = pack_of(tmp_path, "Into noises:\n\ntackle_run:\nfile: tackle.wav\ntimes: 0\ntackle_drop:\nfile: drop.wav\n")
+    assert [hook.record for hook in draft.sheet.hook] == [
+        {"tackle_run": {"file": "tackle.wav", "times": 0}},
+        {"tackle_drop": {"file": "drop.wav"}},
+    ]
+
+
+def test_rows_in_a_file_of_the_pack_are_entries(tmp_path: Path) -> None:
+    rows = "type,x,y,z,turn,group\npost,40,7.5,12,0,pier\npost,41,7.5,13,90,pier\n"
+    draft = pack_of(tmp_path, "rows from places_add to the end of yours\n", places_add__csv=rows)
+    assert [(hook.seat, (hook.record or {})["x"]) for hook in draft.sheet.hook] == [("places", "40"), ("places", "41")]
+    assert [one.path for one in draft.left if one.path.endswith(".csv")] == ["places_add.csv"]
+    assert draft.sheet.files == ()
+
+
+@pytest.mark.parametrize(
+    ("notes", "targets"),
+    [
+        ("wav in noises, everything else with your code.", {"a.wav": "noises/a.wav", "b.lua": "code/b.lua"}),
+        ("Töne nach noises; *.lua nach code.", {"a.wav": "noises/a.wav", "b.lua": "code/b.lua"}),
+        ("a.wav w/ your noises, b.lua w/ your code and in the list", {"a.wav": "noises/a.wav", "b.lua": "code/b.lua"}),
+    ],
+)
+def test_folders_that_notes_give_to_files_of_a_sort(notes: str, targets: dict[str, str], tmp_path: Path) -> None:
+    draft = pack_of(tmp_path, notes, a__wav="RIFF\x24\x00\x00\x00WAVEfmt \x10\x00\x00\x00", b__lua="local b = {}\nreturn b\n")
+    pack = with_sheet(open_pack(tmp_path), sheet_text(draft).encode(), "draft")
+    assert {path: target for target, path in pack.targets.items()} == targets
+    assert all(draft.reason("files", number).sure for number in range(len(draft.sheet.files)))
+
+
+def test_a_bracket_left_open_is_closed(tmp_path: Path) -> None:
+    rows = '    { "type": "tern", "shape": "tern", "rank": "bird", "reach": 25\n'
+    draft = pack_of(tmp_path, f"Into the types:\n\n{rows}", x__csv="")
+    assert [(hook.seat, (hook.record or {})["type"]) for hook in draft.sheet.hook] == [("types", "tern")]

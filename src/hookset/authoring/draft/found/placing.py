@@ -197,7 +197,9 @@ def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[
             if len(pieces) != 2:
                 continue
             files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
-            folder = next((m["folder"] for m in _FOLDER.finditer(pieces[1]) if _is_folder(site, m["folder"])), None)
+            # Only the word right behind: what is said further on may be of other files.
+            match = _FOLDER.match(pieces[1])
+            folder = match["folder"] if match is not None and _is_folder(site, match["folder"]) else None
             for word in files if folder is not None else ():
                 candidates = named[_base(word)]
                 where = _spelt(site, f"{folder.replace(chr(92), '/').strip('/')}/x")[:-2] if folder else ""

@@ -157,7 +157,8 @@ def _fitted(
                 also=next_best.seat_file.seat.name if next_best is not None and next_best.points >= _ENOUGH else "",
             )
         )
-        fits = [fit for fit in fits if fit.existing.start >= end or start >= fit.existing.end]
+        # One of no length at all stands beside itself.
+        fits = [fit for fit in fits if fit is not best and (fit.existing.start >= end or start >= fit.existing.end)]
     return tuple(sorted(found, key=lambda one: one.line))
 
 

@@ -136,8 +136,8 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
         bool(re.fullmatch(r"\s*[\w\"'-]+:\s*", line.text))
         and below is not None
         and looks_like_code(below.text)
-        and _lead(below.text) > _lead(line.text)
-        and _lead(line.text) > 0
+        # Where the indentation was lost, only a name that nobody would write in prose.
+        and (("_" in line.text) if _lead(below.text) == _lead(line.text) else _lead(below.text) > _lead(line.text) > 0)
     )
 
 

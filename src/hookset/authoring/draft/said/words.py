@@ -100,8 +100,10 @@ def _closed(text: str) -> str:
 
 
 def _indented(text: str) -> str:
-    """Keys below a `- key: value` that have lost their indentation."""
+    """Keys below a `- key: value`, or below a `name:`, that have lost their indentation."""
     lines = text.split("\n")
+    if re.fullmatch(r"[\w-]+:\s*", lines[0]) and not any(line.startswith((" ", "\t")) for line in lines):
+        return "\n".join(line if re.fullmatch(r"[\w-]+:\s*", line) else f"  {line}" for line in lines)
     if not lines[0].startswith("- ") or any(line.startswith((" ", "\t")) for line in lines):
         return text
     return "\n".join(line if line.startswith("- ") else f"  {line}" for line in lines)
