@@ -17,7 +17,7 @@ __all__ = ["MAP_WORDS", "PATH_PARTS", "LayoutCompiler"]
 
 MAP_WORDS = frozenset({"map", "version"})
 """What the map's descriptor says, for texts that a layout makes of it."""
-PATH_PARTS = frozenset({"path", "stem", "base", "name", "ext", "parent", "folder", "above", "inner", "module"})
+PATH_PARTS = frozenset({"path", "stem", "base", "name", "ext", "parent", "folder", "above", "outer", "inner", "module"})
 """What a path has, for names that are made of it."""
 
 

@@ -94,6 +94,7 @@ def path_parts(path: str, match: GlobMatch) -> dict[str, str]:
         "parent": posixpath.dirname(path),
         "folder": posixpath.basename(posixpath.dirname(path)),
         "above": posixpath.basename(posixpath.dirname(posixpath.dirname(path))),
+        "outer": posixpath.dirname(posixpath.dirname(path)),
         "inner": posixpath.splitext(match.inner)[0],
         "module": posixpath.splitext(match.inner)[0].replace("/", "."),
         **match.words,

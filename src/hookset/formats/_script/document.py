@@ -13,6 +13,7 @@ from tree_sitter import Node
 
 from hookset.formats._script.globals import OWN, global_names
 from hookset.formats._script.guards import guarded_parts
+from hookset.formats._script.queries import Captured
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._values import as_words, reads_as_number
@@ -95,7 +96,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
         return replace(self, queries=tuple(dict.fromkeys(one.query for one in selectors if one.query)))
 
     @cached_property
-    def _found(self) -> dict[str, list[Node]]:
+    def _found(self) -> dict[str, list[Captured]]:
         return self.script.queries(self.queries)
 
     @property
@@ -184,12 +185,24 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
             yield Value(name, self.script.start(node))
 
     def _queried(self, selector: ScriptSelector) -> Iterator[Value]:
+        for node, _ in self._captured(selector):
+            yield from self._of_node(selector, node)
+
+    def _of_node(self, selector: ScriptSelector, node: Node) -> Iterator[Value]:
+        """What a captured node is, or its name."""
+        if not selector.words:
+            yield from self._values(node)
+        elif node.type in self.script.NAMES:
+            yield Value(self.script.string_of(node), self.script.start(node))
+
+    def _as_row(self, node: Node) -> str:
+        """What a node says beside another one: a name as it is written, what it is where that is known."""
+        said = self._only(node)
+        return self.script.string_of(node) if "*" in said and node.type in self.script.NAMES else said
+
+    def _captured(self, selector: ScriptSelector) -> list[Captured]:
         query = selector.query or ""
-        for node in self._found[query] if query in self.queries else self.script.query(query):
-            if not selector.words:
-                yield from self._values(node)
-            elif node.type in self.script.NAMES:
-                yield Value(self.script.string_of(node), self.script.start(node))
+        return self._found[query] if query in self.queries else self.script.queries([query])[query]
 
     def guarded(self, selector: ScriptSelector | None) -> Iterator[tuple[str, int, int]]:
         if selector is None:
@@ -213,6 +226,11 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
         other items of it by their keys."""
         if selector.field:
             yield from self._rows_of_fields(selector)
+            return
+        if selector.query is not None:
+            for captured, others in self._captured(selector):
+                row = {name: self._as_row(other) for name, other in others.items()}
+                yield from ((value, row) for value in self._of_node(selector, captured))
             return
         if selector.call is None:
             yield from ((value, {}) for value in self.select(selector))

@@ -10,14 +10,14 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Literal
 
 from tree_sitter import Language, Node, Query, QueryCursor, QueryError
 
 from hookset.trees import Pattern, pattern_of
 
-__all__ = ["captures", "check", "query"]
+__all__ = ["Captured", "captures", "check", "query"]
 
 _Captures = dict[str, list[Node]]
 
@@ -74,10 +74,14 @@ def query(language: Language, source: str) -> Query:
     return Query(language, own)
 
 
-def captures(language: Language, sources: Collection[str], root: Node) -> dict[str, list[Node]]:
-    """What each query captures as `@value`, in file order, in one pass over the tree. Raises SlowPatternError."""
+Captured = tuple[Node, Mapping[str, Node]]
+"""What a query captures as `@value`, and by their names what else the same match captures."""
+
+
+def captures(language: Language, sources: Collection[str], root: Node) -> dict[str, list[Captured]]:
+    """What each query captures, in file order, in one pass over the tree. Raises SlowPatternError."""
     owners = [source for source in sources for _ in range(query(language, source).pattern_count)]
-    found: dict[str, dict[int, Node]] = {source: {} for source in sources}
+    found: dict[str, dict[int, Captured]] = {source: {} for source in sources}
     raised: list[BaseException] = []
 
     def stays(
@@ -96,10 +100,12 @@ def captures(language: Language, sources: Collection[str], root: Node) -> dict[s
     cursor = QueryCursor(query(language, "\n".join(sources)))
     matches = cursor.matches(root, stays) if "match?" in "".join(sources) else cursor.matches(root)
     for number, nodes in matches:
-        found[owners[number]].update((node.id, node) for node in nodes.get("value", ()))
+        others = {name: held[0] for name, held in nodes.items() if name != "value" and held}
+        for node in nodes.get("value", ()):
+            found[owners[number]].setdefault(node.id, (node, others))
     if raised:
         raise raised[0]
-    return {source: sorted(nodes.values(), key=lambda node: node.start_byte) for source, nodes in found.items()}
+    return {source: sorted(held.values(), key=lambda one: one[0].start_byte) for source, held in found.items()}
 
 
 def _stays(predicate: str, nodes: Sequence[Node], source: str) -> bool:

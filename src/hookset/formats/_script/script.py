@@ -18,7 +18,7 @@ from typing import ClassVar
 from tree_sitter import Language, Node, Parser, QueryCursor
 
 from hookset.formats._script.bindings import Bindings, Piece
-from hookset.formats._script.queries import captures, check, query
+from hookset.formats._script.queries import Captured, captures, check, query
 from hookset.formats.base import ARGUMENT, PLACED
 from hookset.trees import Text
 
@@ -186,10 +186,10 @@ class Script(ABC):
 
     def query(self, source: str) -> list[Node]:
         """The nodes that a tree-sitter query captures as `@value`, in file order. Raises tree_sitter.QueryError."""
-        return self.queries([source])[source]
+        return [node for node, _ in self.queries([source])[source]]
 
-    def queries(self, sources: Collection[str]) -> dict[str, list[Node]]:
-        """The same for each of several queries, in one pass over the tree."""
+    def queries(self, sources: Collection[str]) -> dict[str, list[Captured]]:
+        """The same for each of several queries, in one pass over the tree, with what else each match captures."""
         return captures(self.LANGUAGE, sources, self.root)
 
     @classmethod
