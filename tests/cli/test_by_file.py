@@ -156,6 +156,7 @@ def test_a_word_of_a_seats_path_is_given_by_the_hook(pier: Path) -> None:
         pytest.param(INSTEAD.replace("(3)", "(5)"), "gate.open(5)", id="not there"),
         pytest.param(INSTEAD.replace('"gate.open(3)"', '"gate"'), "there 5 times", id="several"),
         pytest.param(INSTEAD.replace('"gate.open(7)"', '"gate.open("'), "does not parse", id="breaks the file"),
+        pytest.param(INSTEAD.replace("gate.open(3)", "gate " * 2000), "a few lines", id="too long"),
         pytest.param(VALUE.replace("winch", "crane"), "crane", id="no such thing"),
         pytest.param(VALUE.replace('at = { thing = "winch" }\n', ""), "{thing}", id="word not given"),
         pytest.param(VALUE.replace('"power"', '"powder"'), "power", id="no such change"),

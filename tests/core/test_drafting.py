@@ -315,7 +315,9 @@ def test_rows_in_a_file_of_the_pack_are_entries(tmp_path: Path) -> None:
     ],
 )
 def test_folders_that_notes_give_to_files_of_a_sort(notes: str, targets: dict[str, str], tmp_path: Path) -> None:
-    draft = pack_of(tmp_path, notes, a__wav="RIFF\x24\x00\x00\x00WAVEfmt \x10\x00\x00\x00", b__lua="local b = {}\nreturn b\n")
+    draft = pack_of(
+        tmp_path, notes, a__wav="RIFF\x24\x00\x00\x00WAVEfmt \x10\x00\x00\x00", b__lua="local b = {}\nreturn b\n"
+    )
     pack = with_sheet(open_pack(tmp_path), sheet_text(draft).encode(), "draft")
     assert {path: target for target, path in pack.targets.items()} == targets
     assert all(draft.reason("files", number).sure for number in range(len(draft.sheet.files)))

@@ -31,7 +31,7 @@ from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.document import Writable, placement_at
 from hookset.model import CouldNotError
 from hookset.project import LedgerAnchor, LedgerEdit, LedgerHook
-from hookset.trees import Content, Inline, Text, Tree, line_and_column
+from hookset.trees import Content, Inline, Text, Tree, line_and_column, pattern_of
 
 __all__ = [
     "RENAMED",
@@ -51,6 +51,10 @@ __all__ = [
 
 _SHOWN = 12
 _TOKEN = re.compile(r"\w+|[^\w\s]")
+_TOLD_APART = 1_000
+"""Words and marks by which a text is told from others."""
+_LONGEST = 8_000
+"""Characters of a pattern for them."""
 RENAMED = "renamed"
 """The key by which the ledger tells what an upgrade has renamed in a file of the builder's."""
 _WORD = re.compile(r"\{(\w[\w-]*)\}")
@@ -224,6 +228,12 @@ def _beside(layout: Layout, text: Text, hook: LedgerHook, anchor: LedgerAnchor) 
     rule = layout.text_rule(hook.path)
     if rule is None:
         return NoSeat(f"a rule of the layout that reads {hook.path}")
+    if not _pattern(anchor.text)[1]:
+        raise CouldNotError(
+            f"is to be looked through for a text of more than {_TOLD_APART:,} words",
+            why="a part of it may stand there, and not the rest",
+            remedy="name a few lines in the hook sheet that stand there once",
+        )
     new = (hook.text or "").strip("\r\n")
     standing = stretches(text.string, new)
     if anchor.way != "instead":
@@ -265,18 +275,29 @@ def _edit_beside(text: Text, span: tuple[int, int], way: str, new: str) -> Edit:
 
 def stretches(string: str, wanted: str) -> list[tuple[int, int]]:
     """Where a text stands, blanks and line breaks in it aside: (start, end) of each, in characters. Where it is all of
-    some lines, what is only a part of others does not count."""
-    tokens = _TOKEN.findall(wanted)
-    if not tokens:
-        return []
-    edges = [r"(?<!\w)" if tokens[0][0].isalnum() else "", r"(?!\w)" if tokens[-1][-1].isalnum() else ""]
-    pattern = re.escape(tokens[0])
-    for one, other in pairwise(tokens):
-        words = (one + other).replace("_", "").isalnum()
-        pattern += (r"\s+" if words else r"\s*") + re.escape(other)
-    spans = [match.span() for match in re.finditer(edges[0] + pattern + edges[1], string)]
+    some lines, what is only a part of others does not count. Of a long text only the beginning is looked for. Raises
+    SlowPatternError."""
+    pattern = _pattern(wanted)[0]
+    # With a limit on its time: whoever wrote the sheet may have meant us harm.
+    spans = [match.span() for match in pattern_of(pattern).finditer(string)] if pattern else []
     whole = [span for span in spans if _whole_lines(string, span)]
     return whole or spans
+
+
+def _pattern(wanted: str) -> tuple[str, bool]:
+    """A pattern for a text, whatever blanks are in it, and whether it is for all of it."""
+    tokens = _TOKEN.findall(wanted)
+    if not tokens:
+        return "", True
+    pattern, used = re.escape(tokens[0]), 1
+    for one, other in pairwise(tokens[:_TOLD_APART]):
+        words = (one + other).replace("_", "").isalnum()
+        more = (r"\s+" if words else r"\s*") + re.escape(other)
+        if len(pattern) + len(more) > _LONGEST:
+            break
+        pattern, used = pattern + more, used + 1
+    edges = [r"(?<!\w)" if tokens[0][0].isalnum() else "", r"(?!\w)" if tokens[used - 1][-1].isalnum() else ""]
+    return edges[0] + pattern + edges[1], used == len(tokens)
 
 
 def _whole_lines(string: str, span: tuple[int, int]) -> bool:

@@ -19,23 +19,38 @@ _INTO = re.compile(
     r"[`\"'“„]?(?P<folder>[\w.-]+(?:[/\\][\w.-]+)*)[/\\]?",
     re.IGNORECASE,
 )
+_NAME = re.compile(r"[\w./-]+\.\w{2,5}(?!\w)")
 _SENTENCE = re.compile(r"(?<=[;!?])\s+|(?<=\.)\s+|\n")
 _ENDING = re.compile(r"(?<![\w.-])(?:\*?\.)?(?P<ending>[a-z0-9]{2,5}?)s?(?![\w-])(?!\.\w)", re.IGNORECASE)
 
 
 def sorted_by_notes(site: Site, sorts: Mapping[str, Sort], notes: Sequence[Notes]) -> Iterator[tuple[str, str, str]]:
     """(path, folder of the map, `README.md:12`) for each file whose sort or ending the notes give a folder to."""
+    called = _called(sorts)
     given: set[str] = set()
     for one in notes:
         for line in (line for line in one.lines if not line.code):
             for sentence in _SENTENCE.split(line.text):
-                for paths, folder in _in_sentence(site, sorts, sentence, given):
+                for paths, folder in _in_sentence(site, called, sentence, given):
                     given |= set(paths)
                     yield from ((path, folder, f"{one.path}:{line.number}") for path in paths)
 
 
+def _called(sorts: Mapping[str, Sort]) -> dict[str, list[str]]:
+    """The files by what notes call them: their names, `.endings`, and sorts; all of them by `rest`."""
+    found: dict[str, list[str]] = {"rest": list(sorts)}
+    for path, sort in sorts.items():
+        name = posixpath.basename(path).casefold()
+        ending = posixpath.splitext(name)[1]
+        # What a model is made of goes with it.
+        words = {name, ending, sort.word, "model" if ending == ".bin" else ""} - {"", "rest"}
+        for word in words:
+            found.setdefault(word, []).append(path)
+    return found
+
+
 def _in_sentence(
-    site: Site, sorts: Mapping[str, Sort], sentence: str, given: set[str]
+    site: Site, called: Mapping[str, list[str]], sentence: str, given: set[str]
 ) -> Iterator[tuple[list[str], str]]:
     """What stands before a folder goes into it, back to the folder before."""
     start = 0
@@ -45,7 +60,7 @@ def _in_sentence(
             continue
         said = sentence[start : match.start()]
         start = match.end()
-        paths = [path for path in _meant(sorts, said, given) if path not in given]
+        paths = [path for path in dict.fromkeys(_meant(called, said)) if path not in given]
         if paths:
             yield paths, folder
 
@@ -59,21 +74,10 @@ def _folder(site: Site, said: str) -> str | None:
     return named[0] if len(named) == 1 else None
 
 
-def _meant(sorts: Mapping[str, Sort], said: str, given: set[str]) -> Iterator[str]:
+def _meant(called: Mapping[str, list[str]], said: str) -> Iterator[str]:
     """The files of the pack that some words mean."""
-    endings = {posixpath.splitext(path)[1].casefold().lstrip(".") for path in sorts} - {""}
-    named = {match["ending"].casefold() for match in _ENDING.finditer(said)} & endings
-    words = {name for _, name in sorts_said(said)}
     low = said.casefold()
-    for path, sort in sorts.items():
-        name = posixpath.basename(path)
-        ending = posixpath.splitext(name.casefold())[1]
-        of_model = "model" in words and ending == ".bin"
-        if (
-            re.search(rf"(?<![\w.-]){re.escape(name.casefold())}(?![\w-])", low)
-            or ending.lstrip(".") in named
-            or sort.word in words
-            or of_model
-            or ("rest" in words and path not in given)
-        ):
-            yield path
+    names = (name.rpartition("/")[2] for name in _NAME.findall(low))
+    endings = (f".{match['ending']}" for match in _ENDING.finditer(low))
+    for word in (*names, *endings, *(name for _, name in sorts_said(said))):
+        yield from called.get(word, ())
