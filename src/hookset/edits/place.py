@@ -229,10 +229,8 @@ def _beside(layout: Layout, text: Text, hook: LedgerHook, anchor: LedgerAnchor) 
     if rule is None:
         return NoSeat(f"a rule of the layout that reads {hook.path}")
     if not _pattern(anchor.text)[1]:
-        raise CouldNotError(
-            f"is to be looked through for a text of more than {_TOLD_APART:,} words",
-            why="a part of it may stand there, and not the rest",
-            remedy="name a few lines in the hook sheet that stand there once",
+        return WrongBody(
+            f"an entry that goes by {_TOLD_APART:,} words at most: a few lines that stand there once will do"
         )
     new = (hook.text or "").strip("\r\n")
     standing = stretches(text.string, new)
