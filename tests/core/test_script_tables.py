@@ -6,8 +6,11 @@ from typing import Any
 
 import pytest
 
+from hookset.edits.find import found_exactly, found_plainly
+from hookset.edits.place import with_edits
 from hookset.formats import Body, Edits, NoSeat, format_named, spliced
 from hookset.formats.base import AlreadyThere, Clash, WrongBody
+from hookset.project import LedgerEdit, LedgerHook
 from hookset.trees import Text
 
 BELL = Body(record={"dong": "c.wav"})
@@ -68,6 +71,20 @@ def test_an_item_stands_where_the_seat_says(
     assert isinstance(placement, Edits)
     assert spliced(source, placement.edits) == after
     assert isinstance(placed(language, after, seat, body), AlreadyThere)
+
+
+def test_each_stretch_of_an_entry_is_found_by_its_neighbours() -> None:
+    text = Text(CASES[2][1], "utf-8")
+    placement = placed("lua", text.string, CASES[2][2], CASES[2][3])
+    hook = with_edits(LedgerHook(order=1, path="s.lua", key="s"), text, placement.edits)
+    after = spliced(text.string, placement.edits)
+    assert len(hook.edits) == 2
+    assert all(found_exactly(after, edit) is not None for edit in hook.edits)
+
+
+def test_a_comma_that_came_later_hides_nothing() -> None:
+    edit = LedgerEdit(new="\n  dong = 1", old="", above="ding = 1,", below="}")
+    assert found_plainly("S = {\n  ding = 1, -- changed\n  dong = 1,\n  low = 2\n}\n", edit) is not None
 
 
 @pytest.mark.parametrize(

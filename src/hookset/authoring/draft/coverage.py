@@ -54,8 +54,6 @@ class CoveredLine:
     number: int
     text: str
     fate: Fate
-    by: str = ""
-    """What of the draft comes of it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
