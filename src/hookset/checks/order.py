@@ -100,9 +100,9 @@ def _ends(words: Sequence[str], names: Sequence[str], side: str) -> Iterator[tup
     for number, name in enumerate(names):
         earlier = [names[other] for other in range(number) if places[other] > places[number]]
         if earlier and side == "before":
-            yield number, f"`{name}` stands before all else, and `{earlier[0]}` stands above it"
+            yield number, f"`{name}` must stand before all else, and `{earlier[0]}` stands above it"
         elif earlier:
-            yield names.index(earlier[0]), f"`{earlier[0]}` stands behind all else, and `{name}` stands below it"
+            yield names.index(earlier[0]), f"`{earlier[0]}` must stand behind all else, and `{name}` stands below it"
 
 
 def _pairs(entry: OrderEntry, names: Sequence[str]) -> Iterator[tuple[int, str]]:
@@ -113,7 +113,7 @@ def _pairs(entry: OrderEntry, names: Sequence[str]) -> Iterator[tuple[int, str]]
             for other in (behind,) if isinstance(behind, str) else behind:
                 above = next((one for one in names[:number] if one != name and fnmatch.fnmatchcase(one, other)), None)
                 if above is not None:
-                    yield number, f"`{name}` stands before `{above}`, which stands above it"
+                    yield number, f"`{name}` must stand before `{above}`, which stands above it"
 
 
 def _needs(names: Sequence[str], units: Units) -> Iterator[tuple[int, str]]:
