@@ -121,6 +121,25 @@ def test_what_the_builder_changed_since_stays(pier: Path) -> None:
     assert 'power="6"' in (pier / "scene.xml").read_text()
 
 
+def test_one_hook_for_everything_of_a_kind(pier: Path) -> None:
+    before = {path: path.read_bytes() for path in pier.rglob("*.*") if path.is_file()}
+    every = 'every = { kind = "thing", at = "thing", name = "%s" }\n'
+    power = '[[hook]]\nchange = "power"\nvalue = 9\n' + every % "*"
+    seat = '[[hook]]\nseat = "of-thing"\nrecord = { rust = 1 }\n' + every % "*n?h"
+    done = install(pier, power, seat)
+    assert done.code == 0, done.out + done.err
+    assert (pier / "scene.xml").read_bytes() == SCENE.replace('"3"', '"9"').replace('"1"', '"9"').encode()
+    assert (pier / "things/winch.toml").read_text() == 'rope = "long"\nrust = 1\n'
+    assert (pier / "things/lamp.toml").read_bytes() == before[pier / "things/lamp.toml"]
+    assert run_hookset(pier, "remove", "turn").code == 0
+    assert {path: path.read_bytes() for path in before} == before
+    for wrong, word in ((every % "boat_*", "boat_*"), (every.replace("thing", "thyng", 1) % "*", "thyng")):
+        refused = install(pier, '[[hook]]\nchange = "power"\nvalue = 9\n' + wrong)
+        assert refused.code == 1
+        assert word in refused.out + refused.err
+    assert install(pier, INSTEAD + every % "*").code == 3
+
+
 @pytest.mark.parametrize("order", [("turn", "deep"), ("deep", "turn")])
 def test_items_of_a_table_come_out_in_any_order(pier: Path, order: tuple[str, str]) -> None:
     hooks = {

@@ -12,6 +12,7 @@ __all__ = [
     "SHEET_NAME",
     "BlankEntry",
     "ClaimEntry",
+    "EveryEntry",
     "FilesEntry",
     "HookEntry",
     "HookName",
@@ -120,6 +121,17 @@ class HookName(_Table, frozen=True):
     hook: str
 
 
+class EveryEntry(_Table, frozen=True):
+    """Everything of a kind that the map has: `every`."""
+
+    kind: str
+    """A kind of the layout."""
+    at: str
+    """What of the hook's `at` each name is given as."""
+    name: str = "*"
+    """A pattern over the names: `lamp_*`."""
+
+
 class HookEntry(_Table, frozen=True):
     """An entry to be set: `[[hook]]`. One of seat, change and file says where."""
 
@@ -143,6 +155,8 @@ class HookEntry(_Table, frozen=True):
     """What other hooks of the sheet call it."""
     at: dict[str, str] = {}
     """For seats and changes that ask for it: what they go by, such as the object that takes an attribute."""
+    every: EveryEntry | None = None
+    """One hook for many: it is set once for each name of a kind that the map has."""
     text: str | None = None
     """Text in the file's own language."""
     record: dict[str, Any] | None = None

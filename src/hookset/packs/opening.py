@@ -154,6 +154,8 @@ def _hook_mistakes(hooks: Sequence[HookEntry]) -> Iterator[Complaint]:
         else:
             wanted = {"seat": ("text", "record", "each"), "change": ("value",)}.get(where[0])
             wanted = wanted or (("value",) if spot == ["ask"] else ("text",))
+            if hook.every is not None and (where == ["file"] or hook.each is not None or hook.name):
+                yield Complaint(f"{at}/every", "`every` goes with `seat` or `change`, without `each` and `name`")
             given = [key for key in ("text", "record", "each", "value") if getattr(hook, key) is not None]
             if len(given) != 1 or given[0] not in wanted:
                 yield Complaint(at, f"a hook says {_one_of(wanted)}; this has {_listed(given)}")

@@ -6,10 +6,13 @@ import hashlib
 import json
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from fnmatch import fnmatchcase
+from functools import cached_property
 from typing import Any
 
 from hookset.config.layouts import Layout
-from hookset.project import LedgerAnchor
+from hookset.project import LedgerAnchor, Stock
+from hookset.symbols import analyse
 from hookset.trees import Tree
 
 __all__ = ["HookRequest", "Situation", "shown"]
@@ -24,6 +27,18 @@ class Situation:
     packs: Mapping[str, str]
     """Installed or to be: name → version."""
     settings: Mapping[str, Any]
+
+    def names(self, kind: str, pattern: str) -> tuple[str, ...]:
+        """What of a kind the map has, of those names that a pattern means, in their order there."""
+        return tuple(dict.fromkeys(name for name in self._defined.get(kind, ()) if fnmatchcase(name, pattern)))
+
+    @cached_property
+    def _defined(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for file in analyse(self.tree, self.layout, Stock()).web.files:
+            for one in file.definitions:
+                found.setdefault(one.kind, []).append(one.name)
+        return found
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

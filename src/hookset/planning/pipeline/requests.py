@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import replace
 
+import msgspec
 from packaging.specifiers import SpecifierSet
 
 from hookset.config.layouts import Layout, Row, Seat
+from hookset.config.sheets import nearest
 from hookset.packs import SheetedPack
-from hookset.packs.hooksheet import HookEntry, WhenEntry
+from hookset.packs.hooksheet import EveryEntry, HookEntry, WhenEntry
 from hookset.planning.pipeline.request import HookRequest, Situation, shown
 from hookset.planning.pipeline.spots import no_file, only_file, request_of
 from hookset.planning.plan import HookState, HookStep, Stop
@@ -65,6 +67,8 @@ def hook_requests(
             )
         elif hook.each is not None and seat is not None:
             yield from _for_each_variant(hook, seat, situation.tree, where, line)
+        elif hook.every is not None:
+            yield from _for_every(hook, hook.every, situation, where, line)
         else:
             request = request_of(hook, situation, where, named)
             if isinstance(request, HookRequest):
@@ -72,6 +76,35 @@ def hook_requests(
                 named |= {hook.name: request} if hook.name else {}
             yield request
     yield from manifest_rows(layout, situation.tree, pack.name, targets)
+
+
+def _for_every(
+    hook: HookEntry, every: EveryEntry, situation: Situation, where: str, line: int
+) -> Iterator[HookRequest | HookStep | Stop]:
+    """An entry for each name of a kind that the map has."""
+    if every.kind not in situation.layout.kinds:
+        known = sorted(situation.layout.kinds)
+        yield Stop(
+            f"the layout {situation.layout.name} has no kind called `{every.kind}`{nearest(every.kind, known)}",
+            where=where,
+            why="it is not known for what the entry is to be set",
+            remedy="correct the hook sheet",
+        )
+        return
+    names = situation.names(every.kind, every.name)
+    if not names:
+        label = situation.layout.kinds[every.kind].label
+        yield Stop(
+            f"the hook is for every {label} called `{every.name}`, and this map has none",
+            where=where,
+            why="the entry would be set nowhere, and the pack may not work",
+            remedy=f"add a {label} of such a name to the map, or correct the hook sheet",
+        )
+    for name in names:
+        request = request_of(msgspec.structs.replace(hook, at={**hook.at, every.at: name}), situation, where, {})
+        if isinstance(request, HookRequest):
+            request = replace(request, line=line, part=hook.part, fill=hook.fill)
+        yield request
 
 
 def _for_each_variant(
