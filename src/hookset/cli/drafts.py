@@ -14,15 +14,19 @@ from hookset.cli.run import Run
 from hookset.cli.shelves import source_of
 from hookset.config.layouts import named_layout
 from hookset.model import RefusedError, WrongUseError
-from hookset.packs import Pack, open_pack, sheet_beside, with_sheet
+from hookset.packs import Pack, open_pack, sheet_beside, walk_beside, with_sheet
 from hookset.project import find_root, read_ledger
+from hookset.trees import read_regular
 
 if TYPE_CHECKING:
-    from hookset.authoring.draft import Site
+    from hookset.authoring.draft import Site, Walk
 
-__all__ = ["drafted_options", "opened_packs", "site_for"]
+__all__ = ["decided_about", "drafted_options", "opened_packs", "site_for"]
 
 _SHOWN = 8
+_LARGEST = 4 << 20
+"""Bytes of a file of decisions."""
+_GO_ON = click.Choice(["yes", "walk", "no"])
 
 
 def site_for(run: Run, layout: str | None) -> Site:
@@ -39,7 +43,19 @@ def site_for(run: Run, layout: str | None) -> Site:
         )
     project = run.project()
     packs = tuple(pack.name for pack in read_ledger(project.root).packs)
-    return Site(project.layout, project.tree, project.stock, packs, project.root.name)
+    return Site(project.layout, project.tree, project.stock, packs, project.root.name, project.terms)
+
+
+def decided_about(pack: Pack, file: Path | None) -> Walk:
+    """What was decided about a pack: as `file` says, or the one beside the pack. Raises CouldNotError for a file that
+    is none of decisions."""
+    from hookset.authoring.draft import Walk, read_walk
+
+    beside = file or walk_beside(pack.source)
+    if file is None and not beside.is_file():
+        return Walk()
+    remedy = "`hookset draft PACK --walk` makes one"
+    return read_walk(read_regular(beside, _LARGEST, remedy=remedy), beside.name)
 
 
 def drafted_options(command: Callable[..., Any]) -> Callable[..., Any]:
@@ -65,14 +81,21 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
         return pack
     # Imported here: most packs need none of it.
     from hookset.authoring.draft import drafted, sheet_text
+    from hookset.cli.walking import walk_through
     from hookset.reports.text.drafts import draft_text
 
+    site, walk = site_for(run, None), decided_about(pack, None)
     with busy("reading the notes"):
-        draft = drafted(site_for(run, None), pack)
+        draft = drafted(site, pack, walk)
     if not quiet:
         run.print(draft_text(draft, pack))
     asked = not as_drafted and not quiet and sys.stdin.isatty() and sys.stdout.isatty()
-    if not as_drafted and not (asked and click.confirm("Go on with this draft?")):
+    agreed = click.prompt("Go on with this draft?", type=_GO_ON, default="no") if asked else "no"
+    if agreed == "walk":
+        draft, whole = walk_through(run, site, pack, walk)
+        run.print(draft_text(draft, pack))
+        agreed = "yes" if whole and click.confirm("Go on with it?", default=draft.complete) else "no"
+    if not as_drafted and agreed == "no":
         raise RefusedError(
             "has no hook sheet, and nobody has agreed to the draft of one",
             where=str(pack.source),

@@ -27,7 +27,7 @@ from hookset.trees import (
     read_regular,
 )
 
-__all__ = ["open_pack", "sheet_beside", "with_sheet"]
+__all__ = ["open_pack", "sheet_beside", "walk_beside", "with_sheet"]
 
 _LARGEST = 4 << 20
 """Bytes of a hook sheet."""
@@ -37,8 +37,17 @@ _JUNK = re.compile(r"(?:^|/)(?:__MACOSX/.*|\.DS_Store|Thumbs\.db|desktop\.ini)$"
 
 def sheet_beside(source: Path) -> Path:
     """Where the hook sheet of a pack lies that has none in it: `lamps.zip` → `lamps.hooksheet.toml`."""
+    return _beside(source, SHEET_NAME)
+
+
+def walk_beside(source: Path) -> Path:
+    """Where what was decided about a pack is kept: `lamps.zip` → `lamps.walk.toml`."""
+    return _beside(source, "walk.toml")
+
+
+def _beside(source: Path, ending: str) -> Path:
     stem = source.name if source.is_dir() else re.sub(r"(?i)(?:\.tar)?\.[a-z0-9]+$", "", source.name)
-    return source.with_name(f"{stem}.{SHEET_NAME}")
+    return source.with_name(f"{stem}.{ending}")
 
 
 def open_pack(source: Path, limits: Limits | None = None) -> Pack:

@@ -36,5 +36,7 @@ def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:
         ],
         "not_understood": len(draft.not_understood),
         "missing": [{"kind": kind, "name": name} for kind, name in draft.missing],
+        "findings": [msgspec.to_builtins(one) for one in draft.findings],
+        "stops": list(draft.stops),
         "complete": draft.complete,
     }

@@ -1,4 +1,5 @@
-"""What became of each line of the notes: done, a choice of the builder's, background, or not understood.
+"""What became of each line of the notes: done, a choice of the builder's, background, not understood, or what a
+builder decided.
 
 A draft that does what it understands and keeps silent about the rest is worse than none: a line that tells somebody to
 do something, and of which nothing in the draft comes, is shown with its number.
@@ -12,6 +13,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
 
+from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
@@ -21,7 +23,6 @@ __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
 _FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
-_CITED = re.compile(r"(?P<notes>[^\s:,][^:,]*):(?P<line>\d+)")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
 _TAG = re.compile(
     r"</?(?:p|b|i|u|em|strong|br|hr|h\d|div|span|a|ul|ol|li|table|t[dhr]|img|center|code|pre)\b[^<>]*>", re.I
@@ -44,6 +45,8 @@ class Fate(Enum):
     CHOICE = "a choice"
     BACKGROUND = "background"
     NOT_UNDERSTOOD = "not understood"
+    BY_HAND = "by hand"
+    LEFT_OUT = "left out"
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,12 +57,16 @@ class CoveredLine:
     number: int
     text: str
     fate: Fate
+    code: bool = False
+    """Whether it is one of those to be copied."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Accounted:
     """What a draft has made of the notes."""
 
+    decided: Mapping[tuple[str, int], Fate]
+    """What a builder decided, by the file of notes and the line."""
     chunks: Mapping[int, frozenset[int]]
     """By the `id` of a text to be copied: the lines of it that became entries, or stand in the map already."""
     shown: Mapping[int, str]
@@ -101,7 +108,9 @@ def covered(
             below = lines[number + 1] if number + 1 < len(lines) else None
             at = (one.path, line.number)
             chosen = at in choices or words.search(line.text) is not None
-            if (
+            if at in accounted.decided:
+                fate = accounted.decided[at]
+            elif (
                 at in done
                 or code.get(at)
                 or files.lists(line.text)
@@ -113,7 +122,7 @@ def covered(
             else:
                 fate = _of_prose(line, files, chosen, lacking.search(line.text) is not None)
                 fate = Fate.DONE if fate is Fate.BACKGROUND and at in heads else fate
-            yield CoveredLine(one.path, line.number, line.text.strip(), fate)
+            yield CoveredLine(one.path, line.number, line.text.strip(), fate, at in code)
 
 
 def _plain(text: str) -> str:
@@ -166,9 +175,7 @@ def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
 
 
 def _cited(cites: Iterable[str]) -> Iterator[tuple[str, int]]:
-    for cite in cites:
-        for match in _CITED.finditer(cite):
-            yield match["notes"], int(match["line"])
+    return (place for cite in cites for place in cited(cite))
 
 
 @dataclass(frozen=True, slots=True)

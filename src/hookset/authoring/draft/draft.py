@@ -6,7 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from hookset.authoring.draft.coverage import CoveredLine, Fate
+from hookset.authoring.draft.decisions import Decision
 from hookset.authoring.draft.found.placing import Left
+from hookset.model import Finding
 from hookset.packs import HookSheet
 
 __all__ = ["Draft", "Reason"]
@@ -40,18 +42,30 @@ class Draft:
     """Where title, authors, version and licence were found."""
     lines: tuple[CoveredLine, ...] = ()
     """Every line of the notes, and what became of it."""
+    decided: tuple[Decision, ...] = ()
+    """What a builder decided."""
+    findings: tuple[Finding, ...] = ()
+    """What the check of the map would tell with the pack that it does not tell now."""
+    stops: tuple[str, ...] = ()
+    """What would keep the pack from being installed."""
     missing: tuple[tuple[str, str], ...] = ()
     """(kind, name) of what the map would lack with the pack that it does not lack now."""
 
     @property
     def not_understood(self) -> tuple[CoveredLine, ...]:
         """Return the lines that tell somebody to do something, and of which nothing comes."""
-        return tuple(line for line in self.lines if line.fate is Fate.NOT_UNDERSTOOD)
+        return self.with_fate(Fate.NOT_UNDERSTOOD)
+
+    def with_fate(self, fate: Fate) -> tuple[CoveredLine, ...]:
+        """Return the lines of the notes of which this became."""
+        return tuple(line for line in self.lines if line.fate is fate)
 
     @property
     def complete(self) -> bool:
-        """Whether all of the notes was understood, nothing is unsure, and nothing would be missing."""
-        return not (self.not_understood or self.unsure or self.missing)
+        """Whether all of the notes was understood, nothing is unsure, no file of unknown place, and the check would
+        tell nothing new."""
+        open_files = any(not one.sure for one in self.left)
+        return not (self.not_understood or self.unsure or self.missing or self.findings or self.stops or open_files)
 
     @property
     def unsure(self) -> int:

@@ -9,11 +9,13 @@ from dataclasses import replace
 
 import msgspec
 
-from hookset.authoring.draft.coverage import Accounted, CoveredLine, covered
+from hookset.authoring.draft.coverage import Accounted, CoveredLine, Fate, covered
+from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.draft import Draft, Reason
-from hookset.authoring.draft.dry_run import DryRun, dry_run
+from hookset.authoring.draft.dry_run import DryRun, dry_run, fresh_findings
 from hookset.authoring.draft.entries import (
     DraftEntry,
+    as_decided,
     hooks_of,
     lines_of,
     of_lacking,
@@ -38,8 +40,10 @@ from hookset.authoring.draft.found.sharing import shared_entries
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.notes import is_licence
+from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, with_decided
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import Site
+from hookset.formats import Body
 from hookset.packs import HookSheet, Pack, with_sheet
 from hookset.packs.hooksheet import PackEntry, PublishedEntry
 from hookset.trees import EmptyTree
@@ -47,26 +51,38 @@ from hookset.trees import EmptyTree
 __all__ = ["drafted"]
 
 _ROUNDS = 4
+_FATES = {
+    "accept": Fate.DONE,
+    "instead": Fate.DONE,
+    "leave": Fate.LEFT_OUT,
+    "by-hand": Fate.BY_HAND,
+}
 _MOST_OF = 0.6
 """Of the lines of a file: what must be entries for it to be no file of its own."""
-Reasons = dict[tuple[str, int], Reason]
 
 
-def drafted(site: Site, pack: Pack) -> Draft:
-    """Everything that can be found out about the pack. Reads, and writes nothing."""
-    have = gather_material(site, pack)
+def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
+    """Everything that can be found out about the pack, with what a builder decided. Reads, and writes nothing. Raises
+    CouldNotError for decisions that cannot be carried out."""
+    have = gather_material(site, pack, walk or Walk())
     shown, used = seated_in_notes(site, have)
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
     entries = [of_notes(one, conditions[id(one.seated)]) for one in filled]
-    shown_shared = shared_entries(site, pack.tree, have.placing.shared, have.known)
-    entries += [of_shared(one) for one in shown_shared]
+    entries += [of_shared(one) for one in shared_entries(site, pack.tree, have.placing.shared, have.known)]
+    entries = [as_decided(one, have.decided) for one in entries]
+    asked = Reason(True, "asked for by the notes")
+    rows: Rows = {
+        "files": list(file_entries(pack, have.placing, have.decided.given)),
+        "claim": [(one, asked) for one in claims],
+        "blank": [(one, asked) for one in blanks],
+        "value": [(one, asked) for one in values],
+    }
     head, heads = _head(site, have, map_word)
-    files = list(file_entries(pack, have.placing))
-    base = HookSheet(pack=head, files=tuple(one for one, _ in files), claim=claims, blank=blanks, value=values)
+    base = sheet_of(head, with_decided(rows, have.decided))
     entries, last = _completed(site, have, base, entries)
-    draft = _finished(site, have, base, entries, last, [reason for _, reason in files], heads)
+    draft = _finished(site, have, head, rows, entries, last, heads)
     return replace(draft, lines=tuple(_covered(site, have, draft, used)))
 
 
@@ -88,6 +104,7 @@ def _covered(
     chosen = ("setting", "blank", "claim")
     standing = (line.strip() for one in site.seat_files for line in one.text.string.splitlines())
     accounted = Accounted(
+        decided={place: _FATES[one.do] for place, one in have.decided.lines.items()},
         chunks={key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
         shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
         standing=frozenset(line for line in standing if line),
@@ -124,18 +141,23 @@ def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dic
         license=found.license,
         home=found.home,
         layouts=(site.layout.name,),
-        published=PublishedEntry(map=map_word),
+        published=PublishedEntry(map=have.decided.map_word or map_word),
     )
-    return head, found.cites
+    return head_as_decided(head, have.decided.walk), found.cites | dict.fromkeys(have.decided.walk.pack, "decided")
 
 
 def _completed(
     site: Site, have: PackMaterial, base: HookSheet, entries: list[DraftEntry]
 ) -> tuple[list[DraftEntry], DryRun]:
-    """The entries with those that turn out to be lacking, by trying the draft on until nothing more is found."""
+    """The entries with those that turn out to be lacking, by trying the draft on until nothing more is found. `base` is
+    the sheet without them."""
     last = _dry_run(site, have.pack, base, entries)
     for _ in range(_ROUNDS):
-        fresh = [of_lacking(one) for one in _lacking(site, have, entries, last) if not _stands(entries, one)]
+        fresh = [
+            of_lacking(one)
+            for one in _lacking(site, have, base, entries, last)
+            if not _stands(entries, one) and not have.decided.drops(one.why, one.sure)
+        ]
         if not fresh:
             break
         entries = [*entries, *fresh]
@@ -147,8 +169,14 @@ def _stands(entries: Sequence[DraftEntry], one: Lacking) -> bool:
     return any(entry.seat_file is one.seat_file and entry.body == one.body for entry in entries)
 
 
-def _lacking(site: Site, have: PackMaterial, entries: Sequence[DraftEntry], last: DryRun) -> Iterator[Lacking]:
+def _lacking(
+    site: Site, have: PackMaterial, base: HookSheet, entries: Sequence[DraftEntry], last: DryRun
+) -> Iterator[Lacking]:
     pairs = [(entry.seat_file, entry.body) for entry in entries]
+    for hook in base.hook:
+        seat_file = next((one for one in site.seat_files if one.seat.name == hook.seat), None)
+        if seat_file is not None:
+            pairs.append((seat_file, Body(text=hook.text, record=hook.record)))
     first = list(on_the_other_side(site, pairs, have.scripts))
     # What an entry of the other side brings in is not loaded a second time.
     yield from first or not_loaded(site, last, have.scripts)
@@ -156,7 +184,7 @@ def _lacking(site: Site, have: PackMaterial, entries: Sequence[DraftEntry], last
 
 
 def _dry_run(site: Site, pack: Pack, base: HookSheet, entries: Sequence[DraftEntry]) -> DryRun:
-    sheet = msgspec.structs.replace(base, hook=tuple(hook for hook, _ in hooks_of(entries)))
+    sheet = msgspec.structs.replace(base, hook=(*(hook for hook, _ in hooks_of(entries)), *base.hook))
     draft = Draft(sheet=sheet, reasons={}, left=(), decide=(), notes=(), heads={})
     return dry_run(site, with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}"))
 
@@ -164,40 +192,41 @@ def _dry_run(site: Site, pack: Pack, base: HookSheet, entries: Sequence[DraftEnt
 def _finished(
     site: Site,
     have: PackMaterial,
-    base: HookSheet,
+    head: PackEntry,
+    found: Rows,
     entries: Sequence[DraftEntry],
     last: DryRun,
-    files: Sequence[Reason],
     heads: dict[str, str],
 ) -> Draft:
     """All that was found, with the reason for each."""
+    decided = have.decided
     placed = tuple(one.target for one in have.placing.placed)
-    blanks = [(blank, Reason(True, "asked for by the notes")) for blank in base.blank]
-    blanks += [(blank, Reason(True, why)) for blank, why in blanks_for(site, last, have.notes, placed)]
-    needs = {(need.kind, need.name): (need, why) for need, why in needs_for(site, last)}
-    needs |= {(need.kind, need.name): (need, why) for need, why in needs_said(site, have.notes, site.packs)}
-    settings = list(constants_in(site, have.scripts, have.notes))
-    hooks = list(hooks_of([_doubted(site, one, last) for one in entries]))
-    sheet = msgspec.structs.replace(
-        base,
-        needs=tuple(need for need, _ in needs.values()),
-        hook=tuple(hook for hook, _ in hooks),
-        setting=tuple(one.setting for one in settings),
-        blank=tuple(blank for blank, _ in blanks),
-    )
-    reasons: Reasons = {("files", n): reason for n, reason in enumerate(files)}
-    reasons |= {("needs", n): Reason(True, why) for n, (_, why) in enumerate(needs.values())}
-    reasons |= {("hook", n): reason for n, (_, reason) in enumerate(hooks)}
-    reasons |= {("setting", n): Reason(one.sure, one.cite) for n, one in enumerate(settings)}
-    reasons |= {("blank", n): reason for n, (_, reason) in enumerate(blanks)}
+    blanks = [*found["blank"], *((one, Reason(True, why)) for one, why in blanks_for(site, last, have.notes, placed))]
+    needs = {(need.kind, need.name): (need, Reason(True, why)) for need, why in needs_for(site, last)}
+    needs |= {(n.kind, n.name): (n, Reason(True, why)) for n, why in needs_said(site, have.notes, site.packs)}
+    settings = [(one.setting, Reason(one.sure, one.cite)) for one in constants_in(site, have.scripts, have.notes)]
+    rows = {
+        **found,
+        "needs": kept(needs.values(), decided),
+        "hook": list(hooks_of([_doubted(site, one, last) for one in entries])),
+        "setting": kept(settings, decided),
+        "blank": kept(blanks, decided),
+        "claim": kept(found["claim"], decided),
+    }
+    rows = with_decided(rows, decided)
+    open_files = {blank.into for blank, _ in rows["blank"]}
+    rows["hook"] = in_order(rows["hook"], tuple(one.path for one in have.notes))
     return Draft(
-        sheet=sheet,
-        reasons=reasons,
+        sheet=sheet_of(head, rows),
+        reasons={(table, n): reason for table, ones in rows.items() for n, (_, reason) in enumerate(ones)},
         left=have.placing.left,
-        decide=tuple(_to_decide(site, have, last, heads, [blank.into for blank, _ in blanks])),
+        decide=tuple(_to_decide(site, have, last, heads, [blank.into for blank, _ in rows["blank"]])),
         notes=tuple(one.path for one in have.notes),
-        missing=_missing(site, last, {blank.into for blank, _ in blanks}),
+        missing=_missing(site, last, open_files),
         heads=heads,
+        findings=tuple(one for one in fresh_findings(site, last) if one.name not in open_files),
+        stops=tuple(stop.what for stop in last.stops),
+        decided=decided.steps,
     )
 
 
@@ -246,6 +275,8 @@ def _to_decide(
     if have.dry_run < len(have.chunks):
         late = have.chunks[have.dry_run]
         yield f"{late.notes}:{late.first}: from here on nothing was tried at the map's seats; it is too much"
+    for decision in have.decided.gone:
+        yield f"what was decided about {decision.lines} is about lines that the notes do not have any more"
     for notes in have.notes:
         if notes.cut:
             yield f"{notes.path} is longer than notes are: only its beginning was read"

@@ -6,16 +6,19 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from hookset.authoring.draft.site import Site
+from hookset.checks.judge import judge_analysis
+from hookset.model import Finding, Severity
 from hookset.packs import SheetedPack
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.plan import HookState, PackPlan, Stop
+from hookset.planning.preview import new_findings
 from hookset.planning.state import PlanState
 from hookset.project import Ledger
 from hookset.symbols import Analysis, Resolution, analyse
-from hookset.trees import Content, Inline, Overlay
+from hookset.trees import Content, EmptyTree, Inline, Overlay
 
-__all__ = ["DryRun", "dry_run"]
+__all__ = ["DryRun", "dry_run", "fresh_findings"]
 
 
 @dataclass(frozen=True)
@@ -23,6 +26,7 @@ class DryRun:
     """What came of it."""
 
     analysis: Analysis
+    ledger: Ledger
     missing: tuple[Resolution, ...]
     """References that are missing now and were not before."""
     stops: tuple[Stop, ...]
@@ -52,7 +56,16 @@ def dry_run(site: Site, pack: SheetedPack) -> DryRun:
     fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
     plan = state.packs[0]
     changed = frozenset(step.path for step in plan.hooks if step.state is HookState.SET)
-    return DryRun(analysis, fresh, state.stops, plan, frozenset(pack.targets), changed)
+    return DryRun(analysis, state.ledger, fresh, state.stops, plan, frozenset(pack.targets), changed)
+
+
+def fresh_findings(site: Site, last: DryRun) -> tuple[Finding, ...]:
+    """What the check of the map would tell with the draft that it does not tell now, but for notes. Without a map
+    nobody knows what it has."""
+    if isinstance(site.tree, EmptyTree):
+        return ()
+    after = judge_analysis(last.analysis, last.ledger, site.terms)
+    return tuple(one for one in new_findings(site.verdict, after) if one.severity is not Severity.NOTE)
 
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:

@@ -7,10 +7,12 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from hookset.authoring.draft.decided import Decided
+from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
-from hookset.authoring.draft.found.filling import Filled
+from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
-from hookset.authoring.draft.found.seating import Known, Seated, seated
+from hookset.authoring.draft.found.seating import Ground, Known, Seated, seated
 from hookset.authoring.draft.found.sharing import Shared
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Condition, condition_of
@@ -20,7 +22,7 @@ from hookset.formats import Body
 from hookset.model import Reference
 from hookset.packs.hooksheet import HookEntry, WhenEntry
 
-__all__ = ["DraftEntry", "hooks_of", "lines_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
+__all__ = ["DraftEntry", "as_decided", "hooks_of", "lines_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
 
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
@@ -70,10 +72,14 @@ def _seated(
     before: Condition | None = None
     targets = {one.target for one in have.placing.placed}
     seen: set[str] = set()
-    for chunk in (*have.chunks[: have.dry_run], *(chunk for _, chunk in have.fragments)):
+    ground = Ground(site, known, have.everywhere)
+    for chunk, decision in chunks_as_decided(have):
         condition = condition_of(chunk.said, site.packs, before)
         before = condition or before
-        for one in seated(site, chunk, known, have.everywhere):
+        chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
+        for one in seated(chosen, chunk):
+            if have.decided.drops(f"{chunk.notes}:{one.line}", sure=True):
+                continue
             used.setdefault(id(chunk), []).append(one)
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
             listed = one.body.text is not None and one.body.text in targets
@@ -134,6 +140,15 @@ def _when(condition: Condition | None) -> WhenEntry | None:
 def of_shared(one: Shared) -> DraftEntry:
     """An entry in the pack's own copy of a file of the map."""
     return DraftEntry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
+
+
+def as_decided(entry: DraftEntry, decided: Decided) -> DraftEntry:
+    """With the builder's marks in it; what was agreed to is sure."""
+    why = entry.reason.why
+    decision = decided.about(why)
+    marks = decided.everywhere | ({mark.text: mark.becomes for mark in decision.mark} if decision is not None else {})
+    reason = Reason(True, why) if decided.agrees(why) else entry.reason
+    return replace(entry, body=mapped(entry.body, marks) if marks else entry.body, reason=reason)
 
 
 def of_lacking(one: Lacking) -> DraftEntry:

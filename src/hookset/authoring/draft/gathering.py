@@ -6,6 +6,8 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
+from hookset.authoring.draft.decided import Decided, decided_of, placed_as_decided
+from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.found.fragments import fragments_of
 from hookset.authoring.draft.found.placing import Placing, placing_of
 from hookset.authoring.draft.found.seating import Known
@@ -33,6 +35,7 @@ class PackMaterial:
     """What a draft is made from: the notes, scripts and placed files of a pack."""
 
     pack: Pack
+    decided: Decided
     sorts: Mapping[str, Sort]
     notes: tuple[Notes, ...]
     chunks: tuple[Chunk, ...]
@@ -48,16 +51,19 @@ class PackMaterial:
     """Words that the notes say to replace wherever they are: (word, by what, line)."""
 
 
-def gather_material(site: Site, pack: Pack) -> PackMaterial:
-    """Read the notes, and find out where the files go and what they define and ask for."""
+def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
+    """Read the notes, and find out where the files go and what they define and ask for; `walk` is what was decided."""
     sorts = sorts_in(pack.tree)
     notes = read_notes(pack.tree, tuple(path for path in sorts if is_notes(path)))
     chunks = tuple(chunk for one in notes for chunk in chunks_of(one))
     texts = dict(_texts(pack, sorts))
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)
+    decided = decided_of(walk, notes, pack)
+    placing = placed_as_decided(placing, decided)
     fragments = tuple(fragments_of(site, placing, texts, notes))
     return PackMaterial(
         pack=pack,
+        decided=decided,
         fragments=fragments,
         sorts=sorts,
         notes=notes,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.found.placing import Placed, Placing
@@ -13,10 +13,10 @@ from hookset.packs.hooksheet import FilesEntry
 __all__ = ["file_entries"]
 
 
-def file_entries(pack: Pack, placing: Placing) -> Iterator[tuple[FilesEntry, Reason]]:
+def file_entries(pack: Pack, placing: Placing, given: Container[str]) -> Iterator[tuple[FilesEntry, Reason]]:
     """One entry for each folder all of which keeps its shape; one for each file that goes elsewhere than its
-    neighbours."""
-    placed = {one.path: one for one in placing.placed}
+    neighbours. Those `given` have an entry already."""
+    placed = {one.path: one for one in placing.placed if one.path not in given}
     yield from _folder("", tuple(pack.tree.paths()), placed)
 
 

@@ -8,12 +8,13 @@ from typing import Any
 
 import msgspec
 
+from hookset.authoring.draft.coverage import Fate
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.formats.toml import written
 
-__all__ = ["sheet_text"]
+__all__ = ["entry_text", "sheet_text"]
 
-_TABLES = ("needs", "files", "value", "hook", "setting", "claim", "blank")
+_TABLES = ("needs", "part", "files", "lookup", "value", "hook", "setting", "claim", "blank", "renamed")
 _LONG = 100
 
 
@@ -34,9 +35,17 @@ def sheet_text(draft: Draft) -> str:
     if draft.not_understood:
         lines += ["", "# Not understood: do it by hand, or say it in an entry of your own."]
         lines += (f"#   {one.notes}:{one.number}: {one.text[:_LONG]}" for one in draft.not_understood)
+    for fate, header in ((Fate.BY_HAND, "To be done by hand:"), (Fate.LEFT_OUT, "Left out, as decided:")):
+        if lines_so := draft.with_fate(fate):
+            lines += ["", f"# {header}", *(f"#   {one.notes}:{one.number}: {one.text[:_LONG]}" for one in lines_so)]
     if draft.left:
         lines += ["", "# Stays out of the map:", *(f"#   {one.path}: {one.why}" for one in draft.left)]
     return "\n".join(lines) + "\n"
+
+
+def entry_text(table: str, entry: Any) -> str:
+    """One entry of a table as TOML."""
+    return "\n".join(_entry(table, entry))
 
 
 def _head(draft: Draft) -> Iterator[str]:

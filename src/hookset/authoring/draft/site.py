@@ -6,11 +6,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from hookset.checks.judge import Verdict, judge_analysis
 from hookset.config.layouts import Layout, Seat
 from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
 from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError, Definition, Reference
-from hookset.project import Stock, is_ours
+from hookset.project import Ledger, Stock, Terms, is_ours
 from hookset.symbols import Analysis, Index, Web, analyse, read_file
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
@@ -62,6 +63,8 @@ class Site:
     """Packs that are installed or at hand, which conditions may name."""
     folder: str = ""
     """The map's."""
+    terms: Terms = field(default_factory=Terms)
+    """What the builder accepts."""
     _read: dict[tuple[str, str], EntryFacts] = field(default_factory=dict, compare=False, repr=False)
     """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
 
@@ -69,6 +72,11 @@ class Site:
     def analysis(self) -> Analysis:
         """The names of the map, read once."""
         return analyse(self.tree, self.layout, self.stock)
+
+    @cached_property
+    def verdict(self) -> Verdict:
+        """What the check of the map tells as it is."""
+        return judge_analysis(self.analysis, Ledger(), self.terms)
 
     @property
     def web(self) -> Web:

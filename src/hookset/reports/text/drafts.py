@@ -4,22 +4,25 @@ from __future__ import annotations
 
 import json
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
+import msgspec
 from rich.text import Text
 
+from hookset.authoring.draft.coverage import Fate
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Mapping, Sequence
 
     from rich.console import RenderableType
 
     from hookset.authoring.draft import Draft
+    from hookset.authoring.draft.coverage import CoveredLine
     from hookset.packs import Pack
     from hookset.packs.hooksheet import HookEntry
 
-__all__ = ["draft_text"]
+__all__ = ["draft_text", "entry_cells"]
 
 _LEFT = 6
 _LINES = 12
@@ -47,7 +50,11 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
             shown.append(Text(f"and {len(draft.left) - _LEFT} more", style="dim"))
         parts.append(section("stays out", stacked(*shown)))
     if draft.not_understood:
-        parts.append(section("not clear", columns(list(_not_understood(draft)), indent=0, clip=True)))
+        lines = draft.not_understood
+        parts.append(section("not clear", columns(list(_cited(draft, lines, "warning")), indent=0, clip=True)))
+    for label, fate in (("by hand", Fate.BY_HAND), ("left out", Fate.LEFT_OUT)):
+        if so := draft.with_fate(fate):
+            parts.append(section(label, columns(list(_cited(draft, so)), indent=0, clip=True)))
     doubts = [*_doubts(draft), *draft.decide]
     if doubts:
         rows = [(Text(f"{number}", style="warning"), Text(doubt)) for number, doubt in enumerate(doubts, 1)]
@@ -56,13 +63,13 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
     return stacked(*parts)
 
 
-def _not_understood(draft: Draft) -> Iterator[tuple[Text, Text]]:
-    """The lines that tell to do something and of which nothing comes, as they are written."""
+def _cited(draft: Draft, lines: Sequence[CoveredLine], style: str = "dim") -> Iterator[tuple[Text, Text]]:
+    """Lines of the notes, as they are written."""
     several = len(draft.notes) > 1
-    for one in draft.not_understood[:_LINES]:
-        yield Text(f"{one.notes}:{one.number}" if several else f"{one.number}", style="warning"), Text(one.text)
-    if len(draft.not_understood) > _LINES:
-        yield Text(), Text(f"and {len(draft.not_understood) - _LINES} more: --json shows all", style="dim")
+    for one in lines[:_LINES]:
+        yield Text(f"{one.notes}:{one.number}" if several else f"{one.number}", style=style), Text(one.text)
+    if len(lines) > _LINES:
+        yield Text(), Text(f"and {len(lines) - _LINES} more: --json shows all", style="dim")
 
 
 def _marked(draft: Draft, table: str, index: int, *cells: Text) -> tuple[Text, ...]:
@@ -99,6 +106,37 @@ def _shown(hook: HookEntry) -> Text:
     if hook.when is not None:
         when = f"without {hook.when.without}: " if hook.when.without else f"with {hook.when.pack}: "
     return Text.assemble((when, "hunk"), body)
+
+
+def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text, Text]:
+    """What an entry of a sheet sets, and where; `files` says in which file of the map each seat is."""
+    if table == "files":
+        target = "the map's top" if entry.to == "." else entry.to
+        return Text(entry.from_, style="name"), Text(f"→ {target}")
+    if table != "hook":
+        name = getattr(entry, "name", "") or getattr(entry, "kind", "") or getattr(entry, "from_", "")
+        return Text(f"{table} {name}", style="name"), Text(_flat(_plain(entry)))
+    where = entry.seat or entry.change or entry.file
+    at = ", ".join(entry.at.values())
+    path = files.get(entry.seat, "")
+    label = " ".join(one for one in (where, at, f"({path})" if path else "") if one)
+    if entry.replaces or entry.before or entry.after or entry.ask:
+        spot = entry.replaces or str(entry.ask or "") or f"beside {entry.before or entry.after}"
+        return Text(label, style="name"), Text.assemble((f"{_flat(spot)} ⇒ ", "dim"), _flat(entry.text or entry.value))
+    return Text(label, style="name"), _shown(entry) if entry.value is None else Text(_flat(entry.value))
+
+
+def _plain(entry: Any) -> dict[str, Any]:
+    """An entry without what goes without saying."""
+    data = {key: value for key, value in msgspec.to_builtins(entry).items() if key != "name"}
+    found: dict[str, Any] = _lean(data)
+    return found
+
+
+def _lean(value: Any) -> Any:
+    if isinstance(value, dict):
+        return {key: lean for key, inner in value.items() if (lean := _lean(inner)) not in (None, "", [], {})}
+    return [_lean(inner) for inner in value] if isinstance(value, list) else value
 
 
 def _flat(body: object) -> str:
@@ -142,8 +180,13 @@ def _last(draft: Draft, pack: Pack, written: Path | None) -> Text:
         told.append(f"{plural(len(draft.not_understood), 'line')} of the notes not understood")
     if draft.unsure:
         told.append(f"{plural(draft.unsure, 'entry', 'entries')} of it unsure, marked ?")
-    if draft.missing:
-        told.append(f"{plural(len(draft.missing), 'name')} missing")
+    if draft.findings:
+        told.append(f"the check would tell {plural(len(draft.findings), 'new finding')}")
+    if draft.stops:
+        told.append(f"{plural(len(draft.stops), 'reason')} not to install it")
+    unplaced = sum(not one.sure for one in draft.left)
+    if unplaced:
+        told.append(f"{plural(unplaced, 'file')} of which it is not known where it goes")
     unsure = ", ".join(told) or "nothing of it is unsure"
     if written is None:
         return Text(f"This is a draft: {unsure}.", style="dim")

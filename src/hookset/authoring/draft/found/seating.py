@@ -3,9 +3,10 @@ what is said around them."""
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
@@ -15,7 +16,7 @@ from hookset.edits.place import seat_at
 from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, Snippet, format_named
 from hookset.formats.document import placement_at
 
-__all__ = ["Known", "Seated", "seated"]
+__all__ = ["Ground", "Known", "Seated", "likely_seats", "seated"]
 
 _ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
 """Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
@@ -56,10 +57,46 @@ class Seated:
         return self.points >= _SURE and self.ahead >= _AHEAD
 
 
-def seated(site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, str, int], ...]) -> tuple[Seated, ...]:
+@dataclass(frozen=True, slots=True)
+class Ground:
+    """Where the entries of a text are looked for."""
+
+    site: Site
+    known: Known
+    everywhere: tuple[tuple[str, str, int], ...]
+    """Words that the notes say to replace wherever they are: (word, by what, line)."""
+    seat: str = ""
+    """The only seat, where one was chosen: an entry needs no more points there."""
+    at: Mapping[str, str] = field(default_factory=dict)
+    """What that seat goes by."""
+
+    @property
+    def enough(self) -> float:
+        """Points from which something is an entry."""
+        return -math.inf if self.seat else _ENOUGH
+
+    @property
+    def seat_files(self) -> Iterator[SeatFile]:
+        """Where entries are tried."""
+        return (one for one in self.site.seat_files if self.seat in ("", one.seat.name))
+
+
+def likely_seats(ground: Ground, chunk: Chunk) -> tuple[str, ...]:
+    """The seats that a text as a whole can go to, the likeliest first."""
+    best: dict[str, float] = {}
+    marked, _ = holed(chunk, chunk.text, ground.everywhere)
+    for text, _ in _readings(marked):
+        for seat_file in ground.seat_files:
+            points = sum(fit.points for fit in _fits(ground, chunk, seat_file, text))
+            if points:
+                best[seat_file.seat.name] = max(points, best.get(seat_file.seat.name, -math.inf))
+    return tuple(sorted(best, key=lambda name: (-best[name], name)))
+
+
+def seated(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
     """The entries of one text; none where it is none. Where it as a whole is of no form, its paragraphs are tried
     one by one, then its lines."""
-    whole = _of_text(site, chunk, known, everywhere)
+    whole = _of_text(ground, chunk)
     if chunk.inline or _covered(whole, chunk) > 0.8:
         return whole
     found: list[Seated] = []
@@ -67,9 +104,9 @@ def seated(site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, 
     if len(parts) > _PARTS:
         return whole
     for part in parts:
-        here = _of_text(site, part, known, everywhere)
+        here = _of_text(ground, part)
         if _covered(here, part) < 0.5 and 1 < len(part.lines) <= _PARTS:
-            lines = [one for line in _parts(part, by_line=True) for one in _of_text(site, line, known, everywhere)]
+            lines = [one for line in _parts(part, by_line=True) for one in _of_text(ground, line)]
             here = tuple(lines) if len(lines) > len(here) else here
         found += here
     return tuple(found) if sum(one.points for one in found) > sum(one.points for one in whole) else whole
@@ -91,13 +128,11 @@ def _parts(chunk: Chunk, by_line: bool = False) -> Iterator[Chunk]:
             existing = []
 
 
-def _of_text(
-    site: Site, chunk: Chunk, known: Known, everywhere: tuple[tuple[str, str, int], ...]
-) -> tuple[Seated, ...]:
-    marked, holes = holed(chunk, chunk.text, everywhere)
+def _of_text(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
+    marked, holes = holed(chunk, chunk.text, ground.everywhere)
     best: tuple[Seated, ...] = ()
     for text, mended in _readings(marked):
-        found = _fitted(site, chunk, text, mended, holes, known)
+        found = _fitted(ground, chunk, text, mended, holes)
         if sum(one.points for one in found) > sum(one.points for one in best) + 0.5:
             best = found
     return best
@@ -121,14 +156,12 @@ class _Fit:
     there: bool
 
 
-def _fitted(
-    site: Site, chunk: Chunk, text: str, mended: str, holes: tuple[Hole, ...], known: Known
-) -> tuple[Seated, ...]:
-    fits = [fit for seat_file in site.seat_files for fit in _fits(site, chunk, seat_file, text, known)]
+def _fitted(ground: Ground, chunk: Chunk, text: str, mended: str, holes: tuple[Hole, ...]) -> tuple[Seated, ...]:
+    fits = [fit for seat_file in ground.seat_files for fit in _fits(ground, chunk, seat_file, text)]
     found: list[Seated] = []
     while fits:
         best = max(fits, key=lambda fit: (fit.points, -fit.existing.start))
-        if best.points < _ENOUGH:
+        if best.points < ground.enough:
             break
         start, end = best.existing.start, best.existing.end
         rivals = [
@@ -162,14 +195,14 @@ def _fitted(
     return tuple(sorted(found, key=lambda one: one.line))
 
 
-def _fits(site: Site, chunk: Chunk, seat_file: SeatFile, text: str, known: Known) -> Iterator[_Fit]:
+def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Iterator[_Fit]:
     """Every entry of the text as it would be at one seat."""
-    seat = seat_file.seat
+    seat, site, known = seat_file.seat, ground.site, ground.known
     form = format_named(seat.format)
     parameters = _PARAMETER.findall(str(seat.put))
     pasted = form.pasted(seat.put, Snippet(text, seat.options, seat_file.document))
     for existing in pasted if len(pasted) <= _PASTED else ():
-        ats = list(_ats(chunk, seat_file, parameters, existing.body)) if parameters else [({}, seat.put)]
+        ats = _ats(ground, chunk, seat_file, parameters, existing.body) if parameters else [({}, seat.put)]
         for at, put in ats:
             placement = placement_at(seat_file.document, put, existing.body)
             if not isinstance(placement, Edits | AlreadyThere | Clash):
@@ -202,9 +235,12 @@ def _is_scope(put: Any, body: Body) -> bool:
 
 
 def _ats(
-    chunk: Chunk, seat_file: SeatFile, parameters: Sequence[str], body: Body
+    ground: Ground, chunk: Chunk, seat_file: SeatFile, parameters: Sequence[str], body: Body
 ) -> Iterator[tuple[dict[str, str], Any]]:
     """What the words around a text may give for a seat's `{…}`: a name for which the seat is found."""
+    if ground.at:
+        yield dict(ground.at), seat_at(seat_file.seat, ground.at)
+        return
     if len(set(parameters)) != 1:
         return
     words = [m["quoted"] or m["bare"] for line in reversed(chunk.near) for m in _TOKEN.finditer(line.text)]

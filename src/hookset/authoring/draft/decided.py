@@ -1,0 +1,139 @@
+"""Decisions, and the lines of notes that each is about."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from hookset.authoring.draft.cites import cited
+from hookset.authoring.draft.decisions import PACK, Decision, Walk
+from hookset.authoring.draft.found.placing import Left, Placed, Placing
+from hookset.authoring.draft.notes import Notes
+from hookset.config.sheets import read_sheet
+from hookset.packs import Pack, SheetedPack
+from hookset.packs.hooksheet import FilesEntry, HookSheet, PackEntry
+from hookset.trees import Glob
+
+__all__ = ["Decided", "decided_of", "placed_as_decided"]
+
+
+@dataclass(frozen=True, slots=True)
+class Decided:
+    """What was decided, by the lines that it is about."""
+
+    walk: Walk = field(default_factory=Walk)
+    names: frozenset[str] = frozenset()
+    """The files of notes."""
+    lines: Mapping[tuple[str, int], Decision] = field(default_factory=dict)
+    pack: Decision | None = None
+    """What was decided about what no line says."""
+    gone: tuple[Decision, ...] = ()
+    """Those about lines that the notes do not have any more."""
+    given: Mapping[str, str] = field(default_factory=dict)
+    """Where decided files go, by their path in the pack."""
+    out: frozenset[str] = frozenset()
+    """Files that stay out."""
+
+    @property
+    def everywhere(self) -> dict[str, str]:
+        """Words that are something else in all entries: what is marked where there is nothing else to set."""
+        plain = (one for one in self.steps if one.mark and not (one.tables.keys() - {"setting", "blank", "value"}))
+        return {mark.text: mark.becomes for one in plain for mark in one.mark}
+
+    @property
+    def map_word(self) -> str:
+        """The word among them that stands for the map's own name; empty where none does."""
+        return next((text for text, becomes in self.everywhere.items() if becomes.startswith("{map:")), "")
+
+    def about(self, why: str) -> Decision | None:
+        """The decision about something, by the reason for it."""
+        places = [place for place in cited(why) if place in self.lines]
+        return self.lines[places[0]] if places else None
+
+    def drops(self, why: str, sure: bool) -> bool:
+        """Whether what was drafted for this reason is not to be. A decision about the pack is about what is unsure."""
+        one = self.about(why) or (self.pack if not (sure or self.in_notes(why)) else None)
+        return one is not None and one.do != "accept"
+
+    def agrees(self, why: str) -> bool:
+        """Whether somebody has looked at it and agreed."""
+        one = self.about(why) or (self.pack if not self.in_notes(why) else None)
+        return one is not None and one.do == "accept"
+
+    def in_notes(self, why: str) -> bool:
+        """Whether a line of the notes is a reason for it."""
+        return any(path in self.names for path, _ in cited(why))
+
+    @property
+    def steps(self) -> tuple[Decision, ...]:
+        """Those about something that is there."""
+        return tuple(one for one in self.walk.step if one not in self.gone)
+
+
+def decided_of(walk: Walk, notes: Sequence[Notes], pack: Pack) -> Decided:
+    """Each decision with its lines, found again by what the first of them says. Raises CouldNotError where files
+    cannot go where they are said to."""
+    lines: dict[tuple[str, int], Decision] = {}
+    gone: list[Decision] = []
+    about_pack: Decision | None = None
+    for one in walk.step:
+        if one.lines == PACK:
+            about_pack = one
+            continue
+        found = list(_lines_of(one, notes, pack))
+        lines |= dict.fromkeys(found, one)
+        if not found:
+            gone.append(one)
+    steps = [one for one in walk.step if one not in gone]
+    files = tuple(entry for one in steps for entry in one.files)
+    out = {path for one in steps for glob in map(Glob, one.out) for path in pack.tree.paths() if glob.matches(path)}
+    names = frozenset(one.path for one in notes)
+    return Decided(walk, names, lines, about_pack, tuple(gone), _given(pack, files), frozenset(out))
+
+
+def _lines_of(one: Decision, notes: Sequence[Notes], pack: Pack) -> Iterator[tuple[str, int]]:
+    place = one.place
+    if place is None:
+        return
+    name, first, last = place
+    if name not in {file.path for file in notes} and pack.tree.has(name):
+        # Another file of the pack that holds what is to be copied.
+        yield from ((name, number) for number in range(first, last + 1))
+        return
+    known = {line.number: line.text.strip() for file in notes if file.path == name for line in file.lines}
+    said = one.said.strip()
+    if said and known.get(first) != said:
+        same = sorted((abs(number - first), number) for number, text in known.items() if text == said)
+        if not same:
+            return
+        first, last = same[0][1], same[0][1] + last - first
+    yield from ((name, number) for number in range(first, last + 1) if number in known)
+
+
+def _given(pack: Pack, files: Sequence[FilesEntry]) -> dict[str, str]:
+    sheet = HookSheet(pack=PackEntry(name=pack.name, version="1"), files=tuple(files))
+    sheeted = SheetedPack(pack.source, pack.tree, sheet, read_sheet(b"", "the decisions"), pack.top, pack.beside)
+    return {path: target for target, path in sheeted.targets.items()}
+
+
+def placed_as_decided(placing: Placing, decided: Decided) -> Placing:
+    """The same with what was decided about files."""
+    taken = {target.casefold() for target in decided.given.values()}
+    placed: list[Placed] = []
+    left = [one for one in placing.left if one.path not in decided.given and one.path not in decided.out]
+    for one in placing.placed:
+        if one.path in decided.given or one.path in decided.out:
+            continue
+        if decided.drops(one.why, one.sure):
+            left.append(Left(one.path, "not wanted, as decided"))
+        elif one.target.casefold() in taken:
+            left.append(Left(one.path, f"something else goes to {one.target}, as decided"))
+        else:
+            placed.append(replace(one, sure=one.sure or decided.agrees(one.why)))
+    placed += (Placed(path, target, True, "as decided") for path, target in decided.given.items())
+    left += (Left(path, "left out, as decided") for path in sorted(decided.out - decided.given.keys()))
+    if decided.pack is not None:
+        left = [replace(one, sure=True) for one in left]
+    paths = {*decided.given, *decided.out}
+    shared = tuple((path, target) for path, target in placing.shared if path not in paths)
+    return Placing(tuple(sorted(placed, key=lambda one: one.path)), tuple(left), shared)

@@ -1,0 +1,47 @@
+"""The texts of notes, as the builder's decisions have them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from hookset.authoring.draft.decisions import Decision
+from hookset.authoring.draft.gathering import PackMaterial
+from hookset.authoring.draft.notes import Line
+from hookset.authoring.draft.said import Chunk
+
+__all__ = ["chunks_as_decided"]
+
+
+def chunks_as_decided(have: PackMaterial) -> Iterator[tuple[Chunk, Decision | None]]:
+    """Every text that may be meant to be copied, with the decision that chose a seat for it; those that a decision has
+    another text for are that text."""
+    written: set[str] = set()
+    for chunk in (*have.chunks[: have.dry_run], *(chunk for _, chunk in have.fragments)):
+        decision = next((d for line in chunk.lines if (d := have.decided.lines.get((chunk.notes, line.number)))), None)
+        if decision is None or decision.text is None:
+            yield chunk, decision if decision is not None and decision.seat else None
+        elif decision.lines not in written:
+            written.add(decision.lines)
+            yield _with_text(chunk, decision.text), decision
+    for decision in have.decided.steps:
+        if decision.text is not None and decision.lines not in written and decision.place is not None:
+            yield _of_prose(have, decision, decision.text), decision
+
+
+def _with_text(chunk: Chunk, text: str) -> Chunk:
+    return replace(chunk, lines=_numbered(text, chunk.first, chunk.lines[-1].number), inline=False)
+
+
+def _of_prose(have: PackMaterial, decision: Decision, text: str) -> Chunk:
+    """A text for lines that have none to copy: what they say is about it."""
+    places = [place for place, one in have.decided.lines.items() if one is decision]
+    said = [line for one in have.notes for line in one.lines if (one.path, line.number) in places and line.text.strip()]
+    lines = _numbered(text, said[0].number, said[-1].number)
+    return Chunk(notes=places[0][0], lines=lines, near=tuple(said), far=())
+
+
+def _numbered(text: str, first: int, last: int) -> tuple[Line, ...]:
+    """Its lines, counted as the ones in the notes that it stands for."""
+    rows = text.rstrip("\n").split("\n")
+    return tuple(Line(min(first + number, last), row, code=True) for number, row in enumerate(rows))
