@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import os
-import pty
-import select
-import sys
-import time
 from pathlib import Path
 
 import pytest
 
 from hookset.demo import lay_out
 from tests.conftest import run_hookset, snapshot
+from tests.terminal import at_terminal
 
 BRIDGE = "../packs/lift-bridge.zip"
 
@@ -121,28 +117,6 @@ def test_at_a_terminal_it_asks(town: Path) -> None:
     assert "1  mine" in said.replace("\x1b", "") or "mine" in said
     assert "Which textures/lift_bridge/steel.png is the map to have?" in said
     assert "is set into brackwater" in said
-
-
-def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str]]) -> str:
-    """The program with somebody at the terminal, who gives each answer when its words have come."""
-    child, handle = pty.fork()
-    if child == 0:
-        os.chdir(folder)
-        os.environ |= {"NO_COLOR": "1", "TERM": "dumb", "COLUMNS": "140"}
-        os.execv(sys.executable, [sys.executable, "-m", "hookset", *arguments])
-    said, seen, end = "", 0, time.monotonic() + 60
-    left = list(answers)
-    while time.monotonic() < end:
-        if select.select([handle], [], [], 0.2)[0]:
-            try:
-                said += os.read(handle, 65536).decode(errors="replace")
-            except OSError:
-                break
-        elif left and left[0][0] in said[seen:]:
-            seen = len(said)
-            os.write(handle, left.pop(0)[1].encode())
-    os.waitpid(child, 0)
-    return said
 
 
 def test_a_value_that_is_two_names_is_not_torn_apart(tmp_path: Path) -> None:

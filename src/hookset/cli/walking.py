@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -36,6 +37,9 @@ from hookset.reports.text.steps import check_text, idle_text, step_text
 __all__ = ["walk_through"]
 
 _SEATS = 9
+_WORD = re.compile(r"\{(\w[\w-]*)\}")
+_AT_ONCE = ("y", "n", "h")
+"""What needs no second look."""
 
 
 @dataclass(frozen=True)
@@ -86,41 +90,41 @@ def walk_through(run: Run, site: Site, pack: Pack, walk: Walk, file: Path | None
     file = file or walk_beside(pack.source)
     walk = msgspec.structs.replace(walk, sha256=pack.sha256)
     files = {one.seat.name: one.path for one in reversed(site.seat_files) if not one.blank}
-    draft, before = _drafted(site, pack, walk), None
-    number, seen = 0, 0
-    while number < len(steps := steps_of(draft)):
+    draft, before, told = _drafted(site, pack, walk), None, 0
+    steps = steps_of(draft)
+    number = _next(steps, 0)
+    while number < len(steps):
         step = steps[number]
-        if step.idle or (step.decision is not None and number >= seen):
-            number += 1
-            continue
-        if idle := [one for one in steps[seen:number] if one.idle]:
+        if idle := [one for one in steps[told:number] if one.idle]:
             run.print(idle_text(idle))
         run.print(step_text(draft, step, f"step {number + 1} of {len(steps)}", files))
         run.print(check_text(draft, before))
-        seen = number
-        answer = _ask(_Asked(run, site, pack, walk, draft, step))
-        if answer == "quit":
+        turn = _ask(_Asked(run, site, pack, walk, draft, step))
+        told, wanted = number + 1, walk
+        if turn.move is None:
             return draft, False
-        if answer == "back":
-            number = max((n for n in range(number) if not steps[n].idle), default=number)
-            seen = min(seen, number)
-            if steps[number].decision is not None:
-                walk = walk.without(steps[number].decision.lines)  # type: ignore[union-attr]
-                draft, before = _drafted(site, pack, walk), draft
+        if turn.move < 0:
+            number = told = max((n for n in range(number) if not steps[n].idle), default=number)
+            decision = steps[number].decision
+            wanted = walk.without(decision.lines) if decision is not None else walk
+        elif turn.decision is not None:
+            wanted = walk.with_step(turn.decision)
+        try:
+            draft, before = (_drafted(site, pack, wanted), draft) if wanted is not walk else (draft, before)
+        except CouldNotError as error:
+            run.tell(Text(": ".join((error.what, *error.details)), style="warning"))
             continue
-        if isinstance(answer, Decision):
-            walk = walk.with_step(answer)
-            try:
-                draft, before = _drafted(site, pack, walk), draft
-            except CouldNotError as error:
-                run.tell(Text(f"{error.what}: {'; '.join(error.details)}", style="warning"))
-                walk = walk.without(answer.lines)
-                continue
+        if wanted is not walk:
+            walk, steps = wanted, steps_of(draft)
             save_file(file, walk_text(walk).encode())
-            number += 1
-            seen = number
+        number = _next(steps, number + 1) if turn.move > 0 else number
     run.print(check_text(draft, before))
     return draft, True
+
+
+def _next(steps: Sequence[Step], number: int) -> int:
+    """The first step from there on that is to be decided; how many there are if none is."""
+    return next((n for n in range(number, len(steps)) if not (steps[n].idle or steps[n].decision)), len(steps))
 
 
 def _drafted(site: Site, pack: Pack, walk: Walk) -> Draft:
@@ -128,18 +132,31 @@ def _drafted(site: Site, pack: Pack, walk: Walk) -> Draft:
         return drafted(site, pack, walk)
 
 
-def _ask(asked: _Asked) -> Decision | str:
-    """What is to become of the step; `quit`, `back`, or empty for asking again."""
+@dataclass(frozen=True)
+class _Turn:
+    """What somebody wants next."""
+
+    move: int | None
+    """Steps on: 1, 0 for the same once more, -1 for the one before; None for leaving."""
+    decision: Decision | None = None
+
+
+def _ask(asked: _Asked) -> _Turn:
+    """What is to become of the step."""
     ways = {way.key: way for way in _WAYS if way.fits(asked)}
-    labels = [f"{way.label}" for way in ways.values()]
-    default = "n" if asked.step.not_understood and not asked.step.entries else "y"
-    asked.run.print(Text("  ".join((*labels, "[b]ack", "[q]uit")), style="dim"))
-    said = click.prompt("", prompt_suffix="> ", default=default, show_default=True).strip().lower()[:1]
-    if said in ("q", "b"):
-        return {"q": "quit", "b": "back"}[said]
-    if said not in ways:
-        return ""
-    return ways[said].ask(asked) or ""
+    nothing = asked.step.not_understood and not asked.step.entries and asked.step.decision is None
+    asked.run.print(Text("  ".join((*(way.label for way in ways.values()), "[b]ack", "[q]uit")), style="dim"))
+    said = click.prompt("", prompt_suffix="> ", default="n" if nothing else "y").strip().lower()[:1]
+    if said == "q":
+        return _Turn(None)
+    if said == "b":
+        return _Turn(-1)
+    decided = asked.step.decision
+    if said == "y" and decided is not None and decided.do in ("accept", "instead"):
+        return _Turn(1)
+    decision = ways[said].ask(asked) if said in ways else None
+    # What was changed is shown once more.
+    return _Turn(int(decision is not None and said in _AT_ONCE), decision)
 
 
 def _other_seat(asked: _Asked) -> Decision | None:
@@ -154,7 +171,10 @@ def _other_seat(asked: _Asked) -> Decision | None:
             Text.assemble((f"  {number}  ", "dim"), (name, "name"), f"  {asked.site.layout.seats[name].title}")
         )
     number = click.prompt("which", type=click.IntRange(1, len(seats)), default=1)
-    return asked.decision(seat=seats[number - 1])
+    seat = asked.site.layout.seats[seats[number - 1]]
+    words = dict.fromkeys(_WORD.findall(f"{seat.file.pattern} {seat.put}"))
+    at = {word: click.prompt(f"which {word}") for word in words if word != "variant"}
+    return asked.decision(seat=seat.name, at=at)
 
 
 def _other_text(asked: _Asked) -> Decision | None:

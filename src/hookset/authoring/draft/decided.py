@@ -10,10 +10,12 @@ from hookset.authoring.draft.decisions import PACK, Decision, Walk
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Notes
 from hookset.config.sheets import read_sheet
+from hookset.model import CouldNotError
 from hookset.packs import Pack, SheetedPack
 from hookset.packs.hooksheet import FilesEntry, HookSheet, PackEntry
 from hookset.trees import Glob
 
+_SAID = "what was decided"
 __all__ = ["Decided", "decided_of", "placed_as_decided"]
 
 
@@ -111,9 +113,19 @@ def _lines_of(one: Decision, notes: Sequence[Notes], pack: Pack) -> Iterator[tup
 
 
 def _given(pack: Pack, files: Sequence[FilesEntry]) -> dict[str, str]:
+    """Where decided files go, by their path in the pack."""
     sheet = HookSheet(pack=PackEntry(name=pack.name, version="1"), files=tuple(files))
-    sheeted = SheetedPack(pack.source, pack.tree, sheet, read_sheet(b"", "the decisions"), pack.top, pack.beside)
-    return {path: target for target, path in sheeted.targets.items()}
+    sheeted = SheetedPack(pack.source, pack.tree, sheet, read_sheet(b"", _SAID), pack.top, pack.beside)
+    try:
+        return {path: target for target, path in sheeted.targets.items()}
+    except CouldNotError as error:
+        raise CouldNotError(
+            "what was decided about files cannot be done",
+            where=str(pack.source),
+            details=tuple(line.removeprefix(f"{_SAID}:1: ") for line in error.details),
+            why="the files would be missing in the map",
+            remedy="correct `files` in what was decided",
+        ) from error
 
 
 def placed_as_decided(placing: Placing, decided: Decided) -> Placing:

@@ -117,7 +117,7 @@ def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text,
         name = getattr(entry, "name", "") or getattr(entry, "kind", "") or getattr(entry, "from_", "")
         return Text(f"{table} {name}", style="name"), Text(_flat(_plain(entry)))
     where = entry.seat or entry.change or entry.file
-    at = ", ".join(entry.at.values())
+    at = ", ".join((*entry.at.values(), *([f"every {entry.every.kind} {entry.every.name}"] if entry.every else [])))
     path = files.get(entry.seat, "")
     label = " ".join(one for one in (where, at, f"({path})" if path else "") if one)
     if entry.replaces or entry.before or entry.after or entry.ask:

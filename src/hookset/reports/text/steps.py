@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
 __all__ = ["check_text", "idle_text", "step_text"]
 
+_DECIDED = {"accept": "like this", "instead": "other entries", "leave": "not wanted", "by-hand": "by hand"}
 _SHOWN = 30
 """Lines of a step; more are a listing."""
 
@@ -46,7 +47,7 @@ def step_text(draft: Draft, step: Step, place: str, files: Mapping[str, str]) ->
     if doubts:
         parts.append(section("unsure", columns([(Text(doubt),) for doubt in doubts], indent=0)))
     if step.decision is not None:
-        parts.append(section("decided", Text(step.decision.do)))
+        parts.append(section("decided", Text(_DECIDED[step.decision.do])))
     return stacked(*parts)
 
 

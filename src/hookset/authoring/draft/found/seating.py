@@ -88,7 +88,7 @@ def likely_seats(ground: Ground, chunk: Chunk) -> tuple[str, ...]:
     for text, _ in _readings(marked):
         for seat_file in ground.seat_files:
             points = sum(fit.points for fit in _fits(ground, chunk, seat_file, text))
-            if points:
+            if points or (_PARAMETER.search(str(seat_file.seat.put)) and _pasted(seat_file, text)):
                 best[seat_file.seat.name] = max(points, best.get(seat_file.seat.name, -math.inf))
     return tuple(sorted(best, key=lambda name: (-best[name], name)))
 
@@ -198,9 +198,8 @@ def _fitted(ground: Ground, chunk: Chunk, text: str, mended: str, holes: tuple[H
 def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Iterator[_Fit]:
     """Every entry of the text as it would be at one seat."""
     seat, site, known = seat_file.seat, ground.site, ground.known
-    form = format_named(seat.format)
     parameters = _PARAMETER.findall(str(seat.put))
-    pasted = form.pasted(seat.put, Snippet(text, seat.options, seat_file.document))
+    pasted = _pasted(seat_file, text)
     for existing in pasted if len(pasted) <= _PASTED else ():
         ats = _ats(ground, chunk, seat_file, parameters, existing.body) if parameters else [({}, seat.put)]
         for at, put in ats:
@@ -221,6 +220,12 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 + (1.0 if there else 0.0)
             )
             yield _Fit(existing, seat_file, at, told, points, there)
+
+
+def _pasted(seat_file: SeatFile, text: str) -> Sequence[ExistingEntry]:
+    """The entries that a text would be there."""
+    seat = seat_file.seat
+    return format_named(seat.format).pasted(seat.put, Snippet(text, seat.options, seat_file.document))
 
 
 def _is_bare(put: Any, body: Body) -> bool:
