@@ -225,7 +225,7 @@ def _finished(
         missing=_missing(site, last, open_files),
         heads=heads,
         findings=tuple(one for one in fresh_findings(site, last) if one.name not in open_files),
-        stops=tuple(stop.what for stop in last.stops),
+        stops=tuple(stop.what for stop in last.stops if stop.question is None),
         decided=decided.steps,
     )
 

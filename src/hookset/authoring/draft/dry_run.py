@@ -65,7 +65,13 @@ def fresh_findings(site: Site, last: DryRun) -> tuple[Finding, ...]:
     if isinstance(site.tree, EmptyTree):
         return ()
     after = judge_analysis(last.analysis, last.ledger, site.terms)
-    return tuple(one for one in new_findings(site.verdict, after) if one.severity is not Severity.NOTE)
+    fresh = (one for one in new_findings(site.verdict, after) if one.severity is not Severity.NOTE)
+    return tuple(one for one in fresh if not _asked_about(site, one.kind))
+
+
+def _asked_about(site: Site, kind: str) -> bool:
+    """Whether a map may have words of its own for a kind: which, is asked when the pack is installed."""
+    return kind in site.layout.kinds and site.layout.kinds[kind].entry.mapped
 
 
 def _seats_alone(site: Site) -> dict[str, Content | None]:

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from hookset.authoring.draft.decided import Decided, decided_of, placed_as_decided
 from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.found.fragments import fragments_of
+from hookset.authoring.draft.found.origin import made_in
 from hookset.authoring.draft.found.placing import Placing, placing_of
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes, is_notes, read_notes
@@ -72,12 +73,27 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
         placing=placing,
         scripts={one.target: texts[one.path] for one in placing.placed if one.path in texts},
         known=_known(site, pack, placing),
-        everywhere=tuple(
-            row
-            for one in notes
-            for row in replacements(((line.number, line.text) for line in one.lines if not line.code), "")
+        everywhere=(
+            *(
+                row
+                for one in notes
+                for row in replacements(((line.number, line.text) for line in one.lines if not line.code), "")
+            ),
+            *((word, becomes, _first(notes, word)) for word, becomes in _made_in(site, placing, chunks, texts)),
         ),
     )
+
+
+def _made_in(
+    site: Site, placing: Placing, chunks: Sequence[Chunk], texts: Mapping[str, str]
+) -> Iterator[tuple[str, str]]:
+    targets = [one.target for one in placing.placed]
+    return made_in(site, targets, (*(chunk.text for chunk in chunks), *texts.values()))
+
+
+def _first(notes: Sequence[Notes], word: str) -> int:
+    """The line that names a word first."""
+    return next((line.number for one in notes for line in one.lines if word in line.text), 0)
 
 
 def _within(chunks: Sequence[Chunk]) -> int:

@@ -18,6 +18,7 @@ __all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
 _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
 )
+_QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“]")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -113,6 +114,8 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     points = 0.0
     near, far = chunk.said, chunk.around
     points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
+    # A sentence with a text in it may have two, for two places.
+    points += 0.0 if chunk.inline else _by_name(site, seat_file, near)
     wanted = _weights(site, seat_file)
     points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
     points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
@@ -139,6 +142,23 @@ def _by_file(site: Site, seat_file: SeatFile, said: str, most: float) -> float:
     # Another file is named: this one is not meant.
     paths = {one.path.casefold() for one in site.seat_files}
     return -2.0 if any(path in flat for path in paths) else 0.0
+
+
+def _by_name(site: Site, seat_file: SeatFile, said: str) -> float:
+    """Whether what a seat is in is named as in code: `[course]`, "SOUNDS", `start()`."""
+    quoted = {match["name"] for match in _QUOTED.finditer(said)}
+    if _called(seat_file) in quoted:
+        return 3.0
+    others = {_called(one) for one in site.seat_files if one.path == seat_file.path}
+    return -2.0 if (others - {""}) & quoted else 0.0
+
+
+def _called(seat_file: SeatFile) -> str:
+    """The section, the list, or the function that a seat is in; empty for the file itself."""
+    put = seat_file.seat.put
+    named = getattr(put, "section", None) or getattr(put, "into", None) or getattr(put, "inside", None) or ""
+    found = re.search(r"([\w-]+)\W*$", str(named))
+    return found[1] if found is not None else ""
 
 
 def _weights(site: Site, seat_file: SeatFile) -> dict[str, float]:

@@ -15,6 +15,7 @@ from hookset.authoring.draft.said import Hole
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.site import Site
 from hookset.formats import Body
+from hookset.model import Reference
 from hookset.packs.hooksheet import BlankEntry, ClaimEntry, NamedValue
 
 __all__ = ["Filled", "filled_in", "mapped"]
@@ -134,6 +135,10 @@ def _fill(site: Site, word: str, places: Sequence[tuple[Seated, Hole]], known: K
     holes = [hole for _, hole in places]
     wants = next((hole.wants for hole in holes if hole.wants), "")
     roles = [role for one, hole in places for role in _roles(one, hole)]
+    of_map = next((hole.by for hole in holes if hole.by.startswith("{map:")), "")
+    if of_map:
+        fills.map_word = word
+        return of_map
     if wants in ("map-name", "map-folder"):
         fills.map_word = word
         return "{map:folder}" if wants == "map-folder" and "folder" in site.layout.words else "{map:name}"
@@ -223,10 +228,9 @@ def _filled(site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills
     if one.body.record is not None:
         plain = {name: fill for name, fill in ids.items() if any(r.name == name for r in one.told.refers)}
         body = Body(record={key: plain.get(str(value), value) for key, value in (body.record or {}).items()})
-    wrong, notes = _corrected(site, one, known, ids)
-    if wrong:
-        body = mapped(body, wrong)
-        doubts += notes
+    for reference, meant in _corrected(site, one, known, ids):
+        body = _with_meant(site, one, body, reference, meant)
+        doubts.append(f"the notes say {reference.written}; the pack has {meant}")
     for definition in one.told.defines:
         entry = site.layout.kinds[definition.kind].entry
         if entry.numbers is None or body.text is None or f'"{definition.name}"' not in body.text:
@@ -241,10 +245,44 @@ def _filled(site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills
     return Filled(one, body, tuple(doubts), tuple(told))
 
 
-def _corrected(site: Site, one: Seated, known: Known, ids: Mapping[str, str]) -> tuple[dict[str, str], list[str]]:
-    """Names that are nowhere, and so much like one of the pack's that they must be meant for it."""
-    change: dict[str, str] = {}
-    notes: list[str] = []
+def _with_meant(site: Site, one: Seated, body: Body, reference: Reference, meant: str) -> Body:
+    """The entry with a name put right where it is a reference: other things may be called the same."""
+    spots = list(_spots(body, reference.written, meant))
+    for changed in spots:
+        told = site.told(one.seat_file, changed)
+        before = sum(other.written == reference.written for other in one.told.refers)
+        if sum(other.written == reference.written for other in told.refers) < before and len(told.defines) == len(
+            one.told.defines
+        ):
+            return changed
+    return mapped(body, {reference.written: meant}) if len(spots) != 1 else spots[0]
+
+
+def _spots(body: Body, old: str, new: str) -> Iterator[Body]:
+    """The entry with one text in it replaced, at each of its places."""
+    if body.record is not None:
+        yield from (Body(record=record) for record in _one_replaced(body.record, old, new))
+        return
+    for match in re.finditer(rf"(?<![\w./-]){re.escape(old)}(?![\w-])", body.text or ""):
+        text = body.text or ""
+        yield Body(text=text[: match.start()] + new + text[match.end() :])
+
+
+def _one_replaced(value: Any, old: str, new: str) -> Iterator[Any]:
+    """The value with one of the texts in it replaced."""
+    if isinstance(value, Mapping):
+        for key, inner in value.items():
+            yield from ({**value, key: changed} for changed in _one_replaced(inner, old, new))
+    elif isinstance(value, list):
+        for index, inner in enumerate(value):
+            yield from ([*value[:index], changed, *value[index + 1 :]] for changed in _one_replaced(inner, old, new))
+    elif value == old:
+        yield new
+
+
+def _corrected(site: Site, one: Seated, known: Known, ids: Mapping[str, str]) -> Iterator[tuple[Reference, str]]:
+    """Names that are nowhere, and so much like one of the pack's that they must be meant for it; with that one, as it
+    is written there."""
     for reference in one.told.refers:
         names = (reference.name, *reference.others)
         if reference.name in ids or any(hole.mark in reference.name for hole in one.holes):
@@ -253,12 +291,9 @@ def _corrected(site: Site, one: Seated, known: Known, ids: Mapping[str, str]) ->
             continue
         own = [name for kind, name in known.defined if kind == reference.kind]
         best = process.extractOne(reference.name, own, scorer=fuzz.ratio, score_cutoff=_NEAR)
-        front = reference.name[: -len(reference.written)] if reference.name.endswith(reference.written) else ""
-        if best is not None and best[0].startswith(front):
-            meant = best[0][len(front) :]
-            change[reference.written] = meant
-            notes.append(f"the notes say {reference.written}; the pack has {meant}")
-    return change, notes
+        front, _, back = reference.name.partition(reference.written)
+        if best is not None and best[0].startswith(front) and best[0].endswith(back):
+            yield reference, best[0][len(front) : len(best[0]) - len(back)]
 
 
 def _is_known(site: Site, kind: str, name: str, known: Known) -> bool:
