@@ -115,7 +115,7 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     near, far = chunk.said, chunk.around
     points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
     # A sentence with a text in it may have two, for two places.
-    points += 0.0 if chunk.inline else _by_name(site, seat_file, near)
+    points += 0.0 if chunk.inline else _by_name(site, seat_file, near.rpartition("\n")[2])
     wanted = _weights(site, seat_file)
     points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
     points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
