@@ -139,6 +139,11 @@ class SheetedPack(Pack):
         """The version by the hook sheet."""
         return self.sheet.pack.version
 
+    def keeps_mine(self, target: str) -> bool:
+        """Whether a file of the map at that path stays, by the hook sheet."""
+        place = self.places.get(target)
+        return place is not None and self.sheet.files[place[1]].keep_mine
+
     def line(self, address: str) -> str:
         """Where something of the hook sheet is, by its JSON Pointer: `hooksheet.toml:12`."""
         return f"{self.written.where}:{self.written.line_of(address)}"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from hookset.config.layouts import Layout, map_words
@@ -83,7 +83,7 @@ def adapted(
             content = result.content or content
             stops += entangled_stops(state.layout, place, result.entangled)
             unsure += unsure_names(tree, state.layout, place, result.left)
-        files[place] = StagedFile(content=content, source=targets[target])
+        files[place] = StagedFile(content=content, source=targets[target], keep_mine=pack.keeps_mine(target))
     files, outside, refused = _with_settings(state, pack, files, situation.settings, moved)
     return Adapted(
         files=_with_blanks(state, pack, files, decided.blanks, answers, earlier),
@@ -127,7 +127,8 @@ def _places(
     places: dict[str, str] = {}
     for target, source in targets.items():
         place = _moved(target, moves)
-        choice = answers.files.get(place) or state.choices.other_bytes
+        default = "mine" if pack.keeps_mine(target) else state.choices.other_bytes
+        choice = answers.files.get(place) or default
         if choice not in (*WAYS, "stop"):
             places[target] = _new_path(pack, place, choice, there, own)
             continue
@@ -259,7 +260,7 @@ def _with_settings(
                     )
                 )
             elif content is not None:
-                done[spot.file] = StagedFile(content=content, source=done[spot.file].source)
+                done[spot.file] = replace(done[spot.file], content=content)
     return done, tuple(outside), tuple(stops)
 
 

@@ -31,6 +31,8 @@ class StagedFile:
     """Its path in the pack."""
     blank: str = ""
     """The blank that the builder filled with it."""
+    keep_mine: bool = False
+    """It is for maps that have none of that name."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -124,7 +126,7 @@ def _first(state: PlanState, name: str, path: str, file: StagedFile) -> FileOutc
     if here.size == size and sha256_of(here) == row.sha256:
         return FileOutcome(step=FileStep(path, FileState.SAME, size), row=replace(row, was_there=True))
     other = _owner(state, path, name)
-    choice = state.choices.of(name).files.get(path) or state.choices.other_bytes
+    choice = state.choices.of(name).files.get(path) or ("mine" if file.keep_mine else state.choices.other_bytes)
     if choice == "mine":
         row = LedgerFile(path=path, sha256=sha256_of(here), source=file.source, was_there=True, kept_mine=True)
         return FileOutcome(step=FileStep(path, FileState.KEPT, size), row=row)

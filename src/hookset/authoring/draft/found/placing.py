@@ -7,8 +7,9 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from hookset.authoring.draft.found.keeping import keeping_said
 from hookset.authoring.draft.found.sorting import sorted_by_notes
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes
 from hookset.authoring.draft.site import Site
@@ -44,6 +45,8 @@ class Placed:
     target: str
     sure: bool
     why: str
+    keep_mine: bool = False
+    """One that the map has stays."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +101,9 @@ def placing_of(
             placed[path] = one
         else:
             left[path] = Left(path, "of no folder that this layout has", sure=False)
+    keeping = dict(keeping_said(notes, tuple(sorts)))
+    for path in placed.keys() & keeping.keys():
+        placed[path] = replace(placed[path], keep_mine=True)
     return Placing(tuple(_single(placed.values(), left)), tuple(left.values()), tuple(shared))
 
 

@@ -6,11 +6,12 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
 from hookset.authoring.draft.said import Chunk, Hole, holed, mends
+from hookset.authoring.draft.said.chunks import looks_like_code
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.edits.place import seat_at
 from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, Snippet, format_named
@@ -99,6 +100,11 @@ def seated(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
     whole = _of_text(ground, chunk)
     if chunk.inline or _covered(whole, chunk) > 0.8:
         return whole
+    core = _without_prose(chunk)
+    if core is not chunk:
+        inner = _of_text(ground, core)
+        if _covered(inner, core) > 0.8:
+            return inner
     found: list[Seated] = []
     parts = list(_parts(chunk))
     if len(parts) > _PARTS:
@@ -110,6 +116,16 @@ def seated(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
             here = tuple(lines) if len(lines) > len(here) else here
         found += here
     return tuple(found) if sum(one.points for one in found) > sum(one.points for one in whole) else whole
+
+
+def _without_prose(chunk: Chunk) -> Chunk:
+    """A text without the lines at its ends that were meant to be read: marks of code are often closed too late."""
+    rows = list(chunk.lines)
+    while rows and not looks_like_code(rows[-1].text):
+        rows.pop()
+    while rows and not looks_like_code(rows[0].text):
+        rows.pop(0)
+    return replace(chunk, lines=tuple(rows)) if rows and len(rows) < len(chunk.lines) else chunk
 
 
 def _covered(found: Sequence[Seated], chunk: Chunk) -> float:

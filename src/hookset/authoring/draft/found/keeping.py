@@ -1,0 +1,37 @@
+"""Files that a pack brings for maps without them: "skip it if you have one"."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterator, Sequence
+
+from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.said.sentences import sentences_of
+from hookset.authoring.draft.said.words import says
+
+__all__ = ["keeping_said"]
+
+_NAME = re.compile(
+    r"(?<![\w./\\-])(?<!your )(?<!your `)(?P<name>[\w./\\-]*\w\.\w{2,5}(?!\w)|[\w.-]+/(?=\W|$))", re.IGNORECASE
+)
+"""A file or a folder; those of the builder are not meant."""
+
+
+def keeping_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
+    """(path, `README.md:12`) for each file of which the notes say that the map's own stays, if there is one."""
+    before: list[str] = []
+    for sentence in sentences_of(notes):
+        named = [match["name"].replace("\\", "/").casefold() for match in _NAME.finditer(sentence.text)]
+        files = [path for path in paths if any(_is_meant(path, word) for word in named)]
+        if says("keeps", sentence.text):
+            # "It is painted with planks.png. If there is none yet, take ours."
+            yield from ((path, sentence.cite) for path in (files if named else before))
+        before = files
+
+
+def _is_meant(path: str, word: str) -> bool:
+    low = path.casefold()
+    if word.endswith("/"):
+        return f"/{low}".find(f"/{word}") >= 0
+    return low == word or low.endswith(f"/{word}") or posixpath.basename(low) == word

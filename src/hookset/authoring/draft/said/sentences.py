@@ -1,0 +1,62 @@
+"""Prose as sentences, which run on over the ends of lines."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from hookset.authoring.draft.notes import Line, Notes
+
+__all__ = ["Sentence", "sentences_of"]
+
+_END = re.compile(r"(?<=[.!?])[)\"'”]*\s+(?=[A-ZÄÖÜ(\"'“`]|\S+\.\w)")
+_ITEM = re.compile(r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s")
+
+
+@dataclass(frozen=True, slots=True)
+class Sentence:
+    """One sentence, or one item of a list."""
+
+    notes: str
+    text: str
+    lines: tuple[int, ...]
+    """The numbers of the lines that it stands in."""
+
+    @property
+    def cite(self) -> str:
+        """`README.md:12`"""
+        return f"{self.notes}:{self.lines[0]}"
+
+
+def sentences_of(notes: Iterable[Notes]) -> Iterator[Sentence]:
+    """Every sentence of the prose, in order."""
+    for one in notes:
+        for paragraph in _paragraphs(one.lines):
+            yield from _cut(one.path, paragraph)
+
+
+def _paragraphs(lines: Iterable[Line]) -> Iterator[list[Line]]:
+    held: list[Line] = []
+    for line in lines:
+        ends = line.code or line.heading or not line.text.strip()
+        if held and (ends or _ITEM.match(line.text) or line.number > held[-1].number + 1):
+            yield held
+            held = []
+        if line.text.strip() and not line.code:
+            held.append(line)
+    if held:
+        yield held
+
+
+def _cut(path: str, lines: list[Line]) -> Iterator[Sentence]:
+    text, starts = "", []
+    for line in lines:
+        starts.append((len(text), line.number))
+        text += line.text.strip() + " "
+    start = 0
+    for end in (*(match.end() for match in _END.finditer(text)), len(text)):
+        if piece := text[start:end].strip():
+            before = max(number for at, number in starts if at <= start)
+            yield Sentence(path, piece, tuple(n for at, n in starts if (at < end and n >= before)))
+        start = end
