@@ -23,6 +23,8 @@ _ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
 """Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
 _PASTED = 200
 """Entries in one text; more are a listing of something, and nothing to be copied."""
+_FEW = 3
+"""Words that are no sentence."""
 _PARTS = 60
 """Paragraphs or lines of one text that are tried one by one."""
 _BARE_MARK = re.compile(r"(?<![\w\"'.])hole\d+hole(?![\w\"'.])")
@@ -121,11 +123,16 @@ def seated(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
 def _without_prose(chunk: Chunk) -> Chunk:
     """A text without the lines at its ends that were meant to be read: marks of code are often closed too late."""
     rows = list(chunk.lines)
-    while rows and not looks_like_code(rows[-1].text):
+    while rows and _is_read(rows[-1].text):
         rows.pop()
-    while rows and not looks_like_code(rows[0].text):
+    while rows and _is_read(rows[0].text):
         rows.pop(0)
     return replace(chunk, lines=tuple(rows)) if rows and len(rows) < len(chunk.lines) else chunk
+
+
+def _is_read(text: str) -> bool:
+    """Whether a line is more likely to be read than to be copied."""
+    return not text.strip() or (len(text.split()) > _FEW and not looks_like_code(text))
 
 
 def _covered(found: Sequence[Seated], chunk: Chunk) -> float:
