@@ -20,6 +20,7 @@ from hookset.authoring.draft.entries import (
     lines_of,
     of_lacking,
     of_notes,
+    of_said_texts,
     of_shared,
     seated_in_notes,
 )
@@ -71,6 +72,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known)
     entries = [of_notes(one, conditions[id(one.seated)]) for one in filled]
     entries += [of_shared(one) for one in shared_entries(site, pack.tree, have.placing.shared, have.known)]
+    entries += of_said_texts(site, have, [one for one, _ in shown])
     entries = [as_decided(one, have.decided) for one in entries]
     asked = Reason(True, "asked for by the notes")
     rows: Rows = {

@@ -14,6 +14,7 @@ from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.seating import Ground, Known, Seated, seated
 from hookset.authoring.draft.found.sharing import Shared
+from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Condition, condition_of
 from hookset.authoring.draft.said.conditions import instead
@@ -22,7 +23,17 @@ from hookset.formats import Body
 from hookset.model import Reference
 from hookset.packs.hooksheet import HookEntry, WhenEntry
 
-__all__ = ["DraftEntry", "as_decided", "hooks_of", "lines_of", "of_lacking", "of_notes", "of_shared", "seated_in_notes"]
+__all__ = [
+    "DraftEntry",
+    "as_decided",
+    "hooks_of",
+    "lines_of",
+    "of_lacking",
+    "of_notes",
+    "of_said_texts",
+    "of_shared",
+    "seated_in_notes",
+]
 
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
@@ -140,6 +151,17 @@ def _when(condition: Condition | None) -> WhenEntry | None:
 def of_shared(one: Shared) -> DraftEntry:
     """An entry in the pack's own copy of a file of the map."""
     return DraftEntry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
+
+
+def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> Iterator[DraftEntry]:
+    """Texts that the prose gives for names that the pack or an entry asks for, and that no entry sets."""
+    referred = {(one.kind, one.name) for entry in shown for one in entry.told.refers} | have.known.asked
+    defined = {(one.kind, one.name) for entry in shown for one in entry.told.defines} | have.known.defined
+    for kind in {one.seat.kind for one in site.seat_files if one.variant and one.seat.kind}:
+        asked = {name for of, name in referred - defined if of == kind and not site.index.get(kind, name)}
+        for seat_file, body, said in text_entries(site, list(texts_said(have.notes, asked)), kind):
+            if not have.decided.drops(said.cite, sure=True):
+                yield DraftEntry(seat_file, body, Reason(True, said.cite))
 
 
 def as_decided(entry: DraftEntry, decided: Decided) -> DraftEntry:

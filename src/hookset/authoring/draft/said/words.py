@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from importlib import resources
 from typing import Any
 
-__all__ = ["concepts", "languages_said", "mends", "says", "sorts_said", "words"]
+__all__ = ["concepts", "language_of", "languages_said", "mends", "says", "sorts_said", "words"]
 
 _QUOTES = str.maketrans(
     dict.fromkeys("“”„«»", '"') | dict.fromkeys("‘’‚", "'") | {"–": "-", "—": "-", "…": "...", "\u00a0": " "}
@@ -60,6 +60,14 @@ def languages_said(text: str) -> tuple[str, ...]:
         (match.start(), name) for name, source in words()["languages"].items() for match in re.finditer(source, lower)
     ]
     return tuple(reversed(dict.fromkeys(name for _, name in sorted(found, reverse=True))))
+
+
+def language_of(text: str) -> str:
+    """The language that a text is written in, by its commonest words; English where nothing tells."""
+    plain = re.findall(r"[^\W\d_]+", text.lower())
+    common: dict[str, str] = words()["common"]
+    counts = {name: sum(word in source.split() for word in plain) for name, source in common.items()}
+    return max(counts, key=lambda name: (counts[name], name == "en"))
 
 
 def mends(text: str) -> Iterator[tuple[str, str]]:

@@ -1,0 +1,103 @@
+"""Texts that notes give in their prose: "hoist.up = Der Korb kommt hoch", "two, gate.open is "Open it" and …"."""
+
+from __future__ import annotations
+
+import itertools
+import re
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass
+
+from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.said import languages_said
+from hookset.authoring.draft.said.sentences import Sentence, sentences_of
+from hookset.authoring.draft.said.words import language_of
+from hookset.authoring.draft.site import SeatFile, Site
+from hookset.formats import Body
+
+__all__ = ["SaidText", "text_entries", "texts_said"]
+
+_QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]")
+_EQUALS = r"\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
+_LONGEST = 200
+
+
+@dataclass(frozen=True, slots=True)
+class SaidText:
+    """A text for a name, in a language."""
+
+    name: str
+    text: str
+    language: str
+    cite: str
+
+
+def texts_said(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidText]:
+    """The texts for names that something asks for."""
+    if not asked:
+        return
+    any_name = "|".join(re.escape(name) for name in sorted(asked, key=len, reverse=True))
+    own = language_of("\n".join(line.text for one in notes for line in one.lines if not line.code))
+    found: dict[tuple[str, str], SaidText] = {}
+    last, language = 0, own
+    for sentence in sentences_of(notes):
+        said = languages_said(sentence.text)
+        # "Somebody sent German texts! gate.open = …"
+        language = said[-1] if said else language if sentence.lines[0] in (last, last + 1) else own
+        last = sentence.lines[-1]
+        for name, text in _in_sentence(sentence, any_name):
+            # What is said later holds.
+            found[name, language] = SaidText(name, text, language, sentence.cite)
+    yield from found.values()
+
+
+def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str]]:
+    name = rf"(?<![\w.-])(?P<name>{any_name})(?![\w-])(?!\.\w)"
+    found = list(re.finditer(name + _EQUALS, sentence.text))
+    for match, after in itertools.zip_longest(found, found[1:]):
+        rest = sentence.text[match.end() : after.start() if after is not None else None]
+        quoted = _QUOTED.match(rest)
+        text = quoted["text"] if quoted is not None else re.sub(r"(?:,|\s+(?:and|und|et))?\s*$", "", rest)
+        text = text.strip(" \t.,;\"'`")
+        if 0 < len(text) <= _LONGEST and text != match["name"]:
+            yield match["name"], text
+    names = [match["name"] for match in re.finditer(name, sentence.text)]
+    texts = [match["text"] for match in _QUOTED.finditer(sentence.text)]
+    if not found and "<" not in sentence.text and len(names) == len(texts) == len(set(names)):
+        # "texts a and b ("One" / "Two")"
+        yield from zip(names, texts, strict=True)
+
+
+def text_entries(site: Site, said: Sequence[SaidText], kind: str) -> Iterator[tuple[SeatFile, Body, SaidText]]:
+    """Each as an entry at the map's seat for texts of its language, in the form that the map's own have there."""
+    seat_files = [one for one in site.seat_files if one.variant and one.seat.kind == kind]
+    for one in said:
+        for seat_file in seat_files:
+            if seat_file.variant == one.language:
+                body = _like(site, seat_file, kind, one)
+                if body is not None:
+                    yield seat_file, body, one
+
+
+def _like(site: Site, seat_file: SeatFile, kind: str, said: SaidText) -> Body | None:
+    """A text written as the map writes its own."""
+    for existing in seat_file.siblings:
+        body = existing.body
+        if body.record is not None:
+            if len(body.record) == 1:
+                return Body(record={said.name: said.text})
+            continue
+        names = [one.name for one in site.told(seat_file, body).defines if one.kind == kind] or _keys(body, site, kind)
+        if body.text is None or len(names) != 1:
+            continue
+        for match in re.finditer(r">([^<>\n]+)<|\"([^\"\n]+)\"", body.text):
+            value = match[1] or match[2]
+            if value != names[0]:
+                text = body.text.replace(value, said.text).replace(names[0], said.name)
+                return Body(text=text)
+    return None
+
+
+def _keys(body: Body, site: Site, kind: str) -> list[str]:
+    """The names of the map that an entry which stands there already defines."""
+    quoted = re.findall(r"\"([^\"\n]+)\"", body.text or "")
+    return [name for name in quoted if site.index.get(kind, name)]
