@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import hashlib
 import posixpath
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 
 from hookset.config.sheets import Complaint, Sheet
-from hookset.packs.hooksheet import SHEET_NAME, FilesEntry, HookSheet
+from hookset.packs.hooksheet import SHEET_NAME, FilesEntry, HookSheet, WhenEntry
 from hookset.project import is_ours
 from hookset.trees import (
     Glob,
@@ -35,6 +36,14 @@ def _is_a_name(entry: FilesEntry, path: str) -> bool:
     alike."""
     ending = posixpath.splitext(path)[1].casefold()
     return entry.from_ == path and bool(ending) and entry.to.casefold().endswith(ending)
+
+
+def _exclude(one: WhenEntry | None, other: WhenEntry | None) -> bool:
+    """Whether two conditions never hold both."""
+    if one is None or other is None:
+        return False
+    chosen = bool(one.setting) and one.setting == other.setting and one.equals != other.equals
+    return chosen or bool(one.pack and one.pack == other.without) or bool(one.without and one.without == other.pack)
 
 
 @dataclass(frozen=True)
@@ -80,12 +89,17 @@ class Pack:
         """Where each file would go: path in the map → path in the pack. Raises CouldNotError for unsafe ones."""
         return {target: path for target, (path, _) in self.places.items()}
 
-    @cached_property
+    @property
     def places(self) -> dict[str, tuple[str, int]]:
-        """The same, with the number of the `[[files]]` that says so."""
+        """The same, with the number of the `[[files]]` that says so; of files that exclude each other the first."""
+        return {target: ones[0] for target, ones in self.alternatives.items()}
+
+    @cached_property
+    def alternatives(self) -> dict[str, tuple[tuple[str, int], ...]]:
+        """All files that can go to each path: more than one only where they exclude each other."""
         if self.sheet is None or self.written is None:
             return {}
-        targets: dict[str, tuple[str, int]] = {}
+        targets: dict[str, list[tuple[str, int]]] = {}
         complaints: list[Complaint] = []
         for index, entry in enumerate(self.sheet.files):
             at, glob, found = f"/files/{index}", Glob(entry.from_), False
@@ -105,14 +119,21 @@ class Pack:
                     complaints.append(Complaint(f"{at}/to", f"{path} would go to {entry.to}/{match.inner}: {reason}"))
                 elif is_ours(target):
                     complaints.append(Complaint(f"{at}/to", f"{path} would become a file of Hook Set's own: {target}"))
-                elif targets.setdefault(target, (path, index))[0] != path:
-                    other = targets[target][0]
+                elif other := self._rival(targets.get(target, []), path, entry):
                     complaints.append(Complaint(f"{at}/to", f"{path} and {other} would both go to {target}"))
+                elif all(path != known for known, _ in targets.get(target, [])):
+                    targets.setdefault(target, []).append((path, index))
             if not found:
                 complaints.append(Complaint(f"{at}/from", f"nothing in the pack matches {entry.from_!r}"))
         if complaints:
             raise self.written.error(complaints, REMEDY)
-        return dict(sorted(targets.items()))
+        return {target: tuple(ones) for target, ones in sorted(targets.items())}
+
+    def _rival(self, ones: Sequence[tuple[str, int]], path: str, entry: FilesEntry) -> str:
+        """Another file that would go to the same path in the same map; empty where there is none."""
+        files = self.sheet.files if self.sheet is not None else ()
+        rivals = (known for known, index in ones if known != path and not _exclude(files[index].when, entry.when))
+        return next(rivals, "")
 
     def _matched(self, glob: Glob, path: str, at: str) -> GlobMatch | None:
         try:
@@ -123,7 +144,7 @@ class Pack:
     @cached_property
     def leftovers(self) -> tuple[str, ...]:
         """Files of the pack that stay out of the map."""
-        taken = {*self.targets.values(), SHEET_NAME}
+        taken = {path for ones in self.alternatives.values() for path, _ in ones} | {SHEET_NAME}
         return (*(path for path in self.tree.paths() if path not in taken), *self.beside)
 
 
@@ -141,8 +162,7 @@ class SheetedPack(Pack):
 
     def keeps_mine(self, target: str) -> bool:
         """Whether a file of the map at that path stays, by the hook sheet."""
-        place = self.places.get(target)
-        return place is not None and self.sheet.files[place[1]].keep_mine
+        return any(self.sheet.files[index].keep_mine for _, index in self.alternatives.get(target, ()))
 
     def line(self, address: str) -> str:
         """Where something of the hook sheet is, by its JSON Pointer: `hooksheet.toml:12`."""

@@ -76,7 +76,11 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     entries = [as_decided(one, have.decided) for one in entries]
     asked = Reason(True, "asked for by the notes")
     rows: Rows = {
-        "files": list(file_entries(pack, have.placing, have.decided.given)),
+        "files": [
+            *file_entries(pack, have.placing, have.decided.given),
+            *((entry, Reason(True, one.cite)) for one in have.alternatives for entry in one.entries),
+        ],
+        "setting": [(one.setting, Reason(True, one.cite)) for one in have.alternatives],
         "claim": [(one, asked) for one in claims],
         "blank": [(one, asked) for one in blanks],
         "value": [(one, asked) for one in values],
@@ -206,7 +210,8 @@ def _finished(
     blanks = [*found["blank"], *((one, Reason(True, why)) for one, why in blanks_for(site, last, have.notes, placed))]
     needs = {(need.kind, need.name): (need, Reason(True, why)) for need, why in needs_for(site, last)}
     needs |= {(n.kind, n.name): (n, Reason(True, why)) for n, why in needs_said(site, have.notes, site.packs)}
-    settings = [(one.setting, Reason(one.sure, one.cite)) for one in constants_in(site, have.scripts, have.notes)]
+    settings = [*found["setting"]]
+    settings += [(one.setting, Reason(one.sure, one.cite)) for one in constants_in(site, have.scripts, have.notes)]
     rows = {
         **found,
         "needs": kept(needs.values(), decided),

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.decided import Decided, decided_of, placed_as_decided
 from hookset.authoring.draft.decisions import Walk
+from hookset.authoring.draft.found.alternatives import Alternative, alternatives_in, without_alternatives
 from hookset.authoring.draft.found.fragments import fragments_of
 from hookset.authoring.draft.found.origin import made_in
 from hookset.authoring.draft.found.placing import Placing, placing_of
@@ -48,6 +49,8 @@ class PackMaterial:
     """How many of the chunks are looked into: those beyond are more than anybody would have others copy."""
     fragments: tuple[tuple[str, Chunk], ...]
     """Files of the pack that hold what is to be copied, by their path."""
+    alternatives: tuple[Alternative, ...]
+    """Files of which one is taken."""
     everywhere: tuple[tuple[str, str, int], ...]
     """Words that the notes say to replace wherever they are: (word, by what, line)."""
 
@@ -61,6 +64,9 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)
     decided = decided_of(walk, notes, pack)
     placing = placed_as_decided(placing, decided)
+    known = _known(site, pack, placing)
+    alternatives = tuple(alternatives_in(site, placing, known, tuple(sorts), notes))
+    placing = without_alternatives(placing, alternatives)
     fragments = tuple(fragments_of(site, placing, texts, notes))
     return PackMaterial(
         pack=pack,
@@ -72,7 +78,8 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
         dry_run=_within(chunks),
         placing=placing,
         scripts={one.target: texts[one.path] for one in placing.placed if one.path in texts},
-        known=_known(site, pack, placing),
+        known=known,
+        alternatives=alternatives,
         everywhere=(
             *(
                 row

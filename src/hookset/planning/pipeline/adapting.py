@@ -55,7 +55,8 @@ def adapted(
     moves = {**(earlier.moved if earlier else {}), **answers.moved}
     targets = {
         target: source
-        for target, (source, index) in pack.places.items()
+        for target, ones in pack.alternatives.items()
+        for source, index in ones
         if not unmet(sheet.files[index].when, situation) and (only is None or target in only)
     }
     places = _places(state, pack, targets, moves, answers)

@@ -1,0 +1,143 @@
+"""Files of which one is taken: three skins for one picture that the model asks for."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from hookset.authoring.draft.found.placing import Placing
+from hookset.authoring.draft.found.seating import Known
+from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.said.conditions import kebab
+from hookset.authoring.draft.site import Site
+from hookset.packs.hooksheet import FilesEntry, SettingEntry, WhenEntry
+
+__all__ = ["Alternative", "alternatives_in", "without_alternatives"]
+
+_TWO = 2
+_NEAR = 8
+"""Lines of notes between where a file is named that is asked for, and the files that can be it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Alternative:
+    """One path in the map, and the files of the pack that can become it."""
+
+    target: str
+    name: str
+    """Of the setting that chooses."""
+    files: Mapping[str, str]
+    """By the choice: the file."""
+    cite: str
+    says: str
+
+    @property
+    def setting(self) -> SettingEntry:
+        """The choice as a setting; the one that is named first is the default."""
+        choices = tuple(self.files)
+        return SettingEntry(name=self.name, type="text", default=choices[0], choices=choices, says=self.says)
+
+    @property
+    def entries(self) -> Iterator[FilesEntry]:
+        """The files, each for its choice."""
+        for choice, path in self.files.items():
+            to = self.target
+            if posixpath.basename(path) == posixpath.basename(to):
+                to = posixpath.dirname(to) or "."
+            yield FilesEntry(from_=path, to=to, when=WhenEntry(setting=self.name, equals=choice))
+
+
+def alternatives_in(
+    site: Site, placing: Placing, known: Known, paths: Sequence[str], notes: Sequence[Notes]
+) -> Iterator[Alternative]:
+    """Each path that the pack asks for, that nobody has, and for which the pack has more than one file."""
+    asked = {name for kind, name in known.asked if kind in site.layout.path_kinds}
+    wanted = {posixpath.basename(path).casefold() for path in asked}
+    sure = {one.target for one in placing.placed if one.sure}
+    taken: set[str] = set()
+    for target in sorted(asked):
+        ending = posixpath.splitext(target)[1].casefold()
+        if not ending or site.tree.has(target) or site.stock.sides(next(iter(site.layout.path_kinds)), target):
+            continue
+        free = [path for path in paths if path.casefold().endswith(ending) and path not in taken]
+        same = [path for path in free if posixpath.basename(path).casefold() == posixpath.basename(target).casefold()]
+        if (target in sure and len(same) < _TWO) or target not in _missing(target, placing, same):
+            continue
+        others = [path for path in free if posixpath.basename(path).casefold() not in wanted]
+        found = _in_folders(same) or _by_stem(target, others) or _in_one_folder(target, others, notes)
+        if len(found) >= _TWO:
+            taken |= set(found.values())
+            yield _named(target, found, notes)
+
+
+def _missing(target: str, placing: Placing, same: Sequence[str]) -> tuple[str, ...]:
+    """The target, where it is open which file goes there."""
+    there = [one.path for one in placing.placed if one.target == target]
+    return (target,) if not there or len(same) >= _TWO else ()
+
+
+def _in_folders(same: Sequence[str]) -> dict[str, str]:
+    """Files of one name in folders beside each other: `skins/oak/skin.png`, `skins/iron/skin.png`."""
+    folders = [posixpath.dirname(path) for path in same]
+    if len({posixpath.dirname(folder) for folder in folders}) != 1 or not all(folders):
+        return {}
+    return {posixpath.basename(folder): path for folder, path in zip(folders, same, strict=True)}
+
+
+def _by_stem(target: str, paths: Sequence[str]) -> dict[str, str]:
+    """Files that are called after it: `ball_red.png`, `ball_black.png` for `ball.png`."""
+    stem = re.escape(posixpath.splitext(posixpath.basename(target))[0])
+    found: dict[str, str] = {}
+    for path in paths:
+        match = re.fullmatch(
+            rf"{stem}[_ .-]+(?P<choice>\w[\w-]*)", posixpath.splitext(posixpath.basename(path))[0], re.I
+        )
+        if match is not None:
+            found[match["choice"]] = path
+    return found
+
+
+def _in_one_folder(target: str, paths: Sequence[str], notes: Sequence[Notes]) -> dict[str, str]:
+    """Files of a folder that the notes list where they name the target."""
+    by_folder: dict[str, list[str]] = {}
+    for path in paths:
+        by_folder.setdefault(posixpath.dirname(path), []).append(path)
+    places = _named_in(notes, posixpath.basename(target))
+    for folder, files in by_folder.items():
+        near = [path for path in files if _is_near(places, _named_in(notes, posixpath.basename(path)))]
+        if folder and len(files) >= _TWO and len(near) == len(files):
+            return {posixpath.splitext(posixpath.basename(path))[0]: path for path in files}
+    return {}
+
+
+def _named_in(notes: Sequence[Notes], name: str) -> list[tuple[str, int]]:
+    low = name.casefold()
+    return [(one.path, line.number) for one in notes for line in one.lines if low in line.text.casefold()]
+
+
+def _is_near(some: Sequence[tuple[str, int]], others: Sequence[tuple[str, int]]) -> bool:
+    return any(path == other and abs(at - there) <= _NEAR for path, at in some for other, there in others)
+
+
+def _named(target: str, found: Mapping[str, str], notes: Sequence[Notes]) -> Alternative:
+    """With its name, and the choices in the order in which the notes name them."""
+    text = "\n".join(line.text.casefold() for one in notes for line in one.lines)
+    order = sorted(found, key=lambda choice: (text.find(choice.casefold()) % (len(text) + 1), choice))
+    places = _named_in(notes, posixpath.basename(target)) or _named_in(notes, order[0])
+    cite = f"{places[0][0]}:{places[0][1]}" if places else f"{len(found)} files of the pack can be it"
+    says = next(
+        (line.text for one in notes for line in one.lines if places and (one.path, line.number) == places[0]), ""
+    )
+    name = kebab(posixpath.splitext(posixpath.basename(target))[0])
+    return Alternative(target, name, {choice: found[choice] for choice in order}, cite, says.strip(" -*|.")[:120])
+
+
+def without_alternatives(placing: Placing, alternatives: Sequence[Alternative]) -> Placing:
+    """The files without those of which one is chosen."""
+    ones = {path: one for one in alternatives for path in one.files.values()}
+    targets = {one.target for one in alternatives}
+    placed = tuple(one for one in placing.placed if one.path not in ones and one.target not in targets)
+    left = tuple(one for one in placing.left if one.path not in ones)
+    return replace(placing, placed=placed, left=left)
