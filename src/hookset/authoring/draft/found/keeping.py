@@ -1,4 +1,4 @@
-"""Files that a pack brings for maps without them: "skip it if you have one"."""
+"""Files that a pack brings for maps without them ("skip it if you have one"), and those that are for no map."""
 
 from __future__ import annotations
 
@@ -10,12 +10,15 @@ from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.said.words import says
 
-__all__ = ["keeping_said"]
+__all__ = ["keeping_said", "left_said"]
 
 _NAME = re.compile(
     r"(?<![\w./\\-])(?<!your )(?<!your `)(?P<name>[\w./\\-]*\w\.\w{2,5}(?!\w)|[\w.-]+/(?=\W|$))", re.IGNORECASE
 )
 """A file or a folder; those of the builder are not meant."""
+_FOLDER = re.compile(
+    r"folder (?:called |named )?[\"'“`]?(?P<one>[\w-]+)|(?P<other>[\w-]+)[\"'”`]? folder\b", re.IGNORECASE
+)
 
 
 def keeping_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
@@ -28,6 +31,20 @@ def keeping_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple
             # "It is painted with planks.png. If there is none yet, take ours."
             yield from ((path, sentence.cite) for path in (files if named else before))
         before = files
+
+
+def left_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
+    """(path, `README.md:12`) for each file of which the notes say that it stays out."""
+    named: list[str] = []
+    last = 0
+    for sentence in sentences_of(notes):
+        words = [match["name"].replace("\\", "/").casefold() for match in _NAME.finditer(sentence.text)]
+        words += [f"{match['one'] or match['other']}/".casefold() for match in _FOLDER.finditer(sentence.text)]
+        # "The folder old is a mess. Leave it where it is."
+        named = words or (named if sentence.lines[0] <= last + 1 else [])
+        last = sentence.lines[-1]
+        if says("leaves", sentence.text) and not says("keeps", sentence.text):
+            yield from ((path, sentence.cite) for path in paths if any(_is_meant(path, word) for word in named))
 
 
 def _is_meant(path: str, word: str) -> bool:

@@ -9,7 +9,8 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from hookset.authoring.draft.found.keeping import keeping_said
+from hookset.authoring.draft.found.keeping import keeping_said, left_said
+from hookset.authoring.draft.found.kin import beside_kin
 from hookset.authoring.draft.found.sorting import sorted_by_notes
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes
 from hookset.authoring.draft.site import Site
@@ -78,25 +79,34 @@ def placing_of(
     shared: list[tuple[str, str]] = []
     rest: list[str] = []
     said = dict(_said(site, tuple(sorts), notes))
+    out = dict(left_said(notes, tuple(sorts)))
     for path, sort in sorts.items():
         if (why := _leftover(path, sort)) and path not in said:
             left[path] = Left(path, why)
         elif path in said:
             placed[path] = said[path]
         elif (target := _by_shape(site, path)) is not None:
-            if any(seat_file.path.casefold() == target.casefold() for seat_file in site.seat_files) or _is_descriptor(
-                site, target
-            ):
+            if _is_shared(site, target):
                 shared.append((path, target))
                 left[path] = Left(path, f"the map has its own {target}, which takes what is new in this one")
+            elif path in out:
+                left[path] = Left(path, f"stays out, by {out[path]}")
             else:
                 placed[path] = Placed(path, target, True, "lies as in the map")
+        elif path in out:
+            left[path] = Left(path, f"stays out, by {out[path]}")
         else:
             rest.append(path)
     by_notes = {path: (folder, where) for path, folder, where in sorted_by_notes(site, sorts, notes)}
+    kin = {path: (folder, told) for path, folder, told in beside_kin(site, texts, tuple(sorts))}
     asked = _asked_paths(site, (copied, *texts.values()))
     for path in rest:
-        one = _by_notes(path, by_notes) or _by_asking(site, path, asked) or _by_sort(site, path, sorts[path], placed)
+        one = (
+            _by_notes(path, by_notes)
+            or _by_kin(path, kin)
+            or _by_asking(site, path, asked)
+            or _by_sort(site, path, sorts[path], placed)
+        )
         if one is not None:
             placed[path] = one
         else:
@@ -112,6 +122,19 @@ def _by_notes(path: str, by_notes: Mapping[str, tuple[str, str]]) -> Placed | No
         return None
     folder, where = by_notes[path]
     return Placed(path, f"{folder}/{posixpath.basename(path)}", True, where)
+
+
+def _is_shared(site: Site, target: str) -> bool:
+    """Whether every map has one file there, which packs add to."""
+    seats = any(seat_file.path.casefold() == target.casefold() for seat_file in site.seat_files)
+    return seats or _is_descriptor(site, target)
+
+
+def _by_kin(path: str, kin: Mapping[str, tuple[str, str]]) -> Placed | None:
+    if path not in kin:
+        return None
+    folder, told = kin[path]
+    return Placed(path, f"{folder}/{posixpath.basename(path)}", True, f"where the map keeps what says `{told}`")
 
 
 def _single(placed: Iterable[Placed], left: dict[str, Left]) -> Iterator[Placed]:

@@ -11,7 +11,8 @@ from hookset.authoring.draft.notes import Line, Notes
 __all__ = ["Sentence", "sentences_of"]
 
 _END = re.compile(r"(?<=[.!?])[)\"'”]*\s+(?=[A-ZÄÖÜ(\"'“`]|\S+\.\w)")
-_ITEM = re.compile(r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s")
+_ITEM = re.compile(r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s|[^|\n]*\|[^|\n]*\|")
+"""How an item of a list begins, or a row of a table."""
 
 
 @dataclass(frozen=True, slots=True)
