@@ -5,12 +5,14 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from rapidfuzz import fuzz, process
 
+from hookset.authoring.draft.found.later import Correction, corrections_in, name_by_now
 from hookset.authoring.draft.found.seating import Known, Seated
+from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Hole
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.site import Site
@@ -52,7 +54,7 @@ class _Fills:
 
 
 def filled_in(
-    site: Site, seated: Sequence[Seated], known: Known
+    site: Site, seated: Sequence[Seated], known: Known, notes: Sequence[Notes]
 ) -> tuple[list[Filled], tuple[ClaimEntry, ...], tuple[BlankEntry, ...], tuple[NamedValue, ...], str]:
     """The entries with their holes filled, and what they turn out to need; last, how the pack calls the map it was made
     in, if its notes say that this is to be replaced."""
@@ -62,7 +64,12 @@ def filled_in(
         if word not in ids:
             fills.words[word] = _fill(site, word, places, known, fills)
     fills.words |= ids
-    filled = [_filled(site, one, known, ids, fills) for place, one in enumerate(seated) if place not in fills.listed]
+    fixes = tuple(corrections_in(notes))
+    filled = [
+        replace(_filled(site, _put_right(one, fixes), known, ids, fills, notes), seated=one)
+        for place, one in enumerate(seated)
+        if place not in fills.listed
+    ]
     return (
         filled,
         tuple(fills.claims.values()),
@@ -70,6 +77,23 @@ def filled_in(
         tuple(fills.values.values()),
         fills.map_word,
     )
+
+
+def _put_right(one: Seated, fixes: Sequence[Correction]) -> Seated:
+    """The entry with what the notes take back later."""
+    text, told = one.body.text, []
+    for fix in fixes if text is not None else ():
+        lines = (text or "").split("\n")
+        meant = [n for n, line in enumerate(lines) if fix.wrong in line]
+        named = [n for n in meant if any(word in lines[n] for word in fix.beside)] or (meant if len(meant) == 1 else [])
+        if len(named) == 1 and fix.line > one.line:
+            lines[named[0]] = lines[named[0]].replace(fix.wrong, fix.right)
+            text = "\n".join(lines)
+            told.append(fix.cite)
+    if not told:
+        return one
+    mended = ", ".join((*((one.mended,) if one.mended else ()), *told))
+    return replace(one, body=Body(text=text), mended=mended)
 
 
 def mapped(body: Body, change: Mapping[str, str]) -> Body:
@@ -217,7 +241,9 @@ def _meant_path(site: Site, known: Known, path: str) -> str | None:
     return None
 
 
-def _filled(site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills: _Fills) -> Filled:
+def _filled(
+    site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills: _Fills, notes: Sequence[Notes]
+) -> Filled:
     change = {hole.mark: fills.words[hole.word] for hole in one.holes}
     doubts = [fills.doubts[hole.word] for hole in one.holes if hole.word in fills.doubts]
     told = [one.mended] if one.mended else []
@@ -228,9 +254,12 @@ def _filled(site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills
     if one.body.record is not None:
         plain = {name: fill for name, fill in ids.items() if any(r.name == name for r in one.told.refers)}
         body = Body(record={key: plain.get(str(value), value) for key, value in (body.record or {}).items()})
-    for reference, meant in _corrected(site, one, known, ids):
-        body = _with_meant(site, one, body, reference, meant)
-        doubts.append(f"the notes say {reference.written}; the pack has {meant}")
+    for reference, meant, name, cite in _corrected(site, one, known, ids, notes):
+        body = _with_meant(site, one, body, reference, meant, name)
+        if cite:
+            told.append(cite)
+        else:
+            doubts.append(f"the notes say {reference.written}; the pack has {meant}")
     for definition in one.told.defines:
         entry = site.layout.kinds[definition.kind].entry
         if entry.numbers is None or body.text is None or f'"{definition.name}"' not in body.text:
@@ -245,15 +274,12 @@ def _filled(site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills
     return Filled(one, body, tuple(doubts), tuple(told))
 
 
-def _with_meant(site: Site, one: Seated, body: Body, reference: Reference, meant: str) -> Body:
+def _with_meant(site: Site, one: Seated, body: Body, reference: Reference, meant: str, name: str) -> Body:
     """The entry with a name put right where it is a reference: other things may be called the same."""
     spots = list(_spots(body, reference.written, meant))
     for changed in spots:
         told = site.told(one.seat_file, changed)
-        before = sum(other.written == reference.written for other in one.told.refers)
-        if sum(other.written == reference.written for other in told.refers) < before and len(told.defines) == len(
-            one.told.defines
-        ):
+        if any((other.kind, other.name) == (reference.kind, name) for other in told.refers):
             return changed
     return mapped(body, {reference.written: meant}) if len(spots) != 1 else spots[0]
 
@@ -280,9 +306,11 @@ def _one_replaced(value: Any, old: str, new: str) -> Iterator[Any]:
         yield new
 
 
-def _corrected(site: Site, one: Seated, known: Known, ids: Mapping[str, str]) -> Iterator[tuple[Reference, str]]:
-    """Names that are nowhere, and so much like one of the pack's that they must be meant for it; with that one, as it
-    is written there."""
+def _corrected(
+    site: Site, one: Seated, known: Known, ids: Mapping[str, str], notes: Sequence[Notes]
+) -> Iterator[tuple[Reference, str, str, str]]:
+    """Names that are nowhere, with the one that is meant, as it is written there and as it is called: one that the
+    notes name later, and where; or else one of the pack's that they are so much like that they must be meant for it."""
     for reference in one.told.refers:
         names = (reference.name, *reference.others)
         if reference.name in ids or any(hole.mark in reference.name for hole in one.holes):
@@ -291,9 +319,11 @@ def _corrected(site: Site, one: Seated, known: Known, ids: Mapping[str, str]) ->
             continue
         own = [name for kind, name in known.defined if kind == reference.kind]
         best = process.extractOne(reference.name, own, scorer=fuzz.ratio, score_cutoff=_NEAR)
+        now = name_by_now(site, reference, one.line, known, notes)
+        name, cite = now if now is not None else (best[0], "") if best is not None else ("", "")
         front, _, back = reference.name.partition(reference.written)
-        if best is not None and best[0].startswith(front) and best[0].endswith(back):
-            yield reference, best[0][len(front) : len(best[0]) - len(back)]
+        if name and name.startswith(front) and name.endswith(back):
+            yield reference, name[len(front) : len(name) - len(back)], name, cite
 
 
 def _is_known(site: Site, kind: str, name: str, known: Known) -> bool:
