@@ -17,7 +17,9 @@ _NAME = re.compile(
 )
 """A file or a folder; those of the builder are not meant."""
 _FOLDER = re.compile(
-    r"folder (?:called |named )?[\"'“`]?(?P<one>[\w-]+)|(?P<other>[\w-]+)[\"'”`]? folder\b", re.IGNORECASE
+    r"folder (?:called |named )?[\"'“`]?(?P<one>[\w-]+)"
+    r"|(?!(?:the|your|this|that|my|own|its|one|a|an)\b)(?P<other>\b[\w-]+)[\"'”`]? folder\b",
+    re.IGNORECASE,
 )
 
 

@@ -22,7 +22,8 @@ __all__ = ["Left", "Placed", "Placing", "fitting", "placing_of"]
 
 _PREVIEW = re.compile(r"preview|screen.?shot|thumb|banner|cover|promo|vorschau|^logo|^icon", re.IGNORECASE)
 _OTHER = re.compile(
-    r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel)s?$", re.IGNORECASE
+    r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel|old|older|previous)s?$",
+    re.IGNORECASE,
 )
 _JUNK = re.compile(
     r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea)/"

@@ -31,6 +31,12 @@ _CODE = (
 _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
 _WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
 _TICKED = re.compile(r"`([^`\n]{3,200})`")
+_WHOLE = re.compile(
+    r"<[A-Za-z][\w:-]*(?:\s+[\w:-]+=\"[^\"<>]*\")+\s*/>"
+    r"|\bimport\s+[^'\"\n;]{1,80}\s+from\s+(?P<quote>['\"])[^'\"\n]+(?P=quote);?"
+    r"|(?:\blocal\s+\w+\s*=\s*)?\b(?:require|include)\s*(?:\(\s*)?[\"'][^\"'\n]+[\"'](?:\s*\))?"
+)
+"""What is to be copied even where nothing marks it: an element, or what brings another file in."""
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
@@ -154,6 +160,7 @@ def _chunk(notes: Notes, held: list[Line], near: list[Line], far: list[Line], af
 def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iterator[Chunk]:
     """What is to be copied within a sentence."""
     found = [match[1] for match in _TICKED.finditer(line.text)]
+    found += [match.group() for match in _WHOLE.finditer(line.text) if not any(match.group() in one for one in found)]
     tail = _TAIL.search(line.text)
     if tail is not None and not found and looks_like_code(tail["code"]):
         found.append(tail["code"])
