@@ -18,7 +18,8 @@ __all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
 _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
 )
-_QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“]")
+_QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“]|\b(?P<call>\w+)\(\)")
+_ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -115,7 +116,7 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     near, far = chunk.said, chunk.around
     points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
     # A sentence with a text in it may have two, for two places.
-    points += 0.0 if chunk.inline else _by_name(site, seat_file, near.rpartition("\n")[2])
+    points += 0.0 if chunk.inline else _by_name(site, seat_file, _paragraph(chunk))
     wanted = _weights(site, seat_file)
     points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
     points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
@@ -146,11 +147,25 @@ def _by_file(site: Site, seat_file: SeatFile, said: str, most: float) -> float:
 
 def _by_name(site: Site, seat_file: SeatFile, said: str) -> float:
     """Whether what a seat is in is named as in code: `[course]`, "SOUNDS", `start()`."""
-    quoted = {match["name"] for match in _QUOTED.finditer(said)}
+    quoted = [match["name"] or match["call"] for match in _QUOTED.finditer(said)]
     if _called(seat_file) in quoted:
         return 3.0
     others = {_called(one) for one in site.seat_files if one.path == seat_file.path}
-    return -2.0 if (others - {""}) & quoted else 0.0
+    return -2.0 if (others - {""}) & set(quoted) else 0.0
+
+
+def _paragraph(chunk: Chunk) -> str:
+    """The lines just before a text that belong together: an item of a list, or what stands without a gap."""
+    rows: list[str] = []
+    before = 0
+    for line in reversed(chunk.near):
+        if before and line.number < before - 1:
+            break
+        rows.append(line.text)
+        before = line.number
+        if _ITEM.match(line.text):
+            break
+    return "\n".join(reversed(rows))
 
 
 def _called(seat_file: SeatFile) -> str:

@@ -217,9 +217,13 @@ def on_the_other_side(
             files = [path for path in scripts if site.side_of(path) == twin.side and _stem(path) in words]
             called = re.match(r"\w+[.:](\w+)\s*\(", body.text)
             works = bool(files) and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]]) is not None)
-            if works and not any(other is twin and _same(text, body) for other, text in entries):
+            if works and not any(other.path == twin.path and _same(text, body) for other, text in entries):
                 yield Lacking(twin, body, f"as on the {seat_file.side}: {files[0]} is for the {twin.side}")
 
 
 def _same(one: Body, other: Body) -> bool:
+    """Whether two statements are one, or call the same with other values."""
+    calls = [re.match(r"\s*([\w.:]+)\s*\(", body.text or "") for body in (one, other)]
+    if calls[0] is not None and calls[1] is not None and calls[0][1] == calls[1][1]:
+        return True
     return " ".join((one.text or "").split()) == " ".join((other.text or "").split())

@@ -25,9 +25,16 @@ _CODE = (
     re.compile(r"- [\w\"'-]+:(?: .*)?|[a-z_]\w*: *[\[\"'{\w.-].*"),
     re.compile(r"[\"']?[\w.-]+[\"']?\s*:\s*[\"'\[{\d].*,?"),
     re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+"),
-    re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*"),
     re.compile(r"[\w]+ +\".*\"(?: *\{)?|end\b.*"),
+    # A statement of a word and a name: `use rail::points;`
+    # The head of a function: `fn told(who) {`
+    re.compile(r"[a-z]\w* +[\w.:]+\([\w, &*$]*\)\s*\{?"),
+    re.compile(r"[a-z]\w* +[\w./\\\"'-]+(?:::[\w.]+)*;|[a-z]\w* +\w+(?:::\w+)+;?"),
 )
+_ROW = re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*")
+_CUT = re.compile(r"[;|\t,]")
+_CELL = 4
+"""Words of a cell: a sentence has commas, too."""
 _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
 _WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
 _TICKED = re.compile(r"`([^`\n]{3,200})`")
@@ -85,7 +92,7 @@ def looks_like_code(text: str) -> bool:
     if not body or ("->" in body and "(" not in body):
         return False
     if not any(pattern.fullmatch(body) for pattern in _CODE):
-        return False
+        return _ROW.fullmatch(body) is not None and all(len(cell.split()) <= _CELL for cell in _CUT.split(body))
     outside = re.sub(r"\"[^\"]*\"|'[^']*'|“[^”]*”|<[^<>]*>|>[^<]*<", " ", body)
     words = _WORD.findall(outside)
     marks = sum(outside.count(mark) for mark in "=(){}[];,_./:|")
