@@ -86,6 +86,10 @@ class WhenEntry(_Table, frozen=True):
     """And of such a version (PEP 440)."""
     without: str = ""
     """This pack is not installed."""
+    file: str = ""
+    """The map has a file that this pattern means: what was set in by hand is in no ledger."""
+    without_file: str = ""
+    """The map has none."""
     setting: str = ""
     """This setting …"""
     equals: Any = True

@@ -42,8 +42,12 @@ def _exclude(one: WhenEntry | None, other: WhenEntry | None) -> bool:
     """Whether two conditions never hold both."""
     if one is None or other is None:
         return False
-    chosen = bool(one.setting) and one.setting == other.setting and one.equals != other.equals
-    return chosen or bool(one.pack and one.pack == other.without) or bool(one.without and one.without == other.pack)
+    pairs = ((one, other), (other, one))
+    return (
+        (bool(one.setting) and one.setting == other.setting and one.equals != other.equals)
+        or any(this.pack and this.pack == that.without for this, that in pairs)
+        or any(this.file and this.file == that.without_file for this, that in pairs)
+    )
 
 
 @dataclass(frozen=True)

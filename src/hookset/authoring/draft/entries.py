@@ -12,12 +12,14 @@ from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
+from hookset.authoring.draft.found.needs import condition_entry
 from hookset.authoring.draft.found.seating import Ground, Known, Seated, seated
 from hookset.authoring.draft.found.sharing import Shared
 from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
+from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Condition, condition_of
-from hookset.authoring.draft.said.conditions import instead
+from hookset.authoring.draft.said.conditions import instead, said_both_ways
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
 from hookset.model import Reference
@@ -35,6 +37,9 @@ __all__ = [
     "seated_in_notes",
 ]
 
+_PART = re.compile(
+    r"\s*(?:part|variant|case|option|section|teil|fall|variante|partie)\s+[A-Z0-9]{1,3}\s*[:.)–-]\s*", re.I
+)
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
@@ -84,8 +89,11 @@ def _seated(
     targets = {one.target for one in have.placing.placed}
     seen: set[str] = set()
     ground = Ground(site, known, have.everywhere)
+    names = (*site.packs, *said_both_ways(line.text for one in have.notes for line in one.lines if not line.code))
+    sections = {place: heading for one in have.notes for place, heading in _sections(one)}
     for chunk, decision in chunks_as_decided(have):
-        condition = condition_of(chunk.said, site.packs, before)
+        heading = sections.get((chunk.notes, chunk.first), "")
+        condition = condition_of(chunk.said, names, before) or condition_of(f"if {heading}", names, None)
         before = condition or before
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
         for one in seated(chosen, chunk):
@@ -104,6 +112,15 @@ def _seated(
                 seen.add(key)
                 found.append((one, condition))
     return found, used
+
+
+def _sections(notes: Notes) -> Iterator[tuple[tuple[str, int], str]]:
+    """Each line of notes with the heading that it is under: "PART A: you do not have the lanterns"."""
+    heading = ""
+    for line in notes.lines:
+        if not line.code and (line.heading or _PART.match(line.text)):
+            heading = _PART.sub("", line.text).strip()
+        yield (notes.path, line.number), heading
 
 
 def _calls_the_same(one: Seated, other: Seated) -> bool:
@@ -127,7 +144,7 @@ def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, conditio
             return
 
 
-def of_notes(filled: Filled, condition: Condition | None) -> DraftEntry:
+def of_notes(site: Site, filled: Filled, condition: Condition | None) -> DraftEntry:
     """An entry that the notes show."""
     one = filled.seated
     doubts = list(filled.doubts)
@@ -137,15 +154,8 @@ def of_notes(filled: Filled, condition: Condition | None) -> DraftEntry:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
     reason = Reason(not doubts, ", ".join(told), tuple(doubts))
-    return DraftEntry(one.seat_file, filled.body, reason, one.at, _when(condition), one.told.refers)
-
-
-def _when(condition: Condition | None) -> WhenEntry | None:
-    if condition is None:
-        return None
-    if condition.without:
-        return WhenEntry(without=condition.pack)
-    return WhenEntry(pack=condition.pack, version=condition.version)
+    when = condition_entry(site, condition) if condition is not None else None
+    return DraftEntry(one.seat_file, filled.body, reason, one.at, when, one.told.refers)
 
 
 def of_shared(one: Shared) -> DraftEntry:

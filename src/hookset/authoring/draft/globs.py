@@ -26,13 +26,18 @@ def _folder(folder: str, paths: Sequence[str], placed: Mapping[str, Placed]) -> 
         return
     if folder and (target := _kept(folder, inside, placed)) is not None:
         ones = [placed[path] for path in inside]
-        yield FilesEntry(from_=f"{folder}**", to=target or ".", keep_mine=ones[0].keep_mine), _reason(ones)
+        yield (
+            FilesEntry(from_=f"{folder}**", to=target or ".", keep_mine=ones[0].keep_mine, when=ones[0].when),
+            _reason(ones),
+        )
         return
     below = dict.fromkeys(path[len(folder) :].split("/")[0] + "/" for path in inside if "/" in path[len(folder) :])
     for path in inside:
         if "/" not in path[len(folder) :] and path in placed:
             one = placed[path]
-            entry = FilesEntry(from_=path, to=posixpath.dirname(one.target) or ".", keep_mine=one.keep_mine)
+            entry = FilesEntry(
+                from_=path, to=posixpath.dirname(one.target) or ".", keep_mine=one.keep_mine, when=one.when
+            )
             if posixpath.basename(path) == posixpath.basename(one.target):
                 yield entry, _reason([one])
     for name in below:
@@ -47,7 +52,7 @@ def _kept(folder: str, inside: Sequence[str], placed: Mapping[str, Placed]) -> s
         if path not in placed or not placed[path].target.endswith(f"/{below}"):
             return None
         targets.add(placed[path].target[: -len(below) - 1])
-    alike = len({placed[path].keep_mine for path in inside}) == 1
+    alike = len({(placed[path].keep_mine, placed[path].when) for path in inside}) == 1
     return targets.pop() if len(targets) == 1 and alike else None
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -111,6 +112,12 @@ class Site:
         """Kinds whose names are paths, or are made of them."""
         defines = (define for rule in self.layout.reads for define in rule.defines)
         return self.layout.path_kinds | {define.kind for define in defines if "path" in define.name.fields}
+
+    @cached_property
+    def stems(self) -> dict[str, str]:
+        """Names of the map's files without their endings, as packs are called: → as they are written."""
+        stems = (path.rpartition("/")[2].rpartition(".")[0] for path in self.tree.paths() if not is_ours(path))
+        return {re.sub(r"[^a-z0-9]+", "-", stem.lower()).strip("-"): stem for stem in stems if stem}
 
     @cached_property
     def folders(self) -> dict[str, str]:

@@ -15,7 +15,7 @@ from hookset.packs.hooksheet import EveryEntry, HookEntry, WhenEntry
 from hookset.planning.pipeline.request import HookRequest, Situation, shown
 from hookset.planning.pipeline.spots import no_file, only_file, request_of
 from hookset.planning.plan import HookState, HookStep, Stop
-from hookset.trees import Tree
+from hookset.trees import Glob, Tree
 
 __all__ = ["hook_requests", "manifest_rows", "row_requests", "unmet"]
 
@@ -31,6 +31,10 @@ def unmet(when: WhenEntry | None, situation: Situation) -> str:
         return f"only with {when.pack} {when.version}; {packs[when.pack]} is installed"
     if when.without and when.without in packs:
         return f"only where {when.without} is not installed"
+    if when.file and not _has_file(situation, when.file):
+        return f"only for maps that have {when.file}"
+    if when.without_file and _has_file(situation, when.without_file):
+        return f"only for maps without {when.without_file}"
     if when.setting and situation.settings.get(when.setting) != when.equals:
         return f"only with {when.setting} = {when.equals}"
     if when.layout and when.layout != situation.layout.name:
@@ -38,6 +42,11 @@ def unmet(when: WhenEntry | None, situation: Situation) -> str:
     if when.language and when.language not in _variants(situation):
         return f"only for maps in `{when.language}`"
     return ""
+
+
+def _has_file(situation: Situation, pattern: str) -> bool:
+    glob = Glob(pattern)
+    return any(glob.matches(path) for path in situation.tree.paths())
 
 
 def _variants(situation: Situation) -> set[str]:

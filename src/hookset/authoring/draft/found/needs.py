@@ -11,13 +11,13 @@ from typing import Literal
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.lacking import UNFILLED
 from hookset.authoring.draft.notes import Notes
-from hookset.authoring.draft.said.conditions import kebab
+from hookset.authoring.draft.said.conditions import Condition, kebab
 from hookset.authoring.draft.said.words import words
 from hookset.authoring.draft.site import Site
 from hookset.model import Definition
-from hookset.packs.hooksheet import BlankEntry, NeedEntry
+from hookset.packs.hooksheet import BlankEntry, NeedEntry, WhenEntry
 
-__all__ = ["blanks_for", "needs_for", "needs_said", "unknown_files", "unnamed"]
+__all__ = ["blanks_for", "condition_entry", "needs_for", "needs_said", "unknown_files", "unnamed"]
 
 _KINDS: Mapping[str, Literal["picture", "sound", "model"]] = {
     **dict.fromkeys((".png", ".jpg", ".jpeg", ".dds", ".webp", ".tga", ".bmp"), "picture"),
@@ -167,6 +167,17 @@ def _has(site: Site, kind: str, name: str) -> bool:
 def _placed(site: Site, kind: str) -> str:
     """The kind whose names are things that stand in the map, where a name is both that and a sort of thing."""
     return f"object-{kind}" if f"object-{kind}" in site.layout.kinds else kind
+
+
+def condition_entry(site: Site, condition: Condition) -> WhenEntry:
+    """What an entry or a file depends on: a pack; where one was set in by hand, the file that is called like it."""
+    stem = site.stems.get(condition.pack) if condition.pack not in site.packs else None
+    if stem is not None:
+        pattern = f"**/{stem}.*"
+        return WhenEntry(without_file=pattern) if condition.without else WhenEntry(file=pattern)
+    if condition.without:
+        return WhenEntry(without=condition.pack)
+    return WhenEntry(pack=condition.pack, version=condition.version)
 
 
 def unknown_files(site: Site, notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:

@@ -11,10 +11,13 @@ from dataclasses import dataclass, replace
 
 from hookset.authoring.draft.found.keeping import keeping_said, left_said
 from hookset.authoring.draft.found.kin import beside_kin
+from hookset.authoring.draft.found.needs import condition_entry
 from hookset.authoring.draft.found.sorting import sorted_by_notes
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes
+from hookset.authoring.draft.said.conditions import of_folder
 from hookset.authoring.draft.site import Site
 from hookset.model import with_article
+from hookset.packs.hooksheet import WhenEntry
 from hookset.packs.sorts import Sort
 from hookset.trees import joined, unsafe_reason
 
@@ -49,6 +52,8 @@ class Placed:
     why: str
     keep_mine: bool = False
     """One that the map has stays."""
+    when: WhenEntry | None = None
+    """What it depends on."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,9 +118,14 @@ def placing_of(
         else:
             left[path] = Left(path, "of no folder that this layout has", sure=False)
     keeping = dict(keeping_said(notes, tuple(sorts)))
-    for path in placed.keys() & keeping.keys():
-        placed[path] = replace(placed[path], keep_mine=True)
-    return Placing(tuple(_single(placed.values(), left)), tuple(left.values()), tuple(shared))
+    certain = [_on_terms(site, one, one.path in keeping) for one in placed.values()]
+    return Placing(tuple(_single(certain, left)), tuple(left.values()), tuple(shared))
+
+
+def _on_terms(site: Site, one: Placed, keep_mine: bool) -> Placed:
+    """A file with what it depends on."""
+    condition = of_folder(one.path)
+    return replace(one, keep_mine=keep_mine, when=condition_entry(site, condition) if condition is not None else None)
 
 
 def _by_notes(path: str, by_notes: Mapping[str, tuple[str, str]]) -> Placed | None:
@@ -140,9 +150,9 @@ def _by_kin(path: str, kin: Mapping[str, tuple[str, str]]) -> Placed | None:
 
 def _single(placed: Iterable[Placed], left: dict[str, Left]) -> Iterator[Placed]:
     """Two files cannot go to one place: the one that is surer does."""
-    taken: dict[str, Placed] = {}
+    taken: dict[tuple[str, WhenEntry | None], Placed] = {}
     for one in sorted(placed, key=lambda one: (not one.sure, len(one.path), one.path)):
-        first = taken.setdefault(one.target.casefold(), one)
+        first = taken.setdefault((one.target.casefold(), one.when), one)
         if first is one and unsafe_reason(one.target) is None:
             continue
         left[one.path] = Left(one.path, f"{first.path} goes to {one.target} as well", sure=False)

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.said.words import words
 
-__all__ = ["Condition", "condition_of", "instead", "kebab"]
+__all__ = ["Condition", "condition_of", "instead", "kebab", "of_folder", "said_both_ways"]
 
 _VERSION = re.compile(
     r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)"
@@ -18,6 +18,7 @@ _VERSION = re.compile(
 _NEXT = re.compile(
     r"\s+(?:installed|then|instead|too|as well|in your|on your|also|add|use|put|you|and|dann|auch)\b", re.I
 )
+_FOLDER = re.compile(r"(?P<word>with|without|no|mit|ohne|avec|sans)[ _.-]+(?P<what>\w[\w .-]*)", re.IGNORECASE)
 _NOISE = re.compile(
     r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+"
     r"|\s+(?:pack|mod|installed|too|as well|also|there|in your map|on your map|on it|instead)$",
@@ -62,6 +63,33 @@ def condition_of(near: str, known: Sequence[str], before: Condition | None) -> C
     return None
 
 
+def said_both_ways(lines: Iterable[str]) -> frozenset[str]:
+    """Packs that notes name both as there and as not there: of those it is sure that they are packs."""
+    found: tuple[set[str], set[str]] = (set(), set())
+    for line in lines:
+        for without, name in _all_said(f"if {line.strip()}"):
+            found[without].add(name)
+    return frozenset(found[0] & found[1])
+
+
+def _all_said(text: str) -> Iterator[tuple[bool, str]]:
+    for without, key in ((True, "without"), (False, "with")):
+        for source in words()["conditions"][key]:
+            for match in re.finditer(source, text, re.IGNORECASE):
+                if name := _name(match["what"])[0]:
+                    yield without, name
+
+
+def of_folder(path: str) -> Condition | None:
+    """What a file depends on by its folder: `without lanterns/scripts/gate.lua`."""
+    for part in path.split("/")[:-1]:
+        match = _FOLDER.fullmatch(part.strip())
+        if match is not None:
+            without = match["word"].casefold() in ("without", "no", "ohne", "sans")
+            return Condition(kebab(match["what"]), without, "", True, part)
+    return None
+
+
 def instead(near: str) -> bool:
     """Whether a text is to take the place of the one above it."""
     return (
@@ -69,12 +97,18 @@ def instead(near: str) -> bool:
     )
 
 
-def _made(what: str, without: bool, known: Sequence[str], said: str) -> Condition | None:
+def _name(what: str) -> tuple[str, re.Match[str] | None]:
+    """The pack that some words mean, and the version that they ask for."""
     what = _NEXT.split(what, maxsplit=1)[0]
     version = _VERSION.search(what)
     name = _VERSION.sub("", what).strip(" \"'`*_“”")
     while (shorter := _NOISE.sub("", name)) != name:
         name = shorter.strip(" \"'`*_“”")
+    return name, version
+
+
+def _made(what: str, without: bool, known: Sequence[str], said: str) -> Condition | None:
+    name, version = _name(what)
     asked = kebab(name)
     if not asked or len(name.split()) > 4:
         return None
