@@ -1,21 +1,29 @@
-"""What drafting makes of packs by other hands. Writes docs/strangers.md.
+"""What drafting makes of packs by other hands, and what a walk through their notes. Writes docs/strangers.md.
 
     python benchmarks/strangers.py STRANGERS FOREIGN
 
 Both are folders with a `run.py` of their own that installs each pack as drafted and judges the map that comes of it.
+For the strangers there is in `walks/` what a builder decided (NAME.toml), and what the builder wishes as options of
+`install` (NAME.options).
 """
 
 from __future__ import annotations
 
+import json
 import re
+import shutil
 import stat
 import subprocess
 import sys
 import tempfile
+import tomllib
 from dataclasses import dataclass
 from pathlib import Path
 
 PAGE = Path(__file__).parent.parent / "docs/strangers.md"
+WALKS = Path(__file__).parent / "walks"
+LAYOUTS = {"brackwater": "split-lua"}
+"""The layout of a map that is not called after it."""
 FORCED = ("--incomplete", "--anyway", "--keep-mine")
 """Options that go on whatever is open, and keep the map's own files."""
 FIRST = """| | strangers | foreign |
@@ -48,12 +56,87 @@ def program(folder: Path, *more: str) -> Path:
     return file
 
 
-def strangers(folder: Path, hookset: Path) -> list[Outcome]:
+@dataclass(frozen=True)
+class Walked:
+    """What came of one pack after the walk."""
+
+    name: str
+    met: int
+    every: int
+    decisions: int
+    open: int
+    """Lines that were not understood, and entries that were unsure, before anything was decided."""
+
+
+def strangers(folder: Path, hookset: Path, cases: Path) -> list[Outcome]:
     ran = subprocess.run(
-        [sys.executable, str(folder / "run.py"), "--hookset", str(hookset)], capture_output=True, text=True, check=True
-    )
+        [sys.executable, str(folder / "run.py"), "--hookset", str(hookset), "--cases", str(cases)],
+        capture_output=True, text=True, check=True,
+    )  # fmt: skip
     rows = re.findall(r"^(\S+) +(\d+)/(\d+) +(\d+) +exit (\d+)", ran.stdout, re.MULTILINE)
     return [Outcome(name, int(met), int(wanted), int(broken), code == "0") for name, met, wanted, broken, code in rows]
+
+
+def with_wishes(folder: Path, hookset: Path, place: Path) -> Path:
+    """The cases with the builder's wishes as options: those for settings that the draft has."""
+    cases = place / "cases"
+    shutil.copytree(folder / "cases", cases)
+    # The facts compare with the map as it was.
+    (place / "maps").symlink_to(folder / "maps")
+    for case in cases.iterdir():
+        root = laid_out(folder, case, hookset, place / "drafted" / case.name)
+        draft = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
+        known = {one["entry"]["name"] for one in draft["setting"]}
+        words = options(case.name)
+        pairs = [(words[n], words[n + 1]) for n in range(0, len(words), 2)]
+        wished = [word for pair in pairs if pair[0] != "--set" or pair[1].split("=")[0] in known for word in pair]
+        (case / "options.txt").write_text("".join(f"{word}\n" for word in wished), encoding="utf-8")
+    return cases
+
+
+def options(name: str) -> list[str]:
+    return (WALKS / f"{name}.options").read_text(encoding="utf-8").splitlines()
+
+
+def laid_out(folder: Path, case: Path, hookset: Path, place: Path) -> Path:
+    """A fresh map for a case, started; its pack lies beside it. Gives the map's folder."""
+    base = (case / "map.txt").read_text().strip()
+    place.mkdir(parents=True)
+    shutil.copytree(folder / "maps" / base, place / "map")
+    shutil.copyfile(folder / "maps/base.stock.json", place / "base.stock.json")
+    shutil.copyfile(folder / "layouts" / f"{LAYOUTS.get(base, base)}.toml", place / "layout.toml")
+    shutil.copyfile(case / "pack.zip", place / f"{case.name}.zip")
+    run(hookset, place, "start", "map", "--layout", "layout.toml")
+    return place / "map"
+
+
+def pack_of(root: Path) -> str:
+    return str(next(root.parent.glob("*.zip")))
+
+
+def run(hookset: Path, folder: Path, *arguments: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run([str(hookset), *arguments], cwd=folder, capture_output=True, text=True, check=False)
+
+
+def walked(folder: Path, hookset: Path, place: Path) -> list[Walked]:
+    """Each pack after the decisions of its walk, with the builder's wishes."""
+    found = []
+    for case in sorted((folder / "cases").iterdir()):
+        decided = WALKS / f"{case.name}.toml"
+        root = laid_out(folder, case, hookset, place / case.name)
+        before = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
+        run(hookset, root, "draft", pack_of(root), "--answers", str(decided))
+        run(hookset, root, "install", pack_of(root), "--anyway", *options(case.name))
+        judged = subprocess.run(
+            [sys.executable, str(folder / "judge.py"), str(case), str(root), "--ignore", "hookset.toml",
+             "--ignore", ".hookset/**"], capture_output=True, text=True, check=False,
+        ).stdout  # fmt: skip
+        holds = re.search(r"(\d+) of (\d+) facts hold", judged)
+        assert holds is not None, judged
+        decisions = len(tomllib.loads(decided.read_text(encoding="utf-8"))["step"])
+        waiting = before["not_understood"] + before["unsure"]
+        found.append(Walked(case.name, int(holds[1]), int(holds[2]), decisions, waiting))
+    return found
 
 
 def foreign(folder: Path, hookset: Path) -> tuple[int, int]:
@@ -67,37 +150,42 @@ def foreign(folder: Path, hookset: Path) -> tuple[int, int]:
     return after - before, every - before
 
 
-def page(refusing: list[Outcome], going_on: list[Outcome], met: tuple[int, int]) -> str:
+def page(refusing: list[Outcome], going_on: list[Outcome], met: tuple[int, int], walks: list[Walked]) -> str:
     wrong = [one for one in refusing if one.done and (one.broken or one.met < one.wanted)]
+    facts = f"{sum(one.met for one in walks)} of {sum(one.every for one in walks)}"
     text = f"""# Packs by other hands
 
 Written by `python benchmarks/strangers.py`: packs as people publish them, by authors who had never seen this tool, for
 maps of the shipped layouts (*strangers*) and for two projects that it had never seen (*foreign*). Each is installed as
-drafted, without anybody's choices, and the map is judged by facts that hold where it was set up by hand.
+drafted, and the map is judged by facts that hold where it was set up by hand.
 
-First figures, before anything was mended:
+First figures, before anything was mended, without anybody's wishes:
 
 {FIRST}
 
-Now:
+Now; the strangers with the builder's wishes as options, where the draft has a setting for them:
 
 | | strangers | foreign |
 |---|---|---|
 | facts met, of those to be met, going on all the same | {_sum(going_on)} | {met[0]} of {met[1]} |
 | facts broken that held before, going on all the same | {sum(one.broken for one in going_on)} | not counted |
 | ended as done without `--incomplete`, and was not right | {len(wrong)} of {len(refusing)} packs | not counted |
+| facts that hold after a walk through the notes | {facts} | not tried |
 
 A draft of which not all of the notes was understood is refused. *Going on all the same* is `--incomplete --anyway
---keep-mine`: without what was not understood, whatever is missing, and keeping the map's own files.
+--keep-mine`: without what was not understood, whatever is missing, and keeping the map's own files. A *walk* is
+`hookset draft PACK --answers FILE`, with a decision for each place that somebody has to decide; those of these packs
+are in `benchmarks/walks/`, written by somebody who had read the notes and knew the map.
 
 ## Pack by pack
 
-| pack | met | broken | without `--incomplete` |
-|---|---|---|---|
+| pack | met | broken | without `--incomplete` | open in the draft | decisions | facts after the walk |
+|---|---|---|---|---|---|---|
 """
-    for plain, forced in zip(refusing, going_on, strict=True):
+    for plain, forced, walk in zip(refusing, going_on, walks, strict=True):
         ended = "done" if plain.done else "refused or stopped"
-        text += f"| {forced.name} | {forced.met} of {forced.wanted} | {forced.broken} | {ended} |\n"
+        text += f"| {forced.name} | {forced.met} of {forced.wanted} | {forced.broken} | {ended} "
+        text += f"| {walk.open} | {walk.decisions} | {walk.met} of {walk.every} |\n"
     return text
 
 
@@ -107,9 +195,12 @@ def _sum(outcomes: list[Outcome]) -> str:
 
 def main() -> None:
     ours, theirs = Path(sys.argv[1]).resolve(), Path(sys.argv[2]).resolve()
-    with tempfile.TemporaryDirectory() as place:
-        plain, forced = program(Path(place)), program(Path(place), *FORCED)
-        text = page(strangers(ours, plain), strangers(ours, forced), foreign(theirs, forced))
+    with tempfile.TemporaryDirectory() as name:
+        place = Path(name)
+        plain, forced = program(place), program(place, *FORCED)
+        cases = with_wishes(ours, plain, place)
+        drafts = strangers(ours, plain, cases), strangers(ours, forced, cases)
+        text = page(*drafts, foreign(theirs, forced), walked(ours, plain, place / "walked"))
     PAGE.write_text(text, encoding="utf-8")
     print(text)
 

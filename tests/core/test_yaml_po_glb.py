@@ -59,7 +59,7 @@ def test_yaml_values_and_places() -> None:
         ({"into": "", "form": "keys"}, {"size": 2}, "- two\n", "- two\nsize: 2\n"),
         ({"into": "/sounds", "form": "keys"}, {"nest": "n.wav"}, "b.wav]}", "b.wav], nest: n.wav}"),
         ({"into": "/parts/0", "form": "keys"}, {"on": "yes"}, '"heron.png"\n', '"heron.png"\n  "on": "yes"\n'),
-        ({"into": "/deep", "form": "keys"}, {"x": [1, "a"]}, "- two\n", '- two\n    x: [1, "a"]\n'),
+        ({"into": "/deep", "form": "keys"}, {"x": [1, "a"]}, "- two\n", "- two\n    x: [1, a]\n"),
         ({"into": "/new"}, {"a": 1}, "# the end\n", "# the end\nnew:\n    - a: 1\n"),
     ],
 )

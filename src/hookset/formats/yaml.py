@@ -165,8 +165,18 @@ def _pair(key: str, value: Any, indent: str) -> list[str]:
 
 
 def _value(value: Any) -> str:
-    """On one line; what holds more than one thing in flow style, which is JSON."""
+    """On one line; what holds more than one thing in flow style."""
+    if isinstance(value, list | tuple):
+        return f"[{', '.join(map(_in_flow, value))}]"
+    if isinstance(value, Mapping):
+        return "{" + ", ".join(f"{_in_flow(key)}: {_in_flow(inner)}" for key, inner in value.items()) + "}"
     return _scalar(value) if isinstance(value, str) else json.dumps(value, ensure_ascii=False)
+
+
+def _in_flow(value: Any) -> str:
+    """A value between brackets, where commas and brackets mean something."""
+    plain = _value(value)
+    return _quoted(value) if isinstance(value, str) and re.search(r"[,\[\]{}]", plain) else plain
 
 
 def _scalar(value: Any) -> str:

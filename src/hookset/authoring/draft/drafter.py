@@ -41,7 +41,7 @@ from hookset.authoring.draft.found.sharing import shared_entries
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.notes import is_licence
-from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, with_decided
+from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import Site
 from hookset.formats import Body
@@ -71,19 +71,22 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
     entries = [of_notes(site, one, conditions[id(one.seated)]) for one in filled]
-    entries += [of_shared(one) for one in shared_entries(site, pack.tree, have.placing.shared, have.known)]
+    referred = (*(one.told for one, _ in shown), *told_as_decided(site, have.decided))
+    asked = {(refer.kind, refer.name) for told in referred for refer in told.refers}
+    known = replace(have.known, asked=have.known.asked | asked)
+    entries += [of_shared(one) for one in shared_entries(site, pack.tree, have.placing.shared, known)]
     entries += of_said_texts(site, have, [one for one, _ in shown])
     entries = [as_decided(one, have.decided) for one in entries]
-    asked = Reason(True, "asked for by the notes")
+    by_notes = Reason(True, "asked for by the notes")
     rows: Rows = {
         "files": [
             *file_entries(pack, have.placing, have.decided.given),
             *((entry, Reason(True, one.cite)) for one in have.alternatives for entry in one.entries),
         ],
         "setting": [(one.setting, Reason(True, one.cite)) for one in have.alternatives],
-        "claim": [(one, asked) for one in claims],
-        "blank": [(one, asked) for one in blanks],
-        "value": [(one, asked) for one in values],
+        "claim": [(one, by_notes) for one in claims],
+        "blank": [(one, by_notes) for one in blanks],
+        "value": [(one, by_notes) for one in values],
     }
     head, heads = _head(site, have, map_word)
     base = sheet_of(head, with_decided(rows, have.decided))
@@ -98,7 +101,9 @@ def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) ->
     for path, chunk in have.fragments:
         read = {number for one in used.get(id(chunk), ()) for number in lines_of(one)}
         said = [line.number for line in chunk.lines if line.text.strip()]
-        if said and len(read & set(said)) >= _MOST_OF * len(said):
+        if any((path, number) in have.decided.lines for number in said):
+            seats[path] = "as decided"
+        elif said and len(read & set(said)) >= _MOST_OF * len(said):
             seats[path] = used[id(chunk)][0].seat_file.seat.title
     return replace(have, placing=without_fragments(have.placing, seats)) if seats else have
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Any
 
 import msgspec
@@ -11,12 +11,14 @@ from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.draft import Reason
+from hookset.authoring.draft.site import EntryFacts, Site
 from hookset.config.sheets import typed
+from hookset.formats import Body
 from hookset.model import CouldNotError
 from hookset.packs import HookSheet
 from hookset.packs.hooksheet import PackEntry
 
-__all__ = ["Row", "Rows", "head_as_decided", "in_order", "kept", "sheet_of", "with_decided"]
+__all__ = ["Row", "Rows", "head_as_decided", "in_order", "kept", "sheet_of", "told_as_decided", "with_decided"]
 
 Row = tuple[Any, Reason]
 Rows = dict[str, list[Row]]
@@ -44,6 +46,14 @@ def with_decided(rows: Rows, decided: Decided) -> Rows:
             before = [row for row in found.get(table, []) if _name(row[0]) not in names]
             found[table] = [*before, *((entry, reason) for entry in entries)]
     return found
+
+
+def told_as_decided(site: Site, decided: Decided) -> Iterator[EntryFacts]:
+    """What the entries that were decided say once they stand at their seats."""
+    for hook in (hook for one in decided.steps for hook in one.hook):
+        seat_file = next((one for one in site.seat_files if one.seat.name == hook.seat), None)
+        if seat_file is not None and (hook.text is not None or hook.record is not None):
+            yield site.told(seat_file, Body(text=hook.text, record=hook.record))
 
 
 def _name(entry: Any) -> str:

@@ -28,6 +28,7 @@ _OTHER = re.compile(
     r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel|old|older|previous)s?$",
     re.IGNORECASE,
 )
+_WORKED_IN = re.compile(r"\.(?:xcf|psd|psb|kra|blend\d?|ase|aseprite|max|mb|skp|afphoto|aup3?|flp|als)$", re.IGNORECASE)
 _JUNK = re.compile(
     r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea)/"
     r"|(?:^|/)(?:\.DS_Store|Thumbs\.db|desktop\.ini|\.gitignore|\.gitattributes)$|~$|\.(?:bak|tmp|orig|swp)$",
@@ -170,6 +171,8 @@ def _leftover(path: str, sort: Sort) -> str:
         return "the licence"
     if is_notes(path):
         return "notes"
+    if _WORKED_IN.search(path):
+        return "what somebody worked in, and no game reads"
     if sort.word in ("archive", "film", "source", "font"):
         return with_article(sort.form or sort.word)
     if sort.word == "picture" and (len(parts) == 1 or _PREVIEW.search(name)) and _PREVIEW.search(name):
