@@ -199,3 +199,60 @@ def test_what_is_gone_is_told(pier: Path) -> None:
     (pier / "main.lua").write_text(MAIN)
     found = json.loads(run_hookset(pier, "check", "--json").out)["findings"]
     assert "entry-gone" in {one["code"] for one in found}
+
+
+def with_files(pier: Path, sheet: str, *options: str) -> Ran:
+    pack = pier.parent / "skins"
+    for path, text in {"red/skin.lua": "return 1\n", "black/skin.lua": "return 2\n"}.items():
+        (pack / path).parent.mkdir(parents=True, exist_ok=True)
+        (pack / path).write_text(text)
+    (pack / "hooksheet.toml").write_text(HEAD.replace("turn", "skins") + sheet)
+    return run_hookset(pier, "install", str(pack), *options)
+
+
+CHOICE = """[[files]]
+from = "%s/skin.lua"
+when = { setting = "skin", equals = "%s" }
+"""
+SETTING = '[[setting]]\nname = "skin"\ntype = "text"\ndefault = "red"\nchoices = ["red", "black"]\n'
+
+
+def test_of_files_for_one_place_the_setting_chooses(pier: Path) -> None:
+    sheet = SETTING + "".join(CHOICE % (word, word) for word in ("red", "black"))
+    assert with_files(pier, sheet).code == 0
+    assert (pier / "skin.lua").read_text() == "return 1\n"
+    told = run_hookset(pier, "tune", "skins", "skin=black", "--json")
+    assert (told.code, "--set skin=black" in told.data["error"]["remedy"]) == (1, True)
+    assert run_hookset(pier, "install", str(pier.parent / "skins"), "--set", "skin=black").code == 0
+    assert (pier / "skin.lua").read_text() == "return 2\n"
+    assert run_hookset(pier, "remove", "skins").code == 0
+    assert not (pier / "skin.lua").exists()
+
+
+def test_two_files_for_one_place_that_do_not_exclude_each_other(pier: Path) -> None:
+    refused = with_files(pier, SETTING + CHOICE % ("red", "red") + CHOICE % ("black", "red"))
+    assert refused.code == 3
+    assert "red/skin.lua" in refused.err and "black/skin.lua" in refused.err
+
+
+def test_a_file_only_for_maps_without_it(pier: Path) -> None:
+    sheet = '[[files]]\nfrom = "red/skin.lua"\nkeep_mine = true\n'
+    (pier / "skin.lua").write_text("return 0\n")
+    assert with_files(pier, sheet).code == 0
+    assert (pier / "skin.lua").read_text() == "return 0\n"
+    assert run_hookset(pier, "remove", "skins").code == 0
+    assert (pier / "skin.lua").read_text() == "return 0\n"
+    (pier / "skin.lua").unlink()
+    assert with_files(pier, sheet).code == 0
+    assert (pier / "skin.lua").read_text() == "return 1\n"
+
+
+def test_what_the_map_has_decides(pier: Path) -> None:
+    rows = (("red", "file"), ("black", "without_file"))
+    sheet = "".join(f'[[files]]\nfrom = "{name}/skin.lua"\nwhen = {{ {key} = "**/crane.*" }}\n' for name, key in rows)
+    assert with_files(pier, sheet).code == 0
+    assert (pier / "skin.lua").read_text() == "return 2\n"
+    assert run_hookset(pier, "remove", "skins").code == 0
+    (pier / "crane.lua").write_text("return {}\n")
+    assert with_files(pier, sheet).code == 0
+    assert (pier / "skin.lua").read_text() == "return 1\n"

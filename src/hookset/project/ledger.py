@@ -148,6 +148,8 @@ class LedgerSetting(Struct, frozen=True, kw_only=True, omit_defaults=True):
     unit: str = ""
     says: str = ""
     write: tuple[LedgerSpot, ...] = ()
+    decides: bool = False
+    """Which files or entries there are depends on it: only the pack itself knows which."""
 
 
 class LedgerBlank(Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -19,7 +19,7 @@ from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Condition, condition_of
-from hookset.authoring.draft.said.conditions import instead, said_both_ways
+from hookset.authoring.draft.said.conditions import instead, said_both_ways, unlabelled
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
 from hookset.model import Reference
@@ -37,9 +37,6 @@ __all__ = [
     "seated_in_notes",
 ]
 
-_PART = re.compile(
-    r"\s*(?:part|variant|case|option|section|teil|fall|variante|partie)\s+[A-Z0-9]{1,3}\s*[:.)–-]\s*", re.I
-)
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
@@ -118,8 +115,8 @@ def _sections(notes: Notes) -> Iterator[tuple[tuple[str, int], str]]:
     """Each line of notes with the heading that it is under: "PART A: you do not have the lanterns"."""
     heading = ""
     for line in notes.lines:
-        if not line.code and (line.heading or _PART.match(line.text)):
-            heading = _PART.sub("", line.text).strip()
+        if not line.code and (line.heading or unlabelled(line.text) != line.text):
+            heading = unlabelled(line.text).strip()
         yield (notes.path, line.number), heading
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from msgspec.structs import replace
 
 from hookset.config.sheets import nearest
-from hookset.model import WrongUseError
+from hookset.model import RefusedError, WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.filling import MapValues
 from hookset.planning.naming.renames import with_rewritten
@@ -49,6 +49,13 @@ def plan_tune(
     blanks = {one.name: one for one in pack.blanks}
     done = _Tuned(state)
     for key, value in values.items():
+        if key in settings and settings[key].decides:
+            raise RefusedError(
+                f"`{key}` decides which files or entries of {name} there are",
+                where=name,
+                why="only the pack itself has the others",
+                remedy=f"install it again, from where you have it: hookset install {pack.source} --set {key}={value}",
+            )
         if key in settings:
             typed = typed_setting(settings[key], value)
             done = _with_setting(done, name, settings[key], typed)

@@ -313,8 +313,11 @@ def ledger_settings(pack: SheetedPack, settings: Mapping[str, Any], here: Adapte
     def lives(write: WriteEntry) -> bool:
         return write.file not in pack.places or here.moved(write.file) in here.files
 
+    sheet = pack.sheet
+    deciding = {one.when.setting for one in (*sheet.files, *sheet.hook) if one.when is not None}
     return tuple(
         LedgerSetting(
+            decides=entry.name in deciding,
             name=entry.name,
             type=entry.type,
             value=settings[entry.name],

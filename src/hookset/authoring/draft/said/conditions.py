@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.said.words import words
 
-__all__ = ["Condition", "condition_of", "instead", "kebab", "of_folder", "said_both_ways"]
+__all__ = ["Condition", "condition_of", "instead", "kebab", "of_folder", "said_both_ways", "unlabelled"]
 
 _VERSION = re.compile(
     r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)"
@@ -19,6 +19,9 @@ _NEXT = re.compile(
     r"\s+(?:installed|then|instead|too|as well|in your|on your|also|add|use|put|you|and|dann|auch)\b", re.I
 )
 _FOLDER = re.compile(r"(?P<word>with|without|no|mit|ohne|avec|sans)[ _.-]+(?P<what>\w[\w .-]*)", re.IGNORECASE)
+_PART = re.compile(
+    r"\s*(?:part|variant|case|option|section|teil|fall|variante|partie)\s+[A-Z0-9]{1,3}\s*[:.)–-]\s*", re.IGNORECASE
+)
 _NOISE = re.compile(
     r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+"
     r"|\s+(?:pack|mod|installed|too|as well|also|there|in your map|on your map|on it|instead)$",
@@ -63,11 +66,16 @@ def condition_of(near: str, known: Sequence[str], before: Condition | None) -> C
     return None
 
 
+def unlabelled(line: str) -> str:
+    """A heading without what it is called: `PART B: `."""
+    return _PART.sub("", line)
+
+
 def said_both_ways(lines: Iterable[str]) -> frozenset[str]:
     """Packs that notes name both as there and as not there: of those it is sure that they are packs."""
     found: tuple[set[str], set[str]] = (set(), set())
     for line in lines:
-        for without, name in _all_said(f"if {line.strip()}"):
+        for without, name in _all_said(f"if {unlabelled(line).strip()}"):
             found[without].add(name)
     return frozenset(found[0] & found[1])
 
