@@ -168,9 +168,13 @@ def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
 def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
     """The lines just before a text that say where it goes: with a colon, or with words for what it is or where."""
     about = concepts(shown)
-    for line in chunk.near[-_PARAGRAPH:]:
-        near = chunk.first - line.number <= _PARAGRAPH
-        if near and (line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about):
+    below = chunk.first
+    for line in reversed(chunk.near[-_PARAGRAPH:]):
+        gap = _PARAGRAPH if below == chunk.first and not chunk.inline else 1
+        if below - line.number > gap:
+            return
+        below = line.number
+        if line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about:
             yield line
 
 

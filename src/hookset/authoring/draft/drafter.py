@@ -16,6 +16,7 @@ from hookset.authoring.draft.dry_run import DryRun, dry_run, fresh_findings
 from hookset.authoring.draft.entries import (
     DraftEntry,
     as_decided,
+    beside_lines,
     hooks_of,
     lines_of,
     of_lacking,
@@ -66,7 +67,8 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     """Everything that can be found out about the pack, with what a builder decided. Reads, and writes nothing. Raises
     CouldNotError for decisions that cannot be carried out."""
     have = gather_material(site, pack, walk or Walk())
-    shown, used = seated_in_notes(site, have)
+    beside = beside_lines(site, have)
+    shown, used = seated_in_notes(site, have, beside)
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
@@ -84,6 +86,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
             *((entry, Reason(True, one.cite)) for one in have.alternatives for entry in one.entries),
         ],
         "setting": [(one.setting, Reason(True, one.cite)) for one in have.alternatives],
+        "hook": [(hook, Reason(True, f"{chunk.notes}:{chunk.first}")) for chunk, hook in beside.values()],
         "claim": [(one, by_notes) for one in claims],
         "blank": [(one, by_notes) for one in blanks],
         "value": [(one, by_notes) for one in values],
@@ -220,7 +223,7 @@ def _finished(
     rows = {
         **found,
         "needs": kept(needs.values(), decided),
-        "hook": list(hooks_of([_doubted(site, one, last) for one in entries])),
+        "hook": found["hook"] + list(hooks_of([_doubted(site, one, last) for one in entries])),
         "setting": kept(settings, decided),
         "blank": kept(blanks, decided),
         "claim": kept(found["claim"], decided),

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
+from hookset.authoring.draft.found.anchors import anchored
 from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.needs import condition_entry
@@ -18,7 +19,7 @@ from hookset.authoring.draft.found.sharing import Shared
 from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
-from hookset.authoring.draft.said import Condition, condition_of
+from hookset.authoring.draft.said import Chunk, Condition, condition_of
 from hookset.authoring.draft.said.conditions import instead, said_both_ways, unlabelled
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
@@ -28,6 +29,7 @@ from hookset.packs.hooksheet import HookEntry, WhenEntry
 __all__ = [
     "DraftEntry",
     "as_decided",
+    "beside_lines",
     "hooks_of",
     "lines_of",
     "of_lacking",
@@ -53,11 +55,11 @@ class DraftEntry:
 
 
 def seated_in_notes(
-    site: Site, have: PackMaterial
+    site: Site, have: PackMaterial, beside: Container[int] = ()
 ) -> tuple[list[tuple[Seated, Condition | None]], dict[int, list[Seated]]]:
     """The entries that the notes show, each once, with what each depends on; and by the `id` of a text to be copied all
     that was read in it."""
-    first, used = _seated(site, have, have.known)
+    first, used = _seated(site, have, have.known, beside)
     bound: dict[str, set[str]] = {}
     for one, _ in first:
         match = _BOUND.match(one.body.text or "")
@@ -66,7 +68,7 @@ def seated_in_notes(
     if bound:
         # Once more, now that it is known what each file can work with.
         known = replace(have.known, bound={path: frozenset(names) for path, names in bound.items()})
-        first, used = _seated(site, have, known)
+        first, used = _seated(site, have, known, beside)
     return first, used
 
 
@@ -77,8 +79,18 @@ def lines_of(one: Seated) -> frozenset[int]:
     return frozenset(said[first : first + one.lines])
 
 
+def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookEntry]]:
+    """Texts that go beside a line of another file, by the `id` of each."""
+    found: dict[int, tuple[Chunk, HookEntry]] = {}
+    for chunk, decision in chunks_as_decided(have):
+        hook = anchored(site, chunk) if decision is None else None
+        if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
+            found[id(chunk)] = (chunk, hook)
+    return found
+
+
 def _seated(
-    site: Site, have: PackMaterial, known: Known
+    site: Site, have: PackMaterial, known: Known, beside: Container[int]
 ) -> tuple[list[tuple[Seated, Condition | None]], dict[int, list[Seated]]]:
     used: dict[int, list[Seated]] = {}
     found: list[tuple[Seated, Condition | None]] = []
@@ -93,12 +105,15 @@ def _seated(
         condition = condition_of(chunk.said, names, before) or condition_of(f"if {heading}", names, None)
         before = condition or before
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
+        if id(chunk) in beside:
+            continue
         for one in seated(chosen, chunk):
             if have.decided.drops(f"{chunk.notes}:{one.line}", sure=True):
                 continue
-            used.setdefault(id(chunk), []).append(one)
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
             listed = one.body.text is not None and one.body.text in targets
+            if not (chunk.inline and listed):
+                used.setdefault(id(chunk), []).append(one)
             if condition is not None and not condition.without and instead(chunk.said):
                 _or_else(found, one, condition)
             if chunk.inline and any(_calls_the_same(one, other) for other, _ in found):

@@ -314,7 +314,7 @@ def ledger_settings(pack: SheetedPack, settings: Mapping[str, Any], here: Adapte
         return write.file not in pack.places or here.moved(write.file) in here.files
 
     sheet = pack.sheet
-    deciding = {one.when.setting for one in (*sheet.files, *sheet.hook) if one.when is not None}
+    deciding = {when.setting for when in (*(f.when for f in sheet.files), *(h.when for h in sheet.hook)) if when}
     return tuple(
         LedgerSetting(
             decides=entry.name in deciding,
