@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -9,6 +10,8 @@ import pytest
 
 from hookset.authoring.draft import Draft, drafted, sheet_text
 from hookset.packs import open_pack, with_sheet
+from hookset.project import Stock
+from hookset.trees import FolderTree
 from tests.published import site_for
 
 SOUND = "RIFF\x24\x00\x00\x00WAVEfmt \x10\x00\x00\x00"
@@ -243,3 +246,33 @@ def test_parts_for_maps_with_and_without(tmp_path: Path) -> None:
 def test_sentences_with_commas_and_calls_are_no_code(sentence: str, tmp_path: Path) -> None:
     draft = drafts(tmp_path, "split-lua", f"Gate 1.0\n\n{sentence}\n", {"scripts/server/packs/gate.lua": "return {}\n"})
     assert not [hook for hook in draft.sheet.hook if sentence in str(hook)]
+
+
+@pytest.mark.parametrize("said", ["The spot is yours.", "1 0 1 is mine.", "Hinstellen, wo ihr wollt."])
+def test_what_is_the_authors_own_is_asked_about(said: str, tmp_path: Path) -> None:
+    notes = NODE.replace("Mast.raise", "Mast.hoist")
+    draft = drafts(tmp_path, "scene-graph", f"Into the nodes:\n\n{notes}\n{said}\n", {"code/mast.lua": MAST})
+    (place,) = (n for n, one in enumerate(draft.sheet.hook) if "onUse" in str(one.text))
+    assert not draft.reason("hook", place).sure
+    without = drafts(tmp_path, "scene-graph", f"Into the nodes:\n\n{notes}\n", {"code/mast.lua": MAST})
+    (place,) = (n for n, one in enumerate(without.sheet.hook) if "onUse" in str(one.text))
+    assert not [doubt for doubt in without.reason("hook", place).doubts if "author" in doubt]
+
+
+@pytest.mark.parametrize(
+    ("said", "key", "row"),
+    [
+        ("Server, in harbour right under the line with ring.bell: on_ring()", "after", 'play("ring.bell")'),
+        ("In harbour.lua, above ring.bell: on_ring()", "before", 'play("ring.bell")'),
+    ],
+)
+def test_a_text_beside_a_line_of_another_file(said: str, key: str, row: str, tmp_path: Path) -> None:
+    harbour = tmp_path / "map/scripts/server/harbour.lua"
+    harbour.parent.mkdir(parents=True)
+    harbour.write_text(f"local harbour = {{}}\nfunction harbour.open()\n  {row}\nend\nreturn harbour\n")
+    (harbour.parent / "main.lua").write_text('local harbour = require("harbour")\nfunction start()\nend\n')
+    site = replace(site_for("split-lua"), tree=FolderTree(tmp_path / "map"), stock=Stock())
+    (tmp_path / "pack").mkdir()
+    (tmp_path / "pack/notes.txt").write_text(f"Ringer\n\n{said}\n")
+    (hook,) = (one for one in drafted(site, open_pack(tmp_path / "pack")).sheet.hook if one.file)
+    assert (hook.file, hook.text, getattr(hook, key)) == ("scripts/server/harbour.lua", "on_ring()", row)

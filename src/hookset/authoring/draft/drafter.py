@@ -72,7 +72,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
-    entries = [of_notes(site, one, conditions[id(one.seated)]) for one in filled]
+    entries = [of_notes(site, one, conditions[id(one.seated)], have.notes) for one in filled]
     referred = (*(one.told for one, _ in shown), *told_as_decided(site, have.decided))
     asked = {(refer.kind, refer.name) for told in referred for refer in told.refers}
     known = replace(have.known, asked=have.known.asked | asked)

@@ -21,6 +21,8 @@ from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Chunk, Condition, condition_of
 from hookset.authoring.draft.said.conditions import instead, said_both_ways, unlabelled
+from hookset.authoring.draft.said.sentences import sentences_of
+from hookset.authoring.draft.said.words import says
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
 from hookset.model import Reference
@@ -39,6 +41,8 @@ __all__ = [
     "seated_in_notes",
 ]
 
+_NEAR = 6
+"""Lines beside a text that are about it."""
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
@@ -156,7 +160,23 @@ def _or_else(found: list[tuple[Seated, Condition | None]], one: Seated, conditio
             return
 
 
-def of_notes(site: Site, filled: Filled, condition: Condition | None) -> DraftEntry:
+def of_the_author(chunk: Chunk, notes: Sequence[Notes]) -> str | None:
+    """Where the notes say beside a text that a place or a number in it is only the author's; None where they do not."""
+    if chunk.inline:
+        return None
+    for one in notes:
+        # What was meant to be read may stand among what is to be copied.
+        for line in one.lines if one.path == chunk.notes else ():
+            if chunk.first <= line.number <= chunk.lines[-1].number + 1 and says("theirs", line.text):
+                return f"{one.path}:{line.number}"
+    first, last = chunk.first - _NEAR, chunk.lines[-1].number + _NEAR
+    for sentence in sentences_of(one for one in notes if one.path == chunk.notes):
+        if first <= sentence.lines[0] and sentence.lines[-1] <= last and says("theirs", sentence.text):
+            return f"{sentence.notes}:{sentence.lines[-1]}"
+    return None
+
+
+def of_notes(site: Site, filled: Filled, condition: Condition | None, notes: Sequence[Notes] = ()) -> DraftEntry:
     """An entry that the notes show."""
     one = filled.seated
     doubts = list(filled.doubts)
@@ -164,6 +184,8 @@ def of_notes(site: Site, filled: Filled, condition: Condition | None) -> DraftEn
         doubts.append(f"it may belong to the seat `{one.also}` instead" if one.also else "the seat is a guess")
     if condition is not None and not condition.known:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
+    if (mine := of_the_author(one.chunk, notes)) is not None:
+        doubts.append(f"something of it is the author's own, {mine} says: what is it here?")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
     reason = Reason(not doubts, ", ".join(told), tuple(doubts))
     when = condition_entry(site, condition) if condition is not None else None
