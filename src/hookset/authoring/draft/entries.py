@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
@@ -41,6 +43,8 @@ __all__ = [
     "seated_in_notes",
 ]
 
+_MANY = 6
+"""Entries in a row that are one block."""
 _NEAR = 6
 """Lines beside a text that are about it."""
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
@@ -226,13 +230,35 @@ def of_lacking(one: Lacking) -> DraftEntry:
 def hooks_of(entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry, Reason]]:
     """Hooks with their reasons. Entries of seats that are one file per language become one hook for all languages."""
     done: set[str] = set()
-    for one in entries:
+    for one in _blocks(entries):
         seat = one.seat_file.seat.name
         if not one.seat_file.variant:
             yield _hook(one), one.reason
         elif seat not in done:
             done.add(seat)
             yield from _each(seat, [other for other in entries if other.seat_file.seat.name == seat])
+
+
+def _blocks(entries: Sequence[DraftEntry]) -> Iterator[DraftEntry]:
+    """The entries; many texts in a row for one seat, from one file, are one block, as they were to be pasted."""
+    for (seat_file, key), group in itertools.groupby(entries, key=lambda one: (one.seat_file, _run_of(one))):
+        run = list(group)
+        if not key or len(run) < _MANY or seat_file.variant:
+            yield from run
+            continue
+        doubts = tuple(dict.fromkeys(doubt for one in run for doubt in one.reason.doubts))
+        first, last = next(cited(run[0].reason.why)), next(cited(run[-1].reason.why))
+        text = "\n".join((one.body.text or "").strip("\n") for one in run)
+        reason = Reason(all(one.reason.sure for one in run), f"{first[0]}:{first[1]} to line {last[1]}", doubts)
+        refers = tuple(refer for one in run for refer in one.refers)
+        yield DraftEntry(seat_file, Body(text=text), reason, refers=refers)
+
+
+def _run_of(one: DraftEntry) -> str:
+    """The file of notes that a plain text is from; empty for what is no part of a block."""
+    place = next(cited(one.reason.why), None)
+    plain = one.body.text is not None and one.when is None and not one.at
+    return place[0] if place is not None and plain else ""
 
 
 def _hook(one: DraftEntry) -> HookEntry:
