@@ -216,6 +216,13 @@ PART B: you have the lanterns
 
 Server, imports:
     local gate = require("packs.gate_lit")
+
+- - - - - - - - - - - -
+SOUNDS
+
+    [[sound]]
+    alias = "gate_creak"
+    file = "gate/creak.wav"
 """
 
 
@@ -233,6 +240,7 @@ def test_parts_for_maps_with_and_without(tmp_path: Path) -> None:
     assert (without.without, with_.pack) == ("lanterns", "lanterns")
     assert hooks_when['local gate = require("packs.gate")'] == without
     assert hooks_when['local gate = require("packs.gate_lit")'] == with_
+    assert [hook.when for hook in draft.sheet.hook if hook.seat == "sound-table"] == [None]
 
 
 @pytest.mark.parametrize(

@@ -47,6 +47,9 @@ _MANY = 6
 """Entries in a row that are one block."""
 _NEAR = 6
 """Lines beside a text that are about it."""
+_RULE = re.compile(r"(?:[-=_*~#+.] ?){5,}")
+_CAPITALS = re.compile(r"[A-ZÄÖÜÉ][A-ZÄÖÜÉ ,&-]{3,40}:?")
+"""What parts of plain notes end or begin with."""
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
@@ -138,8 +141,11 @@ def _sections(notes: Notes) -> Iterator[tuple[tuple[str, int], str]]:
     """Each line of notes with the heading that it is under: "PART A: you do not have the lanterns"."""
     heading = ""
     for line in notes.lines:
-        if not line.code and (line.heading or unlabelled(line.text) != line.text):
-            heading = unlabelled(line.text).strip()
+        bare = line.text.strip()
+        if not line.code and (line.heading or unlabelled(bare) != bare or _CAPITALS.fullmatch(bare)):
+            heading = unlabelled(bare)
+        elif _RULE.fullmatch(bare):
+            heading = ""
         yield (notes.path, line.number), heading
 
 
