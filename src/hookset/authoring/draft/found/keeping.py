@@ -45,8 +45,9 @@ def left_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[st
         # "The folder old is a mess. Leave it where it is."
         named = words or (named if sentence.lines[0] <= last + 1 else [])
         last = sentence.lines[-1]
+        meant = named if says("excludes", sentence.text) else [word for word in named if word.endswith("/")]
         if says("leaves", sentence.text) and not says("keeps", sentence.text):
-            yield from ((path, sentence.cite) for path in paths if any(_is_meant(path, word) for word in named))
+            yield from ((path, sentence.cite) for path in paths if any(_is_meant(path, word) for word in meant))
 
 
 def _is_meant(path: str, word: str) -> bool:

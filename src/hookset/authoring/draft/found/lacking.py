@@ -92,9 +92,18 @@ def _after_sibling(site: Site, dry_run: DryRun, seat_file: SeatFile, path: str, 
             }
             if any(posixpath.splitext(file)[1] == ending for file in files):
                 new = _written_like(reference, names[reference.kind])
-                if new is not None:
-                    return _renamed(existing.body, reference.written, new, text)
+                made = _renamed(existing.body, reference.written, new, text) if new is not None else None
+                if made is not None and _loads(site, seat_file, made, reference.kind, names[reference.kind]):
+                    return made
     return None
+
+
+def _loads(site: Site, seat_file: SeatFile, made: Body, kind: str, name: str) -> bool:
+    """Whether an entry asks for the file that it was made for, and brings no number of the one that it was made
+    after."""
+    told = site.told(seat_file, made)
+    counted = any(site.layout.kinds[one.kind].entry.numbers is not None for one in told.defines)
+    return not counted and any(r.kind == kind and name in (r.name, *r.others) for r in told.refers)
 
 
 def _holds(body: Body, written: str) -> bool:

@@ -44,6 +44,7 @@ _WHOLE = re.compile(
     r"|(?:\blocal\s+\w+\s*=\s*)?\b(?:require|include)\s*(?:\(\s*)?[\"'][^\"'\n]+[\"'](?:\s*\))?"
 )
 """What is to be copied even where nothing marks it: an element, or what brings another file in."""
+_QUOTED = re.compile(r"[\"“„](?P<text>[^\"“”„]{3,120})[\"”“](?=[.,;]?(?:\s|$))")
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
@@ -169,8 +170,13 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     found = [match[1] for match in _TICKED.finditer(line.text)]
     found += [match.group() for match in _WHOLE.finditer(line.text) if not any(match.group() in one for one in found)]
     tail = _TAIL.search(line.text)
-    if tail is not None and not found and looks_like_code(tail["code"]):
-        found.append(tail["code"])
+    code = tail["code"] if tail is not None and not found else ""
+    whole = _QUOTED.match(code)
+    if whole is not None:
+        # `one row in your list: "script gate.lua"`
+        code = whole["text"]
+    if code and (whole is not None or looks_like_code(code)):
+        found.append(code)
     for text in found:
         code = Line(line.number, text)
         yield Chunk(notes=notes.path, lines=(code,), near=tuple(near), far=tuple(far[-8:]), inline=True)
