@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import json
 import re
+import shlex
 import shutil
 import stat
 import subprocess
@@ -44,13 +45,17 @@ class Outcome:
     done: bool
 
 
-def program(folder: Path, *more: str) -> Path:
-    """A program that adds options to each install."""
-    file = folder / ("hookset-" + "-".join(word.strip("-") for word in more) if more else "hookset-plain")
-    added = " ".join(more)
+def program(folder: Path, *more: str, wishes: Path | None = None) -> Path:
+    """A program that adds options to each install, and the builder's wishes where there are any for the pack."""
+    file = folder / ("hookset-" + "-".join(word.strip("-") for word in (*more, "wished" if wishes else "plain")))
+    rows = [
+        f'*"/{one.stem}.zip "*) set -- "$@" {shlex.join(one.read_text(encoding="utf-8").splitlines())};;'
+        for one in (sorted(wishes.glob("*.options")) if wishes is not None else ())
+    ]
+    wished = "\n".join(['case " $* " in', *rows, "esac"])
+    called = f'exec {sys.executable} -m hookset "$@"'
     file.write_text(
-        f'#!/bin/sh\ncase " $* " in *" install "*) exec {sys.executable} -m hookset "$@" {added};; esac\n'
-        f'exec {sys.executable} -m hookset "$@"\n'
+        f'#!/bin/sh\ncase " $* " in *" install "*)\n{wished}\n{called} {" ".join(more)};; esac\n{called}\n', encoding="utf-8"
     )
     file.chmod(file.stat().st_mode | stat.S_IXUSR)
     return file
@@ -163,7 +168,7 @@ First figures, before anything was mended, without anybody's wishes:
 
 {FIRST}
 
-Now; the strangers with the builder's wishes as options, where the draft has a setting for them:
+Now, with the builder's wishes as options, where the draft has a setting for them:
 
 | | strangers | foreign |
 |---|---|---|
@@ -200,7 +205,12 @@ def main() -> None:
         plain, forced = program(place), program(place, *FORCED)
         cases = with_wishes(ours, plain, place)
         drafts = strangers(ours, plain, cases), strangers(ours, forced, cases)
-        text = page(*drafts, foreign(theirs, forced), walked(ours, plain, place / "walked"))
+        wished = program(place, *FORCED, wishes=WALKS / "foreign")
+        text = page(*drafts, foreign(theirs, wished), walked(ours, plain, place / "walked"))
+            *drafts,
+            foreign(theirs, program(place, *FORCED, wishes=WALKS / "foreign")),
+            walked(ours, plain, place / "walked"),
+        )
     PAGE.write_text(text, encoding="utf-8")
     print(text)
 

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from msgspec import Struct
+from msgspec import Struct, structs
 
 from hookset.formats.base import ExistingEntry
 from hookset.formats.document import Document
@@ -69,6 +69,10 @@ class Format(ABC):
         """The entries in a text that was meant to be pasted at a seat, however much of the file around them it shows;
         none where it is not of the form."""
         return ()
+
+    def constant(self, name: str) -> dict[str, Any] | None:
+        """What a value that is given to a name is asked with; None where files of this form give none."""
+        return {"assign": name} if "assign" in {field.name for field in structs.fields(self.selector)} else None
 
     def declared_encoding(self, _data: bytes) -> str | None:
         """The encoding that a file of this format names in itself, if it does."""

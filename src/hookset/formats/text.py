@@ -296,6 +296,9 @@ class _TextFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 64 << 20
 
+    def constant(self, name: str) -> dict[str, Any] | None:
+        return {"match": rf"^[ \t]*(?:[a-z]+[ \t]+)*{re.escape(name)}[ \t]*=[ \t]*(?P<value>[^\s;,]+)"}
+
     def row_words(self, selector: TextSelector) -> frozenset[str]:
         return _regex(selector.match).groups
 

@@ -50,7 +50,8 @@ def constants_in(site: Site, scripts: Mapping[str, str], notes: Sequence[Notes])
         lines = text.splitlines()[:_TOP]
         for number, line in enumerate(lines, 1):
             match = _ASSIGNED.fullmatch(line)
-            if match is None or not _single(rule.format, rule.options, text, match["name"]):
+            ask = format_named(rule.format).constant(match["name"]) if match is not None else None
+            if match is None or ask is None or not _single(rule.format, rule.options, text, ask):
                 continue
             says = match["says"] or _above(lines, number) or ""
             said = _mentions(notes, match["name"])
@@ -59,13 +60,19 @@ def constants_in(site: Site, scripts: Mapping[str, str], notes: Sequence[Notes])
             name = name if name not in taken else f"{kebab(target.rpartition('/')[2].partition('.')[0])}-{name}"
             taken.add(name)
             yield Constant(
-                _setting(name, target, match, says, low_high),
+                _setting(name, _written(target, ask), match, says, low_high),
                 f"{target}:{number}" + (f", {said[0]}" if said else ""),
                 bool(says or said),
             )
 
 
-def _setting(name: str, target: str, match: re.Match[str], says: str, span: re.Match[str] | None) -> SettingEntry:
+def _written(target: str, ask: dict[str, Any]) -> WriteEntry:
+    """Where the value of a constant is written."""
+    assign = ask.get("assign", "")
+    return WriteEntry(file=target, assign=assign) if assign else WriteEntry(file=target, ask=ask)
+
+
+def _setting(name: str, write: WriteEntry, match: re.Match[str], says: str, span: re.Match[str] | None) -> SettingEntry:
     value, kind = _typed(match["value"])
     unit = _UNIT.search(says)
     bounds = (_typed(span["low"])[0], _typed(span["high"])[0]) if span is not None and kind != "bool" else None
@@ -78,7 +85,7 @@ def _setting(name: str, target: str, match: re.Match[str], says: str, span: re.M
         range=bounds,
         unit=unit["unit"].lower() if unit is not None and kind != "bool" else "",
         says=says[:120],
-        write=(WriteEntry(file=target, assign=match["name"]),),
+        write=(write,),
     )
 
 
@@ -88,11 +95,11 @@ def _typed(text: str) -> tuple[Any, Literal["int", "float", "bool"]]:
     return (float(text), "float") if "." in text else (int(text), "int")
 
 
-def _single(form: str, options: Any, text: str, name: str) -> bool:
+def _single(form: str, options: Any, text: str, ask: dict[str, Any]) -> bool:
     """Whether the name is assigned in one place only, so that writing there changes it everywhere."""
     try:
         document = format_named(form).open(Text(text, "utf-8"), options)
-        selector = format_named(form).selector(assign=name)
+        selector = format_named(form).selector(**ask)
         return len(list(document.select(selector))) == 1
     except (Unreadable, TypeError, ValueError):
         return False
