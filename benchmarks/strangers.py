@@ -54,8 +54,9 @@ def program(folder: Path, *more: str, wishes: Path | None = None) -> Path:
     ]
     wished = "\n".join(['case " $* " in', *rows, "esac"])
     called = f'exec {sys.executable} -m hookset "$@"'
+    added = " ".join(more)
     file.write_text(
-        f'#!/bin/sh\ncase " $* " in *" install "*)\n{wished}\n{called} {" ".join(more)};; esac\n{called}\n', encoding="utf-8"
+        f'#!/bin/sh\ncase " $* " in *" install "*)\n{wished}\n{called} {added};; esac\n{called}\n', encoding="utf-8"
     )
     file.chmod(file.stat().st_mode | stat.S_IXUSR)
     return file
@@ -207,10 +208,6 @@ def main() -> None:
         drafts = strangers(ours, plain, cases), strangers(ours, forced, cases)
         wished = program(place, *FORCED, wishes=WALKS / "foreign")
         text = page(*drafts, foreign(theirs, wished), walked(ours, plain, place / "walked"))
-            *drafts,
-            foreign(theirs, program(place, *FORCED, wishes=WALKS / "foreign")),
-            walked(ours, plain, place / "walked"),
-        )
     PAGE.write_text(text, encoding="utf-8")
     print(text)
 

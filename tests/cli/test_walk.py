@@ -197,3 +197,29 @@ def test_the_walk_at_a_terminal_ends_in_the_same_sheet(demo: Path) -> None:
     assert "README.txt:3" not in said
     assert sheet_of(pack)["hook"] == wanted["hook"]
     assert run_hookset(demo, "install", str(pack)).code == 0
+
+
+def test_what_was_changed_in_a_drafted_sheet_is_carried_over(demo: Path) -> None:
+    notes = NOTES.split("Then, somewhere")[0]
+    pack = pack_of(demo, notes)
+    sheet = pack.with_name("pump.hooksheet.toml")
+    assert run_hookset(demo, "draft", str(pack)).code == 0
+    own = '[[hook]]\nseat = "server-start"\ntext = "pump.start(7)"\n'
+    changed = sheet.read_text(encoding="utf-8").replace('title = "Pump"', 'title = "Our pump"')
+    drafted = tomllib.loads(changed)
+    # The start that was proposed is taken out, and another one is written.
+    proposed = next(hook["text"] for hook in drafted["hook"] if hook["seat"] == "server-start")
+    changed = changed.replace(f'[[hook]]\nseat = "server-start"\ntext = "{proposed}"\n', own)
+    sheet.write_text(changed, encoding="utf-8")
+    assert run_hookset(demo, "draft", str(pack)).code == 1, "the same pack is not drafted over what somebody changed"
+    pack_of(demo, notes.replace("1.0", "1.1"), scripts__server__packs__valve="x")
+    refused = run_hookset(demo, "install", str(pack), "--json")
+    assert (refused.code, "sheet beside it was drafted for" in refused.data["error"]["what"]) == (1, True)
+    again = run_hookset(demo, "draft", str(pack), "--json")
+    assert again.code == 0, again.out
+    now = sheet_of(pack)
+    assert (now["pack"]["version"], now["pack"]["title"]) == ("1.1", "Our pump")
+    assert [hook["text"] for hook in now["hook"] if hook["seat"] == "server-start"] == ["pump.start(7)"]
+    assert now["drafted"]["sha256"] != drafted["drafted"]["sha256"]
+    assert run_hookset(demo, "install", str(pack)).code == 0
+    assert "pump.start(7)" in (demo / "scripts/server/main.lua").read_text()

@@ -21,7 +21,7 @@ from hookset.trees import read_regular
 if TYPE_CHECKING:
     from hookset.authoring.draft import Site, Walk
 
-__all__ = ["decided_about", "drafted_options", "opened_packs", "site_for"]
+__all__ = ["decided_about", "drafted_for_another", "drafted_options", "opened_packs", "site_for"]
 
 _SHOWN = 8
 _LARGEST = 4 << 20
@@ -58,6 +58,12 @@ def decided_about(pack: Pack, file: Path | None) -> Walk:
     return read_walk(read_regular(beside, _LARGEST, remedy=remedy), beside.name)
 
 
+def drafted_for_another(pack: Pack) -> bool:
+    """Whether the sheet beside a pack was drafted for another download of that name."""
+    known = pack.sheet.drafted.sha256 if pack.sheet is not None else ""
+    return bool(known) and pack.source.is_file() and known != pack.sha256
+
+
 def drafted_options(command: Callable[..., Any]) -> Callable[..., Any]:
     """The options that agree to a draft without being asked."""
     agreed = "Go on with the draft for a pack that came without a hook sheet."
@@ -77,16 +83,17 @@ def opened_packs(
 
 
 def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bool) -> Pack:
-    if pack.sheet is not None:
+    if pack.sheet is not None and not drafted_for_another(pack):
         return pack
     # Imported here: most packs need none of it.
-    from hookset.authoring.draft import drafted, sheet_text
+    from hookset.authoring.draft import carried_over, drafted, sheet_text
     from hookset.cli.walking import walk_through
     from hookset.reports.text.drafts import draft_text
 
     site, walk = site_for(run, None), decided_about(pack, None)
     with busy("reading the notes"):
         draft = drafted(site, pack, walk)
+        draft = carried_over(pack.sheet, draft) if pack.sheet is not None else draft
     if not quiet:
         run.print(draft_text(draft, pack))
     asked = not as_drafted and not quiet and sys.stdin.isatty() and sys.stdout.isatty()
@@ -97,7 +104,9 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
         agreed = "yes" if whole and click.confirm("Go on with it?", default=draft.complete) else "no"
     if not as_drafted and agreed == "no":
         raise RefusedError(
-            "has no hook sheet, and nobody has agreed to the draft of one",
+            "has no hook sheet, and nobody has agreed to the draft of one"
+            if pack.sheet is None
+            else "is another one than the sheet beside it was drafted for, and nobody has agreed to a new draft",
             where=str(pack.source),
             why=f"{draft.unsure} of its entries are unsure" if draft.unsure else "notes can be understood wrongly",
             remedy=f"`hookset draft {pack.source}` writes it to {sheet_beside(pack.source).name}, to be looked at and "

@@ -12,6 +12,7 @@ __all__ = [
     "SHEET_NAME",
     "BlankEntry",
     "ClaimEntry",
+    "DraftedEntry",
     "EveryEntry",
     "FilesEntry",
     "HookEntry",
@@ -242,6 +243,15 @@ class NamedValue(_Table, frozen=True):
     is_: str = field(name="is")
 
 
+class DraftedEntry(_Table, frozen=True):
+    """What a sheet was drafted for: `[drafted]`. Hook Set writes it, and nobody else has to."""
+
+    sha256: str = ""
+    """Of the pack."""
+    entries: tuple[str, ...] = ()
+    """A digest of each entry as it was drafted: by those it is seen what somebody changed since."""
+
+
 class HookSheet(_Table, frozen=True):
     """A hook sheet."""
 
@@ -256,3 +266,4 @@ class HookSheet(_Table, frozen=True):
     claim: tuple[ClaimEntry, ...] = ()
     blank: tuple[BlankEntry, ...] = ()
     renamed: tuple[RenamedEntry, ...] = ()
+    drafted: DraftedEntry = DraftedEntry()

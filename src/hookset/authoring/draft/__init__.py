@@ -1,5 +1,6 @@
 """Draft a hook sheet for a pack that has none, from its notes and its contents."""
 
+from hookset.authoring.draft.carrying import carried_over
 from hookset.authoring.draft.decisions import Decision, Mark, Walk, read_decision, read_walk, walk_text
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.drafter import drafted
@@ -18,6 +19,7 @@ __all__ = [
     "Site",
     "Step",
     "Walk",
+    "carried_over",
     "drafted",
     "entry_text",
     "inside",

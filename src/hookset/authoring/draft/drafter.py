@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import msgspec
 
+from hookset.authoring.draft.carrying import drafted_entry
 from hookset.authoring.draft.coverage import Accounted, CoveredLine, Fate, covered
 from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.draft import Draft, Reason
@@ -95,7 +96,8 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     base = sheet_of(head, with_decided(rows, have.decided))
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, head, rows, entries, last, heads)
-    return replace(draft, lines=tuple(_covered(site, have, draft, used)))
+    sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
+    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, used)))
 
 
 def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) -> PackMaterial:

@@ -32,6 +32,10 @@ def sheet_text(draft: Draft) -> str:
     for table in _TABLES:
         for index, entry in enumerate(getattr(draft.sheet, table)):
             lines += ["", *_reason(draft.reason(table, index)), *_entry(table, entry)]
+    known = draft.sheet.drafted
+    if known.sha256:
+        lines += ["", "# For a newer version of the pack: what you change above is carried over then.", "[drafted]"]
+        lines += [f"sha256 = {written(known.sha256)}", f"entries = {written(list(known.entries))}"]
     if draft.not_understood:
         lines += ["", "# Not understood: do it by hand, or say it in an entry of your own."]
         lines += (f"#   {one.notes}:{one.number}: {one.text[:_LONG]}" for one in draft.not_understood)

@@ -8,9 +8,9 @@ from pathlib import Path
 import click
 from rich.text import Text
 
-from hookset.authoring.draft import drafted, seats_of, sheet_text, steps_of
+from hookset.authoring.draft import carried_over, drafted, seats_of, sheet_text, steps_of
 from hookset.cli.busy import busy
-from hookset.cli.drafts import decided_about, site_for
+from hookset.cli.drafts import decided_about, drafted_for_another, site_for
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
 from hookset.cli.walking import walk_through
@@ -72,6 +72,7 @@ def command(
             "--walk asks, and there is nobody at a terminal",
             remedy="--walk --json shows the steps; --answers FILE decides",
         )
+    before = opened.sheet if drafted_for_another(opened) else None
     site, decided = site_for(run, layout), decided_about(opened, answers)
     if asking:
         draft, whole = walk_through(run, site, opened, decided, answers)
@@ -81,6 +82,7 @@ def command(
     else:
         with busy("reading the notes"):
             draft = drafted(site, opened, decided)
+    draft = carried_over(before, draft) if before is not None else draft
     text = sheet_text(draft)
     if walk and as_json:
         steps = steps_of(draft)
@@ -103,6 +105,9 @@ def command(
 
 def _refuse(opened: Pack, target: Path, over: bool, writes: bool) -> None:
     """Raises RefusedError where a sheet would be written over."""
+    if drafted_for_another(opened):
+        # What was changed in the sheet is carried over.
+        return
     if opened.sheet is not None and opened.written is not None and not over and writes:
         raise RefusedError(
             f"has a hook sheet already: {opened.written.where}",
