@@ -47,8 +47,8 @@ def site_for(run: Run, layout: str | None) -> Site:
 
 
 def decided_about(pack: Pack, file: Path | None) -> Walk:
-    """What was decided about a pack: as `file` says, or the one beside the pack. Raises CouldNotError for a file that
-    is none of decisions."""
+    """What was decided about a pack: as `file` says, or the one beside the pack. Raises CouldNotError for another
+    sort of file."""
     from hookset.authoring.draft import Walk, read_walk
 
     beside = file or walk_beside(pack.source)

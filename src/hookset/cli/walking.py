@@ -89,7 +89,11 @@ def walk_through(run: Run, site: Site, pack: Pack, walk: Walk, file: Path | None
     reached."""
     file = file or walk_beside(pack.source)
     walk = msgspec.structs.replace(walk, sha256=pack.sha256)
-    files = {one.seat.name: one.path for one in reversed(site.seat_files) if not one.blank}
+    files = {
+        one.seat.name: one.seat.file.pattern if one.variant else one.path
+        for one in reversed(site.seat_files)
+        if not one.blank
+    }
     draft, before, told = _drafted(site, pack, walk), None, 0
     steps = steps_of(draft)
     number = _next(steps, 0)

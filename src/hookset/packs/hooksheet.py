@@ -88,7 +88,7 @@ class WhenEntry(_Table, frozen=True):
     without: str = ""
     """This pack is not installed."""
     file: str = ""
-    """The map has a file that this pattern means: what was set in by hand is in no ledger."""
+    """The map has a file that this pattern means: what somebody installed by hand is in no ledger."""
     without_file: str = ""
     """The map has none."""
     setting: str = ""

@@ -63,7 +63,7 @@ class Decision(_Table, frozen=True):
     at: dict[str, str] = {}
     """What that seat goes by."""
     text: str | None = None
-    """What is to be set in place of the text in them."""
+    """What stands in place of the text in them."""
     mark: tuple[Mark, ...] = ()
     out: tuple[str, ...] = ()
     """Patterns over the pack's files: those that stay out."""

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from hookset.authoring.draft import Draft
     from hookset.authoring.draft.coverage import CoveredLine
     from hookset.packs import Pack
-    from hookset.packs.hooksheet import HookEntry
+    from hookset.packs.hooksheet import HookEntry, SettingEntry
 
 __all__ = ["draft_text", "entry_cells"]
 
@@ -113,6 +113,8 @@ def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text,
     if table == "files":
         target = "the map's top" if entry.to == "." else entry.to
         return Text(entry.from_, style="name"), Text(f"→ {target}")
+    if table == "setting":
+        return Text(f"setting {entry.name}", style="name"), Text(_setting(entry))
     if table != "hook":
         name = getattr(entry, "name", "") or getattr(entry, "kind", "") or getattr(entry, "from_", "")
         return Text(f"{table} {name}", style="name"), Text(_flat(_plain(entry)))
@@ -126,6 +128,15 @@ def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text,
     return Text(label, style="name"), _shown(entry) if entry.value is None else Text(_flat(entry.value))
 
 
+def _setting(entry: SettingEntry) -> str:
+    """What a setting is, in words."""
+    told = [f"{entry.default} {entry.unit}".strip()]
+    told += [f"{entry.range[0]} to {entry.range[1]}"] if entry.range is not None else []
+    told += [f"one of {', '.join(map(str, entry.choices))}"] if entry.choices else []
+    told += [f"in {write.file}" for write in entry.write]
+    return ", ".join(told)
+
+
 def _plain(entry: Any) -> dict[str, Any]:
     """An entry without what goes without saying."""
     data = {key: value for key, value in msgspec.to_builtins(entry).items() if key != "name"}
@@ -135,8 +146,8 @@ def _plain(entry: Any) -> dict[str, Any]:
 
 def _lean(value: Any) -> Any:
     if isinstance(value, dict):
-        return {key: lean for key, inner in value.items() if (lean := _lean(inner)) not in (None, "", [], {})}
-    return [_lean(inner) for inner in value] if isinstance(value, list) else value
+        return {key: lean for key, inner in value.items() if (lean := _lean(inner)) not in (None, "", [], (), {})}
+    return [_lean(inner) for inner in value] if isinstance(value, list | tuple) else value
 
 
 def _flat(body: object) -> str:

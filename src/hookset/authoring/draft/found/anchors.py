@@ -69,7 +69,7 @@ def _tokens(text: str) -> Iterator[str]:
 
 def _texts(site: Site) -> Mapping[str, str]:
     """The map's texts by what notes call them: their path, their name, and that without its ending, where only one is
-    called so. Those with seats are told apart by their seats."""
+    called so. Those with seats are found by their seats."""
     seats = {one.path for one in site.seat_files}
     return _named(tuple(path for path in site.tree.paths() if path not in seats and _takes_text(site, path)))
 

@@ -170,7 +170,7 @@ def _placed(site: Site, kind: str) -> str:
 
 
 def condition_entry(site: Site, condition: Condition) -> WhenEntry:
-    """What an entry or a file depends on: a pack; where one was set in by hand, the file that is called like it."""
+    """What an entry or a file depends on: a pack; where one was installed by hand, the file that is called like it."""
     stem = site.stems.get(condition.pack) if condition.pack not in site.packs else None
     if stem is not None:
         pattern = f"**/{stem}.*"
