@@ -211,7 +211,7 @@ def test_what_was_changed_in_a_drafted_sheet_is_carried_over(demo: Path) -> None
     proposed = next(hook["text"] for hook in drafted["hook"] if hook["seat"] == "server-start")
     changed = changed.replace(f'[[hook]]\nseat = "server-start"\ntext = "{proposed}"\n', own)
     sheet.write_text(changed, encoding="utf-8")
-    assert run_hookset(demo, "draft", str(pack)).code == 1, "the same pack is not drafted over what somebody changed"
+    assert run_hookset(demo, "draft", str(pack)).code == 1, "remarks that somebody wrote into it would be lost"
     pack_of(demo, notes.replace("1.0", "1.1"), scripts__server__packs__valve="x")
     refused = run_hookset(demo, "install", str(pack), "--json")
     assert (refused.code, "sheet beside it was drafted for" in refused.data["error"]["what"]) == (1, True)

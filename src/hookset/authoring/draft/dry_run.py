@@ -65,6 +65,9 @@ def fresh_findings(site: Site, last: DryRun) -> tuple[Finding, ...]:
     if isinstance(site.tree, EmptyTree):
         return ()
     after = judge_analysis(last.analysis, last.ledger, site.terms)
+    if all(one.severity is Severity.NOTE for one in after.findings):
+        # What the map tells now does not matter then, and costs as much to find out.
+        return ()
     fresh = (one for one in new_findings(site.verdict, after) if one.severity is not Severity.NOTE)
     return tuple(one for one in fresh if not _asked_about(site, one.kind))
 

@@ -29,7 +29,7 @@ __all__ = ["command"]
 @click.argument("pack", type=click.Path(path_type=Path))
 @click.option("--layout", metavar="NAME", help="Draft for this layout rather than for the map at hand.")
 @click.option("--out", type=click.Path(path_type=Path), help="The file to write (default: beside the pack).")
-@click.option("--over", is_flag=True, help="Write it over one that is there.")
+@click.option("--over", is_flag=True, help="Write it anew, over one that is there.")
 @click.option("--show", is_flag=True, help="Print the sheet itself, and write nothing.")
 @click.option(
     "--walk", is_flag=True, help="Go through the notes step by step, and decide; with --json, show the steps."
@@ -66,13 +66,13 @@ def command(
     pack = source_of(pack)
     opened, target = open_pack(pack), out or sheet_beside(pack)
     asking = walk and not as_json
-    _refuse(opened, target, over, writes=not (show or (walk and as_json)))
+    _refuse(opened, target, over, writes=not (show or (walk and as_json)), walk=walk)
     if asking and not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise WrongUseError(
             "--walk asks, and there is nobody at a terminal",
             remedy="--walk --json shows the steps; --answers FILE decides",
         )
-    before = opened.sheet if drafted_for_another(opened) else None
+    before = opened.sheet if not over and opened.sheet is not None and opened.sheet.drafted.sha256 else None
     site, decided = site_for(run, layout), decided_about(opened, answers)
     if asking:
         draft, whole = walk_through(run, site, opened, decided, answers)
@@ -103,10 +103,10 @@ def command(
     return int(bool(draft.not_understood))
 
 
-def _refuse(opened: Pack, target: Path, over: bool, writes: bool) -> None:
+def _refuse(opened: Pack, target: Path, over: bool, writes: bool, walk: bool) -> None:
     """Raises RefusedError where a sheet would be written over."""
-    if drafted_for_another(opened):
-        # What was changed in the sheet is carried over.
+    if drafted_for_another(opened) or (walk and opened.sheet is not None and opened.sheet.drafted.sha256):
+        # What was changed in the sheet since it was drafted is carried over.
         return
     if opened.sheet is not None and opened.written is not None and not over and writes:
         raise RefusedError(

@@ -201,4 +201,5 @@ def _last(draft: Draft, pack: Pack, written: Path | None) -> Text:
     unsure = ", ".join(told) or "nothing of it is unsure"
     if written is None:
         return Text(f"This is a draft: {unsure}.", style="dim")
-    return Text(f"Written to {written}: {unsure}. Look at it, then: hookset install {pack.source}", style="dim")
+    again = f", or decide step by step: hookset draft {pack.source} --walk" if told else ""
+    return Text(f"Written to {written}: {unsure}. Look at it{again}; then: hookset install {pack.source}", style="dim")
