@@ -169,8 +169,10 @@ def test_folders_are_found_at_any_depth_and_in_any_letter_case(tmp_path: Path) -
         "\"'`“" * 1000 + "\n",
         "<a " * 1300 + "\n",
         '`require("a")` ' * 250 + "\n",
+        "a_b.c-" * 300 + "!\n",
+        "if you have a not a.b now " * 70 + "\n",
     ],
-    ids=["tabs", "equals", "braces", "quotes", "tags", "ticks"],
+    ids=["tabs", "equals", "braces", "quotes", "tags", "ticks", "joints", "conditions"],
 )
 def test_notes_made_to_keep_a_reader_busy(text: str, tmp_path: Path) -> None:
     begun = time.process_time()

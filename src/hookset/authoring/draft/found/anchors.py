@@ -17,7 +17,9 @@ from hookset.trees import decode
 
 __all__ = ["anchored"]
 
-_TOKEN = re.compile(r"[`\"'“„](?P<quoted>[^`\"'“”„\n]{3,80})[`\"'”“]|(?P<bare>[\w-]+(?:(?:::|[.:])[\w-]+)+(?:\(\))?)")
+_TOKEN = re.compile(
+    r"[`\"'“„](?P<quoted>[^`\"'“”„\n]{3,80})[`\"'”“]|(?<![\w.:-])(?P<bare>[\w-]+(?:(?:::|[.:])[\w-]+)+(?:\(\))?)"
+)
 _SMALL = 200_000
 
 

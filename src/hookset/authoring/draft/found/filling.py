@@ -10,11 +10,12 @@ from typing import Any
 
 from rapidfuzz import fuzz, process
 
-from hookset.authoring.draft.found.later import Correction, corrections_in, name_by_now
+from hookset.authoring.draft.found.later import Correction, corrections_in, name_by_now, said_later
 from hookset.authoring.draft.found.seating import Known, Seated
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Hole
 from hookset.authoring.draft.said.conditions import kebab
+from hookset.authoring.draft.said.sentences import Sentence
 from hookset.authoring.draft.site import Site
 from hookset.formats import Body
 from hookset.model import Reference
@@ -64,9 +65,9 @@ def filled_in(
         if word not in ids:
             fills.words[word] = _fill(site, word, places, known, fills)
     fills.words |= ids
-    fixes = tuple(corrections_in(notes))
+    fixes, later = tuple(corrections_in(notes)), said_later(notes)
     filled = [
-        replace(_filled(site, _put_right(one, fixes), known, ids, fills, notes), seated=one)
+        replace(_filled(site, _put_right(one, fixes), known, ids, fills, later), seated=one)
         for place, one in enumerate(seated)
         if place not in fills.listed
     ]
@@ -242,7 +243,7 @@ def _meant_path(site: Site, known: Known, path: str) -> str | None:
 
 
 def _filled(
-    site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills: _Fills, notes: Sequence[Notes]
+    site: Site, one: Seated, known: Known, ids: Mapping[str, str], fills: _Fills, later: Sequence[Sentence]
 ) -> Filled:
     change = {hole.mark: fills.words[hole.word] for hole in one.holes}
     doubts = [fills.doubts[hole.word] for hole in one.holes if hole.word in fills.doubts]
@@ -254,7 +255,7 @@ def _filled(
     if one.body.record is not None:
         plain = {name: fill for name, fill in ids.items() if any(r.name == name for r in one.told.refers)}
         body = Body(record={key: plain.get(str(value), value) for key, value in (body.record or {}).items()})
-    for reference, meant, name, cite in _corrected(site, one, known, ids, notes):
+    for reference, meant, name, cite in _corrected(site, one, known, ids, later):
         body = _with_meant(site, one, body, reference, meant, name)
         if cite:
             told.append(cite)
@@ -307,7 +308,7 @@ def _one_replaced(value: Any, old: str, new: str) -> Iterator[Any]:
 
 
 def _corrected(
-    site: Site, one: Seated, known: Known, ids: Mapping[str, str], notes: Sequence[Notes]
+    site: Site, one: Seated, known: Known, ids: Mapping[str, str], later: Sequence[Sentence]
 ) -> Iterator[tuple[Reference, str, str, str]]:
     """Names that are nowhere, with the one that is meant, as it is written there and as it is called: one that the
     notes name later, and where; or else one of the pack's that they are so much like that they must be meant for it."""
@@ -319,7 +320,7 @@ def _corrected(
             continue
         own = [name for kind, name in known.defined if kind == reference.kind]
         best = process.extractOne(reference.name, own, scorer=fuzz.ratio, score_cutoff=_NEAR)
-        now = name_by_now(site, reference, one.line, known, notes)
+        now = name_by_now(site, reference, one.line, known, later)
         name, cite = now if now is not None else (best[0], "") if best is not None else ("", "")
         front, _, back = reference.name.partition(reference.written)
         if name and name.startswith(front) and name.endswith(back):

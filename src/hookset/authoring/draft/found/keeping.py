@@ -18,7 +18,7 @@ _NAME = re.compile(
 """A file or a folder; those of the builder are not meant."""
 _FOLDER = re.compile(
     r"folder (?:called |named )?[\"'“`]?(?P<one>[\w-]+)"
-    r"|(?!(?:the|your|this|that|my|own|its|one|a|an)\b)(?P<other>\b[\w-]+)[\"'”`]? folder\b",
+    r"|(?!(?:the|your|this|that|my|own|its|one|a|an)\b)(?<![\w-])(?P<other>[\w-]{1,60})[\"'”`]? folder\b",
     re.IGNORECASE,
 )
 

@@ -9,14 +9,14 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
-from hookset.authoring.draft.said.sentences import sentences_of
+from hookset.authoring.draft.said.sentences import Sentence, sentences_of
 from hookset.authoring.draft.said.words import says
 from hookset.authoring.draft.site import Site
 from hookset.model import Reference
 
-__all__ = ["Correction", "corrections_in", "name_by_now"]
+__all__ = ["Correction", "corrections_in", "name_by_now", "said_later"]
 
-_TOKEN = r"[`\"'“]?(?P<{0}>[\w.-]+=\"[^\"\n]*\"|[\w-]+(?:[./:_-][\w-]+)+(?:\(\))?)[`\"'”]?"
+_TOKEN = r"[`\"'“]?(?P<{0}>(?<!\w)\w+=\"[^\"\n]*\"|(?<![\w./:-])(?:\w+(?:[./:-]+\w+)+|[^\W_]*_\w*)(?:\(\))?)[`\"'”]?"
 _AND_NOT = r"\b(?:and not|not|instead of|rather than|und nicht|nicht|statt|et non|au lieu de)\s+"
 _NOT = re.compile(_TOKEN.format("right") + r"(?P<between>[^.;\n]{0,40}?)" + _AND_NOT + _TOKEN.format("wrong"))
 
@@ -42,14 +42,19 @@ def corrections_in(notes: Sequence[Notes]) -> Iterator[Correction]:
                 yield Correction(match["wrong"], match["right"], words, sentence.lines[-1], sentence.cite)
 
 
+def said_later(notes: Sequence[Notes]) -> tuple[Sentence, ...]:
+    """The sentences that take something back, or say what it is by now."""
+    return tuple(one for one in sentences_of(notes) if says("later", one.text))
+
+
 def name_by_now(
-    site: Site, reference: Reference, line: int, known: Known, notes: Sequence[Notes]
+    site: Site, reference: Reference, line: int, known: Known, later: Sequence[Sentence]
 ) -> tuple[str, str] | None:
     """(name, `README.md:12`) for a name that is nowhere: another of its kind that the pack has, which the notes name
-    where they take it back, or say what it is called by now."""
+    where they take it back, or say what it is called by now; `later` are those sentences."""
     own = [name for kind, name in known.defined if kind == reference.kind and (kind, name) not in known.asked]
-    for sentence in sentences_of(notes):
-        if not says("later", sentence.text) or line in sentence.lines:
+    for sentence in later if own else ():
+        if line in sentence.lines:
             continue
         there = [name for name in own if _names(sentence.text, name, reference.kind in site.layout.path_kinds)]
         old = _names(sentence.text, reference.written, False)

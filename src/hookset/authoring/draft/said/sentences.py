@@ -11,6 +11,8 @@ from hookset.authoring.draft.notes import Line, Notes
 __all__ = ["Sentence", "sentences_of"]
 
 _END = re.compile(r"(?<=[.!?])[)\"'”]*\s+(?=[A-ZÄÖÜ(\"'“`]|\S+\.\w)")
+_MOST = 60
+"""Lines of a paragraph: more than that is a listing, or there to keep a reader busy."""
 _ITEM = re.compile(r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s|[^|\n]*\|[^|\n]*\|")
 """How an item of a list begins, or a row of a table."""
 
@@ -41,7 +43,7 @@ def _paragraphs(lines: Iterable[Line]) -> Iterator[list[Line]]:
     held: list[Line] = []
     for line in lines:
         ends = line.code or line.heading or not line.text.strip()
-        if held and (ends or _ITEM.match(line.text) or line.number > held[-1].number + 1):
+        if held and (ends or len(held) >= _MOST or _ITEM.match(line.text) or line.number > held[-1].number + 1):
             yield held
             held = []
         if line.text.strip() and not line.code:
