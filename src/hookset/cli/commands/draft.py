@@ -29,7 +29,7 @@ __all__ = ["command"]
 @click.argument("pack", type=click.Path(path_type=Path))
 @click.option("--layout", metavar="NAME", help="Draft for this layout rather than for the map at hand.")
 @click.option("--out", type=click.Path(path_type=Path), help="The file to write (default: beside the pack).")
-@click.option("--over", is_flag=True, help="Write it anew, over one that is there.")
+@click.option("--over", is_flag=True, help="Write it from nothing, over one that is there.")
 @click.option("--show", is_flag=True, help="Print the sheet itself, and write nothing.")
 @click.option(
     "--walk", is_flag=True, help="Go through the notes step by step, and decide; with --json, show the steps."
