@@ -152,6 +152,14 @@ def test_decisions_count_for_a_later_version(demo: Path) -> None:
     assert ran.data["not_understood"] == 1
 
 
+def test_what_the_check_would_tell_is_told(demo: Path) -> None:
+    pack = pack_of(demo)
+    lost = START | {"text": 'play_sound("pump_lost")'}
+    ran = answered(demo, pack, lost, LAMPS, CRANE)
+    assert [(one["severity"], one["name"]) for one in ran.data["findings"]] == [("error", "pump_lost")]
+    assert not ran.data["complete"]
+
+
 @pytest.mark.parametrize(
     ("step", "word"),
     [

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
+from hookset.reports.checked import finding_data
+
 if TYPE_CHECKING:
     from hookset.authoring.draft import Draft
 
@@ -36,7 +38,7 @@ def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:
         ],
         "not_understood": len(draft.not_understood),
         "missing": [{"kind": kind, "name": name} for kind, name in draft.missing],
-        "findings": [msgspec.to_builtins(one) for one in draft.findings],
+        "findings": [finding_data(one) for one in draft.findings],
         "stops": list(draft.stops),
         "complete": draft.complete,
     }
