@@ -256,3 +256,26 @@ def test_what_the_map_has_decides(pier: Path) -> None:
     (pier / "crane.lua").write_text("return {}\n")
     assert with_files(pier, sheet).code == 0
     assert (pier / "skin.lua").read_text() == "return 1\n"
+
+
+def test_the_entries_of_a_file_of_the_pack(pier: Path) -> None:
+    pack = pier.parent / "rows"
+    pack.mkdir()
+    (pack / "bells.lua").write_text(
+        'return {\n  bells = {\n    dong = "dong.wav",\n    clang = "clang.wav",\n  },\n}\n'
+    )
+    sheet = pack / "hooksheet.toml"
+    sheet.write_text(HEAD.replace("turn", "rows") + '[[hook]]\nseat = "sounds"\nfragment = "bells.lua"\n')
+    done = run_hookset(pier, "install", str(pack))
+    assert done.code == 0, done.out + done.err
+    text = (pier / "sounds.lua").read_text()
+    assert 0 < text.index("ding =") < text.index("dong =") < text.index("clang =")
+    assert run_hookset(pier, "remove", "rows").code == 0
+    assert (pier / "sounds.lua").read_text() == SOUNDS
+    (pack / "empty.lua").write_text("\n")
+    for wrong, word in (("bell.lua", "bells.lua"), ("empty.lua", "empty.lua")):
+        sheet.write_text(HEAD.replace("turn", "rows") + f'[[hook]]\nseat = "sounds"\nfragment = "{wrong}"\n')
+        refused = run_hookset(pier, "install", str(pack))
+        assert (refused.code, word in refused.err) == (1, True)
+    sheet.write_text(HEAD.replace("turn", "rows") + '[[hook]]\nseat = "sounds"\nfragment = "x"\ntext = "y = 1"\n')
+    assert run_hookset(pier, "install", str(pack)).code == 3

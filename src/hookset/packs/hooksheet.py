@@ -168,6 +168,8 @@ class HookEntry(_Table, frozen=True):
     """Text in the file's own language."""
     record: dict[str, Any] | None = None
     """Keys and values."""
+    fragment: str = ""
+    """A file of the pack that holds entries: each of them goes to the seat, in their order."""
     each: dict[str, dict[str, Any] | str] | None = None
     """For seats that are one file per variant (texts: per language): keys and values, or text, for each."""
     when: WhenEntry | None = None

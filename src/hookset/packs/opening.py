@@ -161,11 +161,12 @@ def _hook_mistakes(hooks: Sequence[HookEntry]) -> Iterator[Complaint]:
         elif where != ["file"] and spot:
             yield Complaint(f"{at}/{spot[0]}", f"`{spot[0]}` goes with `file`, not with `{where[0]}`")
         else:
-            wanted = {"seat": ("text", "record", "each"), "change": ("value",)}.get(where[0])
+            wanted = {"seat": ("text", "record", "each", "fragment"), "change": ("value",)}.get(where[0])
             wanted = wanted or (("value",) if spot == ["ask"] else ("text",))
             if hook.every is not None and (where == ["file"] or hook.each is not None or hook.name):
                 yield Complaint(f"{at}/every", "`every` goes with `seat` or `change`, without `each` and `name`")
             given = [key for key in ("text", "record", "each", "value") if getattr(hook, key) is not None]
+            given += ["fragment"] if hook.fragment else []
             if len(given) != 1 or given[0] not in wanted:
                 yield Complaint(at, f"a hook says {_one_of(wanted)}; this has {_listed(given)}")
         for key, other in (("before", hook.before), ("after", hook.after)):

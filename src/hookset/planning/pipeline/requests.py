@@ -12,6 +12,7 @@ from hookset.config.layouts import Layout, Row, Seat
 from hookset.config.sheets import nearest
 from hookset.packs import SheetedPack
 from hookset.packs.hooksheet import EveryEntry, HookEntry, WhenEntry
+from hookset.planning.pipeline.fragments import requests_of_fragment
 from hookset.planning.pipeline.request import HookRequest, Situation, shown
 from hookset.planning.pipeline.spots import no_file, only_file, request_of
 from hookset.planning.plan import HookState, HookStep, Stop
@@ -76,6 +77,9 @@ def hook_requests(
             )
         elif hook.each is not None and seat is not None:
             yield from _for_each_variant(hook, seat, situation.tree, where, line)
+        elif hook.fragment and seat is not None:
+            requests = requests_of_fragment(hook, seat, pack, situation, where)
+            yield from (replace(one, line=line) if isinstance(one, HookRequest) else one for one in requests)
         elif hook.every is not None:
             yield from _for_every(hook, hook.every, situation, where, line)
         else:
