@@ -53,7 +53,10 @@ def test_a_stock_made_of_the_game_s_files_serves_the_check(base: Path, demo: Pat
     assert (made.code, "7 names" in made.out) == (0, True), made.out
     assert base.exists()
     project = demo / "hookset.toml"
+    assert 'stock = ["../game.stock"]' in made.out
     project.write_text(project.read_text().replace("../base.stock.json", "../game.stock"))
+    again = hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "../game.stock", "--title", "The game")
+    assert (again.code, "hookset check" in again.out, "hookset.toml" in again.out) == (0, True, False)
     checked = hookset("check", "--json").data
     # The game's files say nothing of the classes that objects can have.
     assert [(one["code"], one["kind"]) for one in checked["findings"]] == [("no-rule-defines", "class")]

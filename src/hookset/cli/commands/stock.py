@@ -12,13 +12,13 @@ from hookset.cli.busy import busy
 from hookset.cli.groups import SuggestingGroup
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import Layout, named_layout
-from hookset.model import WrongUseError
-from hookset.project import find_root, open_layout, open_project
+from hookset.model import CouldNotError, WrongUseError
+from hookset.project import PROJECT_FILE, find_root, open_layout, open_project, read_project
 from hookset.project.stocks import read_stock, write_database
 from hookset.reports.data import stock_changes_data, stock_data
 from hookset.reports.text.stocks import changes_text, found_text, made_text
 from hookset.symbols import analyse, rows_like, stock_changes, stock_rows
-from hookset.trees import FolderTree, PrefixedTree, Tree, unsafe_reason
+from hookset.trees import FolderTree, PrefixedTree, Tree, read_regular, unsafe_reason
 from hookset.trees.archives import look_inside, open_archive, open_zip
 
 __all__ = ["command"]
@@ -80,7 +80,18 @@ def make(
     if as_json:
         run.show_json("stock make", True, {"file": str(target), "names": count})
     else:
-        run.print(made_text(target, os.path.relpath(target, root) if root else target.name, count))
+        named = os.path.relpath(target, root) if root else target.name
+        run.print(made_text(target, "" if root is not None and _is_named(root, target) else named, count))
+
+
+def _is_named(root: Path, target: Path) -> bool:
+    """Whether the map's hookset.toml names the stock already."""
+    try:
+        file, _ = read_project(read_regular(root / PROJECT_FILE, 1 << 20))
+    except CouldNotError:
+        # That is told by whatever needs it.
+        return False
+    return any((root / path).resolve() == target.resolve() for path in file.content.stock)
 
 
 def _layout(name: str | None, root: Path | None) -> Layout:

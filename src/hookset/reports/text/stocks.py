@@ -24,11 +24,9 @@ __all__ = ["changes_text", "found_text", "made_text"]
 
 
 def made_text(file: Path, named: str, count: int) -> RenderableType:
-    """`named`: how hookset.toml names it."""
-    return stacked(
-        heading(f"{file} is written", plural(count, "name")),
-        section("next", Text(f'name it in hookset.toml: [content] stock = ["{named}"]')),
-    )
+    """`named`: how hookset.toml is to name it; empty where it does so already."""
+    following = f'name it in hookset.toml: [content] stock = ["{named}"]' if named else "hookset check"
+    return stacked(heading(f"{file} is written", plural(count, "name")), section("next", Text(following)))
 
 
 def changes_text(changes: StockChanges) -> RenderableType:
