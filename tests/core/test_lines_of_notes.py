@@ -105,3 +105,16 @@ def test_every_line_that_says_something_has_a_fate(name: str) -> None:
     assert bool(draft.lines) == bool(draft.notes)
     # These packs are drafted right: hardly anything of their notes is not understood.
     assert len(draft.not_understood) <= 1
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "| `fee` | in the booth | coins | 1 – 9 | 2 |",
+        "The valve is optional, with it there is a second row.",
+        "Where it stands is mine.",
+        "6,pass,pump_6,port",
+    ],
+)
+def test_what_could_be_set_or_is_the_authors_is_not_passed_over(line: str, demo: Path) -> None:
+    assert fates(drafted(demo, last=line))[line] == "not understood"

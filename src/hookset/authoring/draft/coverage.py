@@ -17,6 +17,7 @@ from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
+from hookset.authoring.draft.said.chunks import looks_like_code
 from hookset.authoring.draft.said.words import concepts, says
 
 __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
@@ -32,6 +33,9 @@ _MARKS = re.compile(r"[=(){}<>\[\]\"';]|^\s*[\w-]+:")
 _REMARK = re.compile(r"\s*(?:--|//|#|;|<!--|/\*)")
 _QUOTED = re.compile(r"[\"']([^\"']+)[\"']")
 _WORD = re.compile(r"[^\W\d_]{2,}")
+_SETTING = re.compile(r"\|[^|]*\d\s*(?:–|-|to|bis|…|\.{2,3})\s*\d[^|]*\|")
+"""A range in a row of a table."""
+_CELLS = re.compile(r"(?:[^\s,;<>|]*[,;]){2,}[^\s,;<>|]*")
 _SPOKEN = 5
 """Words from which on a line that ends with a full stop is a sentence."""
 _PARAGRAPH = 3
@@ -133,7 +137,16 @@ def _plain(text: str) -> str:
 def _is_code(line: Line) -> bool:
     """Whether a line that was taken for one to be copied is no prose after all, and no remark."""
     prose = line.text.rstrip().endswith(".") and len(_WORD.findall(line.text)) >= _SPOKEN
-    return line.code or (_MARKS.search(_plain(line.text)) is not None and not _REMARK.match(line.text) and not prose)
+    return (
+        line.code
+        or _is_row(line.text)
+        or (_MARKS.search(_plain(line.text)) is not None and not _REMARK.match(line.text) and not prose)
+    )
+
+
+def _is_row(text: str) -> bool:
+    """Whether a line is one of a table that is to be copied: `6,pass,green_6,port`."""
+    return _CELLS.fullmatch(text.strip()) is not None and looks_like_code(text)
 
 
 def _beside(line: Line, chunk: Chunk, accounted: Accounted) -> bool:
@@ -157,7 +170,11 @@ def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
         return Fate.BACKGROUND
     if lacking and not chosen:
         return Fate.NOT_UNDERSTOOD
-    told = [sentence for sentence in _SENTENCE.split(_plain(line.text)) if says("tells", sentence)]
+    said = _SENTENCE.split(_plain(line.text))
+    told = [sentence for sentence in said if says("tells", sentence) or says("theirs", sentence)]
+    if _SETTING.search(line.text) and not chosen:
+        # A row of a table of what can be set, and nothing here sets it.
+        return Fate.NOT_UNDERSTOOD
     if not told:
         return Fate.CHOICE if chosen else Fate.BACKGROUND
     if all(files.brought(sentence) for sentence in told):

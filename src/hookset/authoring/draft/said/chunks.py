@@ -22,6 +22,7 @@ _CODE = (
         r"(?:local |function |import |export |require|include|#include|using |from |return\b|end\b)\s?.*[\"'();].*"
     ),
     re.compile(r"msg(?:id|str|ctxt)\b.*|\"[^\"]*\""),
+    re.compile(r"- [{\[].*[}\]],?"),
     re.compile(r"- [\w\"'-]+:(?: .*)?|[a-z_]\w*: *[\[\"'{\w.-].*"),
     re.compile(r"[\"']?[\w.-]+[\"']?\s*:\s*[\"'\[{\d].*,?"),
     re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+"),
