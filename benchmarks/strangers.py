@@ -131,7 +131,8 @@ def walked(folder: Path, hookset: Path, place: Path) -> list[Walked]:
         decided = WALKS / f"{case.name}.toml"
         root = laid_out(folder, case, hookset, place / case.name)
         before = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
-        run(hookset, root, "draft", pack_of(root), "--answers", str(decided))
+        after = json.loads(run(hookset, root, "draft", pack_of(root), "--answers", str(decided), "--json").stdout)
+        assert not after["not_understood"], f"{case.name}: lines that nobody has decided about"
         run(hookset, root, "install", pack_of(root), "--anyway", *options(case.name))
         judged = subprocess.run(
             [sys.executable, str(folder / "judge.py"), str(case), str(root), "--ignore", "hookset.toml",
