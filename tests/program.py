@@ -128,13 +128,13 @@ def _be(asked: dict[str, Any]) -> NoReturn:
     os.chdir(asked["folder"])
     sys.argv = ["hookset", *asked["arguments"]]
     if MEASURED in asked["env"]:
-        _measure(asked["env"][MEASURED])
+        measure(asked["env"][MEASURED])
     from hookset.cli.main import run
 
     run()
 
 
-def _measure(data_file: str) -> None:
+def measure(data_file: str) -> None:
     """Note which lines and branches are run. The program ends without tidying up: it is saved before that."""
     import coverage
 

@@ -10,6 +10,10 @@ import sys
 import time
 from pathlib import Path
 
+from tests.program import MEASURED
+
+_ROOT = Path(__file__).parent.parent
+
 
 def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str]], **environment: str) -> str:
     """The program with somebody at the terminal, who gives each answer when its words have come."""
@@ -17,7 +21,11 @@ def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str
     if child == 0:
         os.chdir(folder)
         os.environ |= {"NO_COLOR": "1", "TERM": "dumb", "COLUMNS": "140"} | environment
-        os.execv(sys.executable, [sys.executable, "-m", "hookset", *arguments])
+        begin = (
+            f"from tests.program import measure; measure({os.environ[MEASURED]!r}); " if MEASURED in os.environ else ""
+        )
+        program = f"import sys; sys.path.insert(0, {str(_ROOT)!r}); {begin}from hookset.cli.main import run; run()"
+        os.execv(sys.executable, [sys.executable, "-c", program, *arguments])
     said, seen, end = "", 0, time.monotonic() + 60
     left = list(answers)
     while time.monotonic() < end:
