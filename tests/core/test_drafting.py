@@ -8,11 +8,13 @@ from pathlib import Path
 import pytest
 
 from hookset.authoring.draft import Draft, Site, drafted, likeliest_site, sheet_text
+from hookset.authoring.draft.carrying import drafted_entry
 from hookset.authoring.draft.found.about import about, name_of
 from hookset.authoring.draft.notes import is_licence, is_notes, read_notes
 from hookset.authoring.draft.said import chunks_of, condition_of
 from hookset.authoring.draft.said.holes import replacements
 from hookset.packs import open_pack, sheet_beside, with_sheet
+from hookset.packs.hooksheet import FilesEntry, HookEntry, HookSheet, PackEntry
 from hookset.trees import FolderTree
 from tests.published import draft_of, folder_of, names, right_sheet, score, site_for
 
@@ -329,3 +331,17 @@ def test_a_bracket_left_open_is_closed(tmp_path: Path) -> None:
     rows = '    { "type": "tern", "shape": "tern", "rank": "bird", "reach": 25\n'
     draft = pack_of(tmp_path, f"Into the types:\n\n{rows}", x__csv="")
     assert [(hook.seat, (hook.record or {})["type"]) for hook in draft.sheet.hook] == [("types", "tern")]
+
+
+def test_digests_of_a_drafted_sheet_do_not_depend_on_what_goes_without_saying() -> None:
+    head = PackEntry(name="x", version="1")
+    plain = HookSheet(pack=head, hook=(HookEntry(seat="a", text="b"),), files=(FilesEntry(from_="c"),))
+    said = HookSheet(
+        pack=head,
+        hook=(HookEntry(seat="a", text="b", at={}, fragment="", fill=True),),
+        files=(FilesEntry(from_="c", to=".", keep_mine=False),),
+    )
+    other = HookSheet(pack=head, hook=(HookEntry(seat="a", text="b", fill=False),), files=(FilesEntry(from_="c"),))
+    assert drafted_entry(plain, "0") == drafted_entry(said, "0") != drafted_entry(other, "0")
+    # As the first Hook Set wrote them: its sheets are known again.
+    assert drafted_entry(plain, "0").entries == ("78951be035a7", "c99c125e88f8", "70fa16617f67")

@@ -300,7 +300,7 @@ def test_diffs_show_each_edited_file(project: MapProject) -> None:
         pytest.param('[pack]\nname = "x"\nversion = "1"\n[[hook]]\nseat = "a"\ntext = "b"\n\n[[hook]]\nseat = "a"\nrecrod = 1\n', ["hooksheet.toml:10: unknown key `recrod`; did you mean `record`?"], id="line"),
         pytest.param('[pack]\nname = 1\nversion = 2\n', ["hooksheet.toml:2: `name` should be of type string, not a number", "hooksheet.toml:3: `version` should be of type string, not a number"], id="all-at-once"),
         pytest.param('[pack]\nname = "x"\nversion = "one"\n', ["hooksheet.toml:3: 'one' is no version; write it like 1.2.0"], id="version"),
-        pytest.param('[pack]\nname = "x"\nversion = "1"\n[[hook]]\nseat = "a"\n', ["hooksheet.toml:4: a hook says one of text, record and each; this has none of them"], id="empty-hook"),
+        pytest.param('[pack]\nname = "x"\nversion = "1"\n[[hook]]\nseat = "a"\n', ["hooksheet.toml:4: a hook says one of text, record, each and fragment; this has none of them"], id="empty-hook"),
         pytest.param('[pack]\nname = "x"\nversion = "1"\n[[setting]]\nname = "a"\ntype = "integer"\ndefault = 1\n', ["hooksheet.toml:6: `type` cannot be 'integer'; did you mean `int`?"], id="choice"),
     ],
 )  # fmt: skip

@@ -48,7 +48,9 @@ def carried_over(old: HookSheet, draft: Draft) -> Draft:
         rows[table] = [(one, draft.reason(table, n)) for n, one in entries if _digest(table, one) not in gone]
         rows[table] += [(entry, _YOURS) for of, entry in own if of == table]
     yours = {entry[0]: entry[1] for of, entry in own if of == "pack"}
-    head = msgspec.convert({**msgspec.to_builtins(draft.sheet.pack), **yours}, type(draft.sheet.pack))
+    drafted = _without_defaults(draft.sheet.pack)
+    kept = {key: value for key, value in drafted.items() if key == "name" or _digest("pack", (key, value)) not in gone}
+    head = msgspec.convert({**kept, **yours}, type(draft.sheet.pack))
     return replace(
         draft,
         sheet=msgspec.structs.replace(sheet_of(head, rows), drafted=draft.sheet.drafted),
@@ -60,12 +62,22 @@ def carried_over(old: HookSheet, draft: Draft) -> Draft:
 def _entries(sheet: HookSheet) -> Iterator[tuple[str, Any]]:
     """(table, entry) of all that a sheet says; the keys of its head each by itself, but for what differs from version
     to version."""
-    head = msgspec.to_builtins(sheet.pack)
+    head = _without_defaults(sheet.pack)
     yield from (("pack", (key, value)) for key, value in head.items() if key != "version")
     for table in TABLES:
         yield from ((table, entry) for entry in getattr(sheet, table))
 
 
+def _without_defaults(value: Any) -> Any:
+    """An entry as plain data. What goes without saying is left out: a later Hook Set may know more keys."""
+    if isinstance(value, msgspec.Struct):
+        fields = ((field, getattr(value, field.name)) for field in msgspec.structs.fields(value))
+        return {f.encode_name: _without_defaults(one) for f, one in fields if one not in (f.default, None, (), {}, "")}
+    if isinstance(value, list | tuple):
+        return [_without_defaults(one) for one in value]
+    return {key: _without_defaults(one) for key, one in value.items()} if isinstance(value, dict) else value
+
+
 def _digest(table: str, entry: Any) -> str:
-    plain = json.dumps([table, msgspec.to_builtins(entry)], sort_keys=True, ensure_ascii=False)
+    plain = json.dumps([table, _without_defaults(entry)], sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(plain.encode()).hexdigest()[:_DIGITS]
