@@ -100,6 +100,7 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
     agreed = click.prompt("Go on with this draft?", type=_GO_ON, default="no") if asked else "no"
     if agreed == "walk":
         draft, whole = walk_through(run, site, pack, walk)
+        draft = carried_over(pack.sheet, draft) if pack.sheet is not None else draft
         run.print(draft_text(draft, pack))
         agreed = "yes" if whole and click.confirm("Go on with it?", default=draft.complete) else "no"
     if not as_drafted and agreed == "no":

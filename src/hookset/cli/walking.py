@@ -25,12 +25,13 @@ from hookset.authoring.draft import (
     seats_of,
     steps_of,
     walk_text,
+    with_mark,
 )
 from hookset.cli.busy import busy
 from hookset.cli.run import Run
 from hookset.model import CouldNotError
 from hookset.packs import Pack, walk_beside
-from hookset.packs.hooksheet import EveryEntry, HookEntry
+from hookset.packs.hooksheet import EveryEntry, HookEntry, SettingEntry
 from hookset.project import save_file
 from hookset.reports.text.steps import check_text, idle_text, step_text
 
@@ -212,19 +213,11 @@ def _mark(asked: _Asked) -> Decision | None:
     if not text:
         return None
     becomes = click.prompt("what it is ({next:…}, {lookup:…}, {map:…}, or a name for a setting)", default="setting")
-    more: dict[str, Any] = {}
+    settings: tuple[SettingEntry, ...] = ()
     if not becomes.startswith("{"):
-        more = {"setting": (_setting(becomes, text),)}
+        settings = (SettingEntry(name=becomes, type="text", default=text),)
         becomes = f"{{setting:{becomes}}}"
-    before = asked.step.decision
-    marks = (*(before.mark if before is not None else ()), Mark(text=text, becomes=becomes))
-    return asked.decision(mark=marks, **more)
-
-
-def _setting(name: str, text: str) -> Any:
-    from hookset.packs.hooksheet import SettingEntry
-
-    return SettingEntry(name=name, type="text", default=text)
+    return with_mark(asked.step.decision or asked.decision(), Mark(text=text, becomes=becomes), settings)
 
 
 def _for_all(asked: _Asked) -> Decision | None:

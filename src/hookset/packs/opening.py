@@ -163,8 +163,10 @@ def _hook_mistakes(hooks: Sequence[HookEntry]) -> Iterator[Complaint]:
         else:
             wanted = {"seat": ("text", "record", "each", "fragment"), "change": ("value",)}.get(where[0])
             wanted = wanted or (("value",) if spot == ["ask"] else ("text",))
-            if hook.every is not None and (where == ["file"] or hook.each is not None or hook.name):
-                yield Complaint(f"{at}/every", "`every` goes with `seat` or `change`, without `each` and `name`")
+            alone = where == ["file"] or hook.each is not None or hook.fragment or hook.name
+            if hook.every is not None and alone:
+                told = "`every` goes with `seat` or `change`, without `each`, `fragment` and `name`"
+                yield Complaint(f"{at}/every", told)
             given = [key for key in ("text", "record", "each", "value") if getattr(hook, key) is not None]
             given += ["fragment"] if hook.fragment else []
             if len(given) != 1 or given[0] not in wanted:

@@ -93,7 +93,7 @@ class Pack:
         """Where each file would go: path in the map → path in the pack. Raises CouldNotError for unsafe ones."""
         return {target: path for target, (path, _) in self.places.items()}
 
-    @property
+    @cached_property
     def places(self) -> dict[str, tuple[str, int]]:
         """The same, with the number of the `[[files]]` that says so; of files that exclude each other the first."""
         return {target: ones[0] for target, ones in self.alternatives.items()}

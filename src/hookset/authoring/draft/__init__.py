@@ -1,6 +1,7 @@
 """Draft a hook sheet for a pack that has none, from its notes and its contents."""
 
 from hookset.authoring.draft.carrying import carried_over
+from hookset.authoring.draft.deciding import with_mark
 from hookset.authoring.draft.decisions import Decision, Mark, Walk, read_decision, read_walk, walk_text
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.drafter import drafted
@@ -30,4 +31,5 @@ __all__ = [
     "sheet_text",
     "steps_of",
     "walk_text",
+    "with_mark",
 ]

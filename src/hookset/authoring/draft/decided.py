@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from hookset.authoring.draft.cites import cited
@@ -36,16 +36,11 @@ class Decided:
     out: frozenset[str] = frozenset()
     """Files that stay out."""
 
-    @property
-    def everywhere(self) -> dict[str, str]:
-        """Words that are something else in all entries: what is marked where there is nothing else to set."""
-        plain = (one for one in self.steps if one.mark and not (one.tables.keys() - {"setting", "blank", "value"}))
-        return {mark.text: mark.becomes for one in plain for mark in one.mark}
-
-    @property
-    def map_word(self) -> str:
-        """The word among them that stands for the map's own name; empty where none does."""
-        return next((text for text, becomes in self.everywhere.items() if becomes.startswith("{map:")), "")
+    def everywhere(self, whys: Iterable[str]) -> dict[str, str]:
+        """Words that are something else in all entries: those marked in lines that no entry is from. `whys` are the
+        reasons for the entries."""
+        own = {id(one) for one in map(self.about, whys) if one is not None}
+        return {mark.text: mark.becomes for one in self.steps if id(one) not in own for mark in one.mark}
 
     def about(self, why: str) -> Decision | None:
         """The decision about something, by the reason for it."""

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
-from hookset.authoring.draft.decisions import Decision
+from msgspec import structs
+
+from hookset.authoring.draft.decisions import Decision, Mark
+from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Line
 from hookset.authoring.draft.said import Chunk
+from hookset.formats import Body
+from hookset.packs.hooksheet import SettingEntry
 
-__all__ = ["chunks_as_decided"]
+__all__ = ["chunks_as_decided", "with_mark"]
 
 
 def chunks_as_decided(have: PackMaterial) -> Iterator[tuple[Chunk, Decision | None]]:
@@ -27,6 +32,19 @@ def chunks_as_decided(have: PackMaterial) -> Iterator[tuple[Chunk, Decision | No
     for decision in have.decided.steps:
         if decision.text is not None and decision.lines not in written and decision.place is not None:
             yield _of_prose(have, decision, decision.text), decision
+
+
+def with_mark(decision: Decision, mark: Mark, settings: Sequence[SettingEntry] = ()) -> Decision:
+    """A decision with one more piece marked, and the settings that it is; in entries of its own at once."""
+    known = (*decision.setting, *settings)
+    if decision.do != "instead":
+        return structs.replace(decision, do="accept", mark=(*decision.mark, mark), setting=known)
+    hooks = []
+    for hook in decision.hook:
+        body = mapped(Body(text=hook.text, record=hook.record), {mark.text: mark.becomes})
+        record = dict(body.record) if hook.record is not None and body.record is not None else None
+        hooks.append(structs.replace(hook, text=body.text if hook.text is not None else None, record=record))
+    return structs.replace(decision, hook=tuple(hooks), setting=known)
 
 
 def _with_text(chunk: Chunk, text: str) -> Chunk:

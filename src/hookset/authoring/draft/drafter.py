@@ -79,7 +79,9 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     known = replace(have.known, asked=have.known.asked | asked)
     entries += [of_shared(one) for one in shared_entries(site, pack.tree, have.placing.shared, known)]
     entries += of_said_texts(site, have, [one for one, _ in shown])
-    entries = [as_decided(one, have.decided) for one in entries]
+    marks = have.decided.everywhere(one.reason.why for one in entries)
+    entries = [as_decided(one, have.decided, marks) for one in entries]
+    map_word = next((text for text, becomes in marks.items() if becomes.startswith("{map:")), map_word)
     by_notes = Reason(True, "asked for by the notes")
     rows: Rows = {
         "files": [
@@ -157,7 +159,7 @@ def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dic
         license=found.license,
         home=found.home,
         layouts=(site.layout.name,),
-        published=PublishedEntry(map=have.decided.map_word or map_word),
+        published=PublishedEntry(map=map_word),
     )
     return head_as_decided(head, have.decided.walk), found.cites | dict.fromkeys(have.decided.walk.pack, "decided")
 

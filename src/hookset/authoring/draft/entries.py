@@ -218,11 +218,12 @@ def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> It
                 yield DraftEntry(seat_file, body, Reason(True, said.cite))
 
 
-def as_decided(entry: DraftEntry, decided: Decided) -> DraftEntry:
-    """With the builder's marks in it; what was agreed to is sure."""
+def as_decided(entry: DraftEntry, decided: Decided, everywhere: Mapping[str, str]) -> DraftEntry:
+    """With the builder's marks in it, and those of all entries; what was agreed to is sure."""
     why = entry.reason.why
     decision = decided.about(why)
-    marks = decided.everywhere | ({mark.text: mark.becomes for mark in decision.mark} if decision is not None else {})
+    own = {mark.text: mark.becomes for mark in decision.mark} if decision is not None else {}
+    marks = {**everywhere, **own}
     reason = Reason(True, why) if decided.agrees(why) else entry.reason
     return replace(entry, body=mapped(entry.body, marks) if marks else entry.body, reason=reason)
 
