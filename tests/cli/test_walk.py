@@ -128,6 +128,21 @@ def test_pieces_are_marked_and_words_everywhere(demo: Path) -> None:
     assert "pump.start(8)" in (demo / "scripts/server/main.lua").read_text()
 
 
+def test_a_piece_is_marked_in_its_own_entry_only(demo: Path) -> None:
+    pack = pack_of(
+        demo, NOTES.replace("crane must", "crane calls `pump.start(4, 4)` at the start of the server and must")
+    )
+    own = {"lines": "README.txt:7", "mark": [{"text": "4", "becomes": "{value:four}"}], "text": "pump.start(4)"}
+    other = {"lines": "README.txt:13", "text": "pump.stop(4)", "seat": "server-start"}
+    four = [{"name": "four", "is": "4"}]
+    assert answered(demo, pack, own | {"seat": "server-start", "value": four}, LAMPS, other).code == 0
+    assert [hook.get("text") for hook in sheet_of(pack)["hook"]][1:] == [
+        "pump.start({value:four})",
+        None,
+        "pump.stop(4)",
+    ]
+
+
 def test_a_word_is_marked_in_all_entries_at_once(demo: Path) -> None:
     pack = pack_of(demo)
     word = {"lines": "README.txt:13", "mark": [{"text": "pump", "becomes": "{map:name|lower}"}]}

@@ -8,8 +8,9 @@ from typing import Any
 
 import pytest
 
-from hookset.authoring.draft import Draft, drafted, sheet_text
+from hookset.authoring.draft import Decision, Draft, Mark, drafted, sheet_text, with_mark
 from hookset.packs import open_pack, with_sheet
+from hookset.packs.hooksheet import HookEntry, SettingEntry
 from hookset.project import Stock
 from hookset.trees import FolderTree
 from tests.published import site_for
@@ -265,6 +266,30 @@ def test_what_is_the_authors_own_is_asked_about(said: str, tmp_path: Path) -> No
     without = drafts(tmp_path, "scene-graph", f"Into the nodes:\n\n{notes}\n", {"code/mast.lua": MAST})
     (place,) = (n for n, one in enumerate(without.sheet.hook) if "onUse" in str(one.text))
     assert not [doubt for doubt in without.reason("hook", place).doubts if "author" in doubt]
+
+
+def test_marks_are_kept_and_reach_entries_of_ones_own() -> None:
+    first, second = Mark(text="4", becomes="{setting:a}"), Mark(text="7", becomes="{setting:b}")
+    setting = SettingEntry(name="a", type="text", default="4")
+    decision = with_mark(with_mark(Decision(lines="n:1"), first, (setting,)), second)
+    assert (decision.mark, decision.setting) == ((first, second), (setting,))
+    own = Decision(
+        lines="n:1", do="instead", hook=(HookEntry(seat="x", text="go(4)"), HookEntry(seat="y", record={"a": "4"}))
+    )
+    marked = with_mark(own, first)
+    assert marked.do == "instead"
+    assert [(hook.text, hook.record) for hook in marked.hook] == [
+        ("go({setting:a})", None),
+        (None, {"a": "{setting:a}"}),
+    ]
+
+
+@pytest.mark.parametrize("text", ["Ebb & flow", "Say <now>"])
+def test_a_text_that_would_damage_a_file_is_not_written(text: str, tmp_path: Path) -> None:
+    said = f"Texts mast.use = {text}, mast.up = Up.\n"
+    draft = drafts(tmp_path, "scene-graph", f"Into the nodes:\n\n{NODE}\n{said}", {"code/mast.lua": MAST})
+    assert texts_of(draft) == {"en": '<Text key="mast.up">Up</Text>'}
+    assert any(name == "mast.use" for _, name in draft.missing)
 
 
 @pytest.mark.parametrize(

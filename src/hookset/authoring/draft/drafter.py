@@ -44,6 +44,7 @@ from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.notes import is_licence
 from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
+from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import Site
 from hookset.formats import Body
@@ -98,8 +99,9 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     base = sheet_of(head, with_decided(rows, have.decided))
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, head, rows, entries, last, heads)
+    beside_chunks = {key: chunk for key, (chunk, _) in beside.items()}
     sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
-    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, used)))
+    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, used, beside_chunks)))
 
 
 def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) -> PackMaterial:
@@ -116,14 +118,21 @@ def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) ->
 
 
 def _covered(
-    site: Site, have: PackMaterial, draft: Draft, used: Mapping[int, Sequence[Seated]]
+    site: Site,
+    have: PackMaterial,
+    draft: Draft,
+    used: Mapping[int, Sequence[Seated]],
+    beside: Mapping[int, Chunk],
 ) -> Iterator[CoveredLine]:
     """What became of each line of the notes."""
     chosen = ("setting", "blank", "claim")
     standing = (line.strip() for one in site.seat_files for line in one.text.string.splitlines())
     accounted = Accounted(
         decided={place: _FATES[one.do] for place, one in have.decided.lines.items()},
-        chunks={key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
+        chunks={
+            **{key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
+            **{key: frozenset(line.number for line in chunk.lines) for key, chunk in beside.items()},
+        },
         shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
         standing=frozenset(line for line in standing if line),
         # Where a file goes is told of the file.

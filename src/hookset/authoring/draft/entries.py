@@ -95,6 +95,9 @@ def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookE
     found: dict[int, tuple[Chunk, HookEntry]] = {}
     for chunk, decision in chunks_as_decided(have):
         hook = anchored(site, chunk) if decision is None else None
+        if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
+            # What it depends on is judged where entries are seated, and looked at there.
+            hook = None
         if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
             found[id(chunk)] = (chunk, hook)
     return found

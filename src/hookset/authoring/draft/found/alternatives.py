@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from hookset.authoring.draft.found.placing import Placing
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
-from hookset.authoring.draft.said.conditions import kebab
+from hookset.authoring.draft.said.conditions import kebab, of_folder
 from hookset.authoring.draft.site import Site
 from hookset.packs.hooksheet import FilesEntry, SettingEntry, WhenEntry
 
@@ -55,27 +55,23 @@ def alternatives_in(
     """Each path that the pack asks for, that nobody has, and for which the pack has more than one file."""
     asked = {name for kind, name in known.asked if kind in site.layout.path_kinds}
     wanted = {posixpath.basename(path).casefold() for path in asked}
-    sure = {one.target for one in placing.placed if one.sure}
+    there = {one.target for one in placing.placed}
     taken: set[str] = set()
     for target in sorted(asked):
         ending = posixpath.splitext(target)[1].casefold()
         if not ending or site.tree.has(target) or site.stock.sides(next(iter(site.layout.path_kinds)), target):
             continue
         free = [path for path in paths if path.casefold().endswith(ending) and path not in taken]
+        # With and without another pack: that is decided by the map.
+        free = [path for path in free if of_folder(path) is None]
         same = [path for path in free if posixpath.basename(path).casefold() == posixpath.basename(target).casefold()]
-        if (target in sure and len(same) < _TWO) or target not in _missing(target, placing, same):
+        if target in there and len(same) < _TWO:
             continue
         others = [path for path in free if posixpath.basename(path).casefold() not in wanted]
         found = _in_folders(same) or _by_stem(target, others) or _in_one_folder(target, others, notes)
         if len(found) >= _TWO:
             taken |= set(found.values())
             yield _named(target, found, notes)
-
-
-def _missing(target: str, placing: Placing, same: Sequence[str]) -> tuple[str, ...]:
-    """The target, where it is open which file goes there."""
-    there = [one.path for one in placing.placed if one.target == target]
-    return (target,) if not there or len(same) >= _TWO else ()
 
 
 def _in_folders(same: Sequence[str]) -> dict[str, str]:

@@ -19,6 +19,8 @@ __all__ = ["SaidText", "text_entries", "texts_said"]
 _QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]")
 _EQUALS = r"\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
 _LONGEST = 200
+_MEANS = re.compile(r"[<>&\"\\\\]")
+"""Signs that mean something in texts that are files: written as they are, they would damage one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,7 +93,7 @@ def _like(site: Site, seat_file: SeatFile, kind: str, said: SaidText) -> Body | 
             continue
         for match in re.finditer(r">([^<>\n]+)<|\"([^\"\n]+)\"", body.text):
             value = match[1] or match[2]
-            if value != names[0]:
+            if value != names[0] and not _MEANS.search(said.text):
                 text = body.text.replace(value, said.text).replace(names[0], said.name)
                 return Body(text=text)
     return None
