@@ -8,6 +8,7 @@ import pkgutil
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from msgspec import Struct
 
@@ -17,6 +18,9 @@ from hookset.model import EVERY_SIDE, Mend, Severity, Where
 from hookset.project import Accepted, Ledger, Terms
 from hookset.symbols import Analysis, Index, Reach, Resolutions, Web
 from hookset.symbols.units import Units
+
+if TYPE_CHECKING:
+    from hookset.scene.scene import Scene
 
 __all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check"]
 
@@ -57,6 +61,13 @@ class Case:
     def layout(self) -> Layout:
         """The layout of the map."""
         return self.web.layout
+
+    @cached_property
+    def scene(self) -> Scene:
+        """Where everything stands."""
+        from hookset.scene.scene import Scene
+
+        return Scene(self.web.tree, self.layout)
 
     @cached_property
     def units(self) -> Units:

@@ -6,6 +6,7 @@ import difflib
 import re
 from abc import abstractmethod
 from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from typing import Any, ClassVar, Literal, TypeGuard
 
 import msgspec
@@ -13,9 +14,22 @@ from msgspec import Struct
 
 from hookset.formats._media import MediaFacts
 from hookset.formats._values import is_number
-from hookset.formats.base import AlreadyThere, Body, Clash, Edit, ExistingEntry, NoSeat, Placement, Value, WrongBody
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Clash,
+    Edit,
+    Edits,
+    ExistingEntry,
+    NoSeat,
+    Part,
+    Parts,
+    Placement,
+    Value,
+    WrongBody,
+)
 from hookset.formats.datapath import checked, find, has_words, leaves
-from hookset.formats.document import HasRecords, HasRows, HasWording, Restorable, Writable
+from hookset.formats.document import HasParts, HasRows, HasWording, Restorable
 from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
 from hookset.model.digits import natural_number
@@ -107,6 +121,33 @@ def get(data: Any, address: str) -> Any:
     return data
 
 
+def _part(where: str, record: dict[str, Any], way: tuple[str, ...]) -> Part | None:
+    """What a way leads to in a record; `0#` is the record's own key (as in Relative JSON Pointers), or its index."""
+    if way == ("0#",):
+        return Part(where, steps_of(where)[-1]) if where else None
+    value: Any = record
+    for step in way:
+        if isinstance(value, dict):
+            value = value.get(step)
+        else:
+            index = natural_number(step)
+            value = value[index] if isinstance(value, list) and index is not None and index < len(value) else None
+        if value is None:
+            return None
+        where = f"{where}/{escaped(step)}"
+    if isinstance(value, list):
+        return Part(where, tuple(Part(f"{where}/{index}", one) for index, one in enumerate(value)))
+    return Part(where, value)
+
+
+def _around(where: str, known: AbstractSet[str]) -> str | None:
+    """The closest record around one."""
+    above = where.rpartition("/")[0]
+    while above and above not in known:
+        above = above.rpartition("/")[0]
+    return above if above in known else None
+
+
 def split_keys(
     there: Any, wanted: Mapping[str, Any], at: str
 ) -> tuple[dict[str, Any], list[str], list[tuple[str, str]]]:
@@ -126,7 +167,7 @@ def split_keys(
     return missing, same, other
 
 
-class DataDocument(HasRows, HasRecords, HasWording, Writable, Restorable):
+class DataDocument(HasRows, HasParts, HasWording, Restorable):
     """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
 
     text: Text
@@ -190,6 +231,36 @@ class DataDocument(HasRows, HasRecords, HasWording, Writable, Restorable):
     def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
         if selector.at is not None:
             yield from find(selector.at, self.data)
+
+    def parts(self, selector: DataSelector, ways: Sequence[str]) -> Iterator[Parts]:
+        if selector.at is None:
+            return
+        steps = [tuple(way.split("/")) for way in ways]
+        found = [(where, record) for where, record in find(selector.at, self.data) if isinstance(record, dict)]
+        known = {where for where, _ in found}
+        for where, record in found:
+            parts = tuple(_part(where, record, way) for way in steps)
+            yield Parts(where, _around(where, known), parts)
+
+    def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
+        missing: dict[str, dict[str, Any]] = {}
+        for way, value in values.items():
+            *outer, last = way.split("/")
+            into, there = str(record), get(self.data, str(record))
+            while outer and isinstance(there, dict) and outer[0] in there:
+                into, there = f"{into}/{escaped(outer[0])}", there[outer.pop(0)]
+            if not isinstance(there, dict):
+                return None
+            keys = missing.setdefault(into, {})
+            for step in outer:
+                keys = keys.setdefault(step, {})
+            keys[last] = value
+        placed = [
+            self.put_keys(DataSeat(into=into, form="keys"), get(self.data, into), keys)
+            for into, keys in missing.items()
+        ]
+        edits = [edit for one in placed if isinstance(one, Edits) for edit in one.edits]
+        return Edits(tuple(edits)) if all(isinstance(one, Edits) for one in placed) else None
 
     def put(self, seat: DataSeat, body: Body) -> Placement:
         if body.record is None and (seat.form == "keys" or body.text is None):

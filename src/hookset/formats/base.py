@@ -22,6 +22,8 @@ __all__ = [
     "ExistingEntry",
     "NoSeat",
     "Nothing",
+    "Part",
+    "Parts",
     "Placement",
     "Unreadable",
     "Value",
@@ -29,6 +31,27 @@ __all__ = [
     "columns_of",
     "spliced",
 ]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A value of a record, and where it stands."""
+
+    where: Where
+    value: Any
+    """A text, a number, or what else the format has; for several values in a row, a tuple of parts."""
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """What was asked for of one record."""
+
+    where: Where
+    """Where the record stands."""
+    outer: Where | None
+    """The closest record around it, of those that were asked for."""
+    parts: tuple[Part | None, ...]
+    """In the order in which they were asked for; None for what the record lacks."""
 
 
 PLACED = "\x1a"

@@ -26,14 +26,17 @@ from hookset.formats.base import (
     Edits,
     ExistingEntry,
     NoSeat,
+    Part,
+    Parts,
     Placement,
     Unreadable,
     Value,
     WrongBody,
 )
-from hookset.formats.document import Editable, HasFields, HasRows, Writable
+from hookset.formats.document import Editable, HasFields, HasParts, HasRows
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
+from hookset.model.digits import natural_number
 from hookset.trees import Text
 
 __all__ = ["FORMAT", "BlockSeat", "BlockSelector"]
@@ -78,7 +81,7 @@ def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
 
 
 @dataclass(frozen=True)
-class _Blocks(HasRows, HasFields, Writable, Editable):
+class _Blocks(HasRows, HasFields, HasParts, Editable):
     text: Text
     entries: list[BlockEntry]
     options: BlockOptions
@@ -134,6 +137,28 @@ class _Blocks(HasRows, HasFields, Writable, Editable):
         for holder, inside in self._walk(_steps(selector.at), self.entries, None):
             if holder is not None:
                 yield holder.word.start, _block_record(holder, inside)
+
+    def parts(self, selector: BlockSelector, ways: Sequence[str]) -> Iterator[Parts]:
+        """`@1` is the block's first name; `door/at` what `at` is set to in the first `door` in it."""
+        steps = [tuple(way.split("/")) for way in ways]
+        found = {
+            holder.word.start: holder for holder, _ in self._walk(_steps(selector.at), self.entries, None) if holder
+        }
+        for holder, outer in _with_outer(self.entries, found):
+            yield Parts(holder.word.start, outer, tuple(_part(holder, way) for way in steps))
+
+    def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
+        holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
+        if holder is None or holder.inside is None or any("/" in way or way.startswith("@") for way in values):
+            return None
+        assign = f" {self.options.assign} " if self.options.assign else " "
+        lines = []
+        for way, value in values.items():
+            words = [as_words(one) for one in (value if isinstance(value, list | tuple) else [value])]
+            if None in words:
+                return None
+            lines.append(f"{way}{assign}{' '.join(word or '' for word in words)}{self.options.ends}")
+        return self._into(holder, holder.inside, "\n".join(lines), "end")
 
     def field(self, record: Where, key: str) -> Where:
         for entry in _all(self.entries):
@@ -219,6 +244,36 @@ def _block_record(holder: BlockEntry | None, inside: list[BlockEntry], most: int
     return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if e.inside is None}
 
 
+def _with_outer(entries: list[BlockEntry], found: Mapping[int, BlockEntry]) -> Iterator[tuple[BlockEntry, int | None]]:
+    """The blocks that were found, in file order, each with the closest one around it."""
+    waiting: list[tuple[BlockEntry, int | None]] = [(entry, None) for entry in reversed(entries)]
+    while waiting:
+        entry, outer = waiting.pop()
+        if entry.inside is None:
+            continue
+        here = entry.word.start in found
+        if here:
+            yield entry, outer
+        waiting += ((one, entry.word.start if here else outer) for one in reversed(entry.inside))
+
+
+def _part(holder: BlockEntry, way: tuple[str, ...]) -> Part | None:
+    *outer, last = way
+    for step in outer:
+        inner = next((e for e in holder.inside or () if e.inside is not None and e.word.text == step), None)
+        if inner is None:
+            return None
+        holder = inner
+    if last.startswith("@"):
+        number = natural_number(last[1:])
+        tokens = holder.values[number - 1 : number] if number else []
+    else:
+        tokens = next((e.values for e in holder.inside or () if e.inside is None and e.word.text == last), [])
+    if len(tokens) > 1:
+        return Part(tokens[0].start, tuple(Part(token.start, token.text) for token in tokens))
+    return Part(tokens[0].start, tokens[0].text) if tokens else None
+
+
 def _value(token: Token) -> Value:
     return Value(token.text, token.start)
 
@@ -247,6 +302,7 @@ class _BlockFormat(Format):
     options: ClassVar[type[Struct]] = BlockOptions
     bodies: ClassVar[Sequence[str]] = ("text",)
     has_rows: ClassVar[bool] = True
+    has_parts: ClassVar[bool] = True
     largest: ClassVar[int] = 64 << 20
 
     def pasted(self, seat: BlockSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:

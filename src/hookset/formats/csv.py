@@ -12,8 +12,20 @@ from typing import Any, ClassVar
 from msgspec import Struct
 
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value, WrongBody
-from hookset.formats.document import HasFields, HasHead, HasRows, Writable
+from hookset.formats.base import (
+    AlreadyThere,
+    Body,
+    Edit,
+    Edits,
+    ExistingEntry,
+    Part,
+    Parts,
+    Placement,
+    Unreadable,
+    Value,
+    WrongBody,
+)
+from hookset.formats.document import HasFields, HasHead, HasParts, HasRows
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.model.digits import natural_number
@@ -65,7 +77,7 @@ class _Row:
 
 
 @dataclass(frozen=True)
-class _Csv(HasRows, HasFields, Writable, HasHead):
+class _Csv(HasRows, HasFields, HasParts, HasHead):
     text: Text
     names: tuple[str, ...]
     read: tuple[_Row, ...]
@@ -100,6 +112,31 @@ class _Csv(HasRows, HasFields, Writable, HasHead):
         """Each row as its columns, all of them text."""
         for row in self.read:
             yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
+
+    def parts(self, selector: CsvSelector, ways: Sequence[str]) -> Iterator[Parts]:
+        columns = [self._column(way) for way in ways]
+        for row, _ in self._meant(selector):
+            cells = [row.cells[at] if at is not None and at < len(row.cells) else None for at in columns]
+            yield Parts(
+                row.start, None, tuple(Part(cell.start, cell.text) if cell and cell.text else None for cell in cells)
+            )
+
+    def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
+        row = next((row for row in self.read if row.start == record), None)
+        at = {self._column(way): as_words(value) for way, value in values.items()}
+        if row is None or None in at or None in at.values():
+            return None
+        edits = [
+            Edit(cell.start, cell.end, self._written(at[column] or "", cell.quoted))
+            for column, cell in enumerate(row.cells)
+            if column in at
+        ]
+        last = len(row.cells)
+        if further := [column for column in at if column is not None and column >= last]:
+            cells = (self._written(at.get(column) or "", False) for column in range(last, max(further) + 1))
+            end = row.cells[-1].end + row.cells[-1].quoted
+            edits.append(Edit(end, end, "".join(self.delimiter + cell for cell in cells)))
+        return Edits(tuple(edits))
 
     def field(self, record: Where, key: str) -> Where:
         row, column = next((row for row in self.read if row.start == record), None), self._column(key)
@@ -257,6 +294,7 @@ class _CsvFormat(Format):
     options: ClassVar[type[Struct]] = CsvOptions
     bodies: ClassVar[Sequence[str]] = ("record",)
     has_rows: ClassVar[bool] = True
+    has_parts: ClassVar[bool] = True
     lined: ClassVar[bool] = True
     largest: ClassVar[int] = 256 << 20
 

@@ -9,7 +9,18 @@ from dataclasses import dataclass
 from typing import Any
 
 from hookset.formats._media import MediaFacts
-from hookset.formats.base import Body, Columns, Edit, Edits, ExistingEntry, NoSeat, Placement, Value, columns_of
+from hookset.formats.base import (
+    Body,
+    Columns,
+    Edit,
+    Edits,
+    ExistingEntry,
+    NoSeat,
+    Parts,
+    Placement,
+    Value,
+    columns_of,
+)
 from hookset.model import Where
 
 __all__ = [
@@ -19,6 +30,7 @@ __all__ = [
     "HasFields",
     "HasGuards",
     "HasHead",
+    "HasParts",
     "HasRecords",
     "HasRows",
     "HasUnits",
@@ -138,6 +150,18 @@ class Writable(Document):
     def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
         """The ways to write `value` where the characters of `span` stand, the likeliest first. Whoever uses one reads
         the file again to see that it says what it should."""
+
+
+class HasParts(HasRecords, Writable):
+    """A document whose records have parts that can be read, written and added: things that stand somewhere."""
+
+    @abstractmethod
+    def parts(self, selector: Any, ways: Sequence[str]) -> Iterator[Parts]:
+        """The records that a selector names, in file order, each with what `ways` lead to in it."""
+
+    @abstractmethod
+    def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
+        """How a record gets values that it lacks, by the ways to them; None where nobody can write them."""
 
 
 class Editable(Document):

@@ -39,6 +39,8 @@ class Format(ABC):
     """Whether parts of a file can count only where something is there."""
     has_rows: ClassVar[bool] = False
     """Whether values stand beside others, by keys that are up to the files."""
+    has_parts: ClassVar[bool] = False
+    """Whether records in a file can stand for things that stand somewhere."""
     lined: ClassVar[bool] = False
     """Whether an entry is a line of its own, and nothing else stands in that."""
     largest: ClassVar[int] = 1 << 30
@@ -55,6 +57,10 @@ class Format(ABC):
 
     def mistake(self, _asked: Any, _options: Any) -> str:
         """What is wrong with a selector or a seat of files with these options; empty where nothing is."""
+        return ""
+
+    def way_mistake(self, _way: str) -> str:
+        """What is wrong with a way to a value of a record; empty where nothing is."""
         return ""
 
     def row_words(self, _selector: Any) -> frozenset[str] | None:

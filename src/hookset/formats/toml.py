@@ -279,6 +279,7 @@ class _TomlFormat(Format):
     seat: ClassVar[type[Struct]] = DataSeat
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     has_rows: ClassVar[bool] = True
+    has_parts: ClassVar[bool] = True
     largest: ClassVar[int] = 16 << 20
 
     def pasted(self, seat: DataSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:

@@ -15,9 +15,9 @@ from lxml import etree
 from msgspec import Struct
 
 from hookset.formats._xml.asked import XmlOptions, XmlSeat, XmlSelector
-from hookset.formats._xml.editing import EditableXml
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
+from hookset.formats._xml.parts import XmlWithParts, way_mistake
 from hookset.formats._xml.paths import mistake_in
 from hookset.formats._xml.reading import located
 from hookset.formats._xml.snippets import (
@@ -46,6 +46,10 @@ class _XmlFormat(Format):
     options: ClassVar[type[Struct]] = XmlOptions
     bodies: ClassVar[Sequence[str]] = ("text", "record")
     has_rows: ClassVar[bool] = True
+    has_parts: ClassVar[bool] = True
+
+    def way_mistake(self, way: str) -> str:
+        return way_mistake(way)
 
     def mistake(self, asked: XmlSelector | XmlSeat, options: XmlOptions) -> str:
         return mistake_in(asked.path, tuple(sorted(options.namespaces.items())))
@@ -66,7 +70,7 @@ class _XmlFormat(Format):
         path = seat.into or seat.before or seat.after or seat.on or ""
         return blank_for(path)
 
-    def open(self, source: Text | bytes, options: XmlOptions) -> EditableXml:
+    def open(self, source: Text | bytes, options: XmlOptions) -> XmlWithParts:
         assert isinstance(source, Text)
         if (entity := source.string.find("<!ENTITY")) >= 0:
             raise Unreadable("declares entities, which can grow without end or reach other files", entity)
@@ -79,7 +83,7 @@ class _XmlFormat(Format):
                 start = source.string.find("\n", start) + 1
             where = min(start + max(column - 1, 0), len(source.string))
             raise Unreadable(f"is not XML: {mistake(error.code)}", where) from error
-        return EditableXml(source, root, options)
+        return XmlWithParts(source, root, options)
 
 
 FORMAT = _XmlFormat()

@@ -198,6 +198,7 @@ class _YamlFormat(Format):
     options: ClassVar[type[Struct]] = YamlOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     has_rows: ClassVar[bool] = True
+    has_parts: ClassVar[bool] = True
     largest: ClassVar[int] = 64 << 20
 
     def pasted(self, seat: DataSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:

@@ -18,6 +18,7 @@ from hookset.config.layouts.comparisons import (
     SeriesRule,
 )
 from hookset.config.layouts.listing import Manifest
+from hookset.config.layouts.positions import Positions
 from hookset.config.layouts.rules import Change, Descriptor, Kind, LogRule, ReadRule, Seat, ValueQuery
 from hookset.config.layouts.schema import BuildEntry, LookupEntry, MirrorEntry, RecogniseEntry, UnitsEntry
 from hookset.config.layouts.template import Template
@@ -59,6 +60,8 @@ class Layout:
     series: tuple[SeriesRule, ...] = ()
     mirrors: tuple[MirrorEntry, ...] = ()
     grounds: tuple[GroundRule, ...] = ()
+    positions: Positions = field(default_factory=Positions)
+    """Where things stand."""
     lookups: Mapping[str, LookupEntry] = field(default_factory=dict)
     words: Mapping[str, Template] = field(default_factory=dict)
     """Further forms of the map's name and version."""
@@ -96,6 +99,7 @@ class Layout:
             found += (Compared(pair.entry.title, one.asked, one.entry.value) for one in (pair.one, pair.other))
         for ground in self.grounds:
             found += (Compared(ground.entry.title, one.asked, one.height) for one in (ground.table, *ground.things))
+        found += (Compared(title, one) for title, one in self.positions.asked)
         return tuple(found)
 
     @cached_property

@@ -25,6 +25,7 @@ from hookset.config.layouts._judging import (
 )
 from hookset.config.layouts._listing import manifest_rule
 from hookset.config.layouts._reading import change_rules, descriptor_rule, read_rules, schema_mistakes, seat_rules
+from hookset.config.layouts._standing import position_rules
 from hookset.config.layouts.layout import Layout
 from hookset.config.layouts.lists import with_lists
 from hookset.config.layouts.rules import Kind
@@ -134,6 +135,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     agree, series, grounds = agree_rules(compiler), series_rules(compiler), ground_rules(compiler)
     descriptor = descriptor_rule(compiler)
     lookups = lookup_tables(compiler)
+    positions = position_rules(compiler)
     words, folder = map_templates(compiler)
     logs = log_rules(compiler)
     archive = archive_template(compiler)
@@ -168,6 +170,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         series=series,
         mirrors=entry.mirror,
         grounds=grounds,
+        positions=positions,
         lookups=lookups,
         words=words,
         folder=folder,

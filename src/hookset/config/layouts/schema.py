@@ -4,20 +4,12 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from msgspec import Struct, field
+from msgspec import field
 
-__all__ = ["KindEntry", "LayoutFile", "LookupEntry", "PartEntry", "ReadEntry", "SeatEntry"]
+from hookset.config.layouts.placing import PlacedEntry, SpaceEntry, StandEntry, TrackEntry, VolumeEntry
+from hookset.config.layouts.tables import PartEntry, Table, ValueEntry
 
-
-class _Table(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
-    pass
-
-
-class PartEntry(_Table, frozen=True):
-    """A part of a layout that should mean something in every map."""
-
-    may_be_empty: bool = False
-    """Whether there are maps in which it means nothing: then that is not told."""
+__all__ = ["KindEntry", "LayoutFile", "LookupEntry", "PartEntry", "ReadEntry", "SeatEntry", "ValueEntry"]
 
 
 class HeadEntry(PartEntry, frozen=True, kw_only=True):
@@ -31,14 +23,14 @@ class HeadEntry(PartEntry, frozen=True, kw_only=True):
     """Files that are no part of a map: what editors and file managers leave lying about."""
 
 
-class RecogniseEntry(_Table, frozen=True):
+class RecogniseEntry(Table, frozen=True):
     file: str
     """A pattern that some file of such a map matches."""
     says: str
     """What that file is, for people."""
 
 
-class DescriptorEntry(_Table, frozen=True):
+class DescriptorEntry(Table, frozen=True):
     """Where the map says its own name and version."""
 
     file: str
@@ -48,7 +40,7 @@ class DescriptorEntry(_Table, frozen=True):
     version: str | dict[str, Any] = ""
 
 
-class NumbersEntry(_Table, frozen=True):
+class NumbersEntry(Table, frozen=True):
     """Which numbers can be ids, and which of them the next one takes."""
 
     first: int = 1
@@ -58,7 +50,7 @@ class NumbersEntry(_Table, frozen=True):
     free: Literal["after-last", "first-gap"] = "after-last"
 
 
-class KindEntry(_Table, frozen=True):
+class KindEntry(Table, frozen=True):
     """A kind of name: `[kinds.NAME]`."""
 
     label: str
@@ -127,7 +119,7 @@ class ReadEntry(PartEntry, frozen=True, kw_only=True):
     """What lines may begin with, where the game does not take both."""
 
 
-class ReachedEntry(_Table, frozen=True):
+class ReachedEntry(Table, frozen=True):
     """Where the game itself begins."""
 
     files: tuple[str, ...] = ()
@@ -136,7 +128,7 @@ class ReachedEntry(_Table, frozen=True):
     """Names by kind that it asks for itself: whatever file defines one is loaded."""
 
 
-class UnitsEntry(_Table, frozen=True):
+class UnitsEntry(Table, frozen=True):
     """Folders, or files, that say which others they need."""
 
     kind: str
@@ -149,7 +141,7 @@ class UnitsEntry(_Table, frozen=True):
     """Whether what a needed unit needs can be used as well."""
 
 
-class RowEntry(_Table, frozen=True):
+class RowEntry(Table, frozen=True):
     """The rows of one sort of thing, where not every row is the path of a file."""
 
     files: str | tuple[str, ...] = ()
@@ -167,7 +159,7 @@ class RowEntry(_Table, frozen=True):
     record: dict[str, Any] | None = None
 
 
-class ManifestEntry(_Table, frozen=True):
+class ManifestEntry(Table, frozen=True):
     """The list, or the lists, of what a build ships."""
 
     file: str
@@ -183,21 +175,12 @@ class ManifestEntry(_Table, frozen=True):
     """Rows that there must not be: patterns of what they are called."""
 
 
-class BuildEntry(_Table, frozen=True):
+class BuildEntry(Table, frozen=True):
     archive: str = "{name}.zip"
     first: tuple[str, ...] = ()
     """What stands at the archive's top, before all else."""
     ships: Literal["listed", "all"] = "all"
     """`listed`: only what the manifest has a row for, and `first`."""
-
-
-class ValueEntry(_Table, frozen=True):
-    """A value in one file."""
-
-    file: str
-    """A pattern; a value of each file that matches counts."""
-    ask: dict[str, Any]
-    """What the file's format is asked with."""
 
 
 class AgreeEntry(PartEntry, frozen=True, kw_only=True):
@@ -270,7 +253,7 @@ class CalledEntry(PartEntry, frozen=True, kw_only=True):
     why: str = ""
 
 
-class KeyedEntry(_Table, frozen=True):
+class KeyedEntry(Table, frozen=True):
     """Records of which one value is the key and another what belongs to it."""
 
     file: str
@@ -318,7 +301,7 @@ class MirrorEntry(PartEntry, frozen=True, kw_only=True):
     why: str = ""
 
 
-class StandingEntry(_Table, frozen=True):
+class StandingEntry(Table, frozen=True):
     """Records with numbers in them that say where something stands. A number is named by its key; `at 2` is the second
     number in the value of `at`, `at/1` what a list has at index 1."""
 
@@ -345,7 +328,7 @@ class GroundEntry(PartEntry, frozen=True, kw_only=True):
     why: str = ""
 
 
-class LookupEntry(_Table, frozen=True):
+class LookupEntry(Table, frozen=True):
     """A table of the map in which values are looked up, such as ids by the paths they stand for."""
 
     name: str
@@ -366,7 +349,7 @@ class LookupEntry(_Table, frozen=True):
     """That entry: `{key}` stands for what was looked up."""
 
 
-class LogEntry(_Table, frozen=True):
+class LogEntry(Table, frozen=True):
     """A line of the game's log. Of several that match a line, the first counts."""
 
     match: str
@@ -379,7 +362,7 @@ class LogEntry(_Table, frozen=True):
     """What it means, in words."""
 
 
-class RenameEntry(_Table, frozen=True):
+class RenameEntry(Table, frozen=True):
     """What follows when the map is renamed."""
 
     folder: str = ""
@@ -400,7 +383,7 @@ class SeatEntry(PartEntry, frozen=True, kw_only=True):
     """For files that are one per variant: the kind whose variants these are."""
 
 
-class ChangeEntry(_Table, frozen=True):
+class ChangeEntry(Table, frozen=True):
     """A value of something that is there, which hooks may change: `[[change]]`."""
 
     name: str
@@ -412,7 +395,7 @@ class ChangeEntry(_Table, frozen=True):
     """What the file's format is asked with; `{word}` in its texts is what hooks give with `at`."""
 
 
-class LayoutFile(_Table, frozen=True):
+class LayoutFile(Table, frozen=True):
     """A layout file."""
 
     layout: HeadEntry
@@ -443,3 +426,8 @@ class LayoutFile(_Table, frozen=True):
     series: tuple[SeriesEntry, ...] = ()
     mirror: tuple[MirrorEntry, ...] = ()
     ground: tuple[GroundEntry, ...] = ()
+    space: SpaceEntry = SpaceEntry()
+    placed: tuple[PlacedEntry, ...] = ()
+    volume: tuple[VolumeEntry, ...] = ()
+    track: tuple[TrackEntry, ...] = ()
+    stand: tuple[StandEntry, ...] = ()

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Literal
@@ -16,9 +16,10 @@ from hookset.formats._script.guards import guarded_parts
 from hookset.formats._script.queries import Captured
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
+from hookset.formats._script.tables import pair, put_into
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import Body, Edit, ExistingEntry, Placement, Unreadable, Value
-from hookset.formats.document import Editable, HasGuards, HasRows, Preparable, Writable
+from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Part, Parts, Placement, Unreadable, Value
+from hookset.formats.document import Editable, HasGuards, HasParts, HasRows, Preparable
 from hookset.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -87,7 +88,7 @@ _JOINS = ("..", "+")
 
 
 @dataclass(frozen=True)
-class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
+class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
     script: Script
     queries: tuple[str, ...] = ()
     """Queries that will be asked for, each once."""
@@ -301,6 +302,63 @@ class ScriptDocument(Preparable, HasRows, HasGuards, Writable, Editable):
             words = as_words(value, self.script.unquoted(old))
             if words is not None:
                 yield from (Edit(*span, new) for new in self.script.quoted(old, words))
+
+    def parts(self, selector: ScriptSelector, ways: Sequence[str]) -> Iterator[Parts]:
+        """Calls with their arguments by number (`1`, `2/at`), or tables with their items."""
+        steps = [tuple(way.split("/")) for way in ways]
+        for record, given in self._records(selector):
+            found = (self._at(given, way) for way in steps)
+            yield Parts(
+                self.script.start(record), None, tuple(None if one is None else self._part(one) for one in found)
+            )
+
+    def records(self, selector: ScriptSelector) -> Iterator[tuple[Where, Any]]:
+        """Calls and tables, each as the texts and numbers in it."""
+        for record, given in self._records(selector):
+            yield self.script.start(record), {key: self._only(value) for key, value in given}
+
+    def _records(self, selector: ScriptSelector) -> Iterator[tuple[Node, list[tuple[str, Node]]]]:
+        """The calls or tables that a selector means, and what is in each by its number or key."""
+        script = self.script
+        if selector.call is not None and not selector.field:
+            for call in self._calls(selector.call):
+                yield call, [(str(number), one) for number, one in enumerate(script.arguments(call), 1)]
+            return
+        if selector.call is not None:
+            given = [script.arguments(call)[selector.arg - 1 : selector.arg] for call in self._calls(selector.call)]
+            whole = [one for ones in given for one in ones]
+        else:
+            whole = [value for name, value in script.bindings if fnmatch.fnmatchcase(name, selector.assign or "")]
+        tables = [one for node in whole for one, _ in self._fields(node, selector.field)] if selector.field else whole
+        yield from ((table, list(script.items(table))) for table in tables if table.type in script.LISTS)
+
+    def _at(self, given: list[tuple[str, Node]], way: tuple[str, ...]) -> Node | None:
+        first, *rest = way
+        node = next((value for key, value in given if key == first), None)
+        return node if node is None or not rest else self._at(list(self.script.items(node)), tuple(rest))
+
+    def _part(self, node: Node) -> Part:
+        script = self.script
+        if node.type in script.LISTS:
+            return Part(script.start(node), tuple(self._part(one) for _, one in script.items(node)))
+        source = script.string_of(node)
+        said = source if reads_as_number(source) or source in _NAMED else self._only(node)
+        return Part(script.start(node), None if "*" in said else said)
+
+    def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
+        node = next((one for one in self._tables() if self.script.start(one) == record), None)
+        if node is None or any("/" in way for way in values):
+            return None
+        lines = ",\n".join(pair(self.script, way, value) for way, value in values.items())
+        return Edits(tuple(put_into(self.script, node, lines)))
+
+    def _tables(self) -> Iterator[Node]:
+        waiting = [self.script.root]
+        while waiting:
+            node = waiting.pop()
+            if node.type in self.script.LISTS:
+                yield node
+            waiting += node.named_children
 
     def existing(self, seat: ScriptSeat) -> Iterator[ExistingEntry]:
         return existing(self.script, seat)

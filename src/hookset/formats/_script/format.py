@@ -40,6 +40,7 @@ class ScriptFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("text", "record")
     has_rows: ClassVar[bool] = True
     has_guards: ClassVar[bool] = True
+    has_parts: ClassVar[bool] = True
     largest: ClassVar[int] = 32 << 20
 
     def blank(self, seat: ScriptSeat) -> str:

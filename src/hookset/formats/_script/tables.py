@@ -14,7 +14,7 @@ from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import AlreadyThere, Body, Clash, Edit, Edits, ExistingEntry, NoSeat, Placement, WrongBody
 from hookset.trees import Text
 
-__all__ = ["existing_items", "put_items", "tables_at"]
+__all__ = ["existing_items", "pair", "put_into", "put_items", "tables_at"]
 
 _PLAIN = re.compile(r"[A-Za-z_]\w*")
 
@@ -63,6 +63,11 @@ def put_items(script: Script, way: str, at: str, form: str, body: Body) -> Place
     return Edits(tuple(_edits(script, table, there, text.strip().rstrip(",;"), at)))
 
 
+def put_into(script: Script, table: Node, text: str) -> Iterator[Edit]:
+    """How items, as text, go to the end of a table."""
+    return _edits(script, table, _items(table), text, "end")
+
+
 def existing_items(script: Script, way: str) -> Iterator[ExistingEntry]:
     """The items of the table at `way`, as text."""
     for table in tables_at(script, way)[:1]:
@@ -94,10 +99,11 @@ def _key(script: Script, item: Node) -> str:
 def _written_record(script: Script, record: Mapping[str, Any], form: str) -> str:
     if form == "row":
         return _written(script, record)
-    return ",\n".join(_pair(script, key, value) for key, value in record.items())
+    return ",\n".join(pair(script, key, value) for key, value in record.items())
 
 
-def _pair(script: Script, key: str, value: Any) -> str:
+def pair(script: Script, key: str, value: Any) -> str:
+    """A key and its value as the language writes them in a table."""
     name = key if _PLAIN.fullmatch(key) else script.KEY.format(_written(script, key))
     return f"{name}{script.PAIR}{_written(script, value)}"
 
@@ -107,7 +113,7 @@ def _written(script: Script, value: Any) -> str:
     if isinstance(value, str):
         return next(iter(script.quoted('""', value)))
     if isinstance(value, Mapping):
-        inside = ", ".join(_pair(script, key, one) for key, one in value.items())
+        inside = ", ".join(pair(script, key, one) for key, one in value.items())
         return f"{{ {inside} }}" if inside else "{}"
     if isinstance(value, list | tuple):
         return script.LIST[0] + ", ".join(_written(script, one) for one in value) + script.LIST[1]

@@ -28,7 +28,7 @@ from hookset.formats.document import HasRecords, HasRows, HasUnits, HasWording, 
 from hookset.model import Where
 from hookset.trees import Text
 
-__all__ = ["XmlDocument", "located"]
+__all__ = ["XmlDocument", "located", "written_value"]
 
 _ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
 _NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
@@ -128,14 +128,14 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
         string = self.text.string
         words = as_words(value, string[slice(*span)])
         if words is not None and _NOT_XML.search(words) is None:
-            yield Edit(*span, _in_quotes(words, string[span[0] - 1 : span[0]]))
+            yield Edit(*span, written_value(words, string[span[0] - 1 : span[0]]))
 
     def unit(self, where: Where) -> ExistingEntry | None:
         number = str(where).replace("/", "@").partition("@")[0]
         return next(existing_elements(self.text, self._elements, [int(number)]), None) if number.isdecimal() else None
 
 
-def _in_quotes(words: str, quote: str) -> str:
+def written_value(words: str, quote: str) -> str:
     """A text as an attribute's value in these quotes, or as an element's text: what XML 1.0, 2.4 and 3.3.3 ask for."""
     plain = words.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;").replace("\r", "&#13;")
     if quote not in ('"', "'"):

@@ -1,0 +1,188 @@
+"""The rules of a layout that say where things stand, ready for use."""
+
+from __future__ import annotations
+
+import fnmatch
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from hookset.config.layouts.placing import (
+    CopiesEntry,
+    PlacedEntry,
+    SpaceEntry,
+    StandEntry,
+    TrackEntry,
+    TurnEntry,
+    VolumeEntry,
+)
+from hookset.config.layouts.rules import ValueQuery
+
+__all__ = [
+    "Axis",
+    "NumberWay",
+    "PartCondition",
+    "PlacedRule",
+    "Point",
+    "Positions",
+    "StandRule",
+    "TrackRule",
+    "TurnRule",
+    "VolumeRule",
+    "fits",
+]
+
+Axis = Literal["x", "y", "z"]
+
+
+def fits(word: str, patterns: str | Sequence[str]) -> bool:
+    """Whether a word is what a pattern, or one of several, means."""
+    return any(fnmatch.fnmatchcase(word, one) for one in ([patterns] if isinstance(patterns, str) else patterns))
+
+
+@dataclass(frozen=True, slots=True)
+class NumberWay:
+    """A number of a record."""
+
+    way: str
+    nth: int | None = None
+    """Which of several in one value, from 0."""
+
+
+Point = tuple[NumberWay | None, NumberWay | None, NumberWay | None]
+"""Numbers for x, y and z; None for one that is always 0 (of sizes: 1)."""
+
+
+@dataclass(frozen=True, slots=True)
+class TurnRule:
+    """How a turn is written."""
+
+    entry: TurnEntry
+    numbers: tuple[NumberWay, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PartCondition:
+    """What a record must say to be meant."""
+
+    way: str
+    words: frozenset[str] | None = None
+    """One of these; None: whether there is any."""
+    there: bool = True
+
+    def holds(self, text: str | None) -> bool:
+        """Whether it does, by what the record says there; None where it says nothing."""
+        return (text is not None) is self.there if self.words is None else text in self.words
+
+
+@dataclass(frozen=True, slots=True)
+class PlacedRule:
+    """Things that stand somewhere."""
+
+    entry: PlacedEntry
+    asked: ValueQuery
+    at: Point
+    size: Point | None
+    turn: TurnRule | None
+    matrix: tuple[NumberWay, ...]
+    when: tuple[PartCondition, ...]
+
+    @property
+    def copies(self) -> CopiesEntry:
+        """How further copies are told apart."""
+        return self.entry.copies
+
+    @property
+    def ways(self) -> tuple[str, ...]:
+        """The ways to all that a record says, each once."""
+        entry = self.entry
+        named = (
+            entry.key,
+            entry.class_,
+            entry.group,
+            entry.reach,
+            entry.holds,
+            entry.inside,
+            *entry.links,
+            *entry.ties,
+        )
+        turn = self.turn.numbers if self.turn is not None else ()
+        numbers = [one.way for one in (*self.at, *(self.size or ()), *turn, *self.matrix) if one is not None]
+        return tuple(dict.fromkeys([*filter(None, named), *numbers, *(one.way for one in self.when)]))
+
+
+@dataclass(frozen=True, slots=True)
+class VolumeRule:
+    """Spaces of the map that mean something."""
+
+    entry: VolumeEntry
+    asked: ValueQuery
+    at: Point | None
+    size: Point | None
+    half: Point | None
+    low: Point | None
+    high: Point | None
+    turn: TurnRule | None
+    when: tuple[PartCondition, ...]
+
+    @property
+    def ways(self) -> tuple[str, ...]:
+        """The ways to all that a record says, each once."""
+        entry = self.entry
+        points = (self.at, self.size, self.half, self.low, self.high)
+        numbers = [one.way for point in points if point is not None for one in point if one is not None]
+        numbers += (one.way for one in (self.turn.numbers if self.turn is not None else ()))
+        texts = (
+            entry.key,
+            entry.points,
+            *(one for one in (entry.radius, entry.height, entry.foot) if isinstance(one, str)),
+        )
+        return tuple(dict.fromkeys([*filter(None, texts), *numbers, *(one.way for one in self.when)]))
+
+
+@dataclass(frozen=True, slots=True)
+class TrackRule:
+    """Lines along the ground."""
+
+    entry: TrackEntry
+    asked: ValueQuery
+    when: tuple[PartCondition, ...]
+
+    @property
+    def ways(self) -> tuple[str, ...]:
+        """The ways to all that a record says, each once."""
+        width = self.entry.width if isinstance(self.entry.width, str) else ""
+        named = filter(None, (self.entry.key, self.entry.points, width))
+        return tuple(dict.fromkeys([*named, *(one.way for one in self.when)]))
+
+
+@dataclass(frozen=True, slots=True)
+class StandRule:
+    """How things must stand."""
+
+    entry: StandEntry
+
+    def means(self, placed: str, class_: str) -> bool:
+        """Whether it is about a thing of a `[[placed]]` and a class."""
+        return self.entry.of in ("", placed) and fits(class_, self.entry.class_)
+
+
+@dataclass(frozen=True, slots=True)
+class Positions:
+    """All that a layout says of where things stand."""
+
+    space: SpaceEntry = field(default_factory=SpaceEntry)
+    placed: tuple[PlacedRule, ...] = ()
+    volumes: tuple[VolumeRule, ...] = ()
+    tracks: tuple[TrackRule, ...] = ()
+    stands: tuple[StandRule, ...] = ()
+
+    def named(self, name: str) -> PlacedRule | None:
+        """The `[[placed]]` of a name."""
+        return next((rule for rule in self.placed if rule.entry.name == name), None)
+
+    @property
+    def asked(self) -> Iterator[tuple[str, ValueQuery]]:
+        """Whatever is asked of files, by the title of what asks."""
+        rules: tuple[PlacedRule | VolumeRule | TrackRule, ...] = (*self.placed, *self.volumes, *self.tracks)
+        yield from ((rule.entry.title, rule.asked) for rule in rules)

@@ -1,0 +1,54 @@
+"""A map as a place: its things, volumes and tracks, each read when somebody first asks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from hookset.config.layouts import Layout
+from hookset.scene.things import Misplaced, Things, things_of
+from hookset.scene.volumes import Track, Volume, read_tracks, read_volumes
+from hookset.trees import Tree
+
+__all__ = ["Scene"]
+
+
+@dataclass(frozen=True)
+class Scene:
+    """Where everything stands in one tree, by its layout."""
+
+    tree: Tree
+    layout: Layout
+
+    @cached_property
+    def things(self) -> Things:
+        """The things."""
+        return things_of(self.tree, self.layout)
+
+    @cached_property
+    def _volumes(self) -> tuple[tuple[Volume, ...], tuple[Misplaced, ...]]:
+        return read_volumes(self.tree, self.layout)
+
+    @cached_property
+    def _tracks(self) -> tuple[tuple[Track, ...], tuple[Misplaced, ...]]:
+        return read_tracks(self.tree, self.layout)
+
+    @property
+    def volumes(self) -> tuple[Volume, ...]:
+        """The spaces that mean something."""
+        return self._volumes[0]
+
+    @property
+    def tracks(self) -> tuple[Track, ...]:
+        """Lines along the ground."""
+        return self._tracks[0]
+
+    @cached_property
+    def misplaced(self) -> tuple[Misplaced, ...]:
+        """Whatever is said of a place and cannot be."""
+        return (*self.things.misplaced, *self._volumes[1], *self._tracks[1])
+
+    @property
+    def up(self) -> int | None:
+        """The index of the axis that goes up; None in maps that are seen from above only."""
+        return {"x": 0, "y": 1, "z": 2, "": None}[self.layout.positions.space.up]

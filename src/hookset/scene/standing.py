@@ -1,0 +1,240 @@
+"""How things stand, judged: by the layout's `[[stand]]` rules, and by what is wrong whatever a layout says. All of it
+is linear in the number of things, or n log n."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from hookset.config.layouts.positions import StandRule, fits
+from hookset.formats.base import Part
+from hookset.model import Where
+from hookset.scene.scene import Scene
+from hookset.scene.suffixes import parted_name
+from hookset.scene.things import Thing, Things
+from hookset.scene.volumes import Track, Volume
+from hookset.space.near import closest, closest_others
+from hookset.space.shapes import distance_to_line
+
+__all__ = [
+    "Stood",
+    "link_to_original",
+    "out_of_place",
+    "reaches_too_far",
+    "same_spot",
+    "too_close",
+    "too_far",
+    "untied",
+]
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Stood:
+    """Something that does not stand as it should."""
+
+    thing: Thing
+    message: str
+    rule: StandRule | None = None
+    where: Where | None = None
+    """None: the thing as a whole."""
+    instead: tuple[str, ...] = ()
+    """What could be written there."""
+
+
+def out_of_place(scene: Scene) -> Iterator[Stood]:
+    """What stands outside of what it must be in, or in what it must be outside of."""
+    for rule, rows in _ruled(scene):
+        inside = [one for one in scene.volumes if one.rule.entry.means == rule.entry.inside]
+        if inside:
+            within = np.any([one.shape.holds(scene.things.at[rows]) for one in inside], axis=0)
+            for row in (row for row, is_in in zip(rows, within, strict=True) if not is_in):
+                names = " or ".join(sorted({_volume_name(one) for one in inside})[:3])
+                yield _of_rule(scene, rule, row, f"stands outside of {names}")
+        for volume in scene.volumes:
+            if volume.rule.entry.means in rule.entry.outside:
+                for row, is_in in zip(rows, volume.shape.holds(scene.things.at[rows]), strict=True):
+                    if is_in:
+                        yield _of_rule(scene, rule, row, f"stands in {_volume_name(volume)}")
+
+
+def _volume_name(volume: Volume) -> str:
+    return f"`{volume.key}` ({volume.rule.entry.means})" if volume.key else f"the {volume.rule.entry.means} part"
+
+
+def too_close(scene: Scene) -> Iterator[Stood]:
+    """What stands too close to something else: each pair once."""
+    things = scene.things
+    for rule, rows in _ruled(scene):
+        if rule.entry.clear is None:
+            continue
+        others = [
+            row
+            for row, thing in enumerate(things.rows)
+            if thing.placed and (thing.key or thing.class_) and fits(thing.class_, rule.entry.clear_of)
+        ]
+        distances, which = closest_others(things.at, np.array(rows), np.array(others, dtype=np.int64))
+        told: set[frozenset[int]] = set()
+        for row, distance, other in zip(rows, distances, which, strict=True):
+            pair = frozenset((row, int(other)))
+            if distance < rule.entry.clear and pair not in told:
+                told.add(pair)
+                yield _of_rule(
+                    scene,
+                    rule,
+                    row,
+                    f"stands {_length(scene, distance)} from `{things.rows[int(other)].called}`; "
+                    f"{_length(scene, rule.entry.clear)} is the least",
+                )
+
+
+def too_far(scene: Scene) -> Iterator[Stood]:
+    """What is too far from something of a class, or from what it works on."""
+    for rule, rows in _ruled(scene):
+        if rule.entry.near is not None:
+            yield from _far_from_class(scene, rule, rows)
+        if rule.entry.link_most is not None:
+            yield from _far_from_links(scene, rule, rows, rule.entry.link_most)
+
+
+def _far_from_class(scene: Scene, rule: StandRule, rows: Sequence[int]) -> Iterator[Stood]:
+    near, things = rule.entry.near, scene.things
+    assert near is not None
+    there = [row for row, thing in enumerate(things.rows) if thing.placed and fits(thing.class_, near.class_)]
+    distances, which = closest(things.at[list(rows)], things.at[there])
+    sought = near.class_ if isinstance(near.class_, str) else " or ".join(near.class_)
+    for row, distance, index in zip(rows, distances, which, strict=True):
+        if distance > near.most:
+            far = (
+                f"is {_length(scene, distance)} from the nearest {sought}" if index >= 0 else f"has no {sought} near it"
+            )
+            yield _of_rule(scene, rule, row, f"{far}; {_length(scene, near.most)} is the most")
+
+
+def _far_from_links(scene: Scene, rule: StandRule, rows: Sequence[int], most: float) -> Iterator[Stood]:
+    things = scene.things
+    for row in rows:
+        for link in things.rows[row].links:
+            for other in things.by_key.get(link.to, ())[:1]:
+                distance = float(np.linalg.norm(things.at[row] - things.at[other]))
+                if distance > most:
+                    far = f"is {_length(scene, distance)} from `{link.to}`, which it works on"
+                    yield _of_rule(scene, rule, row, f"{far}; {_length(scene, most)} is the most")
+
+
+def reaches_too_far(scene: Scene) -> Iterator[Stood]:
+    """What reaches a track or a volume that it must keep off."""
+    things = scene.things
+    for rule, rows in _ruled(scene):
+        reaching = [row for row in rows if things.rows[row].reach is not None]
+        if not rule.entry.reach_off or not reaching:
+            continue
+        reaches = np.array([things.rows[row].reach for row in reaching], dtype=np.float64)
+        kept_off: tuple[Track | Volume, ...] = (*scene.tracks, *scene.volumes)
+        for what in kept_off:
+            if what.rule.entry.means not in rule.entry.reach_off:
+                continue
+            distances = _away(what, things.at[reaching], scene.up)
+            for row, reach, distance in zip(reaching, reaches, distances, strict=True):
+                if reach > distance:
+                    called = f"`{what.key}`" if what.key else f"the {what.rule.entry.means}"
+                    yield _of_rule(
+                        scene,
+                        rule,
+                        row,
+                        f"reaches {_length(scene, reach)}, and {called} is {_length(scene, max(distance, 0.0))} away",
+                    )
+
+
+def _away(what: Track | Volume, points: Floats, up: int | None) -> Floats:
+    """How far points are from the edge of a track, or from a volume."""
+    if isinstance(what, Volume):
+        return what.shape.distances(points)
+    if what.points.shape[1] == 2:
+        points = np.delete(points, 2 if up is None else up, axis=1)
+    return distance_to_line(what.points, points) - what.width / 2
+
+
+def same_spot(scene: Scene) -> Iterator[Stood]:
+    """Things of one class with the same place, turn and size."""
+    things = scene.things
+    first: dict[tuple[object, ...], Thing] = {}
+    for thing in things.rows:
+        if not thing.placed or not thing.class_:
+            continue
+        row = thing.index
+        turn = things.turn_numbers[row]
+        how = (id(thing.rule), thing.class_, *things.at[row].round(6), turn, *things.local_sizes[row])
+        other = first.setdefault(how, thing)
+        if other is not thing:
+            at = _position(things, row)
+            yield Stood(thing, f"`{thing.called}` stands at {at}, where `{other.called}` of the same sort stands")
+
+
+def link_to_original(scene: Scene) -> Iterator[Stood]:
+    """Copies that work on what the original works on, though what goes with the copy is there."""
+    things = scene.things
+    for thing in things.rows:
+        copies = thing.rule.copies
+        stem, between, suffix = parted_name(thing.key, copies)
+        if not suffix:
+            continue
+        for link in thing.links:
+            its_stem, its_between, its_suffix = parted_name(link.to, copies)
+            own = f"{its_stem}{its_between if its_suffix else between}{suffix}"
+            # Whether the first one is there, and works on the same, tells a copy from a lever of two gates.
+            original = f"{stem}{between}{its_suffix}" if its_suffix else stem
+            theirs = {one.to for row in things.by_key.get(original, ()) for one in things.rows[row].links}
+            if link.to != own and own in things.by_key and link.to in theirs and original != thing.key:
+                what = f"`{thing.key}` works on `{link.to}`, as `{original}` does; `{own}` is there as well"
+                yield Stood(thing, what, where=link.where, instead=(own,))
+
+
+def untied(scene: Scene) -> Iterator[Stood]:
+    """What lacks a value that it must have."""
+    things = scene.things
+    for rule, rows in _ruled(scene, placed=False):
+        for row in rows:
+            for way in rule.entry.tied:
+                if _is_empty(things.rows[row].part(way)):
+                    yield _of_rule(scene, rule, row, f"has no `{way}`")
+
+
+def _is_empty(part: Part | None) -> bool:
+    return part is None or part.value in ("", ())
+
+
+def _ruled(scene: Scene, placed: bool = True) -> Iterator[tuple[StandRule, list[int]]]:
+    """Each rule with the rows of things that it means."""
+    things = scene.things
+    for rule in scene.layout.positions.stands:
+        meant: dict[tuple[str, str], bool] = {}
+        rows = []
+        for row, thing in enumerate(things.rows):
+            sort = (thing.rule.entry.name, thing.class_)
+            if sort not in meant:
+                meant[sort] = rule.means(*sort)
+            if meant[sort] and (thing.placed or not placed):
+                rows.append(row)
+        if rows:
+            yield rule, rows
+
+
+def _of_rule(scene: Scene, rule: StandRule, row: int, message: str) -> Stood:
+    thing = scene.things.rows[row]
+    at = f" at {_position(scene.things, row)}" if thing.placed else ""
+    return Stood(thing, f"{rule.entry.title}: `{thing.called}`{at} {message}", rule)
+
+
+def _position(things: Things, row: int) -> str:
+    axes = 3 if things.rows[row].rule.at[2] is not None else 2
+    return "(" + ", ".join(f"{number:.6g}" for number in things.at[row][:axes]) + ")"
+
+
+def _length(scene: Scene, number: float) -> str:
+    unit = scene.layout.positions.space.unit
+    return f"{number:.3g} {unit}".strip()

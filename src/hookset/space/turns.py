@@ -1,0 +1,108 @@
+"""Turns: the many ways in which files write them, and the rotation matrices that they stand for.
+
+Conventions are those of `scipy.spatial.transform.Rotation`: small letters are axes of the space (extrinsic), capitals
+axes that turn with the thing (intrinsic). In a left-handed space the same numbers turn the other way round to the eye,
+and all formulas stay as they are.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["CannotHold", "TurnForm", "matrices_of", "numbers_of"]
+
+Floats = NDArray[np.float64]
+_CLOSE = 1e-6
+
+
+class CannotHold(Exception):  # noqa: N818
+    """A way of writing turns that has no numbers for this one."""
+
+
+@dataclass(frozen=True, slots=True)
+class TurnForm:
+    """How a turn is written."""
+
+    form: Literal["degrees", "radians", "quaternion", "matrix"]
+    about: str = ""
+    """Of angles: axes, in the order of the numbers."""
+    order: str = ""
+    """Of quaternions `xyzw` or `wxyz`; of matrices `rows` or `columns`."""
+    clockwise: bool = False
+
+
+def matrices_of(form: TurnForm, numbers: Floats) -> Floats:
+    """Rotation matrices, (n, 3, 3), of turns as they are written, (n, k). A quaternion of length 0 turns nothing."""
+    from scipy.spatial.transform import Rotation
+
+    if form.form == "matrix":
+        whole = numbers.reshape(-1, 3, 3)
+        return whole.transpose(0, 2, 1) if form.order == "columns" else whole
+    if form.form == "quaternion":
+        ordered = numbers[:, [1, 2, 3, 0]] if form.order == "wxyz" else numbers
+        lengths = np.linalg.norm(ordered, axis=1)
+        safe = np.where((lengths > 0)[:, None], ordered, [0.0, 0.0, 0.0, 1.0])
+        return Rotation.from_quat(safe).as_matrix()
+    signed = -numbers if form.clockwise else numbers
+    return Rotation.from_euler(form.about, signed, degrees=form.form == "degrees").as_matrix().reshape(-1, 3, 3)
+
+
+def numbers_of(form: TurnForm, matrix: Floats) -> tuple[float, ...]:
+    """The numbers that stand for a rotation matrix, (3, 3). Raises CannotHold where this way of writing has none: a
+    thing that leans, in a file that says only which way it looks."""
+    from scipy.spatial.transform import Rotation
+
+    if form.form == "matrix":
+        whole = matrix.T if form.order == "columns" else matrix
+        return tuple(float(one) for one in whole.ravel())
+    rotation = Rotation.from_matrix(matrix)
+    if form.form == "quaternion":
+        x, y, z, w = (float(one) for one in rotation.as_quat(canonical=True))
+        return (w, x, y, z) if form.order == "wxyz" else (x, y, z, w)
+    angles = _angles(form.about, matrix)
+    if form.clockwise:
+        angles = -angles
+    found = angles if form.form == "degrees" else np.radians(angles)
+    if not np.allclose(matrices_of(form, found[None])[0], matrix, atol=_CLOSE):
+        raise CannotHold
+    return tuple(float(one) for one in found)
+
+
+def _angles(about: str, matrix: Floats) -> Floats:
+    """Degrees about these axes; for fewer than three those that come closest."""
+    if len(about) == 3:
+        return _three(about, matrix)
+    if about.isupper():
+        # Turned back, axes that turn along come in the same order as axes of the space.
+        return -_angles(about.lower(), matrix.T)
+    first, last = "xyz".index(about[0]), "xyz".index(about[-1])
+    if len(about) == 1:
+        return np.degrees([_angle(first, matrix)])
+    # The first axis stays where it is until the second turn: where that has taken it says how far that was.
+    j, k = (last + 1) % 3, (last + 2) % 3
+    before, after = np.eye(3)[first], matrix[:, first]
+    second = np.arctan2(after[k], after[j]) - np.arctan2(before[k], before[j])
+    back = matrices_of(TurnForm("radians", about[-1]), np.array([[-second]]))[0]
+    return np.degrees([_angle(first, back @ matrix), second])
+
+
+def _angle(axis: int, matrix: Floats) -> float:
+    """How far a matrix turns about one axis."""
+    j, k = (axis + 1) % 3, (axis + 2) % 3
+    return float(np.arctan2(matrix[k, j], matrix[j, j]))
+
+
+def _three(about: str, matrix: Floats) -> Floats:
+    import warnings
+
+    from scipy.spatial.transform import Rotation
+
+    axes: Any = about
+    with warnings.catch_warnings():
+        # At the poles two of the angles do the same: any of their sums is right.
+        warnings.simplefilter("ignore")
+        return np.asarray(Rotation.from_matrix(matrix).as_euler(axes, degrees=True), dtype=np.float64)
