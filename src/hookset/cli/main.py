@@ -24,7 +24,8 @@ __all__ = ["Exit", "cli", "main", "run"]
 _LONGEST_NAME = 200
 _ORDER = (
     "demo", "start", "inspect", "draft", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo",
-    "recover", "rename", "list", "credits", "build", "trial", "log", "derive", "lift",
+    "recover", "where", "draw", "place", "move", "take", "swap",
+    "rename", "list", "credits", "build", "trial", "log", "derive", "lift",
     "shelf", "layout", "stock",
 )  # fmt: skip
 

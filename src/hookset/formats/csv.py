@@ -25,7 +25,7 @@ from hookset.formats.base import (
     Value,
     WrongBody,
 )
-from hookset.formats.document import HasFields, HasHead, HasParts, HasRows
+from hookset.formats.document import HasFields, HasHead, HasParts, HasRows, Restorable
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.model.digits import natural_number
@@ -77,7 +77,7 @@ class _Row:
 
 
 @dataclass(frozen=True)
-class _Csv(HasRows, HasFields, HasParts, HasHead):
+class _Csv(HasRows, HasFields, HasParts, HasHead, Restorable):
     text: Text
     names: tuple[str, ...]
     read: tuple[_Row, ...]
@@ -199,6 +199,13 @@ class _Csv(HasRows, HasFields, HasParts, HasHead):
     @cached_property
     def _by_value(self) -> dict[int | None, dict[str, list[_Row]]]:
         return {}
+
+    def standing(self, _seat: CsvSeat, body: Body, near: Sequence[tuple[int, int]]) -> Any:
+        rows = [row for row in self.read if any(a < row.end and row.start < b for a, b in near)]
+        if len(rows) != 1:
+            return None
+        names = dict(zip(self.names, rows[0].cells, strict=False))
+        return {key: names[key].text for key in body.record or {} if key in names}
 
     def head(self) -> str:
         return self.text.string[: self.first.end] if self.first is not None else ""

@@ -120,6 +120,10 @@ class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """In the order of the file."""
     was_there: bool = False
     """The builder had it already."""
+    placed: dict[str, Any] = {}
+    """Where the builder has put what it places: values of its record, by the ways to them."""
+    unplaced: str = ""
+    """SHA-256 of the entry as it was before it was put there."""
 
     @property
     def of_sheet(self) -> bool:

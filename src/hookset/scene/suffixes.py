@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterator
+from collections.abc import Collection, Iterator, Sequence
 from itertools import count
 
 from hookset.config.layouts.placing import CopiesEntry
@@ -22,27 +22,34 @@ def parted_name(name: str, copies: CopiesEntry) -> tuple[str, str, str]:
     return match["stem"], match["between"], match["suffix"]
 
 
-def next_names(name: str, taken: Collection[str], copies: CopiesEntry) -> Iterator[str]:
-    """The names that further copies of a thing get, the next free one first: none of those that are taken, nor one
-    given before."""
-    stem, between, suffix = parted_name(name, copies)
-    given = set(taken)
+def next_names(names: Sequence[str], taken: Collection[str], copies: CopiesEntry) -> Iterator[tuple[str, ...]]:
+    """The names of further copies of what belongs together, the next ones first: all parts of a copy get the same
+    suffix, the first after theirs with which none of them is taken."""
+    parted = [parted_name(name, copies) for name in names]
     numbers = copies.by == "number"
-    width = max(copies.width, len(suffix) if suffix.startswith("0") else 0)
-    begin = (int(suffix) if suffix else 1) if numbers else (_index(suffix) if suffix else 0)
-    for number in count(begin + 1):
-        made = f"{stem}{between}{str(number).zfill(width) if numbers else _letters(number, suffix.isupper())}"
-        if made not in given:
-            given.add(made)
+    begin = max((_index(suffix, numbers) for _, _, suffix in parted), default=0)
+    for index in count(begin + 1):
+        made = tuple(
+            f"{stem}{between}{_suffix(index, suffix, copies) if numbers else _letters(index, suffix.isupper())}"
+            for stem, between, suffix in parted
+        )
+        if not any(name in taken for name in made):
             yield made
 
 
-def _index(letter: str) -> int:
-    return ord(letter.lower()) - ord("a")
+def _index(suffix: str, numbers: bool) -> int:
+    """What is counted on from; a name without a suffix is the first."""
+    if numbers:
+        return int(suffix) if suffix else 1
+    return ord(suffix.lower()) - ord("a") if suffix else 0
+
+
+def _suffix(number: int, like: str, copies: CopiesEntry) -> str:
+    return str(number).zfill(max(copies.width, len(like) if like.startswith("0") else 0))
 
 
 def _letters(index: int, upper: bool) -> str:
-    """a to z, then aa, ab …: as columns of a sheet are counted."""
+    """a to z, then aa, ab …: as the columns of a sheet are counted."""
     found = ""
     while index >= 0:
         found = chr(ord("a") + index % 26) + found

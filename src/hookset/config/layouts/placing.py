@@ -112,6 +112,8 @@ class PlacedEntry(PartEntry, frozen=True, kw_only=True):
     """The way to how far it works, is heard or is felt."""
     ties: tuple[str, ...] = ()
     """Ways to what must differ in a copy, beside the key."""
+    anew: dict[str, str] = {}
+    """Ways to numbers that a copy is given anew, each with the kind whose next number it takes."""
     copies: CopiesEntry = CopiesEntry()
     seat: str = ""
     """Where a further one is set."""

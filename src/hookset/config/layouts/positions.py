@@ -5,6 +5,7 @@ from __future__ import annotations
 import fnmatch
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 from hookset.config.layouts.placing import (
@@ -75,7 +76,7 @@ class PartCondition:
         return (text is not None) is self.there if self.words is None else text in self.words
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class PlacedRule:
     """Things that stand somewhere."""
 
@@ -92,26 +93,18 @@ class PlacedRule:
         """How further copies are told apart."""
         return self.entry.copies
 
-    @property
+    @cached_property
     def ways(self) -> tuple[str, ...]:
         """The ways to all that a record says, each once."""
         entry = self.entry
-        named = (
-            entry.key,
-            entry.class_,
-            entry.group,
-            entry.reach,
-            entry.holds,
-            entry.inside,
-            *entry.links,
-            *entry.ties,
-        )
+        single = (entry.key, entry.class_, entry.group, entry.reach, entry.holds, entry.inside)
+        named = (*single, *entry.links, *entry.ties, *entry.anew)
         turn = self.turn.numbers if self.turn is not None else ()
         numbers = [one.way for one in (*self.at, *(self.size or ()), *turn, *self.matrix) if one is not None]
         return tuple(dict.fromkeys([*filter(None, named), *numbers, *(one.way for one in self.when)]))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class VolumeRule:
     """Spaces of the map that mean something."""
 
@@ -125,7 +118,7 @@ class VolumeRule:
     turn: TurnRule | None
     when: tuple[PartCondition, ...]
 
-    @property
+    @cached_property
     def ways(self) -> tuple[str, ...]:
         """The ways to all that a record says, each once."""
         entry = self.entry
@@ -140,7 +133,7 @@ class VolumeRule:
         return tuple(dict.fromkeys([*filter(None, texts), *numbers, *(one.way for one in self.when)]))
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class TrackRule:
     """Lines along the ground."""
 
@@ -148,7 +141,7 @@ class TrackRule:
     asked: ValueQuery
     when: tuple[PartCondition, ...]
 
-    @property
+    @cached_property
     def ways(self) -> tuple[str, ...]:
         """The ways to all that a record says, each once."""
         width = self.entry.width if isinstance(self.entry.width, str) else ""

@@ -1,0 +1,79 @@
+"""hookset place"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import click
+from msgspec import structs
+
+from hookset.cli.changes import Task, carry_out
+from hookset.cli.run import Run, json_option, pass_run
+from hookset.cli.spots import NUMBERS, listed_places, spot_options, wish_of
+from hookset.planning import Choices
+from hookset.planning.operations.place import PlaceRequest, plan_place
+
+__all__ = ["command"]
+
+
+@click.command("place", short_help="Set further copies of what stands in the map, each where you say.")
+@click.argument("names", nargs=-1, required=True, metavar="NAME...")
+@spot_options
+@click.option("--instead-of", metavar="NAME", default="", help="In the place of something, which goes.")
+@click.option("--line-to", type=NUMBERS, metavar="X,Y,Z", help="Several, in a line from --at to here.")
+@click.option("--count", type=click.IntRange(1), help="How many, in a line or in each row of a grid.")
+@click.option("--every", type=click.FloatRange(0, min_open=True), help="In a line: so far apart.")
+@click.option("--rows", type=click.IntRange(1), help="In a grid: how many rows.")
+@click.option("--step", type=NUMBERS, metavar="DX,DY", help="In a grid: so far apart, along the ground.")
+@click.option("--list", "table", type=click.Path(path_type=Path), help="One at each place of a table: x, y, z, turn.")
+@click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
+@click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
+@json_option
+@pass_run
+def command(
+    run: Run,
+    /,
+    names: tuple[str, ...],
+    instead_of: str,
+    line_to: tuple[float, ...] | None,
+    count: int | None,
+    every: float | None,
+    rows: int | None,
+    step: tuple[float, ...] | None,
+    table: Path | None,
+    preview: bool,
+    anyway: bool,
+    as_json: bool,
+    **spot: Any,
+) -> int:
+    """Set further copies of what stands in the map under these names: the first at the place, the others as they stand
+    to it. Each copy gets the next free number or letter on every name that ties its parts; what its parts work on is
+    the copy's own. Copies of what a pack has set belong to the pack.
+
+    \b
+    Examples, in the demo's map:
+        hookset place landing_4 --at 4,1,-14
+        hookset place lamp_8 --at 36,1,12 --line-to 36,1,24 --count 3 --preview
+        hookset place lock_wheel lock_gate --beside lock_wheel --by 0,0,-6
+    """
+    wish = structs.replace(
+        wish_of(spot),
+        line_to=line_to or (),
+        count=count or 0,
+        every=every or 0.0,
+        rows=rows or 0,
+        step=step or (),
+        listed=listed_places(table) if table is not None else (),
+    )
+    asked = PlaceRequest(names=names, wish=wish, group=spot["group"], instead_of=instead_of)
+    task = Task(
+        action="place",
+        plan=lambda project, ledger, data, choices, now: plan_place(project, ledger, data, asked, choices, now),
+        choices=Choices(),
+        preview=preview,
+        as_json=as_json,
+        anyway=anyway,
+        title=f"place {', '.join(names)}",
+    )
+    return carry_out(run, task)

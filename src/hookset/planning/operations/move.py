@@ -1,0 +1,83 @@
+"""Things of a map moved, turned, stretched, given to another group."""
+
+from __future__ import annotations
+
+import numpy as np
+from msgspec import Struct, structs
+
+from hookset.model import WrongUseError
+from hookset.planning.choices import Choices
+from hookset.planning.placing.moving import Move, moved
+from hookset.planning.placing.spots import Spot, SpotWish, row_called, spots_for
+from hookset.planning.plan import PackPlan, Plan
+from hookset.planning.state import plan_state_for
+from hookset.project import Ledger, MapProject
+from hookset.scene.scene import Scene
+from hookset.scene.values import Wish
+
+__all__ = ["MoveRequest", "plan_move", "rigid"]
+
+
+class MoveRequest(Struct, frozen=True, kw_only=True):
+    """What is to be moved, and where to."""
+
+    names: tuple[str, ...]
+    """The first goes to the spot; the others keep their places to it."""
+    wish: SpotWish
+    group: str | None = None
+
+
+def plan_move(
+    project: MapProject,
+    ledger: Ledger,
+    ledger_bytes: bytes | None,
+    asked: MoveRequest,
+    choices: Choices,
+    now: str,
+) -> Plan:
+    """Put things elsewhere: the first of them at the spot, the others as they stand to it. Raises WrongUseError."""
+    state = plan_state_for(project, ledger, choices, now)
+    scene = Scene(project.tree, project.layout)
+    wish, group = asked.wish, asked.group
+    rows = [row_called(scene, name) for name in asked.names]
+    first = scene.things.transform(rows[0])
+    nothing = not wish.at and not wish.beside and not wish.by
+    if nothing and wish.turn is None and wish.size is None and group is None:
+        raise WrongUseError("it is not said where to", remedy="say --at X,Y,Z, --by X,Y,Z, --turn, --size or --group")
+    if not wish.at and not wish.beside:
+        wish = replace_at(scene, rows[0], wish)
+    spot = spots_for(scene, wish)[0]
+    moves = {}
+    for row in rows:
+        thing = scene.things.rows[row]
+        words = {}
+        if group is not None:
+            if not thing.rule.entry.group:
+                raise WrongUseError(f"the layout does not say where {thing.rule.entry.title} have their group")
+            words[thing.rule.entry.group] = group
+        moves[row] = Move(thing.key, rigid(scene, rows[0], row, spot) if first is not None else Wish(at=spot.at), words)
+    state, steps = moved(state, scene, moves)
+    step = PackPlan(name=", ".join(asked.names), version="", hooks=steps)
+    return state.with_plan_of(step).plan(ledger_bytes)
+
+
+def replace_at(scene: Scene, row: int, wish: SpotWish) -> SpotWish:
+    """A wish that says nothing of the place, with the place where a thing stands now."""
+    at = tuple(float(one) for one in scene.things.at[row])
+    return structs.replace(wish, at=at)
+
+
+def rigid(scene: Scene, first: int, row: int, spot: Spot) -> Wish:
+    """How a thing is to stand when another one comes to a spot, and it stands to that as before."""
+    things = scene.things
+    leader, own = things.transform(first), things.transform(row)
+    if row == first or leader is None or own is None:
+        return Wish(spot.at, spot.turn, spot.size)
+    turn = spot.turn @ leader.turn.T if spot.turn is not None else np.eye(3)
+    stretch = spot.size / leader.size if spot.size is not None else np.ones(3)
+    across = turn @ (leader.turn @ (stretch * (leader.turn.T @ (own.at - leader.at))))
+    return Wish(
+        spot.at + across,
+        turn @ own.turn if spot.turn is not None else None,
+        own.size * stretch if spot.size is not None else None,
+    )

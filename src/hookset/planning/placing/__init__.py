@@ -1,0 +1,1 @@
+"""Where things are put: spots, and things moved to them."""

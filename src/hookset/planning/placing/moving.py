@@ -1,0 +1,201 @@
+"""Things that stand somewhere, moved: the records of each changed where it stands, and the ledger with them."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import msgspec
+import numpy as np
+
+from hookset.edits.find import EntryState, found
+from hookset.formats import Edit, spliced
+from hookset.planning.naming.renames import with_rewritten
+from hookset.planning.naming.rewriting import RewrittenFile
+from hookset.planning.plan import HookState, HookStep, Stop
+from hookset.planning.state import PlanState
+from hookset.project import LedgerHook, LedgerPack
+from hookset.scene.records import OpenFile, edits_for, open_for_edits
+from hookset.scene.scene import Scene
+from hookset.scene.things import Thing
+from hookset.scene.values import CannotSay, Wish, values_for
+from hookset.space.transforms import Transform, parted
+from hookset.trees import Inline
+
+__all__ = ["Move", "local_wish", "moved", "owner_of", "position_text", "refused", "stands_as", "unplaced_digest"]
+
+
+@dataclass(frozen=True, slots=True)
+class Move:
+    """A thing, and how it is to stand in the map."""
+
+    key: str
+    wish: Wish
+    words: Mapping[str, str] = field(default_factory=dict)
+    """Further values of its record, by the ways to them."""
+
+
+def unplaced_digest(text: str | None, record: Mapping[str, Any] | None) -> str:
+    """By what an entry is known again that stands elsewhere than its sheet says."""
+    return hashlib.sha256(msgspec.json.encode([text, record])).hexdigest()
+
+
+def local_wish(scene: Scene, row: int, wish: Wish) -> tuple[Wish, Transform]:
+    """What is wished in the space of the map, in the space of what a thing stands by; and how it stands there now.
+    Raises CannotSay."""
+    things = scene.things
+    was = parted(things.local[row])
+    now = things.transform(row)
+    if was is None or now is None:
+        raise CannotSay("it is sheared or flat as it stands")
+    around = things.around(row)
+    if np.allclose(around, np.eye(4)):
+        return wish, was
+    if abs(np.linalg.det(around)) < 1e-12:
+        raise CannotSay("what it stands by is stretched to nothing")
+    local = parted(np.linalg.inv(around) @ wish.of(now).matrix)
+    if local is None:
+        raise CannotSay("what it stands by is stretched, and a turn in it would be sheared")
+    turn, size = (local.turn if wish.turn is not None else None, local.size if wish.size is not None else None)
+    return Wish(local.at, turn, size), was
+
+
+def stands_as(scene: Scene, row: int, wish: Wish) -> bool:
+    """Whether a thing stands as was wished, to what the file writes of numbers."""
+    now = scene.things.transform(row)
+    if now is None:
+        return False
+    same_at = wish.at is None or np.allclose(now.at, wish.at, atol=1e-4)
+    same_turn = wish.turn is None or np.allclose(now.turn, wish.turn, atol=1e-4)
+    return bool(same_at and same_turn and (wish.size is None or np.allclose(now.size, wish.size, atol=1e-4)))
+
+
+def position_text(at: Iterable[float], flat: bool) -> str:
+    """A place as it is written in messages and options: `12,1,-4`."""
+    numbers = list(at)[: 2 if flat else 3]
+    return ",".join(f"{round(float(one), 6) + 0.0:g}" for one in numbers)
+
+
+def refused(thing: Thing, why: CannotSay) -> Stop:
+    """Why a thing cannot be put somewhere."""
+    return Stop(
+        f"`{thing.called}` cannot be placed so: {why.what}",
+        where=thing.path,
+        why="what a file cannot say is not written as something else",
+        remedy="place it in a way that the layout has words for, or say in the layout where such values stand",
+    )
+
+
+def moved(state: PlanState, scene: Scene, moves: Mapping[int, Move]) -> tuple[PlanState, tuple[HookStep, ...]]:
+    """The plan with things, by their rows, as they are to stand; and what became of each. Stops are in the plan."""
+    things = scene.things
+    by_file: dict[str, list[int]] = {}
+    for row in moves:
+        by_file.setdefault(things.rows[row].path, []).append(row)
+    steps: list[HookStep] = []
+    for path, rows in by_file.items():
+        state, more = _in_file(state, scene, path, {row: moves[row] for row in rows})
+        steps += more
+    after = Scene(state.tree, state.layout)
+    for row, move in moves.items():
+        thing = things.rows[row]
+        if not state.stops and not _found_again(after, thing, move):
+            what = CannotSay("it reads back as something else")
+            state = state.with_stops([refused(thing, what)])
+    return state, tuple(steps)
+
+
+def _found_again(after: Scene, thing: Thing, move: Move) -> bool:
+    rows = after.things.rows
+    index = thing.index
+    return index < len(rows) and rows[index].where == thing.where and stands_as(after, index, move.wish)
+
+
+def _in_file(
+    state: PlanState, scene: Scene, path: str, moves: Mapping[int, Move]
+) -> tuple[PlanState, Sequence[HookStep]]:
+    things = scene.things
+    first = things.rows[next(iter(moves))]
+    edits: list[Edit] = []
+    steps: list[HookStep] = []
+    placed: list[tuple[Thing, Mapping[str, Any]]] = []
+    try:
+        file = open_for_edits(state.tree, first.rule, path)
+    except CannotSay as error:
+        return state.with_stops([refused(first, error)]), ()
+    for row, move in moves.items():
+        thing = things.rows[row]
+        try:
+            wish, was = local_wish(scene, row, move.wish)
+            values: dict[str, Any] = {**values_for(thing, wish, was), **move.words}
+            edits += edits_for(file, thing, values)
+        except CannotSay as error:
+            state = state.with_stops([refused(thing, error)])
+            continue
+        placed.append((thing, values))
+        flat = thing.rule.at[2] is None
+        to = position_text(move.wish.at if move.wish.at is not None else things.at[row], flat)
+        was_at = position_text(things.at[row], flat)
+        steps.append(
+            HookStep(
+                seat="",
+                title=thing.rule.entry.title,
+                path=path,
+                state=HookState.REPLACED if values else HookState.THERE,
+                shown=f"{thing.called} at {to}",
+                note=f"was at {was_at}" if values else "",
+            )
+        )
+    if not edits:
+        return state, steps
+    owners = [(owner_of(state, file, thing), values) for thing, values in placed]
+    content = Inline(file.text.encode(spliced(file.text.string, edits)))
+    state = with_rewritten(state, path, RewrittenFile(content=content, edits=tuple(edits), text=file.text))
+    for owner, given in owners:
+        if owner is not None:
+            state = _remembered(state, *owner, given)
+    return state, steps
+
+
+def owner_of(state: PlanState, file: OpenFile, thing: Thing) -> tuple[str, LedgerHook] | None:
+    """The pack that has set a thing, and the entry that it is; None for the builder's own."""
+    span = file.document.spans([thing.where]).get(thing.where)
+    if span is None:
+        return None
+    for pack in state.ledger.packs:
+        for hook in pack.hooks:
+            if hook.path == file.path and not hook.was_there and _may_be(hook, thing):
+                for edit in hook.edits:
+                    there = found(file.text.string, edit)
+                    if there.standing is not EntryState.GONE and there.start <= span[0] < there.end:
+                        return pack.name, hook
+    return None
+
+
+def _may_be(hook: LedgerHook, thing: Thing) -> bool:
+    word = thing.key or thing.class_
+    return any(word in edit.new for edit in hook.edits)
+
+
+def _remembered(state: PlanState, name: str, hook: LedgerHook, values: Mapping[str, Any]) -> PlanState:
+    """The ledger with where the builder has put what an entry places."""
+    pack = state.ledger.pack(name)
+    if pack is None:
+        return state
+    return state.with_row(_with_placed(pack, hook, values))
+
+
+def _with_placed(pack: LedgerPack, hook: LedgerHook, values: Mapping[str, Any]) -> LedgerPack:
+    hooks = tuple(
+        msgspec.structs.replace(
+            one,
+            placed={**one.placed, **values},
+            unplaced=one.unplaced or unplaced_digest(hook.text, hook.record),
+        )
+        if one.order == hook.order
+        else one
+        for one in pack.hooks
+    )
+    return msgspec.structs.replace(pack, hooks=hooks)

@@ -1,0 +1,205 @@
+"""Where things are to stand: what the builder said, worked out in a map."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from msgspec import Struct
+from numpy.typing import NDArray
+
+from hookset.config.sheets import nearest
+from hookset.model import WrongUseError
+from hookset.scene.ground import Ground, ground_of
+from hookset.scene.scene import Scene
+from hookset.space.transforms import Transform
+from hookset.space.turns import TurnForm, matrices_of
+
+__all__ = ["Spot", "SpotWish", "row_called", "spots_for", "turn_of"]
+
+Floats = NDArray[np.float64]
+_MOST = 10_000
+"""Things that are put with one command."""
+
+
+class SpotWish(Struct, frozen=True, kw_only=True):
+    """What the builder says of where something is to stand. Places are numbers along the axes of the map."""
+
+    at: tuple[float, ...] = ()
+    """Two or three numbers; of two, the axis that goes up is left out."""
+    beside: str = ""
+    """At the place of something that is there."""
+    by: tuple[float, ...] = ()
+    """So far from there, along the axes of the map."""
+    on_ground: bool = False
+    """As high as the ground is there, and `by` above it."""
+    turn: tuple[float, ...] | None = None
+    """Degrees: one number about the axis that goes up, or three about x, y and z, in this order, of the map."""
+    size: tuple[float, ...] | None = None
+    """One number, or three."""
+    line_to: tuple[float, ...] = ()
+    """Several, along a line from the place to here."""
+    count: int = 0
+    """So many of them, both ends with one; in a grid, in the first row."""
+    every: float = 0.0
+    """Or so far from each other."""
+    rows: int = 0
+    """A grid: so many rows of `count`."""
+    step: tuple[float, ...] = ()
+    """So far from each other along the two axes of the ground."""
+    listed: tuple[tuple[float, ...], ...] = ()
+    """Or at each of these places; a fourth number is its turn."""
+
+
+@dataclass(frozen=True, slots=True)
+class Spot:
+    """One place, and how what stands there is turned and stretched; None for as it is."""
+
+    at: Floats
+    turn: Floats | None = None
+    size: Floats | None = None
+
+
+def row_called(scene: Scene, name: str) -> int:
+    """The row of the one thing that is called so. Raises WrongUseError for none, and for several."""
+    things = scene.things
+    rows = things.by_key.get(name, ())
+    if not rows:
+        rows = tuple(thing.index for thing in things.rows if not thing.key and thing.class_ == name)
+    if len(rows) == 1:
+        return rows[0]
+    if rows:
+        raise WrongUseError(
+            f"{len(rows)} things are called `{name}`",
+            why="it is not known which of them is meant",
+            remedy=f"give them keys of their own; `hookset where {name}` shows where they stand",
+        )
+    known = sorted({thing.key or thing.class_ for thing in things.rows} - {""})
+    raise WrongUseError(
+        f"nothing that stands in this map is called `{name}`{nearest(name, known)}",
+        remedy="`hookset where` lists what stands where",
+    )
+
+
+def spots_for(scene: Scene, wish: SpotWish) -> tuple[Spot, ...]:
+    """The places that are wished. Raises WrongUseError for what cannot be, and for more than anybody places at once."""
+    turn, size = turn_of(scene, wish.turn), _size(wish.size)
+    start, like = _start(scene, wish)
+    if like is not None and turn is None and wish.turn is None:
+        turn = like.turn
+    ground = _ground(scene) if wish.on_ground else None
+    found = []
+    for at, own in _places(scene, wish, start):
+        if ground is not None:
+            at = _on_ground(scene, ground, at, wish)
+        found.append(Spot(at, turn if own is None else own, size))
+        if len(found) > _MOST:
+            raise WrongUseError(f"that would be more than {_MOST:,} things", remedy="place fewer at once")
+    return tuple(found)
+
+
+def _start(scene: Scene, wish: SpotWish) -> tuple[Floats, Transform | None]:
+    by = np.zeros(3) if not wish.by else _vector(scene, wish.by)
+    if wish.beside:
+        row = row_called(scene, wish.beside)
+        whole = scene.things.transform(row)
+        return scene.things.at[row] + by, whole
+    if not wish.at and not wish.listed:
+        raise WrongUseError("it is not said where", remedy="say --at X,Y,Z, or --beside NAME")
+    return (_vector(scene, wish.at) if wish.at else np.zeros(3)) + by, None
+
+
+def _places(scene: Scene, wish: SpotWish, start: Floats) -> Iterator[tuple[Floats, Floats | None]]:
+    if wish.listed:
+        for numbers in wish.listed:
+            own = turn_of(scene, numbers[3:4] or None)
+            yield _vector(scene, numbers[:3]), own
+    elif wish.line_to:
+        end = _vector(scene, wish.line_to)
+        for share in _shares(wish, float(np.linalg.norm(end - start))):
+            yield start + share * (end - start), None
+    elif wish.rows:
+        first, second = ground_axes(scene)
+        if len(wish.step) != 2 or wish.count < 1:
+            raise WrongUseError("a grid has so many in a row, so many rows, and a step for each of the two axes")
+        for row in range(min(wish.rows, _MOST + 1)):
+            for column in range(min(wish.count, _MOST + 1)):
+                at = start.copy()
+                at[first] += column * wish.step[0]
+                at[second] += row * wish.step[1]
+                yield at, None
+    else:
+        yield start, None
+
+
+def _shares(wish: SpotWish, length: float) -> Sequence[float]:
+    if wish.every > 0:
+        count = min(math.floor(length / wish.every + 1e-9) + 1, _MOST + 1)
+        return [index * wish.every / length for index in range(count)] if length else [0.0]
+    if wish.count < 2:
+        raise WrongUseError("a line has two ends", remedy="say --count N, 2 or more, or --every DISTANCE")
+    return [index / (wish.count - 1) for index in range(min(wish.count, _MOST + 1))]
+
+
+def ground_axes(scene: Scene) -> tuple[int, int]:
+    """The two axes along the ground."""
+    first, second = (axis for axis in range(3) if axis != (2 if scene.up is None else scene.up))
+    return first, second
+
+
+def _vector(scene: Scene, numbers: Sequence[float]) -> Floats:
+    """Three numbers; of two, those along the ground."""
+    if len(numbers) == 3:
+        return np.array(numbers, dtype=np.float64)
+    if len(numbers) != 2:
+        raise WrongUseError(f"{len(numbers)} numbers are no place", remedy="write X,Y,Z")
+    made = np.zeros(3)
+    made[list(ground_axes(scene))] = numbers
+    return made
+
+
+def turn_of(scene: Scene, degrees: Sequence[float] | None) -> Floats | None:
+    """The matrix of a turn; None for none. Raises WrongUseError for what is no turn."""
+    if degrees is None:
+        return None
+    if len(degrees) not in (1, 3):
+        raise WrongUseError(f"{len(degrees)} numbers are no turn", remedy="write DEGREES, or X,Y,Z")
+    about = "xyz" if len(degrees) == 3 else "xyz"[2 if scene.up is None else scene.up]
+    return np.asarray(matrices_of(TurnForm("degrees", about), np.array([degrees], dtype=np.float64))[0])
+
+
+def _size(numbers: Sequence[float] | None) -> Floats | None:
+    if numbers is None:
+        return None
+    if len(numbers) not in (1, 3) or not all(numbers):
+        raise WrongUseError("a size is one number, or three, and none of them 0")
+    return np.array(numbers if len(numbers) == 3 else list(numbers) * 3, dtype=np.float64)
+
+
+def _ground(scene: Scene) -> Ground:
+    ground = ground_of(scene.tree, scene.layout)
+    if ground is None or scene.up is None:
+        raise WrongUseError(
+            "nobody knows how high the ground is here",
+            why="the layout names no table of heights, or the map has none",
+            remedy="say all three numbers: --at X,Y,Z",
+        )
+    return ground
+
+
+def _on_ground(scene: Scene, ground: Ground, at: Floats, wish: SpotWish) -> Floats:
+    first, second = ground_axes(scene)
+    x, y = float(at[first]), float(at[second])
+    if not ground.covers(x, y):
+        raise WrongUseError(
+            f"nobody knows how high the ground is at ({x:g}, {y:g})",
+            why=f"the table of heights goes from ({ground.xs[0]:g}, {ground.ys[0]:g}) to "
+            f"({ground.xs[-1]:g}, {ground.ys[-1]:g})",
+            remedy="place it within that, or say all three numbers",
+        )
+    made = at.copy()
+    up = 2 if scene.up is None else scene.up
+    made[up] = ground.at(x, y) + (wish.by[up] if len(wish.by) == 3 else 0.0)
+    return made
