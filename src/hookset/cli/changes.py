@@ -32,6 +32,7 @@ from hookset.project import Ledger, MapProject, read_ledger
 from hookset.reports.data import plan_data
 from hookset.reports.text.errors import stops_text
 from hookset.reports.text.plans import done_text, preview_text, question_text, separated_text
+from hookset.reports.text.style import plural
 
 __all__ = ["Task", "carry_out"]
 
@@ -169,7 +170,7 @@ def _refuse(view: Outlook) -> None:
         )
     if view.broken:
         raise RefusedError(
-            f"the map would have {len(view.broken)} errors that it has not now",
+            f"the map would have {plural(len(view.broken), 'error')} that it has not now",
             details=tuple(f"{finding.spot}: {finding.message}" for finding in view.broken[:10]),
             why="something that is used would be missing in the game",
             remedy="--preview shows all of it; --anyway goes on all the same; nothing was written",

@@ -4,15 +4,14 @@ from __future__ import annotations
 
 import click
 
-from hookset.checks import judge
 from hookset.cli.run import Run, json_option, pass_run
+from hookset.cli.tracing import traced
 from hookset.config.layouts import Layout
-from hookset.config.sheets import nearest
-from hookset.model import Spot, Where, WrongUseError
-from hookset.project import MapProject, read_ledger
+from hookset.model import Spot, Where
+from hookset.project import MapProject
 from hookset.reports.text.traces import trace_text
 from hookset.reports.traced import trace_data
-from hookset.symbols import spots, trace
+from hookset.symbols import spots
 from hookset.symbols.trace import Trace
 
 __all__ = ["command"]
@@ -43,21 +42,7 @@ def _traced(
     run: Run, project: MapProject, name: str, kind: str | None
 ) -> tuple[Layout, list[Trace], dict[tuple[str, Where], Spot]]:
     """What is known of a name, with the lines and columns. Raises WrongUseError for one that is nowhere."""
-    kinds = project.layout.kinds
-    if kind is not None and kind not in kinds:
-        raise WrongUseError(f"no kind is called {kind!r}{nearest(kind, sorted(kinds))}", remedy="`hookset layout show`")
-    case = judge(
-        project.tree, project.layout, project.stock, read_ledger(project.root), project.terms, run.cache(project)
-    ).case
-    found = [one for one in trace(case.analysis, name) if kind is None or one.kind == kind]
-    if not found:
-        wanted = [kind] if kind is not None else list(kinds)
-        near = dict.fromkeys(other for one in wanted for other in case.index.near(one, name))
-        raise WrongUseError(
-            f"nothing in the map is called {name!r}, and nothing asks for it",
-            details=tuple(f"did you mean {other}?" for other in list(near)[:5]),
-            remedy="`hookset stock find PART` finds names by a part of them, the base game's too",
-        )
+    found, analysis = traced(run, project, name, kind)
     places = [(d.path, d.where) for one in found for d in one.defined]
     places += [(r.path, r.where) for one in found for r in (*one.referred, *one.chain, *one.breaks)]
-    return project.layout, found, spots(case.web.tree, project.layout, places)
+    return project.layout, found, spots(analysis.web.tree, project.layout, places)

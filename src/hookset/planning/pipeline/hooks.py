@@ -14,6 +14,7 @@ from hookset.planning.naming.rewriting import NameMap
 from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
 from hookset.planning.pipeline.removal import entry_step, remove_entries
 from hookset.planning.pipeline.request import HookRequest, shown
+from hookset.planning.placing.moving import unplaced_digest
 from hookset.planning.plan import HookState, HookStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
@@ -49,6 +50,7 @@ def stage_entries(
             instead.pop(hook.order, None)
             kept.append(hook)
         else:
+            new = _kept_place(new, hook)
             made[hook.order] = (one, new)
             if (new.text, new.record, new.anchor) != (hook.text, hook.record, hook.anchor):
                 instead[hook.order] = new
@@ -56,7 +58,8 @@ def stage_entries(
                 # A name that the new version calls otherwise was changed in the map already: it stands as it is to be.
                 instead.pop(hook.order, None)
     # What waits is to go into the files as they are now.
-    done = replace(_rewound(set_pending(done), earlier, instead, made), waiting=None)
+    rewound, by_hand = _rewound(set_pending(done), earlier, instead, made)
+    done = replace(rewound, waiting=None)
     standing = {hook.order: hook for path in {hook.path for hook in earlier} for hook in done.state.entries_in(path)}
     for order, (one, new) in made.items():
         now = standing.get(order)
@@ -64,6 +67,9 @@ def stage_entries(
             updated = msgspec.structs.replace(
                 new, order=now.order, edits=now.edits, was_there=now.was_there, text=now.text, record=now.record
             )
+            if order in by_hand:
+                # What somebody has changed since stays as it is, where it stands as well.
+                updated = msgspec.structs.replace(updated, placed={}, unplaced="")
             step = entry_step(one.seat, one.title, one.path, HookState.THERE, new, one.note)
             done = done.with_entry(updated, *(() if order in instead else (step,)))
     done = replace(done, hooks=(*done.hooks, *(standing.get(hook.order, hook) for hook in kept)))
@@ -121,9 +127,10 @@ def _rewound(
     earlier: Sequence[LedgerHook],
     instead: Mapping[int, LedgerHook | None],
     made: Mapping[int, tuple[HookRequest, LedgerHook]],
-) -> StagedEntries:
-    """Remove and replace, file by file."""
+) -> tuple[StagedEntries, frozenset[int]]:
+    """Remove and replace, file by file. Returns also which of them somebody has changed by hand."""
     by_order = {hook.order: hook for hook in earlier}
+    by_hand: set[int] = set()
     for path in dict.fromkeys(by_order[order].path for order in instead):
         here = {order: new for order, new in instead.items() if by_order[order].path == path}
         state, steps = remove_entries(done.state, path, here)
@@ -132,7 +139,17 @@ def _rewound(
             for order, step in steps.items()
         )
         done = replace(done, state=state, steps=(*done.steps, *shown_steps))
-    return done
+        by_hand.update(order for order, step in steps.items() if step.state is HookState.BY_HAND)
+    return done, frozenset(by_hand)
+
+
+def _kept_place(new: LedgerHook, hook: LedgerHook) -> LedgerHook:
+    """The entry, with where the builder has put what it places: as it stands, if nothing else of it is new."""
+    if not hook.placed:
+        return new
+    digest = unplaced_digest(new.text, new.record)
+    new = msgspec.structs.replace(new, placed=hook.placed, unplaced=digest)
+    return msgspec.structs.replace(new, text=hook.text, record=hook.record) if digest == hook.unplaced else new
 
 
 def _replaced(path: str, step: HookStep, one: HookRequest, new: LedgerHook) -> HookStep:

@@ -22,6 +22,7 @@ from hookset.planning.pipeline.hooks import stage_entries
 from hookset.planning.pipeline.name_rows import name_rows
 from hookset.planning.pipeline.request import HookRequest, Situation
 from hookset.planning.pipeline.requests import hook_requests
+from hookset.planning.placing.moving import as_placed
 from hookset.planning.plan import HookStep, PackPlan, Stop, ValueStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
@@ -88,7 +89,8 @@ def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], on
         adapted=tuple(_adapted_files(pack, here)),
         listing=state.layout.manifest.seats if state.layout.manifest else frozenset(),
     )
-    return _recorded(entries.state.with_plan_of(step), pack, decided, here, files, entries.hooks)
+    state = _recorded(entries.state.with_plan_of(step), pack, decided, here, files, entries.hooks)
+    return as_placed(state, pack.name)
 
 
 def _values(pack: SheetedPack, decided: Decided, here: Adapted) -> Iterator[ValueStep]:

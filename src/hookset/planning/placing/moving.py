@@ -12,6 +12,7 @@ import numpy as np
 
 from hookset.edits.find import EntryState, found
 from hookset.formats import Edit, spliced
+from hookset.formats.base import Part
 from hookset.planning.naming.renames import with_rewritten
 from hookset.planning.naming.rewriting import RewrittenFile
 from hookset.planning.plan import HookState, HookStep, Stop
@@ -24,7 +25,17 @@ from hookset.scene.values import CannotSay, Wish, values_for
 from hookset.space.transforms import Transform, parted
 from hookset.trees import Inline
 
-__all__ = ["Move", "local_wish", "moved", "owner_of", "position_text", "refused", "stands_as", "unplaced_digest"]
+__all__ = [
+    "Move",
+    "as_placed",
+    "local_wish",
+    "moved",
+    "owner_of",
+    "position_text",
+    "refused",
+    "stands_as",
+    "unplaced_digest",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -157,6 +168,42 @@ def _in_file(
         if owner is not None:
             state = _remembered(state, *owner, given)
     return state, steps
+
+
+def as_placed(state: PlanState, name: str) -> PlanState:
+    """The plan with a pack's things where the builder has put them: a newer entry may have come to its author's
+    place."""
+    pack = state.ledger.pack(name)
+    placed = [hook for hook in pack.hooks if hook.placed] if pack is not None else []
+    for hook in placed:
+        state = _hook_as_placed(state, name, hook)
+    return state
+
+
+def _hook_as_placed(state: PlanState, name: str, hook: LedgerHook) -> PlanState:
+    for thing in Scene(state.tree, state.layout).things.rows:
+        if thing.path != hook.path or not _may_be(hook, thing):
+            continue
+        file = open_for_edits(state.tree, thing.rule, thing.path)
+        owner = owner_of(state, file, thing)
+        if owner is not None and owner[0] == name and owner[1].order == hook.order:
+            lacking = {way: value for way, value in hook.placed.items() if not _says(thing.part(way), value)}
+            return _with_values(state, file, thing, lacking) if lacking else state
+    return state
+
+
+def _says(part: Part | None, value: Any) -> bool:
+    said = None if part is None else part.value
+    return [one.value for one in said] == list(value) if isinstance(said, tuple) else bool(said == value)
+
+
+def _with_values(state: PlanState, file: OpenFile, thing: Thing, values: Mapping[str, Any]) -> PlanState:
+    try:
+        edits = edits_for(file, thing, values)
+    except CannotSay as error:
+        return state.with_stops([refused(thing, error)])
+    content = Inline(file.text.encode(spliced(file.text.string, edits)))
+    return with_rewritten(state, file.path, RewrittenFile(content=content, edits=edits, text=file.text))
 
 
 def owner_of(state: PlanState, file: OpenFile, thing: Thing) -> tuple[str, LedgerHook] | None:

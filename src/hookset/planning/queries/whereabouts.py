@@ -1,0 +1,213 @@
+"""Where things stand: which, in what, near what, linked to what, set by which pack."""
+
+from __future__ import annotations
+
+from bisect import bisect_right
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from hookset.config.layouts.positions import fits
+from hookset.config.sheets import nearest
+from hookset.edits.find import EntryState, found
+from hookset.model import Spot, WrongUseError
+from hookset.planning.naming.rewriting import facts_of
+from hookset.project import Ledger, MapProject
+from hookset.scene.records import open_for_edits
+from hookset.scene.scene import Scene
+from hookset.scene.things import Thing
+from hookset.scene.values import CannotSay
+from hookset.space.turns import TurnForm, numbers_of
+from hookset.symbols import spots
+from hookset.trees import Tree
+
+__all__ = ["Linked", "Neighbour", "Whereabouts", "owners_of", "whereabouts"]
+
+_NEAR = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Neighbour:
+    """Something that stands near."""
+
+    called: str
+    distance: float
+
+
+@dataclass(frozen=True, slots=True)
+class Linked:
+    """Something that a thing works on, or is worked on by."""
+
+    called: str
+    distance: float | None
+    """None for what is not there."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Whereabouts:
+    """One thing, and where it stands."""
+
+    thing: Thing
+    spot: Spot
+    at: tuple[float, ...]
+    """Along the axes of the map: three numbers, or two where there is no height."""
+    turn: tuple[float, ...]
+    """Degrees: one about the axis that goes up, or three about x, y and z; none where it is not turned."""
+    size: tuple[float, ...]
+    """None where it is not stretched."""
+    inside: tuple[str, ...]
+    """The volumes that it is in."""
+    near: tuple[Neighbour, ...]
+    works_on: tuple[Linked, ...]
+    worked_on_by: tuple[str, ...]
+    pack: str
+
+
+def whereabouts(project: MapProject, ledger: Ledger, names: Sequence[str], pack: str = "") -> tuple[Whereabouts, ...]:
+    """The things whose key, class or group is what one of these names or patterns means, that refer to a name (a
+    callback, a model), or that a pack has set; all of them where nothing is said. Raises WrongUseError for a name of
+    nothing."""
+    scene = Scene(project.tree, project.layout)
+    owners = owners_of(project.tree, ledger, scene)
+    rows = [thing.index for thing in scene.things.rows]
+    if names:
+        found_rows: set[int] = set()
+        for name in names:
+            meant = _called(scene, name) or _referring(scene, name)
+            if not meant:
+                known = sorted({word for thing in scene.things.rows for word in (thing.key, thing.class_)} - {""})
+                raise WrongUseError(
+                    f"nothing that stands in this map is called `{name}`, or refers to that{nearest(name, known)}",
+                    remedy="`hookset where` lists what stands where",
+                )
+            found_rows |= meant
+        rows = [row for row in rows if row in found_rows]
+    if pack:
+        rows = [row for row in rows if owners.get(row) == pack]
+    return tuple(_all_about(scene, rows, owners))
+
+
+def _called(scene: Scene, name: str) -> set[int]:
+    return {
+        thing.index
+        for thing in scene.things.rows
+        if any(fits(word, name) for word in (thing.key, thing.class_, thing.group) if word)
+    }
+
+
+def _referring(scene: Scene, name: str) -> set[int]:
+    """The things whose records refer to a name of any kind."""
+    found_rows: set[int] = set()
+    for path in dict.fromkeys(thing.path for thing in scene.things.rows):
+        facts = facts_of(scene.tree, scene.layout, path)
+        addresses = [block.where(row) for block in facts.referred for row, one in enumerate(block.names) if one == name]
+        if not addresses:
+            continue
+        things = [thing for thing in scene.things.rows if thing.path == path]
+        file = open_for_edits(scene.tree, things[0].rule, path)
+        starts = file.document.spans([thing.where for thing in things])
+        ordered = sorted((starts[thing.where][0], thing.index) for thing in things if thing.where in starts)
+        for start, _ in file.document.spans(addresses).values():
+            at = bisect_right([begin for begin, _ in ordered], start) - 1
+            if at >= 0:
+                found_rows.add(ordered[at][1])
+    return found_rows
+
+
+def owners_of(tree: Tree, ledger: Ledger, scene: Scene) -> Mapping[int, str]:
+    """By the row of a thing: the pack that has set it."""
+    owners: dict[int, str] = {}
+    for path in dict.fromkeys(thing.path for thing in scene.things.rows):
+        hooks = [(pack.name, hook) for pack in ledger.packs for hook in pack.hooks if hook.path == path]
+        things = [thing for thing in scene.things.rows if thing.path == path]
+        if not hooks:
+            continue
+        try:
+            file = open_for_edits(tree, things[0].rule, path)
+        except CannotSay:
+            continue
+        spans = file.document.spans([thing.where for thing in things])
+        starts = sorted((spans[thing.where][0], thing.index) for thing in things if thing.where in spans)
+        begins = [start for start, _ in starts]
+        for name, hook in hooks:
+            for edit in hook.edits if not hook.was_there else ():
+                there = found(file.text.string, edit)
+                if there.standing is not EntryState.GONE:
+                    first, last = bisect_right(begins, there.start - 1), bisect_right(begins, there.end - 1)
+                    owners |= {row: name for _, row in starts[first:last]}
+    return owners
+
+
+def _all_about(scene: Scene, rows: Sequence[int], owners: Mapping[int, str]) -> list[Whereabouts]:
+    things = scene.things
+    places = spots(scene.tree, scene.layout, [(things.rows[row].path, things.rows[row].where) for row in rows])
+    inside = {row: [] for row in rows} if rows else dict[int, list[str]]()
+    for volume in scene.volumes if rows else ():
+        for row, within in zip(rows, volume.shape.holds(things.at[list(rows)]), strict=True):
+            if within and things.rows[row].placed:
+                inside[row].append(volume.key or volume.rule.entry.means)
+    near = _near(scene, rows)
+    used: dict[str, list[str]] = {}
+    for thing in things.rows:
+        for link in thing.links:
+            used.setdefault(link.to, []).append(thing.called)
+    found_all = []
+    for row in rows:
+        thing = things.rows[row]
+        whole = things.transform(row)
+        count = 2 if thing.rule.at[2] is None else 3
+        turned = whole is not None and not np.allclose(whole.turn, np.eye(3), atol=1e-6)
+        stretched = whole is not None and not np.allclose(whole.size, 1.0)
+        links = [(link.to, things.by_key.get(link.to, ())) for link in thing.links]
+        found_all.append(
+            Whereabouts(
+                thing=thing,
+                spot=places.get((thing.path, thing.where), Spot(thing.path, 0, 0)),
+                at=tuple(float(one) for one in things.at[row][:count]),
+                turn=_degrees(scene, row) if turned else (),
+                size=tuple(float(one) for one in whole.size) if stretched and whole is not None else (),
+                inside=tuple(inside[row]),
+                near=near.get(row, ()),
+                works_on=tuple(
+                    Linked(to, float(np.linalg.norm(things.at[row] - things.at[there[0]])) if there else None)
+                    for to, there in links
+                ),
+                worked_on_by=tuple(used.get(thing.key, ())) if thing.key else (),
+                pack=owners.get(row, ""),
+            )
+        )
+    return found_all
+
+
+_MOST_NEAR = 200
+"""Things of which it is told what is near them."""
+
+
+def _near(scene: Scene, rows: Sequence[int]) -> dict[int, tuple[Neighbour, ...]]:
+    things = scene.things
+    named = [one.index for one in things.rows if one.placed and (one.key or one.class_)]
+    found_near: dict[int, tuple[Neighbour, ...]] = {}
+    for row in rows[:_MOST_NEAR] if named else ():
+        apart = np.linalg.norm(things.at[named] - things.at[row], axis=1)
+        closest = [index for index in np.argsort(apart, kind="stable")[: _NEAR + 1] if named[index] != row][:_NEAR]
+        found_near[row] = tuple(Neighbour(things.rows[named[one]].called, float(apart[one])) for one in closest)
+    return found_near
+
+
+def _degrees(scene: Scene, row: int) -> tuple[float, ...]:
+    """How a thing is turned: about the axis that goes up, if by that alone."""
+    whole = scene.things.transform(row)
+    if whole is None:
+        return ()
+    up = "xyz"[2 if scene.up is None else scene.up]
+    turned = np.eye(3)
+    axis = "xyz".index(up)
+    j, k = (axis + 1) % 3, (axis + 2) % 3
+    angle = float(np.degrees(np.arctan2(whole.turn[k, j], whole.turn[j, j])))
+    radians = np.radians(angle)
+    turned[j, j] = turned[k, k] = np.cos(radians)
+    turned[k, j], turned[j, k] = np.sin(radians), -np.sin(radians)
+    if np.allclose(turned, whole.turn, atol=1e-5):
+        return (round(angle, 4) + 0.0,)
+    return tuple(round(one, 4) + 0.0 for one in numbers_of(TurnForm("degrees", "xyz"), whole.turn))
