@@ -33,8 +33,7 @@ __all__ = [
 ]
 
 
-@dataclass(frozen=True, slots=True)
-class Part:
+class Part(Struct, frozen=True, gc=False):
     """A value of a record, and where it stands."""
 
     where: Where
@@ -42,8 +41,7 @@ class Part:
     """A text, a number, or what else the format has; for several values in a row, a tuple of parts."""
 
 
-@dataclass(frozen=True, slots=True)
-class Parts:
+class Parts(Struct, frozen=True, gc=False):
     """What was asked for of one record."""
 
     where: Where

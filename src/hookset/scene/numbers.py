@@ -8,12 +8,17 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from hookset.config.layouts.positions import NumberWay
 from hookset.formats.base import Part
 from hookset.model import Where
 
 __all__ = [
     "Misread",
+    "NumberColumns",
+    "number_columns",
     "number_of",
     "numbers_in",
     "numbers_of_record",
@@ -22,6 +27,7 @@ __all__ = [
     "words_of",
 ]
 
+Floats = NDArray[np.float64]
 _NUMBER = re.compile(r"[-+]?(?:[0-9]+(?:[.][0-9]*)?|[.][0-9]+)(?:[eE][-+]?[0-9]+)?|[-+]?(?:nan|inf(?:inity)?)\b", re.I)
 _BETWEEN = re.compile(r"[\s,;()\[\]<>{}|]*")
 _LONGEST = 1 << 16
@@ -116,6 +122,107 @@ def numbers_of_record(
             there = there or said is not None
             found.append(otherwise if said is None else said)
     return found, wrong, there
+
+
+@dataclass(frozen=True, slots=True)
+class NumberColumns:
+    """The numbers of many records, a row each."""
+
+    numbers: Floats
+    """(n, k)"""
+    there: NDArray[np.bool_]
+    """(n,): whether any of them is there."""
+    wrong: Mapping[int, list[Misread]]
+    """By row: what cannot be read."""
+
+
+def number_columns(
+    ways: Sequence[NumberWay | None], columns: Mapping[str, Sequence[Part | None]], count: int, otherwise: float
+) -> NumberColumns:
+    """The same of many records at once. Values that are plainly numbers, as nearly all are, are read together."""
+    numbers = np.full((count, len(ways)), otherwise)
+    there = np.zeros(count, dtype=bool)
+    named = {way.way for way in ways if way is not None}
+    if not named or not any(any(columns[way]) for way in named):
+        return NumberColumns(numbers, there, {})
+    left = _plain_rows(ways, columns, numbers, there)
+    wrong: dict[int, list[Misread]] = {}
+    for row in left:
+        found, bad, some = numbers_of_record(ways, {way: columns[way][row] for way in named}, otherwise)
+        numbers[row] = found
+        there[row] = some
+        if bad:
+            wrong[row] = bad
+    return NumberColumns(numbers, there, wrong)
+
+
+def _plain_rows(
+    ways: Sequence[NumberWay | None],
+    columns: Mapping[str, Sequence[Part | None]],
+    numbers: Floats,
+    there: NDArray[np.bool_],
+) -> list[int]:
+    """Fill in the rows whose values are plainly numbers; gives those that have to be looked into."""
+    said = [way for way in ways if way is not None]
+    inside = all(way.way == said[0].way and way.nth == nth for nth, way in enumerate(said))
+    if not inside or list(ways[: len(said)]) != said:
+        return _plain_singles(ways, columns, numbers, there)
+    parts = columns[said[0].way]
+    rows: list[int] = []
+    values: list[Any] = []
+    left: list[int] = []
+    for row, part in enumerate(parts):
+        if part is None:
+            continue
+        value = part.value
+        split: list[Any] = []
+        if isinstance(value, str):
+            split = value.split()
+        elif isinstance(value, tuple):
+            split = [one.value for one in value]
+            if not all(isinstance(one, float | int) and not isinstance(one, bool) for one in split):
+                split = []
+        if len(split) < len(said):
+            left.append(row)
+        else:
+            rows.append(row)
+            values.append(split[: len(said)])
+    return left + _filled_in(numbers, there, rows, values, len(said))
+
+
+def _filled_in(numbers: Floats, there: NDArray[np.bool_], rows: list[int], values: list[Any], wide: int) -> list[int]:
+    """Set rows to values that should be numbers; gives those that are not."""
+    try:
+        made = np.array(values, dtype=np.float64).reshape(len(rows), wide)
+    except (ValueError, OverflowError):
+        return rows
+    finite = np.isfinite(made).all(axis=1)
+    at = np.array(rows, dtype=np.int64)
+    numbers[at[finite], :wide] = made[finite]
+    there[at[finite]] = True
+    return [int(row) for row in at[~finite]]
+
+
+def _plain_singles(
+    ways: Sequence[NumberWay | None],
+    columns: Mapping[str, Sequence[Part | None]],
+    numbers: Floats,
+    there: NDArray[np.bool_],
+) -> list[int]:
+    """The same for numbers that have a value each, and are all there."""
+    single = all(way is None or way.nth is None for way in ways)
+    named = [columns[way.way] for way in ways if way is not None]
+    if not single or len(named) != len(ways):
+        return list(range(len(there)))
+    rows, values, left = [], [], []
+    for row, parts in enumerate(zip(*named, strict=True)):
+        texts = [part.value if part is not None else None for part in parts]
+        if all(isinstance(one, str | float | int) and not isinstance(one, bool) for one in texts):
+            rows.append(row)
+            values.append(texts)
+        elif any(part is not None for part in parts):
+            left.append(row)
+    return left + _filled_in(numbers, there, rows, values, len(ways))
 
 
 def words_of(part: Part | None) -> str | None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import fnmatch
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -36,9 +37,15 @@ __all__ = [
 Axis = Literal["x", "y", "z"]
 
 
+_WILD = re.compile(r"[*?\[]")
+
+
 def fits(word: str, patterns: str | Sequence[str]) -> bool:
     """Whether a word is what a pattern, or one of several, means."""
-    return any(fnmatch.fnmatchcase(word, one) for one in ([patterns] if isinstance(patterns, str) else patterns))
+    for one in (patterns,) if isinstance(patterns, str) else patterns:
+        if one == word or (_WILD.search(one) is not None and fnmatch.fnmatchcase(word, one)):
+            return True
+    return False
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -65,21 +65,35 @@ class XmlWithParts(EditableXml, HasParts):
     """One file, with the things in it."""
 
     def parts(self, selector: XmlSelector, ways: Sequence[str]) -> Iterator[Parts]:
-        readers = [_reader(way) for way in ways]
+        known = [_way(way) for way in ways]
+        own = [(column, way.name) for column, way in enumerate(known) if way is not None and not way.tag]
+        inner = [(column, way) for column, way in enumerate(known) if way is not None and way.tag]
+        nothing: list[Part | None] = [None] * len(ways)
         numbers = self._numbers
         records = {found: None for found in self._find(selector.at) if not isinstance(found, str) and found in numbers}
         outer: dict[Any, Any] = {}
-        for element in numbers:
+        for element, number in numbers.items():
             above = element.getparent()
-            outer[element] = above if above in records else outer.get(above)
-            if element in records:
-                around = outer[element]
-                number = numbers[element]
-                yield Parts(
-                    str(number),
-                    None if around is None else str(numbers[around]),
-                    tuple(read(element, number, numbers) for read in readers),
-                )
+            outer[element] = around = above if above in records else outer.get(above)
+            if element not in records:
+                continue
+            parts, get = nothing.copy(), element.get
+            for column, name in own:
+                if (text := get(name)) is not None:
+                    parts[column] = Part(f"{number}@{name}", text)
+            if inner and len(element):
+                for column, way in inner:
+                    parts[column] = self._in_child(way, element)
+            yield Parts(str(number), None if around is None else str(numbers[around]), tuple(parts))
+
+    def _in_child(self, way: _Way, element: Any) -> Part | None:
+        child = way.element(element)
+        if child is None:
+            return None
+        if not way.name:
+            return Part(str(self._numbers[child]), (child.text or "").strip())
+        text = child.get(way.name)
+        return None if text is None else Part(f"{self._numbers[child]}@{way.name}", text)
 
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         element = next((e for e, number in self._numbers.items() if str(number) == str(record)), None)
@@ -134,28 +148,3 @@ def _written(tag: str, key: str, is_: str, pairs: Mapping[str, str]) -> str:
     attributes = {**known, **{name: words for name, words in pairs.items() if name}}
     head = tag + "".join(f' {name}="{written_value(words, chr(34))}"' for name, words in attributes.items())
     return f"<{head}>{written_value(pairs[''], '')}</{tag}>" if "" in pairs else f"<{head}/>"
-
-
-def _reader(written: str) -> Callable[[Any, int, Mapping[Any, int]], Part | None]:
-    way = _way(written)
-    if way is None:
-        return lambda _element, _number, _numbers: None
-    name = way.name
-    if not way.tag:
-
-        def of_element(element: Any, number: int, _numbers: Mapping[Any, int]) -> Part | None:
-            text = element.get(name)
-            return None if text is None else Part(f"{number}@{name}", text)
-
-        return of_element
-
-    def of_child(element: Any, _number: int, numbers: Mapping[Any, int]) -> Part | None:
-        child = way.element(element)
-        if child is None:
-            return None
-        if not name:
-            return Part(str(numbers[child]), (child.text or "").strip())
-        text = child.get(name)
-        return None if text is None else Part(f"{numbers[child]}@{name}", text)
-
-    return of_child

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
@@ -75,7 +76,7 @@ class _Copying:
     def taken(self, thing: Thing) -> AbstractSet[str]:
         kind = thing.rule.entry.kind
         known = self.values.names(kind) if kind else frozenset()
-        return known | self.scene.things.by_key.keys() | self.given.setdefault(kind, set())
+        return known | self.scene.things.by_key.keys()
 
 
 def plan_place(
@@ -142,8 +143,7 @@ def _copied(state: PlanState, copying: _Copying, spots: Sequence[Spot]) -> tuple
     wanted: list[tuple[str, Thing, Wish]] = []
     told: list[ValueStep] = []
     first = copying.roots[0].thing
-    for spot in spots:
-        names = _names(copying)
+    for spot, names in zip(spots, _names(copying), strict=False):
         told += (ValueStep(old, new, position_text(spot.at, first.rule.at[2] is None)) for old, new in names.items())
         for root in copying.roots:
             wish = rigid(copying.scene, first.index, root.thing.index, spot)
@@ -204,17 +204,15 @@ def _finished(
 _TOLD = 60
 
 
-def _names(copying: _Copying) -> dict[str, str]:
-    """The old keys of what is copied, and those of the copy."""
+def _names(copying: _Copying) -> Iterator[dict[str, str]]:
+    """For each copy the old keys of what is copied, and those of the copy."""
     things = [thing for thing in copying.things if thing.key]
     if not things:
-        return {}
+        yield from itertools.repeat({})
     taken = frozenset().union(*(copying.taken(thing) for thing in things))
     old = tuple(dict.fromkeys(thing.key for thing in things))
-    new = next(next_names(old, taken, things[0].rule.copies))
-    for thing in things:
-        copying.given.setdefault(thing.rule.entry.kind, set()).update(new)
-    return dict(zip(old, new, strict=True))
+    for new in next_names(old, taken, things[0].rule.copies):
+        yield dict(zip(old, new, strict=True))
 
 
 def _values(copying: _Copying, root: _Root, wish: Wish, names: Mapping[str, str]) -> Iterator[dict[str, Any]]:
@@ -223,7 +221,7 @@ def _values(copying: _Copying, root: _Root, wish: Wish, names: Mapping[str, str]
         entry = thing.rule.entry
         values: dict[str, Any] = {}
         if thing is root.thing:
-            was = parted(copying.scene.things.local[thing.index])
+            was = parted(copying.scene.things.local_matrix(thing.index))
             now = copying.scene.things.transform(thing.index)
             if was is None or now is None:
                 raise CannotSay("it is sheared or flat as it stands")

@@ -57,7 +57,7 @@ def local_wish(scene: Scene, row: int, wish: Wish) -> tuple[Wish, Transform]:
     """What is wished in the space of the map, in the space of what a thing stands by; and how it stands there now.
     Raises CannotSay."""
     things = scene.things
-    was = parted(things.local[row])
+    was = parted(things.local_matrix(row))
     now = things.transform(row)
     if was is None or now is None:
         raise CannotSay("it is sheared or flat as it stands")

@@ -91,8 +91,10 @@ def draw_plan(views: Sequence[PlanView]) -> Figure:
     low = np.min([frame.low for frame in frames], axis=0)
     high = np.max([frame.high for frame in frames], axis=0)
     wide, lines = (12.8 if len(views) == 1 else 16.0), max(len(_on_things(view)) for view in views)
-    # As high as the map is, with what stands around it.
-    share = float((high[1] - low[1]) / (high[0] - low[0])) * (wide - 2.0) / len(views)
+    # As high as the map is, with what stands around it; less wide where it is higher than wide.
+    steep = float((high[1] - low[1]) / (high[0] - low[0])) / len(views)
+    wide = min(wide, max(9.5 / steep + 2.6, 7.0))
+    share = steep * (wide - 2.0)
     figure = new_figure(wide, min(max(share + 1.0, 4.8), 11.0) + 0.22 * min(lines, _SHOWN_FINDINGS + 1))
     axes_of = figure.subplots(1, len(views), squeeze=False)[0]
     styles = _styles(views)
@@ -238,12 +240,15 @@ def _draw_things(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> 
     """Every thing; where they are very many, how dense they are, and only those that stand out."""
     things = view.scene.things
     paper = frame.of(things.at) if len(things) else np.zeros((0, 2))
-    shown = [t.index for t in things.rows if t.placed and bool(frame.shows(paper[t.index][None])[0])]
+    shown = _shown(view, frame, paper)
     out = [row for row in shown if _stands_out(view, row)]
     if len(shown) > _DENSE:
+        from matplotlib.colors import LogNorm
+
         bins = axes.hexbin(
-            paper[shown, 0], paper[shown, 1], gridsize=80, bins="log", mincnt=1, cmap="Greys", linewidths=0, zorder=1.2
-        )
+            paper[shown, 0], paper[shown, 1], gridsize=80, norm=LogNorm(vmin=0.3), mincnt=1, cmap="Greys", linewidths=0,
+            zorder=1.2,
+        )  # fmt: skip
         bar = axes.figure.colorbar(bins, ax=axes, shrink=0.5, pad=0.01)
         bar.set_label(f"things in a cell, {len(shown):,} in all", fontsize=8, color=FAINT)
         bar.ax.tick_params(labelsize=7, colors=FAINT)
@@ -265,6 +270,12 @@ def _draw_things(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> 
         )
     _draw_facing(axes, view, frame, paper, single)
     return [(float(x), float(y)) for x, y in paper[single]]
+
+
+def _shown(view: PlanView, frame: _Frame, paper: Floats) -> list[int]:
+    """The rows of what stands in the part that is shown."""
+    rows = view.scene.things.rows
+    return [row for row in np.nonzero(frame.shows(paper))[0].tolist() if rows[row].placed] if rows else []
 
 
 def _stands_out(view: PlanView, row: int) -> bool:
@@ -315,7 +326,7 @@ def _draw_facing(axes: Axes, view: PlanView, frame: _Frame, paper: Floats, rows:
     north[frame.up[0]] = frame.up[1]
     length = float((frame.high - frame.low).max()) * 0.018
     for row in turned:
-        looks = frame.of((things.world[row][:3, :3] @ north)[None])[0]
+        looks = frame.of((things.matrix(row)[:3, :3] @ north)[None])[0]
         far = float(np.hypot(*looks))
         if far > 1e-6:
             end = paper[row] + looks / far * length
@@ -327,9 +338,9 @@ def _labels(view: PlanView, frame: _Frame) -> list[Label]:
     paper = frame.of(things.at) if len(things) else np.zeros((0, 2))
     wrong = {row for row, _ in _on_things(view)}
     found = []
-    for thing in things.rows:
-        row = thing.index
-        if not thing.placed or not thing.key or not frame.shows(paper[row][None])[0]:
+    for row in _shown(view, frame, paper):
+        thing = things.rows[row]
+        if not thing.key:
             continue
         outstanding = _stands_out(view, row)
         weight = 3 * (row in wrong) + 2 * outstanding + bool(thing.links)
