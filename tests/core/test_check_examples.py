@@ -19,6 +19,7 @@ from hookset.project import (
     LedgerFile,
     LedgerHook,
     LedgerPack,
+    LedgerPlace,
     LedgerSetting,
     LedgerSpot,
     Stock,
@@ -55,7 +56,14 @@ def findings(
     blanks = (LedgerBlank(name=example.left_blank, kind="picture", filled=filled),) if example.left_blank else ()
     spots = tuple(LedgerSpot(file=path, ask={"assign": "TOLL"}) for path in example.tuned)
     settings = (LedgerSetting(name="toll", type="int", value=3, write=spots),) if spots else ()
-    pack = LedgerPack(name="bell", version="1", files=files_of_pack, hooks=hooks, blanks=blanks, settings=settings)
+    places: tuple[LedgerPlace, ...] = ()
+    if example.left_unplaced:
+        places = (LedgerPlace(name=example.left_unplaced, least=1),)
+        stands = LedgerHook(order=1, path="things.csv", key="", record={}, place=example.left_unplaced, was_there=True)
+        hooks = (stands,) if filled else ()
+    pack = LedgerPack(
+        name="bell", version="1", files=files_of_pack, hooks=hooks, blanks=blanks, places=places, settings=settings
+    )
     ledger = Ledger(packs=(pack,))
     head = '[map]\nname = "x"\nlayout = "example.toml"\n'
     _, terms = read_project((head + project).encode())

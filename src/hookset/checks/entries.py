@@ -96,6 +96,34 @@ def blank_open(case: Case) -> Iterable[UnplacedFinding]:
 
 
 @check(
+    code="still-to-be-placed",
+    title="Something of a pack is still to be placed",
+    severity=Severity.ERROR,
+    why="it is nowhere in the map, or not often enough",
+    remedy="say where: hookset install PACK --at PLACE=X,Y,Z",
+    example=Example(fails={}, passes={}, left_unplaced="landing"),
+)
+def still_to_be_placed(case: Case) -> Iterable[UnplacedFinding]:
+    for pack in case.ledger.packs:
+        for place in pack.places:
+            least = (case.terms.players or 0) if place.least == "players" else place.least
+            there = pack.placed(place)
+            if there < least:
+                more = "" if least == 1 else f" {least - there} more times: {there} of {least} are there"
+                if there:
+                    remedy = f"set copies of what stands there: hookset where --pack {pack.name}, then hookset place"
+                else:
+                    remedy = f"say where: hookset install {pack.source or pack.name} --at {place.name}=X,Y,Z"
+                yield UnplacedFinding(
+                    path=LEDGER,
+                    message=f"`{place.name}` of {pack.name} is still to be placed{more}: {place.says or 'its place'}",
+                    remedy=remedy,
+                    kind="place",
+                    name=f"{pack.name}.{place.name}",
+                )
+
+
+@check(
     code="setting-differs",
     title="A setting has different values in the places where it lives",
     severity=Severity.WARNING,

@@ -120,6 +120,8 @@ class Example:
     """What hookset.toml says about checks, when it fails."""
     set_by_pack: tuple[str, str, str] | None = None
     """(seat, path, text) of an entry that a pack has set."""
+    left_unplaced: str = ""
+    """A place of a pack at which nothing stands where the check fails, and something where it passes."""
     left_blank: str = ""
     """A blank of a pack, which is open where the check fails and filled where it passes."""
     tuned: tuple[str, ...] = ()

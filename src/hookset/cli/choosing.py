@@ -36,6 +36,13 @@ _OPTIONS = (
     ),
     click.option("--call", "renamed", multiple=True, metavar="KIND:NAME=NEW", help="Rename something of a pack."),
     click.option("--move", "moved", multiple=True, metavar="FOLDER=FOLDER", help="Put a folder of a pack elsewhere."),
+    click.option(
+        "--at",
+        "placed",
+        multiple=True,
+        metavar="PLACE=X,Y,Z",
+        help="Where a thing of a pack goes; @DEGREES turns it.",
+    ),
     click.option("--keep-mine", "bytes_", flag_value="mine", help="Where a file is there with other content: keep it."),
     click.option("--take-theirs", "bytes_", flag_value="theirs", help="The same: take the pack's instead."),
     click.option("--keep-both", "bytes_", flag_value="both", help="The same: have both, the pack's under a new name."),
@@ -80,6 +87,7 @@ class Given:
     words: Sequence[str] = ()
     renamed: Sequence[str] = ()
     moved: Sequence[str] = ()
+    placed: Sequence[str] = ()
     beside: Sequence[str] = ()
     bytes_: str | None = None
     both_jobs: bool = False
@@ -107,6 +115,12 @@ def choices_of(names: Sequence[str], **chosen: Any) -> Choices:
             key, value = _pair(option, entry)
             for name in _meant(names, key):
                 given[name].setdefault(field, {})[key.removeprefix(f"{name}.")] = value
+    for entry in said.placed:
+        key, value = _pair("--at", entry)
+        for name in _meant(names, key):
+            at = given[name].setdefault("placed", {})
+            place = key.removeprefix(f"{name}.")
+            at[place] = f"{at[place]} {value}" if place in at else value
     packs = dict(base.packs)
     for name in names:
         one = packs.get(name, Answers())

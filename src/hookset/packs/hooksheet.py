@@ -21,6 +21,7 @@ __all__ = [
     "NeedEntry",
     "PackEntry",
     "PartEntry",
+    "PlaceEntry",
     "RenamedEntry",
     "SettingEntry",
     "WhenEntry",
@@ -175,6 +176,8 @@ class HookEntry(_Table, frozen=True):
     when: WhenEntry | None = None
     part: str = ""
     """The part that it belongs to. One without is set with the parts whose names it uses."""
+    place: str = ""
+    """The `[[place]]` that it stands at."""
     fill: bool = True
     """Whether `{…}` in it is filled in; false for texts that have such words of their own."""
 
@@ -228,6 +231,21 @@ class BlankEntry(_Table, frozen=True):
     """Width and height of a picture."""
 
 
+class PlaceEntry(_Table, frozen=True):
+    """What the builder puts somewhere: `[[place]]`. The hooks that say `place` with its name stand there; the first of
+    them at the place itself, the others as they stand to it in the sheet."""
+
+    name: str
+    says: str = ""
+    """What it is, and where it goes best."""
+    must: bool = False
+    """Whether only the builder knows where: until that is said its hooks are not set, and the map is not built."""
+    least: int | Literal["players"] = 0
+    """How many there must be at least; `players`: one for each player that hookset.toml tells."""
+    on_ground: bool = False
+    """Whether two numbers will do, since it stands on the ground."""
+
+
 class RenamedEntry(_Table, frozen=True):
     """A name that an earlier version used: an upgrade renames it in the whole map."""
 
@@ -267,5 +285,6 @@ class HookSheet(_Table, frozen=True):
     setting: tuple[SettingEntry, ...] = ()
     claim: tuple[ClaimEntry, ...] = ()
     blank: tuple[BlankEntry, ...] = ()
+    place: tuple[PlaceEntry, ...] = ()
     renamed: tuple[RenamedEntry, ...] = ()
     drafted: DraftedEntry = DraftedEntry()

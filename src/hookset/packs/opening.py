@@ -146,7 +146,21 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
             SpecifierSet(version)
         except ValueError:
             found.append(Complaint(at, f"{version.removeprefix('==')!r} is no version; write it like >=1.2, <2"))
-    return [*found, *_hook_mistakes(sheet.hook)]
+    return [*found, *_hook_mistakes(sheet.hook), *_place_mistakes(sheet)]
+
+
+def _place_mistakes(sheet: HookSheet) -> Iterator[Complaint]:
+    names = [place.name for place in sheet.place]
+    for index, place in enumerate(sheet.place):
+        if place.name in names[:index]:
+            yield Complaint(f"/place/{index}/name", f"two places are called `{place.name}`")
+        if not any(hook.place == place.name for hook in sheet.hook):
+            yield Complaint(f"/place/{index}", f"no hook stands at `{place.name}`: say so with `place` in one")
+    for index, hook in enumerate(sheet.hook):
+        if hook.place and hook.place not in names:
+            yield Complaint(f"/hook/{index}/place", f"no place is called `{hook.place}`{nearest(hook.place, names)}")
+        if hook.place and not hook.seat:
+            yield Complaint(f"/hook/{index}/place", "`place` goes with `seat`")
 
 
 def _hook_mistakes(hooks: Sequence[HookEntry]) -> Iterator[Complaint]:

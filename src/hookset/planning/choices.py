@@ -29,6 +29,8 @@ class Answers(Struct, frozen=True, kw_only=True, omit_defaults=True, forbid_unkn
     """`KIND:NAME` → what it is called in this map."""
     moved: dict[str, str] = {}
     """Folder of the pack → folder of the map."""
+    placed: dict[str, str] = {}
+    """By place: `X,Y,Z`, with `@DEGREES` behind it where it is turned; several with blanks between them."""
     files: dict[str, str] = {}
     """For files that are there with other content: `mine`, `theirs`, `both`, or the path that the pack's is to have
     beside it."""
@@ -86,7 +88,7 @@ def answered(choices: Choices, key: tuple[str, ...], answer: str) -> Choices:
         return msgspec.structs.replace(choices, control_files=answer == "take")
     if about == "both-jobs":
         return msgspec.structs.replace(choices, both_jobs=answer == "both")
-    field = {"file": "files", "claim": "claims", "name": "renamed", "blank": "blanks"}[about]
+    field = {"file": "files", "claim": "claims", "name": "renamed", "blank": "blanks", "place": "placed"}[about]
     one = choices.of(name)
     changed = msgspec.structs.replace(one, **{field: {**getattr(one, field), rest[0]: answer}})
     return msgspec.structs.replace(choices, packs={**choices.packs, name: changed})

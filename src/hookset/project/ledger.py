@@ -26,6 +26,7 @@ __all__ = [
     "LedgerFill",
     "LedgerHook",
     "LedgerPack",
+    "LedgerPlace",
     "LedgerSetting",
     "LedgerSpot",
     "installed_paths",
@@ -107,6 +108,8 @@ class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     path: str
     part: str = ""
     """The part of the pack that it belongs to."""
+    place: str = ""
+    """The place of the pack that it stands at."""
     key: str
     """The same for the same entry of the hook sheet, whatever was filled in."""
     text: str | None = None
@@ -169,6 +172,16 @@ class LedgerBlank(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """The pack comes with something that will do meanwhile."""
 
 
+class LedgerPlace(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What the builder puts somewhere."""
+
+    name: str
+    says: str = ""
+    each: int = 1
+    """How many entries make one of it."""
+    least: int | Literal["players"] = 0
+
+
 class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """One installed pack."""
 
@@ -196,12 +209,17 @@ class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     claims: dict[str, str] = {}
     """By kind."""
     blanks: tuple[LedgerBlank, ...] = ()
+    places: tuple[LedgerPlace, ...] = ()
     renamed: dict[str, str] = {}
     """`KIND:NAME` → what it is called in this map."""
     moved: dict[str, str] = {}
     """Folder of the pack → folder of the map."""
     files: tuple[LedgerFile, ...] = ()
     hooks: tuple[LedgerHook, ...] = ()
+
+    def placed(self, place: LedgerPlace) -> int:
+        """How many there are of what the builder puts somewhere."""
+        return sum(hook.place == place.name for hook in self.hooks) // max(place.each, 1)
 
 
 class Ledger(Struct, frozen=True, kw_only=True):

@@ -160,6 +160,9 @@ def inspect_data(pack: Pack, look: Inside, draft: Draft | None, looked: PackRevi
             "claims": [claim.kind for claim in sheet.claim],
             "parts": [{"name": part.name, "title": part.title} for part in sheet.part],
             "does": list(sheet.pack.does),
+            "places": [
+                {"name": one.name, "says": one.says, "must": one.must, "least": one.least} for one in sheet.place
+            ],
             "blanks": [{"name": b.name, "kind": b.kind, "into": b.into, "says": b.says} for b in sheet.blank],
         }
     return data | ({"plan": _pack_plan(plan)} if plan is not None else {})

@@ -20,7 +20,7 @@ from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay
 from hookset.trees import Text, Tree
 
-__all__ = ["Mould", "OpenFile", "edits_for", "entry_of", "open_for_edits", "without_entry"]
+__all__ = ["Mould", "OpenFile", "edits_for", "entry_of", "open_for_edits", "with_values", "without_entry"]
 
 
 @dataclass(frozen=True)
@@ -119,10 +119,7 @@ class Mould:
     def cast(self, values: Sequence[Mapping[str, Any]]) -> Body:
         """The entry as it would be if its things said these values. Raises CannotSay."""
         if self.entry.body.record is not None:
-            record = _copied(self.entry.body.record)
-            for way, value in values[0].items():
-                _set(record, way, value)
-            return Body(record=record)
+            return Body(record=with_values(self.entry.body.record, values[0]))
         start, end = self.entry.start, self.entry.end
         edits = [edit for one, own in zip(self.things, values, strict=True) for edit in edits_for(self.file, one, own)]
         if any(edit.start < start or end < edit.end for edit in edits):
@@ -132,6 +129,14 @@ class Mould:
         lead = string[string.rfind("\n", 0, start) + 1 : start]
         text = spliced(string[start:end], inside)
         return Body(text=textwrap.dedent((lead if not lead.strip() else "") + text).strip())
+
+
+def with_values(record: Mapping[str, Any], values: Mapping[str, Any]) -> dict[str, Any]:
+    """A record with other values, by the ways to them."""
+    made: dict[str, Any] = _copied(record)
+    for way, value in values.items():
+        _set(made, way, value)
+    return made
 
 
 def _copied(value: Any) -> Any:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterator, Sequence
-from itertools import count
 
 from hookset.config.layouts.placing import CopiesEntry
 
@@ -24,17 +23,22 @@ def parted_name(name: str, copies: CopiesEntry) -> tuple[str, str, str]:
 
 def next_names(names: Sequence[str], taken: Collection[str], copies: CopiesEntry) -> Iterator[tuple[str, ...]]:
     """The names of further copies of what belongs together, the next ones first: all parts of a copy get the same
-    suffix, the first after theirs with which none of them is taken."""
+    suffix, the first after theirs with which none of them is taken. Parts that are told apart by it only, `bell_1` and
+    `bell_2`, get as many in a row."""
     parted = [parted_name(name, copies) for name in names]
     numbers = copies.by == "number"
-    begin = max((_index(suffix, numbers) for _, _, suffix in parted), default=0)
-    for index in count(begin + 1):
+    stems = [(stem, between) for stem, between, _ in parted]
+    offsets = [stems[:place].count(stem) for place, stem in enumerate(stems)]
+    index = max((_index(suffix, numbers) for _, _, suffix in parted), default=0) + 1
+    while True:
         made = tuple(
-            f"{stem}{between}{_suffix(index, suffix, copies) if numbers else _letters(index, suffix.isupper())}"
-            for stem, between, suffix in parted
+            f"{stem}{between}{_number(index + more, suffix, copies) if numbers else _letters(index + more, suffix)}"
+            for (stem, between, suffix), more in zip(parted, offsets, strict=True)
         )
-        if not any(name in taken for name in made):
+        free = not any(name in taken for name in made)
+        if free:
             yield made
+        index += max(offsets, default=0) + 1 if free else 1
 
 
 def _index(suffix: str, numbers: bool) -> int:
@@ -44,14 +48,14 @@ def _index(suffix: str, numbers: bool) -> int:
     return ord(suffix.lower()) - ord("a") if suffix else 0
 
 
-def _suffix(number: int, like: str, copies: CopiesEntry) -> str:
+def _number(number: int, like: str, copies: CopiesEntry) -> str:
     return str(number).zfill(max(copies.width, len(like) if like.startswith("0") else 0))
 
 
-def _letters(index: int, upper: bool) -> str:
+def _letters(index: int, like: str) -> str:
     """a to z, then aa, ab …: as the columns of a sheet are counted."""
     found = ""
     while index >= 0:
         found = chr(ord("a") + index % 26) + found
         index = index // 26 - 1
-    return found.upper() if upper else found
+    return found.upper() if like.isupper() else found

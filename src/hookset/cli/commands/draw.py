@@ -14,7 +14,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.tracing import traced
 from hookset.model import WrongUseError
 from hookset.planning.operations.remove import installed_pack
-from hookset.planning.placing.spots import row_called
+from hookset.planning.placing.positions import row_called
 from hookset.planning.queries.whereabouts import owners_of
 from hookset.project import MapProject, read_ledger
 from hookset.reports.figures.canvas import save_figure

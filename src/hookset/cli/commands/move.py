@@ -7,8 +7,8 @@ from typing import Any
 import click
 
 from hookset.cli.changes import Task, carry_out
+from hookset.cli.positions import position_options, wish_of
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.cli.spots import spot_options, wish_of
 from hookset.planning import Choices
 from hookset.planning.operations.move import MoveRequest, plan_move
 
@@ -17,12 +17,12 @@ __all__ = ["command"]
 
 @click.command("move", short_help="Put what stands in the map elsewhere, turn it, stretch it.")
 @click.argument("names", nargs=-1, required=True, metavar="NAME...")
-@spot_options
+@position_options
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
 @json_option
 @pass_run
-def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as_json: bool, **spot: Any) -> int:
+def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as_json: bool, **position: Any) -> int:
     """Put what stands in the map under these names elsewhere: the first at the place, the others as they stand to it.
     --by alone moves from where it stands. What a pack has set stays where you put it when the pack is upgraded.
 
@@ -31,7 +31,7 @@ def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as
         hookset move gull_rock --at -30,0.4,4
         hookset move lock_wheel --by 0,0,-1 --turn 90 --preview
     """
-    asked = MoveRequest(names=names, wish=wish_of(spot), group=spot["group"])
+    asked = MoveRequest(names=names, wish=wish_of(position), group=position["group"])
     task = Task(
         action="move",
         plan=lambda project, ledger, data, choices, now: plan_move(project, ledger, data, asked, choices, now),

@@ -9,8 +9,8 @@ import click
 from msgspec import structs
 
 from hookset.cli.changes import Task, carry_out
+from hookset.cli.positions import NUMBERS, listed_places, position_options, wish_of
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.cli.spots import NUMBERS, listed_places, spot_options, wish_of
 from hookset.planning import Choices
 from hookset.planning.operations.place import PlaceRequest, plan_place
 
@@ -19,7 +19,7 @@ __all__ = ["command"]
 
 @click.command("place", short_help="Set further copies of what stands in the map, each where you say.")
 @click.argument("names", nargs=-1, required=True, metavar="NAME...")
-@spot_options
+@position_options
 @click.option("--instead-of", metavar="NAME", default="", help="In the place of something, which goes.")
 @click.option("--line-to", type=NUMBERS, metavar="X,Y,Z", help="Several, in a line from --at to here.")
 @click.option("--count", type=click.IntRange(1), help="How many, in a line or in each row of a grid.")
@@ -45,7 +45,7 @@ def command(
     preview: bool,
     anyway: bool,
     as_json: bool,
-    **spot: Any,
+    **position: Any,
 ) -> int:
     """Set further copies of what stands in the map under these names: the first at the place, the others as they stand
     to it. Each copy gets the next free number or letter on every name that ties its parts; what its parts work on is
@@ -58,7 +58,7 @@ def command(
         hookset place lock_wheel lock_gate --beside lock_wheel --by 0,0,-6
     """
     wish = structs.replace(
-        wish_of(spot),
+        wish_of(position),
         line_to=line_to or (),
         count=count or 0,
         every=every or 0.0,
@@ -66,7 +66,7 @@ def command(
         step=step or (),
         listed=listed_places(table) if table is not None else (),
     )
-    asked = PlaceRequest(names=names, wish=wish, group=spot["group"], instead_of=instead_of)
+    asked = PlaceRequest(names=names, wish=wish, group=position["group"], instead_of=instead_of)
     task = Task(
         action="place",
         plan=lambda project, ledger, data, choices, now: plan_place(project, ledger, data, asked, choices, now),

@@ -2,28 +2,27 @@
 
 from __future__ import annotations
 
-import numpy as np
 from msgspec import Struct, structs
 
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
-from hookset.planning.placing.moving import Move, moved
-from hookset.planning.placing.spots import Spot, SpotWish, row_called, spots_for
+from hookset.planning.placing.moving import Move, moved, rigid
+from hookset.planning.placing.positions import PositionWish, positions_for, row_called
 from hookset.planning.plan import PackPlan, Plan
 from hookset.planning.state import plan_state_for
 from hookset.project import Ledger, MapProject
 from hookset.scene.scene import Scene
 from hookset.scene.values import Wish
 
-__all__ = ["MoveRequest", "plan_move", "rigid"]
+__all__ = ["MoveRequest", "plan_move"]
 
 
 class MoveRequest(Struct, frozen=True, kw_only=True):
     """What is to be moved, and where to."""
 
     names: tuple[str, ...]
-    """The first goes to the spot; the others keep their places to it."""
-    wish: SpotWish
+    """The first goes to the position; the others keep their places to it."""
+    wish: PositionWish
     group: str | None = None
 
 
@@ -35,7 +34,7 @@ def plan_move(
     choices: Choices,
     now: str,
 ) -> Plan:
-    """Put things elsewhere: the first of them at the spot, the others as they stand to it. Raises WrongUseError."""
+    """Put things elsewhere: the first of them at the position, the others as they stand to it. Raises WrongUseError."""
     state = plan_state_for(project, ledger, choices, now)
     scene = Scene(project.tree, project.layout)
     wish, group = asked.wish, asked.group
@@ -46,7 +45,7 @@ def plan_move(
         raise WrongUseError("it is not said where to", remedy="say --at X,Y,Z, --by X,Y,Z, --turn, --size or --group")
     if not wish.at and not wish.beside:
         wish = replace_at(scene, rows[0], wish)
-    spot = spots_for(scene, wish)[0]
+    position = positions_for(scene, wish)[0]
     moves = {}
     for row in rows:
         thing = scene.things.rows[row]
@@ -55,29 +54,15 @@ def plan_move(
             if not thing.rule.entry.group:
                 raise WrongUseError(f"the layout does not say where {thing.rule.entry.title} have their group")
             words[thing.rule.entry.group] = group
-        moves[row] = Move(thing.key, rigid(scene, rows[0], row, spot) if first is not None else Wish(at=spot.at), words)
+        moves[row] = Move(
+            thing.key, rigid(scene, rows[0], row, position) if first is not None else Wish(at=position.at), words
+        )
     state, steps = moved(state, scene, moves)
     step = PackPlan(name=", ".join(asked.names), version="", hooks=steps)
     return state.with_plan_of(step).plan(ledger_bytes)
 
 
-def replace_at(scene: Scene, row: int, wish: SpotWish) -> SpotWish:
+def replace_at(scene: Scene, row: int, wish: PositionWish) -> PositionWish:
     """A wish that says nothing of the place, with the place where a thing stands now."""
     at = tuple(float(one) for one in scene.things.at[row])
     return structs.replace(wish, at=at)
-
-
-def rigid(scene: Scene, first: int, row: int, spot: Spot) -> Wish:
-    """How a thing is to stand when another one comes to a spot, and it stands to that as before."""
-    things = scene.things
-    leader, own = things.transform(first), things.transform(row)
-    if row == first or leader is None or own is None:
-        return Wish(spot.at, spot.turn, spot.size)
-    turn = spot.turn @ leader.turn.T if spot.turn is not None else np.eye(3)
-    stretch = spot.size / leader.size if spot.size is not None else np.ones(3)
-    across = turn @ (leader.turn @ (stretch * (leader.turn.T @ (own.at - leader.at))))
-    return Wish(
-        spot.at + across,
-        turn @ own.turn if spot.turn is not None else None,
-        own.size * stretch if spot.size is not None else None,
-    )

@@ -1,36 +1,21 @@
-"""Further copies of things: each with names of its own, its links to its own parts, at its own place."""
+"""Further copies of things that stand in a map."""
 
 from __future__ import annotations
-
-import itertools
-import re
-from collections.abc import Iterator, Mapping, Sequence
-from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field, replace
-from typing import Any
 
 import msgspec
 from msgspec import Struct
 
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
-from hookset.planning.filling import MapValues
-from hookset.planning.filling.numbers import next_id
-from hookset.planning.naming.rewriting import facts_of, swapped
-from hookset.planning.operations.move import rigid
 from hookset.planning.operations.take import with_taken
-from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pending
-from hookset.planning.placing.moving import owner_of, position_text, refused, stands_as
-from hookset.planning.placing.spots import Spot, SpotWish, row_called, spots_for
-from hookset.planning.plan import PackPlan, Plan, Stop, ValueStep
-from hookset.planning.state import PlanState, plan_state_for
-from hookset.project import Ledger, LedgerHook, MapProject
-from hookset.scene.records import Mould, OpenFile, open_for_edits
+from hookset.planning.pipeline.copying import with_copies
+from hookset.planning.placing.moving import refused
+from hookset.planning.placing.positions import PositionWish, positions_for, row_called
+from hookset.planning.plan import PackPlan, Plan
+from hookset.planning.state import plan_state_for
+from hookset.project import Ledger, MapProject
 from hookset.scene.scene import Scene
-from hookset.scene.suffixes import next_names
-from hookset.scene.things import Thing
-from hookset.scene.values import CannotSay, Wish, values_for
-from hookset.space.transforms import Transform, parted
+from hookset.scene.values import CannotSay
 
 __all__ = ["PlaceRequest", "plan_place"]
 
@@ -39,44 +24,11 @@ class PlaceRequest(Struct, frozen=True, kw_only=True):
     """What is to be placed once more, and where."""
 
     names: tuple[str, ...]
-    """The first goes to the spot; the others keep their places to it."""
-    wish: SpotWish
+    """The first goes to the position; the others keep their places to it."""
+    wish: PositionWish
     group: str | None = None
     instead_of: str = ""
     """A thing in whose place it comes, turned as that; it goes."""
-
-
-@dataclass(frozen=True)
-class _Root:
-    """A thing whose record is an entry, with the things in its record."""
-
-    mould: Mould
-    owner: tuple[str, LedgerHook] | None
-
-    @property
-    def thing(self) -> Thing:
-        return self.mould.things[0]
-
-
-@dataclass(frozen=True)
-class _Copying:
-    """What copies are made of, and what has been given so far."""
-
-    scene: Scene
-    roots: tuple[_Root, ...]
-    asked: PlaceRequest
-    values: MapValues
-    given: dict[str, set[str]] = field(default_factory=dict)
-    """By kind: names that copies of this plan have."""
-
-    @property
-    def things(self) -> tuple[Thing, ...]:
-        return tuple(thing for root in self.roots for thing in root.mould.things)
-
-    def taken(self, thing: Thing) -> AbstractSet[str]:
-        kind = thing.rule.entry.kind
-        known = self.values.names(kind) if kind else frozenset()
-        return known | self.scene.things.by_key.keys()
 
 
 def plan_place(
@@ -92,11 +44,9 @@ def plan_place(
         if scene.things.nested and asked.instead_of in asked.names:
             raise WrongUseError(f"`{asked.instead_of}` cannot be copied to its own place and go")
         wish = msgspec.structs.replace(wish, beside=asked.instead_of)
-    spots = spots_for(scene, wish)
+    positions = positions_for(scene, wish)
     try:
-        roots = tuple(_roots(state, scene, rows))
-        copying = _Copying(scene, roots, asked, MapValues(state.layout, state.tree, state.stock))
-        state, plans = _copied(state, copying, spots)
+        state, plans = with_copies(state, scene, rows, positions, asked.names, asked.group)
     except CannotSay as error:
         return state.with_stops([refused(scene.things.rows[rows[0]], error)]).plan(ledger_bytes)
     if asked.instead_of and not state.stops:
@@ -105,239 +55,3 @@ def plan_place(
     for plan in plans:
         state = state.with_plan_of(plan)
     return state.plan(ledger_bytes)
-
-
-def _roots(state: PlanState, scene: Scene, rows: Sequence[int]) -> Iterator[_Root]:
-    """The things that are to be copied, without those that stand in the record of another one of them."""
-    files: dict[str, OpenFile] = {}
-    inside: set[int] = set()
-    within = {row: _in_record(scene, row) for row in rows}
-    for row in rows:
-        inside.update(within[row][1:])
-    for row in (row for row in rows if row not in inside):
-        thing = scene.things.rows[row]
-        if thing.path not in files:
-            files[thing.path] = open_for_edits(state.tree, thing.rule, thing.path)
-        holds = thing.part(thing.rule.entry.holds)
-        if holds is not None and holds.value != ():
-            raise CannotSay("other things stand by it, by their number: copy those, and it without them")
-        mould = Mould.of(files[thing.path], state.layout, [scene.things.rows[one] for one in within[row]])
-        yield _Root(mould, owner_of(state, files[thing.path], thing))
-
-
-def _in_record(scene: Scene, row: int) -> list[int]:
-    """A thing, and all that stand in its record."""
-    if not scene.things.rows[row].rule.entry.nested:
-        return [row]
-    found = [row]
-    known = {row}
-    for other in range(row + 1, len(scene.things)):
-        if int(scene.things.outer[other]) in known:
-            known.add(other)
-            found.append(other)
-    return found
-
-
-def _copied(state: PlanState, copying: _Copying, spots: Sequence[Spot]) -> tuple[PlanState, tuple[PackPlan, ...]]:
-    done: dict[str, StagedEntries] = {}
-    wanted: list[tuple[str, Thing, Wish]] = []
-    told: list[ValueStep] = []
-    first = copying.roots[0].thing
-    for spot, names in zip(spots, _names(copying), strict=False):
-        told += (ValueStep(old, new, position_text(spot.at, first.rule.at[2] is None)) for old, new in names.items())
-        for root in copying.roots:
-            wish = rigid(copying.scene, first.index, root.thing.index, spot)
-            body = root.mould.cast([*_values(copying, root, wish, names)])
-            owner = root.owner[0] if root.owner is not None else ""
-            entry = root.owner[1] if root.owner is not None else None
-            entries = replace(done.get(owner) or StagedEntries(state), state=state)
-            hook = LedgerHook(
-                order=state.order,
-                seat=root.thing.rule.entry.seat,
-                at=entry.at if entry is not None else {},
-                path=root.thing.path,
-                part=entry.part if entry is not None else "",
-                key=f"place {state.order}",
-                text=body.text,
-                record=dict(body.record) if body.record is not None else None,
-            )
-            entries = replace(entries, state=state.with_next_order())
-            entries, _ = put_entry(entries, root.thing.path, hook, f"a copy of {root.thing.called}")
-            for more in _beside(state, copying, root, names):
-                hook = msgspec.structs.replace(more, order=entries.state.order, key=f"place {entries.state.order}")
-                entries = replace(entries, state=entries.state.with_next_order())
-                entries, _ = put_entry(entries, root.thing.path, hook, f"as {root.thing.called} has it")
-            done[owner] = entries
-            state = entries.state
-            wanted.append((names.get(root.thing.key, ""), root.thing, wish))
-    return _finished(state, copying, done, wanted, told)
-
-
-def _finished(
-    state: PlanState,
-    copying: _Copying,
-    done: Mapping[str, StagedEntries],
-    wanted: Sequence[tuple[str, Thing, Wish]],
-    told: Sequence[ValueStep],
-) -> tuple[PlanState, tuple[PackPlan, ...]]:
-    plans: list[PackPlan] = []
-    for owner, waiting in done.items():
-        entries = set_pending(replace(waiting, state=state))
-        state = entries.state
-        pack = state.ledger.pack(owner)
-        if pack is not None:
-            state = state.with_row(msgspec.structs.replace(pack, hooks=(*pack.hooks, *entries.hooks)))
-        title = pack.name if pack is not None else ", ".join(copying.asked.names)
-        plans.append(
-            PackPlan(
-                name=title,
-                version=pack.version if pack is not None else "",
-                before=pack.version if pack is not None else "",
-                hooks=entries.steps,
-                values=tuple(told) if len(told) <= _TOLD else (),
-                notes=tuple(_named_elsewhere(state, copying)),
-            )
-        )
-    return _verified(state, copying.scene, wanted), tuple(plans)
-
-
-_TOLD = 60
-
-
-def _names(copying: _Copying) -> Iterator[dict[str, str]]:
-    """For each copy the old keys of what is copied, and those of the copy."""
-    things = [thing for thing in copying.things if thing.key]
-    if not things:
-        yield from itertools.repeat({})
-    taken = frozenset().union(*(copying.taken(thing) for thing in things))
-    old = tuple(dict.fromkeys(thing.key for thing in things))
-    for new in next_names(old, taken, things[0].rule.copies):
-        yield dict(zip(old, new, strict=True))
-
-
-def _values(copying: _Copying, root: _Root, wish: Wish, names: Mapping[str, str]) -> Iterator[dict[str, Any]]:
-    """For each thing in a record the values by which its copy differs."""
-    for thing in root.mould.things:
-        entry = thing.rule.entry
-        values: dict[str, Any] = {}
-        if thing is root.thing:
-            was = parted(copying.scene.things.local_matrix(thing.index))
-            now = copying.scene.things.transform(thing.index)
-            if was is None or now is None:
-                raise CannotSay("it is sheared or flat as it stands")
-            # A copy stands by nothing else: it goes to the seat.
-            values |= values_for(thing, _whole(wish, now, was), was)
-            if copying.asked.group is not None:
-                if not entry.group:
-                    raise CannotSay(f"the layout does not say where {entry.title} have their group")
-                values[entry.group] = copying.asked.group
-        if thing.key in names and entry.key != "0#":
-            values[entry.key] = names[thing.key]
-        for way in entry.links:
-            linked = [link.to for link in thing.links if link.way == way]
-            if any(to in names for to in linked):
-                part = thing.part(way)
-                new = [names.get(to, to) for to in linked]
-                values[way] = new if part is not None and isinstance(part.value, tuple) else new[0]
-        for way in entry.ties:
-            part = thing.part(way)
-            if part is not None and isinstance(part.value, str):
-                values[way] = _tied(part.value, thing.key, names)
-        for way, kind in entry.anew.items():
-            values[way] = _next(copying, kind)
-        yield values
-
-
-def _whole(wish: Wish, now: Transform, was: Transform) -> Wish:
-    """What is wished of a copy that stands by nothing, of a thing that may stand by another one."""
-    whole = wish.of(now)
-    return Wish(
-        whole.at,
-        whole.turn if wish.turn is not None or (now.turn != was.turn).any() else None,
-        whole.size if wish.size is not None or (now.size != was.size).any() else None,
-    )
-
-
-def _tied(text: str, key: str, names: Mapping[str, str]) -> str:
-    """A text that goes with a key: with the same number at its end, if it has the one that the key had."""
-    if key not in names:
-        return text
-    if text == key:
-        return names[key]
-    old, new = (re.search(r"([0-9]+|(?<=[ _.\-])[A-Za-z])$", one) for one in (key, names[key]))
-    if new is None:
-        return text
-    if old is not None and text.endswith(old[1]):
-        return text[: -len(old[1])] + new[1]
-    return f"{text} {new[1]}" if old is None else text
-
-
-def _next(copying: _Copying, kind: str) -> str:
-    layout = copying.scene.layout
-    given = copying.given.setdefault(kind, set())
-    number, by = next_id(kind, layout, copying.values.names(kind) | given)
-    if number is None:
-        raise CannotSay(f"there is no free {layout.kinds[kind].label}: {by}")
-    given.add(number)
-    return number
-
-
-def _beside(state: PlanState, copying: _Copying, root: _Root, names: Mapping[str, str]) -> Iterator[LedgerHook]:
-    """The other entries of a pack that name a thing of it: each copy has its own."""
-    if root.owner is None:
-        return
-    owner = state.ledger.pack(root.owner[0])
-    own = {one.owner[1].order for one in copying.roots if one.owner is not None}
-    placed = {root.thing.rule.entry.seat for root in copying.roots}
-    for hook in owner.hooks if owner is not None else ():
-        key = root.thing.key
-        skipped = hook.order in own or not hook.of_sheet or hook.was_there or hook.seat in placed or not hook.seat
-        if not key or skipped:
-            continue
-        text, record = hook.text, hook.record
-        for old, new in names.items():
-            text, record = swapped(text, old, new), swapped(record, old, new)
-        said = msgspec.json.encode([hook.text, hook.record]).decode()
-        if (text, record) != (hook.text, hook.record) and re.search(rf"(?<![\w-]){re.escape(key)}(?![\w-])", said):
-            yield LedgerHook(
-                order=0, seat=hook.seat, at=hook.at, path=hook.path, part=hook.part, key="", text=text, record=record
-            )
-
-
-def _named_elsewhere(state: PlanState, copying: _Copying) -> Iterator[str]:
-    """Files that go on naming the first ones: what is done there is not done for the copies."""
-    kinds = {thing.rule.entry.kind for thing in copying.things} - {""}
-    keys = {thing.key for thing in copying.things} - {""}
-    own = {root.thing.path for root in copying.roots}
-    for path in state.tree.paths():
-        rules = [rule for rule in state.layout.reads if rule.format != "any" and rule.match(path) is not None]
-        if path in own or not any(one.kind in kinds for rule in rules for one in rule.refers):
-            continue
-        facts = facts_of(state.tree, state.layout, path)
-        named = {name for block in facts.referred if block.kind in kinds for name in block.names} & keys
-        if named:
-            yield f"{path} names {', '.join(sorted(named))}: what it does to that it does not do to the copies"
-
-
-def _verified(state: PlanState, scene: Scene, wanted: Sequence[tuple[str, Thing, Wish]]) -> PlanState:
-    """The plan, with a stop where a copy does not stand as was wished."""
-    if state.stops:
-        return state
-    after = Scene(state.tree, state.layout)
-    if len(after.things) < len(scene.things) + len(wanted):
-        what = "fewer things are there than were set: one like it may stand there already"
-        return state.with_stops([_unlike(wanted[0][1], what)])
-    for key, thing, wish in wanted:
-        rows = after.things.by_key.get(key, ()) if key else ()
-        if key and (len(rows) != 1 or not stands_as(after, rows[0], wish)):
-            return state.with_stops([_unlike(thing, f"`{key}` reads back as something else")])
-    return state
-
-
-def _unlike(thing: Thing, what: str) -> Stop:
-    return Stop(
-        f"`{thing.called}` cannot be copied: {what}",
-        where=thing.path,
-        why="what was set would not stand where it was to stand",
-        remedy="set it by hand there, or correct what the layout says of such things",
-    )

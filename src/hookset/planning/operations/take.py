@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.removal import remove_entries
 from hookset.planning.placing.moving import owner_of, position_text, refused
-from hookset.planning.placing.spots import row_called
+from hookset.planning.placing.positions import row_called
 from hookset.planning.plan import HookState, HookStep, PackPlan, Plan
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, MapProject

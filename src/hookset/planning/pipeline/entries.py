@@ -147,6 +147,7 @@ def complete_entry(
         anchor=anchor,
         path=one.path,
         part=one.part,
+        place=one.place,
         key=one.key,
         text=body.text,
         record=body.record,

@@ -37,7 +37,11 @@ def requests_of_fragment(
         record = dict(body.record) if body.record is not None else None
         one = msgspec.structs.replace(hook, fragment="", text=body.text, record=record)
         request = request_of(one, situation, where, {})
-        yield replace(request, part=hook.part, fill=hook.fill) if isinstance(request, HookRequest) else request
+        yield (
+            replace(request, part=hook.part, place=hook.place, fill=hook.fill)
+            if isinstance(request, HookRequest)
+            else request
+        )
 
 
 def _bodies(hook: HookEntry, seat: Seat, pack: SheetedPack, situation: Situation, where: str) -> list[Body] | Stop:

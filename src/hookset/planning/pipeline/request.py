@@ -27,6 +27,8 @@ class Situation:
     packs: Mapping[str, str]
     """Installed or to be: name → version."""
     settings: Mapping[str, Any]
+    open_places: frozenset[str] = frozenset()
+    """Places of the pack of which only the builder knows where they are, and has not said so."""
 
     def names(self, kind: str, pattern: str) -> tuple[str, ...]:
         """What of a kind the map has, of those names that a pattern means, in their order there."""
@@ -65,6 +67,7 @@ class HookRequest:
     """Of the hook in its sheet; 0 for manifest rows, which no sheet has to name."""
     note: str = ""
     part: str = ""
+    place: str = ""
     fill: bool = True
 
     @property

@@ -75,6 +75,15 @@ def hook_requests(
                 shown=shown(hook.text, hook.record or hook.each),
                 note=why_not,
             )
+        elif hook.place in situation.open_places:
+            yield HookStep(
+                seat=hook.seat,
+                title=seat.title if seat else "",
+                state=HookState.LEFT_OUT,
+                shown=shown(hook.text, hook.record),
+                note=f"`{hook.place}` is still to be placed: --at {hook.place}=X,Y,Z",
+                mind=True,
+            )
         elif hook.each is not None and seat is not None:
             yield from _for_each_variant(hook, seat, situation.tree, where, line)
         elif hook.fragment and seat is not None:
@@ -85,7 +94,7 @@ def hook_requests(
         else:
             request = request_of(hook, situation, where, named)
             if isinstance(request, HookRequest):
-                request = replace(request, line=line, part=hook.part, fill=hook.fill)
+                request = replace(request, line=line, part=hook.part, place=hook.place, fill=hook.fill)
                 named |= {hook.name: request} if hook.name else {}
             yield request
     yield from manifest_rows(layout, situation.tree, pack.name, targets)
@@ -116,7 +125,7 @@ def _for_every(
     for name in names:
         request = request_of(msgspec.structs.replace(hook, at={**hook.at, every.at: name}), situation, where, {})
         if isinstance(request, HookRequest):
-            request = replace(request, line=line, part=hook.part, fill=hook.fill)
+            request = replace(request, line=line, part=hook.part, place=hook.place, fill=hook.fill)
         yield request
 
 

@@ -20,6 +20,7 @@ from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pend
 from hookset.planning.pipeline.files import stage_files
 from hookset.planning.pipeline.hooks import stage_entries
 from hookset.planning.pipeline.name_rows import name_rows
+from hookset.planning.pipeline.placement import ledger_places, open_places, place_questions, with_places
 from hookset.planning.pipeline.request import HookRequest, Situation
 from hookset.planning.pipeline.requests import hook_requests
 from hookset.planning.placing.moving import as_placed
@@ -65,7 +66,11 @@ def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], on
         return state.with_stops([stop]).with_plan_of(nothing)
     decided = decided_for(state, pack)
     state = state.with_stops(decided.stops).with_questions(decided.questions)
-    situation = Situation(layout=state.layout, tree=state.tree, packs=versions, settings=decided.settings)
+    open_now = open_places(pack, decided.answers, decided.earlier)
+    state = state.with_questions(place_questions(pack, open_now))
+    situation = Situation(
+        layout=state.layout, tree=state.tree, packs=versions, settings=decided.settings, open_places=open_now
+    )
     here = adapted(state, pack, decided, situation, only.targets if only else None)
     state = state.with_stops(here.stops).with_unsure(here.unsure)
     state, file_steps, files = stage_files(state, pack.name, here.files, decided.earlier)
@@ -89,8 +94,9 @@ def stage_pack(state: PlanState, pack: SheetedPack, versions: dict[str, str], on
         adapted=tuple(_adapted_files(pack, here)),
         listing=state.layout.manifest.seats if state.layout.manifest else frozenset(),
     )
-    state = _recorded(entries.state.with_plan_of(step), pack, decided, here, files, entries.hooks)
-    return as_placed(state, pack.name)
+    state = as_placed(_recorded(entries.state, pack, decided, here, files, entries.hooks), pack.name)
+    state, placed = with_places(state, pack, decided.answers)
+    return state.with_plan_of(replace(step, hooks=(*step.hooks, *placed)))
 
 
 def _values(pack: SheetedPack, decided: Decided, here: Adapted) -> Iterator[ValueStep]:
@@ -287,6 +293,7 @@ def _recorded(
         settings=ledger_settings(pack, decided.settings, here),
         claims=dict(decided.claims),
         blanks=decided.blanks,
+        places=ledger_places(pack),
         renamed={**(earlier.renamed if earlier else {}), **answers.renamed},
         moved=dict(here.moves),
         files=tuple(sorted(files, key=lambda file: file.path)),

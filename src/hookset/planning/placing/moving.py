@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import textwrap
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -15,10 +16,11 @@ from hookset.formats import Edit, spliced
 from hookset.formats.base import Part
 from hookset.planning.naming.renames import with_rewritten
 from hookset.planning.naming.rewriting import RewrittenFile
+from hookset.planning.placing.positions import Position
 from hookset.planning.plan import HookState, HookStep, Stop
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook, LedgerPack
-from hookset.scene.records import OpenFile, edits_for, open_for_edits
+from hookset.scene.records import OpenFile, edits_for, open_for_edits, with_values
 from hookset.scene.scene import Scene
 from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay, Wish, values_for
@@ -33,6 +35,7 @@ __all__ = [
     "owner_of",
     "position_text",
     "refused",
+    "rigid",
     "stands_as",
     "unplaced_digest",
 ]
@@ -235,14 +238,34 @@ def _remembered(state: PlanState, name: str, hook: LedgerHook, values: Mapping[s
 
 
 def _with_placed(pack: LedgerPack, hook: LedgerHook, values: Mapping[str, Any]) -> LedgerPack:
+    unplaced = hook.unplaced or unplaced_digest(hook.text, hook.record)
     hooks = tuple(
-        msgspec.structs.replace(
-            one,
-            placed={**one.placed, **values},
-            unplaced=one.unplaced or unplaced_digest(hook.text, hook.record),
-        )
-        if one.order == hook.order
-        else one
+        _standing(one, values, {**hook.placed, **values}, unplaced) if one.order == hook.order else one
         for one in pack.hooks
     )
     return msgspec.structs.replace(pack, hooks=hooks)
+
+
+def _standing(hook: LedgerHook, values: Mapping[str, Any], placed: dict[str, Any], unplaced: str) -> LedgerHook:
+    """An entry as it stands in its file now."""
+    record = with_values(hook.record, values) if hook.record is not None else None
+    text = hook.text
+    if text is not None and len(hook.edits) == 1:
+        text = textwrap.dedent(hook.edits[0].new).strip()
+    return msgspec.structs.replace(hook, record=record, text=text, placed=placed, unplaced=unplaced)
+
+
+def rigid(scene: Scene, first: int, row: int, position: Position) -> Wish:
+    """How a thing is to stand when another one comes to a position, and it stands to that as before."""
+    things = scene.things
+    leader, own = things.transform(first), things.transform(row)
+    if row == first or leader is None or own is None:
+        return Wish(position.at, position.turn, position.size)
+    turn = position.turn @ leader.turn.T if position.turn is not None else np.eye(3)
+    stretch = position.size / leader.size if position.size is not None else np.ones(3)
+    across = turn @ (leader.turn @ (stretch * (leader.turn.T @ (own.at - leader.at))))
+    return Wish(
+        position.at + across,
+        turn @ own.turn if position.turn is not None else None,
+        own.size * stretch if position.size is not None else None,
+    )

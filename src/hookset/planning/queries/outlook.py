@@ -16,7 +16,7 @@ from hookset.symbols import FactsCache
 __all__ = ["Outlook", "outlook", "verdict_now"]
 
 
-_OF_THE_BUILDER = {"blank-open"}
+_OF_THE_BUILDER = {"blank-open", "still-to-be-placed"}
 """What is the builder's to do after an install, and before a build."""
 
 

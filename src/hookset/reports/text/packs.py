@@ -87,6 +87,9 @@ def _of_sheet(sheet: HookSheet, looked: PackReview) -> list[RenderableType | Non
         found.append(section("claims", Text("\n".join(f"a free {claim.kind}" for claim in sheet.claim))))
     if sheet.setting:
         found.append(section("settings", _settings(sheet.setting)))
+    if sheet.place:
+        places = [(Text(one.name, style="name"), Text(one.says, style="dim")) for one in sheet.place]
+        found.append(section("places", columns(places, indent=0)))
     if sheet.blank:
         rows = [
             (

@@ -178,6 +178,7 @@ def _afterwards(view: Outlook) -> RenderableType:
     return stacked(summary(view.fresh), findings_text(view.fresh), references)
 
 
+_MINDED = (HookState.SET, HookState.BY_HAND, HookState.LEFT_OUT)
 _WORTH_A_NOTE = (FileState.MERGED, FileState.BY_HAND, FileState.STAYS, FileState.BACK)
 _DONE = {"install": "is set into", "upgrade": "is now in", "remove": "is out of", "tune": "is tuned in"}
 
@@ -198,7 +199,7 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
             for v in one.values
             if v.what.startswith("blank: ") and v.by == "to be filled"
         ]
-        notes = [hook.note for hook in one.hooks if hook.mind and hook.state in (HookState.SET, HookState.BY_HAND)]
+        notes = [hook.note for hook in one.hooks if hook.mind and hook.state in _MINDED]
         notes += [f"{file.path}: {file.note}" for file in one.files if file.note and file.state in _WORTH_A_NOTE]
         notes += [f"{name} is still to be filled: hookset tune {one.name} {name}=…" for name in open_blanks]
         notes += one.notes

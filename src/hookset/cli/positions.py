@@ -11,10 +11,10 @@ from typing import Any, TypeVar
 import click
 
 from hookset.model import WrongUseError
-from hookset.planning.placing.spots import SpotWish
+from hookset.planning.placing.positions import PositionWish
 from hookset.trees import decode, read_regular
 
-__all__ = ["NUMBERS", "listed_places", "spot_options"]
+__all__ = ["NUMBERS", "listed_places", "position_options"]
 
 _Command = TypeVar("_Command", bound=Callable[..., Any])
 _LARGEST = 16 << 20
@@ -46,7 +46,7 @@ def _read(text: str) -> tuple[float, ...] | None:
     return numbers if all(abs(one) < float("inf") for one in numbers) else None
 
 
-def spot_options(command: _Command) -> _Command:
+def position_options(command: _Command) -> _Command:
     """The options that `place` and `move` have in common, in the order in which they are shown."""
     options = (
         click.option("--at", type=NUMBERS, metavar="X,Y,Z", help="Where, along the axes of the map."),
@@ -62,9 +62,9 @@ def spot_options(command: _Command) -> _Command:
     return command
 
 
-def wish_of(given: dict[str, Any]) -> SpotWish:
+def wish_of(given: dict[str, Any]) -> PositionWish:
     """What the options say."""
-    return SpotWish(
+    return PositionWish(
         at=given["at"] or (),
         beside=given["beside"],
         by=given["by"] or (),

@@ -17,14 +17,14 @@ from hookset.scene.scene import Scene
 from hookset.space.transforms import Transform
 from hookset.space.turns import TurnForm, matrices_of
 
-__all__ = ["Spot", "SpotWish", "row_called", "spots_for", "turn_of"]
+__all__ = ["Position", "PositionWish", "positions_for", "row_called", "turn_of"]
 
 Floats = NDArray[np.float64]
 _MOST = 10_000
 """Things that are put with one command."""
 
 
-class SpotWish(Struct, frozen=True, kw_only=True):
+class PositionWish(Struct, frozen=True, kw_only=True):
     """What the builder says of where something is to stand. Places are numbers along the axes of the map."""
 
     at: tuple[float, ...] = ()
@@ -54,7 +54,7 @@ class SpotWish(Struct, frozen=True, kw_only=True):
 
 
 @dataclass(frozen=True, slots=True)
-class Spot:
+class Position:
     """One place, and how what stands there is turned and stretched; None for as it is."""
 
     at: Floats
@@ -83,7 +83,7 @@ def row_called(scene: Scene, name: str) -> int:
     )
 
 
-def spots_for(scene: Scene, wish: SpotWish) -> tuple[Spot, ...]:
+def positions_for(scene: Scene, wish: PositionWish) -> tuple[Position, ...]:
     """The places that are wished. Raises WrongUseError for what cannot be, and for more than anybody places at once."""
     turn, size = turn_of(scene, wish.turn), _size(wish.size)
     start, like = _start(scene, wish)
@@ -94,13 +94,13 @@ def spots_for(scene: Scene, wish: SpotWish) -> tuple[Spot, ...]:
     for at, own in _places(scene, wish, start):
         if ground is not None:
             at = _on_ground(scene, ground, at, wish)
-        found.append(Spot(at, turn if own is None else own, size))
+        found.append(Position(at, turn if own is None else own, size))
         if len(found) > _MOST:
             raise WrongUseError(f"that would be more than {_MOST:,} things", remedy="place fewer at once")
     return tuple(found)
 
 
-def _start(scene: Scene, wish: SpotWish) -> tuple[Floats, Transform | None]:
+def _start(scene: Scene, wish: PositionWish) -> tuple[Floats, Transform | None]:
     by = np.zeros(3) if not wish.by else _vector(scene, wish.by)
     if wish.beside:
         row = row_called(scene, wish.beside)
@@ -111,7 +111,7 @@ def _start(scene: Scene, wish: SpotWish) -> tuple[Floats, Transform | None]:
     return (_vector(scene, wish.at) if wish.at else np.zeros(3)) + by, None
 
 
-def _places(scene: Scene, wish: SpotWish, start: Floats) -> Iterator[tuple[Floats, Floats | None]]:
+def _places(scene: Scene, wish: PositionWish, start: Floats) -> Iterator[tuple[Floats, Floats | None]]:
     if wish.listed:
         for numbers in wish.listed:
             own = turn_of(scene, numbers[3:4] or None)
@@ -134,7 +134,7 @@ def _places(scene: Scene, wish: SpotWish, start: Floats) -> Iterator[tuple[Float
         yield start, None
 
 
-def _shares(wish: SpotWish, length: float) -> Sequence[float]:
+def _shares(wish: PositionWish, length: float) -> Sequence[float]:
     if wish.every > 0:
         count = min(math.floor(length / wish.every + 1e-9) + 1, _MOST + 1)
         return [index * wish.every / length for index in range(count)] if length else [0.0]
@@ -189,7 +189,7 @@ def _ground(scene: Scene) -> Ground:
     return ground
 
 
-def _on_ground(scene: Scene, ground: Ground, at: Floats, wish: SpotWish) -> Floats:
+def _on_ground(scene: Scene, ground: Ground, at: Floats, wish: PositionWish) -> Floats:
     first, second = ground_axes(scene)
     x, y = float(at[first]), float(at[second])
     if not ground.covers(x, y):
