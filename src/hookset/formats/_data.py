@@ -244,6 +244,8 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
 
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         missing: dict[str, dict[str, Any]] = {}
+        if record and not str(record).startswith("/"):
+            return None
         for way, value in values.items():
             *outer, last = way.split("/")
             into, there = str(record), get(self.data, str(record))

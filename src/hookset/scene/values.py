@@ -49,10 +49,12 @@ class Wish:
 
 
 def number_text(number: float, like: str = "") -> str:
-    """A number as it is written beside `like`: with a point where that has one."""
+    """A number as it is written beside `like`: with a point where that is whole and has one."""
     rounded = round(float(number), _PLACES) + 0.0
-    if rounded == int(rounded) and abs(rounded) < 1e15:
-        return f"{int(rounded)}.0" if "." in like else str(int(rounded))
+    if abs(rounded) < 1e15 and rounded.is_integer():
+        pieces = pieces_of(like) or []
+        pointed = any("." in like[start:end] and one.is_integer() for one, start, end in pieces)
+        return f"{int(rounded)}.0" if pointed else str(int(rounded))
     return f"{rounded:.{_PLACES}f}".rstrip("0")
 
 

@@ -115,10 +115,11 @@ class XmlWithParts(EditableXml, HasParts):
                 return None
             else:
                 texts[owner] = words
-        edits = [self._with_attributes(owner, pairs) for owner, pairs in attributes.items()]
-        edits += (edit for owner, words in texts.items() for edit in self._with_text(owner, words))
+        edits = [edit for owner, words in texts.items() for edit in self._with_text(owner, words)]
         if made:
             edits += self._with_children(element, "\n".join(_written(*one, pairs) for one, pairs in made.items()))
+        # Of two edits at one place the last comes first: attributes before what closes the tag.
+        edits += (self._with_attributes(owner, pairs) for owner, pairs in attributes.items())
         return Edits(tuple(edits))
 
     def _with_attributes(self, element: Any, pairs: Mapping[str, str]) -> Edit:

@@ -18,6 +18,7 @@ from hookset.planning.placing.moving import unplaced_digest
 from hookset.planning.plan import HookState, HookStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
+from hookset.scene.records import with_values
 
 __all__ = ["stage_entries"]
 
@@ -148,7 +149,8 @@ def _kept_place(new: LedgerHook, hook: LedgerHook) -> LedgerHook:
     if not hook.placed:
         return new
     digest = unplaced_digest(new.text, new.record)
-    new = msgspec.structs.replace(new, placed=hook.placed, unplaced=digest)
+    record = with_values(new.record, hook.placed) if new.record is not None else None
+    new = msgspec.structs.replace(new, placed=hook.placed, unplaced=digest, record=record)
     return msgspec.structs.replace(new, text=hook.text, record=hook.record) if digest == hook.unplaced else new
 
 
