@@ -421,6 +421,7 @@ def manifest(folder: Path) -> bytes:
     for part in ("scripts", "scene", "models", "textures", "sounds", "texts"):
         paths = sorted(p.relative_to(folder).as_posix() for p in (folder / part).rglob("*") if p.is_file())
         rows += ["", f"# {part}", *paths]
+    rows += ["", "# where players can be, and what is water", "zones.toml"]
     return ("\n".join(rows) + "\n").encode()
 
 

@@ -210,7 +210,7 @@ def test_conflicting_files_are_the_builder_s_choice(demo: Path, hookset: Run) ->
 def test_check_for_people_and_programs(packed: MapProject, hookset: Run) -> None:
     clean = hookset("check")
     assert clean.code == 0
-    assert "143 references: 115 met in the map, 26 in the stock, 0 missing, 2 not checkable" in clean.out
+    assert "144 references: 116 met in the map, 26 in the stock, 0 missing, 2 not checkable" in clean.out
     assert "scripts/server/harbour.lua:16:16" in clean.out
     (packed.root / "sounds/harbour/quay_bell.wav").unlink()
     broken = hookset("check")

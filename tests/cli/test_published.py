@@ -236,6 +236,10 @@ def test_template_and_derived_pack_go_into_one_map(demo: Path, hookset: Run) -> 
     ]
     done = hookset("install", "../packs/market-stall.zip", "../fish-stand", *answers)
     assert done.code == 0, done.err
+    # Both stand where the author has put the first.
+    told = hookset("check", "--json").data["findings"]
+    assert [(one["code"], one["name"]) for one in told] == [("same-spot", "fish_stand")]
+    assert hookset("move", "fish_stand", "--by", "3,0,0").code == 0
     assert hookset("check").code == 0
     credits = hookset("credits").out
     assert "Made from market-stall 1.0 by Tolly Reed." in credits

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.reading import documents, numbers, values
+from hookset.config.layouts.positions import PlacedRule, TrackRule, VolumeRule
 from hookset.config.layouts.rules import ReadRule, ValueQuery
 from hookset.formats.document import records_of
 from hookset.model import Severity
@@ -90,6 +91,20 @@ def _idle_records(case: Case) -> Idle:
     for index, pair in enumerate(case.layout.paired):
         if not pair.entry.may_be_empty:
             yield from _lacking_records(case, f"/paired/{index}", pair.entry.title, (pair.one.asked, pair.other.asked))
+    positions = case.layout.positions
+    placing: tuple[tuple[str, str, PlacedRule | VolumeRule | TrackRule], ...] = (
+        *((f"/placed/{n}", one.entry.title, one) for n, one in enumerate(positions.placed)),
+        *((f"/volume/{n}", one.entry.title, one) for n, one in enumerate(positions.volumes)),
+        *((f"/track/{n}", one.entry.title, one) for n, one in enumerate(positions.tracks)),
+    )
+    for pointer, title, rule in placing:
+        if not rule.entry.may_be_empty:
+            yield from _lacking_records(case, pointer, title, (rule.asked,))
+    for index, stand in enumerate(positions.stands):
+        if not stand.entry.may_be_empty and not any(
+            stand.means(one.rule.entry.name, one.class_) for one in case.scene.things.rows
+        ):
+            yield f"/stand/{index}", f"{stand.entry.title}: nothing that it is about stands in the map"
     for index, ground in enumerate(case.layout.grounds):
         if not ground.entry.may_be_empty:
             tables = (ground.table.asked, *(thing.asked for thing in ground.things))

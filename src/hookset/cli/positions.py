@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import csv
-import io
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, TypeVar
@@ -78,15 +77,13 @@ def listed_places(file: Path) -> tuple[tuple[float, ...], ...]:
     """Places out of a table with the columns x, y, z and turn, or without a head of two to four numbers a row. Raises
     WrongUseError with the line of what is no place."""
     text = decode(read_regular(file, _LARGEST, "it says where the things go", "name a table of places")).string
-    head = text.partition("\n")[0]
-    delimiter = max(",;\t", key=head.count)
-    rows = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    lines = [(number, line) for number, line in enumerate(text.splitlines(), 1) if _says(line)]
+    delimiter = max(",;\t", key=lines[0][1].count) if lines else ","
+    rows = list(csv.reader((line for _, line in lines), delimiter=delimiter))
     names = [one.strip().casefold() for one in rows[0]] if rows else []
     with_head = bool(rows) and _row(rows[0]) is None
     found: list[tuple[float, ...]] = []
-    for line, row in enumerate(rows[1:] if with_head else rows, 2 if with_head else 1):
-        if not any(cell.strip() for cell in row) or row[0].lstrip().startswith("#"):
-            continue
+    for (line, _), row in list(zip(lines, rows, strict=True))[int(with_head) :]:
         numbers = _named(names, row) if with_head else _row(row)
         if numbers is None or not 2 <= len(numbers) <= 4:
             raise WrongUseError(
@@ -97,6 +94,10 @@ def listed_places(file: Path) -> tuple[tuple[float, ...], ...]:
     if not found:
         raise WrongUseError(f"{file.name} has no places")
     return tuple(found)
+
+
+def _says(line: str) -> bool:
+    return bool(line.strip()) and not line.lstrip().startswith("#")
 
 
 def _row(row: Sequence[str]) -> tuple[float, ...] | None:

@@ -176,9 +176,15 @@ def _points(part: Part | None, record: Parts, wide: int | None) -> Floats | Misr
     numbers = np.array([number for number, _ in found[: 3 * _MOST_CORNERS]])
     if not np.isfinite(numbers).all():
         return Misread(part.where, "a point without end", finite=False)
-    inner = part.value[0].value if isinstance(part.value, tuple) and part.value else None
-    listed = len(inner) if isinstance(inner, list | tuple) else None
-    each = wide or listed or (3 if len(numbers) % 3 == 0 else 2)
+    lists = (
+        [one.value for one in part.value if isinstance(one.value, list | tuple)]
+        if isinstance(part.value, tuple)
+        else []
+    )
+    lengths = {len(one) for one in lists}
+    each = wide or (min(lengths) if lengths else 3 if len(numbers) % 3 == 0 else 2)
+    if len(lengths) > 1:
+        return Misread(part.where, "points of two and of three numbers")
     if each not in (2, 3) or not len(numbers) or len(numbers) % each:
         return Misread(part.where, f"{len(numbers)} numbers")
     return numbers.reshape(-1, each)

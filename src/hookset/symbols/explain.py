@@ -34,7 +34,7 @@ class SeenName:
     rule: int
     """Which `[[read]]` of the layout, from one."""
     verb: str
-    """defines or refers; takes, says, compares and judges for what is read to other ends"""
+    """defines or refers; takes, says, compares, places and judges for what is read to other ends"""
     kind: str
     """Or the part of names that is taken, `name` or `version` of the map, the title of what is compared."""
     name: str
@@ -99,7 +99,7 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
     ]
     kept = (one for number, rule in rules if not problems for one in _left_out(tree, path, layout, number, rule))
     told = tuple(sorted((places[path, problem.where].line, problem.what) for problem in problems))
-    unseen = _unseen(tree, path, rules, [one for one in seen if one.verb != "judges"])
+    unseen = _unseen(tree, path, rules, [one for one in seen if one.verb not in ("judges", "places")])
     return Explained(path, rules, tuple(sorted(seen)), unseen, told, tuple(kept), layout.ignores(path))
 
 
@@ -114,7 +114,8 @@ def _further(
     compared = [one for one in layout.compared if one.asked.rule is rule and one.asked.files.matches(path)]
     asked += (("compares", one.title, one.asked.selector) for one in compared if not one.key)
     records = [one for one in compared if one.key]
-    if not (asked or records or rule.record) or problems:
+    placed = [(title, one) for title, one in layout.positions.asked if one.rule is rule and one.files.matches(path)]
+    if not (asked or records or placed or rule.record) or problems:
         return
     document = open_document(tree, path, rule)
     if rule.record is not None:
@@ -125,6 +126,9 @@ def _further(
             if isinstance(record, dict) and one.key in record:
                 height = SeenName(0, 0, number, "compares", one.title, str(record[one.key]))
                 yield field_at(document, where, [one.key]), height
+    for title, place in placed:
+        for where, record in records_of(document, place.selector):
+            yield where, SeenName(0, 0, number, "places", title, _in_short(record))
     for verb, what, selector in asked:
         values_here = document.select(selector)
         for value in islice(values_here, 1) if verb == "takes" else values_here:

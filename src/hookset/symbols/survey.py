@@ -114,6 +114,12 @@ def _judged(analysis: Analysis) -> Iterator[JudgedSurvey]:
             values = records_of(document, one.asked.selector) if one.key else document.select(one.asked.selector)
             found += sum(1 for _ in values)
         yield JudgedSurvey(one.title, one.asked.files.pattern, found)
+    for title, asked in layout.positions.asked:
+        mine = [path for path in paths if asked.files.matches(path)]
+        found = sum(
+            1 for document in _opened(analysis.web, mine, asked.rule) for _ in records_of(document, asked.selector)
+        )
+        yield JudgedSurvey(title, asked.files.pattern, found)
     for called in layout.called:
         found = sum(called.files.matches(path) for path in paths)
         yield JudgedSurvey("called after the map", called.files.pattern, found)

@@ -99,7 +99,6 @@ class Layout:
             found += (Compared(pair.entry.title, one.asked, one.entry.value) for one in (pair.one, pair.other))
         for ground in self.grounds:
             found += (Compared(ground.entry.title, one.asked, one.height) for one in (ground.table, *ground.things))
-        found += (Compared(title, one) for title, one in self.positions.asked)
         return tuple(found)
 
     @cached_property

@@ -11,6 +11,7 @@ from typing import Any
 
 import msgspec
 
+from hookset.formats import Body
 from hookset.planning.filling import MapValues
 from hookset.planning.filling.numbers import next_id
 from hookset.planning.naming.rewriting import facts_of, swapped
@@ -120,39 +121,44 @@ def _copied(
     told: list[ValueStep] = []
     first = copying.roots[0].thing
     for position, names in zip(positions, _names(copying), strict=False):
-        told += (
-            ValueStep(old, new, position_text(position.at, first.rule.at[2] is None)) for old, new in names.items()
-        )
         for root in copying.roots:
             wish = rigid(copying.scene, first.index, root.thing.index, position)
-            if root.thing.key in names and wish.at is not None:
+            key = names.get(root.thing.key, "")
+            if key and wish.at is not None:
                 flat = root.thing.rule.at[2] is None
-                told.append(ValueStep(root.thing.key, names[root.thing.key], position_text(wish.at, flat)))
+                told.append(ValueStep(root.thing.key, key, position_text(wish.at, flat)))
             body = root.mould.cast([*_values(copying, root, wish, names)])
             owner = root.owner[0] if root.owner is not None else ""
-            entry = root.owner[1] if root.owner is not None else None
             entries = replace(done.get(owner) or StagedEntries(state), state=state)
-            hook = LedgerHook(
-                order=state.order,
-                seat=root.thing.rule.entry.seat,
-                at=entry.at if entry is not None else {},
-                path=root.thing.path,
-                part=entry.part if entry is not None else "",
-                place=entry.place if entry is not None else "",
-                key=f"place {state.order}",
-                text=body.text,
-                record=dict(body.record) if body.record is not None else None,
-            )
-            entries = replace(entries, state=state.with_next_order())
-            entries, _ = put_entry(entries, root.thing.path, hook, f"a copy of {root.thing.called}")
-            for more in _beside(state, copying, root, names):
-                hook = msgspec.structs.replace(more, order=entries.state.order, key=f"place {entries.state.order}")
-                entries = replace(entries, state=entries.state.with_next_order())
-                entries, _ = put_entry(entries, root.thing.path, hook, f"as {root.thing.called} has it")
-            done[owner] = entries
+            done[owner] = entries = _with_copy(entries, copying, root, body, names)
             state = entries.state
-            wanted.append((names.get(root.thing.key, ""), root.thing, wish))
+            wanted.append((key, root.thing, wish))
     return _finished(state, copying, done, wanted, told)
+
+
+def _with_copy(
+    entries: StagedEntries, copying: _Copying, root: _Root, body: Body, names: Mapping[str, str]
+) -> StagedEntries:
+    """A copy of a thing set, and with it copies of what a pack has set besides that names it."""
+    owner = root.owner[1] if root.owner is not None else None
+    copy = LedgerHook(
+        order=0,
+        seat=root.thing.rule.entry.seat,
+        at=owner.at if owner is not None else {},
+        path=root.thing.path,
+        part=owner.part if owner is not None else "",
+        place=owner.place if owner is not None else "",
+        key="",
+        text=body.text,
+        record=dict(body.record) if body.record is not None else None,
+    )
+    beside = [(one, f"as {root.thing.called} has it") for one in _beside(entries.state, copying, root, names)]
+    for hook, note in [(copy, f"a copy of {root.thing.called}"), *beside]:
+        order = entries.state.order
+        entries = replace(entries, state=entries.state.with_next_order())
+        numbered = msgspec.structs.replace(hook, order=order, key=f"place {order}")
+        entries, _ = put_entry(entries, root.thing.path, numbered, note)
+    return entries
 
 
 def _finished(
