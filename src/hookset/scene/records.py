@@ -146,7 +146,7 @@ def _copied(value: Any) -> Any:
 
 
 def _set(record: dict[str, Any], way: str, value: Any) -> None:
-    """A value of a record, by a way in which keys and indexes stand; keys that are lacking are made."""
+    """A value of a record, by a way in which keys and indexes stand; missing keys are made."""
     if way in record or "/" not in way:
         record[way] = value
         return

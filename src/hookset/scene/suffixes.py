@@ -23,8 +23,8 @@ def parted_name(name: str, copies: CopiesEntry) -> tuple[str, str, str]:
 
 def next_names(names: Sequence[str], taken: Collection[str], copies: CopiesEntry) -> Iterator[tuple[str, ...]]:
     """The names of further copies of what belongs together, the next ones first: all parts of a copy get the same
-    suffix, the first after theirs with which none of them is taken. Parts that are told apart by it only, `bell_1` and
-    `bell_2`, get as many in a row."""
+    suffix, the first after theirs with which none of them is taken. Parts that only a suffix distinguishes, `bell_1`
+    and `bell_2`, get as many in a row."""
     parted = [parted_name(name, copies) for name in names]
     numbers = copies.by == "number"
     stems = [(stem, between) for stem, between, _ in parted]

@@ -130,8 +130,10 @@ def _made(rule: VolumeRule, parts: Mapping[str, Part | None], record: Parts, up:
     radius = _given(_length(entry.radius, parts, 0.0))
     if entry.shape == "sphere":
         return Shape(form="sphere", at=at, radius=radius, up=up)
-    low_at = float(at[up]) if up is not None and np.isfinite(height) else -np.inf
-    return Shape(form="cylinder", at=at, radius=radius, low=low_at, high=low_at + height, up=up)
+    if up is None or not np.isfinite(height):
+        return Shape(form="cylinder", at=at, radius=radius, up=up)
+    foot = float(at[up])
+    return Shape(form="cylinder", at=at, radius=radius, low=foot, high=foot + height, up=up)
 
 
 def _given(value: float | Misread) -> float:

@@ -68,10 +68,10 @@ def _placed(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> PlacedRule
     if entry.kind and not entry.key:
         compiler.complain(f"{at}/kind", "names of a kind are keys: say with `key` where they stand")
     compiler.known_seat(entry.seat, f"{at}/seat")
-    for way, kind in entry.anew.items():
-        compiler.known_kind(kind, f"{at}/anew/{way}")
+    for way, kind in entry.numbered.items():
+        compiler.known_kind(kind, f"{at}/numbered/{way}")
         if kind in compiler.entry.kinds and compiler.entry.kinds[kind].numbers is None:
-            compiler.complain(f"{at}/anew/{way}", f"names of `{kind}` are no numbers")
+            compiler.complain(f"{at}/numbered/{way}", f"names of `{kind}` are no numbers")
     if sum((entry.nested, bool(entry.holds), bool(entry.inside))) > 1:
         compiler.complain(at, "one of `nested`, `holds` and `inside` says what a thing stands by")
     if entry.inside and not entry.key:

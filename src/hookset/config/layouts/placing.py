@@ -64,7 +64,7 @@ class TurnEntry(Table, frozen=True):
 
 
 class CopiesEntry(Table, frozen=True):
-    """How further copies of a thing are told from it: by what is added to a name, or counted on in it."""
+    """How the names of further copies are made: by what is added to a name, or counted on in it."""
 
     by: Literal["number", "letter"] = "number"
     between: str = "_"
@@ -112,8 +112,8 @@ class PlacedEntry(PartEntry, frozen=True, kw_only=True):
     """The way to how far it works, is heard or is felt."""
     ties: tuple[str, ...] = ()
     """Ways to what must differ in a copy, beside the key."""
-    anew: dict[str, str] = {}
-    """Ways to numbers that a copy is given anew, each with the kind whose next number it takes."""
+    numbered: dict[str, str] = {}
+    """Ways to numbers, each with the kind whose next number a copy takes."""
     copies: CopiesEntry = CopiesEntry()
     seat: str = ""
     """Where a further one is set."""

@@ -97,7 +97,7 @@ class PlacedRule:
 
     @property
     def copies(self) -> CopiesEntry:
-        """How further copies are told apart."""
+        """How names of further copies are made."""
         return self.entry.copies
 
     @cached_property
@@ -105,7 +105,7 @@ class PlacedRule:
         """The ways to all that a record says, each once."""
         entry = self.entry
         single = (entry.key, entry.class_, entry.group, entry.reach, entry.holds, entry.inside)
-        named = (*single, *entry.links, *entry.ties, *entry.anew)
+        named = (*single, *entry.links, *entry.ties, *entry.numbered)
         turn = self.turn.numbers if self.turn is not None else ()
         numbers = [one.way for one in (*self.at, *(self.size or ()), *turn, *self.matrix) if one is not None]
         return tuple(dict.fromkeys([*filter(None, named), *numbers, *(one.way for one in self.when)]))

@@ -231,7 +231,7 @@ def _values(copying: _Copying, root: _Root, wish: Wish, names: Mapping[str, str]
             part = thing.part(way)
             if part is not None and isinstance(part.value, str):
                 values[way] = _tied(part.value, thing.key, names)
-        for way, kind in entry.anew.items():
+        for way, kind in entry.numbered.items():
             values[way] = _next(copying, kind)
         yield values
 

@@ -141,7 +141,7 @@ def _numbers(place: PlaceEntry, said: str) -> tuple[float, ...]:
 
 
 def _rows(state: PlanState, scene: Scene, pack: SheetedPack, place: PlaceEntry) -> Iterator[int]:
-    """The things that a pack's own entries of a place are, in the order of its sheet; copies are none of them."""
+    """The things that a pack's own entries of a place are, in the order of its sheet; without copies."""
     own = state.ledger.pack(pack.name)
     hooks = [hook for hook in own.hooks if hook.place == place.name and hook.of_sheet] if own is not None else []
     by_order: dict[int, int] = {}

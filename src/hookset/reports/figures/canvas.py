@@ -18,7 +18,8 @@ if TYPE_CHECKING:
 __all__ = ["COLOURS", "MARKERS", "Label", "cut", "new_figure", "save_figure", "set_labels"]
 
 COLOURS = ("#0072B2", "#E69F00", "#009E73", "#CC79A7", "#56B4E9", "#8C6D1F", "#5B4A9E", "#3B3B3B")
-"""Told apart by people who see fewer colours, and in print: after M. Okabe and K. Ito (2008), with darker ones."""
+"""People who see fewer colours can distinguish them, and so can everybody in print: after M. Okabe and K. Ito (2008),
+with darker ones."""
 ALERT = "#D55E00"
 """For what is wrong or new, and for nothing else."""
 INK, FAINT, PAPER = "#222222", "#8A8A8A", "#FFFFFF"
