@@ -172,7 +172,9 @@ def test_figures(options: tuple[str, ...], tmp_path: Path) -> None:
     assert changed == {path: data for path, data in before.items() if not str(path).startswith(".hookset")}
 
 
-@pytest.mark.parametrize("layout", ["scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules"])
+@pytest.mark.parametrize(
+    "layout", ["scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules"]
+)
 def test_every_map_can_be_drawn(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)
     assert run_hookset(root, "draw", "../map.png").code == 0
@@ -200,9 +202,7 @@ def test_every_map_can_be_drawn(layout: str, tmp_path: Path) -> None:
         (("install", "../packs/lift-bridge.zip", "--at", "brigde=1,2,3"), 2),
     ],
 )
-def test_what_is_refused_leaves_the_map_alone(
-    arguments: tuple[str, ...], code: int, demo: Path, hookset: Run
-) -> None:
+def test_what_is_refused_leaves_the_map_alone(arguments: tuple[str, ...], code: int, demo: Path, hookset: Run) -> None:
     before = snapshot(demo)
     ran = hookset(*arguments)
     assert ran.code == code, (ran.out, ran.err)

@@ -236,7 +236,9 @@ def test_a_pack_goes_where_the_builder_says_and_goes_without_a_trace(tmp_path: P
     again = installed(root, source, "10,1,-12@90 -10,1,-12")
     assert not again.stops
     assert not again.changes
-    carried_out(root, plan_remove(open_project(root), read_ledger(root), ledger_bytes(root), ["beacon"], Choices(), "now"))
+    carried_out(
+        root, plan_remove(open_project(root), read_ledger(root), ledger_bytes(root), ["beacon"], Choices(), "now")
+    )
     assert own_files(root) == before
 
 
@@ -299,7 +301,12 @@ def codes(root: Path) -> dict[str, int]:
         ("type-table", ("gull",), {"at": (1.0, 2.0, 3.0), "size": (2.0,)}),
         ("numbered-marks", ("red_3",), {"at": (1.0, 2.0, 3.0)}),
     ],
-    ids=["a turn that leans", "a turn where there is none", "a size where there is none", "a height where there is none"],
+    ids=[
+        "a turn that leans",
+        "a turn where there is none",
+        "a size where there is none",
+        "a height where there is none",
+    ],
 )
 def test_what_a_layout_cannot_say_is_refused(layout: str, names: tuple[str, ...], wish: dict[str, object]) -> None:
     with map_of(layout) as root:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable
 from dataclasses import dataclass
+from pathlib import Path
 
 import click
 
@@ -34,7 +35,7 @@ from hookset.reports.text.errors import stops_text
 from hookset.reports.text.plans import done_text, preview_text, question_text, separated_text
 from hookset.reports.text.style import plural
 
-__all__ = ["Task", "carry_out"]
+__all__ = ["Task", "carry_out", "figure_option"]
 
 Planner = Callable[[MapProject, Ledger, bytes | None, Choices, str], Plan]
 
@@ -53,6 +54,8 @@ class Task:
     """Whether what would be missing afterwards stands in the way."""
     title: str = ""
     """For the history; without one, the action and the packs."""
+    figure: Path | None = None
+    """Where to draw the map before and after."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +71,7 @@ def carry_out(run: Run, task: Task) -> int:
         project = run.project()
         outcome = _asked(run, project, task)
         diffs = _diffs(project, outcome.plan)
+        _draw(project, task, outcome)
         if task.as_json:
             ok = not outcome.stops
             run.show_json(task.action, ok, plan_data(outcome.plan, outcome.view, diffs, written=False))
@@ -89,6 +93,7 @@ def carry_out(run: Run, task: Task) -> int:
             return 1
         if task.judged and not task.anyway:
             _refuse(view)
+        _draw(project, task, outcome)
         if plan.separated and not task.as_json:
             run.tell(separated_text(plan.separated))
         if plan.all_changes:
@@ -107,6 +112,20 @@ def carry_out(run: Run, task: Task) -> int:
     else:
         run.print(done_text(project.file.map.name, task.action, plan, view))
     return 0
+
+
+def _draw(project: MapProject, task: Task, outcome: _Outcome) -> None:
+    if task.figure is not None and not outcome.stops:
+        from hookset.cli.figures import save_before_after
+
+        save_before_after(project, outcome.plan, outcome.view.fresh, task.figure)
+
+
+figure_option = click.option(
+    "--figure",
+    type=click.Path(path_type=Path),
+    help="Draw the map before and after into this file, .png or .svg.",
+)
 
 
 def _diffs(project: MapProject, plan: Plan) -> tuple[FileDiff, ...]:

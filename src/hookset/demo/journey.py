@@ -55,6 +55,16 @@ def steps() -> tuple[Step, ...]:
             "What do these notes come to? Every file and every entry, with the line that it is from.", ("draft", bell)
         ),
         Step("The sheet lies beside the zip now. It is as it should be: set it in.", ("install", bell)),
+        Step(
+            "The bridge would do better further west. Move it; its lever keeps its place beside it.",
+            ("move", "bridge_span", "bridge_lever", "--at", "-14,1.5,-4"),
+        ),
+        Step(
+            "Two more lamps on the quay, each with a name of its own.",
+            ("place", "lamp_8", "--at", "27,1,14", "--line-to", "36,1,14", "--count", "2"),
+        ),
+        Step("Where is what the bridge has brought, and what is near it?", ("where", "--pack", "lift-bridge")),
+        Step("Draw the map: what stands where, and what works on what.", ("draw", "../brackwater.png")),
         Step("Which packs are installed now, and whom to thank?", ("list",)),
         Step("Check the whole of it.", ("check",)),
         Step("Build.", ("build",)),

@@ -126,13 +126,20 @@ def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: P
     report = report_for(file.name)
     if report is None:
         return
+    findings = verdict.findings if compared is None else compared.fresh
+    picture = ""
+    if report.pictured:
+        from hookset.cli.figures import map_picture
+
+        picture = map_picture(project, findings, {number: f"#finding-{number}" for number in range(len(findings))})
     told = ReportInput(
         project.file.map.name,
         project.file.map.version,
         project.layout.name,
         now(),
         verdict,
-        verdict.findings if compared is None else compared.fresh,
+        findings,
+        picture,
     )
     save_file(file, report.written(told).encode("utf-8", "backslashreplace"))
 

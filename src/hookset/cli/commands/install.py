@@ -7,7 +7,7 @@ from typing import Any
 
 import click
 
-from hookset.cli.changes import Task, carry_out
+from hookset.cli.changes import Task, carry_out, figure_option
 from hookset.cli.choosing import choices_of, choosing_options
 from hookset.cli.drafts import drafted_options, opened_packs
 from hookset.cli.run import Run, json_option, pass_run
@@ -22,6 +22,7 @@ __all__ = ["command"]
 @choosing_options
 @drafted_options
 @click.option("--anyway", is_flag=True, help="Install although needs are not met or references would be missing.")
+@figure_option
 @json_option
 @pass_run
 def command(
@@ -32,6 +33,7 @@ def command(
     as_drafted: bool,
     incomplete: bool,
     anyway: bool,
+    figure: Path | None,
     as_json: bool,
     **chosen: Any,
 ) -> int:
@@ -56,5 +58,6 @@ def command(
         preview=preview,
         as_json=as_json,
         anyway=anyway,
+        figure=figure,
     )
     return carry_out(run, task)

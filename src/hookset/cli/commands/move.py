@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any
 
 import click
 
-from hookset.cli.changes import Task, carry_out
+from hookset.cli.changes import Task, carry_out, figure_option
 from hookset.cli.positions import position_options, wish_of
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.planning import Choices
@@ -20,9 +21,19 @@ __all__ = ["command"]
 @position_options
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
+@figure_option
 @json_option
 @pass_run
-def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as_json: bool, **position: Any) -> int:
+def command(
+    run: Run,
+    /,
+    names: tuple[str, ...],
+    preview: bool,
+    anyway: bool,
+    figure: Path | None,
+    as_json: bool,
+    **position: Any,
+) -> int:
     """Put what stands in the map under these names elsewhere: the first at the place, the others as they stand to it.
     --by alone moves from where it stands. What a pack has set stays where you put it when the pack is upgraded.
 
@@ -39,6 +50,7 @@ def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as
         preview=preview,
         as_json=as_json,
         anyway=anyway,
+        figure=figure,
         title=f"move {', '.join(names)}",
     )
     return carry_out(run, task)

@@ -8,7 +8,7 @@ from typing import Any
 import click
 from msgspec import structs
 
-from hookset.cli.changes import Task, carry_out
+from hookset.cli.changes import Task, carry_out, figure_option
 from hookset.cli.positions import NUMBERS, listed_places, position_options, wish_of
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.planning import Choices
@@ -29,6 +29,7 @@ __all__ = ["command"]
 @click.option("--list", "table", type=click.Path(path_type=Path), help="One at each place of a table: x, y, z, turn.")
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
+@figure_option
 @json_option
 @pass_run
 def command(
@@ -44,6 +45,7 @@ def command(
     table: Path | None,
     preview: bool,
     anyway: bool,
+    figure: Path | None,
     as_json: bool,
     **position: Any,
 ) -> int:
@@ -74,6 +76,7 @@ def command(
         preview=preview,
         as_json=as_json,
         anyway=anyway,
+        figure=figure,
         title=f"place {', '.join(names)}",
     )
     return carry_out(run, task)

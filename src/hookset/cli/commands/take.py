@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import click
 
-from hookset.cli.changes import Task, carry_out
+from hookset.cli.changes import Task, carry_out, figure_option
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.planning import Choices
 from hookset.planning.operations.take import plan_take
@@ -16,9 +18,18 @@ __all__ = ["command"]
 @click.argument("names", nargs=-1, required=True, metavar="NAME...")
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
 @click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
+@figure_option
 @json_option
 @pass_run
-def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as_json: bool) -> int:
+def command(
+    run: Run,
+    /,
+    names: tuple[str, ...],
+    preview: bool,
+    anyway: bool,
+    figure: Path | None,
+    as_json: bool,
+) -> int:
     """Take what stands in the map under these names away, with all that stands in its record. Nothing else changes:
     what goes on naming it is told.
 
@@ -33,6 +44,7 @@ def command(run: Run, /, names: tuple[str, ...], preview: bool, anyway: bool, as
         preview=preview,
         as_json=as_json,
         anyway=anyway,
+        figure=figure,
         title=f"take {', '.join(names)}",
     )
     return carry_out(run, task)

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-__all__ = ["COLOURS", "MARKERS", "Label", "cut", "new_figure", "save_figure", "set_labels"]
+__all__ = ["COLOURS", "MARKERS", "Label", "cut", "figure_text", "new_figure", "save_figure", "set_labels"]
 
 COLOURS = ("#0072B2", "#E69F00", "#009E73", "#CC79A7", "#56B4E9", "#8C6D1F", "#5B4A9E", "#3B3B3B")
 """People who see fewer colours can distinguish them, and so can everybody in print: after M. Okabe and K. Ito (2008),
@@ -35,8 +35,10 @@ def new_figure(wide: float, high: float) -> Figure:
     """An empty figure; lengths in inches, of which a PNG has 100 dots each."""
     from matplotlib.backends.backend_agg import FigureCanvasAgg
     from matplotlib.figure import Figure
+    from matplotlib.layout_engine import ConstrainedLayoutEngine
 
-    figure = Figure(figsize=(wide, high), dpi=100, facecolor=PAPER, layout="constrained")
+    layout = ConstrainedLayoutEngine(w_pad=0.12, h_pad=0.08)
+    figure = Figure(figsize=(wide, high), dpi=100, facecolor=PAPER, layout=layout)
     FigureCanvasAgg(figure)
     return figure
 
@@ -47,24 +49,34 @@ def cut(words: str, longest: int = _LONGEST) -> str:
     return plain if len(plain) <= longest else plain[: longest - 1] + "…"
 
 
+def figure_text(figure: Figure) -> str:
+    """A figure as SVG that can stand in a page: letters are drawn, so that nothing in a name is markup."""
+    made = _rendered(figure, "svg").decode()
+    return made[made.index("<svg") :]
+
+
+def _rendered(figure: Figure, form: str) -> bytes:
+    import matplotlib
+
+    made = io.BytesIO()
+    # The same figure has the same bytes.
+    with matplotlib.rc_context({"svg.hashsalt": "hookset", "svg.fonttype": "path"}):
+        metadata: dict[str, Any] = {"Date": None} if form == "svg" else {"Software": None}
+        figure.savefig(made, format=form, metadata=metadata)
+    return made.getvalue()
+
+
 def save_figure(figure: Figure, file: Path) -> None:
     """Write a figure, all of it or nothing. Raises WrongUseError for an ending that is no picture's, CouldNotError
     where it cannot be written."""
-    import matplotlib
-
     form = file.suffix.lower()
     if form not in _FORMS:
         raise WrongUseError(
             f"{file.name} is no picture that can be written",
             remedy=f"let its name end in {' or '.join(_FORMS)}",
         )
-    made = io.BytesIO()
-    # The same figure has the same bytes.
-    with matplotlib.rc_context({"svg.hashsalt": "hookset", "svg.fonttype": "path"}):
-        metadata: dict[str, Any] = {"Date": None} if form == ".svg" else {"Software": None}
-        figure.savefig(made, format=form[1:], metadata=metadata)
     try:
-        save_file(file, made.getvalue())
+        save_file(file, _rendered(figure, form[1:]))
     except OSError as error:
         raise CouldNotError(
             "the figure cannot be written", where=str(file), why=error.strerror or "", remedy="name another place"
@@ -74,8 +86,12 @@ def save_figure(figure: Figure, file: Path) -> None:
 class Label:
     """A name beside a point."""
 
-    def __init__(self, text: str, x: float, y: float, *, weight: int = 0, colour: str = INK) -> None:
+    def __init__(
+        self, text: str, x: float, y: float, *, weight: int = 0, colour: str = INK, ringed: bool = False
+    ) -> None:
         self.text, self.x, self.y, self.weight, self.colour = text, x, y, weight, colour
+        self.gap = 11 if ringed else 7
+        """Dots between the point and the name."""
 
 
 _AROUND: tuple[
@@ -117,15 +133,15 @@ def set_labels(
         )  # fmt: skip
         size = words.get_window_extent(renderer)
         for dx, dy, across, along in _AROUND:
-            x0 = here[0] + dx * 7 - {"left": 0, "center": size.width / 2, "right": size.width}[across]
-            y0 = here[1] + dy * 7 - {"bottom": 0, "center": size.height / 2, "top": size.height}[along]
+            x0 = here[0] + dx * label.gap - {"left": 0, "center": size.width / 2, "right": size.width}[across]
+            y0 = here[1] + dy * label.gap - {"bottom": 0, "center": size.height / 2, "top": size.height}[along]
             box = (x0 - 2, y0 - 1, x0 + size.width + 2, y0 + size.height + 1)
             inside = frame.x0 <= box[0] and box[2] <= frame.x1 and frame.y0 <= box[1] and box[3] <= frame.y1
             others = taken[:count]
             over = (others[:, 0] < box[2]) & (box[0] < others[:, 2]) & (others[:, 1] < box[3]) & (box[1] < others[:, 3])
             # Its own point lies beside it in any case.
             if inside and not over.any():
-                words.set_position((dx * 7 * 72 / figure.dpi, dy * 7 * 72 / figure.dpi))
+                words.set_position((dx * label.gap * 72 / figure.dpi, dy * label.gap * 72 / figure.dpi))
                 words.set_horizontalalignment(across)
                 words.set_verticalalignment(along)
                 taken[count] = box

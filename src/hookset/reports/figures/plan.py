@@ -55,6 +55,8 @@ class PlanView:
     fresh: frozenset[int] = frozenset()
     """Or the rows of things that do, since they are new."""
     findings: Sequence[Finding] = ()
+    links: Mapping[int, str] = field(default_factory=dict)
+    """By the number of a finding in that row: where a mark leads to."""
     around: Floats | None = None
     """The middle of what is shown; None for all of it."""
     within: float = 0.0
@@ -347,30 +349,37 @@ def _labels(view: PlanView, frame: _Frame) -> list[Label]:
         if len(things) > _DENSE and not weight:
             continue
         x, y = (float(one) for one in paper[row])
-        found.append(Label(thing.key, x, y, weight=weight, colour=ALERT if outstanding else INK))
+        found.append(Label(thing.key, x, y, weight=weight, colour=ALERT if outstanding else INK, ringed=outstanding))
     return found
 
 
 def _on_things(view: PlanView) -> list[tuple[int, Finding]]:
     """Findings that are about a thing, by its row."""
+    return [(row, finding) for row, finding, _ in _linked(view)]
+
+
+def _linked(view: PlanView) -> list[tuple[int, Finding, str]]:
+    """The same, with where the mark leads to."""
     things = view.scene.things
     found = []
-    for finding in view.findings:
+    for number, finding in enumerate(view.findings):
         rows = [row for row in things.by_key.get(finding.name, ()) if things.rows[row].path == finding.spot.path]
-        found += [(row, finding) for row in rows[:1]]
+        found += [(row, finding, view.links.get(number, "")) for row in rows[:1]]
     return found
 
 
 def _mark_findings(axes: Axes, view: PlanView, frame: _Frame) -> None:
-    marked = _on_things(view)
+    marked = _linked(view)
     paper = frame.of(view.scene.things.at) if len(view.scene.things) else np.zeros((0, 2))
     told = []
-    for number, (row, finding) in enumerate(marked[:_SHOWN_FINDINGS], 1):
-        axes.annotate(
+    for number, (row, finding, link) in enumerate(marked[:_SHOWN_FINDINGS], 1):
+        mark = axes.annotate(
             str(number), paper[row], xytext=(-BADGE_OFFSET, BADGE_OFFSET), textcoords="offset points", fontsize=8,
             color="white", ha="center", va="center", zorder=6,
             bbox={"boxstyle": "circle,pad=0.18", "facecolor": ALERT, "edgecolor": "white"},
         )  # fmt: skip
+        if link:
+            mark.set_url(link)
         told.append(f"{number}  {finding.severity.word}: {cut(finding.message.replace('`', ''), 110)}")
     if len(marked) > _SHOWN_FINDINGS:
         told.append(f"    and {len(marked) - _SHOWN_FINDINGS} more")

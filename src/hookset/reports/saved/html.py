@@ -30,11 +30,12 @@ def _written(told: ReportInput) -> str:
     environment.filters["named"] = _named
     source = (resources.files("hookset.reports.saved") / "page.html").read_text(encoding="utf-8")
     levels = [(level.word, sum(f.severity is level for f in told.findings)) for level in Severity]
-    by_file = [(path, list(found)) for path, found in groupby(told.findings, key=lambda f: f.spot.path)]
+    numbered = enumerate(told.findings)
+    by_file = [(path, list(found)) for path, found in groupby(numbered, key=lambda one: one[1].spot.path)]
     page = environment.from_string(source).render(
         told=told, counts=told.verdict.counts, open=told.verdict.open, levels=levels, by_file=by_file, tool=__version__
     )
     return visible(page)
 
 
-REPORT = SavedReport(".html", "one HTML page, to share", _written)
+REPORT = SavedReport(".html", "one HTML page, to share", _written, pictured=True)

@@ -23,6 +23,8 @@ class ReportInput:
     verdict: Summary
     findings: tuple[Finding, ...]
     """Those that are told: all, or what is new since an earlier report."""
+    picture: str = ""
+    """The map as SVG; marks of findings in it lead to `#finding-N`, by their number from 0. Empty for no picture."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,3 +34,5 @@ class SavedReport:
     ending: str
     title: str
     written: Callable[[ReportInput], str]
+    pictured: bool = False
+    """Whether it has a place for a picture of the map."""

@@ -180,7 +180,17 @@ def _afterwards(view: Outlook) -> RenderableType:
 
 _MINDED = (HookState.SET, HookState.BY_HAND, HookState.LEFT_OUT)
 _WORTH_A_NOTE = (FileState.MERGED, FileState.BY_HAND, FileState.STAYS, FileState.BACK)
-_DONE = {"install": "is set into", "upgrade": "is now in", "remove": "is out of", "tune": "is tuned in"}
+_DONE = {
+    "install": "is set into",
+    "upgrade": "is now in",
+    "remove": "is out of",
+    "tune": "is tuned in",
+    "place": "is placed once more in",
+    "move": "is moved in",
+    "take": "is out of",
+}
+_PLACING = ("place", "move", "take")
+_MOST_PLACED = 20
 
 
 def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> RenderableType:
@@ -191,8 +201,11 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
     parts: list[RenderableType | None] = []
     for one in plan.packs:
         what = f"{one.name} {one.before} is now {one.version}" if action == "rename" else ""
-        done = f"{one.name} {one.version or one.before} {_DONE.get(action, 'in')} {map_name}"
+        called = f"{one.name} {one.version or one.before}".strip()
+        done = f"{called} {_DONE.get(action, 'in')} {map_name}"
         parts.append(heading(what or done))
+        if action in _PLACING:
+            parts.append(_placed("stood" if action == "take" else "stands", one))
         parts.append(section("written", Text(_written(one))))
         open_blanks = [
             v.what.removeprefix("blank: ")
@@ -210,6 +223,16 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
     parts += [_open(plan), section("check", _afterwards(view))]
     parts.append(section("back", Text("hookset undo", style="name")))
     return stacked(*parts)
+
+
+def _placed(title: str, one: PackPlan) -> RenderableType | None:
+    """What came to stand where, or stood there."""
+    rows = [(Text(f"{value.what} → {value.value}", style="name"), Text(f"at {value.by}")) for value in one.values]
+    rows += [(Text(hook.shown, style="name"), Text(hook.note, style="dim")) for hook in one.hooks if not hook.seat]
+    if not rows:
+        return None
+    more = [(Text(f"and {len(rows) - _MOST_PLACED:,} more", style="dim"), Text())] if len(rows) > _MOST_PLACED else []
+    return section(title, columns([*rows[:_MOST_PLACED], *more], indent=0))
 
 
 def _written(one: PackPlan) -> str:
