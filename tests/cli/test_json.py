@@ -47,6 +47,7 @@ COMMANDS = [
     ["place", "landing_4", "--at", "4,1,-14"],
     ["move", "landing_5", "--by", "1,0,0"],
     ["take", "landing_5"],
+    ["swap", "lamp_3", "--like", "bell_post"],
     ["log", "map.toml"],
     ["layout", "list"],
     ["layout", "show"],

@@ -20,6 +20,7 @@ from hookset.planning import Choices, Plan, plan_install, plan_remove, plan_upgr
 from hookset.planning.choices import Answers
 from hookset.planning.operations.move import MoveRequest, plan_move
 from hookset.planning.operations.place import PlaceRequest, plan_place
+from hookset.planning.operations.swap import SwapRequest, plan_swap
 from hookset.planning.operations.take import plan_take
 from hookset.planning.placing.positions import PositionWish
 from hookset.planning.queries.status import pack_statuses
@@ -388,3 +389,70 @@ def test_a_plan_writes_nothing(tmp_path: Path) -> None:
     assert changed_tree(open_project(root).tree, plan.changes).read("scene/brackwater.gltf")
     assert snapshot(root) == before
     shutil.rmtree(root)
+
+
+def swapped(root: Path, *names: str, like: str, **asked: object) -> Plan:
+    request = SwapRequest(names=names, like=like, **asked)  # type: ignore[arg-type]
+    return plan_swap(open_project(root), read_ledger(root), ledger_bytes(root), request, Choices(), "now")
+
+
+SWAPS = {
+    "brackwater": ("lamp_3", "bell_post"),
+    "scene-graph": ("gate_wheel", "tide_gate"),
+    "numbered-marks": ("red_3", "blue_1"),
+    "paired-modules": ("lock_wheel", "lock_gate"),
+}
+
+
+@pytest.mark.parametrize("layout", SWAPS)
+def test_what_is_swapped_keeps_its_name_its_place_and_its_links(layout: str) -> None:
+    name, like = SWAPS[layout]
+    with map_of(layout) as root:
+        was = scene(root).things
+        (row,), (other,) = was.by_key[name], was.by_key[like]
+        carried_out(root, swapped(root, name, like=like))
+        now = scene(root).things
+        assert len(now) == len(was)
+        (swapped_row,) = now.by_key[name]
+        assert np.allclose(now.at[swapped_row], was.at[row], atol=1e-5)
+        assert now.rows[swapped_row].class_ == was.rows[other].class_
+        assert [link.to for link in now.rows[swapped_row].links] == [link.to for link in was.rows[row].links]
+        others = sorted(one.key for one in now.rows)
+        assert others == sorted(one.key for one in was.rows)
+
+
+def test_a_swap_keeps_settings_and_tells_what_is_lost(tmp_path: Path) -> None:
+    root = started("brackwater", tmp_path)
+    file = root / "scene/brackwater.gltf"
+    text = file.read_text().replace('"key": "lamp_3",', '"key": "lamp_3",\n        "reach": 3.0,\n        "glow": "red",')
+    file.write_text(text.replace('"key": "bell_post",', '"key": "bell_post",\n        "reach": 12.0,'))
+    plan = swapped(root, "lamp_3", like="bell_post")
+    (told,) = plan.packs
+    assert [(one.what, one.value) for one in told.values] == [("lamp_3: extras/reach", "3.0")]
+    assert any("extras/glow" in note for note in told.notes)
+    assert any("extras/model" in note for note in told.notes)
+    carried_out(root, swapped(root, "lamp_3", like="bell_post", keep=(("extras/glow", "extras/shine"),)))
+    things = scene(root).things
+    assert things.rows[things.by_key["lamp_3"][0]].reach == 3.0
+    assert '"shine": "red"' in file.read_text()
+
+
+def test_a_whole_class_is_swapped_and_back(tmp_path: Path) -> None:
+    root = started("brackwater", tmp_path)
+    was = {one.key: tuple(scene(root).things.at[one.index]) for one in scene(root).things.rows if one.key}
+    carried_out(root, swapped(root, like="landing_1", of_class="lamp"))
+    assert not rows(root, "lamp")
+    carried_out(root, placed(root, ("bell_post",), at=(0.0, 1.0, 22.0)))
+    carried_out(root, swapped(root, "lamp_1", "lamp_2", like="bell_post_2"))
+    now = {one.key: tuple(scene(root).things.at[one.index]) for one in scene(root).things.rows if one.key}
+    assert {key: now[key] for key in was} == was
+
+
+def test_what_a_pack_has_set_is_not_swapped(tmp_path: Path) -> None:
+    root = started("brackwater", tmp_path)
+    carried_out(root, installed(root, pack(tmp_path, "1.0", BEACON % ("", 5.0))))
+    assert swapped(root, "beacon", like="lamp_1").stops
+    with pytest.raises(WrongUseError):
+        swapped(root, "lamp_1", like="lamp_1")
+    with pytest.raises(WrongUseError):
+        swapped(root, like="lamp_1", of_class="nothing")

@@ -140,6 +140,15 @@ def _part(where: str, record: dict[str, Any], way: tuple[str, ...]) -> Part | No
     return Part(where, value)
 
 
+def _ways(record: Any, before: str = "") -> Iterator[str]:
+    """The ways to the values in an object: lists are one value each."""
+    for key, value in record.items() if isinstance(record, dict) else ():
+        if isinstance(value, dict):
+            yield from _ways(value, f"{before}{key}/")
+        else:
+            yield f"{before}{key}"
+
+
 def _around(where: str, known: AbstractSet[str]) -> str | None:
     """The closest record around one."""
     above = where.rpartition("/")[0]
@@ -241,6 +250,9 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
         for where, record in found:
             parts = tuple(_part(where, record, way) for way in steps)
             yield Parts(where, _around(where, known), parts)
+
+    def ways(self, record: Where) -> tuple[str, ...]:
+        return tuple(_ways(get(self.data, str(record))))
 
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         missing: dict[str, dict[str, Any]] = {}

@@ -147,6 +147,11 @@ class _Blocks(HasRows, HasFields, HasParts, Editable):
         for holder, outer in _with_outer(self.entries, found):
             yield Parts(holder.word.start, outer, tuple(_part(holder, way) for way in steps))
 
+    def ways(self, record: Where) -> tuple[str, ...]:
+        holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
+        inside = holder.inside or [] if holder is not None else []
+        return tuple(entry.word.text for entry in inside if entry.inside is None)
+
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
         if holder is None or holder.inside is None or any("/" in way or way.startswith("@") for way in values):

@@ -121,6 +121,11 @@ class _Csv(HasRows, HasFields, HasParts, HasHead, Restorable):
                 row.start, None, tuple(Part(cell.start, cell.text) if cell and cell.text else None for cell in cells)
             )
 
+    def ways(self, record: Where) -> tuple[str, ...]:
+        row = next((row for row in self.read if row.start == record), None)
+        cells = zip(self.names, row.cells, strict=False) if row is not None else ()
+        return tuple(name for name, cell in cells if cell.text)
+
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         row = next((row for row in self.read if row.start == record), None)
         at = {self._column(way): as_words(value) for way, value in values.items()}

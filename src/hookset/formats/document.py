@@ -160,6 +160,10 @@ class HasParts(HasRecords, Writable):
         """The records that a selector names, in file order, each with what `ways` lead to in it."""
 
     @abstractmethod
+    def ways(self, record: Where) -> tuple[str, ...]:
+        """The ways to all that a record says, in its order."""
+
+    @abstractmethod
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         """How a record gets values that it lacks, by the ways to them; None where nobody can write them."""
 

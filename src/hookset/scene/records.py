@@ -20,7 +20,7 @@ from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay
 from hookset.trees import Text, Tree
 
-__all__ = ["Mould", "OpenFile", "edits_for", "entry_of", "open_for_edits", "with_values", "without_entry"]
+__all__ = ["Mould", "OpenFile", "edits_for", "entry_of", "every_part", "open_for_edits", "with_values", "without_entry"]
 
 
 @dataclass(frozen=True)
@@ -47,12 +47,23 @@ def open_for_edits(tree: Tree, rule: PlacedRule, path: str) -> OpenFile:
     return OpenFile(path, reads, text, document)
 
 
-def edits_for(file: OpenFile, thing: Thing, values: Mapping[str, Any]) -> tuple[Edit, ...]:
-    """How the record of a thing comes to say these values. Raises CannotSay where the format cannot write one."""
+def every_part(file: OpenFile, thing: Thing) -> dict[str, Part]:
+    """All that the record of a thing says, by the ways to it: also what the layout has no word for."""
+    ways = file.document.ways(thing.where)
+    found = file.document.parts(thing.rule.asked.selector, ways)
+    parts = next((one.parts for one in found if one.where == thing.where), ())
+    return {way: part for way, part in zip(ways, parts, strict=False) if part is not None}
+
+
+def edits_for(
+    file: OpenFile, thing: Thing, values: Mapping[str, Any], parts: Mapping[str, Part] | None = None
+) -> tuple[Edit, ...]:
+    """How the record of a thing comes to say these values; `parts` are what it says now, where it is more than the
+    layout knows of. Raises CannotSay where the format cannot write one."""
     edits: list[Edit] = []
     lacking: dict[str, Any] = {}
     for way, value in values.items():
-        part = thing.part(way)
+        part = (parts or {}).get(way) or thing.part(way)
         if part is None:
             lacking[way] = value
         elif isinstance(part.value, tuple) and isinstance(value, list | tuple):
@@ -116,12 +127,17 @@ class Mould:
             raise CannotSay(f"`{thing.called}` in {file.path} is no entry that could be set again")
         return cls(file, tuple(things), entry)
 
-    def cast(self, values: Sequence[Mapping[str, Any]]) -> Body:
-        """The entry as it would be if its things said these values. Raises CannotSay."""
+    def cast(self, values: Sequence[Mapping[str, Any]], parts: Mapping[str, Part] | None = None) -> Body:
+        """The entry as it would be if its things said these values; `parts` are what the first of them says. Raises
+        CannotSay."""
         if self.entry.body.record is not None:
             return Body(record=with_values(self.entry.body.record, values[0]))
         start, end = self.entry.start, self.entry.end
-        edits = [edit for one, own in zip(self.things, values, strict=True) for edit in edits_for(self.file, one, own)]
+        edits = [
+            edit
+            for number, (one, own) in enumerate(zip(self.things, values, strict=True))
+            for edit in edits_for(self.file, one, own, None if number else parts)
+        ]
         if any(edit.start < start or end < edit.end for edit in edits):
             raise CannotSay(f"`{self.things[0].called}` in {self.file.path} says some of it outside of its entry")
         inside = [Edit(edit.start - start, edit.end - start, edit.text) for edit in edits]

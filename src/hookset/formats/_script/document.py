@@ -345,6 +345,10 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         said = source if reads_as_number(source) or source in _NAMED else self._only(node)
         return Part(script.start(node), None if "*" in said else said)
 
+    def ways(self, record: Where) -> tuple[str, ...]:
+        node = next((one for one in self._tables() if self.script.start(one) == record), None)
+        return tuple(key for key, _ in self.script.items(node)) if node is not None else ()
+
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         node = next((one for one in self._tables() if self.script.start(one) == record), None)
         if node is None or any("/" in way for way in values):

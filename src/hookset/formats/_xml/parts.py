@@ -95,6 +95,12 @@ class XmlWithParts(EditableXml, HasParts):
         text = child.get(way.name)
         return None if text is None else Part(f"{self._numbers[child]}@{way.name}", text)
 
+    def ways(self, record: Where) -> tuple[str, ...]:
+        """Its attributes, and those and the texts of elements in it that hold no further ones; of several elements of a
+        name, each by its first attribute."""
+        element = next((e for e, number in self._numbers.items() if str(number) == str(record)), None)
+        return tuple(dict.fromkeys(_ways(element))) if element is not None else ()
+
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         element = next((e for e, number in self._numbers.items() if str(number) == str(record)), None)
         if element is None:
@@ -141,6 +147,18 @@ class XmlWithParts(EditableXml, HasParts):
         if last is not None:
             return self._beside(self._elements[self._numbers[last]], text, above=False).edits
         return self._inside(element, self._elements[self._numbers[element]], text).edits
+
+
+def _ways(element: Any) -> Iterator[str]:
+    yield from (f"@{name}" for name in element.attrib)
+    children = [child for child in element if isinstance(child.tag, str) and not len(child)]
+    for child in children:
+        many = sum(other.tag == child.tag for other in children) > 1
+        first = next(iter(child.attrib), "")
+        step = f"{child.tag}[@{first}='{child.get(first)}']" if many and first else child.tag
+        yield from (f"{step}/@{name}" for name in child.attrib if not (many and name == first))
+        if (child.text or "").strip() and not many:
+            yield child.tag
 
 
 def _written(tag: str, key: str, is_: str, pairs: Mapping[str, str]) -> str:

@@ -188,8 +188,9 @@ _DONE = {
     "place": "is placed once more in",
     "move": "is moved in",
     "take": "is out of",
+    "swap": "is swapped in",
 }
-_PLACING = ("place", "move", "take")
+_PLACING = ("place", "move", "take", "swap")
 _MOST_PLACED = 20
 
 
