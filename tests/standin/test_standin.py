@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import subprocess
 import sys
 import zipfile
@@ -112,3 +113,43 @@ def test_it_runs_as_a_program_of_its_own(tmp_path: Path) -> None:
     )
     assert (done.returncode, done.stderr) == (0, "")
     assert '"what": "ended"' in done.stdout.splitlines()[-1]
+
+
+def played(folder: Path, nodes: list[dict], zones: str = "") -> Log:  # type: ignore[type-arg]
+    files = {"scene.gltf": json.dumps({"nodes": nodes, "scenes": [{"nodes": list(range(len(nodes)))}]})}
+    server = "on('pull', function() end) function start() end"
+    return dry_run(folder, server, files | ({"zones.toml": zones} if zones else {}))
+
+
+def told(log: Log, what: str) -> list[tuple[str, str]]:
+    return list(dict.fromkeys((line.name, line.to) for line in log.lines if line.what == what))
+
+
+def lever(key: str, target: str) -> dict[str, object]:
+    return {"extras": {"key": key, "class": "lever", "target": target, "server_call": "pull"}}
+
+
+def test_a_copy_s_lever_works_the_copy_s_gate(tmp_path: Path) -> None:
+    nodes = [
+        lever("lever", "gate"),
+        {"extras": {"key": "gate", "class": "moving-part"}},
+        lever("lever_2", "gate_2"),
+        {"extras": {"key": "gate_2", "class": "moving-part"}},
+    ]
+    assert told(played(tmp_path, nodes), "worked") == [("lever", "gate"), ("lever_2", "gate_2")]
+
+
+def test_players_land_on_points_of_their_own_and_hear_what_reaches_them(tmp_path: Path) -> None:
+    landing = [{"translation": [x, 0, 0], "extras": {"key": f"landing_{x}", "class": "landing"}} for x in (0, 10, 10, 90)]
+    # What stands in another node stands by its place and turn: 12 m along z of a post that is turned about y.
+    post = {"translation": [12, 0, 0], "rotation": [0, 0.7071068, 0, 0.7071068], "children": [5]}
+    horn = {"translation": [0, 0, -6], "extras": {"key": "horn", "class": "sound-source", "sound": "x", "reach": 5}}
+    zones = '[[zone]]\nname = "quay"\nmeans = "playable"\noutline = [[-5, -5], [50, -5], [50, 5], [-5, 5]]\n'
+    log = played(tmp_path, [*landing, post, horn], zones)
+    assert [name for name, _ in told(log, "landed")] == ["landing_0", "landing_10"]
+    # The horn stands at x = 6: the second player is 4 m away, the first 6.
+    assert [line.text for line in log.lines if line.what == "heard"] == ["player 2 hears horn"]
+    assert [("in the one" in one.text, "falls out" in one.text) for one in log.errors if "lands" in one.text] == [
+        (True, False),
+        (False, True),
+    ]

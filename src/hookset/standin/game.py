@@ -9,6 +9,7 @@ from typing import Any
 from hookset.standin.content import Map, load_map, open_archive
 from hookset.standin.games import GAMES, Packed
 from hookset.standin.log import Line, Log
+from hookset.standin.places import begin_places, work
 from hookset.standin.scripts import Side
 
 __all__ = ["play"]
@@ -50,11 +51,14 @@ def _play_sides(loaded: Map, ticks: int, log: Log) -> None:
     for name in ("client", "server"):
         sides[name].start()
     calls = _tie(loaded, sides)
+    begin_places(loaded)
     for tick in range(ticks):
         if tick in (1, ticks // 2):
             for side, callback, key in calls:
                 log.add(Line("fired", f"{side}: {callback} by {key}", side=side, name=callback))
                 sides[side].fire(callback, "player 1")
+                if side == "server":
+                    work(loaded, key)
         for name in SIDES:
             sides[name].pass_time(1.0)
     log.add(Line("ended", f"after {ticks} ticks, {len(log.errors)} errors"))

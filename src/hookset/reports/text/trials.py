@@ -37,11 +37,16 @@ def trial_text(archive: str, lines: Sequence[TrialLine]) -> RenderableType:
     parts.append(section("pictures", _names(line.name for line in of["texture"])))
     happened = {
         "fired": of.texts_with_count("fired"),
+        "worked": of.texts_with_count("worked"),
         "moved": of.texts_with_count("moved"),
         "played": [_times(name, count) for name, count in Counter(line.name for line in of["played"]).items()],
         "said": of.texts_with_count("said"),
     }
     parts += [section(word, _names(told)) for word, told in happened.items() if told]
+    if landed := of.texts("landed"):
+        parts.append(section("landed", _names(landed)))
+    if heard := of.texts_with_count("heard"):
+        parts.append(section("heard", _names(heard)))
     if placed := of.texts("placed"):
         parts.append(section("placed", Text(plural(len(placed), "thing"), style="dim")))
     if not any(happened.values()) and not of["game"]:
