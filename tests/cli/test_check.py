@@ -120,6 +120,7 @@ def test_the_page_needs_nothing_but_itself_and_escapes_names(marred: Path) -> No
     assert "&lt;script&gt;" in page
     assert "gul_3.wav" in page
     assert "http" not in page
+    assert "<svg" in page, "the map is in it"
 
 
 def test_unknown_reports_are_told_before_the_work(packed: MapProject) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, Literal
@@ -26,6 +27,8 @@ INK, FAINT, PAPER = "#222222", "#8A8A8A", "#FFFFFF"
 MARKERS = ("o", "s", "^", "D", "v", "P", "X", "p", "h", "<", ">", "*")
 BADGE_OFFSET = 9
 """Points to the left and upwards."""
+_METADATA = re.compile(r"<metadata>.*?</metadata>", re.DOTALL)
+_NAMESPACE = re.compile(r'\sxmlns(?::\w+)?="[^"]*"')
 _FORMS = (".png", ".svg")
 _LONGEST = 34
 """Letters of a label."""
@@ -52,7 +55,9 @@ def cut(words: str, longest: int = _LONGEST) -> str:
 def figure_text(figure: Figure) -> str:
     """A figure as SVG that can stand in a page: letters are drawn, so that nothing in a name is markup."""
     made = _rendered(figure, "svg").decode()
-    return made[made.index("<svg") :]
+    made = _METADATA.sub("", made[made.index("<svg") :])
+    # Within a page, SVG needs no names of its own for what it consists of.
+    return _NAMESPACE.sub("", made).replace("xlink:href=", "href=")
 
 
 def _rendered(figure: Figure, form: str) -> bytes:
