@@ -139,7 +139,8 @@ def test_where_things_stand(tmp_path: Path) -> None:
     assert len(run_hookset(root, "where", "--json").data["things"]) == 21
 
 
-def test_what_a_pack_has_set_is_told_apart(tmp_path: Path, demo: Path, hookset: Run) -> None:
+@pytest.mark.usefixtures("demo")
+def test_what_a_pack_has_set_is_known(hookset: Run) -> None:
     assert hookset("install", "../packs/lift-bridge.zip").code == 0
     things = hookset("where", "--pack", "lift-bridge", "--json").data["things"]
     assert {one["key"] for one in things} == {"bridge_span", "bridge_lever"}

@@ -355,7 +355,7 @@ def test_what_others_stand_by_by_their_number_is_not_copied(tmp_path: Path) -> N
     (wheel,) = rows(root, "lock_wheel")
     was = scene(root).things.at[wheel]
     carried_out(root, moved(root, ("lock_gate",), by=(2.0, 0.0, 0.0)))
-    assert np.allclose(scene(root).things.at[wheel], was + (2, 0, 0))
+    assert np.allclose(scene(root).things.at[wheel], was + np.array([2, 0, 0]))
 
 
 def test_a_thing_in_another_is_put_where_it_is_said_to_be_in_the_map(tmp_path: Path) -> None:
@@ -424,7 +424,9 @@ def test_what_is_swapped_keeps_its_name_its_place_and_its_links(layout: str) -> 
 def test_a_swap_keeps_settings_and_tells_what_is_lost(tmp_path: Path) -> None:
     root = started("brackwater", tmp_path)
     file = root / "scene/brackwater.gltf"
-    text = file.read_text().replace('"key": "lamp_3",', '"key": "lamp_3",\n        "reach": 3.0,\n        "glow": "red",')
+    text = file.read_text().replace(
+        '"key": "lamp_3",', '"key": "lamp_3",\n        "reach": 3.0,\n        "glow": "red",'
+    )
     file.write_text(text.replace('"key": "bell_post",', '"key": "bell_post",\n        "reach": 12.0,'))
     plan = swapped(root, "lamp_3", like="bell_post")
     (told,) = plan.packs

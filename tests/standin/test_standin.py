@@ -6,6 +6,7 @@ import json
 import subprocess
 import sys
 import zipfile
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 import pytest
@@ -115,7 +116,7 @@ def test_it_runs_as_a_program_of_its_own(tmp_path: Path) -> None:
     assert '"what": "ended"' in done.stdout.splitlines()[-1]
 
 
-def played(folder: Path, nodes: list[dict], zones: str = "") -> Log:  # type: ignore[type-arg]
+def played(folder: Path, nodes: Sequence[Mapping[str, object]], zones: str = "") -> Log:
     files = {"scene.gltf": json.dumps({"nodes": nodes, "scenes": [{"nodes": list(range(len(nodes)))}]})}
     server = "on('pull', function() end) function start() end"
     return dry_run(folder, server, files | ({"zones.toml": zones} if zones else {}))
@@ -140,7 +141,9 @@ def test_a_copy_s_lever_works_the_copy_s_gate(tmp_path: Path) -> None:
 
 
 def test_players_land_on_points_of_their_own_and_hear_what_reaches_them(tmp_path: Path) -> None:
-    landing = [{"translation": [x, 0, 0], "extras": {"key": f"landing_{x}", "class": "landing"}} for x in (0, 10, 10, 90)]
+    landing = [
+        {"translation": [x, 0, 0], "extras": {"key": f"landing_{x}", "class": "landing"}} for x in (0, 10, 10, 90)
+    ]
     # What stands in another node stands by its place and turn: 12 m along z of a post that is turned about y.
     post = {"translation": [12, 0, 0], "rotation": [0, 0.7071068, 0, 0.7071068], "children": [5]}
     horn = {"translation": [0, 0, -6], "extras": {"key": "horn", "class": "sound-source", "sound": "x", "reach": 5}}
