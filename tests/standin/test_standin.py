@@ -145,8 +145,11 @@ def test_players_land_on_points_of_their_own_and_hear_what_reaches_them(tmp_path
         {"translation": [x, 0, 0], "extras": {"key": f"landing_{x}", "class": "landing"}} for x in (0, 10, 10, 90)
     ]
     # What stands in another node stands by its place and turn: 12 m along z of a post that is turned about y.
-    post = {"translation": [12, 0, 0], "rotation": [0, 0.7071068, 0, 0.7071068], "children": [5]}
-    horn = {"translation": [0, 0, -6], "extras": {"key": "horn", "class": "sound-source", "sound": "x", "reach": 5}}
+    post: dict[str, object] = {"translation": [12, 0, 0], "rotation": [0, 0.7071068, 0, 0.7071068], "children": [5]}
+    horn: dict[str, object] = {
+        "translation": [0, 0, -6],
+        "extras": {"key": "horn", "class": "sound-source", "sound": "x", "reach": 5},
+    }
     zones = '[[zone]]\nname = "quay"\nmeans = "playable"\noutline = [[-5, -5], [50, -5], [50, 5], [-5, 5]]\n'
     log = played(tmp_path, [*landing, post, horn], zones)
     assert [name for name, _ in told(log, "landed")] == ["landing_0", "landing_10"]
