@@ -131,7 +131,7 @@ def lever(key: str, target: str) -> dict[str, object]:
 
 
 def test_a_copy_s_lever_works_the_copy_s_gate(tmp_path: Path) -> None:
-    nodes = [
+    nodes: list[dict[str, object]] = [
         lever("lever", "gate"),
         {"extras": {"key": "gate", "class": "moving-part"}},
         lever("lever_2", "gate_2"),
@@ -141,7 +141,7 @@ def test_a_copy_s_lever_works_the_copy_s_gate(tmp_path: Path) -> None:
 
 
 def test_players_land_on_points_of_their_own_and_hear_what_reaches_them(tmp_path: Path) -> None:
-    landing = [
+    landing: list[dict[str, object]] = [
         {"translation": [x, 0, 0], "extras": {"key": f"landing_{x}", "class": "landing"}} for x in (0, 10, 10, 90)
     ]
     # What stands in another node stands by its place and turn: 12 m along z of a post that is turned about y.
