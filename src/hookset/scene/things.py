@@ -152,11 +152,11 @@ class Things:
     @cached_property
     def by_key(self) -> Mapping[str, tuple[int, ...]]:
         """The rows of each key."""
-        found: dict[str, tuple[int, ...]] = {}
+        found: dict[str, list[int]] = {}
         for row, thing in enumerate(self.rows):
             if thing.key:
-                found[thing.key] = (*found.get(thing.key, ()), row)
-        return found
+                found.setdefault(thing.key, []).append(row)
+        return {key: tuple(rows) for key, rows in found.items()}
 
     def matrix(self, row: int) -> Floats:
         """The (4, 4) of one thing in the space of the map: of one alone, all others need not be worked out."""
