@@ -40,7 +40,7 @@ THINGS = {
 }
 FLAT = ("numbered-marks",)
 TURNS = ("brackwater", "scene-graph", "type-table", "mirrored-folders", "paired-modules")
-FEW = settings(max_examples=8, deadline=None, suppress_health_check=list(HealthCheck))
+FEW = settings(max_examples=3, deadline=None, suppress_health_check=list(HealthCheck))
 NUMBER = st.floats(-90, 90, allow_nan=False).map(lambda one: round(one, 3))
 
 

@@ -16,7 +16,7 @@ from hookset.space.shapes import Shape, distance_to_line, in_outline
 from hookset.space.transforms import composed, depths, parted, world_of
 from hookset.space.turns import CannotHold, TurnForm, matrices_of, numbers_of
 
-ROUND = settings(max_examples=60, deadline=None)
+ROUND = settings(max_examples=25, deadline=None)
 ANGLE = st.floats(-720, 720, allow_nan=False).map(lambda one: round(one, 3))
 WHOLE = [
     *(TurnForm("degrees", about) for about in ("xyz", "zyx", "yxz", "zxz", "XYZ", "ZYX", "YXZ", "XYX")),
