@@ -20,6 +20,7 @@ def whereabouts_data(space: SpaceEntry, found: Sequence[Whereabouts]) -> dict[st
             {
                 "key": one.thing.key,
                 "class": one.thing.class_,
+                "of": one.thing.within,
                 "group": one.thing.group,
                 "placed_as": one.thing.rule.entry.name,
                 "at": list(one.at),

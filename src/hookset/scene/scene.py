@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from hookset.config.layouts import Layout
-from hookset.scene.things import Misplaced, Things, things_of
+from hookset.scene.reading import things_of
+from hookset.scene.things import Misplaced, Things
 from hookset.scene.volumes import Track, Volume, read_tracks, read_volumes
 from hookset.trees import Tree
 

@@ -72,11 +72,7 @@ def too_close(scene: Scene) -> Iterator[Stood]:
     for rule, rows in _ruled(scene):
         if rule.entry.clear is None:
             continue
-        others = [
-            row
-            for row, thing in enumerate(things.rows)
-            if thing.placed and (thing.key or thing.class_) and fits(thing.class_, rule.entry.clear_of)
-        ]
+        others = _in_the_way(things, rule)
         distances, which = closest_others(things.at, np.array(rows), np.array(others, dtype=np.int64))
         told: set[frozenset[int]] = set()
         for row, distance, other in zip(rows, distances, which, strict=True):
@@ -90,6 +86,20 @@ def too_close(scene: Scene) -> Iterator[Stood]:
                     f"stands {_length(scene, distance)} from `{things.rows[int(other)].called}`; "
                     f"{_length(scene, rule.entry.clear)} is the least",
                 )
+
+
+def _in_the_way(things: Things, rule: StandRule) -> list[int]:
+    """What a rule wants things to keep clear of. What stands for a prefab is where its parts are, and in nobody's way
+    beside them."""
+    prefabs = {thing.prefab for thing in things.rows}
+    return [
+        row
+        for row, thing in enumerate(things.rows)
+        if thing.placed
+        and row not in prefabs
+        and (thing.key or thing.class_)
+        and fits(thing.class_, rule.entry.clear_of)
+    ]
 
 
 def too_far(scene: Scene) -> Iterator[Stood]:
@@ -119,7 +129,7 @@ def _far_from_links(scene: Scene, rule: StandRule, rows: Sequence[int], most: fl
     things = scene.things
     for row in rows:
         for link in things.rows[row].links:
-            for other in things.by_key.get(link.to, ())[:1]:
+            for other in things.linked(row, link.to)[:1]:
                 distance = float(np.linalg.norm(things.at[row] - things.at[other]))
                 if distance > most:
                     far = f"is {_length(scene, distance)} from `{link.to}`, which it works on"
@@ -181,7 +191,7 @@ def link_to_original(scene: Scene) -> Iterator[Stood]:
     for thing in things.rows:
         copies = thing.rule.copies
         stem, between, suffix = parted_name(thing.key, copies)
-        if not suffix:
+        if not suffix or thing.within:
             continue
         for link in thing.links:
             its_stem, its_between, its_suffix = parted_name(link.to, copies)
@@ -232,7 +242,7 @@ def _of_rule(scene: Scene, rule: StandRule, row: int, message: str) -> Stood:
 
 def _position(things: Things, row: int) -> str:
     axes = 3 if things.rows[row].rule.at[2] is not None else 2
-    return "(" + ", ".join(f"{number:.6g}" for number in things.at[row][:axes]) + ")"
+    return "(" + ", ".join(f"{round(number, 6) + 0.0:.6g}" for number in things.at[row][:axes].tolist()) + ")"
 
 
 def _length(scene: Scene, number: float) -> str:

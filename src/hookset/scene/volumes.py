@@ -13,7 +13,8 @@ from hookset.config.layouts.positions import Point, TrackRule, TurnRule, VolumeR
 from hookset.formats.base import Part, Parts
 from hookset.model import Where
 from hookset.scene.numbers import Misread, number_of, numbers_in, numbers_of_record, words_of
-from hookset.scene.things import Misplaced, open_with_parts, turn_form
+from hookset.scene.reading import open_with_parts
+from hookset.scene.things import Misplaced, turn_form
 from hookset.space.shapes import Shape
 from hookset.space.turns import matrices_of
 from hookset.trees import Tree

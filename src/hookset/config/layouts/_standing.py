@@ -30,6 +30,7 @@ from hookset.formats import format_named
 __all__ = ["position_rules"]
 
 _NTH = re.compile(r"(?P<way>.*\S) (?P<nth>[1-9][0-9]?)")
+_PREFAB_WORDS = frozenset({"value", "folder"})
 _NUMBERS = {"quaternion": 4, "matrix": 9}
 
 
@@ -76,6 +77,12 @@ def _placed(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> PlacedRule
         compiler.complain(at, "one of `nested`, `holds` and `inside` says what a thing stands by")
     if entry.inside and not entry.key:
         compiler.complain(f"{at}/inside", "it names keys, and no `key` says where they stand")
+    if entry.prefab_file != "{value}" and not entry.prefab:
+        compiler.complain(f"{at}/prefab_file", "no `prefab` says where the file is named")
+    if entry.in_prefabs and not any(one.prefab for one in compiler.entry.placed):
+        compiler.complain(f"{at}/in_prefabs", "no [[placed]] says with `prefab` where such files are named")
+    if entry.prefab and not any(one.in_prefabs for one in compiler.entry.placed):
+        compiler.complain(f"{at}/prefab", "no [[placed]] has `in_prefabs`: nothing would stand there")
     flat = not compiler.entry.space.up
     rule = PlacedRule(
         entry=entry,
@@ -85,6 +92,7 @@ def _placed(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> PlacedRule
         turn=_turn(compiler, entry.turn, f"{at}/turn"),
         matrix=tuple(NumberWay(entry.matrix, nth) for nth in range(16)) if entry.matrix else (),
         when=tuple(_conditions(entry.when)),
+        prefab_file=compiler.words(entry.prefab_file, _PREFAB_WORDS, f"{at}/prefab_file"),
     )
     _check_ways(compiler, rule.ways, asked, at)
     return rule

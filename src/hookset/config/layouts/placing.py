@@ -112,6 +112,12 @@ class PlacedEntry(PartEntry, frozen=True, kw_only=True):
     """The way to how far it works, is heard or is felt."""
     ties: tuple[str, ...] = ()
     """Ways to what must differ in a copy, beside the key."""
+    prefab: str = ""
+    """The way to the file for which it stands: the things of that file stand by it, each time it is named."""
+    prefab_file: str = "{value}"
+    """The file's path, of what is said there; `{folder}` is the folder of the file that says it."""
+    in_prefabs: bool = False
+    """Whether these stand in such files: nowhere by themselves, only where a record names their file."""
     numbered: dict[str, str] = {}
     """Ways to numbers, each with the kind whose next number a copy takes."""
     copies: CopiesEntry = CopiesEntry()

@@ -19,6 +19,7 @@ from hookset.config.layouts.placing import (
     VolumeEntry,
 )
 from hookset.config.layouts.rules import ValueQuery
+from hookset.config.layouts.template import Template
 
 __all__ = [
     "Axis",
@@ -94,6 +95,7 @@ class PlacedRule:
     turn: TurnRule | None
     matrix: tuple[NumberWay, ...]
     when: tuple[PartCondition, ...]
+    prefab_file: Template
 
     @property
     def copies(self) -> CopiesEntry:
@@ -104,7 +106,7 @@ class PlacedRule:
     def ways(self) -> tuple[str, ...]:
         """The ways to all that a record says, each once."""
         entry = self.entry
-        single = (entry.key, entry.class_, entry.group, entry.reach, entry.holds, entry.inside)
+        single = (entry.key, entry.class_, entry.group, entry.reach, entry.holds, entry.inside, entry.prefab)
         named = (*single, *entry.links, *entry.ties, *entry.numbered)
         turn = self.turn.numbers if self.turn is not None else ()
         numbers = [one.way for one in (*self.at, *(self.size or ()), *turn, *self.matrix) if one is not None]

@@ -59,7 +59,7 @@ def plan_swap(
     """Give things the records of another one. Raises WrongUseError for names that mean nothing."""
     state = plan_state_for(project, ledger, choices, now)
     scene = Scene(project.tree, project.layout)
-    keys = [thing.key for thing in scene.things.rows if asked.of_class and thing.class_ == asked.of_class]
+    keys = [thing.key for thing in scene.things.by_class(asked.of_class)] if asked.of_class else []
     names = [*asked.names, *(key for key in keys if key and key != asked.like)]
     if not names:
         raise WrongUseError("it is not said what is to be swapped", remedy="name things, or --class CLASS")
@@ -97,7 +97,7 @@ def _swap(state: PlanState, scene: Scene, thing: Thing, like: str) -> _Swap:
 
 
 def _holds(scene: Scene, thing: Thing) -> bool:
-    return bool((scene.things.outer == thing.index).any())
+    return any(not one.within for one in scene.things.standing_by(thing.index))
 
 
 def _swapped(state: PlanState, swap: _Swap, asked: SwapRequest) -> tuple[PlanState, HookStep]:

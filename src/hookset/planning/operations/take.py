@@ -71,10 +71,9 @@ def _without(state: PlanState, scene: Scene, thing: Thing, data: bytes) -> PlanS
     after_state = state.with_contents({thing.path: Inline(data)})
     after = Scene(after_state.tree, state.layout)
     gone = {thing.index}
-    if thing.rule.entry.nested:
-        for row in range(thing.index + 1, len(scene.things)):
-            if int(scene.things.outer[row]) in gone:
-                gone.add(row)
+    for row in range(thing.index + 1, len(scene.things)):
+        if int(scene.things.outer[row]) in gone and (thing.rule.entry.nested or scene.things.rows[row].within):
+            gone.add(row)
     left = [row for row in range(len(scene.things)) if row not in gone]
     same = len(after.things) == len(left) and all(
         (scene.things.rows[row].key, scene.things.rows[row].class_) == (one.key, one.class_)

@@ -107,7 +107,7 @@ def _in_record(scene: Scene, row: int) -> list[int]:
     found = [row]
     known = {row}
     for other in range(row + 1, len(scene.things)):
-        if int(scene.things.outer[other]) in known:
+        if int(scene.things.outer[other]) in known and not scene.things.rows[other].within:
             known.add(other)
             found.append(other)
     return found

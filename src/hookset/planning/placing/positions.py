@@ -67,7 +67,7 @@ def row_called(scene: Scene, name: str) -> int:
     things = scene.things
     rows = things.by_key.get(name, ())
     if not rows:
-        rows = tuple(thing.index for thing in things.rows if not thing.key and thing.class_ == name)
+        rows = tuple(thing.index for thing in things.by_class(name) if not thing.key)
     if len(rows) == 1:
         return rows[0]
     if rows:
@@ -76,7 +76,14 @@ def row_called(scene: Scene, name: str) -> int:
             why="it is not known which of them is meant",
             remedy=f"give them keys of their own; `hookset where {name}` shows where they stand",
         )
-    known = sorted({thing.key or thing.class_ for thing in things.rows} - {""})
+    inner = next((thing for thing in things.rows if thing.within and name in (thing.key, thing.called)), None)
+    if inner is not None:
+        raise WrongUseError(
+            f"`{inner.called}` stands in a prefab: its record in {inner.path} counts wherever that file is named",
+            why="to change it would change all of them",
+            remedy=f"edit {inner.path} if you mean that, or name {inner.within}",
+        )
+    known = sorted({thing.key or thing.class_ for thing in things.rows if not thing.within} - {""})
     raise WrongUseError(
         f"nothing that stands in this map is called `{name}`{nearest(name, known)}",
         remedy="`hookset where` lists what stands where",

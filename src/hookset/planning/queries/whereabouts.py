@@ -159,7 +159,7 @@ def _all_about(scene: Scene, rows: Sequence[int], owners: Mapping[int, str]) -> 
         count = 2 if thing.rule.at[2] is None else 3
         turned = whole is not None and not np.allclose(whole.turn, np.eye(3), atol=1e-6)
         stretched = whole is not None and not np.allclose(whole.size, 1.0)
-        links = [(link.to, things.by_key.get(link.to, ())) for link in thing.links]
+        links = [(link.to, things.linked(row, link.to)) for link in thing.links]
         found_all.append(
             Whereabouts(
                 thing=thing,

@@ -310,7 +310,7 @@ def _draw_links(axes: Axes, view: PlanView, paper: Floats, rows: Sequence[int]) 
     things = view.scene.things
     for row in rows:
         for link in things.rows[row].links:
-            for other in things.by_key.get(link.to, ())[:1]:
+            for other in things.linked(row, link.to)[:1]:
                 axes.annotate(
                     "", xy=paper[other], xytext=paper[row], zorder=3, annotation_clip=True,
                     arrowprops={"arrowstyle": "-|>", "color": "#444444", "linewidth": 0.9, "shrinkA": 5, "shrinkB": 6,

@@ -56,7 +56,7 @@ def _row(one: Whereabouts, marks: dict[str, str]) -> tuple[RenderableType, ...]:
     more = ", ".join([*(f"turned {_numbers(one.turn)}°" for _ in one.turn[:1]), *one.inside])
     return (
         Text(marks.get(thing.class_ or thing.rule.entry.name, ""), style="title"),
-        Text(thing.key or "-", style="name"),
+        Text(f"{thing.key or '-'}{f' of {thing.within}' if thing.within else ''}", style="name"),
         Text(thing.class_ or thing.rule.entry.name),
         at,
         Text(more),

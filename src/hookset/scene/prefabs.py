@@ -1,0 +1,120 @@
+"""Prefabs: files with things of their own, which stand wherever a record names the file, and may name others."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from posixpath import dirname
+
+import numpy as np
+from msgspec import structs
+
+from hookset.scene.numbers import words_of
+from hookset.scene.things import Misplaced, Thing, Things
+from hookset.trees import Tree, joined
+
+__all__ = ["prefab_of", "with_prefabs"]
+
+_MOST = 200_000
+"""Things that stand in prefabs, in all: ten files of which each names the next one ten times would be without end."""
+
+
+def prefab_of(thing: Thing) -> str:
+    """The path of the file for which a thing stands; empty for none."""
+    way = thing.rule.entry.prefab
+    said = words_of(thing.part(way)) if way else None
+    if not said:
+        return ""
+    values = {"value": said.replace("\\", "/"), "folder": dirname(thing.path)}
+    return joined("", thing.rule.prefab_file.of(values).removeprefix("/")) or ""
+
+
+def with_prefabs(things: Things, tree: Tree) -> Things:
+    """The things of a map, with those of each prefab where a record names its file, and nowhere else: the map's own
+    first, in their order, then what stands in them."""
+    own = [thing.index for thing in things.rows if not thing.rule.entry.in_prefabs]
+    inner: dict[str, list[int]] = {}
+    for thing in things.rows:
+        if thing.rule.entry.in_prefabs:
+            inner.setdefault(thing.path, []).append(thing.index)
+    expanding = _Expanding(things, tree, inner, len(own))
+    new = {row: index for index, row in enumerate(own)}
+    for row in own:
+        expanding.add(row, new.get(int(things.outer[row]), -1))
+    for row in own:
+        expanding.expand(new[row], (things.rows[row].path,))
+    return expanding.result()
+
+
+@dataclass
+class _Expanding:
+    """The rows that there are so far: which record each is of, what it stands by, and in which prefab."""
+
+    things: Things
+    tree: Tree
+    inner: Mapping[str, Sequence[int]]
+    own: int
+    """How many stand in the map by themselves."""
+    source: list[int] = field(default_factory=list)
+    outer: list[int] = field(default_factory=list)
+    within: list[str] = field(default_factory=list)
+    prefab: list[int] = field(default_factory=list)
+    misplaced: dict[tuple[str, object, str], Misplaced] = field(default_factory=dict)
+
+    def add(self, row: int, outer: int, within: str = "", prefab: int = -1) -> int:
+        self.source.append(row)
+        self.outer.append(outer)
+        self.within.append(within)
+        self.prefab.append(prefab)
+        return len(self.source) - 1
+
+    def expand(self, first: int, chain: tuple[str, ...]) -> None:
+        """All that stands in the prefab of a row, and in theirs; `chain` are the files around it."""
+        waiting = [(first, chain)]
+        while waiting:
+            row, files = waiting.pop()
+            thing = self.things.rows[self.source[row]]
+            path = prefab_of(thing)
+            if not path:
+                if thing.rule.entry.prefab and (part := thing.part(thing.rule.entry.prefab)) is not None:
+                    self.tell("prefab", thing, words_of(part) or "")
+            elif path in files:
+                self.tell("contains", thing, path)
+            elif not self.tree.has(path):
+                self.tell("prefab", thing, path)
+            elif len(self.source) - self.own + len(self.inner.get(path, ())) > _MOST:
+                self.tell("crowded", thing, path)
+            else:
+                waiting += [(one, (*files, path)) for one in self.instance(row, path)]
+
+    def instance(self, row: int, path: str) -> Iterator[int]:
+        """One more of each thing of a prefab, by the row that stands for it."""
+        name = self.things.rows[self.source[row]]
+        within = name.key or name.class_ or path
+        within = f"{within} of {self.within[row]}" if self.within[row] else within
+        first = len(self.source)
+        rows = self.inner.get(path, ())
+        new = {one: index for index, one in enumerate(rows, first)}
+        for one in rows:
+            yield self.add(one, new.get(int(self.things.outer[one]), row), within, row)
+
+    def tell(self, what: str, thing: Thing, said: str) -> None:
+        part = thing.part(thing.rule.entry.prefab)
+        where = thing.where if part is None else part.where
+        self.misplaced.setdefault((thing.path, where, what), Misplaced(what, thing.path, where, said))
+
+    def result(self) -> Things:
+        things, source = self.things, np.array(self.source, dtype=np.int64)
+        return replace(
+            things,
+            rows=tuple(
+                structs.replace(things.rows[row], index=index, within=within, prefab=prefab)
+                for index, (row, within, prefab) in enumerate(zip(self.source, self.within, self.prefab, strict=True))
+            ),
+            local_at=things.local_at[source],
+            local_sizes=things.local_sizes[source],
+            turn_numbers=tuple(things.turn_numbers[row] for row in self.source),
+            whole={index: things.whole[row] for index, row in enumerate(self.source) if row in things.whole},
+            outer=np.array(self.outer, dtype=np.int64).reshape(len(source)),
+            misplaced=(*things.misplaced, *self.misplaced.values()),
+        )
