@@ -107,8 +107,10 @@ def _idle_records(case: Case) -> Idle:
             yield f"/stand/{index}", f"{stand.entry.title}: nothing that it is about stands in the map"
     for index, ground in enumerate(case.layout.grounds):
         if not ground.entry.may_be_empty:
-            tables = (ground.table.asked, *(thing.asked for thing in ground.things))
-            yield from _lacking_records(case, f"/ground/{index}", ground.entry.title, tables)
+            asked = tuple(one.asked for one in ground.queries)
+            yield from _lacking_records(case, f"/ground/{index}", ground.entry.title, asked)
+            if ground.entry.picture is not None and not case.web.tree.has(ground.entry.picture.file):
+                yield f"/ground/{index}", f"{ground.entry.title}: there is no {ground.entry.picture.file}"
 
 
 def _idle_rule(case: Case, rule: ReadRule, index: int) -> Idle:

@@ -8,7 +8,7 @@ from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.config.layouts.comparisons import GroundRule
 from hookset.model import Severity
-from hookset.scene.ground import Ground, GroundPoint, ground_points
+from hookset.scene.ground import GroundPoint, HeightFault, ground_by, points_of
 
 __all__: list[str] = []
 
@@ -90,12 +90,10 @@ def wrong_folder(case: Case) -> Iterable[UnplacedFinding]:
 )
 def off_the_ground(case: Case) -> Iterable[UnplacedFinding]:
     for rule in case.layout.grounds:
-        table = list(ground_points(case.web.tree, rule.table))
-        if not table:
-            continue
-        ground = Ground(table, rule.entry.between)
-        for thing in (point for standing in rule.things for point in ground_points(case.web.tree, standing)):
-            yield from _told(rule, thing, ground.at(thing.x, thing.y))
+        ground, _ = ground_by(case.web.tree, rule)
+        if ground is not None:
+            for thing in (point for standing in rule.things for point in points_of(case.web.tree, standing)):
+                yield from _told(rule, thing, ground.at(thing.x, thing.y))
 
 
 def _told(rule: GroundRule, thing: GroundPoint, ground: float) -> Iterator[UnplacedFinding]:
@@ -110,4 +108,34 @@ def _told(rule: GroundRule, thing: GroundPoint, ground: float) -> Iterator[Unpla
         message=f"{entry.title}: at ({thing.x:g}, {thing.y:g}) the ground is at {ground:.2f}, and this is {side} it",
         why=entry.why,
         name=entry.title,
+    )
+
+
+@check(
+    code="ground-unknown",
+    title="How high the ground is cannot be read everywhere",
+    severity=Severity.WARNING,
+    why="what stands there may float, or lie under it: that has not been looked at",
+    remedy="write the heights that are missing, or bring the picture as the layout says",
+    example=Example(
+        fails={"ground.csv": "x,y,height\n0,0,1\n8,0,high\n", "standing.csv": "x,y,height\n0,0,1\n"},
+        passes={"ground.csv": "x,y,height\n0,0,1\n8,0,3\n", "standing.csv": "x,y,height\n0,0,1\n"},
+        layout=GROUND,
+    ),
+)
+def ground_unknown(case: Case) -> Iterable[UnplacedFinding]:
+    for rule in case.layout.grounds:
+        faults = ground_by(case.web.tree, rule)[1]
+        holes = [one for one in faults if one.what == "hole"]
+        for one in (fault for fault in faults if fault.what != "hole"):
+            said = f"`{one.said}` is no number here" if one.what == "number" else f"it {one.said}"
+            yield _unknown(rule, one, said)
+        if holes:
+            more = f", and {len(holes) - 1} more" if len(holes) > 1 else ""
+            yield _unknown(rule, holes[0], f"the grid of heights has a hole at ({holes[0].said}){more}")
+
+
+def _unknown(rule: GroundRule, fault: HeightFault, said: str) -> UnplacedFinding:
+    return UnplacedFinding(
+        path=fault.path, where=fault.where, message=f"{rule.entry.title}: {said}", name=rule.entry.title
     )

@@ -172,11 +172,19 @@ def ground_rules(compiler: LayoutCompiler) -> tuple[GroundRule, ...]:
 
 
 def _ground(compiler: LayoutCompiler, entry: GroundEntry, at: str) -> GroundRule | None:
-    table = _standing(compiler, entry.table, f"{at}/table")
+    if (entry.table is None) == (entry.picture is None):
+        compiler.complain(at, "one of `table` and `picture` says how high the ground is")
+    if entry.picture is not None:
+        for one, other in (("left", "right"), ("top", "bottom"), ("black", "white")):
+            if getattr(entry.picture, one) == getattr(entry.picture, other):
+                compiler.complain(f"{at}/picture/{one}", f"`{one}` and `{other}` are the same")
+    table = _standing(compiler, entry.table, f"{at}/table") if entry.table is not None else None
     things = [_standing(compiler, thing, f"{at}/things/{index}") for index, thing in enumerate(entry.things)]
-    if entry.lowest is None and entry.highest is None:
+    if entry.things and entry.lowest is None and entry.highest is None:
         compiler.complain(at, "it says neither `lowest` nor `highest`: nothing would be compared")
-    return GroundRule(entry, table, tuple(thing for thing in things if thing is not None)) if table else None
+    if table is None and entry.picture is None:
+        return None
+    return GroundRule(entry, table, tuple(thing for thing in things if thing is not None))
 
 
 def _standing(compiler: LayoutCompiler, entry: StandingEntry, at: str) -> PositionQuery | None:

@@ -134,5 +134,11 @@ class GroundRule(Struct, frozen=True):
     """Things that stand on the ground."""
 
     entry: GroundEntry
-    table: PositionQuery
+    table: PositionQuery | None
+    """None where a picture has the heights."""
     things: tuple[PositionQuery, ...]
+
+    @property
+    def queries(self) -> tuple[PositionQuery, ...]:
+        """All that is asked of records."""
+        return self.things if self.table is None else (self.table, *self.things)

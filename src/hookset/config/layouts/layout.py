@@ -98,7 +98,7 @@ class Layout:
         for pair in self.paired:
             found += (Compared(pair.entry.title, one.asked, one.entry.value) for one in (pair.one, pair.other))
         for ground in self.grounds:
-            found += (Compared(ground.entry.title, one.asked, one.height) for one in (ground.table, *ground.things))
+            found += (Compared(ground.entry.title, one.asked, one.height) for one in ground.queries)
         return tuple(found)
 
     @cached_property

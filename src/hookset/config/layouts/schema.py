@@ -313,12 +313,31 @@ class StandingEntry(Table, frozen=True):
     height: str
 
 
+class HeightsPictureEntry(Table, frozen=True, kw_only=True):
+    """A picture of greys that are heights: each pixel is where two lines of a grid meet."""
+
+    file: str
+    left: float
+    """The x of the first column."""
+    right: float
+    """The x of the last column."""
+    top: float
+    """The y of the first row."""
+    bottom: float
+    """The y of the last row."""
+    black: float = 0.0
+    """How high black is."""
+    white: float
+    """How high white is, the most that a pixel can say."""
+
+
 class GroundEntry(PartEntry, frozen=True, kw_only=True):
-    """Heights of things compared with a table of heights of the ground."""
+    """Heights of things compared with those of the ground: of a table, or a picture."""
 
     title: str
-    table: StandingEntry
-    things: tuple[StandingEntry, ...]
+    table: StandingEntry | None = None
+    picture: HeightsPictureEntry | None = None
+    things: tuple[StandingEntry, ...] = ()
     lowest: float | None = None
     """How far above the ground things must stand at least; below 0 for things that may be sunk into it."""
     highest: float | None = None

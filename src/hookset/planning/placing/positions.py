@@ -202,8 +202,7 @@ def _on_ground(scene: Scene, ground: Ground, at: Floats, wish: PositionWish) -> 
     if not ground.covers(x, y):
         raise WrongUseError(
             f"nobody knows how high the ground is at ({x:g}, {y:g})",
-            why=f"the table of heights goes from ({ground.xs[0]:g}, {ground.ys[0]:g}) to "
-            f"({ground.xs[-1]:g}, {ground.ys[-1]:g})",
+            why="heights are known from ({:g}, {:g}) to ({:g}, {:g})".format(*ground.extent),
             remedy="place it within that, or say all three numbers",
         )
     made = at.copy()

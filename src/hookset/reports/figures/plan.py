@@ -24,7 +24,7 @@ from hookset.reports.figures.canvas import (
     new_figure,
     set_labels,
 )
-from hookset.scene.ground import ground_of
+from hookset.scene.ground import GroundGrid, ground_of
 from hookset.scene.scene import Scene
 from hookset.scene.volumes import Volume
 from hookset.space.plan import plan_axes
@@ -38,6 +38,8 @@ __all__ = ["PlanView", "draw_plan"]
 Floats = NDArray[np.float64]
 _DENSE = 2_500
 """Things from which on it is drawn how dense they are, instead of each."""
+_MOST_LINES = 400
+"""Lines of a grid of heights, either way, of which contours are made."""
 _CLASSES = len(COLOURS) * 2
 _SHOWN_FINDINGS = 8
 
@@ -186,15 +188,21 @@ def _name_axes(axes: Axes, view: PlanView, frame: _Frame) -> None:
 
 def _draw_ground(axes: Axes, view: PlanView, frame: _Frame) -> None:
     ground = ground_of(view.scene.tree, view.scene.layout)
-    if ground is None or not ground.whole or len(ground.xs) < 2 or len(ground.ys) < 2:
+    if not isinstance(ground, GroundGrid) or len(ground.xs) < 2 or len(ground.ys) < 2:
         return
-    grid = np.array([[ground.heights[x, y] for x in ground.xs] for y in ground.ys])
+    columns, rows = (_some(len(lines)) for lines in (ground.xs, ground.ys))
+    grid = np.array([[ground.height(column, row) for column in columns] for row in rows])
     if np.ptp(grid) == 0:
         return
-    corners = np.array([[x, y] for y in ground.ys for x in ground.xs], dtype=np.float64)
-    paper = frame.flat(corners, min(frame.right[0], frame.up[0])).reshape(len(ground.ys), len(ground.xs), 2)
+    corners = np.array([[ground.xs[column], ground.ys[row]] for row in rows for column in columns], dtype=np.float64)
+    paper = frame.flat(corners, min(frame.right[0], frame.up[0])).reshape(len(rows), len(columns), 2)
     lines = axes.contour(paper[..., 0], paper[..., 1], grid, levels=8, colors="#B9A98B", linewidths=0.7, zorder=1)
     axes.clabel(lines, fontsize=6, fmt="%g")
+
+
+def _some(count: int) -> list[int]:
+    """Lines of a fine grid, the first and the last among them: more of them nobody would see."""
+    return sorted({round(one) for one in np.linspace(0, count - 1, min(count, _MOST_LINES))})
 
 
 _MEANINGS: Mapping[str, dict[str, Any]] = {
