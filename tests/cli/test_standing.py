@@ -252,3 +252,27 @@ def test_a_preview_writes_nothing_and_shows_where(tmp_path: Path) -> None:
     assert {path: data for path, data in snapshot(root).items() if ".hookset" not in str(path)} == {
         path: data for path, data in before.items() if ".hookset" not in str(path)
     }
+
+
+@pytest.mark.usefixtures("demo")
+def test_an_attribute_that_an_editor_left_out_is_told(demo: Path, hookset: Run) -> None:
+    """A scene that was opened and saved again by a program that does not know what ties a lever to its script."""
+    assert hookset("install", "../packs/lift-bridge.zip").code == 0
+    assert not lost(hookset)
+    file = demo / "scene/brackwater.gltf"
+    data = json.loads(file.read_text())
+    (lever,) = [one for one in data["nodes"] if one.get("extras", {}).get("key") == "bridge_lever"]
+    gone = [way for way in lever["extras"] if way != "key"]
+    lever["extras"] = {"key": "bridge_lever"}
+    lever["translation"][0] += 1.5
+    file.write_text(json.dumps(data, indent=2))
+    assert {f"extras/{way}" for way in gone} == {way for name, way in lost(hookset) if name == "bridge_lever"}
+    # What the check says to do.
+    assert hookset("take", "bridge_lever", "--anyway").code == 0
+    assert hookset("install", "../packs/lift-bridge.zip").code == 0
+    assert not lost(hookset)
+
+
+def lost(hookset: Run) -> list[tuple[str, str]]:
+    found = hookset("check", "--json").data["findings"]
+    return [(one["name"], one["message"].split("`")[3]) for one in found if one["code"] == "attribute-lost"]

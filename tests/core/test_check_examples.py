@@ -17,6 +17,7 @@ from hookset.project import (
     Ledger,
     LedgerBlank,
     LedgerFile,
+    LedgerEdit,
     LedgerHook,
     LedgerPack,
     LedgerPlace,
@@ -50,7 +51,7 @@ def findings(
     hooks: tuple[LedgerHook, ...] = ()
     if example.set_by_pack is not None:
         seat, path, text = example.set_by_pack
-        hooks = (LedgerHook(order=1, seat=seat, path=path, key="", text=text),)
+        hooks = (LedgerHook(order=1, seat=seat, path=path, key="", text=text, edits=(LedgerEdit(new=text),)),)
     files_of_pack = tuple(LedgerFile(path=path, sha256="") for path in example.brought_by_pack)
     filled = "sign.png" if changed is example.passes and not project else ""
     blanks = (LedgerBlank(name=example.left_blank, kind="picture", filled=filled),) if example.left_blank else ()

@@ -404,6 +404,37 @@ def untied(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@check(
+    code="attribute-lost",
+    title="A thing of a pack has lost what its record said",
+    severity=Severity.WARNING,
+    why="an editor that does not know it leaves it out: everything else is right, and it does not work",
+    remedy="write it there again",
+    example=Example(
+        fails=_standing('\n{"key": "post",\n "sort": "lever",\n "at": [1, 1, 1]\n}\n'),
+        passes=_standing('\n{"key": "post",\n "sort": "lever",\n "at": [2, 1, 1],\n "opens": "door"\n}\n'),
+        layout=STANDING,
+        set_by_pack=("", "standing.json", '{"key": "post",\n "sort": "lever",\n "at": [1, 1, 1],\n "opens": "gate"\n}'),
+    ),
+)
+def attribute_lost(case: Case) -> Iterable[UnplacedFinding]:
+    if case.layout.positions.placed and case.ledger.packs:
+        from hookset.scene.lost import lost_parts
+
+        for one in lost_parts(case.web.tree, case.layout, case.ledger):
+            was = f", which {one.pack} has set to `{one.said[:60]}`" if one.said else f", which {one.pack} has set"
+            yield UnplacedFinding(
+                path=one.thing.path,
+                where=one.thing.where,
+                message=f"`{one.thing.called}` has no `{one.way}` any more{was}",
+                kind=one.thing.rule.entry.kind,
+                name=one.thing.key,
+                remedy=f"write it there again; or all of it: hookset take {one.thing.key} --anyway, then "
+                f"hookset install {one.source}",
+                instead=(one.said,) if one.said else (),
+            )
+
+
 def _findings(stood: Iterable[Stood]) -> Iterator[UnplacedFinding]:
     for one in stood:
         rule = one.rule.entry if one.rule is not None else None
