@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import re
+import shutil
 import struct
 from collections.abc import Callable
 from pathlib import Path
@@ -11,6 +13,7 @@ import pytest
 
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.shipped import assert_told, judged, replaced, started
+from tests.test_house import DATA
 
 Run = Callable[..., Ran]
 
@@ -276,3 +279,43 @@ def test_an_attribute_that_an_editor_left_out_is_told(demo: Path, hookset: Run) 
 def lost(hookset: Run) -> list[tuple[str, str]]:
     found = hookset("check", "--json").data["findings"]
     return [(one["name"], one["message"].split("`")[3]) for one in found if one["code"] == "attribute-lost"]
+
+
+PLACES = [
+    ("brackwater", "fog-bell", "buoys", "30,1,20", {"fog_bell_1": [30, 1, 20], "fog_bell_2": [44, 1, 15]}),
+    ("brackwater", "lamp-row", "row", "-30,1,-9.5@90", {"row_lamp_1": [-30, 1, -9.5], "row_lamp_3": [-30, 1, -21.5]}),
+    ("type-table", "heronry", "herons", "3,0.5,4", {"heron": [3, 0.5, 4]}),
+    ("numbered-marks", "regatta", "marks", "10,20", {"green_1": [10, 20], "green_2": [46, 4]}),
+]
+
+
+@pytest.mark.parametrize(("layout", "pack", "place", "at", "expected"), PLACES, ids=[one[1] for one in PLACES])
+def test_packs_of_every_form_go_where_the_builder_says(
+    layout: str, pack: str, place: str, at: str, expected: dict[str, list[float]], tmp_path: Path
+) -> None:
+    root = started(layout, tmp_path)
+    before = snapshot(root)
+    source = newest(pack)
+    shutil.copytree(source, tmp_path / pack)
+    sheet = tmp_path / pack / "hooksheet.toml"
+    # What a newer version calls otherwise stays so when the pack goes.
+    said = re.sub(r"(?s)\[\[renamed\]\].*?(?=\n\[)", "", sheet.read_text(encoding="utf-8"))
+    sheet.write_text(said, encoding="utf-8")
+    assert run_hookset(root, "install", f"../{pack}", "--at", f"{place}={at}", "--anyway").code == 0
+    for key, where in expected.items():
+        found = run_hookset(root, "where", key, "--pack", pack, "--json").data["things"]
+        assert where in [one["at"] for one in found], found
+    # The next version says more of it, and it stays where it was put.
+    version = said.split('version = "')[1].split('"')[0]
+    newer = said.replace(f'version = "{version}"', 'version = "9.0"', 1).replace('slot="', 'title="mark" slot="')
+    sheet.write_text(newer, encoding="utf-8")
+    assert run_hookset(root, "upgrade", f"../{pack}", "--anyway").code == 0
+    for key, where in expected.items():
+        found = run_hookset(root, "where", key, "--pack", pack, "--json").data["things"]
+        assert where in [one["at"] for one in found], found
+    assert run_hookset(root, "remove", pack).code == 0
+    assert {path: data for path, data in snapshot(root).items() if not path.startswith(".hookset")} == before
+
+
+def newest(pack: str) -> Path:
+    return max((DATA / "packs").glob(f"{pack}*"))

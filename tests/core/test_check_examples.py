@@ -16,8 +16,8 @@ from hookset.model import Finding
 from hookset.project import (
     Ledger,
     LedgerBlank,
-    LedgerFile,
     LedgerEdit,
+    LedgerFile,
     LedgerHook,
     LedgerPack,
     LedgerPlace,

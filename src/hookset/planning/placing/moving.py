@@ -122,9 +122,13 @@ def moved(state: PlanState, scene: Scene, moves: Mapping[int, Move]) -> tuple[Pl
 
 
 def _found_again(after: Scene, thing: Thing, move: Move) -> bool:
-    rows = after.things.rows
     index = thing.index
-    return index < len(rows) and rows[index].where == thing.where and stands_as(after, index, move.wish)
+    if index >= len(after.things):
+        return False
+    now = after.things.rows[index]
+    # Not by its place in the file: what stands before it may have become shorter.
+    same = (now.path, now.key, now.class_) == (thing.path, thing.key, thing.class_)
+    return now.rule is thing.rule and same and stands_as(after, index, move.wish)
 
 
 def _in_file(
