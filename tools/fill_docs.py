@@ -15,13 +15,18 @@ import shlex
 import subprocess
 import sys
 import tempfile
+from collections.abc import Callable
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
 BLOCK = re.compile(r"```console\n(.*?)```", re.DOTALL)
 
 
-def filled(page: str, start: Path) -> str:
+Printing = Callable[[list[str], Path], str]
+"""What the words of a command line print in a folder."""
+
+
+def filled(page: str, start: Path, printed: Printing) -> str:
     """The page with every command's output as it is now, beginning in the folder `start`."""
     here = start
 
@@ -42,7 +47,7 @@ def filled(page: str, start: Path) -> str:
     return BLOCK.sub(run, page)
 
 
-def printed(words: list[str], folder: Path) -> str:
+def as_printed(words: list[str], folder: Path) -> str:
     command = {"hookset": [sys.executable, "-m", "hookset"], "python3": [sys.executable]}.get(words[0], [words[0]])
     done = subprocess.run(
         [*command, *words[1:]],
@@ -59,5 +64,7 @@ def printed(words: list[str], folder: Path) -> str:
 if __name__ == "__main__":
     for name in sys.argv[1:]:
         file = Path(name)
-        with tempfile.TemporaryDirectory() as folder:
-            file.write_text(filled(file.read_text(encoding="utf-8"), Path(folder)), encoding="utf-8")
+        with tempfile.TemporaryDirectory() as folder, tempfile.TemporaryDirectory() as remembered:
+            # What the program remembers of other maps is of no page.
+            os.environ |= {f"XDG_{what}_HOME": f"{remembered}/{what}" for what in ("CACHE", "DATA", "STATE")}
+            file.write_text(filled(file.read_text(encoding="utf-8"), Path(folder), as_printed), encoding="utf-8")

@@ -10,7 +10,7 @@ import pytest
 
 from hookset.demo import lay_out
 from tests.conftest import Ran, run_hookset, snapshot
-from tests.test_house import ROOT, tool
+from tests.pages import page_and_truth
 
 In = Callable[..., Ran]
 
@@ -223,5 +223,5 @@ def test_the_same_again_in_another_map(demo: Path, town: In, tmp_path: Path) -> 
 
 
 def test_the_page_of_downloads_shows_what_is_so(tmp_path: Path) -> None:
-    page = (ROOT / "docs/downloaded.md").read_text(encoding="utf-8")
-    assert tool("fill_docs").filled(page, tmp_path) == page
+    page, truth = page_and_truth("downloaded.md", tmp_path)
+    assert truth == page

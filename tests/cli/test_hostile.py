@@ -17,6 +17,9 @@ import pytest
 from hookset.project import MapProject
 from tests.conftest import Ran
 
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
+
 Run = Callable[..., Ran]
 SECONDS, MEMORY = 60, 3 << 30
 

@@ -22,6 +22,9 @@ from hookset.project import MapProject
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.packs import made_pack
 
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
+
 Run = Callable[..., Ran]
 
 COMMANDS = (

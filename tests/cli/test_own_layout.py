@@ -12,6 +12,7 @@ import pytest
 from hookset.checks import judge
 from hookset.project import begin, open_project, read_ledger
 from tests.conftest import run_hookset, snapshot
+from tests.pages import page_and_truth
 from tests.shipped import assert_told, replaced
 from tests.test_house import ROOT, tool
 
@@ -29,8 +30,8 @@ def fen(tmp_path: Path) -> Path:
 
 
 def test_the_page_shows_what_is_so(tmp_path: Path) -> None:
-    page = (ROOT / "docs/own-layout.md").read_text(encoding="utf-8")
-    assert tool("fill_docs").filled(page, tmp_path) == page
+    page, truth = page_and_truth("own-layout.md", tmp_path)
+    assert truth == page
 
 
 def test_the_map_is_read_whole(fen: Path) -> None:

@@ -12,7 +12,7 @@ import pytest
 
 from hookset.demo import lay_out
 from tests.conftest import Ran, run_hookset, snapshot
-from tests.test_house import ROOT, tool
+from tests.pages import page_and_truth
 
 Run = Callable[..., Ran]
 BELL, HERONS = "../published/fog_bell_v0.4.zip", "../published/Heronry 1.0.zip"
@@ -131,8 +131,8 @@ def test_hostile_packs_are_refused_by_every_command(demo: Path, hookset: Run) ->
 
 
 def test_the_page_about_published_packs_shows_what_is_so(tmp_path: Path) -> None:
-    page = (ROOT / "docs/published.md").read_text(encoding="utf-8")
-    assert tool("fill_docs").filled(page, tmp_path) == page
+    page, truth = page_and_truth("published.md", tmp_path)
+    assert truth == page
 
 
 # ---- the shelf -------------------------------------------------------------------------------------------------------

@@ -281,7 +281,7 @@ def lost(hookset: Run) -> list[tuple[str, str]]:
     return [(one["name"], one["message"].split("`")[3]) for one in found if one["code"] == "attribute-lost"]
 
 
-PLACES = [
+MOVED = [
     ("brackwater", "fog-bell", "buoys", "30,1,20", {"fog_bell_1": [30, 1, 20], "fog_bell_2": [44, 1, 15]}),
     ("brackwater", "lamp-row", "row", "-30,1,-9.5@90", {"row_lamp_1": [-30, 1, -9.5], "row_lamp_3": [-30, 1, -21.5]}),
     ("type-table", "heronry", "herons", "3,0.5,4", {"heron": [3, 0.5, 4]}),
@@ -289,7 +289,7 @@ PLACES = [
 ]
 
 
-@pytest.mark.parametrize(("layout", "pack", "place", "at", "expected"), PLACES, ids=[one[1] for one in PLACES])
+@pytest.mark.parametrize(("layout", "pack", "place", "at", "expected"), MOVED, ids=[one[1] for one in MOVED])
 def test_packs_of_every_form_go_where_the_builder_says(
     layout: str, pack: str, place: str, at: str, expected: dict[str, list[float]], tmp_path: Path
 ) -> None:

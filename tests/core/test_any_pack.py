@@ -9,6 +9,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -20,6 +21,9 @@ from hookset.packs import Pack, open_pack
 from hookset.planning import Choices, plan_install, plan_undo
 from hookset.project import LEDGER, MapProject, begin, open_project, read_ledger
 from tests.conftest import snapshot
+
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
 
 WORDS = st.text("abcdefgh", min_size=3, max_size=8)
 SLOW = settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])

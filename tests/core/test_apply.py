@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import gc
 import os
 import shutil
 import subprocess
@@ -20,6 +21,9 @@ from hookset.planning import Choices, Plan, plan_install, plan_undo
 from hookset.project import Ledger, MapProject
 from hookset.trees import Inline, sha256_of
 from tests.conftest import snapshot, tell
+
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
 
 
 @pytest.fixture(autouse=True)
@@ -100,6 +104,8 @@ def killed_at(point: int, act: Callable[[Disk], None]) -> None:
     """Run `act` in a process of its own that is killed at one point."""
     child = os.fork()
     if child == 0:
+        # To tidy up in a copy of a large process copies all of it.
+        gc.disable()
         left = point
 
         def trip(_: str) -> None:

@@ -19,6 +19,9 @@ from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
 from tests.shipped import started
 
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
+
 LAYOUTS = ("brackwater", "scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules")
 FEW = settings(max_examples=14, deadline=None, suppress_health_check=list(HealthCheck))
 WORDS = st.text("abcdefgh", min_size=3, max_size=7)

@@ -19,6 +19,9 @@ from tests.core import test_scene_graph as scene
 from tests.core import test_type_table as table
 from tests.shipped import judged, started
 
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
+
 FaultRow = tuple[str, str, str, int, Callable[[Path], object]]
 MAPS: dict[str, list[FaultRow]] = {
     "paired-modules": paired.FAULTS,

@@ -11,6 +11,9 @@ from tests.core.test_games import MAPS, FaultRow
 from tests.faults import FAULTS, Fault
 from tests.shipped import assert_remedies_work, started
 
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
+
 
 @pytest.mark.parametrize("fault", [pytest.param(fault, id=fault.title.replace(" ", "-")) for fault in FAULTS])
 def test_remedies_help_in_the_demo(fault: Fault, packed: MapProject) -> None:

@@ -11,6 +11,9 @@ from hookset.checks import judge
 from hookset.project import MapProject, open_project
 from tests.shipped import judged, replaced, started
 
+# Long, and what it runs others run as well.
+pytestmark = pytest.mark.no_cover
+
 
 def added(path: str, text: str, encoding: str = "utf-8") -> Callable[[Path], object]:
     def make(root: Path) -> None:

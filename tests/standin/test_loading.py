@@ -86,9 +86,12 @@ def test_the_base_game_s_own_is_there(tmp_path: Path) -> None:
 def test_the_demo_is_the_same_each_time(tmp_path: Path) -> None:
     logs = []
     for name in ("a", "b"):
-        (tmp_path / name).mkdir()
-        assert run_hookset(tmp_path / name, "demo").code == 0
-        root = tmp_path / name / "hookset-demo" / "brackwater"
+        assert run_hookset(tmp_path, "demo", name, "--files").code == 0
+        root = tmp_path / name / "brackwater"
+        assert run_hookset(root, "start").code == 0
+        for pack in ("lift-bridge", "fog-bell"):
+            assert run_hookset(root, "install", f"../packs/{pack}.zip").code == 0
+        assert run_hookset(root, "build").code == 0
         logs.append(run_hookset(root, "trial", "--log").out)
     assert logs[0] == logs[1]
     assert logs[0].count("\n") > 100

@@ -78,7 +78,7 @@ def cli(ctx: click.Context, folder: Path, verbose: bool, no_cache: bool) -> None
     from hookset.cli.run import Run
 
     runs: list[Run] = ctx.obj
-    runs.append(Run(folder, Notes(verbose), not no_cache))
+    runs.append(Run(folder, Notes(verbose), main, not no_cache))
     ctx.obj = runs[0]
 
 

@@ -41,6 +41,8 @@ class Run:
 
     folder: Path
     notes: Notes
+    program: Callable[[list[str]], int]
+    """Runs one command line, and gives the exit code."""
     caching: bool = True
 
     def print(self, renderable: RenderableType) -> None:

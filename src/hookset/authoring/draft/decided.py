@@ -89,7 +89,7 @@ def decided_of(walk: Walk, notes: Sequence[Notes], pack: Pack) -> Decided:
 
 
 def _lines_of(one: Decision, notes: Sequence[Notes], pack: Pack) -> Iterator[tuple[str, int]]:
-    place = one.place
+    place = one.stretch
     if place is None:
         return
     name, first, last = place

@@ -30,7 +30,7 @@ def chunks_as_decided(have: PackMaterial) -> Iterator[tuple[Chunk, Decision | No
             written.add(decision.lines)
             yield _with_text(chunk, decision.text), decision
     for decision in have.decided.steps:
-        if decision.text is not None and decision.lines not in written and decision.place is not None:
+        if decision.text is not None and decision.lines not in written and decision.stretch is not None:
             yield _of_prose(have, decision, decision.text), decision
 
 

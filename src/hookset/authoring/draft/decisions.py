@@ -21,6 +21,7 @@ from hookset.packs.hooksheet import (
     NamedValue,
     NeedEntry,
     PartEntry,
+    PlaceEntry,
     RenamedEntry,
     SettingEntry,
 )
@@ -29,7 +30,7 @@ __all__ = ["PACK", "TABLES", "Decision", "Mark", "Walk", "read_decision", "read_
 
 PACK = "pack"
 """`lines` of the step that is about no line of the notes, but about the pack as a whole."""
-TABLES = ("needs", "part", "files", "lookup", "value", "hook", "setting", "claim", "blank", "renamed")
+TABLES = ("needs", "part", "files", "lookup", "value", "place", "hook", "setting", "claim", "blank", "renamed")
 """Tables of a hook sheet that a decision can have."""
 _LINES = re.compile(r"(?P<notes>.+):(?P<first>\d{1,9})(?:-(?P<last>\d{1,9}))?")
 _REMEDY = "correct the file of decisions, or make one with --walk"
@@ -72,6 +73,7 @@ class Decision(_Table, frozen=True):
     files: tuple[FilesEntry, ...] = ()
     lookup: tuple[LookupEntry, ...] = ()
     value: tuple[NamedValue, ...] = ()
+    place: tuple[PlaceEntry, ...] = ()
     hook: tuple[HookEntry, ...] = ()
     setting: tuple[SettingEntry, ...] = ()
     claim: tuple[ClaimEntry, ...] = ()
@@ -79,7 +81,7 @@ class Decision(_Table, frozen=True):
     renamed: tuple[RenamedEntry, ...] = ()
 
     @property
-    def place(self) -> tuple[str, int, int] | None:
+    def stretch(self) -> tuple[str, int, int] | None:
         """(file of notes, first line, last line); None for what is about the pack, or is not understood."""
         match = _LINES.fullmatch(self.lines)
         if match is None:
@@ -114,7 +116,7 @@ class Walk(_Table, frozen=True):
 
 def _meet(one: Decision, other: Decision) -> bool:
     """Whether two are about the same line."""
-    here, there = one.place, other.place
+    here, there = one.stretch, other.stretch
     if here is None or there is None:
         return one.lines == other.lines
     return here[0] == there[0] and here[1] <= there[2] and there[1] <= here[2]
@@ -141,7 +143,7 @@ def read_decision(data: bytes, about: Decision) -> Decision:
 
 def _mistakes(walk: Walk) -> Iterator[Complaint]:
     for index, one in enumerate(walk.step):
-        if one.lines != PACK and one.place is None:
+        if one.lines != PACK and one.stretch is None:
             told = f"`{one.lines}` names no lines: write FILE:FIRST-LAST, FILE:LINE or `{PACK}`"
             yield Complaint(f"/step/{index}/lines", told)
         if one.do in ("leave", "by-hand") and (one.tables or one.seat or one.text is not None or one.mark):

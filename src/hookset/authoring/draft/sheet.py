@@ -9,12 +9,12 @@ from typing import Any
 import msgspec
 
 from hookset.authoring.draft.coverage import Fate
+from hookset.authoring.draft.decisions import TABLES
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.formats.toml import written
 
 __all__ = ["entry_text", "sheet_text"]
 
-_TABLES = ("needs", "part", "files", "lookup", "value", "hook", "setting", "claim", "blank", "renamed")
 _LONG = 100
 
 
@@ -29,7 +29,7 @@ def sheet_text(draft: Draft) -> str:
         "[pack]",
         *_head(draft),
     ]  # fmt: skip
-    for table in _TABLES:
+    for table in TABLES:
         for index, entry in enumerate(getattr(draft.sheet, table)):
             lines += ["", *_reason(draft.reason(table, index)), *_entry(table, entry)]
     known = draft.sheet.drafted

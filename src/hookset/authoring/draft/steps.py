@@ -78,8 +78,8 @@ def steps_of(draft: Draft) -> tuple[Step, ...]:
 
 
 def _places(one: Decision) -> Iterator[tuple[str, int]]:
-    if one.place is not None:
-        notes, first, last = one.place
+    if one.stretch is not None:
+        notes, first, last = one.stretch
         yield from ((notes, number) for number in range(first, last + 1))
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.entries import DraftEntry, hooks_of
+from hookset.authoring.draft.places import with_places
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.lift.closure import Closure, Item
@@ -68,11 +69,19 @@ def lifted_pack(donor: Donor, lifted: Closure, name: str, ledger: Ledger) -> Lif
         layouts=(donor.site.layout.name,),
         published=PublishedEntry(map=donor.name, version=donor.version),
     )
-    hooks = list(hooks_of(entries))
+    hooks, places = with_places(donor.site, list(hooks_of(entries)))
     files = (FilesEntry(from_="content/**", to="."),) if lifted.files else ()
     values = tuple(NamedValue(name=name, is_=f"{{next:{kind}}}") for (kind, _), name in shared.items())
-    sheet = HookSheet(pack=head, files=files, value=values, hook=tuple(hook for hook, _ in hooks), claim=claims)
+    sheet = HookSheet(
+        pack=head,
+        files=files,
+        value=values,
+        place=tuple(place for place, _ in places),
+        hook=tuple(hook for hook, _ in hooks),
+        claim=claims,
+    )
     reasons = {("hook", number): reason for number, (_, reason) in enumerate(hooks)}
+    reasons |= {("place", number): reason for number, (_, reason) in enumerate(places)}
     draft = Draft(
         sheet=sheet, reasons=reasons, left=(), decide=tuple(notes), notes=(donor.name,), lines=(), missing=(), heads={}
     )

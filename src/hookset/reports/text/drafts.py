@@ -41,7 +41,13 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
     ]
     if draft.sheet.hook:
         parts.append(section("sets", _hooks(draft)))
-    for table, label in (("needs", "needs"), ("setting", "settings"), ("claim", "claims"), ("blank", "blanks")):
+    for table, label in (
+        ("needs", "needs"),
+        ("place", "places"),
+        ("setting", "settings"),
+        ("claim", "claims"),
+        ("blank", "blanks"),
+    ):
         if getattr(draft.sheet, table):
             parts.append(section(label, _named(draft, table)))
     if draft.left:

@@ -63,7 +63,7 @@ def lift_text(
     if made.notes:
         parts.append(section("mind", Text("\n".join(made.notes))))
     last = (
-        f"Written to {written}. Set it in: hookset install {written}"
+        f"Written to {written}. Set it in: hookset install {written}{_elsewhere(made)}"
         if written
         else "Nothing was written: this was a preview."
     )
@@ -117,3 +117,9 @@ def _changed(changed: tuple[AttributeChange, ...], in_map: bool) -> RenderableTy
             columns(rows, indent=0), Text(f"and {plural(len(changed) - _MANY, 'more attribute')}", style="dim")
         )
     return columns(rows, indent=0)
+
+
+def _elsewhere(made: LiftedPack) -> str:
+    """How it comes to stand elsewhere than in the donor."""
+    at = [f"--at {place.name}=X,Y,Z" for place in made.sheet.place[:3]]
+    return f"; where you want it: {' '.join(at)}" if at else ""
