@@ -18,8 +18,10 @@ import subprocess
 import sys
 import tempfile
 import tomllib
+from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 PAGE = Path(__file__).parent.parent / "docs/strangers.md"
 WALKS = Path(__file__).parent / "walks"
@@ -84,7 +86,7 @@ def strangers(folder: Path, hookset: Path, cases: Path) -> list[Outcome]:
 
 
 def with_wishes(folder: Path, hookset: Path, place: Path) -> Path:
-    """The cases with the builder's wishes as options: those for settings that the draft has."""
+    """The cases with the builder's wishes as options."""
     cases = place / "cases"
     shutil.copytree(folder / "cases", cases)
     # The facts compare with the map as it was.
@@ -92,16 +94,35 @@ def with_wishes(folder: Path, hookset: Path, place: Path) -> Path:
     for case in cases.iterdir():
         root = laid_out(folder, case, hookset, place / "drafted" / case.name)
         draft = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
-        known = {one["entry"]["name"] for one in draft["setting"]}
-        words = options(case.name)
-        pairs = [(words[n], words[n + 1]) for n in range(0, len(words), 2)]
-        wished = [word for pair in pairs if pair[0] != "--set" or pair[1].split("=")[0] in known for word in pair]
-        (case / "options.txt").write_text("".join(f"{word}\n" for word in wished), encoding="utf-8")
+        (case / "options.txt").write_text("".join(f"{word}\n" for word in options(case.name, draft)), encoding="utf-8")
     return cases
 
 
-def options(name: str) -> list[str]:
-    return (WALKS / f"{name}.options").read_text(encoding="utf-8").splitlines()
+def options(name: str, draft: Mapping[str, Any]) -> list[str]:
+    """What the builder wishes of a pack, as options: settings and places that the draft has, and all else."""
+    words = (WALKS / f"{name}.options").read_text(encoding="utf-8").splitlines()
+    pairs = [(words[n], words[n + 1]) for n in range(0, len(words), 2)]
+    known = {
+        "--set": {one["entry"]["name"] for one in draft["setting"]},
+        "--at": {one["entry"]["name"] for one in draft["place"]},
+    }
+    return [
+        word for pair in pairs if pair[1].split("=")[0] in known.get(pair[0], pair[1].split("=")[0]) for word in pair
+    ]
+
+
+def of_today(folder: Path, place: Path, layouts: str) -> Path:
+    """A copy of the cases in which the layouts say where things stand, which they could not when these were made."""
+    made = place / folder.name
+    shutil.copytree(folder, made)
+    for layout in made.glob(layouts):
+        stand = WALKS / "stand" / layout.name
+        if stand.exists():
+            layout.chmod(0o644)
+            layout.write_text(
+                layout.read_text(encoding="utf-8") + "\n" + stand.read_text(encoding="utf-8"), encoding="utf-8"
+            )
+    return made
 
 
 def laid_out(folder: Path, case: Path, hookset: Path, place: Path) -> Path:
@@ -133,7 +154,7 @@ def walked(folder: Path, hookset: Path, place: Path) -> list[Walked]:
         before = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
         after = json.loads(run(hookset, root, "draft", pack_of(root), "--answers", str(decided), "--json").stdout)
         assert not after["not_understood"], f"{case.name}: lines that nobody has decided about"
-        run(hookset, root, "install", pack_of(root), "--anyway", *options(case.name))
+        run(hookset, root, "install", pack_of(root), "--anyway", *options(case.name, after))
         judged = subprocess.run(
             [sys.executable, str(folder / "judge.py"), str(case), str(root), "--ignore", "hookset.toml",
              "--ignore", ".hookset/**"], capture_output=True, text=True, check=False,
@@ -170,7 +191,8 @@ First figures, before anything was mended, without anybody's wishes:
 
 {FIRST}
 
-Now, with the builder's wishes as options, where the draft has a setting for them:
+Now, with the builder's wishes as options, where the draft has a setting or a place for them. (The layouts that these
+packs were made for could not say where things stand: `benchmarks/walks/stand/` adds that.)
 
 | | strangers | foreign |
 |---|---|---|
@@ -205,6 +227,8 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as name:
         place = Path(name)
         plain, forced = program(place), program(place, *FORCED)
+        ours = of_today(ours, place, "layouts/*.toml")
+        theirs = of_today(theirs, place, "*/ours/*.toml")
         cases = with_wishes(ours, plain, place)
         drafts = strangers(ours, plain, cases), strangers(ours, forced, cases)
         wished = program(place, *FORCED, wishes=WALKS / "foreign")

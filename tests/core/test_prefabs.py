@@ -47,10 +47,13 @@ links = ["opens"]
 prefab = "file"
 prefab_file = "prefabs/{{value}}.json"
 """
+NEW = """record = { sort = "prefab", file = "{prefab}", at = [0, 0, 0], turn = [0, 0, 0] }
+"""
 OWN = (
     LAYOUT
     + PLACED.format(name="town", file="town.json")
     + 'seat = "things"\n'
+    + NEW
     + PLACED.format(name="parts", file="prefabs/*.json")
     + "in_prefabs = true\n"
 )
@@ -182,3 +185,50 @@ def test_prefabs_without_end_are_told_and_stop(tmp_path: Path) -> None:
 def test_a_prefab_that_lies_outside_of_the_map_is_not_looked_for() -> None:
     misplaced = scene_of({"town.json": [{"key": "out", "at": [0, 0, 0], "file": "../../secret"}]}).misplaced
     assert [(one.what, one.said) for one in misplaced] == [("prefab", "../../secret")]
+
+
+def test_a_prefab_that_stands_nowhere_yet_is_placed(tmp_path: Path) -> None:
+    root = folder_of(tmp_path / "town", TOWN)
+    before = snapshot(root)
+    assert (
+        run_hookset(root, "place", "prefabs/unused.json", "--at", "1,2,3", "--line-to", "5,2,3", "--count", "2").code
+        == 0
+    )
+    found = run_hookset(root, "where", "ghost", "--json").data["things"]
+    assert [one["at"] for one in found] == [[1, 2, 3], [5, 2, 3]]
+    # By what records say of it, turned; what stands in it turns along.
+    assert run_hookset(root, "place", "tent", "--at", "0,0,0", "--turn", "90").code == 0
+    poles = run_hookset(root, "where", "pole", "--json").data["things"]
+    assert any(one["at"] == pytest.approx([-1, 0, 0]) for one in poles)
+    assert run_hookset(root, "place", "nowhere", "--at", "0,0,0").code == 2
+    for _ in range(2):
+        assert run_hookset(root, "undo").code == 0
+    assert snapshot(root) == before
+
+
+def test_a_pack_that_brings_a_prefab_asks_where_it_stands(tmp_path: Path) -> None:
+    root = folder_of(tmp_path / "town", TOWN)
+    pack = tmp_path / "well-house"
+    (pack / "prefabs").mkdir(parents=True)
+    (pack / "prefabs/well_house.json").write_text('{ "things": [{ "key": "roof", "sort": "roof", "at": [0, 0, 3] }] }')
+    (pack / "readme.txt").write_text("Copy prefabs into your map. Then place well_house where you like.\n")
+    draft = run_hookset(root, "draft", str(pack), "--json").data
+    assert [(one["entry"]["name"], one["entry"]["must"]) for one in draft["place"]] == [("well-house", True)]
+    assert run_hookset(root, "install", str(pack)).code == 0
+    assert run_hookset(root, "where", "roof").code == 2
+    found = run_hookset(root, "check", "--json").data["findings"]
+    assert "still-to-be-placed" in {one["code"] for one in found}
+    assert run_hookset(root, "install", str(pack), "--at", "well-house=7,8,0 9,9,0@90").code == 0
+    roofs = run_hookset(root, "where", "roof", "--json").data["things"]
+    assert [one["at"] for one in roofs] == [[7, 8, 3], [9, 9, 3]]
+    assert run_hookset(root, "remove", "well-house").code == 0
+    assert run_hookset(root, "where", "roof").code == 2
+
+
+def test_angles_are_written_as_the_map_writes_them(tmp_path: Path) -> None:
+    """Some maps count from 0 to a whole turn."""
+    for others, written in (([0, 0, 270], 350), ([0, 0, -90], -10)):
+        things = [{"key": "a", "at": [0, 0, 0], "turn": [0, 0, 10]}, {"key": "b", "at": [1, 0, 0], "turn": others}]
+        root = folder_of(tmp_path / str(written), {"town.json": things})
+        assert run_hookset(root, "move", "a", "--turn", "350").code == 0
+        assert json.loads((root / "town.json").read_text())["things"][0]["turn"] == [0, 0, written]

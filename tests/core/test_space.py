@@ -55,6 +55,16 @@ def test_a_turn_that_a_file_cannot_say_is_not_written_as_something_else(form: Tu
         numbers_of(form, leaning)
 
 
+@pytest.mark.parametrize("about", ["xyz", "yzx", "ZYX", "zxy"])
+@pytest.mark.parametrize("angle", [180.0, 135.0, -120.0])
+def test_a_turn_about_one_of_three_axes_is_written_as_that(about: str, angle: float) -> None:
+    for nth in range(3):
+        said = [0.0, 0.0, 0.0]
+        said[nth] = angle
+        form = TurnForm("degrees", about)
+        assert np.allclose(numbers_of(form, matrices_of(form, np.array([said]))[0]), said, atol=1e-6)
+
+
 def test_a_quaternion_of_no_length_turns_nothing() -> None:
     assert np.allclose(matrices_of(TurnForm("quaternion", order="xyzw"), np.zeros((1, 4)))[0], np.eye(3))
 

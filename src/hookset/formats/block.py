@@ -33,7 +33,7 @@ from hookset.formats.base import (
     Value,
     WrongBody,
 )
-from hookset.formats.document import Editable, HasFields, HasParts, HasRows
+from hookset.formats.document import Editable, HasFields, HasParts, HasRows, HasUnits
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.model.digits import natural_number
@@ -81,7 +81,7 @@ def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
 
 
 @dataclass(frozen=True)
-class _Blocks(HasRows, HasFields, HasParts, Editable):
+class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
     text: Text
     entries: list[BlockEntry]
     options: BlockOptions
@@ -196,6 +196,11 @@ class _Blocks(HasRows, HasFields, HasParts, Editable):
         start = entry.word.start - (entry.word.kind == "string")
         end = entry.end + (entry.inside is None and self.text.string[entry.end : entry.end + 1] == '"')
         return ExistingEntry(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
+
+    def unit(self, where: Where) -> ExistingEntry | None:
+        """The block that begins there."""
+        found = (entry for entry in _all(self.entries) if entry.word.start == where and entry.inside is not None)
+        return next(map(self._held, found), None)
 
     def put(self, seat: BlockSeat, body: Body) -> Placement:
         if body.text is None or not body.text.strip():

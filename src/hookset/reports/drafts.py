@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 __all__ = ["draft_data"]
 
-_TABLES = ("needs", "files", "value", "hook", "setting", "claim", "blank")
+_TABLES = ("needs", "files", "value", "place", "hook", "setting", "claim", "blank")
 
 
 def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:

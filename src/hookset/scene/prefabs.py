@@ -5,16 +5,21 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from posixpath import dirname
+from typing import Any
 
 import numpy as np
 from msgspec import structs
 
+from hookset.config.layouts.positions import PlacedRule
+from hookset.formats import Body
 from hookset.scene.numbers import words_of
 from hookset.scene.things import Misplaced, Thing, Things
+from hookset.scene.values import CannotSay
 from hookset.trees import Tree, joined
 
-__all__ = ["prefab_of", "with_prefabs"]
+__all__ = ["prefab_body", "prefab_of", "prefab_word", "with_prefabs"]
 
+_MARK = "\0"
 _MOST = 200_000
 """Things that stand in prefabs, in all: ten files of which each names the next one ten times would be without end."""
 
@@ -25,8 +30,33 @@ def prefab_of(thing: Thing) -> str:
     said = words_of(thing.part(way)) if way else None
     if not said:
         return ""
-    values = {"value": said.replace("\\", "/"), "folder": dirname(thing.path)}
-    return joined("", thing.rule.prefab_file.of(values).removeprefix("/")) or ""
+    return thing.rule.prefab_path(said, thing.path)
+
+
+def prefab_word(rule: PlacedRule, path: str, file: str) -> str:
+    """What a record of a file says to stand for the file of that path. Raises CannotSay."""
+    before, _, behind = rule.prefab_file.of({"value": _MARK, "folder": dirname(file)}).partition(_MARK)
+    stem = path.removesuffix(behind)
+    starts = joined("", before.removeprefix("/") + "x") or "x"
+    said = stem.removeprefix(starts[:-1])
+    if rule.prefab_path(said, file) != path:
+        raise CannotSay(f"the layout has no words for {path}: such records name {rule.entry.prefab_file}")
+    return said
+
+
+def prefab_body(rule: PlacedRule, word: str) -> Body:
+    """A record that stands for a file, as the layout has it."""
+    if rule.entry.text:
+        return Body(text=rule.entry.text.replace("{prefab}", word))
+    return Body(record={key: _named(value, word) for key, value in rule.entry.record.items()})
+
+
+def _named(value: Any, word: str) -> Any:
+    if isinstance(value, Mapping):
+        return {key: _named(inner, word) for key, inner in value.items()}
+    if isinstance(value, list | tuple):
+        return [_named(inner, word) for inner in value]
+    return value.replace("{prefab}", word) if isinstance(value, str) else value
 
 
 def with_prefabs(things: Things, tree: Tree) -> Things:

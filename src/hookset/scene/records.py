@@ -92,7 +92,8 @@ def _written(file: OpenFile, part: Part, value: Any) -> Edit:
 def entry_of(file: OpenFile, seat: Seat | None, where: Where) -> ExistingEntry | None:
     """The entry that stands for a record: at a seat, or anywhere else where things stand within things."""
     span = file.document.spans([where]).get(where)
-    spot = None if seat is None else _spot(seat)
+    # A seat may read the file in another way than the records are read.
+    spot = None if seat is None or seat.format != file.rule.format else _spot(seat)
     if span is not None and spot is not None:
         for entry in entries_at(file.document, spot):
             if entry.start <= span[0] < entry.end:

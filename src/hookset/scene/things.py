@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cached_property
@@ -146,6 +147,19 @@ class Things:
                 found.setdefault(thing.key, []).append(row)
         return {key: tuple(rows) for key, rows in found.items()}
 
+    @cached_property
+    def _forward(self) -> frozenset[int]:
+        """The `id` of rules of which `forward` holds."""
+        numbers: dict[int, list[float]] = {}
+        for thing, turn in zip(self.rows, self.turn_numbers, strict=True):
+            numbers.setdefault(id(thing.rule), []).extend(turn or ())
+        halves = {id(thing.rule): _half_turn(thing.rule) for thing in self.rows}
+        return frozenset(one for one, said in numbers.items() if said and min(said) >= 0 and max(said) > halves[one])
+
+    def forward(self, rule: PlacedRule) -> bool:
+        """Whether the angles of a rule go from 0 to a whole turn, rather than half a turn either way."""
+        return id(rule) in self._forward
+
     def by_class(self, class_: str) -> tuple[Thing, ...]:
         """The things of a sort; without those in prefabs, whose records are of several things."""
         return tuple(thing for thing in self.rows if thing.class_ == class_ and not thing.within)
@@ -196,6 +210,11 @@ class Things:
         """The (4, 4) of what a thing stands by, in the space of the map."""
         outer = int(self.outer[row])
         return self.matrix(outer) if outer >= 0 else np.eye(4)
+
+
+def _half_turn(rule: PlacedRule) -> float:
+    form = rule.turn.entry.as_ if rule.turn is not None else ""
+    return {"degrees": 180.0, "radians": math.pi}.get(form, math.inf)
 
 
 def turn_form(rule: TurnRule) -> TurnForm:

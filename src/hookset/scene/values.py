@@ -64,9 +64,9 @@ def _number(number: float, like: Any) -> int | float:
     return int(rounded) if isinstance(like, int) and rounded.is_integer() else rounded
 
 
-def values_for(thing: Thing, wish: Wish, was: Transform) -> dict[str, Any]:
-    """The values by which the record of a thing says what is wished; what is as it is already is left out. Raises
-    CannotSay for what the layout has no words for."""
+def values_for(thing: Thing, wish: Wish, was: Transform, forward: bool) -> dict[str, Any]:
+    """The values by which the record of a thing says what is wished; what is as it is already is left out. `forward`:
+    angles go from 0 to a whole turn. Raises CannotSay for what the layout has no words for."""
     rule = thing.rule
     if rule.matrix and thing.part(rule.entry.matrix) is not None:
         matrix = wish.of(was).matrix
@@ -75,13 +75,13 @@ def values_for(thing: Thing, wish: Wish, was: Transform) -> dict[str, Any]:
     if wish.at is not None and not np.allclose(wish.at, was.at, atol=10.0**-_PLACES / 2):
         found |= _row(thing, rule.at, wish.at)
     if wish.turn is not None and not np.allclose(wish.turn, was.turn, atol=1e-9):
-        found |= _turned(thing, rule, wish.turn)
+        found |= _turned(thing, rule, wish.turn, forward)
     if wish.size is not None and not np.allclose(wish.size, was.size):
         found |= _sized(thing, rule, wish.size)
     return found
 
 
-def _turned(thing: Thing, rule: PlacedRule, turn: Floats) -> dict[str, Any]:
+def _turned(thing: Thing, rule: PlacedRule, turn: Floats, forward: bool) -> dict[str, Any]:
     if rule.turn is None:
         raise CannotSay(f"the layout does not say where {rule.entry.title} have their turn")
     try:
@@ -89,7 +89,12 @@ def _turned(thing: Thing, rule: PlacedRule, turn: Floats) -> dict[str, Any]:
     except CannotHold:
         about = rule.turn.entry.about
         raise CannotSay(f"{rule.entry.title} are turned about {about} only, and this turn leans") from None
-    return _row(thing, rule.turn.numbers, np.array(numbers))
+    whole = {"degrees": 360.0, "radians": 2 * np.pi}.get(rule.turn.entry.as_) if forward else None
+    made = np.array(numbers)
+    # What is written as 0 stays that: it must not become a whole turn.
+    return _row(
+        thing, rule.turn.numbers, made if whole is None else np.where(made < -(10.0**-_PLACES), made + whole, made)
+    )
 
 
 def _sized(thing: Thing, rule: PlacedRule, size: Floats) -> dict[str, Any]:

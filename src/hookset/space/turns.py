@@ -105,4 +105,9 @@ def _three(about: str, matrix: Floats) -> Floats:
     with warnings.catch_warnings():
         # At the poles two of the angles do the same: any of their sums is right.
         warnings.simplefilter("ignore")
-        return np.asarray(Rotation.from_matrix(matrix).as_euler(axes, degrees=True), dtype=np.float64)
+        found = np.asarray(Rotation.from_matrix(matrix).as_euler(axes, degrees=True), dtype=np.float64)
+    # Each turn can be said in two ways: the one that turns less is what a person would write.
+    second = -found[1] if about[0].lower() == about[2].lower() else 180.0 - found[1]
+    other = (np.array([found[0] + 180.0, second, found[2] + 180.0]) + 180.0) % 360.0 - 180.0
+    other[np.isclose(other, -180.0)] = 180.0
+    return other if np.abs(other).sum() < np.abs(found).sum() - 1e-6 else found

@@ -43,7 +43,7 @@ from hookset.authoring.draft.found.sharing import shared_entries
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.notes import is_licence
-from hookset.authoring.draft.places import with_places
+from hookset.authoring.draft.places import prefab_hooks, with_places
 from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.sheet import sheet_text
@@ -245,7 +245,9 @@ def _finished(
     rows = with_decided(rows, decided)
     open_files = {blank.into for blank, _ in rows["blank"]}
     rows["hook"], places = with_places(site, in_order(rows["hook"], tuple(one.path for one in have.notes)))
-    rows["place"] = [*rows.get("place", ()), *places]
+    prefabs = list(prefab_hooks(site, have, rows["hook"]))
+    rows["hook"] += ((hook, reason) for hook, _, reason in prefabs)
+    rows["place"] = [*rows.get("place", ()), *places, *((place, reason) for _, place, reason in prefabs)]
     return Draft(
         sheet=sheet_of(head, rows),
         reasons={(table, n): reason for table, ones in rows.items() for n, (_, reason) in enumerate(ones)},

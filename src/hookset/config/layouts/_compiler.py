@@ -119,18 +119,21 @@ class LayoutCompiler:
             self.complain(at, "{map} and {version} are what the descriptor says, and there is no [descriptor]")
         return made
 
-    def rule_for(self, file: str, at: str) -> ReadRule | None:
-        """The rule that says of which format a file is: by a sample path that the pattern matches."""
+    def rule_for(self, file: str, at: str, with_parts: bool = False) -> ReadRule | None:
+        """The rule that says of which format a file is: by a sample path that the pattern matches. Of several, with
+        `with_parts`, the first whose format has records with values in them."""
         side = next(iter(self.entry.layout.sides), "")
         sample = re.sub(r"\{(\w+)\}", lambda m: side if m[1] == "side" else m[1], file)
         sample = sample.replace("**/", "").replace("*", "x")
-        found = next((read for read in self.reads if read.format != "any" and read.match(sample)), None)
+        rules = [read for read in self.reads if read.format != "any" and read.match(sample)]
+        parted = [read for read in rules if format_named(read.format).has_parts] if with_parts else []
+        found = next(iter(parted or rules), None)
         if found is None:
             self.complain(at, f"no [[read]] rule says of which format `{file}` is")
         return found
 
-    def asked(self, entry: ValueEntry, at: str) -> ValueQuery | None:
-        rule = self.rule_for(entry.file, f"{at}/file")
+    def asked(self, entry: ValueEntry, at: str, with_parts: bool = False) -> ValueQuery | None:
+        rule = self.rule_for(entry.file, f"{at}/file", with_parts)
         if rule is None:
             return None
         selector = self.selector(entry.ask, format_named(rule.format), rule.options, f"{at}/ask")

@@ -77,12 +77,7 @@ def _placed(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> PlacedRule
         compiler.complain(at, "one of `nested`, `holds` and `inside` says what a thing stands by")
     if entry.inside and not entry.key:
         compiler.complain(f"{at}/inside", "it names keys, and no `key` says where they stand")
-    if entry.prefab_file != "{value}" and not entry.prefab:
-        compiler.complain(f"{at}/prefab_file", "no `prefab` says where the file is named")
-    if entry.in_prefabs and not any(one.prefab for one in compiler.entry.placed):
-        compiler.complain(f"{at}/in_prefabs", "no [[placed]] says with `prefab` where such files are named")
-    if entry.prefab and not any(one.in_prefabs for one in compiler.entry.placed):
-        compiler.complain(f"{at}/prefab", "no [[placed]] has `in_prefabs`: nothing would stand there")
+    _check_prefabs(compiler, entry, at)
     flat = not compiler.entry.space.up
     rule = PlacedRule(
         entry=entry,
@@ -96,6 +91,19 @@ def _placed(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> PlacedRule
     )
     _check_ways(compiler, rule.ways, asked, at)
     return rule
+
+
+def _check_prefabs(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> None:
+    if entry.prefab_file != "{value}" and not entry.prefab:
+        compiler.complain(f"{at}/prefab_file", "no `prefab` says where the file is named")
+    if entry.text and "{prefab}" not in entry.text:
+        compiler.complain(f"{at}/text", "it needs {prefab}: what it says of the file that it stands for")
+    if (entry.text or entry.record) and not (entry.prefab and entry.seat):
+        compiler.complain(at, "a record that stands for a file needs `prefab`, and a `seat` where it is set")
+    if entry.in_prefabs and not any(one.prefab for one in compiler.entry.placed):
+        compiler.complain(f"{at}/in_prefabs", "no [[placed]] says with `prefab` where such files are named")
+    if entry.prefab and not any(one.in_prefabs for one in compiler.entry.placed):
+        compiler.complain(f"{at}/prefab", "no [[placed]] has `in_prefabs`: nothing would stand there")
 
 
 def _volume(compiler: LayoutCompiler, entry: VolumeEntry, at: str) -> VolumeRule | None:
@@ -150,7 +158,7 @@ def _stand(compiler: LayoutCompiler, entry: StandEntry, at: str) -> StandRule:
 
 
 def _asked(compiler: LayoutCompiler, file: str, ask: Mapping[str, Any], at: str) -> ValueQuery | None:
-    asked = compiler.asked(ValueEntry(file=file, ask=dict(ask)), at)
+    asked = compiler.asked(ValueEntry(file=file, ask=dict(ask)), at, with_parts=True)
     if asked is None or asked.selector is None:
         return None
     form = format_named(asked.rule.format)

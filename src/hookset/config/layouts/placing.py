@@ -116,6 +116,11 @@ class PlacedEntry(PartEntry, frozen=True, kw_only=True):
     """The way to the file for which it stands: the things of that file stand by it, each time it is named."""
     prefab_file: str = "{value}"
     """The file's path, of what is said there; `{folder}` is the folder of the file that says it."""
+    text: str = ""
+    """How a further record is written that stands for a file: `{prefab}` is what it says of the file. Its numbers are
+    written over."""
+    record: dict[str, Any] = {}
+    """The same in a format that has records."""
     in_prefabs: bool = False
     """Whether these stand in such files: nowhere by themselves, only where a record names their file."""
     numbered: dict[str, str] = {}

@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from posixpath import dirname
 from typing import Literal
 
 from hookset.config.layouts.placing import (
@@ -20,6 +21,7 @@ from hookset.config.layouts.placing import (
 )
 from hookset.config.layouts.rules import ValueQuery
 from hookset.config.layouts.template import Template
+from hookset.trees import joined
 
 __all__ = [
     "Axis",
@@ -96,6 +98,16 @@ class PlacedRule:
     matrix: tuple[NumberWay, ...]
     when: tuple[PartCondition, ...]
     prefab_file: Template
+
+    @property
+    def new(self) -> bool:
+        """Whether it is known how a further record is written that stands for a file."""
+        return bool(self.entry.text or self.entry.record)
+
+    def prefab_path(self, said: str, file: str) -> str:
+        """The path of the file that a record of a file names; empty for one outside of the map."""
+        values = {"value": said.replace("\\", "/"), "folder": dirname(file)}
+        return joined("", self.prefab_file.of(values).removeprefix("/")) or ""
 
     @property
     def copies(self) -> CopiesEntry:

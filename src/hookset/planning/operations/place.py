@@ -9,7 +9,8 @@ from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.operations.take import with_taken
 from hookset.planning.pipeline.copying import with_copies
-from hookset.planning.placing.moving import refused
+from hookset.planning.pipeline.prefabs import is_prefab, with_prefab
+from hookset.planning.placing.moving import refused_name
 from hookset.planning.placing.positions import PositionWish, positions_for, row_called
 from hookset.planning.plan import PackPlan, Plan
 from hookset.planning.state import plan_state_for
@@ -38,7 +39,9 @@ def plan_place(
     WrongUseError for names and places that mean nothing."""
     state = plan_state_for(project, ledger, choices, now)
     scene = Scene(project.tree, project.layout)
-    rows = [row_called(scene, name) for name in asked.names]
+    single = asked.names[0] if len(asked.names) == 1 else ""
+    prefab = is_prefab(scene, single) if single and single not in scene.things.by_key else ""
+    rows = [] if prefab else [row_called(scene, name) for name in asked.names]
     wish = asked.wish
     if asked.instead_of:
         if scene.things.nested and asked.instead_of in asked.names:
@@ -46,9 +49,13 @@ def plan_place(
         wish = msgspec.structs.replace(wish, beside=asked.instead_of)
     positions = positions_for(scene, wish)
     try:
-        state, plans = with_copies(state, scene, rows, positions, asked.names, asked.group)
+        if prefab:
+            state, plans = with_prefab(state, scene, prefab, positions, asked.group)
+        else:
+            state, plans = with_copies(state, scene, rows, positions, asked.names, asked.group)
     except CannotSay as error:
-        return state.with_stops([refused(scene.things.rows[rows[0]], error)]).plan(ledger_bytes)
+        path = prefab or scene.things.rows[rows[0]].path
+        return state.with_stops([refused_name(asked.names[0], path, error)]).plan(ledger_bytes)
     if asked.instead_of and not state.stops:
         state, steps = with_taken(state, Scene(state.tree, state.layout), [asked.instead_of])
         plans = (*plans, PackPlan(name=asked.instead_of, version="", hooks=steps))

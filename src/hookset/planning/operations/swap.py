@@ -107,7 +107,7 @@ def _swapped(state: PlanState, swap: _Swap, asked: SwapRequest) -> tuple[PlanSta
     if now is None or was is None:
         raise CannotSay("one of the two is sheared or flat as it stands")
     wish = Wish(now.at, now.turn, now.size)
-    values = {**values_for(other, wish, was), **_values(swap, asked)}
+    values = {**values_for(other, wish, was, swap.scene.things.forward(other.rule)), **_values(swap, asked)}
     body = swap.mould.cast([values], swap.parts)
     state, _ = with_taken(state, swap.scene, [thing.key])
     entry = thing.rule.entry

@@ -214,7 +214,7 @@ def _values(copying: _Copying, root: _Root, wish: Wish, names: Mapping[str, str]
             if was is None or now is None:
                 raise CannotSay("it is sheared or flat as it stands")
             # A copy stands by nothing else: it goes to the seat.
-            values |= values_for(thing, _whole(wish, now, was), was)
+            values |= values_for(thing, _whole(wish, now, was), was, copying.scene.things.forward(thing.rule))
             if copying.group is not None:
                 if not entry.group:
                     raise CannotSay(f"the layout does not say where {entry.title} have their group")

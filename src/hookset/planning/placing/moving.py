@@ -94,9 +94,14 @@ def position_text(at: Iterable[float], flat: bool) -> str:
 
 def refused(thing: Thing, why: CannotSay) -> Stop:
     """Why a thing cannot be put somewhere."""
+    return refused_name(thing.called, thing.path, why)
+
+
+def refused_name(name: str, path: str, why: CannotSay) -> Stop:
+    """Why what is called so cannot be put somewhere; `path` is where it stands."""
     return Stop(
-        f"`{thing.called}` cannot be placed so: {why.what}",
-        where=thing.path,
+        f"`{name}` cannot be placed so: {why.what}",
+        where=path,
         why="what a file cannot say is not written as something else",
         remedy="place it in a way that the layout has words for, or say in the layout where such values stand",
     )
@@ -147,7 +152,7 @@ def _in_file(
         thing = things.rows[row]
         try:
             wish, was = local_wish(scene, row, move.wish)
-            values: dict[str, Any] = {**values_for(thing, wish, was), **move.words}
+            values: dict[str, Any] = {**values_for(thing, wish, was, things.forward(thing.rule)), **move.words}
             edits += edits_for(file, thing, values)
         except CannotSay as error:
             state = state.with_stops([refused(thing, error)])

@@ -228,7 +228,10 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
 
 def _placed(title: str, one: PackPlan) -> RenderableType | None:
     """What came to stand where, or stood there."""
-    rows = [(Text(f"{value.what} → {value.value}", style="name"), Text(f"at {value.by}")) for value in one.values]
+    rows = [
+        (Text(f"{value.what} → {value.value}" if value.value else value.what, style="name"), Text(f"at {value.by}"))
+        for value in one.values
+    ]
     rows += [(Text(hook.shown, style="name"), Text(hook.note, style="dim")) for hook in one.hooks if not hook.seat]
     if not rows:
         return None
