@@ -13,9 +13,6 @@ from hookset.project import MapProject, read_ledger
 from hookset.standin import Line, Log, play
 from tests.faults import FAULTS, Fault
 
-# Long, and what it runs others run as well.
-pytestmark = pytest.mark.no_cover
-
 
 def judged(project: MapProject) -> Verdict:
     return judge(project.tree, project.layout, project.stock, read_ledger(project.root))

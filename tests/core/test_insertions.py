@@ -21,9 +21,6 @@ from hookset.project import LedgerHook, read_ledger
 from hookset.trees import EmptyTree, Inline, Overlay, sha256_of
 from tests.core.test_every_layout import FEW, LAYOUTS, given_map, install, map_of, pack_of, sheets
 
-# Long, and what it runs others run as well.
-pytestmark = pytest.mark.no_cover
-
 take = Insertions.take
 # The package has a function of that name.
 replaying = importlib.import_module("hookset.edits.replay")

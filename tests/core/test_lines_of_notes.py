@@ -11,9 +11,6 @@ import pytest
 from tests.conftest import Ran, run_hookset
 from tests.published import draft_of, names
 
-# Long, and what it runs others run as well.
-pytestmark = pytest.mark.no_cover
-
 SCRIPT = "local pump = {}\nlocal SPEED = 3 -- metres\nfunction pump.start() end\nreturn pump\n"
 NOTES = """Pump 1.0
 by Nobody in Particular

@@ -232,3 +232,28 @@ def test_angles_are_written_as_the_map_writes_them(tmp_path: Path) -> None:
         root = folder_of(tmp_path / str(written), {"town.json": things})
         assert run_hookset(root, "move", "a", "--turn", "350").code == 0
         assert json.loads((root / "town.json").read_text())["things"][0]["turn"] == [0, 0, written]
+
+
+def test_what_stands_for_one_prefab_comes_to_stand_for_another(tmp_path: Path) -> None:
+    """By its name, or by where its record begins, for those that have none."""
+    town = TOWN | {
+        "town.json": [*TOWN["town.json"], *[{"sort": "camp", "at": [9, y, 0], "file": "camp"} for y in (1, 2)]]
+    }
+    root = folder_of(tmp_path / "town", town)
+    assert run_hookset(root, "swap", "camp", "--like", "prefabs/tent.json").code == 2
+    lines = (root / "town.json").read_text().splitlines()
+    (line,) = [number for number, text in enumerate(lines, 1) if "[9, 2, 0]" in text]
+    assert run_hookset(root, "swap", "camp_1", f"town.json:{line}", "--like", "prefabs/tent.json").code == 0
+    things = json.loads((root / "town.json").read_text())["things"]
+    assert [one.get("file") for one in things] == ["tent", "camp", None, "camp", "tent"]
+    assert things[0] == TOWN["town.json"][0] | {"file": "tent"}
+    assert run_hookset(root, "swap", "well", "--like", "prefabs/tent.json").code == 1
+
+
+def test_a_whole_class_becomes_another_and_keeps_all_else(tmp_path: Path) -> None:
+    root = folder_of(tmp_path / "town", TOWN)
+    assert run_hookset(root, "swap", "--class", "camp", "--as", "bivouac").code == 0
+    things = json.loads((root / "town.json").read_text())["things"]
+    assert things == [one | ({"sort": "bivouac"} if one["sort"] == "camp" else {}) for one in TOWN["town.json"]]
+    assert run_hookset(root, "swap", "--class", "camp", "--as", "bivouac").code == 2
+    assert run_hookset(root, "swap", "well", "--as", "pump", "--like", "camp_1").code == 2

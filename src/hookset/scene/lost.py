@@ -77,7 +77,7 @@ def _in_file(
 def _by_key(
     tree: Tree, layout: Layout, rule: PlacedRule, file: OpenFile, pack: LedgerPack, record: Mapping[str, Any]
 ) -> Iterator[LostPart]:
-    """What the record of the same key lacks, in a file that was written anew from one end to the other."""
+    """What the record of the same key lacks, in a file that was written as a whole."""
     was = dict(_ways(record))
     key = was.get(rule.entry.key)
     thing = next((one for one in things_of(tree, layout).rows if one.path == file.path and one.key == key), None)

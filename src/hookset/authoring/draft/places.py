@@ -172,8 +172,8 @@ def _together(standing: Sequence[_Standing]) -> Iterator[list[_Standing]]:
 
 
 def _crowd(standing: Sequence[_Standing]) -> frozenset[str]:
-    """The seats at which several things of one sort have no name: nobody can tell them apart, and they stand as the
-    author has arranged them."""
+    """The seats at which several things of one sort have no name: what could be said of one would be said of all, and
+    they stand as the author has arranged them."""
     nameless = Counter((one.seat, one.called) for one in standing if not one.names)
     return frozenset(seat for (seat, _), count in nameless.items() if count > 1)
 

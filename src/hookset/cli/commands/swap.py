@@ -16,7 +16,10 @@ __all__ = ["command"]
 
 @click.command("swap", short_help="Make what stands in the map like something else, and lose no setting.")
 @click.argument("names", nargs=-1, metavar="[NAME]...")
-@click.option("--like", required=True, metavar="NAME", help="What it becomes like: something that stands in the map.")
+@click.option(
+    "--like", default="", metavar="NAME", help="What it becomes like: a thing that stands in the map, or a prefab."
+)
+@click.option("--as", "as_class", default="", metavar="CLASS", help="Or the class that it becomes; all else stays.")
 @click.option("--class", "of_class", metavar="CLASS", default="", help="All things of this class.")
 @click.option("--keep", multiple=True, metavar="WAY[=NEW]", help="Carry a value over that the new one does not have.")
 @click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
@@ -29,6 +32,7 @@ def command(
     /,
     names: tuple[str, ...],
     like: str,
+    as_class: str,
     of_class: str,
     keep: tuple[str, ...],
     preview: bool,
@@ -42,9 +46,10 @@ def command(
     \b
     Example, in the demo's map:
         hookset swap lamp_3 --like bell_post --preview
+        hookset swap --class lamp --as lantern --preview
     """
     kept = tuple((way.partition("=")[0], way.partition("=")[2] or way.partition("=")[0]) for way in keep)
-    asked = SwapRequest(names=names, of_class=of_class, like=like, keep=kept)
+    asked = SwapRequest(names=names, of_class=of_class, like=like, as_class=as_class, keep=kept)
     task = Task(
         action="swap",
         plan=lambda project, ledger, data, choices, now: plan_swap(project, ledger, data, asked, choices, now),

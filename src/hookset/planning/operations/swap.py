@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from msgspec import Struct
@@ -13,12 +13,14 @@ from hookset.formats.base import Part
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.operations.take import with_taken
-from hookset.planning.placing.moving import owner_of, refused, stands_as
+from hookset.planning.pipeline.prefabs import is_prefab
+from hookset.planning.placing.moving import Move, moved, owner_of, refused, stands_as
 from hookset.planning.placing.positions import row_called
 from hookset.planning.plan import HookState, HookStep, PackPlan, Plan, ValueStep
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerHook, MapProject
 from hookset.scene.numbers import pieces_of
+from hookset.scene.prefabs import prefab_word
 from hookset.scene.records import Mould, every_part, open_for_edits
 from hookset.scene.scene import Scene
 from hookset.scene.things import Thing
@@ -35,7 +37,9 @@ class SwapRequest(Struct, frozen=True, kw_only=True):
     of_class: str = ""
     """All things of this class."""
     like: str = ""
-    """What they become like."""
+    """What they become like: a thing, or for those that stand for a prefab another one."""
+    as_class: str = ""
+    """Or the class that they become, while all else stays."""
     keep: tuple[tuple[str, str], ...] = ()
     """Ways to values that are carried over although the new record has none, each with the way that it has there."""
 
@@ -60,7 +64,12 @@ def plan_swap(
     state = plan_state_for(project, ledger, choices, now)
     scene = Scene(project.tree, project.layout)
     keys = [thing.key for thing in scene.things.by_class(asked.of_class)] if asked.of_class else []
+    if bool(asked.like) == bool(asked.as_class):
+        raise WrongUseError("say --like NAME, or --as CLASS", why="it is not known what they become")
     names = [*asked.names, *(key for key in keys if key and key != asked.like)]
+    prefab = is_prefab(scene, asked.like) if asked.like and asked.like not in scene.things.by_key else ""
+    if asked.as_class or prefab:
+        return _reworded(state, scene, asked, prefab).plan(ledger_bytes)
     if not names:
         raise WrongUseError("it is not said what is to be swapped", remedy="name things, or --class CLASS")
     values: list[ValueStep] = []
@@ -79,6 +88,29 @@ def plan_swap(
         notes += _lost(swap, asked)
     plan = PackPlan(name=", ".join(names[:5]), version="", hooks=tuple(steps), values=tuple(values), notes=tuple(notes))
     return state.with_plan_of(plan).plan(ledger_bytes)
+
+
+def _reworded(state: PlanState, scene: Scene, asked: SwapRequest, prefab: str) -> PlanState:
+    """The plan with things that have another class, or stand for another prefab, while all else of them stays."""
+    rows = [row_called(scene, name) for name in asked.names]
+    rows += (
+        [one.index for one in scene.things.by_class(asked.of_class) if one.index not in rows] if asked.of_class else []
+    )
+    if not rows:
+        raise WrongUseError("it is not said what is to be swapped", remedy="name things, or --class CLASS")
+    moves: dict[int, Move] = {}
+    for row in rows:
+        thing = scene.things.rows[row]
+        way = thing.rule.entry.prefab if prefab else thing.rule.entry.class_
+        if not way or (prefab and thing.part(way) is None):
+            what = "it stands for no prefab" if prefab else "the layout does not say where its class stands"
+            return state.with_stops([refused(thing, CannotSay(what))])
+        new = prefab_word(thing.rule, prefab, thing.path) if prefab else asked.as_class
+        moves[row] = Move(thing.key, Wish(), {way: new})
+    state, steps = moved(state, scene, moves)
+    shown = tuple(replace(step, shown=f"{step.shown} is {prefab or asked.as_class}") for step in steps)
+    called = [scene.things.rows[row].called for row in rows[:5]]
+    return state.with_plan_of(PackPlan(name=", ".join(dict.fromkeys(called)), version="", hooks=shown))
 
 
 def _swap(state: PlanState, scene: Scene, thing: Thing, like: str) -> _Swap:

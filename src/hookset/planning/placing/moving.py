@@ -132,7 +132,8 @@ def _found_again(after: Scene, thing: Thing, move: Move) -> bool:
         return False
     now = after.things.rows[index]
     # Not by its place in the file: what stands before it may have become shorter.
-    same = (now.path, now.key, now.class_) == (thing.path, thing.key, thing.class_)
+    class_ = move.words.get(thing.rule.entry.class_, thing.class_)
+    same = (now.path, now.key, now.class_) == (thing.path, thing.key, class_)
     return now.rule is thing.rule and same and stands_as(after, index, move.wish)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -11,15 +12,17 @@ from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.sheets import nearest
-from hookset.model import WrongUseError
+from hookset.model import Spot, WrongUseError
 from hookset.scene.ground import Ground, ground_of
 from hookset.scene.scene import Scene
 from hookset.space.transforms import Transform
 from hookset.space.turns import TurnForm, matrices_of
+from hookset.symbols import spots
 
 __all__ = ["Position", "PositionWish", "positions_for", "row_called", "turn_of"]
 
 Floats = NDArray[np.float64]
+_LINE = re.compile(r"(?P<path>.+):(?P<line>[0-9]{1,9})")
 _MOST = 10_000
 """Things that are put with one command."""
 
@@ -68,13 +71,16 @@ def row_called(scene: Scene, name: str) -> int:
     rows = things.by_key.get(name, ())
     if not rows:
         rows = tuple(thing.index for thing in things.by_class(name) if not thing.key)
+    if not rows and (line := _LINE.fullmatch(name)) is not None:
+        rows = _at_line(scene, line["path"], int(line["line"]))
     if len(rows) == 1:
         return rows[0]
     if rows:
+        first = _spots(scene, rows[:1])[0]
         raise WrongUseError(
             f"{len(rows)} things are called `{name}`",
             why="it is not known which of them is meant",
-            remedy=f"give them keys of their own; `hookset where {name}` shows where they stand",
+            remedy=f"name one by where it stands, such as {first.path}:{first.line}; `hookset where {name}` lists them",
         )
     inner = next((thing for thing in things.rows if thing.within and name in (thing.key, thing.called)), None)
     if inner is not None:
@@ -88,6 +94,19 @@ def row_called(scene: Scene, name: str) -> int:
         f"nothing that stands in this map is called `{name}`{nearest(name, known)}",
         remedy="`hookset where` lists what stands where",
     )
+
+
+def _at_line(scene: Scene, path: str, line: int) -> tuple[int, ...]:
+    """The rows of things whose records begin in a line of a file."""
+    rows = tuple(thing.index for thing in scene.things.rows if thing.path == path and not thing.within)
+    return tuple(row for row, spot in zip(rows, _spots(scene, rows), strict=True) if spot.line == line)
+
+
+def _spots(scene: Scene, rows: Sequence[int]) -> list[Spot]:
+    """Where the records of things begin."""
+    asked = [(scene.things.rows[row].path, scene.things.rows[row].where) for row in rows]
+    found = spots(scene.tree, scene.layout, asked)
+    return [found.get(one, Spot(one[0], 0, 0)) for one in asked]
 
 
 def positions_for(scene: Scene, wish: PositionWish) -> tuple[Position, ...]:
