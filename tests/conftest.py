@@ -88,6 +88,7 @@ def own_cache(
     """What one test's maps were like is no concern of another's, nor of the one who runs them."""
     if request.node.get_closest_marker("no_cover") is not None:
         monkeypatch.delenv(MEASURED, raising=False)
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path_factory.mktemp("config")))
     monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))

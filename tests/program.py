@@ -22,7 +22,7 @@ from typing import IO, Any, NoReturn
 
 MEASURED = "HOOKSET_MEASURED_INTO"
 """In the environment of a run: where to keep which lines were run, if anybody wants to know."""
-_MOST_MEASURED = 120
+_MOST_MEASURED = 50
 """Runs of each command of which it is noted what they run: that takes twice their time, and more of them show little
 more."""
 _SETTINGS = Path(__file__).parent.parent / "pyproject.toml"
@@ -154,11 +154,15 @@ _LATE = ("matplotlib.figure", "matplotlib.backends.backend_agg", "scipy.spatial"
 """What the program imports only when it needs it, and takes longest."""
 
 
+_MEASURING = ("coverage", "coverage.sqldata", "coverage.tracer")
+"""What a run imports that notes what it runs."""
+
+
 def _import_all() -> None:
     """Whatever a run may need: imports are most of what a short run takes."""
     import hookset
 
-    for name in _LATE:
+    for name in (*_LATE, *(_MEASURING if MEASURED in os.environ else ())):
         importlib.import_module(name)
 
     for module in pkgutil.walk_packages(hookset.__path__, "hookset."):

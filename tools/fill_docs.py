@@ -66,5 +66,5 @@ if __name__ == "__main__":
         file = Path(name)
         with tempfile.TemporaryDirectory() as folder, tempfile.TemporaryDirectory() as remembered:
             # What the program remembers of other maps is of no page.
-            os.environ |= {f"XDG_{what}_HOME": f"{remembered}/{what}" for what in ("CACHE", "DATA", "STATE")}
+            os.environ |= {f"XDG_{what}_HOME": f"{remembered}/{what}" for what in ("CACHE", "CONFIG", "DATA", "STATE")}
             file.write_text(filled(file.read_text(encoding="utf-8"), Path(folder), as_printed), encoding="utf-8")

@@ -12,15 +12,13 @@ from hookset.checks import Verdict
 from hookset.project import open_project
 from hookset.standin import Line, Log, play
 from hookset.symbols import spots_in
+from tests.conftest import run_hookset
 from tests.core import test_mirrored_folders as mirrored
 from tests.core import test_numbered_marks as marks
 from tests.core import test_paired_modules as paired
 from tests.core import test_scene_graph as scene
 from tests.core import test_type_table as table
 from tests.shipped import judged, started
-
-# Long, and what it runs others run as well.
-pytestmark = pytest.mark.no_cover
 
 FaultRow = tuple[str, str, str, int, Callable[[Path], object]]
 MAPS: dict[str, list[FaultRow]] = {
@@ -91,3 +89,74 @@ def test_there_are_enough_faults() -> None:
     titles = [(name, row[0]) for name, rows in MAPS.items() for row in rows]
     assert len(set(titles)) == len(titles) >= 90
     assert all(len(rows) >= 12 for rows in MAPS.values())
+
+
+def logged(root: Path, *whats: str) -> list[str]:
+    """What the game says of the map as it would be built."""
+    verdict = judged(root)
+    archive = plan_archive(verdict.case, "map", "1")
+    write_archive(open_project(root).tree, archive, root.parent / archive.name)
+    log = Log()
+    play(root.parent / archive.name, 5, log)
+    return [line.text for line in log.lines if line.what in (*whats, "error")]
+
+
+PLACED: list[tuple[str, tuple[str, ...], str, list[str], list[str]]] = [
+    (
+        "scene-graph",
+        ("place", "gate_wheel", "tide_gate", "--at", "9,1,4"),
+        "worked",
+        ["gate_wheel works tide_gate"],
+        ["gate_wheel_2 works tide_gate_2"],
+    ),
+    (
+        "paired-modules",
+        ("place", "lock_wheel", "lock_gate", "--at", "9,1,4"),
+        "worked",
+        ["lock_wheel works lock_gate"],
+        ["lock_wheel_2 works lock_gate_2"],
+    ),
+    (
+        "mirrored-folders",
+        ("move", "ferry", "--at", "3,0.6,14"),
+        "placed",
+        ["ferry at 2, 0.6, 14.5"],
+        ["ferry at 3, 0.6, 14"],
+    ),
+    (
+        "numbered-marks",
+        ("move", "red_2", "--at", "60,-6.5"),
+        "passed",
+        ["red passes red_2 at 64 -8"],
+        ["red passes red_2 at 60 -6.5"],
+    ),
+    (
+        "type-table",
+        ("move", "tables/places.csv:7", "--at", "6,0,2"),
+        "landed",
+        ["player 2 at 3, 0, 2"],
+        ["player 2 at 6, 0, 2"],
+    ),
+]
+
+
+@pytest.mark.parametrize(("name", "command", "what", "before", "after"), PLACED, ids=[one[0] for one in PLACED])
+def test_the_game_uses_what_was_placed(
+    name: str, command: tuple[str, ...], what: str, before: list[str], after: list[str], tmp_path: Path
+) -> None:
+    root = started(name, tmp_path)
+    was = logged(root, what)
+    assert set(before) <= set(was)
+    assert not set(after) & set(was)
+    assert run_hookset(root, *command).code == 0
+    now = logged(root, what)
+    assert set(after) <= set(now)
+    if command[0] == "place":
+        # The first one goes on working on its own.
+        assert set(before) <= set(now)
+
+
+def test_two_players_on_one_spot_are_in_each_other(tmp_path: Path) -> None:
+    root = started("type-table", tmp_path)
+    assert run_hookset(root, "move", "tables/places.csv:7", "--at", "0,0,2", "--anyway").code == 0
+    assert "player 2 lands in player 1" in logged(root, "landed")

@@ -345,12 +345,22 @@ def test_on_the_ground_and_beside_something(tmp_path: Path) -> None:
     assert np.allclose(scene(root).things.at[row], (6, 1.1, 10))
 
 
-def test_what_others_stand_by_by_their_number_is_not_copied(tmp_path: Path) -> None:
+def test_what_stands_by_another_by_its_number_is_copied_with_it(tmp_path: Path) -> None:
     root = started("brackwater", tmp_path)
     file = root / "scene/brackwater.gltf"
     file.write_text(file.read_text().replace('"name": "lock gate"', '"children": [6],\n      "name": "lock gate"'))
-    plan = placed(root, ("lock_gate",), at=(0.0, 0.0, 0.0))
-    assert plan.stops
+    before = own_files(root)
+    things = scene(root).things
+    apart = things.at[rows(root, "lock_wheel")[0]] - things.at[rows(root, "lock_gate")[0]]
+    plan = carried_out(root, placed(root, ("lock_gate",), at=(0.0, 0.0, 0.0)))
+    assert any("lock_wheel" in note for pack in plan.packs for note in pack.notes)
+    things = scene(root).things
+    (gate,), (wheel,) = things.by_key["lock_gate_2"], things.by_key["lock_wheel_2"]
+    assert np.allclose(things.at[wheel] - things.at[gate], apart)
+    assert [link.to for link in things.rows[wheel].links] == ["lock_gate_2"]
+    assert int(things.outer[wheel]) == -1
+    carried_out(root, taken(root, "lock_wheel_2", "lock_gate_2"))
+    assert own_files(root) == before
     # What stands by it moves with it.
     (wheel,) = rows(root, "lock_wheel")
     was = scene(root).things.at[wheel]

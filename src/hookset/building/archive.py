@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import zipfile
 from dataclasses import dataclass
 from pathlib import Path
-from typing import BinaryIO
 
+from hookset.building.remembered import earlier_zip, remember
+from hookset.building.zipped import zip_tree
 from hookset.checks import Case
 from hookset.config.layouts import Layout
 from hookset.model import CouldNotError
@@ -14,12 +14,7 @@ from hookset.project.saving import replacing
 from hookset.symbols import listed_paths
 from hookset.trees import Tree, unsafe_reason
 
-__all__ = ["Archive", "archive_name", "plan_archive", "write_archive", "zip_tree"]
-
-_CHUNK = 1 << 20
-_EPOCH = (1980, 1, 1, 0, 0, 0)
-# Already packed: packing again costs time and gains nothing.
-_PACKED = (".png", ".jpg", ".jpeg", ".ogg", ".opus", ".mp3", ".zip", ".webp", ".ktx2")
+__all__ = ["Archive", "archive_name", "plan_archive", "write_archive"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,29 +60,19 @@ def plan_archive(case: Case, name: str, version: str) -> Archive:
     return Archive(archive_name(layout, name, version), (*first, *listed), left_out)
 
 
-def write_archive(tree: Tree, archive: Archive, target: Path) -> None:
-    """Write it whole or not at all: a half-written map must never lie where the game looks."""
+def write_archive(tree: Tree, archive: Archive, target: Path, memory: Path | None = None) -> int:
+    """Write it whole or not at all: a half-written map must never lie where the game looks. `memory` is where it is
+    kept what the archive was made of: members that have not changed since are not packed again. Gives how many were
+    packed."""
     try:
-        with replacing(target) as stream:
-            zip_tree(tree, archive.members, stream)
+        with earlier_zip(memory, target, tree) as earlier, replacing(target) as stream:
+            packed = zip_tree(tree, archive.members, stream, earlier)
     except OSError as error:
         raise CouldNotError(
             f"the archive could not be written: {error.strerror or error}",
             where=str(target),
             remedy="make room on the disk, or make the folder writable; an earlier archive there was left as it was",
         ) from error
-
-
-def zip_tree(tree: Tree, members: tuple[str, ...], target: Path | BinaryIO) -> None:
-    """Members with fixed times and modes, so that equal content gives equal bytes."""
-    with zipfile.ZipFile(target, "w") as archive:
-        for path in members:
-            info = zipfile.ZipInfo(path, _EPOCH)
-            info.external_attr = 0o100644 << 16
-            info.create_system = 3
-            stored = path.lower().endswith(_PACKED)
-            info.compress_type = zipfile.ZIP_STORED if stored else zipfile.ZIP_DEFLATED
-            info.file_size = tree.size(path)
-            with tree.open(path) as source, archive.open(info, "w") as member:
-                while chunk := source.read(_CHUNK):
-                    member.write(chunk)
+    if memory is not None:
+        remember(memory, target, tree, archive.members)
+    return packed

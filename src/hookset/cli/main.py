@@ -25,7 +25,7 @@ _LONGEST_NAME = 200
 _ORDER = (
     "demo", "start", "inspect", "draft", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo",
     "recover", "where", "draw", "place", "move", "take", "swap",
-    "rename", "list", "credits", "build", "trial", "log", "derive", "lift",
+    "rename", "list", "credits", "build", "deliver", "look-for", "trial", "log", "derive", "lift",
     "shelf", "layout", "stock",
 )  # fmt: skip
 
@@ -46,13 +46,13 @@ class _Commands(SuggestingGroup):
     def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002
         import hookset.cli.commands as package
 
-        names = [module.name for module in pkgutil.iter_modules(package.__path__)]
+        names = [module.name.replace("_", "-") for module in pkgutil.iter_modules(package.__path__)]
         return sorted(names, key=lambda name: (_ORDER.index(name) if name in _ORDER else len(_ORDER), name))
 
     def get_command(self, ctx: click.Context, cmd_name: str) -> click.Command | None:
         if cmd_name not in self.list_commands(ctx):
             return None
-        command: click.Command = importlib.import_module(f"hookset.cli.commands.{cmd_name}").command
+        command: click.Command = importlib.import_module(f"hookset.cli.commands.{cmd_name.replace('-', '_')}").command
         return command
 
 

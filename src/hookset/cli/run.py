@@ -126,16 +126,19 @@ class Run:
         if not self.caching:
             return None
         # Imported here: commands that read no map need none of it.
-        import hashlib
-
         from platformdirs import user_cache_path
 
         from hookset.symbols import FactsCache
 
-        place = hashlib.sha256(str(project.root).encode("utf-8", "surrogatepass")).hexdigest()[:16]
-        return FactsCache(
-            user_cache_path("hookset", appauthor=False) / "maps" / f"{project.root.name[:40]}-{place}.sqlite"
-        )
+        return FactsCache(user_cache_path("hookset", appauthor=False) / "maps" / f"{_remembered(project.root)}.sqlite")
+
+    def memory_of(self, archive: Path) -> Path | None:
+        """Where it is kept what an archive was made of, in the user's cache folder; None with --no-cache."""
+        from platformdirs import user_cache_path
+
+        if not self.caching:
+            return None
+        return user_cache_path("hookset", appauthor=False) / "built" / f"{_remembered(archive.absolute())}.msgpack"
 
     @contextmanager
     def changing(self) -> Iterator[MapProject]:
@@ -204,3 +207,11 @@ pass_run = click.make_pass_decorator(Run)
 def json_option(function: F) -> F:
     """`--json`, alike on every command."""
     return click.option("--json", "as_json", is_flag=True, help="Print data for programs instead.")(function)
+
+
+def _remembered(place: Path) -> str:
+    """What is remembered of a place goes by: its name, for people, and its whole path."""
+    import hashlib
+
+    digest = hashlib.sha256(str(place).encode("utf-8", "surrogatepass")).hexdigest()[:16]
+    return f"{place.name[:40]}-{digest}"

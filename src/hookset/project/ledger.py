@@ -199,6 +199,8 @@ class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     sha256: str = ""
     installed: str = ""
     """UTC, ISO 8601."""
+    look_for: tuple[str, ...] = ()
+    """What there is to be seen of it in the game."""
     does: tuple[str, ...] = ()
     """The jobs that only one pack of a map can do."""
     needs: tuple[str, ...] = ()

@@ -184,11 +184,12 @@ def _entry(entry: JournalEntry) -> dict[str, Any]:
     return {"id": entry.id, "action": entry.action, "title": entry.title, "time": entry.time}
 
 
-def archive_data(archive: Archive, path: str, size: int, sha256: str) -> dict[str, Any]:
+def archive_data(archive: Archive, path: str, size: int, sha256: str, packed: int) -> dict[str, Any]:
     return {
         "archive": path,
         "size": size,
         "sha256": sha256,
+        "packed": packed,
         "members": list(archive.members),
         "left_out": list(archive.left_out),
     }

@@ -66,6 +66,8 @@ def edits_for(
         part = (parts or {}).get(way) or thing.part(way)
         if part is None:
             lacking[way] = value
+        elif value is None:
+            raise CannotSay(f"`{way}` cannot be left out of the record in {file.path}")
         elif isinstance(part.value, tuple) and isinstance(value, list | tuple):
             for one, new in zip(part.value, value, strict=True):
                 if one.value != new:
@@ -149,7 +151,7 @@ class Mould:
 
 
 def with_values(record: Mapping[str, Any], values: Mapping[str, Any]) -> dict[str, Any]:
-    """A record with other values, by the ways to them."""
+    """A record with other values, by the ways to them; None takes one out."""
     made: dict[str, Any] = _copied(record)
     for way, value in values.items():
         _set(made, way, value)
@@ -165,7 +167,10 @@ def _copied(value: Any) -> Any:
 def _set(record: dict[str, Any], way: str, value: Any) -> None:
     """A value of a record, by a way in which keys and indexes stand; missing keys are made."""
     if way in record or "/" not in way:
-        record[way] = value
+        if value is None:
+            record.pop(way, None)
+        else:
+            record[way] = value
         return
     first, _, rest = way.partition("/")
     inner = record.setdefault(first, {})

@@ -14,8 +14,8 @@ class Line:
     """One line of the log."""
 
     what: str
-    """opened, game, script, tied, sound, texture, landed, heard, fired, worked, played, moved, said, placed, ended,
-    error"""
+    """opened, game, script, tied, sound, texture, landed, heard, fired, worked, passed, played, moved, said, placed,
+    ended, error"""
     text: str
     """The same in words."""
     file: str = ""

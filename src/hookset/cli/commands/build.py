@@ -48,10 +48,10 @@ def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
     archive = plan_archive(verdict.case, head.name, head.version)
     file = target / archive.name if target is not None else project.built(archive.name)
     with busy("packing"):
-        write_archive(tree, archive, file)
+        packed = write_archive(tree, archive, file, run.memory_of(file))
     run.notes.add(f"wrote {file}")
     size, sha256 = file.stat().st_size, sha256_of(Member(FolderTree(file.parent), archive.name))
     if as_json:
-        run.show_json("build", True, archive_data(archive, str(file), size, sha256))
+        run.show_json("build", True, archive_data(archive, str(file), size, sha256, packed))
     else:
-        run.print(build_text(f"{head.name} {head.version}", archive, file, size, sha256, len(verdict.errors)))
+        run.print(build_text(f"{head.name} {head.version}", archive, file, size, sha256, packed, len(verdict.errors)))

@@ -77,7 +77,7 @@ def with_copies(
     """The plan with copies of things, by their rows, and what became of each pack's: the first of them at each
     position, the others as they stand to it. Copies of a pack's things belong to the pack. `names` are what they were
     called by. Raises CannotSay."""
-    roots = tuple(_roots(state, scene, rows))
+    roots = tuple(_roots(state, scene, _with_held(scene, rows)))
     values = MapValues(state.layout, state.tree, state.stock)
     return _copied(state, _Copying(scene, roots, names, group, values), positions)
 
@@ -93,11 +93,18 @@ def _roots(state: PlanState, scene: Scene, rows: Sequence[int]) -> Iterator[_Roo
         thing = scene.things.rows[row]
         if thing.path not in files:
             files[thing.path] = open_for_edits(state.tree, thing.rule, thing.path)
-        holds = thing.part(thing.rule.entry.holds)
-        if holds is not None and holds.value != ():
-            raise CannotSay("other things stand by it, by their number: copy those, and it without them")
         mould = Mould.of(files[thing.path], state.layout, [scene.things.rows[one] for one in within[row]])
         yield _Root(mould, owner_of(state, files[thing.path], thing))
+
+
+def _with_held(scene: Scene, rows: Sequence[int]) -> list[int]:
+    """The rows, and those of what stands by them by its number: a copy would be without it."""
+    found = list(dict.fromkeys(rows))
+    for row in found:
+        if scene.things.rows[row].rule.entry.holds:
+            held = (one.index for one in scene.things.standing_by(row) if not one.within)
+            found += [one for one in held if one not in found]
+    return found
 
 
 def _in_record(scene: Scene, row: int) -> list[int]:
@@ -183,7 +190,7 @@ def _finished(
                 before=pack.version if pack is not None else "",
                 hooks=entries.steps,
                 values=tuple(told) if len(told) <= _TOLD else (),
-                notes=tuple(_named_elsewhere(state, copying)),
+                notes=(*_by_themselves(copying), *_named_elsewhere(state, copying)),
             )
         )
     return _verified(state, copying.scene, wanted), tuple(plans)
@@ -219,21 +226,32 @@ def _values(copying: _Copying, root: _Root, wish: Wish, names: Mapping[str, str]
                 if not entry.group:
                     raise CannotSay(f"the layout does not say where {entry.title} have their group")
                 values[entry.group] = copying.group
+        if entry.holds and thing.part(entry.holds) is not None:
+            # What stood by it is copied, too, and stands by itself.
+            values[entry.holds] = None
         if thing.key in names and entry.key != "0#":
             values[entry.key] = names[thing.key]
-        for way in entry.links:
-            linked = [link.to for link in thing.links if link.way == way]
-            if any(to in names for to in linked):
-                part = thing.part(way)
-                new = [names.get(to, to) for to in linked]
-                values[way] = new if part is not None and isinstance(part.value, tuple) else new[0]
-        for way in entry.ties:
-            part = thing.part(way)
-            if part is not None and isinstance(part.value, str):
-                values[way] = _tied(part.value, thing.key, names)
+        values |= _renamed(thing, names)
         for way, kind in entry.numbered.items():
             values[way] = _next(copying, kind)
         yield values
+
+
+def _renamed(thing: Thing, names: Mapping[str, str]) -> dict[str, Any]:
+    """The values of a record that name what is copied with it, or go with its key."""
+    entry = thing.rule.entry
+    values: dict[str, Any] = {}
+    for way in entry.links:
+        linked = [link.to for link in thing.links if link.way == way]
+        if any(to in names for to in linked):
+            part = thing.part(way)
+            new = [names.get(to, to) for to in linked]
+            values[way] = new if part is not None and isinstance(part.value, tuple) else new[0]
+    for way in entry.ties:
+        part = thing.part(way)
+        if part is not None and isinstance(part.value, str):
+            values[way] = _tied(part.value, thing.key, names)
+    return values
 
 
 def _whole(wish: Wish, now: Transform, was: Transform) -> Wish:
@@ -290,6 +308,16 @@ def _beside(state: PlanState, copying: _Copying, root: _Root, names: Mapping[str
             yield LedgerHook(
                 order=0, seat=hook.seat, at=hook.at, path=hook.path, part=hook.part, key="", text=text, record=record
             )
+
+
+def _by_themselves(copying: _Copying) -> Iterator[str]:
+    """What stands by another thing, while its copies stand by nothing."""
+    own = {root.thing.index for root in copying.roots}
+    for root in copying.roots:
+        outer = int(copying.scene.things.outer[root.thing.index])
+        if root.thing.rule.entry.holds and outer in own:
+            around = copying.scene.things.rows[outer]
+            yield f"{root.thing.called} moves with {around.called}; its copies stand by themselves, at the same place"
 
 
 def _named_elsewhere(state: PlanState, copying: _Copying) -> Iterator[str]:

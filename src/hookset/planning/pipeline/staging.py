@@ -287,6 +287,7 @@ def _recorded(
         source=pack.source.name,
         sha256=pack.sha256,
         installed=earlier.installed if earlier and earlier.version == head.version else state.now,
+        look_for=head.look_for,
         does=head.does,
         needs=tuple(need.name for need in needs if need.kind == PACK),
         parts=answers.parts or (earlier.parts if earlier else ()),

@@ -20,7 +20,9 @@ if TYPE_CHECKING:
 __all__ = ["build_text"]
 
 
-def build_text(name: str, archive: Archive, file: Path, size: int, sha256: str, errors: int) -> RenderableType:
+def build_text(
+    name: str, archive: Archive, file: Path, size: int, sha256: str, packed: int, errors: int
+) -> RenderableType:
     """What was written, and what stayed out."""
     folders = Counter(path.split("/")[0] + "/" if "/" in path else path for path in archive.members)
     rows = [(Text(f"{count}"), Text(folder)) for folder, count in folders.items()]
@@ -28,6 +30,7 @@ def build_text(name: str, archive: Archive, file: Path, size: int, sha256: str, 
         heading(f"{name} is built", plural(len(archive.members), "file")),
         section("archive", Text(os.path.relpath(file))),
         section("size", Text(f"{sized(size)}, sha256 {sha256[:16]}…", style="dim")),
+        section("packed", Text(_packed(len(archive.members), packed), style="dim")),
         section("holds", columns(rows, indent=0)),
     ]
     if archive.left_out:
@@ -38,3 +41,10 @@ def build_text(name: str, archive: Archive, file: Path, size: int, sha256: str, 
         )
     parts.append(section("next", Text("hookset trial", style="name")))
     return stacked(*parts)
+
+
+def _packed(members: int, packed: int) -> str:
+    """How much of it was packed, and how much was there already."""
+    if packed == members:
+        return "all of it"
+    return f"{packed} of {members} files; the others are as they were" if packed else "nothing: all is as it was"

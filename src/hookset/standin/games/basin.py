@@ -99,6 +99,8 @@ class _Basin:
                 self.lua.call(function, "player 1")
         elif sort == "link" and value not in self.nodes:
             self.packed.error(f"{name}: no node {value!r}", self.scene, quoted)
+        elif sort == "link":
+            self.packed.log.add(Line("worked", f"{name} works {value}", name=name, to=value))
         elif sort == "text":
             self._text(value, self.scene, quoted)
         elif (sort == "flag" and value not in ("true", "false")) or (sort == "number" and not _number(value)):

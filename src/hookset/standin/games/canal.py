@@ -145,6 +145,8 @@ class _Canal:
         for other in entry.get("opens", []):
             if other not in self.ids:
                 self.packed.error(f"{name}: no object {other!r}", path, str(other), "opens")
+            else:
+                self.packed.log.add(Line("worked", f"{name} works {other}", name=name, to=other))
 
     def _text(self, key: str, path: str, shown: str) -> None:
         for tongue, keys in self.texts.items():

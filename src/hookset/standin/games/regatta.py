@@ -8,6 +8,7 @@ from typing import Any
 from xml.etree import ElementTree
 
 from hookset.standin.games.packed import Packed
+from hookset.standin.log import Line
 from hookset.standin.sandbox import Sandbox
 
 __all__ = ["play_regatta"]
@@ -38,6 +39,7 @@ class _Regatta:
         self.folder = "_".join(head.get("name", "").lower().split())
         self.badge = f"{self.folder}-{int(head.get('version', '0')):03}"
         self.buoys: dict[str, str] = {}
+        self.at: dict[str, str] = {}
         self.events: dict[str, Any] = {}
         self.crews = {path[6:-4]: path for path in packed.files if path.startswith("crews/")}
         self.lua = Sandbox(
@@ -84,6 +86,7 @@ class _Regatta:
                 self.packed.error(f"{name} is nowhere", path, f'"{name}"')
             slots.add(slot)
             self.buoys[name] = path
+            self.at[name] = str(buoy.get("at"))
         for name in self.buoys:
             crew, _, number = name.rpartition("_")
             if int(number) > 1 and f"{crew}_{int(number) - 1}" not in self.buoys:
@@ -107,6 +110,9 @@ class _Regatta:
                 held.setdefault(what, set()).add(path)
                 if what not in self.buoys:
                     self.packed.error(f"no buoy {what!r}", path, text)
+                else:
+                    crew = path[6:-4]
+                    self.packed.log.add(Line("passed", f"{crew} passes {what} at {self.at[what]}", name=what, to=crew))
                 if row["hand"].lower() not in ("port", "starboard"):
                     self.packed.error(f"{what} is passed on no side", path, text)
             elif does == "sound":

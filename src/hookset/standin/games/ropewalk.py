@@ -9,6 +9,7 @@ from typing import Any
 import yaml
 
 from hookset.standin.games.packed import Packed
+from hookset.standin.log import Line
 from hookset.standin.sandbox import Sandbox
 
 __all__ = ["play_ropewalk"]
@@ -92,6 +93,7 @@ class _Ropewalk:
         except ValueError:
             self.packed.error(f"{name!r} stands nowhere: {at!r}", "about.yaml", at)
             return
+        self.packed.log.add(Line("placed", f"{name} at {x:g}, {height:g}, {y:g}", "about.yaml", name=name))
         ground = self._ground(x, y)
         if not -1.0 <= height - ground <= 2.5:
             self.packed.error(f"{name!r} is {height - ground:+.1f} from the ground", "about.yaml", at)

@@ -51,6 +51,7 @@ def _place(packed: Packed, types: dict[str, Any], owners: dict[str, Any]) -> Non
     except csv.Error as error:
         packed.error(f"cannot be read: {error}", PLACES, '"')
         return
+    landed: dict[tuple[float, ...], int] = {}
     for number, row in enumerate(table, shift + 1):
         name = str(row.get("type")).lower()
         if name not in types:
@@ -59,10 +60,16 @@ def _place(packed: Packed, types: dict[str, Any], owners: dict[str, Any]) -> Non
             if group and group not in owners:
                 packed.log.error(f"no group {group!r}", PLACES, number)
         try:
-            _ = [float(row[key]) for key in ("x", "y", "z")]
+            at = tuple(float(row[key]) for key in ("x", "y", "z"))
             if int(float(row["turn"])) not in _TURN:
                 raise ValueError(f"no turn: {row['turn']!r}")
         except (TypeError, ValueError) as error:
             packed.log.error(f"cannot be placed: {error}", PLACES, number)
             continue
         packed.log.add(Line("placed", f"{name} at {row['x']}, {row['y']}, {row['z']}", PLACES, number, name=name))
+        if name == "landing":
+            player = len(landed) + 1
+            if at in landed:
+                packed.log.error(f"player {player} lands in player {landed[at]}", PLACES, number)
+            packed.log.add(Line("landed", f"player {player} at {row['x']}, {row['y']}, {row['z']}", PLACES, number))
+            landed[at] = player

@@ -1,0 +1,1 @@
+"""A built map where a game looks for it."""

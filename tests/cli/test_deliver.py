@@ -1,0 +1,158 @@
+"""A built map comes to where the game looks: whole, once, with a way back; and what is then to be looked for."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from hookset.building.delivery.delivery import deliver
+from hookset.model import CouldNotError
+from tests.conftest import Ran
+
+Run = Callable[..., Ran]
+
+
+@pytest.fixture
+def game(demo: Path) -> Path:
+    """Where a game looks for maps."""
+    folder = demo.parent / "game/maps"
+    folder.mkdir(parents=True)
+    return folder
+
+
+def maps(folder: Path) -> dict[str, bytes]:
+    return {one.name: one.read_bytes() for one in folder.iterdir()}
+
+
+def test_a_map_is_delivered_once_and_comes_back(demo: Path, game: Path, hookset: Run) -> None:
+    assert hookset("deliver").code == 2
+    assert hookset("deliver", "game", "--to", str(game / "gone")).code == 2
+    first = hookset("deliver", "game", "--to", str(game), "--json").data["delivered"]
+    assert [(one["destination"], one["same"], one["aside"]) for one in first] == [("game", False, [])]
+    before = maps(game)
+    (name,) = before
+    with zipfile.ZipFile(game / name) as archive:
+        assert archive.testzip() is None
+    # The same once more changes nothing.
+    assert hookset("deliver", "--json").data["delivered"][0]["same"] is True
+    (demo / "scripts/server/harbour.lua").write_bytes(
+        (demo / "scripts/server/harbour.lua").read_bytes() + b"\n-- more\n"
+    )
+    ran = hookset("deliver", "game", "--json")
+    (aside,) = ran.data["delivered"][0]["aside"]
+    assert Path(aside["kept"]).read_bytes() == before[name]
+    assert maps(game) != before
+    assert list(maps(game)) == [name]
+    assert hookset("deliver", "--back").code == 0
+    assert maps(game) == before
+    assert hookset("deliver", "--back").code == 2
+
+
+def test_other_copies_of_the_same_map_go_and_maps_of_others_stay(demo: Path, game: Path, hookset: Run) -> None:
+    assert hookset("build").code == 0
+    (built,) = (demo / "build").iterdir()
+    shutil.copy(built, game / "brackwater-old.zip")
+    shutil.copy(built, game / "Copy of brackwater (2).zip")
+    other = game / "elsewhere.zip"
+    with zipfile.ZipFile(other, "w") as archive:
+        archive.writestr("map.toml", 'name = "elsewhere"\nversion = "1"\n')
+    (game / "broken.zip").write_bytes(b"PK\x03\x04 cut off")
+    (game / "notes.txt").write_text("mine")
+    before = maps(game)
+    ran = hookset("deliver", "game", "--to", str(game), "--json").data["delivered"][0]
+    assert {Path(one["was"]).name for one in ran["aside"]} == {"brackwater-old.zip", "Copy of brackwater (2).zip"}
+    assert set(maps(game)) == {built.name, "elsewhere.zip", "broken.zip", "notes.txt"}
+    assert hookset("deliver", "--back").code == 0
+    assert maps(game) == before
+
+
+def test_a_map_with_an_error_is_not_delivered(demo: Path, game: Path, hookset: Run) -> None:
+    (demo / "sounds/harbour/gull_3.wav").unlink()
+    assert hookset("deliver", "game", "--to", str(game)).code == 1
+    assert not maps(game)
+    assert hookset("deliver", "--anyway").code == 0
+    assert maps(game)
+
+
+def test_destinations_are_several_and_forgotten(demo: Path, game: Path, hookset: Run) -> None:
+    server = demo.parent / "server"
+    server.mkdir()
+    assert hookset("deliver", "game", "--to", str(game)).code == 0
+    assert hookset("deliver", "server", "--to", str(server)).code == 0
+    assert [one["name"] for one in hookset("deliver", "--destinations", "--json").data["destinations"]] == [
+        "game",
+        "server",
+    ]
+    (demo / "scripts/server/harbour.lua").write_bytes(
+        (demo / "scripts/server/harbour.lua").read_bytes() + b"\n-- more\n"
+    )
+    assert len(hookset("deliver", "--json").data["delivered"]) == 2
+    assert maps(game) == maps(server)
+    assert hookset("deliver", "nowhere").code == 2
+    assert hookset("deliver", "server", "--forget").code == 0
+    assert [one["name"] for one in hookset("deliver", "--destinations", "--json").data["destinations"]] == ["game"]
+    assert maps(server)
+
+
+def test_a_game_that_has_the_map_open_is_told(demo: Path, game: Path, hookset: Run) -> None:
+    assert hookset("deliver", "game", "--to", str(game)).code == 0
+    (name,) = maps(game)
+    (demo / "scripts/server/harbour.lua").write_bytes(
+        (demo / "scripts/server/harbour.lua").read_bytes() + b"\n-- more\n"
+    )
+    if not Path("/proc/self/fd").is_dir():
+        pytest.skip("the system does not tell who has a file open")
+    with (game / name).open("rb"):
+        assert hookset("deliver", "--json").data["delivered"][0]["open_in"]
+
+
+@pytest.mark.parametrize("place", [1, 2, 3, 4])
+def test_wherever_it_stops_a_whole_map_lies_there(place: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """The disk fails at each of the steps of a delivery."""
+    (tmp_path / "game").mkdir()
+    for name, data in (("map.zip", b"old" * 5_000), ("copy.zip", b"other" * 4_000)):
+        (tmp_path / "game" / name).write_bytes(data)
+    new = tmp_path / "map.zip"
+    new.write_bytes(b"new" * 9_000)
+    real, left = os.fsync, [place]
+
+    def failing(number: int) -> None:
+        left[0] -= 1
+        if not left[0]:
+            raise OSError(28, "no room")
+        real(number)
+
+    monkeypatch.setattr(os, "fsync", failing)
+    others = [tmp_path / "game/copy.zip"]
+    if place < 4:
+        with pytest.raises(CouldNotError):
+            deliver(new, tmp_path / "game", others, tmp_path / "aside", "1")
+        assert maps(tmp_path / "game") == {"map.zip": b"old" * 5_000, "copy.zip": b"other" * 4_000}
+    else:
+        deliver(new, tmp_path / "game", others, tmp_path / "aside", "1")
+        assert maps(tmp_path / "game") == {"map.zip": b"new" * 9_000}
+
+
+def test_what_there_is_to_be_seen_is_ticked_off(game: Path, hookset: Run) -> None:
+    assert hookset("look-for", "--json").data["look_for"] == []
+    for pack in ("lift-bridge", "fog-bell"):
+        assert hookset("install", f"../packs/{pack}.zip").code == 0
+    told = hookset("deliver", "game", "--to", str(game), "--json").data["look_for"]
+    assert {one["pack"] for one in told} == {"lift-bridge", "fog-bell"}
+    assert not any(one["done"] for one in told)
+    assert hookset("look-for", "1", "2").code == 0
+    assert [one["done"] for one in hookset("look-for", "--json").data["look_for"]][:2] == [True, True]
+    assert hookset("look-for", "99").code == 2
+    # What was seen stays seen when another pack goes, and is looked for again when somebody says so.
+    gone = told[-1]["pack"]
+    assert hookset("remove", gone).code == 0
+    left = hookset("look-for", "--json").data["look_for"]
+    assert [one["says"] for one in left] == [one["says"] for one in told if one["pack"] != gone]
+    assert any(one["done"] for one in left)
+    assert hookset("look-for", "--again").code == 0
+    assert not any(one["done"] for one in hookset("look-for", "--json").data["look_for"])
