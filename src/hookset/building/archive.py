@@ -65,8 +65,11 @@ def write_archive(tree: Tree, archive: Archive, target: Path, memory: Path | Non
     kept what the archive was made of: members that have not changed since are not packed again. Gives how many were
     packed."""
     try:
-        with earlier_zip(memory, target, tree) as earlier, replacing(target) as stream:
-            packed = zip_tree(tree, archive.members, stream, earlier)
+        with earlier_zip(memory, target, tree) as earlier:
+            if earlier is not None and earlier.is_all(archive.members):
+                return 0
+            with replacing(target) as stream:
+                packed = zip_tree(tree, archive.members, stream, earlier)
     except OSError as error:
         raise CouldNotError(
             f"the archive could not be written: {error.strerror or error}",

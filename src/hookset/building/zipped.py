@@ -28,6 +28,12 @@ class EarlierZip:
     stream: BinaryIO
     members: Mapping[str, tuple[zipfile.ZipInfo, int, int]]
     """Those whose content is as it was: the entry, and where its bytes begin and end in the file."""
+    names: tuple[str, ...]
+    """All members, in their order."""
+
+    def is_all(self, members: Sequence[str]) -> bool:
+        """Whether an archive of these members would be this one."""
+        return tuple(members) == self.names and len(self.members) == len(self.names)
 
     @classmethod
     def of(cls, stream: BinaryIO, same: Sequence[str]) -> EarlierZip:
@@ -41,7 +47,7 @@ class EarlierZip:
             for info, end in zip(infos, ends, strict=True)
             if info.filename in wanted
         }
-        return cls(stream, found)
+        return cls(stream, found, tuple(info.filename for info in infos))
 
 
 def zip_tree(tree: Tree, members: Sequence[str], target: Path | BinaryIO, earlier: EarlierZip | None = None) -> int:

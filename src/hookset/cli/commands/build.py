@@ -17,6 +17,8 @@ from hookset.trees import FolderTree, Member, sha256_of
 
 __all__ = ["command"]
 
+_SMALL = 1 << 26
+
 
 @click.command("build", short_help="Write the map's zip, if nothing is missing.")
 @click.option(
@@ -26,10 +28,12 @@ __all__ = ["command"]
     help="The archive's folder; default: build/ in the map.",
 )
 @click.option("--anyway", is_flag=True, help="Build although the map has errors.")
+@click.option("--digest", is_flag=True, help="Tell the SHA-256 of a large archive, too.")
 @json_option
 @pass_run
-def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
+def command(run: Run, target: Path | None, anyway: bool, digest: bool, as_json: bool) -> None:
     """Write the map's zip: the descriptor at the top, what the manifest lists, the same bytes for the same content.
+    Only what has changed since the last build is packed.
 
     Refused while the map has an error.
 
@@ -50,7 +54,9 @@ def command(run: Run, target: Path | None, anyway: bool, as_json: bool) -> None:
     with busy("packing"):
         packed = write_archive(tree, archive, file, run.memory_of(file))
     run.notes.add(f"wrote {file}")
-    size, sha256 = file.stat().st_size, sha256_of(Member(FolderTree(file.parent), archive.name))
+    size = file.stat().st_size
+    # To read a large one to its end takes longer than to build it again.
+    sha256 = sha256_of(Member(FolderTree(file.parent), archive.name)) if digest or size <= _SMALL else ""
     if as_json:
         run.show_json("build", True, archive_data(archive, str(file), size, sha256, packed))
     else:

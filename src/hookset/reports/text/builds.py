@@ -29,7 +29,7 @@ def build_text(
     parts: list[RenderableType | None] = [
         heading(f"{name} is built", plural(len(archive.members), "file")),
         section("archive", Text(os.path.relpath(file))),
-        section("size", Text(f"{sized(size)}, sha256 {sha256[:16]}…", style="dim")),
+        section("size", Text(f"{sized(size)}{f', sha256 {sha256[:16]}…' if sha256 else ''}", style="dim")),
         section("packed", Text(_packed(len(archive.members), packed), style="dim")),
         section("holds", columns(rows, indent=0)),
     ]
