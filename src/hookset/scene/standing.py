@@ -3,6 +3,7 @@ is linear in the number of things, or n log n."""
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -91,15 +92,17 @@ def too_close(scene: Scene) -> Iterator[Stood]:
 def _in_the_way(things: Things, rule: StandRule) -> list[int]:
     """What a rule wants things to keep clear of. What stands for a prefab is where its parts are, and in nobody's way
     beside them."""
-    prefabs = {thing.prefab for thing in things.rows}
-    return [
-        row
-        for row, thing in enumerate(things.rows)
-        if thing.placed
-        and row not in prefabs
-        and (thing.key or thing.class_)
-        and fits(thing.class_, rule.entry.clear_of)
-    ]
+    prefabs = {thing.prefab for thing in things.rows} if things.nested else set()
+    rows = _of_classes(things, rule.entry.clear_of)
+    return [row for row in rows if row not in prefabs and (things.rows[row].key or things.rows[row].class_)]
+
+
+def _of_classes(things: Things, patterns: str | Sequence[str]) -> list[int]:
+    """The rows of what stands somewhere and is of a class that fits."""
+    meant = [rows for (_, class_), rows in things.by_sort.items() if fits(class_, patterns)]
+    found = np.sort(np.concatenate(meant)) if meant else np.zeros(0, dtype=np.int64)
+    chosen: list[int] = found[things.placed[found]].tolist()
+    return chosen
 
 
 def too_far(scene: Scene) -> Iterator[Stood]:
@@ -114,7 +117,7 @@ def too_far(scene: Scene) -> Iterator[Stood]:
 def _far_from_class(scene: Scene, rule: StandRule, rows: Sequence[int]) -> Iterator[Stood]:
     near, things = rule.entry.near, scene.things
     assert near is not None
-    there = [row for row, thing in enumerate(things.rows) if thing.placed and fits(thing.class_, near.class_)]
+    there = _of_classes(things, near.class_)
     distances, which = closest(things.at[list(rows)], things.at[there])
     sought = near.class_ if isinstance(near.class_, str) else " or ".join(near.class_)
     for row, distance, index in zip(rows, distances, which, strict=True):
@@ -173,25 +176,30 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
     """Things of one class with the same place, turn and size."""
     things = scene.things
     first: dict[tuple[object, ...], Thing] = {}
+    places, sizes = things.at.round(6).tolist(), things.local_sizes.tolist()
+    # Most stand alone where they are: their turns and sizes need not be looked at.
+    crowded = Counter(map(tuple, places))
     for thing in things.rows:
-        if not thing.placed or not thing.class_:
-            continue
         row = thing.index
-        turn = things.turn_numbers[row]
-        how = (id(thing.rule), thing.class_, *things.at[row].round(6), turn, *things.local_sizes[row])
+        at = tuple(places[row])
+        if crowded[at] == 1 or not thing.placed or not thing.class_:
+            continue
+        how = (id(thing.rule), thing.class_, at, things.turn_numbers[row], tuple(sizes[row]))
         other = first.setdefault(how, thing)
         if other is not thing:
-            at = _position(things, row)
-            yield Stood(thing, f"`{thing.called}` stands at {at}, where `{other.called}` of the same sort stands")
+            told = _position(things, row)
+            yield Stood(thing, f"`{thing.called}` stands at {told}, where `{other.called}` of the same sort stands")
 
 
 def link_to_original(scene: Scene) -> Iterator[Stood]:
     """Copies that work on what the original works on, though what goes with the copy is there."""
     things = scene.things
     for thing in things.rows:
+        if not thing.links or thing.within:
+            continue
         copies = thing.rule.copies
         stem, between, suffix = parted_name(thing.key, copies)
-        if not suffix or thing.within:
+        if not suffix:
             continue
         for link in thing.links:
             its_stem, its_between, its_suffix = parted_name(link.to, copies)
@@ -222,14 +230,9 @@ def _ruled(scene: Scene, placed: bool = True) -> Iterator[tuple[StandRule, list[
     """Each rule with the rows of things that it means."""
     things = scene.things
     for rule in scene.layout.positions.stands:
-        meant: dict[tuple[str, str], bool] = {}
-        rows = []
-        for row, thing in enumerate(things.rows):
-            sort = (thing.rule.entry.name, thing.class_)
-            if sort not in meant:
-                meant[sort] = rule.means(*sort)
-            if meant[sort] and (thing.placed or not placed):
-                rows.append(row)
+        meant = [rows for sort, rows in things.by_sort.items() if rule.means(*sort)]
+        found = np.sort(np.concatenate(meant)) if meant else np.zeros(0, dtype=np.int64)
+        rows: list[int] = (found[things.placed[found]] if placed else found).tolist()
         if rows:
             yield rule, rows
 

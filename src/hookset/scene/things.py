@@ -148,6 +148,19 @@ class Things:
         return {key: tuple(rows) for key, rows in found.items()}
 
     @cached_property
+    def by_sort(self) -> Mapping[tuple[str, str], NDArray[np.int64]]:
+        """The rows of each `[[placed]]`, by its name, and class, in their order."""
+        found: dict[tuple[str, str], list[int]] = {}
+        for row, thing in enumerate(self.rows):
+            found.setdefault((thing.rule.entry.name, thing.class_), []).append(row)
+        return {sort: np.array(rows, dtype=np.int64) for sort, rows in found.items()}
+
+    @cached_property
+    def placed(self) -> NDArray[np.bool_]:
+        """(n,): of which it is said where they stand."""
+        return np.fromiter((thing.placed for thing in self.rows), dtype=np.bool_, count=len(self.rows))
+
+    @cached_property
     def _forward(self) -> frozenset[int]:
         """The `id` of rules of which `forward` holds."""
         numbers: dict[int, list[float]] = {}

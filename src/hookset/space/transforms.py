@@ -64,9 +64,9 @@ def parted(matrix: Floats) -> Transform | None:
 def depths(outer: Whole) -> tuple[Whole, list[int]]:
     """How deep each thing stands in others, by the index of the one around it (-1: none); and those that stand in
     themselves, by whatever way, which get depth 0. Linear in the number of things."""
-    depth = np.full(len(outer), -1, dtype=np.int64)
+    depth = np.where(outer < 0, 0, -1)
     circles: list[int] = []
-    for start in range(len(outer)):
+    for start in np.nonzero(outer >= 0)[0].tolist():
         way: list[int] = []
         at = start
         while at >= 0 and depth[at] == -1:
