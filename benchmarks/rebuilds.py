@@ -74,7 +74,7 @@ def main(sizes: list[int]) -> None:
         "# Builds again\n",
         f"Written by `python benchmarks/rebuilds.py` on {platform.machine()}, {os.cpu_count()} cores, Python",
         f"{platform.python_version()}: a map of pictures and sounds, a tenth of it scripts, in files of 1 MB. A build",
-        "checks the map first. First figures, with the digest of the archive worked out each time: 7.7 s for all of 1 GB,",
+        "checks the map first. First figures, with the archive's digest worked out each time: 7.7 s for all of 1 GB,",
         "4.6 s with nothing changed, 5.5 s with one file.\n",
         "| map | what | seconds | CPU | beside `cp` |\n|---|---|---|---|---|",
     ]

@@ -41,7 +41,7 @@ class Delivery:
 
 
 def other_copies(folder: Path, layout: Layout, name: str, own: str) -> tuple[Path, ...]:
-    """Archives in a folder that are the same map by what they say of themselves, under other names than `own`."""
+    """Archives in a folder that are the same map by their own descriptors, under other names than `own`."""
     ending = Path(layout.archive.source).suffix
     found = []
     for file in sorted(folder.iterdir()) if folder.is_dir() else ():

@@ -83,6 +83,6 @@ def with_destination(destinations: tuple[Destination, ...], new: Destination) ->
 
 
 def without_destination(destinations: tuple[Destination, ...], name: str) -> tuple[Destination, ...]:
-    """The destinations without one. Raises WrongUseError where there is none of that name."""
+    """The destinations without one. Raises WrongUseError where none has that name."""
     gone = destination_named(destinations, name)
     return tuple(one for one in destinations if one is not gone)

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Sequence
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from rich.text import Text
@@ -29,7 +31,7 @@ def delivery_text(
     ]
     aside = [copy for _, one, _ in done for copy in one.aside]
     if aside:
-        rows = [(Text(copy.was.name, style="name"), Text(str(copy.kept), style="dim")) for copy in aside]
+        rows = [(Text(copy.was.name, style="name"), Text(_shown(copy.kept), style="dim")) for copy in aside]
         parts.append(section("aside", columns(rows, indent=0)))
     open_in = sorted({program for _, one, holding in done for program in holding if not one.same})
     if open_in:
@@ -50,7 +52,16 @@ def delivery_text(
 
 def _lies(target: Destination, one: Delivery, _: tuple[str, ...]) -> tuple[Text, Text, Text]:
     note = "as it was: nothing was written" if one.same else ""
-    return Text(target.name), Text(str(one.target), style="name"), Text(note, style="dim")
+    return Text(target.name), Text(_shown(one.target), style="name"), Text(note, style="dim")
+
+
+def _shown(path: Path) -> str:
+    """A path as people write it: from here, or from their own folder."""
+    here = os.path.relpath(path)
+    if len(here) < len(str(path)) and not here.startswith("../../.."):
+        return here
+    home = Path.home()
+    return f"~/{path.relative_to(home).as_posix()}" if path.is_relative_to(home) else str(path)
 
 
 def _rows(found: Sequence[tuple[int, LookAt]]) -> list[tuple[Text, Text, Text]]:
