@@ -130,6 +130,18 @@ def test_hostile_packs_are_refused_by_every_command(demo: Path, hookset: Run) ->
     assert snapshot(demo.parent) == before
 
 
+def test_a_sheet_that_cannot_be_read_is_drafted_over(hookset: Run, demo: Path) -> None:
+    sheet = demo.parent / "published/fog_bell_v0.4.hooksheet.toml"
+    for broken in (
+        "[pack",
+        '[pack]\nname = "x"\nversion = "1"\n[[hook]]\nseat = "texts"\nplace = "nowhere"\ntext = "x"\n',
+    ):
+        sheet.write_text(broken, encoding="utf-8")
+        assert hookset("draft", BELL).code == 3
+        assert hookset("draft", BELL, "--over").code == 0
+        assert hookset("install", BELL, "--preview").code == 0
+
+
 def test_the_page_about_published_packs_shows_what_is_so(tmp_path: Path) -> None:
     page, truth = page_and_truth("published.md", tmp_path)
     assert truth == page

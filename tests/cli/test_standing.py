@@ -87,6 +87,8 @@ FAULTS: list[tuple[str, Callable[[Path], object], str, str, str]] = [
     ("scene-graph", replaced(THINGS, 'at="6 1 -2"', 'at="6 1 -2" size="0"'), "nothing-left", THINGS, "its size"),
     ("type-table", replaced(PLACES, "landing;3;0;2", "landing;0.5;0;2", "cp1252"), "too-close", PLACES, "landing"),
     ("type-table", replaced(PLACES, "Shed;22;0;-3;270", "shed;10.5;0;-3;90", "cp1252"), "same-spot", PLACES, "shed"),
+    ("type-table", replaced(PLACES, "Shed;22;0;-3;270", "Shed;10.5;0;-3;90", "cp1252"), "same-spot", PLACES, "Shed"),
+    ("type-table", replaced(PLACES, "landing;3;0;2", "Landing;0.5;0;2", "cp1252"), "too-close", PLACES, "landing"),
     ("mirrored-folders", replaced(ABOUT, '"8.0 1.3 9.5"', '"4.0 1.2 9.5"'), "same-spot", ABOUT, "oak_post"),
     ("numbered-marks", replaced(COURSE, 'at="66 -2"', 'at="64 -7"'), "too-close", COURSE, "red_2"),
     ("numbered-marks", replaced(COURSE, '"blue" at="4 0"', '"blue" at="0.5 0"'), "too-close", COURSE, "red"),

@@ -14,11 +14,11 @@ import msgspec
 from msgspec import Struct
 
 from hookset.building.zipped import EarlierZip
-from hookset.trees import Tree
+from hookset.trees import Member, Tree, sha256_of
 
 __all__ = ["WrittenArchive", "earlier_zip", "remember", "written_archive"]
 
-_FORM = f"1 {zlib.ZLIB_RUNTIME_VERSION}"
+_FORM = f"2 {zlib.ZLIB_RUNTIME_VERSION}"
 """How members are packed: what another version of the library packs may differ."""
 
 
@@ -28,8 +28,9 @@ class WrittenArchive(Struct, frozen=True):
     form: str
     state: tuple[int, int, int]
     """Of the archive: size, number, time of the last change in nanoseconds."""
-    stamps: Mapping[str, bytes]
-    """Of each member's file; empty where nothing short of its bytes tells whether it is as it was."""
+    members: Mapping[str, tuple[bytes, bytes]]
+    """Of each member's file: its stamp, empty where nothing short of its bytes tells whether it is as it was; then its
+    SHA-256."""
 
 
 def written_archive(memory: Path) -> WrittenArchive | None:
@@ -43,7 +44,7 @@ def written_archive(memory: Path) -> WrittenArchive | None:
 def remember(memory: Path, archive: Path, tree: Tree, members: tuple[str, ...]) -> None:
     """Keep what an archive was made of. Where that cannot be, the next one is packed as a whole."""
     try:
-        known = WrittenArchive(_FORM, _state(archive), {path: tree.stamp(path) for path in members})
+        known = WrittenArchive(_FORM, _state(archive), {path: _known(tree, path) for path in members})
         memory.parent.mkdir(parents=True, exist_ok=True)
         fresh = memory.with_suffix(f".{os.getpid()}")
         fresh.write_bytes(msgspec.msgpack.encode(known))
@@ -61,9 +62,22 @@ def earlier_zip(memory: Path | None, archive: Path, tree: Tree) -> Iterator[Earl
     if known is None or stream is None:
         yield None
         return
-    same = [path for path, stamp in known.stamps.items() if stamp and tree.has(path) and tree.stamp(path) == stamp]
+    same = [path for path, was in known.members.items() if tree.has(path) and _as_it_was(tree, path, *was)]
     with stream:
         yield _opened(stream, same)
+
+
+def _known(tree: Tree, path: str) -> tuple[bytes, bytes]:
+    stamp = tree.stamp(path)
+    return stamp, b"" if stamp else _digest(tree, path)
+
+
+def _digest(tree: Tree, path: str) -> bytes:
+    return bytes.fromhex(sha256_of(Member(tree, path)))
+
+
+def _as_it_was(tree: Tree, path: str, stamp: bytes, digest: bytes) -> bool:
+    return (stamp != b"" and tree.stamp(path) == stamp) or (digest != b"" and _digest(tree, path) == digest)
 
 
 def _as_written(known: WrittenArchive, archive: Path) -> BinaryIO | None:

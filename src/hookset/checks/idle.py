@@ -102,7 +102,7 @@ def _idle_records(case: Case) -> Idle:
             yield from _lacking_records(case, pointer, title, (rule.asked,))
     for index, stand in enumerate(positions.stands):
         if not stand.entry.may_be_empty and not any(
-            stand.means(one.rule.entry.name, one.class_) for one in case.scene.things.rows
+            stand.means(one.rule, one.class_) for one in case.scene.things.rows
         ):
             yield f"/stand/{index}", f"{stand.entry.title}: nothing that it is about stands in the map"
     for index, ground in enumerate(case.layout.grounds):

@@ -10,7 +10,8 @@ from hookset.model import Finding
 from hookset.planning import Plan
 from hookset.project import MapProject
 from hookset.reports.figures.canvas import figure_text, save_figure
-from hookset.reports.figures.plan import PlanView, draw_plan
+from hookset.reports.figures.frame import PlanView
+from hookset.reports.figures.plan import draw_plan
 from hookset.scene.scene import Scene
 
 __all__ = ["map_picture", "save_before_after"]

@@ -27,7 +27,7 @@ from hookset.trees import (
     read_regular,
 )
 
-__all__ = ["open_pack", "sheet_beside", "walk_beside", "with_sheet"]
+__all__ = ["open_bare", "open_pack", "sheet_beside", "walk_beside", "with_sheet"]
 
 _LARGEST = 4 << 20
 """Bytes of a hook sheet."""
@@ -53,6 +53,23 @@ def _beside(source: Path, ending: str) -> Path:
 def open_pack(source: Path, limits: Limits | None = None) -> Pack:
     """An archive or a folder, with the hook sheet that lies beside it or in it, if there is one. Raises CouldNotError
     for anything that is not safe to look into."""
+    source, flat, top = _laid_open(source, limits)
+    beside = sheet_beside(source)
+    if beside.is_file():
+        return _sheeted(source, flat, top, read_regular(beside, _LARGEST), beside.name, limits)
+    if flat.has(f"{top}{SHEET_NAME}"):
+        return _sheeted(source, flat, top, flat.read(f"{top}{SHEET_NAME}"), f"{source.name}/{top}{SHEET_NAME}", limits)
+    return _seen_from(source, look_inside(flat, source, limits, lambda _: True), top)
+
+
+def open_bare(source: Path, limits: Limits | None = None) -> Pack:
+    """The same as if it had no hook sheet: for one that is to be written over, whatever is in it."""
+    source, flat, top = _laid_open(source, limits)
+    return _seen_from(source, look_inside(flat, source, limits, lambda _: True), top)
+
+
+def _laid_open(source: Path, limits: Limits | None) -> tuple[Path, Tree, str]:
+    """What lies in a pack, as it lies there, and the folder in it in which all of it is."""
     if not source.name:
         # `.`: what lies beside the folder is called after it.
         source = source.resolve()
@@ -65,13 +82,7 @@ def open_pack(source: Path, limits: Limits | None = None) -> Pack:
         raise CouldNotError("there is no such file or folder", where=str(source), remedy="check the name of the pack")
     if not flat.paths():
         raise CouldNotError("is empty", where=str(source), remedy="download the pack again")
-    beside = sheet_beside(source)
-    top = _top(flat)
-    if beside.is_file():
-        return _sheeted(source, flat, top, read_regular(beside, _LARGEST), beside.name, limits)
-    if flat.has(f"{top}{SHEET_NAME}"):
-        return _sheeted(source, flat, top, flat.read(f"{top}{SHEET_NAME}"), f"{source.name}/{top}{SHEET_NAME}", limits)
-    return _seen_from(source, look_inside(flat, source, limits, lambda _: True), top)
+    return source, flat, _top(flat)
 
 
 def with_sheet(pack: Pack, data: bytes, where: str) -> SheetedPack:

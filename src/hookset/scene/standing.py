@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from hookset.config.layouts.positions import StandRule, fits
+from hookset.config.layouts.positions import StandRule
 from hookset.formats.base import Part
 from hookset.model import Where
 from hookset.scene.scene import Scene
@@ -99,7 +99,7 @@ def _in_the_way(things: Things, rule: StandRule) -> list[int]:
 
 def _of_classes(things: Things, patterns: str | Sequence[str]) -> list[int]:
     """The rows of what stands somewhere and is of a class that fits."""
-    meant = [rows for (_, class_), rows in things.by_sort.items() if fits(class_, patterns)]
+    meant = [rows for rule, class_, rows in things.by_sort if rule.is_of(class_, patterns)]
     found = np.sort(np.concatenate(meant)) if meant else np.zeros(0, dtype=np.int64)
     chosen: list[int] = found[things.placed[found]].tolist()
     return chosen
@@ -184,7 +184,7 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
         at = tuple(places[row])
         if crowded[at] == 1 or not thing.placed or not thing.class_:
             continue
-        how = (id(thing.rule), thing.class_, at, things.turn_numbers[row], tuple(sizes[row]))
+        how = (id(thing.rule), thing.sort, at, things.turn_numbers[row], tuple(sizes[row]))
         other = first.setdefault(how, thing)
         if other is not thing:
             told = _position(things, row)
@@ -230,7 +230,7 @@ def _ruled(scene: Scene, placed: bool = True) -> Iterator[tuple[StandRule, list[
     """Each rule with the rows of things that it means."""
     things = scene.things
     for rule in scene.layout.positions.stands:
-        meant = [rows for sort, rows in things.by_sort.items() if rule.means(*sort)]
+        meant = [rows for placed_rule, class_, rows in things.by_sort if rule.means(placed_rule, class_)]
         found = np.sort(np.concatenate(meant)) if meant else np.zeros(0, dtype=np.int64)
         rows: list[int] = (found[things.placed[found]] if placed else found).tolist()
         if rows:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -68,6 +68,11 @@ class Thing(Struct, frozen=True, kw_only=True, gc=False):
         """What its record says at a way; None where that is nothing, or none of the rule's ways."""
         ways = self.rule.ways
         return self.parts[ways.index(way)] if way in ways else None
+
+    @property
+    def sort(self) -> str:
+        """What its class has in common with others that are the same to the game."""
+        return self.class_.casefold() if self.rule.folded else self.class_
 
     @property
     def called(self) -> str:
@@ -148,12 +153,14 @@ class Things:
         return {key: tuple(rows) for key, rows in found.items()}
 
     @cached_property
-    def by_sort(self) -> Mapping[tuple[str, str], NDArray[np.int64]]:
-        """The rows of each `[[placed]]`, by its name, and class, in their order."""
-        found: dict[tuple[str, str], list[int]] = {}
+    def by_sort(self) -> Sequence[tuple[PlacedRule, str, NDArray[np.int64]]]:
+        """The rows of each `[[placed]]` and class, in their order."""
+        found: dict[tuple[int, str], list[int]] = {}
         for row, thing in enumerate(self.rows):
-            found.setdefault((thing.rule.entry.name, thing.class_), []).append(row)
-        return {sort: np.array(rows, dtype=np.int64) for sort, rows in found.items()}
+            found.setdefault((id(thing.rule), thing.class_), []).append(row)
+        return [
+            (self.rows[rows[0]].rule, class_, np.array(rows, dtype=np.int64)) for (_, class_), rows in found.items()
+        ]
 
     @cached_property
     def placed(self) -> NDArray[np.bool_]:
@@ -175,7 +182,9 @@ class Things:
 
     def by_class(self, class_: str) -> tuple[Thing, ...]:
         """The things of a sort; without those in prefabs, whose records are of several things."""
-        return tuple(thing for thing in self.rows if thing.class_ == class_ and not thing.within)
+        folded = class_.casefold()
+        alike = (thing for thing in self.rows if not thing.within)
+        return tuple(thing for thing in alike if thing.sort == (folded if thing.rule.folded else class_))
 
     def standing_by(self, row: int) -> Iterator[Thing]:
         """What stands by a thing."""

@@ -16,7 +16,7 @@ from hookset.cli.shelves import source_of
 from hookset.cli.walking import walk_through
 from hookset.model import RefusedError, WrongUseError
 from hookset.model.visible import visible
-from hookset.packs import Pack, open_pack, sheet_beside
+from hookset.packs import Pack, open_bare, open_pack, sheet_beside
 from hookset.project import save_file
 from hookset.reports.drafts import draft_data
 from hookset.reports.steps import steps_data
@@ -64,7 +64,7 @@ def command(
         hookset draft ../published/fog_bell_v0.4.zip --walk
     """
     pack = source_of(pack)
-    opened, target = open_pack(pack), out or sheet_beside(pack)
+    opened, target = (open_bare if over else open_pack)(pack), out or sheet_beside(pack)
     asking = walk and not as_json
     _refuse(opened, target, over, writes=not (show or (walk and as_json)), walk=walk)
     if asking and not (sys.stdin.isatty() and sys.stdout.isatty()):

@@ -18,8 +18,9 @@ from hookset.planning.placing.positions import row_called
 from hookset.planning.queries.whereabouts import owners_of
 from hookset.project import MapProject, read_ledger
 from hookset.reports.figures.canvas import save_figure
+from hookset.reports.figures.frame import PlanView
 from hookset.reports.figures.names import draw_names, name_web
-from hookset.reports.figures.plan import PlanView, draw_plan
+from hookset.reports.figures.plan import draw_plan
 from hookset.reports.figures.weight import Weighed, draw_weight, sort_of
 from hookset.scene.scene import Scene
 

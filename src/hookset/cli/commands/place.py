@@ -8,10 +8,9 @@ from typing import Any
 import click
 from msgspec import structs
 
-from hookset.cli.changes import Task, carry_out, figure_option
+from hookset.cli.placing import carry_out_placing, placing_options
 from hookset.cli.positions import NUMBERS, listed_places, position_options, wish_of
-from hookset.cli.run import Run, json_option, pass_run
-from hookset.planning import Choices
+from hookset.cli.run import Run, pass_run
 from hookset.planning.operations.place import PlaceRequest, plan_place
 
 __all__ = ["command"]
@@ -27,10 +26,7 @@ __all__ = ["command"]
 @click.option("--rows", type=click.IntRange(1), help="In a grid: how many rows.")
 @click.option("--step", type=NUMBERS, metavar="DX,DY", help="In a grid: so far apart, along the ground.")
 @click.option("--list", "table", type=click.Path(path_type=Path), help="One at each place of a table: x, y, z, turn.")
-@click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
-@click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
-@figure_option
-@json_option
+@placing_options
 @pass_run
 def command(
     run: Run,
@@ -43,11 +39,7 @@ def command(
     rows: int | None,
     step: tuple[float, ...] | None,
     table: Path | None,
-    preview: bool,
-    anyway: bool,
-    figure: Path | None,
-    as_json: bool,
-    **position: Any,
+    **options: Any,
 ) -> int:
     """Set further copies of what stands in the map under these names: the first at the place, the others as they stand
     to it. Each copy gets the next free number or letter on every name that ties its parts; what its parts work on is
@@ -60,7 +52,7 @@ def command(
         hookset place lock_wheel lock_gate --beside lock_wheel --by 0,0,-6
     """
     wish = structs.replace(
-        wish_of(position),
+        wish_of(options),
         line_to=line_to or (),
         count=count or 0,
         every=every or 0.0,
@@ -68,15 +60,11 @@ def command(
         step=step or (),
         listed=listed_places(table) if table is not None else (),
     )
-    asked = PlaceRequest(names=names, wish=wish, group=position["group"], instead_of=instead_of)
-    task = Task(
-        action="place",
-        plan=lambda project, ledger, data, choices, now: plan_place(project, ledger, data, asked, choices, now),
-        choices=Choices(),
-        preview=preview,
-        as_json=as_json,
-        anyway=anyway,
-        figure=figure,
-        title=f"place {', '.join(names)}",
+    asked = PlaceRequest(names=names, wish=wish, group=options["group"], instead_of=instead_of)
+    return carry_out_placing(
+        run,
+        "place",
+        ", ".join(names),
+        lambda project, ledger, data, choices, now: plan_place(project, ledger, data, asked, choices, now),
+        options,
     )
-    return carry_out(run, task)

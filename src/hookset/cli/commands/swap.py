@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from pathlib import Path
+from typing import Any
 
 import click
 
-from hookset.cli.changes import Task, carry_out, figure_option
-from hookset.cli.run import Run, json_option, pass_run
-from hookset.planning import Choices
+from hookset.cli.placing import carry_out_placing, placing_options
+from hookset.cli.run import Run, pass_run
 from hookset.planning.operations.swap import SwapRequest, plan_swap
 
 __all__ = ["command"]
@@ -22,10 +21,7 @@ __all__ = ["command"]
 @click.option("--as", "as_class", default="", metavar="CLASS", help="Or the class that it becomes; all else stays.")
 @click.option("--class", "of_class", metavar="CLASS", default="", help="All things of this class.")
 @click.option("--keep", multiple=True, metavar="WAY[=NEW]", help="Carry a value over that the new one does not have.")
-@click.option("--preview", is_flag=True, help="Show everything that would happen, and write nothing.")
-@click.option("--anyway", is_flag=True, help="Go on although references would be missing.")
-@figure_option
-@json_option
+@placing_options
 @pass_run
 def command(
     run: Run,
@@ -35,10 +31,7 @@ def command(
     as_class: str,
     of_class: str,
     keep: tuple[str, ...],
-    preview: bool,
-    anyway: bool,
-    figure: Path | None,
-    as_json: bool,
+    **options: Any,
 ) -> int:
     """Make what stands in the map under these names like another thing. Each keeps its name, its place and turn, its
     links, its group, and every number and switch that both have; what one of the two lacks is told.
@@ -50,14 +43,10 @@ def command(
     """
     kept = tuple((way.partition("=")[0], way.partition("=")[2] or way.partition("=")[0]) for way in keep)
     asked = SwapRequest(names=names, of_class=of_class, like=like, as_class=as_class, keep=kept)
-    task = Task(
-        action="swap",
-        plan=lambda project, ledger, data, choices, now: plan_swap(project, ledger, data, asked, choices, now),
-        choices=Choices(),
-        preview=preview,
-        as_json=as_json,
-        anyway=anyway,
-        figure=figure,
-        title=f"swap {', '.join(names) or of_class}",
+    return carry_out_placing(
+        run,
+        "swap",
+        ", ".join(names) or of_class,
+        lambda project, ledger, data, choices, now: plan_swap(project, ledger, data, asked, choices, now),
+        options,
     )
-    return carry_out(run, task)

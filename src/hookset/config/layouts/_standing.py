@@ -87,10 +87,16 @@ def _placed(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> PlacedRule
         turn=_turn(compiler, entry.turn, f"{at}/turn"),
         matrix=tuple(NumberWay(entry.matrix, nth) for nth in range(16)) if entry.matrix else (),
         when=tuple(_conditions(entry.when)),
+        folded=bool(entry.class_kind) and _folded(compiler, entry.class_kind, f"{at}/class_kind"),
         prefab_file=compiler.words(entry.prefab_file, _PREFAB_WORDS, f"{at}/prefab_file"),
     )
     _check_ways(compiler, rule.ways, asked, at)
     return rule
+
+
+def _folded(compiler: LayoutCompiler, kind: str, at: str) -> bool:
+    compiler.known_kind(kind, at)
+    return kind in compiler.entry.kinds and compiler.entry.kinds[kind].case == "folded"
 
 
 def _check_prefabs(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> None:

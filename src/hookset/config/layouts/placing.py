@@ -90,6 +90,8 @@ class PlacedEntry(PartEntry, frozen=True, kw_only=True):
     """The kind of names that those are."""
     class_: str = field(name="class", default="")
     """The way to its sort."""
+    class_kind: str = ""
+    """The kind of names that its sort is: where letter case means nothing in that, it means nothing in classes."""
     at: str | PointEntry
     """The way to the numbers of its position, or to each of them."""
     turn: TurnEntry | None = None

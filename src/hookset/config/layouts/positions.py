@@ -98,11 +98,20 @@ class PlacedRule:
     matrix: tuple[NumberWay, ...]
     when: tuple[PartCondition, ...]
     prefab_file: Template
+    folded: bool
+    """Whether classes that differ in letter case only are the same."""
 
     @property
     def new(self) -> bool:
         """Whether it is known how a further record is written that stands for a file."""
         return bool(self.entry.text or self.entry.record)
+
+    def is_of(self, class_: str, patterns: str | Sequence[str]) -> bool:
+        """Whether a class of these things is what a pattern means."""
+        if not self.folded:
+            return fits(class_, patterns)
+        listed = (patterns,) if isinstance(patterns, str) else patterns
+        return fits(class_.casefold(), [one.casefold() for one in listed])
 
     def prefab_path(self, said: str, file: str) -> str:
         """The path of the file that a record of a file names; empty for one outside of the map."""
@@ -176,9 +185,9 @@ class StandRule:
 
     entry: StandEntry
 
-    def means(self, placed: str, class_: str) -> bool:
+    def means(self, rule: PlacedRule, class_: str) -> bool:
         """Whether it is about a thing of a `[[placed]]` and a class."""
-        return self.entry.of in ("", placed) and fits(class_, self.entry.class_)
+        return self.entry.of in ("", rule.entry.name) and rule.is_of(class_, self.entry.class_)
 
 
 @dataclass(frozen=True, slots=True)

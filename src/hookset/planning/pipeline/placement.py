@@ -112,9 +112,7 @@ def _stands_there(scene: Scene, row: int, position: Position) -> bool:
     things = scene.things
     like = things.rows[row]
     return any(
-        one.class_ == like.class_
-        and one.rule is like.rule
-        and bool(abs(things.at[one.index] - position.at).max() < 1e-4)
+        one.sort == like.sort and one.rule is like.rule and bool(abs(things.at[one.index] - position.at).max() < 1e-4)
         for one in things.rows
     )
 

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -24,74 +22,25 @@ from hookset.reports.figures.canvas import (
     new_figure,
     set_labels,
 )
-from hookset.scene.ground import GroundGrid, ground_of
-from hookset.scene.scene import Scene
-from hookset.scene.volumes import Volume
-from hookset.space.plan import plan_axes
+from hookset.reports.figures.frame import Frame, PlanView, frame_of
+from hookset.reports.figures.land import MEANINGS, OTHER_MEANING, draw_ground, draw_tracks, draw_volume
 
 if TYPE_CHECKING:
     from matplotlib.axes import Axes
     from matplotlib.figure import Figure
 
-__all__ = ["PlanView", "draw_plan"]
+__all__ = ["draw_plan"]
 
 Floats = NDArray[np.float64]
 _DENSE = 2_500
 """Things from which on it is drawn how dense they are, instead of each."""
-_MOST_LINES = 400
-"""Lines of a grid of heights, either way, of which contours are made."""
 _CLASSES = len(COLOURS) * 2
 _SHOWN_FINDINGS = 8
 
 
-@dataclass(frozen=True, kw_only=True)
-class PlanView:
-    """What is to be seen of one map."""
-
-    scene: Scene
-    title: str
-    owners: Mapping[int, str] = field(default_factory=dict)
-    """By row: the pack that has set a thing."""
-    pack: str = ""
-    """The pack whose things stand out."""
-    fresh: frozenset[int] = frozenset()
-    """Or the rows of things that do, since they are new."""
-    findings: Sequence[Finding] = ()
-    links: Mapping[int, str] = field(default_factory=dict)
-    """By the number of a finding in that row: where a mark leads to."""
-    around: Floats | None = None
-    """The middle of what is shown; None for all of it."""
-    within: float = 0.0
-    """So far around it."""
-    side: bool = False
-    """Seen from the side, from the south, rather than from above."""
-
-
-@dataclass(frozen=True)
-class _Frame:
-    """Which numbers of a place go to the right and up, and what part of the map is shown."""
-
-    right: tuple[int, int]
-    up: tuple[int, int]
-    low: Floats
-    high: Floats
-
-    def of(self, at: Floats) -> Floats:
-        """Places, (n, 3), on paper, (n, 2)."""
-        return np.stack([at[:, self.right[0]] * self.right[1], at[:, self.up[0]] * self.up[1]], axis=1)
-
-    def flat(self, points: Floats, first: int) -> Floats:
-        """Places of two numbers along the ground, the first along the axis `first`, on paper seen from above."""
-        ordered = points if self.right[0] == first else points[:, ::-1]
-        return ordered * [self.right[1], self.up[1]]
-
-    def shows(self, points: Floats) -> NDArray[np.bool_]:
-        return np.asarray(((points >= self.low) & (points <= self.high)).all(axis=1))
-
-
 def draw_plan(views: Sequence[PlanView]) -> Figure:
     """One map, or the map before and after side by side, at the same scale."""
-    frames = [_frame(view) for view in views]
+    frames = [frame_of(view) for view in views]
     low = np.min([frame.low for frame in frames], axis=0)
     high = np.max([frame.high for frame in frames], axis=0)
     wide, lines = (12.8 if len(views) == 1 else 16.0), max(len(_on_things(view)) for view in views)
@@ -103,36 +52,9 @@ def draw_plan(views: Sequence[PlanView]) -> Figure:
     axes_of = figure.subplots(1, len(views), squeeze=False)[0]
     styles = _styles(views)
     for axes, view, frame in zip(axes_of, views, frames, strict=True):
-        _draw(axes, view, _Frame(frame.right, frame.up, low, high), styles)
+        _draw(axes, view, Frame(frame.right, frame.up, low, high), styles)
     _legend(figure, views, styles)
     return figure
-
-
-def _frame(view: PlanView) -> _Frame:
-    space = view.scene.layout.positions.space
-    right, north = plan_axes(space.up, space.hand, space.north)
-    above = view.scene.up
-    up = (above, 1) if view.side and above is not None else north
-    bare = _Frame(right, up, np.zeros(2), np.zeros(2))
-    if view.around is not None:
-        middle = bare.of(view.around[None])[0]
-        reach = np.array([view.within, view.within])
-        return _Frame(right, up, middle - reach, middle + reach)
-    things = view.scene.things
-    placed = [thing.index for thing in things.rows if thing.placed]
-    parts = [bare.of(things.at[placed])] if placed else []
-    if not view.side:
-        first = min(right[0], up[0])
-        parts += [bare.flat(volume.shape.seen_from_above(), first) for volume in view.scene.volumes]
-        parts += [bare.flat(_along_ground(track.points, above), first) for track in view.scene.tracks]
-    points = np.vstack(parts) if parts else np.zeros((1, 2))
-    low, high = points.min(axis=0), points.max(axis=0)
-    margin = np.maximum((high - low) * 0.06, 1.0)
-    return _Frame(right, up, low - margin, high + margin)
-
-
-def _along_ground(points: Floats, up: int | None) -> Floats:
-    return points if points.shape[1] == 2 else np.delete(points, 2 if up is None else up, axis=1)
 
 
 _Styles = Mapping[str, tuple[str, str]]
@@ -147,7 +69,7 @@ def _styles(views: Sequence[PlanView]) -> _Styles:
     return {name: (COLOURS[i % len(COLOURS)], MARKERS[i % len(MARKERS)]) for i, name in enumerate(common)}
 
 
-def _draw(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> None:
+def _draw(axes: Axes, view: PlanView, frame: Frame, styles: _Styles) -> None:
     axes.set_xlim(frame.low[0], frame.high[0])
     axes.set_ylim(frame.low[1], frame.high[1])
     axes.set_aspect("equal")
@@ -157,10 +79,10 @@ def _draw(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> None:
         spine.set_color("#CCCCCC")
     _name_axes(axes, view, frame)
     if not view.side:
-        _draw_ground(axes, view, frame)
+        draw_ground(axes, view, frame)
         for volume in view.scene.volumes:
-            _draw_volume(axes, volume, frame)
-        _draw_tracks(axes, view, frame)
+            draw_volume(axes, volume, frame)
+        draw_tracks(axes, view, frame)
         _compass(axes)
     points = _draw_things(axes, view, frame, styles)
     _scale(axes, view, frame)
@@ -173,7 +95,7 @@ def _draw(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> None:
         axes.text(0.995, 0.008, note, transform=axes.transAxes, fontsize=7, color=FAINT, ha="right", va="bottom")
 
 
-def _name_axes(axes: Axes, view: PlanView, frame: _Frame) -> None:
+def _name_axes(axes: Axes, view: PlanView, frame: Frame) -> None:
     unit = view.scene.layout.positions.space.unit
     for (axis, sign), name in ((frame.right, axes.set_xlabel), (frame.up, axes.set_ylabel)):
         letter = f"{'−' if sign < 0 else ''}{'xyz'[axis]}"
@@ -186,67 +108,7 @@ def _name_axes(axes: Axes, view: PlanView, frame: _Frame) -> None:
     axes.set_ylabel(axes.get_ylabel().replace("−", ""), fontsize=8, color=FAINT)
 
 
-def _draw_ground(axes: Axes, view: PlanView, frame: _Frame) -> None:
-    ground = ground_of(view.scene.tree, view.scene.layout)
-    if not isinstance(ground, GroundGrid) or len(ground.xs) < 2 or len(ground.ys) < 2:
-        return
-    columns, rows = (_some(len(lines)) for lines in (ground.xs, ground.ys))
-    grid = np.array([[ground.height(column, row) for column in columns] for row in rows])
-    if np.ptp(grid) == 0:
-        return
-    corners = np.array([[ground.xs[column], ground.ys[row]] for row in rows for column in columns], dtype=np.float64)
-    paper = frame.flat(corners, min(frame.right[0], frame.up[0])).reshape(len(rows), len(columns), 2)
-    lines = axes.contour(paper[..., 0], paper[..., 1], grid, levels=8, colors="#B9A98B", linewidths=0.7, zorder=1)
-    axes.clabel(lines, fontsize=6, fmt="%g")
-
-
-def _some(count: int) -> list[int]:
-    """Lines of a fine grid, the first and the last among them: more of them nobody would see."""
-    return sorted({round(one) for one in np.linspace(0, count - 1, min(count, _MOST_LINES))})
-
-
-_MEANINGS: Mapping[str, dict[str, Any]] = {
-    "playable": {"facecolor": "none", "edgecolor": "#666666", "linestyle": (0, (6, 3)), "linewidth": 1.2},
-    "forbidden": {"facecolor": "none", "edgecolor": "#B04A2F", "hatch": "xx", "linewidth": 0.8},
-    "water": {"facecolor": "#DCEBF5", "edgecolor": "#7FB2D6", "linewidth": 0.8},
-    "indoors": {"facecolor": "#EEE8DC", "edgecolor": "#A89878", "linewidth": 0.8},
-}
-_OTHER_MEANING = {"facecolor": "none", "edgecolor": "#5B4A9E", "hatch": "..", "linewidth": 0.8}
-
-
-def _draw_volume(axes: Axes, volume: Volume, frame: _Frame) -> None:
-    from matplotlib.patches import Polygon
-
-    corners = frame.flat(volume.shape.seen_from_above(), min(frame.right[0], frame.up[0]))
-    if len(corners) < 3:
-        return
-    style = _MEANINGS.get(volume.rule.entry.means, _OTHER_MEANING)
-    axes.add_patch(Polygon(corners, closed=True, zorder=0.5 + 0.1 * (style["facecolor"] == "none"), alpha=0.8, **style))
-
-
-def _draw_tracks(axes: Axes, view: PlanView, frame: _Frame) -> None:
-    for track in view.scene.tracks:
-        line = frame.flat(_along_ground(track.points, view.scene.up), min(frame.right[0], frame.up[0]))
-        _wide_line(axes, line, track.width)
-
-
-def _wide_line(axes: Axes, line: Floats, width: float) -> None:
-    """A line as wide as it is in the map, with round corners."""
-    from matplotlib.patches import Circle, Polygon
-
-    for start, end in pairwise(line):
-        along = end - start
-        length = float(np.hypot(*along))
-        across = np.array([-along[1], along[0]]) / length * width / 2 if length else np.zeros(2)
-        if width:
-            band = [start + across, end + across, end - across, start - across]
-            axes.add_patch(Polygon(band, closed=True, facecolor="#E3DDD0", edgecolor="none", zorder=0.8))
-    for x, y in line[1:-1] if width else ():
-        axes.add_patch(Circle((x, y), width / 2, facecolor="#E3DDD0", edgecolor="none", zorder=0.8))
-    axes.plot(line[:, 0], line[:, 1], color="#A79B86", linewidth=0.8, linestyle="--", zorder=0.9)
-
-
-def _draw_things(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> list[tuple[float, float]]:
+def _draw_things(axes: Axes, view: PlanView, frame: Frame, styles: _Styles) -> list[tuple[float, float]]:
     """Every thing; where they are very many, how dense they are, and only those that stand out."""
     things = view.scene.things
     paper = frame.of(things.at) if len(things) else np.zeros((0, 2))
@@ -282,7 +144,7 @@ def _draw_things(axes: Axes, view: PlanView, frame: _Frame, styles: _Styles) -> 
     return [(float(x), float(y)) for x, y in paper[single]]
 
 
-def _shown(view: PlanView, frame: _Frame, paper: Floats) -> list[int]:
+def _shown(view: PlanView, frame: Frame, paper: Floats) -> list[int]:
     """The rows of what stands in the part that is shown."""
     rows = view.scene.things.rows
     return [row for row in np.nonzero(frame.shows(paper))[0].tolist() if rows[row].placed] if rows else []
@@ -326,7 +188,7 @@ def _draw_links(axes: Axes, view: PlanView, paper: Floats, rows: Sequence[int]) 
                 )  # fmt: skip
 
 
-def _draw_facing(axes: Axes, view: PlanView, frame: _Frame, paper: Floats, rows: Sequence[int]) -> None:
+def _draw_facing(axes: Axes, view: PlanView, frame: Frame, paper: Floats, rows: Sequence[int]) -> None:
     """A tick from each thing that is turned, to where what looked north looks now."""
     things = view.scene.things
     turned = [row for row in rows if things.turn_numbers[row] is not None or row in things.whole]
@@ -343,7 +205,7 @@ def _draw_facing(axes: Axes, view: PlanView, frame: _Frame, paper: Floats, rows:
             axes.plot([paper[row, 0], end[0]], [paper[row, 1], end[1]], color=INK, linewidth=1.0, zorder=3.9)
 
 
-def _labels(view: PlanView, frame: _Frame) -> list[Label]:
+def _labels(view: PlanView, frame: Frame) -> list[Label]:
     things = view.scene.things
     paper = frame.of(things.at) if len(things) else np.zeros((0, 2))
     wrong = {row for row, _ in _on_things(view)}
@@ -376,7 +238,7 @@ def _linked(view: PlanView) -> list[tuple[int, Finding, str]]:
     return found
 
 
-def _mark_findings(axes: Axes, view: PlanView, frame: _Frame) -> None:
+def _mark_findings(axes: Axes, view: PlanView, frame: Frame) -> None:
     marked = _linked(view)
     paper = frame.of(view.scene.things.at) if len(view.scene.things) else np.zeros((0, 2))
     told = []
@@ -405,7 +267,7 @@ def _compass(axes: Axes) -> None:
     )  # fmt: skip
 
 
-def _scale(axes: Axes, view: PlanView, frame: _Frame) -> None:
+def _scale(axes: Axes, view: PlanView, frame: Frame) -> None:
     """A bar of a round length."""
     width = float(frame.high[0] - frame.low[0])
     rough = width / 6
@@ -438,7 +300,7 @@ def _legend(figure: Figure, views: Sequence[PlanView], styles: _Styles) -> None:
         handles.append(Line2D([], [], marker=".", color="none", markerfacecolor=FAINT, label="others"))
     meanings = dict.fromkeys(volume.rule.entry.means for view in views for volume in view.scene.volumes)
     if not any(view.side for view in views):
-        handles += (Patch(label=cut(one, 24), alpha=0.8, **_MEANINGS.get(one, _OTHER_MEANING)) for one in meanings)
+        handles += (Patch(label=cut(one, 24), alpha=0.8, **MEANINGS.get(one, OTHER_MEANING)) for one in meanings)
         if any(view.scene.tracks for view in views):
             words = " · ".join(dict.fromkeys(track.rule.entry.means for view in views for track in view.scene.tracks))
             handles.append(Line2D([], [], color="#A79B86", linestyle="--", linewidth=1, label=cut(words, 24)))
