@@ -35,7 +35,7 @@ from hookset.reports.text.errors import stops_text
 from hookset.reports.text.plans import done_text, preview_text, question_text, separated_text
 from hookset.reports.text.style import plural
 
-__all__ = ["Planner", "Task", "carry_out", "figure_option"]
+__all__ = ["Task", "carry_out", "figure_option"]
 
 Planner = Callable[[MapProject, Ledger, bytes | None, Choices, str], Plan]
 

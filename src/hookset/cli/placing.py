@@ -7,13 +7,16 @@ from typing import Any, TypeVar
 
 import click
 
-from hookset.cli.changes import Planner, Task, carry_out, figure_option
+from hookset.cli.changes import Task, carry_out, figure_option
 from hookset.cli.run import Run, json_option
-from hookset.planning import Choices
+from hookset.planning import Choices, Plan
+from hookset.project import Ledger, MapProject
 
 __all__ = ["carry_out_placing", "placing_options"]
 
 _Command = TypeVar("_Command", bound=Callable[..., Any])
+_Asked = TypeVar("_Asked")
+_PlacingPlanner = Callable[[MapProject, Ledger, bytes | None, _Asked, Choices, str], Plan]
 
 
 def placing_options(command: _Command) -> _Command:
@@ -29,16 +32,18 @@ def placing_options(command: _Command) -> _Command:
     return command
 
 
-def carry_out_placing(run: Run, action: str, what: str, plan: Planner, options: Mapping[str, Any]) -> int:
-    """Do it, or show what it would do; gives the exit code. `what` is what is placed, for the history."""
+def carry_out_placing(
+    run: Run, what: str, planned: _PlacingPlanner[_Asked], asked: _Asked, options: Mapping[str, Any]
+) -> int:
+    """Do it, or show what it would do; gives the exit code. `what` is the command and its names, for the history."""
     task = Task(
-        action=action,
-        plan=plan,
+        action=what.partition(" ")[0],
+        plan=lambda project, ledger, data, choices, now: planned(project, ledger, data, asked, choices, now),
         choices=Choices(),
         preview=options["preview"],
         as_json=options["as_json"],
         anyway=options["anyway"],
         figure=options["figure"],
-        title=f"{action} {what}",
+        title=what,
     )
     return carry_out(run, task)

@@ -29,10 +29,4 @@ def command(run: Run, /, names: tuple[str, ...], **options: Any) -> int:
         hookset move lock_wheel --by 0,0,-1 --turn 90 --preview
     """
     asked = MoveRequest(names=names, wish=wish_of(options), group=options["group"])
-    return carry_out_placing(
-        run,
-        "move",
-        ", ".join(names),
-        lambda project, ledger, data, choices, now: plan_move(project, ledger, data, asked, choices, now),
-        options,
-    )
+    return carry_out_placing(run, f"move {', '.join(names)}", plan_move, asked, options)

@@ -61,10 +61,4 @@ def command(
         listed=listed_places(table) if table is not None else (),
     )
     asked = PlaceRequest(names=names, wish=wish, group=options["group"], instead_of=instead_of)
-    return carry_out_placing(
-        run,
-        "place",
-        ", ".join(names),
-        lambda project, ledger, data, choices, now: plan_place(project, ledger, data, asked, choices, now),
-        options,
-    )
+    return carry_out_placing(run, f"place {', '.join(names)}", plan_place, asked, options)

@@ -43,10 +43,4 @@ def command(
     """
     kept = tuple((way.partition("=")[0], way.partition("=")[2] or way.partition("=")[0]) for way in keep)
     asked = SwapRequest(names=names, of_class=of_class, like=like, as_class=as_class, keep=kept)
-    return carry_out_placing(
-        run,
-        "swap",
-        ", ".join(names) or of_class,
-        lambda project, ledger, data, choices, now: plan_swap(project, ledger, data, asked, choices, now),
-        options,
-    )
+    return carry_out_placing(run, f"swap {', '.join(names) or of_class}", plan_swap, asked, options)

@@ -25,10 +25,4 @@ def command(run: Run, /, names: tuple[str, ...], **options: Any) -> int:
     Example, in the demo's map:
         hookset take lamp_8 --preview
     """
-    return carry_out_placing(
-        run,
-        "take",
-        ", ".join(names),
-        lambda project, ledger, data, choices, now: plan_take(project, ledger, data, names, choices, now),
-        options,
-    )
+    return carry_out_placing(run, f"take {', '.join(names)}", plan_take, names, options)
