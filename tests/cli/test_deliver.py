@@ -99,6 +99,14 @@ def test_destinations_are_several_and_forgotten(demo: Path, game: Path, hookset:
     assert maps(server)
 
 
+def test_a_folder_that_is_gone_is_not_made(game: Path, hookset: Run) -> None:
+    assert hookset("deliver", "game", "--to", str(game)).code == 0
+    shutil.rmtree(game.parent)
+    ran = hookset("deliver")
+    assert (ran.code, "--forget" in ran.err) == (3, True)
+    assert not game.parent.exists()
+
+
 def test_a_game_that_has_the_map_open_is_told(demo: Path, game: Path, hookset: Run) -> None:
     assert hookset("deliver", "game", "--to", str(game)).code == 0
     (name,) = maps(game)

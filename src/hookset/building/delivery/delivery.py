@@ -76,6 +76,13 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
     """Put an archive into a folder. What it replaces, and the `others`, are kept in `aside`, under `stamp`: they are
     copied first, so that at every moment a whole map lies where the game looks. Raises CouldNotError."""
     target = folder / archive.name
+    if not folder.is_dir():
+        raise CouldNotError(
+            "the folder is not there any more",
+            where=str(folder),
+            why="its disk may not be there, or the game has moved: nobody would look into a new folder in its place",
+            remedy="bring it back, or name another: hookset deliver NAME --to FOLDER; hookset deliver NAME --forget",
+        )
     try:
         if target.exists() and not others and _same(archive, target):
             return Delivery(target, same=True)
