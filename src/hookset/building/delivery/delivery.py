@@ -78,8 +78,7 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
     target = folder / archive.name
     if not folder.is_dir():
         raise CouldNotError(
-            "the folder is not there any more",
-            where=str(folder),
+            f"the folder {folder} is not there any more",
             why="its disk may not be there, or the game has moved: nobody would look into a new folder in its place",
             remedy="bring it back, or name another: hookset deliver NAME --to FOLDER; hookset deliver NAME --forget",
         )
