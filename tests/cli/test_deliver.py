@@ -107,6 +107,43 @@ def test_a_folder_that_is_gone_is_not_made(game: Path, hookset: Run) -> None:
     assert not game.parent.exists()
 
 
+def test_what_came_to_one_destination_can_be_taken_back_where_the_next_one_fails(
+    demo: Path, game: Path, hookset: Run
+) -> None:
+    server = demo.parent / "server"
+    server.mkdir()
+    assert hookset("deliver", "game", "--to", str(game)).code == 0
+    assert hookset("deliver", "server", "--to", str(server)).code == 0
+    before = maps(game)
+    server.rename(server.with_name("elsewhere"))
+    (demo / "scripts/server/harbour.lua").write_bytes(
+        (demo / "scripts/server/harbour.lua").read_bytes() + b"\n-- more\n"
+    )
+    assert hookset("deliver", "game", "server").code == 3
+    assert maps(game) != before
+    assert hookset("deliver", "game", "--back").code == 0
+    assert maps(game) == before
+
+
+def test_a_copy_that_cannot_be_taken_away_is_told(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    (tmp_path / "game").mkdir()
+    other = tmp_path / "game/copy.zip"
+    other.write_bytes(b"other")
+    new = tmp_path / "map.zip"
+    new.write_bytes(b"new")
+    real = Path.unlink
+
+    def held(self: Path, missing_ok: bool = False) -> None:
+        if self == other:
+            raise PermissionError(13, "somebody has it open")
+        real(self, missing_ok)
+
+    monkeypatch.setattr(Path, "unlink", held)
+    done = deliver(new, tmp_path / "game", [other], tmp_path / "aside", "1")
+    assert (done.left, done.aside) == ((other,), ())
+    assert maps(tmp_path / "game") == {"copy.zip": b"other", "map.zip": b"new"}
+
+
 def test_a_game_that_has_the_map_open_is_told(demo: Path, game: Path, hookset: Run) -> None:
     assert hookset("deliver", "game", "--to", str(game)).code == 0
     (name,) = maps(game)

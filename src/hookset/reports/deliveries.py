@@ -25,6 +25,7 @@ def delivery_data(done: Sequence[tuple[Destination, Delivery, tuple[str, ...]]],
                 "target": str(one.target),
                 "same": one.same,
                 "aside": [{"was": str(copy.was), "kept": str(copy.kept)} for copy in one.aside],
+                "left": [str(file) for file in one.left],
                 "open_in": list(holding),
             }
             for target, one, holding in done

@@ -38,6 +38,8 @@ class Delivery:
     same: bool
     """It lay there already, the same in every byte, and nothing else of the map: nothing was done."""
     aside: tuple[Aside, ...] = ()
+    left: tuple[Path, ...] = ()
+    """Other copies of the map that could not be taken away: the game may load one of them."""
 
 
 def other_copies(folder: Path, layout: Layout, name: str, own: str) -> tuple[Path, ...]:
@@ -91,9 +93,6 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
             _copied(was, kept_at)
             kept.append(Aside(was, kept_at))
         _copied(archive, target)
-        for other in others:
-            other.unlink()
-        _tidied(aside)
     except OSError as error:
         raise CouldNotError(
             f"the map could not be put there: {error.strerror or error}",
@@ -101,7 +100,10 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
             why="what lay there before still does; a game that has it open may not let it be replaced",
             remedy="end the game, make room on the disk or the folder writable, and deliver once more",
         ) from error
-    return Delivery(target, same=False, aside=tuple(kept))
+    left = tuple(other for other in others if not _gone(other))
+    with contextlib.suppress(OSError):
+        _tidied(aside)
+    return Delivery(target, same=False, aside=tuple(one for one in kept if one.was not in left), left=left)
 
 
 def put_back(aside: Sequence[Aside], target: Path) -> None:
@@ -126,6 +128,14 @@ def put_back(aside: Sequence[Aside], target: Path) -> None:
             where=str(target),
             remedy=f"copy it by hand: it lies at {aside[0].kept}" if aside else "end the game, and try once more",
         ) from error
+
+
+def _gone(file: Path) -> bool:
+    try:
+        file.unlink()
+    except OSError:
+        return False
+    return True
 
 
 def _same(one: Path, other: Path) -> bool:

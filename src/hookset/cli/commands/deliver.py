@@ -134,6 +134,7 @@ def _deliver(run: Run, project: MapProject, destinations: tuple[Destination, ...
     words = verdict.case.web.words
     now = datetime.now(UTC)
     done: list[tuple[Destination, Delivery, tuple[str, ...]]] = []
+    kept = before
     for target in destinations:
         folder = Path(target.folder)
         others = other_copies(folder, project.layout, words.get("map", ""), archive.name)
@@ -141,8 +142,9 @@ def _deliver(run: Run, project: MapProject, destinations: tuple[Destination, ...
         with busy(f"delivering to {target.name}"):
             aside = user_data_path("hookset", appauthor=False) / "aside" / target.name / archive.name.partition(".")[0]
             done.append((target, deliver(built, folder, others, aside, f"{now:%Y%m%dT%H%M%S}"), holding))
-    kept = _kept(before, ledger, done, head.version, f"{now:%Y-%m-%dT%H:%M:%SZ}")
-    write_deliveries(project.root, kept)
+        # After each: if the next one fails, this one can be taken back.
+        kept = _kept(before, ledger, done, head.version, f"{now:%Y-%m-%dT%H:%M:%SZ}")
+        write_deliveries(project.root, kept)
     run.notes.add(f"delivered {archive.name} to {', '.join(target.folder for target in destinations)}")
     if as_json:
         run.show_json("deliver", True, delivery_data(done, kept))

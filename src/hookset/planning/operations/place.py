@@ -9,7 +9,7 @@ from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.operations.take import with_taken
 from hookset.planning.pipeline.copying import with_copies
-from hookset.planning.pipeline.prefabs import is_prefab, with_prefab
+from hookset.planning.pipeline.prefabs import prefab_called, with_prefab
 from hookset.planning.placing.moving import refused_name
 from hookset.planning.placing.positions import PositionWish, positions_for, row_called
 from hookset.planning.plan import PackPlan, Plan
@@ -40,7 +40,7 @@ def plan_place(
     state = plan_state_for(project, ledger, choices, now)
     scene = Scene(project.tree, project.layout)
     single = asked.names[0] if len(asked.names) == 1 else ""
-    prefab = is_prefab(scene, single) if single and single not in scene.things.by_key else ""
+    prefab = prefab_called(scene, single) if single and single not in scene.things.by_key else ""
     rows = [] if prefab else [row_called(scene, name) for name in asked.names]
     wish = asked.wish
     if asked.instead_of:

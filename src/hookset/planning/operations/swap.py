@@ -13,7 +13,7 @@ from hookset.formats.base import Part
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.operations.take import with_taken
-from hookset.planning.pipeline.prefabs import is_prefab
+from hookset.planning.pipeline.prefabs import prefab_called
 from hookset.planning.placing.moving import Move, moved, owner_of, refused, stands_as
 from hookset.planning.placing.positions import row_called
 from hookset.planning.plan import HookState, HookStep, PackPlan, Plan, ValueStep
@@ -67,7 +67,7 @@ def plan_swap(
     if bool(asked.like) == bool(asked.as_class):
         raise WrongUseError("say --like NAME, or --as CLASS", why="it is not known what they become")
     names = [*asked.names, *(key for key in keys if key and key != asked.like)]
-    prefab = is_prefab(scene, asked.like) if asked.like and asked.like not in scene.things.by_key else ""
+    prefab = prefab_called(scene, asked.like) if asked.like and asked.like not in scene.things.by_key else ""
     if asked.as_class or prefab:
         return _reworded(state, scene, asked, prefab).plan(ledger_bytes)
     if not names:

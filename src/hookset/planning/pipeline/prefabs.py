@@ -20,10 +20,10 @@ from hookset.scene.scene import Scene
 from hookset.scene.values import CannotSay, Wish, values_for
 from hookset.space.transforms import Transform
 
-__all__ = ["is_prefab", "with_prefab"]
+__all__ = ["prefab_called", "with_prefab"]
 
 
-def is_prefab(scene: Scene, name: str) -> str:
+def prefab_called(scene: Scene, name: str) -> str:
     """The path of the prefab that a name means, by its path or by what records say of it; empty for none."""
     for rule in scene.layout.positions.placed:
         if rule.entry.in_prefabs and rule.asked.files.matches(name) and scene.tree.has(name):

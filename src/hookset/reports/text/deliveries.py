@@ -37,6 +37,10 @@ def delivery_text(
     if open_in:
         told = f"{', '.join(open_in)} has it open, and goes on with the earlier one until it opens it again"
         parts.append(section("mind", Text(told, style="warning")))
+    left_there = [file for _, one, _ in done for file in one.left]
+    if left_there:
+        told = f"could not be taken away, and the game may load it: {', '.join(_shown(file) for file in left_there)}"
+        parts.append(section("mind", Text(told, style="warning")))
     known = {(pack, version) for one in before.last for pack, version in one.packs.items()}
     fresh = [
         (n, one) for n, one in enumerate(kept.look_for, 1) if not one.done and (one.pack, one.version) not in known
