@@ -37,6 +37,7 @@ FAMILIES = {
     "order": "Does it stand before what it must, and is it called after the map?",
     "places": "Is it in its folder, and on the ground?",
     "standing": "Does it stand where it should?",
+    "prefabs": "Are the files there for which things stand, and is there an end to them?",
     "files": "Are files what their names say?",
     "manifest": "Is what is used shipped, and what is shipped used?",
     "units": "Do units say what they need?",

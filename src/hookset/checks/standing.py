@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.model import Severity, Where
+from hookset.model import Severity
 
 if TYPE_CHECKING:
     from hookset.scene.standing import Stood
     from hookset.scene.things import Misplaced
 
-__all__: list[str] = []
+__all__ = ["STANDING", "misplaced", "standing", "told"]
 
 _GRAVITY = {"error": Severity.ERROR, "warning": Severity.WARNING, "note": Severity.NOTE}
 STANDING = """
@@ -54,40 +54,9 @@ width = "width"
 _EDGE = '"ground": {"low": [0, 0, 0], "high": [9, 9, 9]}'
 
 
-def _standing(things: str, more: str = _EDGE) -> dict[str, str | None]:
+def standing(things: str, more: str = _EDGE) -> dict[str, str | None]:
+    """The file of an example in which these things stand."""
     return {"standing.json": f'{{"things": [{things}], {more}}}'}
-
-
-PREFABS = (
-    STANDING.replace('reach = "reach"', 'reach = "reach"\nprefab = "file"\nprefab_file = "prefabs/{value}.json"')
-    + """
-[[read]]
-files = "prefabs/*.json"
-format = "json"
-[[placed]]
-name = "parts"
-title = "what stands in prefabs"
-file = "prefabs/*.json"
-ask = { at = "$[*]" }
-key = "key"
-at = "at"
-prefab = "file"
-prefab_file = "prefabs/{value}.json"
-in_prefabs = true
-"""
-)
-
-
-def _tenfold(deep: int) -> dict[str, str | None]:
-    """Files of which each names the next one ten times."""
-    files: dict[str, str | None] = {f"prefabs/n{deep}.json": '[{"at": [0, 0, 0]}]'}
-    for level in range(deep):
-        files[f"prefabs/n{level}.json"] = f"[{', '.join(10 * [_named(level + 1)])}]"
-    return files
-
-
-def _named(level: int) -> str:
-    return f'{{"at": [0, 0, 0], "file": "n{level}"}}'
 
 
 def _stand(words: str) -> str:
@@ -102,17 +71,17 @@ def _stand(words: str) -> str:
     why="the game puts it at the origin, or leaves it out, or does not start",
     remedy="write numbers there",
     example=Example(
-        fails=_standing('{"key": "post", "at": "1 2 east"}'),
-        passes=_standing('{"key": "post", "at": "1 2 3"}'),
+        fails=standing('{"key": "post", "at": "1 2 east"}'),
+        passes=standing('{"key": "post", "at": "1 2 3"}'),
         layout=STANDING,
     ),
 )
 def unreadable_place(case: Case) -> Iterable[UnplacedFinding]:
-    for one in _misplaced(case):
+    for one in misplaced(case):
         if one.what in ("number", "endless"):
             what = "is no number that a place can have" if one.what == "endless" else "is not the numbers that go here"
             said = "nothing" if one.said in ("nothing", "None") else f"`{one.said}`"
-            yield _told(one, f"{said} {what}")
+            yield told(one, f"{said} {what}")
 
 
 @check(
@@ -123,13 +92,13 @@ def unreadable_place(case: Case) -> Iterable[UnplacedFinding]:
     why="nobody sees it, and what stands by it has no place either",
     remedy="write a size that is not 0",
     example=Example(
-        fails=_standing('{"key": "post", "at": [1, 2, 3], "size": [1, 0, 1]}'),
-        passes=_standing('{"key": "post", "at": [1, 2, 3], "size": [1, 0.5, 1]}'),
+        fails=standing('{"key": "post", "at": [1, 2, 3], "size": [1, 0, 1]}'),
+        passes=standing('{"key": "post", "at": [1, 2, 3], "size": [1, 0.5, 1]}'),
         layout=STANDING,
     ),
 )
 def nothing_left(case: Case) -> Iterable[UnplacedFinding]:
-    yield from (_told(one, f"{one.said} is 0 along an axis") for one in _misplaced(case) if one.what == "flat")
+    yield from (told(one, f"{one.said} is 0 along an axis") for one in misplaced(case) if one.what == "flat")
 
 
 @check(
@@ -140,18 +109,18 @@ def nothing_left(case: Case) -> Iterable[UnplacedFinding]:
     why="it has no place: the game stops there, or goes round in a circle",
     remedy="take it out of what stands by it",
     example=Example(
-        fails=_standing(
+        fails=standing(
             '{"key": "post", "at": [1, 2, 3], "stands_on": "sign"}, '
             '{"key": "sign", "at": [1, 2, 4], "stands_on": "post"}'
         ),
-        passes=_standing('{"key": "post", "at": [1, 2, 3]}, {"key": "sign", "at": [1, 2, 4], "stands_on": "post"}'),
+        passes=standing('{"key": "post", "at": [1, 2, 3]}, {"key": "sign", "at": [1, 2, 4], "stands_on": "post"}'),
         layout=STANDING,
     ),
 )
 def stands_by_itself(case: Case) -> Iterable[UnplacedFinding]:
-    for one in _misplaced(case):
+    for one in misplaced(case):
         if one.what == "circle":
-            yield _told(one, f"`{one.said}` stands by what stands by it")
+            yield told(one, f"`{one.said}` stands by what stands by it")
 
 
 @check(
@@ -162,85 +131,24 @@ def stands_by_itself(case: Case) -> Iterable[UnplacedFinding]:
     why="its position counts from something else than it was meant to",
     remedy="name something that is there, or leave it out",
     example=Example(
-        fails=_standing('{"key": "sign", "at": [1, 2, 3], "stands_on": "post"}'),
-        passes=_standing('{"key": "post", "at": [1, 2, 3]}, {"key": "sign", "at": [0, 1, 0], "stands_on": "post"}'),
+        fails=standing('{"key": "sign", "at": [1, 2, 3], "stands_on": "post"}'),
+        passes=standing('{"key": "post", "at": [1, 2, 3]}, {"key": "sign", "at": [0, 1, 0], "stands_on": "post"}'),
         layout=STANDING,
     ),
 )
 def stands_by_nothing(case: Case) -> Iterable[UnplacedFinding]:
-    for one in _misplaced(case):
+    for one in misplaced(case):
         if one.what == "outer":
-            yield _told(one, f"nothing is called `{one.said}` here that it could stand by")
+            yield told(one, f"nothing is called `{one.said}` here that it could stand by")
 
 
-@check(
-    code="prefab-stands-for-nothing",
-    title="Something stands for a file that is not there",
-    severity=Severity.ERROR,
-    why="the game puts nothing there, or stops",
-    remedy="bring the file, or name one that is there",
-    example=Example(
-        fails=_standing('{"key": "camp", "at": [1, 2, 3], "file": "tent"}'),
-        passes=_standing('{"key": "camp", "at": [1, 2, 3], "file": "tent"}')
-        | {"prefabs/tent.json": '[{"key": "pole", "at": [0, 0, 0]}]'},
-        layout=PREFABS,
-    ),
-)
-def prefab_stands_for_nothing(case: Case) -> Iterable[UnplacedFinding]:
-    for one in _misplaced(case):
-        # Where a rule says that the file is referred to, that has been told.
-        if one.what == "prefab" and one.where not in _referring(case, one.path):
-            yield _told(one, f"`{one.said}` is no file of the map")
-
-
-def _referring(case: Case, path: str) -> set[Where]:
-    facts = next((one for one in case.web.files if one.path == path), None)
-    return {block.where(row) for block in facts.referred for row in range(len(block.names))} if facts else set()
-
-
-@check(
-    code="prefab-contains-itself",
-    title="A prefab stands in itself",
-    severity=Severity.ERROR,
-    why="there would be no end of it: the game stops there, or runs out of memory",
-    remedy="take out the record that names the file around it",
-    example=Example(
-        fails=_standing('{"key": "camp", "at": [1, 2, 3], "file": "tent"}')
-        | {"prefabs/tent.json": '[{"key": "pole", "at": [0, 0, 0], "file": "tent"}]'},
-        passes=_standing('{"key": "camp", "at": [1, 2, 3], "file": "tent"}')
-        | {"prefabs/tent.json": '[{"key": "pole", "at": [0, 0, 0]}]'},
-        layout=PREFABS,
-    ),
-)
-def prefab_contains_itself(case: Case) -> Iterable[UnplacedFinding]:
-    for one in _misplaced(case):
-        if one.what == "contains":
-            yield _told(one, f"{one.said} stands in itself, by what it contains")
-
-
-@check(
-    code="too-many-in-prefabs",
-    title="Prefabs within prefabs come to too many things",
-    severity=Severity.ERROR,
-    why="where the rest of them stand has not been looked at",
-    remedy="name the file fewer times, or name fewer others in it",
-    example=Example(
-        fails=_standing('{"key": "camp", "at": [1, 2, 3], "file": "n0"}') | _tenfold(6),
-        passes=_standing('{"key": "camp", "at": [1, 2, 3], "file": "n0"}') | _tenfold(2),
-        layout=PREFABS,
-    ),
-)
-def too_many_in_prefabs(case: Case) -> Iterable[UnplacedFinding]:
-    for one in _misplaced(case):
-        if one.what == "crowded":
-            yield _told(one, f"with {one.said}, more than 200,000 things would stand in prefabs")
-
-
-def _misplaced(case: Case) -> tuple[Misplaced, ...]:
+def misplaced(case: Case) -> tuple[Misplaced, ...]:
+    """Whatever is said of a place and cannot be; nothing where the layout knows of no places."""
     return case.scene.misplaced if case.layout.positions.placed or case.layout.positions.volumes else ()
 
 
-def _told(one: Misplaced, message: str) -> UnplacedFinding:
+def told(one: Misplaced, message: str) -> UnplacedFinding:
+    """What a check says of it."""
     return UnplacedFinding(path=one.path, where=one.where, message=message, name=one.said[:80])
 
 
@@ -252,8 +160,8 @@ def _told(one: Misplaced, message: str) -> UnplacedFinding:
     why="who comes there is lost, or never comes there",
     remedy="move it, or widen the volume",
     example=Example(
-        fails=_standing('{"key": "post", "sort": "post", "at": [12, 1, 1]}'),
-        passes=_standing('{"key": "post", "sort": "post", "at": [8, 1, 1]}'),
+        fails=standing('{"key": "post", "sort": "post", "at": [12, 1, 1]}'),
+        passes=standing('{"key": "post", "sort": "post", "at": [8, 1, 1]}'),
         layout=_stand('class = "post"\ninside = "playable"'),
     ),
 )
@@ -272,10 +180,8 @@ def out_of_place(case: Case) -> Iterable[UnplacedFinding]:
     why="they are in each other's way",
     remedy="move one of the two",
     example=Example(
-        fails=_standing('{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "post", "at": [1, 1, 2]}'),
-        passes=_standing(
-            '{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "post", "at": [1, 1, 4]}'
-        ),
+        fails=standing('{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "post", "at": [1, 1, 2]}'),
+        passes=standing('{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "post", "at": [1, 1, 4]}'),
         layout=_stand('class = "post"\nclear = 2.0'),
     ),
 )
@@ -294,10 +200,10 @@ def too_close(case: Case) -> Iterable[UnplacedFinding]:
     why="it does not work from there, or nobody sees that it does",
     remedy="move one of the two",
     example=Example(
-        fails=_standing(
+        fails=standing(
             '{"key": "post", "sort": "post", "at": [1, 1, 1], "opens": "gate"}, {"key": "gate", "at": [8, 1, 1]}'
         ),
-        passes=_standing(
+        passes=standing(
             '{"key": "post", "sort": "post", "at": [6, 1, 1], "opens": "gate"}, {"key": "gate", "at": [8, 1, 1]}'
         ),
         layout=_stand('class = "post"\nlink_most = 5.0'),
@@ -318,11 +224,11 @@ def too_far(case: Case) -> Iterable[UnplacedFinding]:
     why="it goes off at everybody who passes",
     remedy="move it away, or make its reach smaller",
     example=Example(
-        fails=_standing(
+        fails=standing(
             '{"key": "post", "sort": "post", "at": [1, 0, 3], "reach": 4}',
             '"road": {"points": [[0, 0, 0], [9, 0, 0]], "width": 1}',
         ),
-        passes=_standing(
+        passes=standing(
             '{"key": "post", "sort": "post", "at": [1, 0, 8], "reach": 4}',
             '"road": {"points": [[0, 0, 0], [9, 0, 0]], "width": 1}',
         ),
@@ -344,10 +250,8 @@ def reaches_too_far(case: Case) -> Iterable[UnplacedFinding]:
     why="it was pasted twice: one of them is hidden by the other, and what it does is done twice",
     remedy="take one of the two out, or move it",
     example=Example(
-        fails=_standing('{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "post", "at": [1, 1, 1]}'),
-        passes=_standing(
-            '{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "sign", "at": [1, 1, 1]}'
-        ),
+        fails=standing('{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "post", "at": [1, 1, 1]}'),
+        passes=standing('{"key": "a", "sort": "post", "at": [1, 1, 1]}, {"key": "b", "sort": "sign", "at": [1, 1, 1]}'),
         layout=STANDING,
     ),
 )
@@ -366,11 +270,11 @@ def same_spot(case: Case) -> Iterable[UnplacedFinding]:
     why="it opens the first one's gate, and its own stays shut",
     remedy="write the name of the copy's own part",
     example=Example(
-        fails=_standing(
+        fails=standing(
             '{"key": "lever_1", "opens": "gate_1", "at": [1, 1, 1]}, {"key": "gate_1", "at": [2, 1, 1]}, '
             '{"key": "lever_2", "opens": "gate_1", "at": [5, 1, 1]}, {"key": "gate_2", "at": [6, 1, 1]}'
         ),
-        passes=_standing(
+        passes=standing(
             '{"key": "lever_1", "opens": "gate_1", "at": [1, 1, 1]}, {"key": "gate_1", "at": [2, 1, 1]}, '
             '{"key": "lever_2", "opens": "gate_2", "at": [5, 1, 1]}, {"key": "gate_2", "at": [6, 1, 1]}'
         ),
@@ -392,8 +296,8 @@ def link_to_original(case: Case) -> Iterable[UnplacedFinding]:
     why="it stands there and does nothing, and no message says so",
     remedy="write there what the script calls it by",
     example=Example(
-        fails=_standing('{"key": "post", "sort": "post", "at": [1, 1, 1]}'),
-        passes=_standing('{"key": "post", "sort": "post", "at": [1, 1, 1], "opens": "post"}'),
+        fails=standing('{"key": "post", "sort": "post", "at": [1, 1, 1]}'),
+        passes=standing('{"key": "post", "sort": "post", "at": [1, 1, 1], "opens": "post"}'),
         layout=_stand('class = "post"\ntied = ["opens"]'),
     ),
 )
@@ -411,8 +315,8 @@ def untied(case: Case) -> Iterable[UnplacedFinding]:
     why="an editor that does not know it leaves it out: everything else is right, and it does not work",
     remedy="write it there again",
     example=Example(
-        fails=_standing('\n{"key": "post",\n "sort": "lever",\n "at": [1, 1, 1]\n}\n'),
-        passes=_standing('\n{"key": "post",\n "sort": "lever",\n "at": [2, 1, 1],\n "opens": "door"\n}\n'),
+        fails=standing('\n{"key": "post",\n "sort": "lever",\n "at": [1, 1, 1]\n}\n'),
+        passes=standing('\n{"key": "post",\n "sort": "lever",\n "at": [2, 1, 1],\n "opens": "door"\n}\n'),
         layout=STANDING,
         set_by_pack=("", "standing.json", '{"key": "post",\n "sort": "lever",\n "at": [1, 1, 1],\n "opens": "gate"\n}'),
     ),

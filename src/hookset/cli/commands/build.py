@@ -6,11 +6,8 @@ from pathlib import Path
 
 import click
 
-from hookset.building import gate, plan_archive, write_archive
-from hookset.checks import judge
-from hookset.cli.busy import busy
+from hookset.cli.building import built
 from hookset.cli.run import Run, json_option, pass_run
-from hookset.project import read_ledger
 from hookset.reports.data import archive_data
 from hookset.reports.text.builds import build_text
 from hookset.trees import FolderTree, Member, sha256_of
@@ -42,22 +39,18 @@ def command(run: Run, target: Path | None, anyway: bool, digest: bool, as_json: 
         hookset build
     """
     project = run.project()
-    tree = project.tree
-    with busy("checking the map"):
-        ledger = read_ledger(project.root)
-        verdict = judge(tree, project.layout, project.stock, ledger, project.terms, run.cache(project))
-    if not anyway:
-        gate(verdict)
-    head = project.file.map
-    archive = plan_archive(verdict.case, head.name, head.version)
-    file = target / archive.name if target is not None else project.built(archive.name)
-    with busy("packing"):
-        packed = write_archive(tree, archive, file, run.memory_of(file))
+    made = built(run, project, anyway, target)
+    archive, file = made.archive, made.file
     run.notes.add(f"wrote {file}")
     size = file.stat().st_size
     # To read a large one to its end takes longer than to build it again.
     sha256 = sha256_of(Member(FolderTree(file.parent), archive.name)) if digest or size <= _SMALL else ""
+    head = project.file.map
     if as_json:
-        run.show_json("build", True, archive_data(archive, str(file), size, sha256, packed))
+        run.show_json("build", True, archive_data(archive, str(file), size, sha256, made.packed))
     else:
-        run.print(build_text(f"{head.name} {head.version}", archive, file, size, sha256, packed, len(verdict.errors)))
+        run.print(
+            build_text(
+                f"{head.name} {head.version}", archive, file, size, sha256, made.packed, len(made.verdict.errors)
+            )
+        )

@@ -9,7 +9,6 @@ import click
 import msgspec
 from platformdirs import user_config_path, user_data_path
 
-from hookset.building import gate, plan_archive, write_archive
 from hookset.building.delivery.delivery import Aside, Delivery, deliver, other_copies, put_back, users_of
 from hookset.building.delivery.destinations import (
     Destination,
@@ -26,11 +25,11 @@ from hookset.building.delivery.record import (
     to_look_for,
     write_deliveries,
 )
-from hookset.checks import judge
+from hookset.cli.building import built
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.model import WrongUseError
-from hookset.project import Ledger, MapProject, read_ledger
+from hookset.project import Ledger, MapProject
 from hookset.reports.deliveries import delivery_data, destinations_data
 from hookset.reports.text.deliveries import back_text, delivery_text, destinations_text
 
@@ -120,18 +119,10 @@ def _meant(destinations: tuple[Destination, ...], names: tuple[str, ...], layout
 
 
 def _deliver(run: Run, project: MapProject, destinations: tuple[Destination, ...], anyway: bool, as_json: bool) -> None:
-    with busy("checking the map"):
-        ledger = read_ledger(project.root)
-        verdict = judge(project.tree, project.layout, project.stock, ledger, project.terms, run.cache(project))
-    if not anyway:
-        gate(verdict)
-    head = project.file.map
-    archive = plan_archive(verdict.case, head.name, head.version)
-    built = project.built(archive.name)
-    with busy("packing"):
-        write_archive(project.tree, archive, built, run.memory_of(built))
+    made = built(run, project, anyway)
+    head, archive, ledger = project.file.map, made.archive, made.ledger
     before = read_deliveries(project.root)
-    words = verdict.case.web.words
+    words = made.verdict.case.web.words
     now = datetime.now(UTC)
     done: list[tuple[Destination, Delivery, tuple[str, ...]]] = []
     kept = before
@@ -141,7 +132,7 @@ def _deliver(run: Run, project: MapProject, destinations: tuple[Destination, ...
         holding = users_of(folder / archive.name)
         with busy(f"delivering to {target.name}"):
             aside = user_data_path("hookset", appauthor=False) / "aside" / target.name / archive.name.partition(".")[0]
-            done.append((target, deliver(built, folder, others, aside, f"{now:%Y%m%dT%H%M%S}"), holding))
+            done.append((target, deliver(made.file, folder, others, aside, f"{now:%Y%m%dT%H%M%S}"), holding))
         # After each: if the next one fails, this one can be taken back.
         kept = _kept(before, ledger, done, head.version, f"{now:%Y-%m-%dT%H:%M:%SZ}")
         write_deliveries(project.root, kept)
