@@ -3,7 +3,6 @@ is linear in the number of things, or n log n."""
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -176,19 +175,28 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
     """Things of one class with the same place, turn and size."""
     things = scene.things
     first: dict[tuple[object, ...], Thing] = {}
-    places, sizes = things.at.round(6).tolist(), things.local_sizes.tolist()
+    places = things.at.round(6)
     # Most stand alone where they are: their turns and sizes need not be looked at.
-    crowded = Counter(map(tuple, places))
-    for thing in things.rows:
-        row = thing.index
-        at = tuple(places[row])
-        if crowded[at] == 1 or not thing.placed or not thing.class_:
+    for row in _crowded(places):
+        thing = things.rows[row]
+        if not thing.placed or not thing.class_:
             continue
-        how = (id(thing.rule), thing.sort, at, things.turn_numbers[row], tuple(sizes[row]))
+        at, sizes = tuple(places[row].tolist()), tuple(things.local_sizes[row].tolist())
+        how = (id(thing.rule), thing.sort, at, things.turn_numbers[row], sizes)
         other = first.setdefault(how, thing)
         if other is not thing:
             told = _position(things, row)
             yield Stood(thing, f"`{thing.called}` stands at {told}, where `{other.called}` of the same sort stands")
+
+
+def _crowded(places: Floats) -> list[int]:
+    """The rows of places that are there more than once, in their order."""
+    order = np.lexsort(places.T)
+    alike = (places[order][1:] == places[order][:-1]).all(axis=1)
+    more = np.zeros(len(places), dtype=np.bool_)
+    more[order[1:]] |= alike
+    more[order[:-1]] |= alike
+    return np.nonzero(more)[0].tolist()
 
 
 def link_to_original(scene: Scene) -> Iterator[Stood]:

@@ -31,14 +31,16 @@ def next_names(names: Sequence[str], taken: Collection[str], copies: CopiesEntry
     offsets = [stems[:place].count(stem) for place, stem in enumerate(stems)]
     index = max((_index(suffix, numbers) for _, _, suffix in parted), default=0) + 1
     while True:
-        made = tuple(
-            f"{stem}{between}{_number(index + more, suffix, copies) if numbers else _letters(index + more, suffix)}"
-            for (stem, between, suffix), more in zip(parted, offsets, strict=True)
-        )
-        free = not any(name in taken for name in made)
-        if free:
-            yield made
-        index += max(offsets, default=0) + 1 if free else 1
+        made: list[str] = []
+        for (stem, between, suffix), more in zip(parted, offsets, strict=True):
+            new = _number(index + more, suffix, copies.width) if numbers else _letters(index + more, suffix)
+            made.append(f"{stem}{between}{new}")
+            if made[-1] in taken:
+                break
+        else:
+            yield tuple(made)
+            index += max(offsets, default=0)
+        index += 1
 
 
 def _index(suffix: str, numbers: bool) -> int:
@@ -48,8 +50,8 @@ def _index(suffix: str, numbers: bool) -> int:
     return ord(suffix.lower()) - ord("a") if suffix else 0
 
 
-def _number(number: int, like: str, copies: CopiesEntry) -> str:
-    return str(number).zfill(max(copies.width, len(like) if like.startswith("0") else 0))
+def _number(number: int, like: str, width: int) -> str:
+    return str(number).zfill(max(width, len(like) if like.startswith("0") else 0))
 
 
 def _letters(index: int, like: str) -> str:

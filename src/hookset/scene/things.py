@@ -172,9 +172,10 @@ class Things:
         """The `id` of rules of which `forward` holds."""
         numbers: dict[int, list[float]] = {}
         for thing, turn in zip(self.rows, self.turn_numbers, strict=True):
-            numbers.setdefault(id(thing.rule), []).extend(turn or ())
-        halves = {id(thing.rule): _half_turn(thing.rule) for thing in self.rows}
-        return frozenset(one for one, said in numbers.items() if said and min(said) >= 0 and max(said) > halves[one])
+            if turn:
+                numbers.setdefault(id(thing.rule), []).extend(turn)
+        halves = {id(rule): _half_turn(rule) for rule, _, _ in self.by_sort}
+        return frozenset(one for one, said in numbers.items() if min(said) >= 0 and max(said) > halves[one])
 
     def forward(self, rule: PlacedRule) -> bool:
         """Whether the angles of a rule go from 0 to a whole turn, rather than half a turn either way."""
