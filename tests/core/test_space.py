@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -229,3 +231,53 @@ def test_names_of_copies(names: list[str], taken: list[str], copies: CopiesEntry
 def test_a_name_is_its_parts(name: str) -> None:
     stem, between, suffix = parted_name(name, CopiesEntry())
     assert name in (f"{stem}{between}{suffix}", stem)
+
+
+SHAPES = st.builds(
+    lambda form, at, half, up: Shape(
+        form=form, at=np.array(at, dtype=float), half=np.array(half, dtype=float), radius=float(half[0]), up=up,
+        low=-1.0, high=float(half[1]), corners=np.array([[0.0, 0.0], [4.0, 0.0], [half[2], 5.0]]),
+    ),
+    st.sampled_from(["box", "sphere", "cylinder", "outline"]),
+    st.tuples(*[st.integers(-5, 5)] * 3),
+    st.tuples(*[st.integers(1, 5)] * 3),
+    st.sampled_from([0, 1, 2]),
+)  # fmt: skip
+
+
+@settings(max_examples=60)
+@given(SHAPES, st.integers(-180, 180), st.integers(1, 3), st.tuples(*[st.integers(-9, 9)] * 3), st.integers(0, 99))
+def test_a_shape_turned_stretched_and_moved_holds_what_is_turned_stretched_and_moved(
+    shape: Shape, angle: int, stretch: int, at: tuple[int, int, int], seed: int
+) -> None:
+    matrix = np.eye(4)
+    turn = Rotation.from_euler("xyz"[shape.up or 0], angle, degrees=True).as_matrix()
+    matrix[:3, :3] = turn * stretch
+    matrix[:3, 3] = at
+    points = np.random.default_rng(seed).uniform(-9, 9, (40, 3))
+    moved = shape.moved(matrix)
+    assert moved is not None
+    there = points @ matrix[:3, :3].T + matrix[:3, 3]
+    assert np.allclose(moved.distances(there), shape.distances(points) * stretch, atol=1e-6)
+
+
+@pytest.mark.parametrize(
+    ("form", "linear", "there"),
+    [
+        ("box", np.diag([1.0, 2.0, 3.0]), True),
+        ("box", [[1, 0.5, 0], [0, 1, 0], [0, 0, 1]], False),
+        ("box", np.diag([1.0, 0.0, 1.0]), False),
+        ("sphere", np.diag([1.0, 2.0, 1.0]), False),
+        ("sphere", Rotation.from_euler("xyz", [10, 20, 30], degrees=True).as_matrix(), True),
+        ("cylinder", np.diag([2.0, 5.0, 2.0]), True),
+        ("cylinder", np.diag([2.0, 5.0, 3.0]), False),
+        ("cylinder", Rotation.from_euler("x", 30, degrees=True).as_matrix(), False),
+        ("outline", np.diag([2.0, 5.0, 3.0]), True),
+        ("outline", Rotation.from_euler("z", 30, degrees=True).as_matrix(), False),
+    ],
+)
+def test_what_becomes_another_shape_is_none(form: Any, linear: Any, there: bool) -> None:
+    matrix = np.eye(4)
+    matrix[:3, :3] = linear
+    shape = Shape(form=form, half=np.ones(3), radius=1.0, low=0.0, high=1.0, corners=np.eye(3, 2), up=1)
+    assert (shape.moved(matrix) is not None) == there

@@ -69,6 +69,56 @@ def _referring(case: Case, path: str) -> set[Where]:
 
 
 @check(
+    code="prefab-not-looked-into",
+    title="The layout does not say what stands in a prefab",
+    severity=Severity.NOTE,
+    why="what stands in it is on no picture, and nothing of it is checked",
+    remedy="give the layout a `[[placed]]` with `in_prefabs` for such files, or leave it",
+    example=Example(
+        fails=standing('{"key": "camp", "at": [1, 2, 3], "file": "../tent"}') | {"tent.json": "[]"},
+        passes=standing('{"key": "camp", "at": [1, 2, 3], "file": "tent"}') | {"prefabs/tent.json": "[]"},
+        layout=PREFABS,
+    ),
+)
+def prefab_not_looked_into(case: Case) -> Iterable[UnplacedFinding]:
+    for one in misplaced(case):
+        if one.what == "unread":
+            yield told(one, f"the layout reads nothing in {one.said}, for which this stands")
+
+
+@check(
+    code="prefab-out-of-shape",
+    title="A prefab tilts or stretches a volume in it",
+    severity=Severity.NOTE,
+    why="what is in the volume there is not known, and what asks for it is not checked",
+    remedy="turn the prefab about the axis that goes up only, and stretch it alike along all axes",
+    example=Example(
+        fails=standing('{"key": "camp", "at": [1, 2, 3], "size": [1, 2, 3], "file": "tent"}')
+        | {"prefabs/tent.json": '[{"key": "pond", "at": [0, 0, 0], "radius": 2}]'},
+        passes=standing('{"key": "camp", "at": [1, 2, 3], "size": 2, "file": "tent"}')
+        | {"prefabs/tent.json": '[{"key": "pond", "at": [0, 0, 0], "radius": 2}]'},
+        layout=PREFABS
+        + """
+[[volume]]
+title = "ponds"
+means = "water"
+file = "prefabs/*.json"
+ask = { at = "$[?@.radius]" }
+key = "key"
+shape = "sphere"
+at = "at"
+radius = "radius"
+in_prefabs = true
+""",
+    ),
+)
+def prefab_out_of_shape(case: Case) -> Iterable[UnplacedFinding]:
+    for one in misplaced(case):
+        if one.what == "shape":
+            yield told(one, f"`{one.said}` would be of another shape than the layout says")
+
+
+@check(
     code="prefab-contains-itself",
     title="A prefab stands in itself",
     severity=Severity.ERROR,

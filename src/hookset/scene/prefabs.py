@@ -9,19 +9,58 @@ from typing import Any
 
 import numpy as np
 from msgspec import structs
+from numpy.typing import NDArray
 
-from hookset.config.layouts.positions import PlacedRule
+from hookset.config.layouts.positions import PlacedRule, Positions, TrackRule, VolumeRule
 from hookset.formats import Body
+from hookset.model import Where
 from hookset.scene.numbers import words_of
 from hookset.scene.things import Misplaced, Thing, Things
 from hookset.scene.values import CannotSay
-from hookset.trees import Tree, joined
+from hookset.trees import Glob, Tree, joined
 
-__all__ = ["prefab_body", "prefab_of", "prefab_word", "with_prefabs"]
+__all__ = ["Instances", "instances_of", "prefab_body", "prefab_of", "prefab_word", "with_prefabs"]
 
 _MARK = "\0"
+_NOT_THERE = ("prefab", "contains", "crowded")
+"""What keeps a record from standing for its file."""
 _MOST = 200_000
 """Things that stand in prefabs, in all: ten files of which each names the next one ten times would be without end."""
+
+
+@dataclass(frozen=True, slots=True)
+class Instance:
+    """A thing that stands for a file."""
+
+    within: str
+    """What it is called."""
+    matrix: NDArray[np.float64]
+    """The (4, 4) of it in the space of the map."""
+
+    def name(self, key: str) -> str:
+        """What something in the file is called there."""
+        return f"{key} of {self.within}" if key else self.within
+
+
+Instances = Mapping[str, Sequence[Instance]]
+"""By the path of a prefab: what stands for it."""
+
+
+def instances_of(things: Things) -> Instances:
+    """What stands for each prefab in which anything could stand."""
+    found: dict[str, list[Instance]] = {}
+    wrong = {(one.path, one.where) for one in things.misplaced if one.what in _NOT_THERE}
+    for thing in things.rows:
+        path = prefab_of(thing)
+        if path and (thing.path, _place(thing)) not in wrong:
+            within = thing.called if thing.key or thing.class_ else path
+            found.setdefault(path, []).append(Instance(within, np.asarray(things.world[thing.index])))
+    return found
+
+
+def _place(thing: Thing) -> Where:
+    part = thing.part(thing.rule.entry.prefab)
+    return thing.where if part is None else part.where
 
 
 def prefab_of(thing: Thing) -> str:
@@ -59,7 +98,7 @@ def _named(value: Any, word: str) -> Any:
     return value.replace("{prefab}", word) if isinstance(value, str) else value
 
 
-def with_prefabs(things: Things, tree: Tree) -> Things:
+def with_prefabs(things: Things, tree: Tree, positions: Positions) -> Things:
     """The things of a map, with those of each prefab where a record names its file, and nowhere else: the map's own
     first, in their order, then what stands in them."""
     own = [thing.index for thing in things.rows if not thing.rule.entry.in_prefabs]
@@ -67,7 +106,9 @@ def with_prefabs(things: Things, tree: Tree) -> Things:
     for thing in things.rows:
         if thing.rule.entry.in_prefabs:
             inner.setdefault(thing.path, []).append(thing.index)
-    expanding = _Expanding(things, tree, inner, len(own))
+    rules: tuple[PlacedRule | VolumeRule | TrackRule, ...] = (*positions.placed, *positions.volumes, *positions.tracks)
+    files = tuple(rule.asked.files for rule in rules if rule.entry.in_prefabs)
+    expanding = _Expanding(things, tree, inner, files, len(own))
     new = {row: index for index, row in enumerate(own)}
     for row in own:
         expanding.add(row, new.get(int(things.outer[row]), -1))
@@ -83,6 +124,8 @@ class _Expanding:
     things: Things
     tree: Tree
     inner: Mapping[str, Sequence[int]]
+    files: Sequence[Glob]
+    """In which the layout looks for what stands in prefabs."""
     own: int
     """How many stand in the map by themselves."""
     source: list[int] = field(default_factory=list)
@@ -114,6 +157,8 @@ class _Expanding:
                 self.tell("prefab", thing, path)
             elif len(self.source) - self.own + len(self.inner.get(path, ())) > _MOST:
                 self.tell("crowded", thing, path)
+            elif not any(files.matches(path) for files in self.files):
+                self.tell("unread", thing, path)
             else:
                 waiting += [(one, (*files, path)) for one in self.instance(row, path)]
 
@@ -129,8 +174,7 @@ class _Expanding:
             yield self.add(one, new.get(int(self.things.outer[one]), row), within, row)
 
     def tell(self, what: str, thing: Thing, said: str) -> None:
-        part = thing.part(thing.rule.entry.prefab)
-        where = thing.where if part is None else part.where
+        where = _place(thing)
         self.misplaced.setdefault((thing.path, where, what), Misplaced(what, thing.path, where, said))
 
     def result(self) -> Things:

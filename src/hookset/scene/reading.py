@@ -47,7 +47,11 @@ def things_of(tree: Tree, layout: Layout) -> Things:
                 parts.append(_read_file(_Same(document), _Same(rule), path, first))
                 first += len(parts[-1].rows)
     things = _joined(parts)
-    return with_prefabs(things, tree) if any(rule.entry.prefab for rule in layout.positions.placed) else things
+    return (
+        with_prefabs(things, tree, layout.positions)
+        if any(rule.entry.prefab for rule in layout.positions.placed)
+        else things
+    )
 
 
 def open_with_parts(tree: Tree, path: str, rule: PlacedRule | VolumeRule | TrackRule) -> HasParts | None:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
 from hookset.config.layouts import Layout
+from hookset.config.layouts.positions import TrackRule, VolumeRule
+from hookset.scene.prefabs import Instances, instances_of
 from hookset.scene.reading import things_of
 from hookset.scene.things import Misplaced, Things
 from hookset.scene.volumes import Track, Volume, read_tracks, read_volumes
@@ -28,11 +31,15 @@ class Scene:
 
     @cached_property
     def _volumes(self) -> tuple[tuple[Volume, ...], tuple[Misplaced, ...]]:
-        return read_volumes(self.tree, self.layout)
+        return read_volumes(self.tree, self.layout, self._instances(self.layout.positions.volumes))
 
     @cached_property
     def _tracks(self) -> tuple[tuple[Track, ...], tuple[Misplaced, ...]]:
-        return read_tracks(self.tree, self.layout)
+        return read_tracks(self.tree, self.layout, self._instances(self.layout.positions.tracks))
+
+    def _instances(self, rules: Iterable[VolumeRule | TrackRule]) -> Instances:
+        """Where prefabs stand, if any of these rules is of what is in them."""
+        return instances_of(self.things) if any(rule.entry.in_prefabs for rule in rules) else {}
 
     @property
     def volumes(self) -> tuple[Volume, ...]:

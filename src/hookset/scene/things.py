@@ -37,7 +37,7 @@ class Misplaced:
     """Something that a record says of its place and that cannot be."""
 
     what: str
-    """`number`, `endless`, `flat`, `circle`, `outer`, `prefab`, `contains`, `crowded`."""
+    """`number`, `endless`, `flat`, `circle`, `outer`, `prefab`, `contains`, `crowded`, `unread`, `shape`."""
     path: str
     where: Where
     said: str

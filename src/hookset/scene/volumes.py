@@ -13,6 +13,7 @@ from hookset.config.layouts.positions import Point, TrackRule, TurnRule, VolumeR
 from hookset.formats.base import Part, Parts
 from hookset.model import Where
 from hookset.scene.numbers import Misread, number_of, numbers_in, numbers_of_record, words_of
+from hookset.scene.prefabs import Instances
 from hookset.scene.reading import open_with_parts
 from hookset.scene.things import Misplaced, turn_form
 from hookset.space.shapes import Shape
@@ -49,8 +50,8 @@ class Track:
     width: float
 
 
-def read_volumes(tree: Tree, layout: Layout) -> tuple[tuple[Volume, ...], tuple[Misplaced, ...]]:
-    """The volumes that the layout's rules find, and what of them cannot be."""
+def read_volumes(tree: Tree, layout: Layout, instances: Instances) -> tuple[tuple[Volume, ...], tuple[Misplaced, ...]]:
+    """The volumes that the layout's rules find, and what of them cannot be. Those in prefabs are where these stand."""
     up = {"x": 0, "y": 1, "z": 2, "": None}[layout.positions.space.up]
     found: list[Volume] = []
     wrong: list[Misplaced] = []
@@ -60,13 +61,23 @@ def read_volumes(tree: Tree, layout: Layout) -> tuple[tuple[Volume, ...], tuple[
             shape = _shape(rule, parts, record, up)
             if isinstance(shape, Misread):
                 wrong.append(Misplaced("number" if shape.finite else "endless", path, shape.where, shape.said))
-            else:
-                found.append(Volume(rule, path, record.where, words_of(parts.get(rule.entry.key)) or "", shape))
+                continue
+            key = words_of(parts.get(rule.entry.key)) or ""
+            if not rule.entry.in_prefabs:
+                found.append(Volume(rule, path, record.where, key, shape))
+                continue
+            for instance in instances.get(path, ()):
+                moved, called = shape.moved(instance.matrix), instance.name(key)
+                if moved is not None:
+                    found.append(Volume(rule, path, record.where, called, moved))
+                else:
+                    wrong.append(Misplaced("shape", path, record.where, called))
     return tuple(found), tuple(wrong)
 
 
-def read_tracks(tree: Tree, layout: Layout) -> tuple[tuple[Track, ...], tuple[Misplaced, ...]]:
-    """The tracks that the layout's rules find, and what of them cannot be."""
+def read_tracks(tree: Tree, layout: Layout, instances: Instances) -> tuple[tuple[Track, ...], tuple[Misplaced, ...]]:
+    """The tracks that the layout's rules find, and what of them cannot be. Those in prefabs are where these stand."""
+    up = {"x": 0, "y": 1, "z": 2, "": None}[layout.positions.space.up]
     found: list[Track] = []
     wrong: list[Misplaced] = []
     wide = 2 if not layout.positions.space.up else None
@@ -79,9 +90,30 @@ def read_tracks(tree: Tree, layout: Layout) -> tuple[tuple[Track, ...], tuple[Mi
                 bad = points if isinstance(points, Misread) else width
                 assert isinstance(bad, Misread)
                 wrong.append(Misplaced("number" if bad.finite else "endless", path, bad.where, bad.said))
-            elif len(points):
-                found.append(Track(rule, path, record.where, words_of(parts.get(rule.entry.key)) or "", points, width))
+                continue
+            if not len(points):
+                continue
+            key = words_of(parts.get(rule.entry.key)) or ""
+            if not rule.entry.in_prefabs:
+                found.append(Track(rule, path, record.where, key, points, width))
+                continue
+            for instance in instances.get(path, ()):
+                moved, wider = _moved(points, width, instance.matrix, up)
+                found.append(Track(rule, path, record.where, instance.name(key), moved, wider))
     return tuple(found), tuple(wrong)
+
+
+def _moved(points: Floats, width: float, matrix: Floats, up: int | None) -> tuple[Floats, float]:
+    """A line and its width where a (4, 4) takes them; as wide as that stretches it at most. Points without heights lie
+    where the thing stands."""
+    ground = [axis for axis in range(3) if axis != (2 if up is None else up)]
+    stretch = float(np.linalg.norm(matrix[:3, :3], axis=0)[ground].max())
+    whole = points
+    if points.shape[1] == 2:
+        whole = np.zeros((len(points), 3))
+        whole[:, ground] = points
+    moved = whole @ matrix[:3, :3].T + matrix[:3, 3]
+    return moved[:, ground] if points.shape[1] == 2 else moved, width * stretch
 
 
 def _records(tree: Tree, rule: VolumeRule | TrackRule) -> Iterator[tuple[str, Parts]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -38,6 +38,41 @@ class Shape:
         """The two axes along the ground."""
         first, second = (axis for axis in range(3) if axis != (2 if self.up is None else self.up))
         return first, second
+
+    def moved(self, matrix: Floats) -> Shape | None:
+        """The same where a (4, 4) takes it; None where that tilts or stretches it to what is no such shape."""
+        linear = matrix[:3, :3]
+        at = matrix[:3, :3] @ self.at + matrix[:3, 3]
+        if self.form == "box":
+            axes = linear @ self.turn
+            lengths = np.linalg.norm(axes, axis=0)
+            if not lengths.all() or not _across(axes / lengths):
+                return None
+            return replace(self, at=at, turn=axes / lengths, half=self.half * lengths)
+        stretch = float(np.linalg.norm(linear[:, self.ground[0]]))
+        if self.form == "sphere":
+            alike = np.allclose(linear.T @ linear, np.eye(3) * stretch**2, atol=1e-9 * max(stretch, 1.0) ** 2)
+            return replace(self, at=at, radius=self.radius * stretch) if alike else None
+        return self._upright(matrix, at)
+
+    def _upright(self, matrix: Floats, at: Floats) -> Shape | None:
+        """A cylinder or an outline, which stay upright."""
+        ground, linear = list(self.ground), matrix[:3, :3]
+        up = 2 if self.up is None else self.up
+        flat, rise = linear[np.ix_(ground, ground)], float(linear[up, up])
+        leans = np.abs([*linear[ground, up], *linear[up, ground]]).max() > 1e-9 * max(
+            float(np.abs(linear).max()), 1e-300
+        )
+        if leans and self.up is not None:
+            return None
+        low, high = sorted((self.low * rise, self.high * rise) if rise else (0.0, 0.0))
+        low, high = low + matrix[up, 3], high + matrix[up, 3]
+        if self.form == "outline":
+            return replace(self, corners=self.corners @ flat.T + matrix[ground, 3], low=low, high=high)
+        stretch = float(np.linalg.norm(flat[:, 0]))
+        if not np.allclose(flat.T @ flat, np.eye(2) * stretch**2, atol=1e-9 * max(stretch, 1.0) ** 2):
+            return None
+        return replace(self, at=at, radius=self.radius * stretch, low=low, high=high)
 
     def holds(self, points: Floats) -> Flags:
         """Which points are in it, its edge included."""
@@ -75,6 +110,11 @@ class Shape:
         angles = np.linspace(0.0, 2 * np.pi, 49)[:-1]
         circle = np.stack([np.cos(angles), np.sin(angles)], axis=1) * self.radius
         return circle + self.at[[first, second]]
+
+
+def _across(axes: Floats) -> bool:
+    """Whether the columns of a (3, 3), each of length 1, stand at right angles to each other."""
+    return np.allclose(axes.T @ axes, np.eye(3), atol=1e-9)
 
 
 def in_outline(corners: Floats, points: Floats) -> Flags:

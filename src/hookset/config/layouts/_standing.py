@@ -106,10 +106,14 @@ def _check_prefabs(compiler: LayoutCompiler, entry: PlacedEntry, at: str) -> Non
         compiler.complain(f"{at}/text", "it needs {prefab}: what it says of the file that it stands for")
     if (entry.text or entry.record) and not (entry.prefab and entry.seat):
         compiler.complain(at, "a record that stands for a file needs `prefab`, and a `seat` where it is set")
-    if entry.in_prefabs and not any(one.prefab for one in compiler.entry.placed):
-        compiler.complain(f"{at}/in_prefabs", "no [[placed]] says with `prefab` where such files are named")
+    _check_named(compiler, entry, at)
     if entry.prefab and not any(one.in_prefabs for one in compiler.entry.placed):
         compiler.complain(f"{at}/prefab", "no [[placed]] has `in_prefabs`: nothing would stand there")
+
+
+def _check_named(compiler: LayoutCompiler, entry: PlacedEntry | VolumeEntry | TrackEntry, at: str) -> None:
+    if entry.in_prefabs and not any(one.prefab for one in compiler.entry.placed):
+        compiler.complain(f"{at}/in_prefabs", "no [[placed]] says with `prefab` where such files are named")
 
 
 def _volume(compiler: LayoutCompiler, entry: VolumeEntry, at: str) -> VolumeRule | None:
@@ -118,6 +122,7 @@ def _volume(compiler: LayoutCompiler, entry: VolumeEntry, at: str) -> VolumeRule
         return None
     if mistake := _shape_mistake(entry):
         compiler.complain(at, mistake)
+    _check_named(compiler, entry, at)
     flat = not compiler.entry.space.up
     at_, low, high = (_point(one, flat) if one else None for one in (entry.at, entry.low, entry.high))
     turn = _turn(compiler, entry.turn, f"{at}/turn")
@@ -144,6 +149,7 @@ def _track(compiler: LayoutCompiler, entry: TrackEntry, at: str) -> TrackRule | 
     asked = _asked(compiler, entry.file, entry.ask, at)
     if asked is None:
         return None
+    _check_named(compiler, entry, at)
     rule = TrackRule(entry, asked, tuple(_conditions(entry.when)))
     _check_ways(compiler, rule.ways, asked, at)
     return rule

@@ -160,6 +160,8 @@ class VolumeEntry(PartEntry, frozen=True, kw_only=True):
     """Of an outline: where it begins; without it, however deep."""
     points: str = ""
     """Of an outline: the way to the numbers of its corners, two or three for each."""
+    in_prefabs: bool = False
+    """Whether these are in the files for which things stand: wherever a record names their file, and nowhere else."""
 
 
 class TrackEntry(PartEntry, frozen=True, kw_only=True):
@@ -174,6 +176,8 @@ class TrackEntry(PartEntry, frozen=True, kw_only=True):
     points: str
     """The way to the numbers of its points, two or three for each."""
     width: str | float = 0.0
+    in_prefabs: bool = False
+    """As of volumes."""
 
 
 class NearEntry(Table, frozen=True):
