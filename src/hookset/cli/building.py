@@ -1,42 +1,83 @@
-"""What `build` and `deliver` have in common: the map is checked, and its archive written."""
+"""What `build` and `deliver` have in common: the map is checked, its steps run, and its archive written."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
 from pathlib import Path
 
-from hookset.building import Archive, gate, plan_archive, write_archive
+from hookset.building import gate, plan_archive, write_archive
+from hookset.building.built import Built
+from hookset.building.steps.carrying import Carried, Ending
+from hookset.building.steps.needed import promised
 from hookset.checks import Verdict, judge
 from hookset.cli.busy import busy
+from hookset.cli.making import Making, StepsWish, carried_out, making_of
 from hookset.cli.run import Run
+from hookset.model import RefusedError
 from hookset.project import Ledger, MapProject, read_ledger
 
-__all__ = ["Built", "built"]
+__all__ = ["built", "judged", "stopped_by"]
 
 
-@dataclass(frozen=True, slots=True)
-class Built:
-    """An archive, and what it was made of."""
-
-    archive: Archive
-    file: Path
-    packed: int
-    """How many members were packed; the others are as they were."""
-    verdict: Verdict
-    ledger: Ledger
-
-
-def built(run: Run, project: MapProject, anyway: bool, folder: Path | None = None) -> Built:
-    """Write the archive of a map, into its own folder for that or another one. Raises RefusedError for a map that has
-    an error, unless it is to be built `anyway`."""
+def judged(run: Run, project: MapProject, ledger: Ledger) -> Verdict:
+    """What a check says of a map."""
     with busy("checking the map"):
-        ledger = read_ledger(project.root)
-        verdict = judge(project.tree, project.layout, project.stock, ledger, project.terms, run.cache(project))
+        return judge(project.tree, project.layout, project.stock, ledger, project.terms, run.cache(project))
+
+
+def built(
+    run: Run, project: MapProject, anyway: bool, folder: Path | None = None, wish: StepsWish | None = None
+) -> Built:
+    """Write the archive of a map, into its own folder for that or another one, with what its steps make. Raises
+    RefusedError for a map that has an error, unless it is to be built `anyway`, and where a step fails."""
+    wish = wish if wish is not None else StepsWish()
+    ledger = read_ledger(project.root)
+    verdict = judged(run, project, ledger)
+    making = making_of(run, project, verdict.case, wish) if project.steps else None
     if not anyway:
-        gate(verdict)
+        # Before anything runs, which may take hours: what the steps are to make cannot be there yet.
+        gate(verdict, _made_by(making, verdict))
+    steps: tuple[Carried, ...] = ()
+    if making is not None:
+        steps = carried_out(run, making, ledger, wish)
+        if failed := [one for one in steps if one.ending is Ending.FAILED]:
+            raise stopped_by(failed)
+        verdict = judged(run, project, ledger)
+        if not anyway:
+            gate(verdict)
     head = project.file.map
     archive = plan_archive(verdict.case, head.name, head.version)
     file = folder / archive.name if folder is not None else project.built(archive.name)
     with busy("packing"):
-        packed = write_archive(project.tree, archive, file, run.memory_of(file))
-    return Built(archive, file, packed, verdict, ledger)
+        packed = write_archive(project.tree, archive, file, None if wish.full else run.memory_of(file))
+    return Built(archive, file, packed, verdict, ledger, steps)
+
+
+def _made_by(making: Making | None, verdict: Verdict) -> frozenset[str]:
+    """Files that are missing now, and that a step is to make."""
+    names = {one.name for one in verdict.errors if one.name}
+    return frozenset(name for name in names if making is not None and promised(making.expected, name))
+
+
+def stopped_by(failed: Sequence[Carried]) -> RefusedError:
+    """What a build says of steps that failed."""
+    details: list[str] = []
+    for one in failed:
+        details.append(f"{one.step.entry.name}: {one.wrong}")
+        if one.lines:
+            details += (f"  {_place(line.file, line.line)}{line.text}" for line in one.lines[:5])
+        else:
+            details += (f"  {line[:200]}" for line in one.last[-3:])
+    logs = [one.log for one in failed if one.log]
+    one_ = f"the step `{failed[0].step.entry.name}` has failed"
+    many = f"{len(failed)} steps have failed" if len(failed) > 1 else one_
+    return RefusedError(
+        f"{many}; the map is not built",
+        details=tuple(details),
+        why="what it makes is part of the map; what it made before is still there",
+        remedy=f"correct that, and build again{f'; all that was printed is in {logs[0]}' if logs else ''}",
+    )
+
+
+def _place(file: str, line: int) -> str:
+    return f"{file}:{line}: " if file and line else f"{file}: " if file else ""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from threading import Event, Thread
 
@@ -16,8 +16,9 @@ _MARKS = "|/-\\"
 
 
 @contextmanager
-def busy(words: str) -> Iterator[None]:
-    """Show `words` and the seconds that have passed, as long as the work below takes."""
+def busy(words: str | Callable[[], str]) -> Iterator[None]:
+    """Show `words` and the seconds that have passed, as long as the work below takes. Words that change meanwhile are
+    asked for each time."""
     if not sys.stderr.isatty():
         yield
         return
@@ -31,17 +32,19 @@ def busy(words: str) -> Iterator[None]:
         line.join()
 
 
-def _shown(words: str, over: Event) -> None:
-    begun, turn = time.monotonic(), 0
+def _shown(words: str | Callable[[], str], over: Event) -> None:
+    begun, turn, longest = time.monotonic(), 0, 0
     if over.wait(_AFTER):
         return
     while True:
         passed = time.monotonic() - begun
-        sys.stderr.write(f"\r{_MARKS[turn % len(_MARKS)]} {words} … {passed:.0f} s ")
+        line = f"{_MARKS[turn % len(_MARKS)]} {words if isinstance(words, str) else words()} … {passed:.0f} s "
+        longest = max(longest, len(line))
+        sys.stderr.write(f"\r{line:<{longest}}")
         sys.stderr.flush()
         turn += 1
         if over.wait(_EVERY):
             break
     # The line goes again: what the work came to stands where it was.
-    sys.stderr.write("\r" + " " * (len(words) + 20) + "\r")
+    sys.stderr.write("\r" + " " * longest + "\r")
     sys.stderr.flush()

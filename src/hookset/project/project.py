@@ -9,7 +9,9 @@ from pathlib import Path
 
 from msgspec import Struct
 
-from hookset.config.layouts import Layout, named_layout
+from hookset.config.layouts import Layout, named_layout, project_steps
+from hookset.config.layouts.rules import Step
+from hookset.config.layouts.steps import StepEntry
 from hookset.config.sheets import Sheet, read_sheet, typed
 from hookset.model import CouldNotError, WrongUseError
 from hookset.project.ledger import installed_paths
@@ -75,6 +77,8 @@ class ProjectFile(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True)
     content: ContentEntry = ContentEntry()
     build: BuildEntry = BuildEntry()
     check: CheckEntry = CheckEntry()
+    step: tuple[StepEntry, ...] = ()
+    """Commands that make files of the map, beside those of the layout, or in place of those of the same name."""
 
 
 @dataclass(frozen=True)
@@ -86,6 +90,8 @@ class MapProject:
     layout: Layout
     stock: Stock
     terms: Terms = field(default_factory=Terms)
+    steps: tuple[Step, ...] = ()
+    """Commands that make files of the map: the layout's and the project's own."""
 
     @property
     def tree(self) -> FolderTree | ZipTree:
@@ -201,7 +207,18 @@ def open_project(start: Path) -> MapProject:
             remedy="put hookset.toml beside the archive",
         )
     layout = named_layout(file.map.layout, root)
-    return MapProject(root, file, layout, read_stock(root / path for path in file.content.stock), terms)
+    stock = read_stock(root / path for path in file.content.stock)
+    return MapProject(root, file, layout, stock, terms, _steps(root, file, layout))
+
+
+def _steps(root: Path, file: ProjectFile, layout: Layout) -> tuple[Step, ...]:
+    if not file.step:
+        return layout.steps
+    steps, complaints = project_steps(layout, file.step)
+    if complaints:
+        sheet = read_sheet(read_regular(root / PROJECT_FILE, _LARGEST), PROJECT_FILE)
+        raise sheet.error(complaints, "correct the step; docs/building.md tells all that it can say")
+    return steps
 
 
 def open_layout(start: Path) -> Layout:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Literal
 
-from hookset.config.layouts import Layout
+from hookset.config.layouts.rules import LogRule
 
-__all__ = ["LogLine", "log_lines"]
+__all__ = ["LogLine", "known_lines", "log_lines"]
 
 _LEVEL = re.compile(
     r"\b(?P<error>error|fatal|exception|traceback|panic|failed|failure)\b"
@@ -38,16 +40,22 @@ class LogLine:
     line: int = 0
 
 
-def log_lines(log: str, layout: Layout) -> tuple[list[LogLine], int]:
+def log_lines(log: str, rules: Sequence[LogRule]) -> tuple[list[LogLine], int]:
     """What is wrong in the last run that the log tells of, and how many lines were looked at."""
     lines = log.splitlines()
-    first = _last_run(lines, layout)
-    read = (_read(line[:_LONGEST], number, layout) for number, line in enumerate(lines[first:], first + 1))
+    first = _last_run(lines, rules)
+    read = (_read(line[:_LONGEST], number, rules) for number, line in enumerate(lines[first:], first + 1))
     return [one for one in read if one is not None], len(lines) - first
 
 
-def _last_run(lines: list[str], layout: Layout) -> int:
-    begins = [rule.match for rule in layout.logs if rule.entry.level == "begins"]
+def known_lines(log: str, rules: Sequence[LogRule]) -> list[LogLine]:
+    """What is wrong by the rules alone: lines that only sound so are none."""
+    read = (_by_rules(line[:_LONGEST], number, rules) for number, line in enumerate(log.splitlines(), 1))
+    return [one for one in read if isinstance(one, LogLine)]
+
+
+def _last_run(lines: list[str], rules: Sequence[LogRule]) -> int:
+    begins = [rule.match for rule in rules if rule.entry.level == "begins"]
     at = (
         number
         for number in range(len(lines) - 1, -1, -1)
@@ -56,13 +64,19 @@ def _last_run(lines: list[str], layout: Layout) -> int:
     return next(at, 0)
 
 
-def _read(line: str, number: int, layout: Layout) -> LogLine | None:
-    for rule in layout.logs:
+def _read(line: str, number: int, rules: Sequence[LogRule]) -> LogLine | None:
+    found = _by_rules(line, number, rules)
+    return _by_its_words(line, number) if found == "unknown" else found if isinstance(found, LogLine) else None
+
+
+def _by_rules(line: str, number: int, rules: Sequence[LogRule]) -> LogLine | Literal["unknown", "nothing"]:
+    """A line by the first rule that matches it."""
+    for rule in rules:
         match = rule.match.search(line)
         if match is None:
             continue
         if rule.entry.level in ("skip", "begins"):
-            return None
+            return "nothing"
         said = match.groupdict()
         return LogLine(
             number=number,
@@ -74,7 +88,7 @@ def _read(line: str, number: int, layout: Layout) -> LogLine | None:
             file=(said.get("file") or "").replace("\\", "/"),
             line=_number(said.get("line")),
         )
-    return _by_its_words(line, number)
+    return "unknown"
 
 
 def _number(written: str | None) -> int:

@@ -6,9 +6,15 @@ from pathlib import Path
 
 import click
 
-from hookset.cli.building import built
+from hookset.building.steps.carrying import Ending
+from hookset.cli.building import built, judged, stopped_by
+from hookset.cli.making import StepsWish, carried_out, making_of
 from hookset.cli.run import Run, json_option, pass_run
+from hookset.model import WrongUseError
+from hookset.project import MapProject, read_ledger
+from hookset.reports.build_steps import carried_data, expected_data
 from hookset.reports.data import archive_data
+from hookset.reports.text.build_steps import carried_text, expected_text
 from hookset.reports.text.builds import build_text
 from hookset.trees import FolderTree, Member, sha256_of
 
@@ -17,7 +23,7 @@ __all__ = ["command"]
 _SMALL = 1 << 26
 
 
-@click.command("build", short_help="Write the map's zip, if nothing is missing.")
+@click.command("build", short_help="Run the steps that are needed, and write the map's archive.")
 @click.option(
     "--to",
     "target",
@@ -25,21 +31,43 @@ _SMALL = 1 << 26
     help="The archive's folder; default: build/ in the map.",
 )
 @click.option("--anyway", is_flag=True, help="Build although the map has errors.")
+@click.option("--what-next", is_flag=True, help="Show which steps a build would run, and why; do nothing.")
+@click.option("--full", is_flag=True, help="Run all steps, needed or not, and pack all files.")
+@click.option("--only", metavar="STEP", default="", help="Run only this step, with those it reads from; pack nothing.")
+@click.option("--allow", metavar="WORD", default="", help="Allow the commands that go by this word.")
 @click.option("--digest", is_flag=True, help="Tell the SHA-256 of a large archive, too.")
 @json_option
 @pass_run
-def command(run: Run, target: Path | None, anyway: bool, digest: bool, as_json: bool) -> None:
-    """Write the map's zip: the descriptor at the top, what the manifest lists, the same bytes for the same content.
-    Only what has changed since the last build is packed.
+def command(
+    run: Run,
+    target: Path | None,
+    anyway: bool,
+    what_next: bool,
+    full: bool,
+    only: str,
+    allow: str,
+    digest: bool,
+    as_json: bool,
+) -> None:
+    """Run the steps that this change of the map needs, and write its archive: the descriptor at the top, what the
+    manifest lists, the same bytes for the same content. Only what has changed since the last build is packed.
 
-    Refused while the map has an error.
+    Refused while the map has an error. Steps are commands of the layout or of hookset.toml; none runs before you have
+    allowed it.
 
     \b
-    Example, in the demo's map:
+    Examples, in the demo's map:
         hookset build
+        hookset build --what-next
     """
     project = run.project()
-    made = built(run, project, anyway, target)
+    wish = StepsWish(full=full, only=only, allow=allow)
+    if what_next or only:
+        if what_next and only and target is not None:
+            raise WrongUseError("--to says where the archive goes, and none is written")
+        _steps(run, project, wish, what_next, as_json)
+        return
+    made = built(run, project, anyway, target, wish)
     archive, file = made.archive, made.file
     run.notes.add(f"wrote {file}")
     size = file.stat().st_size
@@ -47,10 +75,27 @@ def command(run: Run, target: Path | None, anyway: bool, digest: bool, as_json: 
     sha256 = sha256_of(Member(FolderTree(file.parent), archive.name)) if digest or size <= _SMALL else ""
     head = project.file.map
     if as_json:
-        run.show_json("build", True, archive_data(archive, str(file), size, sha256, made.packed))
+        data = archive_data(archive, str(file), size, sha256, made.packed)
+        run.show_json("build", True, {**data, "steps": carried_data(made.steps)})
     else:
-        run.print(
-            build_text(
-                f"{head.name} {head.version}", archive, file, size, sha256, made.packed, len(made.verdict.errors)
-            )
-        )
+        run.print(build_text(f"{head.name} {head.version}", made, size, sha256))
+
+
+def _steps(run: Run, project: MapProject, wish: StepsWish, what_next: bool, as_json: bool) -> None:
+    """The steps alone: shown, or one of them run."""
+    ledger, name = read_ledger(project.root), project.file.map.name
+    making = making_of(run, project, judged(run, project, ledger).case, wish)
+    if what_next:
+        making.digests.remember()
+        if as_json:
+            run.show_json("build", True, {"what_next": expected_data(making.expected)})
+        else:
+            run.print(expected_text(name, making.expected, " --full" if wish.full else ""))
+        return
+    done = carried_out(run, making, ledger, wish)
+    if failed := [one for one in done if one.ending is Ending.FAILED]:
+        raise stopped_by(failed)
+    if as_json:
+        run.show_json("build", True, {"steps": carried_data(done)})
+    else:
+        run.print(carried_text(name, done))

@@ -41,7 +41,7 @@ def command(run: Run, file: Path, pack: str | None, only_new: bool, as_json: boo
     project = run.project()
     scene = scene_of(run, project)
     memory = read_memory(project.root)
-    lines, looked_at = log_lines(data.decode("utf-8", "replace"), project.layout)
+    lines, looked_at = log_lines(data.decode("utf-8", "replace"), project.layout.logs)
     report = log_report(lines, looked_at, scene, memory.before(data))
     keep_memory(run, remembered(memory, data, report))
     shown = [one for one in report.troubles if (not only_new or one.new) and (pack is None or one.pack == pack)]

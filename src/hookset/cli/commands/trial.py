@@ -88,7 +88,7 @@ def _blamed(run: Run, log: str) -> LogReport:
     from hookset.cli.scene import scene_of
 
     project = run.project()
-    lines, looked_at = log_lines(log, project.layout)
+    lines, looked_at = log_lines(log, project.layout.logs)
     return log_report(lines, looked_at, scene_of(run, project), None)
 
 

@@ -1,5 +1,6 @@
 """Compile a layout file into rules, seats and kinds. The shipped layouts are data beside this code."""
 
+from hookset.config.layouts._steps import project_steps
 from hookset.config.layouts.descriptor import map_words
 from hookset.config.layouts.layout import Layout
 from hookset.config.layouts.listing import Manifest, Row, path_parts
@@ -30,6 +31,7 @@ __all__ = [
     "map_words",
     "named_layout",
     "path_parts",
+    "project_steps",
     "recognise",
     "shipped_layout",
     "shipped_names",

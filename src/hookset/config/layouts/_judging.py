@@ -16,7 +16,7 @@ from hookset.config.layouts.comparisons import (
     PositionQuery,
     SeriesRule,
 )
-from hookset.config.layouts.rules import LogRule, ValueQuery
+from hookset.config.layouts.rules import ValueQuery
 from hookset.config.layouts.schema import (
     AgreeEntry,
     GroundEntry,
@@ -37,16 +37,12 @@ __all__ = [
     "called_rules",
     "count_rules",
     "ground_rules",
-    "log_rules",
     "lookup_tables",
     "map_templates",
     "order_rules",
     "paired_rules",
     "series_rules",
 ]
-
-_TOLD = frozenset(["text", "name", "file", "line"])
-"""Groups of a pattern of the log."""
 
 
 def agree_rules(compiler: LayoutCompiler) -> tuple[AgreeRule, ...]:
@@ -190,24 +186,6 @@ def _ground(compiler: LayoutCompiler, entry: GroundEntry, at: str) -> GroundRule
 def _standing(compiler: LayoutCompiler, entry: StandingEntry, at: str) -> PositionQuery | None:
     asked: ValueQuery | None = compiler.asked(ValueEntry(file=entry.file, ask=entry.ask), at)
     return PositionQuery(entry, asked) if asked is not None else None
-
-
-def log_rules(compiler: LayoutCompiler) -> tuple[LogRule, ...]:
-    """Patterns of the game's log."""
-    found: list[LogRule] = []
-    for index, entry in enumerate(compiler.entry.log):
-        at = f"/log/{index}"
-        match = compiler.regex(entry.match, "match", f"{at}/match")
-        if entry.kind:
-            compiler.known_kind(entry.kind, f"{at}/kind")
-        if match is None:
-            continue
-        for group in sorted(match.groups - _TOLD):
-            compiler.complain(f"{at}/match", f"unknown group `{group}`{nearest(group, sorted(_TOLD))}")
-        if entry.kind and "name" not in match.groups:
-            compiler.complain(f"{at}/kind", "`kind` says what the group `name` is, and there is no such group")
-        found.append(LogRule(entry, match))
-    return tuple(found)
 
 
 def lookup_tables(compiler: LayoutCompiler) -> dict[str, LookupEntry]:

@@ -16,7 +16,6 @@ from hookset.config.layouts._judging import (
     called_rules,
     count_rules,
     ground_rules,
-    log_rules,
     lookup_tables,
     map_templates,
     order_rules,
@@ -26,6 +25,7 @@ from hookset.config.layouts._judging import (
 from hookset.config.layouts._listing import manifest_rule
 from hookset.config.layouts._reading import change_rules, descriptor_rule, read_rules, schema_mistakes, seat_rules
 from hookset.config.layouts._standing import position_rules
+from hookset.config.layouts._steps import log_rules, step_rules
 from hookset.config.layouts.layout import Layout
 from hookset.config.layouts.lists import with_lists
 from hookset.config.layouts.rules import Kind
@@ -137,7 +137,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     lookups = lookup_tables(compiler)
     positions = position_rules(compiler)
     words, folder = map_templates(compiler)
-    logs = log_rules(compiler)
+    logs, steps = log_rules(compiler, entry.log, ""), step_rules(compiler)
     archive = archive_template(compiler)
     if not entry.read:
         compiler.complain("", "no [[read]] rule: nothing in a map would be looked at")
@@ -175,4 +175,5 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         words=words,
         folder=folder,
         logs=logs,
+        steps=steps,
     )

@@ -7,7 +7,8 @@ from typing import Any
 
 from msgspec import Struct
 
-from hookset.config.layouts.schema import KindEntry, LogEntry
+from hookset.config.layouts.schema import KindEntry
+from hookset.config.layouts.steps import LogEntry, StepEntry
 from hookset.config.layouts.template import Template
 from hookset.trees import Glob, GlobMatch, Pattern
 
@@ -23,6 +24,7 @@ __all__ = [
     "RecordRule",
     "ReferRule",
     "Seat",
+    "Step",
     "Taken",
     "ValueQuery",
 ]
@@ -250,3 +252,19 @@ class LogRule(Struct, frozen=True):
 
     entry: LogEntry
     match: Pattern
+
+
+class Step(Struct, frozen=True, kw_only=True):
+    """A command that makes files of a map."""
+
+    entry: StepEntry
+    tools: tuple[Glob, ...]
+    reads: tuple[Glob, ...]
+    writes: tuple[Glob, ...]
+    needed_by: tuple[Glob, ...]
+    values: tuple[ValueQuery, ...]
+    logs: tuple[LogRule, ...]
+
+    def makes(self, path: str) -> bool:
+        """Whether a file is one that it makes."""
+        return any(glob.matches(path) for glob in self.writes)

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from msgspec import field
 
 from hookset.config.layouts.placing import PlacedEntry, SpaceEntry, StandEntry, TrackEntry, VolumeEntry
+from hookset.config.layouts.steps import LogEntry, StepEntry
 from hookset.config.layouts.tables import PartEntry, Table, ValueEntry
 
 __all__ = ["KindEntry", "LayoutFile", "LookupEntry", "PartEntry", "ReadEntry", "SeatEntry", "ValueEntry"]
@@ -368,19 +369,6 @@ class LookupEntry(Table, frozen=True):
     """That entry: `{key}` stands for what was looked up."""
 
 
-class LogEntry(Table, frozen=True):
-    """A line of the game's log. Of several that match a line, the first counts."""
-
-    match: str
-    """A regular expression for a line or a part of it. Its groups say what is known: `text`, `name`, `file`, `line`."""
-    level: Literal["error", "warning", "skip", "begins"] = "error"
-    """`skip`: nothing worth telling; `begins`: a new run of the game, so that what is above is an earlier one's."""
-    kind: str = ""
-    """What `name` is the name of."""
-    title: str = ""
-    """What it means, in words."""
-
-
 class RenameEntry(Table, frozen=True):
     """What follows when the map is renamed."""
 
@@ -428,6 +416,8 @@ class LayoutFile(Table, frozen=True):
     units: UnitsEntry | None = None
     manifest: ManifestEntry | None = None
     build: BuildEntry = BuildEntry()
+    step: tuple[StepEntry, ...] = ()
+    """Commands that make further files of the map."""
     seat: tuple[SeatEntry, ...] = ()
     change: tuple[ChangeEntry, ...] = ()
     lookup: tuple[LookupEntry, ...] = ()

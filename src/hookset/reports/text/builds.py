@@ -8,29 +8,28 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from hookset.reports.text.build_steps import carried_rows
 from hookset.reports.text.style import columns, heading, plural, section, sized, stacked
 
 if TYPE_CHECKING:
-    from pathlib import Path
-
     from rich.console import RenderableType
 
-    from hookset.building import Archive
+    from hookset.building.built import Built
 
 __all__ = ["build_text"]
 
 
-def build_text(
-    name: str, archive: Archive, file: Path, size: int, sha256: str, packed: int, errors: int
-) -> RenderableType:
+def build_text(name: str, made: Built, size: int, sha256: str) -> RenderableType:
     """What was written, and what stayed out."""
+    archive, errors = made.archive, len(made.verdict.errors)
     folders = Counter(path.split("/")[0] + "/" if "/" in path else path for path in archive.members)
     rows = [(Text(f"{count}"), Text(folder)) for folder, count in folders.items()]
     parts: list[RenderableType | None] = [
         heading(f"{name} is built", plural(len(archive.members), "file")),
-        section("archive", Text(os.path.relpath(file))),
+        section("steps", carried_rows(made.steps)) if made.steps else None,
+        section("archive", Text(os.path.relpath(made.file))),
         section("size", Text(f"{sized(size)}{f', sha256 {sha256[:16]}…' if sha256 else ''}", style="dim")),
-        section("packed", Text(_packed(len(archive.members), packed), style="dim")),
+        section("packed", Text(_packed(len(archive.members), made.packed), style="dim")),
         section("holds", columns(rows, indent=0)),
     ]
     if archive.left_out:

@@ -1,0 +1,1 @@
+"""Steps of a build: which are needed, by content; run in a copy, and what comes of them."""

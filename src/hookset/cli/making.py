@@ -1,0 +1,187 @@
+"""The steps of a build on the command line: which are needed, whether they are allowed, and how far they are."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from functools import partial
+
+import click
+from platformdirs import user_config_path
+
+from hookset.building.steps.carrying import Carried, carry_out_steps
+from hookset.building.steps.digests import FileDigests
+from hookset.building.steps.needed import Expected, Steps, expected
+from hookset.building.steps.permission import allowed_together, read_allowed, refuse_brought, write_allowed
+from hookset.building.steps.record import StepRuns, read_runs
+from hookset.checks import Case
+from hookset.cli.busy import busy
+from hookset.cli.run import Run
+from hookset.config.layouts.rules import Step
+from hookset.config.sheets import nearest
+from hookset.model import CouldNotError, RefusedError, WrongUseError
+from hookset.project import Ledger, MapProject
+from hookset.project.places import is_ours
+from hookset.reports.text.build_steps import commands_text
+from hookset.trees import FolderTree
+
+__all__ = ["Making", "StepsWish", "carried_out", "making_of"]
+
+
+@dataclass(frozen=True, slots=True)
+class StepsWish:
+    """What is wished of the steps of a build."""
+
+    full: bool = False
+    """Run all of them, needed or not."""
+    only: str = ""
+    """Run this one only, and those whose files it reads."""
+    allow: str = ""
+    """What commands go by that are allowed with this build."""
+
+
+@dataclass(frozen=True, slots=True)
+class Making:
+    """The steps of a map, and what a build would do with them."""
+
+    project: MapProject
+    every: Steps
+    steps: Steps
+    """Those that are asked for."""
+    runs: StepRuns
+    digests: FileDigests
+    expected: tuple[Expected, ...]
+    anyway: frozenset[str]
+
+
+def making_of(run: Run, project: MapProject, case: Case, wish: StepsWish) -> Making:
+    """What is known of a map's steps before any of them runs. Raises WrongUseError for a step that there is not."""
+    if project.file.map.file:
+        raise CouldNotError(
+            "the steps of a map that is one archive are not run",
+            where=project.file.map.file,
+            why="steps read and make files in a folder",
+            remedy="unpack the map, and say in its hookset.toml no `file`",
+        )
+    head = project.file.map
+    every = Steps(project.steps, _named(project.steps, case), {"map": head.name, "version": head.version})
+    steps = every
+    names = [step.entry.name for step in project.steps]
+    if wish.only:
+        if wish.only not in names:
+            raise WrongUseError(
+                f"no step is called `{wish.only}`{nearest(wish.only, names)}", remedy="hookset build --what-next"
+            )
+        steps = every.up_to(wish.only)
+    anyway = frozenset(step.entry.name for step in steps.steps) if wish.full else frozenset()
+    tree = FolderTree(project.root, _NotRead(project.file.build.folder.strip("/").removeprefix("./")))
+    digests = FileDigests(tree, run.memory_of(project.root / "steps"))
+    runs = read_runs(project.root)
+    with busy("looking at what the steps read"):
+        found = expected(steps, runs.steps, digests, anyway)
+    return Making(project, every, steps, runs, digests, found, anyway)
+
+
+@dataclass(frozen=True)
+class _NotRead:
+    """What no step reads: what is ours, what was built, and what keeps the map's versions."""
+
+    built: str
+
+    def __call__(self, path: str) -> bool:
+        return is_ours(path) or path in (self.built, ".git", ".hg", ".svn")
+
+
+def _named(steps: Sequence[Step], case: Case) -> dict[str, tuple[str, ...]]:
+    """By the kinds that steps read: the files that define names of those."""
+    found: dict[str, dict[str, None]] = {kind: {} for step in steps for kind in step.entry.kinds}
+    for file in case.web.files if found else ():
+        for block in file.defined:
+            if block.kind in found and block.names:
+                found[block.kind][file.path] = None
+    return {kind: tuple(paths) for kind, paths in found.items()}
+
+
+def carried_out(run: Run, making: Making, ledger: Ledger, wish: StepsWish) -> tuple[Carried, ...]:
+    """Run the steps that are needed, once the user has allowed them. Raises RefusedError for such as are not."""
+    if not any(one.may_run for one in making.expected):
+        making.digests.remember()
+        return carry_out_steps(making.steps, making.runs, making.digests, making.anyway, "", _quiet)
+    _permit(run, making, {file.path: pack.name for pack in ledger.packs for file in pack.files}, wish)
+    with run.changing():
+        running: list[tuple[str, float, float]] = []
+        with busy(partial(_words, running)):
+            return carry_out_steps(
+                making.steps,
+                making.runs,
+                making.digests,
+                making.anyway,
+                f"{datetime.now(UTC):%Y-%m-%dT%H:%M:%SZ}",
+                partial(_told, running),
+            )
+
+
+def _quiet(_: Sequence[tuple[str, float, float]]) -> None:
+    return
+
+
+def _told(running: list[tuple[str, float, float]], now: Sequence[tuple[str, float, float]]) -> None:
+    running[:] = now
+
+
+def _words(running: Sequence[tuple[str, float, float]]) -> str:
+    """Which steps run, and how long they have yet, by how long they took the last time."""
+    left = [f" of about {last:.0f} s" if last >= 1 else "" for _, _, last in running]
+    return ", ".join(f"{name} {so_far:.0f} s{more}" for (name, so_far, _), more in zip(running, left, strict=False))
+
+
+def _permit(run: Run, making: Making, brought: Mapping[str, str], wish: StepsWish) -> None:
+    file = user_config_path("hookset", appauthor=False) / "allowed.toml"
+    for step in (one.step for one in making.expected if one.may_run):
+        files = tuple(making.steps.files(step, making.digests.tree.paths()))
+        refuse_brought(step, files, making.steps.tools(step, files), brought)
+    allowed = read_allowed(file)
+    # All at once, whichever of them run now: nobody wants to be asked again for the next one.
+    digests = [(making.every.permission(step, making.digests), step) for step in making.every.steps]
+    fresh = [(digest, step) for digest, step in digests if digest not in allowed]
+    if not fresh:
+        return
+    word = allowed_together(digest for digest, _ in fresh)
+    shown = [(step, _declared(making.project, step)) for _, step in fresh]
+    if wish.allow and wish.allow != word:
+        raise WrongUseError(
+            f"`{wish.allow}` is not what these commands go by",
+            why="they may have changed since you saw them",
+            remedy="run `hookset build` again, and look at them",
+        )
+    if not wish.allow and not _asked(run, shown):
+        raise RefusedError(
+            "this build would run commands that you have not allowed yet",
+            details=tuple(_as_line(step, where) for step, where in shown),
+            why="they come with the layout or the project, and can do to your files what you can",
+            remedy=f"read them; if they are to run: hookset build --allow {word}",
+        )
+    write_allowed(file, fresh)
+
+
+def _declared(project: MapProject, step: Step) -> str:
+    own = {entry.name for entry in project.file.step}
+    return "hookset.toml" if step.entry.name in own else project.layout.where
+
+
+def _as_line(step: Step, where: str) -> str:
+    return f"{step.entry.name} ({where}): {' '.join(map(_quoted, step.entry.command))}"
+
+
+def _quoted(argument: str) -> str:
+    return argument if argument and not any(one in argument for one in " \"'\t\n") else repr(argument)
+
+
+def _asked(run: Run, shown: Sequence[tuple[Step, str]]) -> bool:
+    """Whether the user allows them, where there is a terminal to ask at."""
+    if not (sys.stdin.isatty() and sys.stdout.isatty()):
+        return False
+    run.print(commands_text(shown))
+    return click.confirm("Run them now, and whenever they are the same?", default=False)
