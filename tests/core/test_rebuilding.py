@@ -13,7 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hookset.building.archive import Archive, write_archive
-from hookset.building.zipped import zip_tree
+from hookset.building.forms import zip_tree
 from tests.conftest import run_hookset
 
 NAMES = st.sampled_from(["map.toml", "a.lua", "b/c.png", "b/d.lua", "e.txt", "ü.ogg", "z.json"])

@@ -3,31 +3,24 @@
 from __future__ import annotations
 
 import os
-import zipfile
-import zlib
-from collections.abc import Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Mapping
 from pathlib import Path
-from typing import BinaryIO
 
 import msgspec
 from msgspec import Struct
 
-from hookset.building.zipped import EarlierZip
 from hookset.trees import Member, Tree, sha256_of
 
-__all__ = ["WrittenArchive", "earlier_zip", "remember", "written_archive"]
-
-_FORM = f"2 {zlib.ZLIB_RUNTIME_VERSION}"
-"""How members are packed: what another version of the library packs may differ."""
+__all__ = ["WrittenArchive", "remember", "unchanged", "written_archive"]
 
 
 class WrittenArchive(Struct, frozen=True):
     """An archive as it was when it was written, and the files that it was made of."""
 
     form: str
+    """How its members are packed: what another version of the library packs, or another layout, may differ."""
     state: tuple[int, int, int]
-    """Of the archive: size, number, time of the last change in nanoseconds."""
+    """Of the archive, as its form tells it: another one after any change."""
     members: Mapping[str, tuple[bytes, bytes]]
     """Of each member's file: its stamp, empty where nothing short of its bytes tells whether it is as it was; then its
     SHA-256."""
@@ -41,10 +34,10 @@ def written_archive(memory: Path) -> WrittenArchive | None:
         return None
 
 
-def remember(memory: Path, archive: Path, tree: Tree, members: tuple[str, ...]) -> None:
+def remember(memory: Path, form: str, state: tuple[int, int, int], tree: Tree, members: tuple[str, ...]) -> None:
     """Keep what an archive was made of. Where that cannot be, the next one is packed as a whole."""
     try:
-        known = WrittenArchive(_FORM, _state(archive), {path: _known(tree, path) for path in members})
+        known = WrittenArchive(form, state, {path: _known(tree, path) for path in members})
         memory.parent.mkdir(parents=True, exist_ok=True)
         fresh = memory.with_suffix(f".{os.getpid()}")
         fresh.write_bytes(msgspec.msgpack.encode(known))
@@ -53,18 +46,9 @@ def remember(memory: Path, archive: Path, tree: Tree, members: tuple[str, ...]) 
         return
 
 
-@contextmanager
-def earlier_zip(memory: Path | None, archive: Path, tree: Tree) -> Iterator[EarlierZip | None]:
-    """The archive that is there already, if it is as it was written here, with the members whose files are as they
-    were then; None where all is to be packed."""
-    known = written_archive(memory) if memory is not None else None
-    stream = _as_written(known, archive) if known is not None else None
-    if known is None or stream is None:
-        yield None
-        return
-    same = [path for path, was in known.members.items() if tree.has(path) and _as_it_was(tree, path, *was)]
-    with stream:
-        yield _opened(stream, same)
+def unchanged(known: WrittenArchive, tree: Tree) -> frozenset[str]:
+    """The members whose files are as they were when the archive was written."""
+    return frozenset(path for path, was in known.members.items() if tree.has(path) and _as_it_was(tree, path, *was))
 
 
 def _known(tree: Tree, path: str) -> tuple[bytes, bytes]:
@@ -78,22 +62,3 @@ def _digest(tree: Tree, path: str) -> bytes:
 
 def _as_it_was(tree: Tree, path: str, stamp: bytes, digest: bytes) -> bool:
     return (stamp != b"" and tree.stamp(path) == stamp) or (digest != b"" and _digest(tree, path) == digest)
-
-
-def _as_written(known: WrittenArchive, archive: Path) -> BinaryIO | None:
-    try:
-        return archive.open("rb") if known.form == _FORM and known.state == _state(archive) else None
-    except OSError:
-        return None
-
-
-def _opened(stream: BinaryIO, same: Sequence[str]) -> EarlierZip | None:
-    try:
-        return EarlierZip.of(stream, same)
-    except (zipfile.BadZipFile, ValueError):
-        return None
-
-
-def _state(archive: Path) -> tuple[int, int, int]:
-    found = archive.stat()
-    return found.st_size, found.st_ino, found.st_mtime_ns

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from hookset.building import gate, plan_archive, write_archive
+from hookset.building import gate, gate_shipped, plan_archive, write_archive
 from hookset.building.built import Built
 from hookset.building.steps.carrying import Carried, Ending
 from hookset.building.steps.needed import promised
@@ -15,6 +15,7 @@ from hookset.cli.making import Making, StepsWish, carried_out, making_of
 from hookset.cli.run import Run
 from hookset.model import RefusedError
 from hookset.project import Ledger, MapProject, read_ledger
+from hookset.trees import RenamedTree
 
 __all__ = ["built", "judged", "stopped_by"]
 
@@ -47,6 +48,12 @@ def built(
             gate(verdict)
     head = project.file.map
     archive = plan_archive(verdict.case, head.name, head.version)
+    if archive.left_out and not anyway:
+        with busy("checking what is shipped"):
+            shipped = RenamedTree(project.tree, {path: path for path in sorted(archive.files)})
+            cache = run.cache(project)
+            shipped_verdict = judge(shipped, project.layout, project.stock, Ledger(), project.terms, cache)
+        gate_shipped(verdict, shipped_verdict)
     file = folder / archive.name if folder is not None else project.built(archive.name)
     with busy("packing"):
         packed = write_archive(project.tree, archive, file, None if wish.full else run.memory_of(file))

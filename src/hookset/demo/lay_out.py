@@ -6,7 +6,7 @@ import shutil
 from importlib import resources
 from pathlib import Path
 
-from hookset.building.zipped import zip_tree
+from hookset.building.forms import zip_tree
 from hookset.model import CouldNotError, RefusedError
 from hookset.trees import FolderTree
 

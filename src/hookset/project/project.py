@@ -118,7 +118,8 @@ def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset
     built = build_folder.rstrip("/").removeprefix("./")
     ending = layout.build.archive.rpartition("}")[2].rpartition(".")[2].casefold() or "zip"
     folders = frozenset(parent for path in installed for parent in _parents(path))
-    return FolderTree(root, _Skipped(root, layout, built, ending, installed | folders))
+    whole = layout.build.form == "folder"
+    return FolderTree(root, _Skipped(root, layout, built, ending, installed | folders, whole))
 
 
 @dataclass(frozen=True)
@@ -133,6 +134,8 @@ class _Skipped:
     """Of what is built."""
     installed: frozenset[str]
     """What packs have brought, and the folders that it is in."""
+    whole: bool
+    """Whether what is built is a folder: then all that lies where builds go is built."""
 
     def __call__(self, path: str) -> bool:
         if is_ours(path):
@@ -144,7 +147,7 @@ class _Skipped:
         # A build folder hides what a build has put there, and nothing that the layout reads: it may be any folder.
         in_build = bool(self.built) and self.built != "." and path.startswith(f"{self.built}/")
         built = path.casefold().endswith(f".{self.ending}")
-        return in_build and (built or _is_no_part(self.root, self.layout, path))
+        return in_build and (self.whole or built or _is_no_part(self.root, self.layout, path))
 
 
 def _parents(path: str) -> list[str]:

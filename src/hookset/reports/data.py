@@ -192,6 +192,7 @@ def archive_data(archive: Archive, path: str, size: int, sha256: str, packed: in
         "packed": packed,
         "members": list(archive.members),
         "left_out": list(archive.left_out),
+        "inner": {one.name: list(one.members) for one in archive.inner},
     }
 
 

@@ -18,6 +18,7 @@ from hookset.trees.paths import joined, unsafe_reason
 from hookset.trees.patterns import Pattern, SlowPatternError, pattern_of
 from hookset.trees.prefixed import PrefixedTree
 from hookset.trees.regular import open_regular, read_regular
+from hookset.trees.renamed import RenamedTree
 from hookset.trees.rezipped import Rezipped
 from hookset.trees.text import Text, decode, excerpt, known_encoding, line_and_column, lines_and_columns
 from hookset.trees.tree import EmptyTree, Tree, spelled_otherwise
@@ -35,6 +36,7 @@ __all__ = [
     "Overlay",
     "Pattern",
     "PrefixedTree",
+    "RenamedTree",
     "Rezipped",
     "SlicedTree",
     "SlowPatternError",

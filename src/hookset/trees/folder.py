@@ -57,6 +57,11 @@ class FolderTree:
         state = self._files[path]
         return state.st_size if state is not None else 0
 
+    @property
+    def total(self) -> int:
+        """The bytes of all files."""
+        return sum(map(self.size, self.paths()))
+
     def stamp(self, path: str) -> bytes:
         """Size, number and times. A file that was written just now may be written again within the same tick of its
         clock; and where the system keeps no time of change, one time that can be set at will is not enough."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
+import secrets
 import shutil
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -44,12 +45,14 @@ class Delivery:
 
 def other_copies(folder: Path, layout: Layout, name: str, own: str) -> tuple[Path, ...]:
     """Archives in a folder that are the same map by their own descriptors, under other names than `own`."""
-    ending = Path(layout.archive.source).suffix
+    ending, whole = Path(layout.archive.source).suffix, layout.build.form == "folder"
     found = []
     for file in sorted(folder.iterdir()) if folder.is_dir() else ():
-        if file.name != own and file.suffix == ending and not file.name.startswith(".") and file.is_file():
+        meant = file.is_dir() and not file.is_symlink() if whole else file.is_file() and file.suffix == ending
+        if meant and file.name != own and not file.name.startswith("."):
             with contextlib.suppress(HooksetError, OSError):
-                if name and map_words(open_archive(file), layout)["map"] == name:
+                tree = FolderTree(file) if whole else open_archive(file)
+                if name and map_words(tree, layout)["map"] == name:
                     found.append(file)
     return tuple(found)
 
@@ -109,7 +112,7 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
 def put_back(aside: Sequence[Aside], target: Path) -> None:
     """What lay there before the last delivery lies there again, and the delivered archive does not. Raises
     CouldNotError where what was kept is gone, or cannot be written."""
-    lacking = [one.kept for one in aside if not one.kept.is_file()]
+    lacking = [one.kept for one in aside if not one.kept.exists()]
     if lacking:
         raise CouldNotError(
             "the earlier map is not there any more",
@@ -121,7 +124,7 @@ def put_back(aside: Sequence[Aside], target: Path) -> None:
         for one in aside:
             _copied(one.kept, one.was)
         if target not in [one.was for one in aside]:
-            target.unlink(missing_ok=True)
+            _taken(target)
     except OSError as error:
         raise CouldNotError(
             f"the earlier map could not be put back: {error.strerror or error}",
@@ -132,13 +135,25 @@ def put_back(aside: Sequence[Aside], target: Path) -> None:
 
 def _gone(file: Path) -> bool:
     try:
-        file.unlink()
+        _taken(file)
     except OSError:
         return False
     return True
 
 
+def _taken(place: Path) -> None:
+    """Take a file or a folder away; a folder out of sight first: no part of it is ever loaded for the whole."""
+    if not place.is_dir() or place.is_symlink():
+        place.unlink(missing_ok=True)
+        return
+    hidden = place.with_name(f".{place.name[:100]}.{secrets.token_hex(6)}")
+    place.rename(hidden)
+    shutil.rmtree(hidden)
+
+
 def _same(one: Path, other: Path) -> bool:
+    if one.is_dir() or other.is_dir():
+        return one.is_dir() and other.is_dir() and _digests(one) == _digests(other)
     if one.stat().st_size != other.stat().st_size:
         return False
     return sha256_of(Member(FolderTree(one.parent), one.name)) == sha256_of(
@@ -146,7 +161,15 @@ def _same(one: Path, other: Path) -> bool:
     )
 
 
+def _digests(folder: Path) -> dict[str, str]:
+    tree = FolderTree(folder)
+    return {path: sha256_of(Member(tree, path)) for path in tree.paths()}
+
+
 def _copied(source: Path, target: Path) -> None:
+    if source.is_dir():
+        _copied_folder(source, target)
+        return
     with source.open("rb") as reading, replacing(target) as stream:
         shutil.copyfileobj(reading, stream, _CHUNK)
         stream.flush()
@@ -154,10 +177,23 @@ def _copied(source: Path, target: Path) -> None:
     shutil.copystat(source, target)
 
 
+def _copied_folder(source: Path, target: Path) -> None:
+    """A folder in place of the one that is there, if one is: made beside it first."""
+    target.parent.mkdir(parents=True, exist_ok=True)
+    fresh = target.with_name(f".{target.name[:100]}.{secrets.token_hex(6)}")
+    try:
+        shutil.copytree(source, fresh)
+        if target.exists():
+            _taken(target)
+        fresh.rename(target)
+    finally:
+        shutil.rmtree(fresh, ignore_errors=True)
+
+
 def _tidied(aside: Path) -> None:
     """Of the earlier copies the latest are kept; their names begin with when they were put aside."""
-    kept = sorted((one for one in aside.iterdir() if one.is_file()), reverse=True) if aside.is_dir() else []
+    kept = sorted(aside.iterdir(), reverse=True) if aside.is_dir() else []
     stamps = sorted({one.name.partition(" ")[0] for one in kept}, reverse=True)[:_MOST_ASIDE]
     for one in kept:
         if one.name.partition(" ")[0] not in stamps:
-            one.unlink()
+            _taken(one)

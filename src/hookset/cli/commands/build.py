@@ -70,9 +70,10 @@ def command(
     made = built(run, project, anyway, target, wish)
     archive, file = made.archive, made.file
     run.notes.add(f"wrote {file}")
-    size = file.stat().st_size
-    # To read a large one to its end takes longer than to build it again.
-    sha256 = sha256_of(Member(FolderTree(file.parent), archive.name)) if digest or size <= _SMALL else ""
+    size = FolderTree(file).total if file.is_dir() else file.stat().st_size
+    # To read a large one to its end takes longer than to build it again; a folder is no one file.
+    told = not file.is_dir() and (digest or size <= _SMALL)
+    sha256 = sha256_of(Member(FolderTree(file.parent), archive.name)) if told else ""
     head = project.file.map
     if as_json:
         data = archive_data(archive, str(file), size, sha256, made.packed)

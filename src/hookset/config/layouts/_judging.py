@@ -28,13 +28,14 @@ from hookset.config.layouts.schema import (
 )
 from hookset.config.layouts.template import Template, template
 from hookset.config.sheets import nearest
-from hookset.trees import Glob
+from hookset.trees import Glob, unsafe_reason
 
 __all__ = [
     "agree_rules",
     "archive_template",
     "bounds_rules",
     "called_rules",
+    "check_archive",
     "count_rules",
     "ground_rules",
     "lookup_tables",
@@ -214,6 +215,21 @@ def archive_template(compiler: LayoutCompiler) -> Template:
     for name in sorted(made.fields - {*known}):
         compiler.complain(at, f"unknown part {{{name}}}{nearest(name, known)}")
     return made
+
+
+def check_archive(compiler: LayoutCompiler) -> None:
+    """Tell what of the forms of a built map means nothing."""
+    build = compiler.entry.build
+    for index, pattern in enumerate(build.stored):
+        compiler.glob(pattern, f"/build/stored/{index}")
+    for index, one in enumerate(build.inner):
+        at = f"/build/inner/{index}"
+        if unsafe_reason(one.name) is not None:
+            compiler.complain(f"{at}/name", f"`{one.name}` is no path in an archive")
+        if not one.files:
+            compiler.complain(f"{at}/files", "it holds nothing: say which files")
+        for number, pattern in enumerate(one.files):
+            compiler.glob(pattern, f"{at}/files/{number}")
 
 
 def map_templates(compiler: LayoutCompiler) -> tuple[dict[str, Template], Template | None]:

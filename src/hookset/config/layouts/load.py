@@ -14,6 +14,7 @@ from hookset.config.layouts._judging import (
     archive_template,
     bounds_rules,
     called_rules,
+    check_archive,
     count_rules,
     ground_rules,
     lookup_tables,
@@ -139,6 +140,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     words, folder = map_templates(compiler)
     logs, steps = log_rules(compiler, entry.log, ""), step_rules(compiler)
     archive = archive_template(compiler)
+    check_archive(compiler)
     if not entry.read:
         compiler.complain("", "no [[read]] rule: nothing in a map would be looked at")
     if compiler.complaints:

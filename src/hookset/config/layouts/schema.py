@@ -176,8 +176,25 @@ class ManifestEntry(Table, frozen=True):
     """Rows that there must not be: patterns of what they are called."""
 
 
+class InnerEntry(Table, frozen=True, kw_only=True):
+    """An archive in the archive: `[[build.inner]]`."""
+
+    name: str
+    """Its path in the archive."""
+    files: tuple[str, ...]
+    """Patterns: what it holds. A file is in the first that asks for it."""
+    below: str = ""
+    """The folder that is taken off the paths in it."""
+    form: Literal["zip", "tar"] = "zip"
+
+
 class BuildEntry(Table, frozen=True):
     archive: str = "{name}.zip"
+    form: Literal["zip", "tar", "folder"] = "zip"
+    """What it is, whatever its name ends with."""
+    stored: tuple[str, ...] = ()
+    """Patterns: what is not packed in a zip, beside pictures and sounds that are packed already."""
+    inner: tuple[InnerEntry, ...] = ()
     first: tuple[str, ...] = ()
     """What stands at the archive's top, before all else."""
     ships: Literal["listed", "all"] = "all"

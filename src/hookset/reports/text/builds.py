@@ -14,6 +14,7 @@ from hookset.reports.text.style import columns, heading, plural, section, sized,
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
+    from hookset.building import Archive
     from hookset.building.built import Built
 
 __all__ = ["build_text"]
@@ -30,7 +31,7 @@ def build_text(name: str, made: Built, size: int, sha256: str) -> RenderableType
         section("archive", Text(os.path.relpath(made.file))),
         section("size", Text(f"{sized(size)}{f', sha256 {sha256[:16]}…' if sha256 else ''}", style="dim")),
         section("packed", Text(_packed(len(archive.members), made.packed), style="dim")),
-        section("holds", columns(rows, indent=0)),
+        section("holds", columns([*rows, *_inside(archive)], indent=0)),
     ]
     if archive.left_out:
         parts.append(section("stays out", Text(", ".join(archive.left_out), style="dim")))
@@ -40,6 +41,11 @@ def build_text(name: str, made: Built, size: int, sha256: str) -> RenderableType
         )
     parts.append(section("next", Text("hookset trial", style="name")))
     return stacked(*parts)
+
+
+def _inside(archive: Archive) -> list[tuple[Text, Text]]:
+    """Archives in the archive."""
+    return [(Text(f"{len(one.members)}"), Text(f"in {one.name}", style="dim")) for one in archive.inner]
 
 
 def _packed(members: int, packed: int) -> str:

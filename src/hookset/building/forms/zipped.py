@@ -2,23 +2,25 @@
 
 from __future__ import annotations
 
+import contextlib
 import copy
 import os
 import zipfile
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, BinaryIO
 
-from hookset.trees import Tree
+from hookset.building.forms.form import is_stored
+from hookset.project.saving import replacing
+from hookset.trees import Glob, Tree
 
-__all__ = ["EarlierZip", "zip_tree"]
+__all__ = ["ZIP", "EarlierZip", "zip_tree"]
 
 _CHUNK = 1 << 20
 _COPIED = 1 << 26
 _EPOCH = (1980, 1, 1, 0, 0, 0)
-# Already packed: packing again costs time and gains nothing.
-_PACKED = (".png", ".jpg", ".jpeg", ".ogg", ".opus", ".mp3", ".zip", ".webp", ".ktx2")
 
 
 @dataclass(frozen=True)
@@ -28,29 +30,28 @@ class EarlierZip:
     stream: BinaryIO
     members: Mapping[str, tuple[zipfile.ZipInfo, int, int]]
     """Those whose content is as it was: the entry, and where its bytes begin and end in the file."""
-    names: tuple[str, ...]
-    """All members, in their order."""
-
-    def is_all(self, members: Sequence[str]) -> bool:
-        """Whether an archive of these members would be this one."""
-        return tuple(members) == self.names and len(self.members) == len(self.names)
 
     @classmethod
-    def of(cls, stream: BinaryIO, same: Sequence[str]) -> EarlierZip:
-        """`same` are the members whose content has not changed. Raises zipfile.BadZipFile."""
-        wanted = frozenset(same)
+    def of(cls, stream: BinaryIO, same: frozenset[str]) -> EarlierZip:
+        """`same` are the members whose content has not changed. Raises zipfile.BadZipFile, ValueError."""
         with zipfile.ZipFile(stream) as archive:
             infos = sorted(archive.infolist(), key=lambda info: info.header_offset)
             ends = [*(info.header_offset for info in infos[1:]), archive.start_dir]
         found = {
             info.filename: (info, info.header_offset, end)
             for info, end in zip(infos, ends, strict=True)
-            if info.filename in wanted
+            if info.filename in same
         }
-        return cls(stream, found, tuple(info.filename for info in infos))
+        return cls(stream, found)
 
 
-def zip_tree(tree: Tree, members: Sequence[str], target: Path | BinaryIO, earlier: EarlierZip | None = None) -> int:
+def zip_tree(
+    tree: Tree,
+    members: Sequence[str],
+    target: Path | BinaryIO,
+    earlier: EarlierZip | None = None,
+    stored: Sequence[Glob] = (),
+) -> int:
     """Write members with fixed times and modes, so that equal content gives equal bytes; those that an earlier archive
     has are copied as they lie there. Gives how many were packed."""
     packed = 0
@@ -66,17 +67,16 @@ def zip_tree(tree: Tree, members: Sequence[str], target: Path | BinaryIO, earlie
                 continue
             _copy(archive, earlier, run)
             run = []
-            _pack(archive, tree, path)
+            _pack(archive, tree, path, is_stored(path, stored))
             packed += 1
         _copy(archive, earlier, run)
     return packed
 
 
-def _pack(archive: zipfile.ZipFile, tree: Tree, path: str) -> None:
+def _pack(archive: zipfile.ZipFile, tree: Tree, path: str, stored: bool) -> None:
     info = zipfile.ZipInfo(path, _EPOCH)
     info.external_attr = 0o100644 << 16
     info.create_system = 3
-    stored = path.lower().endswith(_PACKED)
     info.compress_type = zipfile.ZIP_STORED if stored else zipfile.ZIP_DEFLATED
     info.file_size = tree.size(path)
     with tree.open(path) as source, archive.open(info, "w") as member:
@@ -126,3 +126,38 @@ def _copied(source: BinaryIO, begin: int, end: int, target: IO[bytes]) -> None:
         target.write(chunk)
         at += len(chunk)
     target.flush()
+
+
+class _Zip:
+    """Members that have not changed are copied as they lie there."""
+
+    version = f"zip 2 {zlib.ZLIB_RUNTIME_VERSION}"
+
+    def write(
+        self, tree: Tree, members: Sequence[str], stored: Sequence[Glob], target: Path, same: frozenset[str]
+    ) -> int:
+        with contextlib.ExitStack() as opened:
+            earlier = None
+            if same:
+                with contextlib.suppress(OSError, zipfile.BadZipFile, ValueError):
+                    earlier = EarlierZip.of(opened.enter_context(target.open("rb")), same)
+            with replacing(target) as stream:
+                return zip_tree(tree, members, stream, earlier, stored)
+
+    def listed(self, target: Path, fresh: frozenset[str]) -> Mapping[str, int]:
+        try:
+            with zipfile.ZipFile(target) as archive:
+                for path in fresh:
+                    with archive.open(path) as member:
+                        while member.read(_CHUNK):
+                            pass
+                return {info.filename: info.file_size for info in archive.infolist()}
+        except (zipfile.BadZipFile, zlib.error, KeyError) as error:
+            raise ValueError(str(error)) from error
+
+    def state(self, target: Path) -> tuple[int, int, int]:
+        found = target.stat()
+        return found.st_size, found.st_ino, found.st_mtime_ns
+
+
+ZIP = _Zip()
