@@ -4,6 +4,10 @@ from __future__ import annotations
 
 import os
 import shutil
+import signal
+import subprocess
+import sys
+import time
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
@@ -201,3 +205,48 @@ def test_what_there_is_to_be_seen_is_ticked_off(game: Path, hookset: Run) -> Non
     assert any(one["done"] for one in left)
     assert hookset("look-for", "--again").code == 0
     assert not any(one["done"] for one in hookset("look-for", "--json").data["look_for"])
+
+
+def test_a_watched_map_is_delivered_whenever_it_has_changed(demo: Path, game: Path, hookset: Run) -> None:
+    assert hookset("deliver", "game", "--to", str(game)).code == 0
+    (target,) = game.iterdir()
+    script = demo / "scripts/server/harbour.lua"
+
+    def until(done: Callable[[], bool]) -> None:
+        end = time.monotonic() + 30
+        while not done():
+            assert time.monotonic() < end
+            time.sleep(0.05)
+
+    said = demo.parent / "said.txt"
+    with said.open("w") as stream:
+        command = [sys.executable, "-m", "hookset", "deliver", "--watch"]
+        process = subprocess.Popen(command, cwd=demo, stdout=stream, stderr=stream)
+        try:
+            until(lambda: "is watched" in said.read_text())
+            time.sleep(0.3)
+            before = target.read_bytes()
+            script.write_bytes(script.read_bytes() + b"\n-- more\n")
+            until(lambda: target.read_bytes() != before)
+            # A fault keeps it from being delivered, and no more than that: mended, it goes on.
+            second = target.read_bytes()
+            script.write_bytes(script.read_bytes() + b"\nif then\n")
+            until(lambda: "it is not built" in said.read_text())
+            assert target.read_bytes() == second
+            script.write_bytes(script.read_bytes().replace(b"if then", b"-- mended"))
+            until(lambda: target.read_bytes() != second)
+        finally:
+            process.send_signal(signal.SIGINT)
+            assert process.wait(30) == 0
+
+
+def test_the_report_has_what_is_to_be_looked_for(demo: Path, hookset: Run) -> None:
+    assert hookset("install", str(demo.parent / "packs/fog-bell.zip")).code == 0
+    told = hookset("look-for", "--json").data["look_for"]
+    assert told
+    hookset("look-for", "1")
+    hookset("check", "--report", "told.html")
+    page = (demo / "told.html").read_text()
+    assert "to look for in the game" in page
+    assert told[0]["says"].split("'")[0][:30] in page
+    assert "✓" in page

@@ -121,6 +121,7 @@ def _known_formats(reports: tuple[Path, ...]) -> None:
 
 
 def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: Path) -> None:
+    from hookset.building.delivery.record import read_deliveries, to_look_for
     from hookset.reports.saved import ReportInput, report_for
 
     report = report_for(file.name)
@@ -132,6 +133,7 @@ def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: P
         from hookset.cli.figures import map_picture
 
         picture = map_picture(project, findings, {number: f"#finding-{number}" for number in range(len(findings))})
+    seen = to_look_for(read_ledger(project.root), read_deliveries(project.root))
     told = ReportInput(
         project.file.map.name,
         project.file.map.version,
@@ -139,6 +141,7 @@ def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: P
         now(),
         verdict,
         findings,
+        tuple((f"{one.pack} {one.version}", one.says, one.done) for one in seen),
         picture,
     )
     save_file(file, report.written(told).encode("utf-8", "backslashreplace"))

@@ -44,6 +44,7 @@ __all__ = ["command"]
 @click.option("--back", is_flag=True, help="What lay there before the last delivery lies there again.")
 @click.option("--destinations", "shown", is_flag=True, help="Show them, and deliver nothing.")
 @click.option("--forget", is_flag=True, help="Forget a destination; what lies there stays.")
+@click.option("--watch", is_flag=True, help="Deliver again whenever the map has changed, until Ctrl-C.")
 @click.option("--anyway", is_flag=True, help="Deliver although the map has errors.")
 @json_option
 @pass_run
@@ -54,6 +55,7 @@ def command(
     back: bool,
     shown: bool,
     forget: bool,
+    watch: bool,
     anyway: bool,
     as_json: bool,
 ) -> None:
@@ -67,12 +69,15 @@ def command(
     Examples, in the demo's map:
         hookset deliver game --to ../game/maps
         hookset deliver
+        hookset deliver --watch
         hookset deliver --back
     """
     file = user_config_path("hookset", appauthor=False) / "destinations.toml"
     destinations = read_destinations(file)
     if sum((back, shown, forget, folder is not None)) > 1:
         raise WrongUseError("say one of --to, --back, --destinations and --forget")
+    if watch and (back or shown or forget):
+        raise WrongUseError("--watch goes with delivering only")
     if shown or forget:
         for name in names if forget else ():
             destinations = without_destination(destinations, name)
@@ -88,7 +93,26 @@ def command(
     if back:
         _back(run, project, meant, as_json)
         return
+    if watch:
+        _watch(run, project, meant, anyway, as_json)
+        return
     _deliver(run, project, meant, anyway, as_json)
+
+
+def _watch(run: Run, project: MapProject, meant: tuple[Destination, ...], anyway: bool, as_json: bool) -> None:
+    """Deliver now, and after each change; what keeps one delivery from being made is told, and the next change tries
+    again."""
+    # Imported here: nothing else waits for changes.
+    from hookset.cli.watching import changes_of
+
+    line = ["--map", str(project.root), "deliver", *(one.name for one in meant)]
+    line += [*(["--anyway"] if anyway else []), *(["--json"] if as_json else [])]
+    run.program(line)
+    run.tell(f"{project.file.map.name} is watched; Ctrl-C ends it")
+    for changed in changes_of(project):
+        more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
+        run.tell(f"\nchanged: {', '.join(changed[:3])}{more}")
+        run.program(line)
 
 
 def _named(

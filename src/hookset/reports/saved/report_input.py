@@ -23,6 +23,8 @@ class ReportInput:
     verdict: Summary
     findings: tuple[Finding, ...]
     """Those that are told: all, or what is new since an earlier report."""
+    look_for: tuple[tuple[str, str, bool], ...] = ()
+    """What there is to be seen of each pack in the game: the pack with its version, what, and whether it was seen."""
     picture: str = ""
     """The map as SVG; marks of findings in it lead to `#finding-N`, by their number from 0. Empty for no picture."""
 
