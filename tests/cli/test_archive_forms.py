@@ -73,7 +73,7 @@ def test_what_is_stored_is_not_packed_and_the_ending_is_the_layouts(tmp_path: Pa
         kept = {info.filename: info.compress_type == zipfile.ZIP_STORED for info in archive.infolist()}
         assert list(kept) == MEMBERS
         assert {name for name, stored in kept.items() if stored} == {"sounds/bell.raw", "sounds/gong.raw"}
-    # Another wish of the layout packs all anew, though no file has changed.
+    # Another wish of the layout packs all again, though no file has changed.
     (root / "own.toml").write_text(LAYOUT.format(build='archive = "{name}.harbour"'))
     assert hookset("build", "--json", folder=root).data["packed"] == len(MEMBERS)
 

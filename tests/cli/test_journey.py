@@ -46,7 +46,7 @@ def test_demo_plays_the_whole_journey(tmp_path: Path) -> None:
 @pytest.mark.no_cover
 def test_demo_for_programs(tmp_path: Path) -> None:
     ran = run_hookset(tmp_path, "demo", "x", "--json")
-    assert [step["exit"] for step in ran.data["steps"]] == [0, 1, 1, *[0] * 20]
+    assert [step["exit"] for step in ran.data["steps"]] == [0, 1, 1, *[0] * 21]
 
 
 def test_start_tells_what_it_recognised(demo: Path, hookset: Run) -> None:

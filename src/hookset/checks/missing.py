@@ -8,14 +8,28 @@ from hookset.checks.declare import Case, UnplacedFinding
 from hookset.model import Severity
 from hookset.symbols import Miss, Resolution
 
-__all__ = ["missing_because", "missing_finding"]
+__all__ = ["missing_because", "missing_finding", "not_made_yet"]
 
 
 def missing_because(case: Case, miss: Miss) -> Iterator[Resolution]:
-    """Yield the missing references that are missing in one way."""
+    """Yield the missing references that are missing in one way. What a step of a build is to make is not missing."""
     for resolution in case.resolutions.missing:
-        if resolution.miss is miss:
+        if resolution.miss is miss and (miss is not Miss.ABSENT or not _maker(case, resolution)):
             yield resolution
+
+
+def not_made_yet(case: Case) -> Iterator[tuple[Resolution, str]]:
+    """Yield the references to files that are not there and that a step of a build makes, with the step's name."""
+    for resolution in case.resolutions.missing:
+        if resolution.miss is Miss.ABSENT and (name := _maker(case, resolution)):
+            yield resolution, name
+
+
+def _maker(case: Case, resolution: Resolution) -> str:
+    reference = resolution.reference
+    if not case.layout.steps or not case.kind(reference.kind).entry.path:
+        return ""
+    return next((step.entry.name for step in case.layout.steps if step.makes(reference.name)), "")
 
 
 def missing_finding(

@@ -9,7 +9,7 @@ from msgspec import structs
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.missing import missing_because, missing_finding
+from hookset.checks.missing import missing_because, missing_finding, not_made_yet
 from hookset.config.layouts import Kind
 from hookset.model import Definition, Severity, with_article
 from hookset.symbols import Miss, Outcome, Resolution, resolve
@@ -100,6 +100,31 @@ def missing_file(case: Case) -> Iterable[UnplacedFinding]:
             yield missing_finding(
                 case, resolution, f"the file `{reference.name}` is not there", instead=_near(case, resolution)
             )
+
+
+@check(
+    code="not-made-yet",
+    title="A file that is used is yet to be made",
+    severity=Severity.NOTE,
+    loaded=True,
+    why="a step of the build makes it; without that it is not in the game",
+    remedy="hookset build",
+    example=Example(
+        fails={"things.csv": "name,deed,picture\ngate,open,gates.png\n"},
+        passes={"things.csv": "name,deed,picture\ngate,open,gate.png\n"},
+        layout="""
+[[step]]
+name = "pictures"
+command = ["paint"]
+writes = ["**/gates.png"]
+""",
+    ),
+)
+def made_by_no_step_yet(case: Case) -> Iterable[UnplacedFinding]:
+    for resolution, step in not_made_yet(case):
+        yield missing_finding(
+            case, resolution, f"the file `{resolution.reference.name}` is made by the step `{step}` of a build"
+        )
 
 
 @check(

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from pathlib import Path
 
-from hookset.building import gate, gate_shipped, plan_archive, write_archive
+from hookset.building import gate, gate_made, gate_shipped, plan_archive, write_archive
 from hookset.building.built import Built
 from hookset.building.steps.carrying import Carried, Ending
-from hookset.building.steps.needed import promised
 from hookset.checks import Verdict, judge
 from hookset.cli.busy import busy
-from hookset.cli.making import Making, StepsWish, carried_out, making_of
+from hookset.cli.making import StepsWish, carried_out, making_of
 from hookset.cli.run import Run
 from hookset.model import RefusedError
 from hookset.project import Ledger, MapProject, read_ledger
@@ -34,10 +33,10 @@ def built(
     wish = wish if wish is not None else StepsWish()
     ledger = read_ledger(project.root)
     verdict = judged(run, project, ledger)
-    making = making_of(run, project, verdict.case, wish) if project.steps else None
+    making = making_of(run, project, verdict.case, wish) if project.layout.steps else None
     if not anyway:
-        # Before anything runs, which may take hours: what the steps are to make cannot be there yet.
-        gate(verdict, _made_by(making, verdict))
+        # Before anything runs, which may take hours.
+        gate(verdict)
     steps: tuple[Carried, ...] = ()
     if making is not None:
         steps = carried_out(run, making, ledger, wish)
@@ -46,6 +45,7 @@ def built(
         verdict = judged(run, project, ledger)
         if not anyway:
             gate(verdict)
+            gate_made(verdict)
     head = project.file.map
     archive = plan_archive(verdict.case, head.name, head.version)
     if archive.left_out and not anyway:
@@ -58,12 +58,6 @@ def built(
     with busy("packing"):
         packed = write_archive(project.tree, archive, file, None if wish.full else run.memory_of(file))
     return Built(archive, file, packed, verdict, ledger, steps)
-
-
-def _made_by(making: Making | None, verdict: Verdict) -> frozenset[str]:
-    """Files that are missing now, and that a step is to make."""
-    names = {one.name for one in verdict.errors if one.name}
-    return frozenset(name for name in names if making is not None and promised(making.expected, name))
 
 
 def stopped_by(failed: Sequence[Carried]) -> RefusedError:

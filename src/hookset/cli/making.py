@@ -66,9 +66,17 @@ def making_of(run: Run, project: MapProject, case: Case, wish: StepsWish) -> Mak
             remedy="unpack the map, and say in its hookset.toml no `file`",
         )
     head = project.file.map
-    every = Steps(project.steps, _named(project.steps, case), {"map": head.name, "version": head.version})
+    every = Steps(
+        project.layout.steps,
+        _named(project.layout.steps, case),
+        {
+            "map": head.name,
+            "version": head.version,
+            "python": sys.executable,
+        },
+    )
     steps = every
-    names = [step.entry.name for step in project.steps]
+    names = [step.entry.name for step in project.layout.steps]
     if wish.only:
         if wish.only not in names:
             raise WrongUseError(

@@ -68,6 +68,7 @@ def steps() -> tuple[Step, ...]:
         Step("Which packs are installed now, and whom to thank?", ("list",)),
         Step("Check the whole of it.", ("check",)),
         Step("Build.", ("build",)),
+        Step("Build once more: nothing has changed, and nothing is packed.", ("build",)),
         Step(
             "Load the built map in the stand-in game: the scripts run, the lever is pulled, the bridge moves.",
             ("trial",),

@@ -32,8 +32,8 @@ MAPS = {"basin": "scene-graph", "shore": "type-table", "course": "numbered-marks
 
 def lay_out(folder: Path) -> None:
     """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three of them with no
-    more than notes, three further maps of the scenario and one to lift things from, and the picture and the sound of
-    somebody's own market stall.
+    more than notes, three further maps of the scenario, one to lift things from and one with steps, and the picture
+    and the sound of somebody's own market stall.
 
     Raises RefusedError when something is there already.
     """
@@ -51,7 +51,8 @@ def lay_out(folder: Path) -> None:
             shutil.copyfile(source / "base.stock.json", folder / "base.stock.json")
             for name, layout in MAPS.items():
                 shutil.copytree(source / layout, folder / "maps" / name)
-            shutil.copytree(source / "old-quay", folder / "maps" / "old-quay")
+            for name in ("old-quay", "kiln"):
+                shutil.copytree(source / name, folder / "maps" / name)
             shutil.copytree(source / "market", folder / "market")
             (folder / "packs").mkdir()
             for pack in PACKS:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import partial
 from operator import eq
 from pathlib import Path
@@ -10,7 +10,6 @@ from pathlib import Path
 from msgspec import Struct
 
 from hookset.config.layouts import Layout, named_layout, project_steps
-from hookset.config.layouts.rules import Step
 from hookset.config.layouts.steps import StepEntry
 from hookset.config.sheets import Sheet, read_sheet, typed
 from hookset.model import CouldNotError, WrongUseError
@@ -90,8 +89,6 @@ class MapProject:
     layout: Layout
     stock: Stock
     terms: Terms = field(default_factory=Terms)
-    steps: tuple[Step, ...] = ()
-    """Commands that make files of the map: the layout's and the project's own."""
 
     @property
     def tree(self) -> FolderTree | ZipTree:
@@ -209,19 +206,20 @@ def open_project(start: Path) -> MapProject:
             why="what is changed must lie where it can be taken back",
             remedy="put hookset.toml beside the archive",
         )
-    layout = named_layout(file.map.layout, root)
+    layout = _with_steps(root, file, named_layout(file.map.layout, root))
     stock = read_stock(root / path for path in file.content.stock)
-    return MapProject(root, file, layout, stock, terms, _steps(root, file, layout))
+    return MapProject(root, file, layout, stock, terms)
 
 
-def _steps(root: Path, file: ProjectFile, layout: Layout) -> tuple[Step, ...]:
+def _with_steps(root: Path, file: ProjectFile, layout: Layout) -> Layout:
+    """The layout, with the project's own steps."""
     if not file.step:
-        return layout.steps
+        return layout
     steps, complaints = project_steps(layout, file.step)
     if complaints:
         sheet = read_sheet(read_regular(root / PROJECT_FILE, _LARGEST), PROJECT_FILE)
         raise sheet.error(complaints, "correct the step; docs/building.md tells all that it can say")
-    return steps
+    return replace(layout, steps=steps)
 
 
 def open_layout(start: Path) -> Layout:

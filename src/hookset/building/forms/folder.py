@@ -1,4 +1,4 @@
-"""A folder: made anew beside the one that is there, and put in its place."""
+"""A folder: made beside the one that is there, and put in its place."""
 
 from __future__ import annotations
 

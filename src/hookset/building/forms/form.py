@@ -25,7 +25,7 @@ class ArchiveForm(Protocol):
         self, tree: Tree, members: Sequence[str], stored: Sequence[Glob], target: Path, same: frozenset[str]
     ) -> int:
         """Write the members in their order, whole or not at all: equal content gives equal bytes. The `same` are in
-        what lies at `target` as they would be written. Gives how many were packed anew. Raises OSError."""
+        what lies at `target` as they would be written. Gives how many were packed now. Raises OSError."""
 
     def listed(self, target: Path, fresh: frozenset[str]) -> Mapping[str, int]:
         """What lies there: each member with its size, in order. The `fresh` ones are read to their end, where the form

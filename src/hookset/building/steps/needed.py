@@ -17,7 +17,7 @@ from hookset.formats import Unreadable
 from hookset.model import CouldNotError
 from hookset.symbols.reading import open_document
 
-__all__ = ["Cause", "Expected", "Reason", "Steps", "Stuff", "expected", "promised", "reasons_for"]
+__all__ = ["Cause", "Expected", "Reason", "Steps", "Stuff", "expected", "reasons_for"]
 
 _RUN = frozenset((".py", ".lua", ".js", ".mjs", ".rb", ".pl", ".sh", ".ps1", ".bat", ".cmd", ".exe", ".jar", ".wasm"))
 """Endings of files that are run, rather than worked on."""
@@ -71,7 +71,7 @@ class Steps:
     named: Mapping[str, tuple[str, ...]]
     """By the kind of a name: the files that define any."""
     words: Mapping[str, str]
-    """What stands for `{map}` and `{version}`."""
+    """What stands for `{map}`, `{version}` and `{python}`."""
 
     def up_to(self, name: str) -> Steps:
         """One of them, and those whose files it reads."""
@@ -124,7 +124,7 @@ class Steps:
         files = tuple(self.files(step, digests.tree.paths()))
         tools = self.tools(step, files)
         triggers = [path for path in files if path not in tools and _triggers(step, path)]
-        place = found_program(step.entry.command[0], digests.tree.root)
+        place = found_program(_filled(step.entry.command[0], self.words), digests.tree.root)
         filled = "\n".join(_filled(one, self.words) for one in step.entry.command)
         command = command_digest(step, {path: digests.of(path) for path in tools})
         return Stuff(
@@ -232,8 +232,3 @@ def expected(
         waits_for = tuple(one for one in step.entry.after if one in found and found[one].may_run)
         found[name] = Expected(step, reasons, waits_for, run.seconds if run is not None else 0.0)
     return tuple(found.values())
-
-
-def promised(found: Sequence[Expected], path: str) -> bool:
-    """Whether a step that will run makes such a file."""
-    return any(one.step.makes(path) for one in found if one.may_run)

@@ -17,7 +17,7 @@ __all__ = ["log_rules", "project_steps", "step_rules"]
 
 _TOLD = frozenset(["text", "name", "file", "line"])
 """Groups of a pattern of the log."""
-_WORDS = ("folder", "map", "version")
+_WORDS = ("folder", "map", "python", "version")
 _LONGEST = 7 * 24 * 3600
 
 

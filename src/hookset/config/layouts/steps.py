@@ -30,7 +30,7 @@ class StepEntry(PartEntry, frozen=True, kw_only=True):
     """What it does, in words."""
     command: tuple[str, ...]
     """The program and its arguments, as they are: no shell reads them. `{map}`, `{version}` and `{folder}` stand for
-    the map's name and version, and for the folder in which it runs."""
+    the map's name and version, and for the folder in which it runs; `{python}` for the Python that Hook Set runs in."""
     tools: tuple[str, ...] = ()
     """Patterns: the map's own files that the command runs. A change of them is a change of the command."""
     reads: tuple[str, ...] = ()
