@@ -107,6 +107,19 @@ SAMPLES = {
         {"match": '^[ \t]*add "(?P<value>[^"]*)"'},
         {"comments": ["^rem[^\n]*"], "opens": "(", "closes": ")"},
     ),
+    "gdscript": Sample(
+        lambda note, names: [f"# {note}", "func begin():", *(f"\tadd('{n}') # {note}" for n in names), "\tpass"],
+        {"inside": "function begin"},
+        lambda name: Body(text=f'add("{name}")'),
+        {"call": "add"},
+    ),
+    "resource": Sample(
+        lambda note, names: [f"; {note}", "[things]", "", *(f'{name}="1" ; {note}' for name in names), "[more]", "x=2"],
+        {"section": "things"},
+        lambda name: Body(record={name: "2"}),
+        {"section": "things", "keys": True},
+        sides=(),
+    ),
 }  # fmt: skip
 
 

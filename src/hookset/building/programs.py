@@ -106,8 +106,8 @@ def start(command: Sequence[str], folder: Path, log: Path, environment: Mapping[
     if place is None:
         raise CouldNotError(
             f"there is no program `{command[0]}`",
-            why="what it makes is part of the map",
-            remedy="install it, or say in the step's `command` where it is",
+            why="it was to be run, and nothing else does its work",
+            remedy="install it, or say in `command` where it is",
         )
     whole = [str(place), *command[1:]]
     if os.name == "posix":

@@ -8,23 +8,21 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import partial
 
-import click
-from platformdirs import user_config_path
-
+from hookset.building.permission import Asked
 from hookset.building.steps.carrying import Carried, carry_out_steps
+from hookset.building.steps.commands import refuse_brought
 from hookset.building.steps.digests import FileDigests
 from hookset.building.steps.needed import Expected, Steps, expected
-from hookset.building.steps.permission import allowed_together, read_allowed, refuse_brought, write_allowed
 from hookset.building.steps.record import StepRuns, read_runs
 from hookset.checks import Case
+from hookset.cli.allowing import permit
 from hookset.cli.busy import busy
 from hookset.cli.run import Run
 from hookset.config.layouts.rules import Step
 from hookset.config.sheets import nearest
-from hookset.model import CouldNotError, RefusedError, WrongUseError
+from hookset.model import CouldNotError, WrongUseError
 from hookset.project import Ledger, MapProject
 from hookset.project.places import is_ours
-from hookset.reports.text.build_steps import commands_text
 from hookset.trees import FolderTree
 
 __all__ = ["Making", "StepsWish", "carried_out", "making_of"]
@@ -146,50 +144,28 @@ def _words(running: Sequence[tuple[str, float, float]]) -> str:
 
 
 def _permit(run: Run, making: Making, brought: Mapping[str, str], wish: StepsWish) -> None:
-    file = user_config_path("hookset", appauthor=False) / "allowed.toml"
     for step in (one.step for one in making.expected if one.may_run):
         files = tuple(making.steps.files(step, making.digests.tree.paths()))
         refuse_brought(step, files, making.steps.tools(step, files), brought)
-    allowed = read_allowed(file)
     # All at once, whichever of them run now: nobody wants to be asked again for the next one.
-    digests = [(making.every.permission(step, making.digests), step) for step in making.every.steps]
-    fresh = [(digest, step) for digest, step in digests if digest not in allowed]
-    if not fresh:
-        return
-    word = allowed_together(digest for digest, _ in fresh)
-    shown = [(step, _declared(making.project, step)) for _, step in fresh]
-    if wish.allow and wish.allow != word:
-        raise WrongUseError(
-            f"`{wish.allow}` is not what these commands go by",
-            why="they may have changed since you saw them",
-            remedy="run `hookset build` again, and look at them",
+    asked = [
+        Asked(
+            making.every.permission(step, making.digests),
+            step.entry.name,
+            step.entry.command,
+            _declared(making.project, step),
+            (
+                ("tools", step.entry.tools),
+                ("reads", (*step.entry.reads, *step.entry.kinds, *step.entry.after)),
+                ("makes", step.entry.writes),
+                ("finds", tuple(f"{key}={value}" for key, value in step.entry.environment.items())),
+            ),
         )
-    if not wish.allow and not _asked(run, shown):
-        raise RefusedError(
-            "this build would run commands that you have not allowed yet",
-            details=tuple(_as_line(step, where) for step, where in shown),
-            why="they come with the layout or the project, and can do to your files what you can",
-            remedy=f"read them; if they are to run: hookset build --allow {word}",
-        )
-    write_allowed(file, fresh)
+        for step in making.every.steps
+    ]
+    permit(run, asked, wish.allow, "hookset build")
 
 
 def _declared(project: MapProject, step: Step) -> str:
     own = {entry.name for entry in project.file.step}
     return "hookset.toml" if step.entry.name in own else project.layout.where
-
-
-def _as_line(step: Step, where: str) -> str:
-    return f"{step.entry.name} ({where}): {' '.join(map(_quoted, step.entry.command))}"
-
-
-def _quoted(argument: str) -> str:
-    return argument if argument and not any(one in argument for one in " \"'\t\n") else repr(argument)
-
-
-def _asked(run: Run, shown: Sequence[tuple[Step, str]]) -> bool:
-    """Whether the user allows them, where there is a terminal to ask at."""
-    if not (sys.stdin.isatty() and sys.stdout.isatty()):
-        return False
-    run.print(commands_text(shown))
-    return click.confirm("Run them now, and whenever they are the same?", default=False)

@@ -312,11 +312,14 @@ class _Reader:
         """What the name can mean. For paths: below each root, with each ending that it may be written without."""
         if rule.kind not in self.layout.path_kinds:
             return [name]
-        if self.layout.kinds[rule.kind].entry.separators != "/":
+        kind = self.layout.kinds[rule.kind].entry
+        if kind.separators != "/":
             name = name.replace("\\", "/")
+        from_top = kind.top != "" and name.startswith(kind.top)
+        name = name.removeprefix(kind.top) if from_top else name
         bare = bool(rule.suffix) and not posixpath.splitext(name)[1]
         endings = rule.suffix if bare else ("",)
-        bases = (self.parts["parent"],) if rule.beside else rule.under
+        bases = ("",) if from_top else (self.parts["parent"],) if rule.beside else rule.under
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
 

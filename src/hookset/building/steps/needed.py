@@ -9,8 +9,8 @@ from enum import StrEnum
 from pathlib import PurePosixPath
 
 from hookset.building.programs import found_program
+from hookset.building.steps.commands import command_digest
 from hookset.building.steps.digests import FileDigests
-from hookset.building.steps.permission import command_digest
 from hookset.building.steps.record import StepRun
 from hookset.config.layouts.rules import Step, ValueQuery
 from hookset.formats import Unreadable

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import subprocess
 import sys
+import time
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -14,14 +16,15 @@ from hookset.building import archive_name
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.model import CouldNotError, WrongUseError
 from hookset.model.visible import visible
-from hookset.project import save_file
+from hookset.project import read_ledger, save_file
 from hookset.reports.logs import log_data
 from hookset.reports.text.logs import blame_text
 from hookset.reports.text.trials import trial_text
 from hookset.reports.trial import TrialLine, as_log
 
 if TYPE_CHECKING:
-    from hookset.building.logs import LogReport
+    from hookset.building.engines.running import EngineRun
+    from hookset.building.logs import LogLine, LogReport
 
 __all__ = ["command"]
 
@@ -38,21 +41,37 @@ __all__ = ["command"]
 @click.option("--limit", default=60, show_default=True, type=click.IntRange(1), help="Stop after so many real seconds.")
 @click.option("--save", type=click.Path(path_type=Path), help="Write the game's log to this file, as a game would.")
 @click.option("--log", "whole", is_flag=True, help="The game's log line by line.")
+@click.option(
+    "--in", "engine", metavar="ENGINE", default="", help="Load it in this engine, and compare with the check."
+)
+@click.option("--allow", metavar="WORD", default="", help="Allow the engine's command that goes by this word.")
 @json_option
 @pass_run
 def command(
-    run: Run, archive: Path | None, ticks: int, limit: int, save: Path | None, whole: bool, as_json: bool
+    run: Run,
+    archive: Path | None,
+    ticks: int,
+    limit: int,
+    save: Path | None,
+    whole: bool,
+    engine: str,
+    allow: str,
+    as_json: bool,
 ) -> int:
-    """Load the built map in the stand-in game and print what it says.
+    """Load the built map in the stand-in game and print what it says; or load the map in an engine of the layout's or
+    of your own, without a screen, and see what the engine and the check say of it side by side.
 
     The stand-in is a small simulated game that shares no code with the checks: it loads the zip, runs the scripts of
     both sides in a real Lua without access to this machine, uses every object, and logs what it misses. Exit code 1
     when it logs an error.
 
     \b
-    Example, in the demo's map, after `hookset build`:
+    Examples, in the demo's map, after `hookset build`:
         hookset trial
+        hookset trial --in stand-in
     """
+    if engine:
+        return _tried(run, engine, _Wish(archive, ticks, limit, save, whole, allow, as_json))
     file = archive or _built(run)
     if not file.is_file():
         raise WrongUseError(
@@ -79,6 +98,74 @@ def command(
         if report is not None:
             run.print(blame_text(report))
     return 1 if errors else 0
+
+
+@dataclass(frozen=True, slots=True)
+class _Wish:
+    """What was asked for, beside the engine."""
+
+    archive: Path | None
+    ticks: int
+    limit: int
+    save: Path | None
+    whole: bool
+    allow: str
+    as_json: bool
+
+
+def _tried(run: Run, name: str, wish: _Wish) -> int:
+    """In an engine: what it says, and what the check says, side by side."""
+    # Imported here: the stand-in alone needs none of it.
+    from hookset.building.engines.comparing import compared
+    from hookset.building.logs import log_report
+    from hookset.cli.building import judged
+    from hookset.cli.engines import STAND_IN, engine_named, tried_in
+    from hookset.cli.scene import scene_of
+    from hookset.reports.engines import compared_data
+    from hookset.reports.text.engines import compared_text
+
+    project = run.project()
+    if name == STAND_IN:
+        done, lines = _stood_in(wish.archive or _built(run), wish)
+        looked_at = len(lines)
+    else:
+        engine = engine_named(project, name)
+        file = wish.archive or _built(run)
+        if engine.entry.loads == "archive" and not file.exists():
+            raise WrongUseError("there is no such archive", where=str(file), remedy="run `hookset build` first")
+        done, lines, looked_at = tried_in(run, project, engine, file, wish.allow)
+    if wish.save is not None:
+        save_file(wish.save, done.log.encode("utf-8", "backslashreplace"))
+    if wish.whole and not wish.as_json:
+        click.echo(visible(done.log), nl=False)
+        return 1 if done.wrong or any(line.level == "error" for line in lines) else 0
+    verdict = judged(run, project, read_ledger(project.root))
+    report = log_report(lines, looked_at, scene_of(run, project), None)
+    beside = compared(report, verdict.errors)
+    bad = bool(done.wrong or beside.both or beside.only_engine or beside.only_check)
+    if wish.as_json:
+        run.show_json("trial", not bad, compared_data(name, done, beside))
+    else:
+        run.print(compared_text(project.file.map.name, name, done, beside))
+    return 1 if bad else 0
+
+
+def _stood_in(file: Path, wish: _Wish) -> tuple[EngineRun, list[LogLine]]:
+    """The stand-in game, as an engine like any other. What it says is data already."""
+    from hookset.building.engines.running import EngineRun
+    from hookset.building.logs import LogLine
+
+    if not file.is_file():
+        raise WrongUseError("there is no such archive", where=str(file), remedy="run `hookset build` first")
+    begun = time.monotonic()
+    told = _played(file, wish.ticks, wish.limit)
+    lines = [
+        LogLine(number=number, level="error", text=one.text, name=one.name, file=one.file, line=one.line)
+        for number, one in enumerate(told, 1)
+        if one.what == "error"
+    ]
+    stopped = next((one.text for one in told if one.what == "error" and "did not end within" in one.text), "")
+    return EngineRun(as_log(told), time.monotonic() - begun, stopped, alone=True), lines
 
 
 def _blamed(run: Run, log: str) -> LogReport:

@@ -1,5 +1,6 @@
 """Compile a layout file into rules, seats and kinds. The shipped layouts are data beside this code."""
 
+from hookset.config.layouts._engines import own_engines
 from hookset.config.layouts._steps import project_steps
 from hookset.config.layouts.descriptor import map_words
 from hookset.config.layouts.layout import Layout
@@ -30,6 +31,7 @@ __all__ = [
     "load_layout",
     "map_words",
     "named_layout",
+    "own_engines",
     "path_parts",
     "project_steps",
     "recognise",

@@ -19,7 +19,7 @@ from hookset.config.layouts.comparisons import (
 )
 from hookset.config.layouts.listing import Manifest
 from hookset.config.layouts.positions import Positions
-from hookset.config.layouts.rules import Change, Descriptor, Kind, LogRule, ReadRule, Seat, Step, ValueQuery
+from hookset.config.layouts.rules import Change, Descriptor, Engine, Kind, LogRule, ReadRule, Seat, Step, ValueQuery
 from hookset.config.layouts.schema import BuildEntry, LookupEntry, MirrorEntry, RecogniseEntry, UnitsEntry
 from hookset.config.layouts.template import Template
 from hookset.formats import format_named
@@ -70,6 +70,8 @@ class Layout:
     logs: tuple[LogRule, ...] = ()
     steps: tuple[Step, ...] = ()
     """Commands that make further files of the map."""
+    engines: tuple[Engine, ...] = ()
+    """Programs that load a map without a screen."""
     where: str = ""
     """What the layout's file is called in messages."""
     lines: Mapping[str, int] = field(default_factory=dict)

@@ -9,6 +9,7 @@ from dataclasses import replace
 from importlib import resources
 from pathlib import Path
 
+from hookset.config.layouts._engines import engine_rules
 from hookset.config.layouts._judging import (
     agree_rules,
     archive_template,
@@ -139,6 +140,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
     positions = position_rules(compiler)
     words, folder = map_templates(compiler)
     logs, steps = log_rules(compiler, entry.log, ""), step_rules(compiler)
+    engines = engine_rules(compiler)
     archive = archive_template(compiler)
     check_archive(compiler)
     if not entry.read:
@@ -178,4 +180,5 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         folder=folder,
         logs=logs,
         steps=steps,
+        engines=engines,
     )

@@ -7,6 +7,7 @@ from typing import Any
 
 from msgspec import Struct
 
+from hookset.config.layouts.engines import EngineEntry
 from hookset.config.layouts.schema import KindEntry
 from hookset.config.layouts.steps import LogEntry, StepEntry
 from hookset.config.layouts.template import Template
@@ -17,6 +18,7 @@ __all__ = [
     "Condition",
     "DefineRule",
     "Descriptor",
+    "Engine",
     "GuardRule",
     "Kind",
     "LogRule",
@@ -268,3 +270,12 @@ class Step(Struct, frozen=True, kw_only=True):
     def makes(self, path: str) -> bool:
         """Whether a file is one that it makes."""
         return any(glob.matches(path) for glob in self.writes)
+
+
+class Engine(Struct, frozen=True, kw_only=True):
+    """A program that loads a map and says what is wrong with it."""
+
+    entry: EngineEntry
+    loaded: Pattern | None
+    continues: Pattern | None
+    logs: tuple[LogRule, ...]

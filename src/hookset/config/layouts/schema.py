@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from msgspec import field
 
+from hookset.config.layouts.engines import EngineEntry
 from hookset.config.layouts.placing import PlacedEntry, SpaceEntry, StandEntry, TrackEntry, VolumeEntry
 from hookset.config.layouts.steps import LogEntry, StepEntry
 from hookset.config.layouts.tables import PartEntry, Table, ValueEntry
@@ -80,6 +81,8 @@ class KindEntry(Table, frozen=True):
     """Words of which each map has its own few: one that a pack uses and this map has not is mapped to one it has."""
     separators: Literal["/", "\\", "either"] = "/"
     """What the game takes between folders, for paths."""
+    top: str = ""
+    """What references write for the map's top, before a path that counts from there: `res://`."""
     numbers: NumbersEntry | None = None
     """For ids that are numbers."""
     stock_prefix: str = ""
@@ -435,6 +438,8 @@ class LayoutFile(Table, frozen=True):
     build: BuildEntry = BuildEntry()
     step: tuple[StepEntry, ...] = ()
     """Commands that make further files of the map."""
+    engine: tuple[EngineEntry, ...] = ()
+    """Programs that load a map without a screen."""
     seat: tuple[SeatEntry, ...] = ()
     change: tuple[ChangeEntry, ...] = ()
     lookup: tuple[LookupEntry, ...] = ()

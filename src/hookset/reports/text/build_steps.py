@@ -7,16 +7,15 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
-from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
+from hookset.reports.text.style import columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.building.steps.carrying import Carried
     from hookset.building.steps.needed import Expected, Reason
-    from hookset.config.layouts.rules import Step
 
-__all__ = ["carried_rows", "carried_text", "commands_text", "expected_text"]
+__all__ = ["carried_rows", "carried_text", "expected_text"]
 
 _WHY = {
     "asked": "you ask for it",
@@ -120,29 +119,3 @@ def carried_text(name: str, done: Sequence[Carried]) -> RenderableType:
         section("steps", carried_rows(done)),
         section("next", Text("hookset build", style="name")),
     )
-
-
-def commands_text(shown: Sequence[tuple[Step, str]]) -> RenderableType:
-    """Commands that somebody is asked to allow, whole."""
-    parts: list[RenderableType | None] = [
-        heading("This build runs commands that you have not allowed yet", plural(len(shown), "step")),
-    ]
-    for step, where in shown:
-        entry = step.entry
-        rows = [
-            (Text("runs", style="dim"), Text(" ".join(_quoted(one) for one in entry.command))),
-            (Text("says", style="dim"), Text(where)),
-        ]
-        told = (
-            ("tools", entry.tools),
-            ("reads", (*entry.reads, *entry.kinds, *entry.after)),
-            ("makes", entry.writes),
-            ("finds", [f"{key}={value}" for key, value in entry.environment.items()]),
-        )
-        rows += ((Text(word, style="dim"), Text(", ".join(values))) for word, values in told if values)
-        parts += [blank(), section(entry.name, columns(rows, indent=0))]
-    return stacked(*parts, blank())
-
-
-def _quoted(argument: str) -> str:
-    return argument if argument and not any(one in argument for one in " \"'\t\n") else repr(argument)
