@@ -26,14 +26,14 @@ PACKS = (
 )
 PUBLISHED = ("Heronry 1.0", "fog_bell_v0.4", "silt-0.9-final")
 """Packs as their authors put them up: a zip, notes, and no hook sheet."""
-MAPS = {"basin": "scene-graph", "shore": "type-table", "course": "numbered-marks"}
+MAPS = {"basin": "scene-graph", "shore": "type-table", "course": "numbered-marks", "quay": "godot-3"}
 """Further maps of the scenario, each of another layout, by what their folder is called."""
 
 
 def lay_out(folder: Path) -> None:
     """Brackwater, the stock list of its game, each pack as the zip that somebody would download, three of them with no
-    more than notes, three further maps of the scenario, one to lift things from and one with steps, and the picture
-    and the sound of somebody's own market stall.
+    more than notes, four further maps of the scenario, of which one is for a real engine, one to lift things from
+    and one with steps, and the picture and the sound of somebody's own market stall.
 
     Raises RefusedError when something is there already.
     """

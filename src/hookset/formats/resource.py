@@ -4,6 +4,7 @@ scenes, resources and its project file."""
 from __future__ import annotations
 
 import fnmatch
+import posixpath
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -46,6 +47,9 @@ class ResourceSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Only what such a call is given, wherever in the value it stands: `ExtResource`, `NodePath`."""
     deep: bool = False
     """Every text in the value, those in lists and tables as well; keys of tables not."""
+    way: bool = False
+    """It names a node by its way from this one, from the root of the scene in headings: what is meant is the way from
+    the root. Nodes of another scene that stands here are not known, and left out."""
     keys: bool = False
     """The keys of the section; without `at`."""
     nodes: bool = False
@@ -94,7 +98,24 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
                 yield from ((Value(entry.key, entry.key_start), section) for entry in section.entries)
             else:
                 for term in _terms(section, selector.at):
-                    yield from ((value, section) for value in _values(term, selector))
+                    values = _values(term, selector)
+                    values = self._led(section, selector, values) if selector.way else values
+                    yield from ((value, section) for value in values)
+
+    def _led(self, section: Section, selector: ResourceSelector, values: Iterable[Value]) -> Iterator[Value]:
+        """To which nodes ways lead."""
+        start = "." if selector.at.startswith("@") else self._ways.get(section.start, ".")
+        for value in values:
+            said = value.text.partition(":")[0]
+            way = posixpath.normpath(posixpath.join(start, said)) if said and not said.startswith("/") else ""
+            if way and not way.startswith("..") and (way in self._nodes or not self._in_another(way)):
+                yield Value(way, value.where)
+
+    def _in_another(self, way: str) -> bool:
+        """Whether a node would be one of another scene that stands here."""
+        parts = way.split("/")
+        above = [".", *("/".join(parts[:depth]) for depth in range(1, len(parts)))]
+        return any("instance" in self._nodes[one].attributes for one in above if one in self._nodes)
 
     def _meant(self, section: Section, when: Mapping[str, str]) -> bool:
         for name, pattern in when.items():

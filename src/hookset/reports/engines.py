@@ -30,6 +30,7 @@ def compared_data(engine: str, done: EngineRun, beside: Compared) -> dict[str, A
             {"finding": finding_data(finding), "engine": [_trouble(one) for one in troubles]}
             for finding, troubles in beside.both
         ],
+        "follows": [_trouble(one) for one in beside.follows],
         "only_engine": [_trouble(one) for one in beside.only_engine],
         "only_check": [finding_data(finding) for finding in beside.only_check],
     }

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from posixpath import basename
 
 from hookset.building.logs import LogReport, Trouble
 from hookset.model import Finding
+from hookset.symbols import Analysis
 
 __all__ = ["Compared", "compared"]
 
@@ -18,12 +19,15 @@ class Compared:
 
     both: tuple[tuple[Finding, tuple[Trouble, ...]], ...]
     """Each finding, with what the engine says of it."""
+    follows: tuple[Trouble, ...]
+    """What the engine could not do because a file that it needs for that has a finding."""
     only_engine: tuple[Trouble, ...]
     only_check: tuple[Finding, ...]
 
 
-def compared(report: LogReport, findings: Sequence[Finding]) -> Compared:
-    """Tie each error of the engine to the findings that are about the same name, or about the same line."""
+def compared(report: LogReport, findings: Sequence[Finding], analysis: Analysis) -> Compared:
+    """Tie each error of the engine to the findings that are about the same name, or about the same line; else to those
+    in files that what it is about needs."""
     errors = [one for one in report.troubles if one.level == "error"]
     tied: dict[int, list[Trouble]] = {}
     alone: list[Trouble] = []
@@ -33,9 +37,13 @@ def compared(report: LogReport, findings: Sequence[Finding]) -> Compared:
             tied.setdefault(index, []).append(trouble)
         if not same:
             alone.append(trouble)
+    needed = _needed_by(analysis) if alone and findings else {}
+    faulty = {finding.spot.path for finding in findings}
+    follows = [one for one in alone if faulty.intersection(_all_needed(_about(one, analysis), needed))]
     return Compared(
         both=tuple((findings[index], tuple(tied[index])) for index in sorted(tied)),
-        only_engine=tuple(alone),
+        follows=tuple(follows),
+        only_engine=tuple(one for one in alone if one not in follows),
         only_check=tuple(finding for index, finding in enumerate(findings) if index not in tied),
     )
 
@@ -53,3 +61,34 @@ def _same(trouble: Trouble, finding: Finding) -> bool:
 def _named(said: str, name: str) -> bool:
     said = said.replace("\\", "/")
     return said == name or said.endswith(f"/{name}") or name.endswith(f"/{said}")
+
+
+def _about(trouble: Trouble, analysis: Analysis) -> list[str]:
+    """The files that an error is about: the one that it names, where it happened, and those that define the name."""
+    tree = analysis.web.tree
+    found = [path for path in (trouble.name, trouble.path) if path and tree.has(path)]
+    if trouble.kind and trouble.name:
+        found += (one.path for one in analysis.index.get(trouble.kind, trouble.name))
+    return found
+
+
+def _needed_by(analysis: Analysis) -> Mapping[str, frozenset[str]]:
+    """By file: the files with what it refers to."""
+    found: dict[str, set[str]] = {}
+    for resolution in analysis.resolutions:
+        if resolution.miss is None:
+            needed = found.setdefault(resolution.reference.path, set())
+            needed.update(hit.path for hit in resolution.hits if hit.path)
+    return {path: frozenset(needed) for path, needed in found.items()}
+
+
+def _all_needed(paths: Sequence[str], needed: Mapping[str, frozenset[str]]) -> Iterator[str]:
+    """These files, and all that they need, by way of others as well."""
+    seen: set[str] = set()
+    waiting = list(paths)
+    while waiting:
+        path = waiting.pop()
+        if path not in seen:
+            seen.add(path)
+            yield path
+            waiting += needed.get(path, ())

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -30,7 +30,7 @@ class LogLine:
 
     number: int
     level: str
-    """error or warning"""
+    """error or warning; about, for what only says which file the next ones are about"""
     text: str
     title: str = ""
     kind: str = ""
@@ -44,14 +44,33 @@ def log_lines(log: str, rules: Sequence[LogRule]) -> tuple[list[LogLine], int]:
     """What is wrong in the last run that the log tells of, and how many lines were looked at."""
     lines = log.splitlines()
     first = _last_run(lines, rules)
-    read = (_read(line[:_LONGEST], number, rules) for number, line in enumerate(lines[first:], first + 1))
-    return [one for one in read if one is not None], len(lines) - first
+    numbered = ((number, line[:_LONGEST]) for number, line in enumerate(lines[first:], first + 1))
+    read = (
+        found if (found := _by_rules(line, n, rules)) != "unknown" else _by_its_words(line, n) for n, line in numbered
+    )
+    return list(_told(read)), len(lines) - first
 
 
 def known_lines(log: str, rules: Sequence[LogRule]) -> list[LogLine]:
     """What is wrong by the rules alone: lines that only sound so are none."""
-    read = (_by_rules(line[:_LONGEST], number, rules) for number, line in enumerate(log.splitlines(), 1))
-    return [one for one in read if isinstance(one, LogLine)]
+    return list(_told(_by_rules(line[:_LONGEST], number, rules) for number, line in enumerate(log.splitlines(), 1)))
+
+
+def _read(line: str, number: int, rules: Sequence[LogRule]) -> LogLine | str | None:
+    found = _by_rules(line, number, rules)
+    return _by_its_words(line, number) if found == "unknown" else found
+
+
+def _told(read: Iterable[LogLine | str | None]) -> Iterator[LogLine]:
+    """Those that tell of something wrong, each with the file that it is about where only a line above says that."""
+    about = ""
+    for one in read:
+        if not isinstance(one, LogLine):
+            continue
+        if one.level == "about":
+            about = one.file
+        else:
+            yield one if one.file or not about else replace(one, file=about)
 
 
 def _last_run(lines: list[str], rules: Sequence[LogRule]) -> int:
@@ -62,11 +81,6 @@ def _last_run(lines: list[str], rules: Sequence[LogRule]) -> int:
         if any(rule.search(lines[number][:_LONGEST]) for rule in begins)
     )
     return next(at, 0)
-
-
-def _read(line: str, number: int, rules: Sequence[LogRule]) -> LogLine | None:
-    found = _by_rules(line, number, rules)
-    return _by_its_words(line, number) if found == "unknown" else found if isinstance(found, LogLine) else None
 
 
 def _by_rules(line: str, number: int, rules: Sequence[LogRule]) -> LogLine | Literal["unknown", "nothing"]:

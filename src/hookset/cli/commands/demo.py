@@ -25,7 +25,7 @@ def command(run: Run, folder: Path, only_files: bool, as_json: bool) -> None:
     """Lay out the demo map Brackwater and its packs in FOLDER (default: hookset-demo), and play the whole journey:
     find a fault, mend it, look into a pack, set it in, build the map and try it.
 
-    The folder stays, to go on with; it has ten packs, three more that came with only notes, and five further
+    The folder stays, to go on with; it has ten packs, three more that came with only notes, and six further
     maps.
 
     \b

@@ -140,9 +140,9 @@ def _tried(run: Run, name: str, wish: _Wish) -> int:
         click.echo(visible(done.log), nl=False)
         return 1 if done.wrong or any(line.level == "error" for line in lines) else 0
     verdict = judged(run, project, read_ledger(project.root))
-    report = log_report(lines, looked_at, scene_of(run, project), None)
-    beside = compared(report, verdict.errors)
-    bad = bool(done.wrong or beside.both or beside.only_engine or beside.only_check)
+    scene = scene_of(run, project)
+    beside = compared(log_report(lines, looked_at, scene, None), verdict.errors, scene.analysis)
+    bad = bool(done.wrong or beside.both or beside.follows or beside.only_engine or beside.only_check)
     if wish.as_json:
         run.show_json("trial", not bad, compared_data(name, done, beside))
     else:

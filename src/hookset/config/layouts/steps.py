@@ -14,8 +14,9 @@ class LogEntry(Table, frozen=True):
 
     match: str
     """A regular expression for a line or a part of it. Its groups say what is known: `text`, `name`, `file`, `line`."""
-    level: Literal["error", "warning", "skip", "begins"] = "error"
-    """`skip`: nothing worth telling; `begins`: a new run of the game, so that what is above is an earlier one's."""
+    level: Literal["error", "warning", "skip", "begins", "about"] = "error"
+    """`skip`: nothing worth telling; `begins`: a new run of the game, so that what is above is an earlier one's;
+    `about`: what follows is about its `file`, where it does not say so itself."""
     kind: str = ""
     """What `name` is the name of."""
     title: str = ""

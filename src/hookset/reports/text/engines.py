@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import TYPE_CHECKING
 
 from rich.text import Text
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
 __all__ = ["compared_text"]
 
 _SAID = 2
+_FILES = 3
 _LONGEST = 160
 
 
@@ -32,6 +34,13 @@ def compared_text(name: str, engine: str, done: EngineRun, beside: Compared) -> 
         parts += [blank(), Text(f"both say: {plural(len(beside.both), 'error')}", style="title")]
         for finding, troubles in beside.both:
             parts += [_finding(finding), columns([_says(one) for one in troubles[:_SAID]], indent=4)]
+    if beside.follows:
+        told = Counter(one.path or "elsewhere" for one in beside.follows)
+        shown = ", ".join(f"{path}{f' {count}×' if count > 1 else ''}" for path, count in told.most_common(_FILES))
+        more = f" and {len(told) - _FILES} more files" if len(told) > _FILES else ""
+        parts.append(
+            section("follows", Text(f"{plural(len(beside.follows), 'error')} of these: {shown}{more}", style="dim"))
+        )
     if beside.only_engine:
         parts += [blank(), Text(f"only the engine: {plural(len(beside.only_engine), 'error')}", style="title")]
         parts += [stacked(_head(one), columns(_blames(one), indent=4)) for one in beside.only_engine]

@@ -1,0 +1,206 @@
+"""A map in an engine: what that says beside what the check says. The real engine runs where it is installed."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import stat
+import sys
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from hookset.demo import lay_out
+from tests.conftest import Ran, run_hookset
+from tests.engine_faults import FAULTS, EngineFault
+
+Run = Callable[..., Ran]
+ENGINE = "godot3-server"
+with_engine = pytest.mark.skipif(
+    shutil.which(ENGINE) is None, reason=f"{ENGINE} is not installed: apt-get install {ENGINE}"
+)
+
+
+@pytest.fixture
+def quay(tmp_path: Path) -> Path:
+    """A project of the real engine, started."""
+    lay_out(tmp_path / "demo")
+    root = tmp_path / "demo/maps/quay"
+    assert run_hookset(root, "start").code == 0
+    return root
+
+
+def tried(root: Path, engine: str = ENGINE, *more: str) -> Ran:
+    """A trial in an engine that is allowed."""
+    first = run_hookset(root, "trial", "--in", engine, "--json", *more)
+    if first.code != 1 or "error" not in first.data:
+        return first
+    word = first.data["error"]["remedy"].partition("--allow ")[2]
+    return run_hookset(root, "trial", "--in", engine, "--json", "--allow", word, *more)
+
+
+def test_the_quay_is_clean(quay: Path) -> None:
+    assert len([path for path in quay.rglob("*") if path.is_file() and path.name != "hookset.toml"]) >= 60
+    found = run_hookset(quay, "check", "--json").data
+    assert found["findings"] == []
+
+
+@with_engine
+def test_the_engine_loads_and_plays_the_quay_without_a_word(quay: Path) -> None:
+    done = tried(quay)
+    assert done.code == 0, done.out
+    assert {key: done.data[key] for key in ("both", "follows", "only_engine", "only_check", "wrong")} == {
+        "both": [], "follows": [], "only_engine": [], "only_check": [], "wrong": "",
+    }  # fmt: skip
+    assert "calls Gate _on_lever_pulled" in run_hookset(quay, "trial", "--in", ENGINE, "--log").out
+    # What the engine makes of a project stays where it ran.
+    assert not list(quay.rglob(".import"))
+
+
+@pytest.mark.parametrize("fault", FAULTS, ids=[one.title.replace(" ", "-") for one in FAULTS])
+def test_what_the_engine_tells_of_is_a_finding_on_the_right_line(quay: Path, fault: EngineFault) -> None:
+    fault.make(quay)
+    if shutil.which(ENGINE) is None:
+        findings = run_hookset(quay, "check", "--json").data["findings"]
+        findings = [one for one in findings if one["severity"] == "error"]
+    else:
+        told = tried(quay).data
+        assert told["only_engine"] == []
+        assert bool(told["both"]) != fault.silent
+        findings = [one["finding"] for one in told["both"]] + told["only_check"]
+    assert findings
+    here = {one["line"] for one in findings if one["path"] == fault.path}
+    if here and fault.old:
+        text = (quay / fault.path).read_text(encoding="utf-8")
+        first = text[: text.index(fault.new)].count("\n") + 1
+        # What is not closed is missed in the next line.
+        assert here & ({fault.line} if fault.line is not None else {first, first + 1})
+
+
+def engine(place: Path, **more: Any) -> None:
+    """An engine of the user's: a small program that prints what it is told to."""
+    lines = [f"{key} = {json.dumps(value)}" for key, value in more.items() if key != "log"]
+    for rule in more.get("log", ()):
+        lines += ["[[engine.log]]", *(f"{key} = '{value}'" for key, value in rule.items())]
+    place.mkdir(parents=True, exist_ok=True)
+    (place / "engines.toml").write_text("\n".join(["[[engine]]", *lines]) + "\n")
+
+
+@pytest.fixture
+def config() -> Path:
+    return Path(os.environ["XDG_CONFIG_HOME"]) / "hookset"
+
+
+PLAYS = """
+import pathlib, sys
+place = pathlib.Path(sys.argv[1])
+for number, line in enumerate((place / "sounds/aliases.toml").read_text().splitlines(), 1):
+    name = line.partition("file = ")[2].strip('"')
+    if name and not (place / "sounds" / name).exists():
+        print(f"sounds/aliases.toml:{number}: cannot load {name}")
+print("nothing else is known of `lantern`")
+print("loaded")
+"""
+
+
+def test_an_engine_of_the_users_own_is_compared_with_the_check(demo: Path, config: Path) -> None:
+    program = demo.parent / "plays.py"
+    program.write_text(PLAYS)
+    rules = [
+        {"match": r"^(?P<file>\S+):(?P<line>\d+): (?P<text>cannot load (?P<name>\S+))", "kind": "file"},
+        {"match": "(?P<text>nothing else is known of `(?P<name>\\w+)`)"},
+        {"match": ".", "level": "skip"},
+    ]
+    engine(config, name="mine", command=["{python}", str(program), "{map}"], loaded="^loaded", log=rules)
+    told = tried(demo, "mine").data
+    assert [one["name"] for one in told["only_engine"]] == ["lantern"]
+    assert told["both"] == []
+    (demo / "sounds/harbour/gull_3.wav").unlink()
+    told = tried(demo, "mine")
+    assert told.code == 1
+    assert {one["finding"]["path"] for one in told.data["both"]} == {"sounds/aliases.toml", "manifest.txt"}
+    assert all(one["finding"]["name"].endswith("gull_3.wav") for one in told.data["both"])
+    assert told.data["both"][0]["engine"][0]["path"] == "sounds/aliases.toml"
+    (demo / "scripts/server/harbour.lua").write_text('require("nowhere")\n')
+    told = tried(demo, "mine").data
+    assert told["only_check"]
+
+
+@pytest.mark.parametrize(
+    ("source", "more", "wrong"),
+    [
+        ("print('loading')", {}, "did not say"),
+        ("import os; print('loaded', flush=True); os.abort()", {}, "signal 6"),
+        ("import time; print('loaded', flush=True); time.sleep(60)", {"seconds": 1}, "did not end"),
+        ("import time; print('loaded', flush=True); time.sleep(60)", {"runs": 1}, ""),
+    ],
+)
+def test_an_engine_that_does_not_end_well(
+    demo: Path, config: Path, source: str, more: dict[str, Any], wrong: str
+) -> None:
+    engine(config, name="mine", command=["{python}", "-c", source], loaded="^loaded", **more)
+    told = tried(demo, "mine")
+    assert wrong in told.data["wrong"]
+    assert bool(told.data["wrong"]) == bool(wrong)
+    assert told.code == (1 if wrong else 0)
+
+
+def test_an_engine_gets_a_copy_of_the_map_and_no_way_to_spoil_it(demo: Path, config: Path) -> None:
+    source = "import pathlib, sys; p = pathlib.Path(sys.argv[1]); (p / 'map.toml').unlink(); (p / 'x').touch(); print('loaded')"
+    engine(config, name="mine", command=["{python}", "-c", source, "{map}"], loaded="loaded", at="games/maps/{archive}")
+    assert tried(demo, "mine").data["wrong"] == ""
+    assert (demo / "map.toml").exists()
+    assert not (demo / "x").exists()
+
+
+def test_an_engine_gets_the_archive(demo: Path, hookset: Run, config: Path) -> None:
+    source = "import sys, zipfile; print('loaded', len(zipfile.ZipFile(sys.argv[1]).namelist()))"
+    engine(
+        config,
+        name="mine",
+        command=["{python}", "-c", source, "{map}"],
+        loads="archive",
+        at="{archive}",
+        loaded="loaded [0-9]{2}",
+    )
+    assert hookset("trial", "--in", "mine").code == 2
+    assert hookset("build").code == 0
+    assert tried(demo, "mine").data["wrong"] == ""
+
+
+@pytest.mark.skipif(sys.platform != "linux", reason="only Linux has networks of a program's own")
+def test_an_engine_has_no_network_where_that_can_be(demo: Path, config: Path) -> None:
+    source = (
+        "import os; print('loaded', sorted(os.listdir('/sys/class/net')) if os.path.isdir('/sys/class/net') else '')"
+    )
+    engine(config, name="mine", command=["{python}", "-c", source], loaded="loaded")
+    told = tried(demo, "mine").data
+    assert isinstance(told["without_network"], bool)
+
+
+def test_the_stand_in_is_an_engine_like_any_other(demo: Path, hookset: Run) -> None:
+    assert hookset("trial", "--in", "stand-in").code == 2
+    assert hookset("build").code == 0
+    assert hookset("trial", "--in", "stand-in").code == 0
+    (demo / "sounds/harbour/gull_3.wav").unlink()
+    assert hookset("build", "--anyway").code == 0
+    told = hookset("trial", "--in", "stand-in", "--json").data
+    assert {one["finding"]["name"].rpartition("/")[2] for one in told["both"]} == {"gull_3.wav"}
+    assert told["only_check"] == []
+
+
+def test_engines_of_a_layout_are_asked_for_and_unknown_ones_told(quay: Path, config: Path) -> None:
+    refused = run_hookset(quay, "trial", "--in", ENGINE)
+    assert refused.code == 1
+    assert "--allow" in refused.err
+    unknown = run_hookset(quay, "trial", "--in", "godot")
+    assert unknown.code == 2
+    assert ENGINE in unknown.err
+    engine(config, name="mine", command=[], at="../x")
+    broken = run_hookset(quay, "trial", "--in", "mine")
+    assert broken.code == 3
+    assert "engines.toml:" in broken.err
+    assert not stat.S_IXUSR & (config / "engines.toml").stat().st_mode
