@@ -7,6 +7,7 @@ import os
 import shutil
 import stat
 import sys
+import zipfile
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -14,7 +15,7 @@ from typing import Any
 import pytest
 
 from hookset.demo import lay_out
-from tests.conftest import Ran, run_hookset
+from tests.conftest import Ran, run_hookset, snapshot
 from tests.engine_faults import FAULTS, EngineFault
 
 Run = Callable[..., Ran]
@@ -204,3 +205,37 @@ def test_engines_of_a_layout_are_asked_for_and_unknown_ones_told(quay: Path, con
     assert broken.code == 3
     assert "engines.toml:" in broken.err
     assert not stat.S_IXUSR & (config / "engines.toml").stat().st_mode
+
+
+PACKS = Path(__file__).parent.parent / "data/quay-packs"
+
+
+def zipped(folder: Path, place: Path) -> Path:
+    """A pack as somebody puts it up."""
+    file = place / f"{folder.name}.zip"
+    with zipfile.ZipFile(file, "w") as archive:
+        for path in sorted(folder.rglob("*")):
+            if path.is_file():
+                archive.write(path, path.relative_to(folder.parent))
+    return file
+
+
+def test_packs_that_have_only_notes_are_set_in_and_the_engine_plays_them(quay: Path, tmp_path: Path) -> None:
+    before = snapshot(quay)
+    packs = [zipped(folder, tmp_path) for folder in sorted(PACKS.iterdir())]
+    assert len(packs) == 4
+    for pack in packs:
+        assert run_hookset(quay, "draft", str(pack), "--json").data["complete"], pack.name
+        done = run_hookset(quay, "install", str(pack))
+        assert done.code == 0, done.err
+    assert run_hookset(quay, "check", "--json").data["findings"] == []
+    if shutil.which(ENGINE) is not None:
+        done = tried(quay)
+        assert done.code == 0, done.out
+        log = run_hookset(quay, "trial", "--in", ENGINE, "--log").out
+        assert {"calls Hud _on_bell_rung", "calls Notice show_text"} <= {
+            line.removeprefix("hookset: ") for line in log.splitlines()
+        }
+    names = [one["name"] for one in run_hookset(quay, "list", "--json").data["packs"]]
+    assert run_hookset(quay, "remove", *names).code == 0
+    assert snapshot(quay) == before

@@ -14,6 +14,7 @@ from hookset.cli.run import Run
 from hookset.cli.shelves import source_of
 from hookset.config.layouts import named_layout
 from hookset.model import RefusedError, WrongUseError
+from hookset.model.visible import as_argument
 from hookset.packs import Pack, open_pack, sheet_beside, walk_beside, with_sheet
 from hookset.project import find_root, read_ledger
 from hookset.trees import read_regular
@@ -110,8 +111,8 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
             else "is another one than the sheet beside it was drafted for, and nobody has agreed to a new draft",
             where=str(pack.source),
             why=f"{draft.unsure} of its entries are unsure" if draft.unsure else "notes can be understood wrongly",
-            remedy=f"`hookset draft {pack.source}` writes it to {sheet_beside(pack.source).name}, to be looked at and "
-            "changed; --as-drafted goes on with it as it is; nothing was written",
+            remedy=f"`hookset draft {as_argument(pack.source)}` writes it to {sheet_beside(pack.source).name}, to be "
+            "looked at and changed; --as-drafted goes on with it as it is; nothing was written",
         )
     if as_drafted and draft.not_understood and not incomplete:
         raise RefusedError(
@@ -119,7 +120,8 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
             where=str(pack.source),
             details=tuple(f"{one.notes}:{one.number}: {one.text[:160]}" for one in draft.not_understood[:_SHOWN]),
             why=f"{len(draft.not_understood)} of its lines may tell to do something that would not be done",
-            remedy=f"`hookset draft {pack.source}` writes it to {sheet_beside(pack.source).name}, to be completed; "
+            remedy=f"`hookset draft {as_argument(pack.source)}` writes it to {sheet_beside(pack.source).name}, to be "
+            "completed; "
             "--incomplete goes on without what these lines say; nothing was written",
         )
     return with_sheet(pack, sheet_text(draft).encode(), f"the draft for {pack.source.name}")

@@ -272,9 +272,13 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
         if not new or any(section.word != word for section in new):
             return WrongBody(f"sections that begin with [{word} …]")
         there = {_identity(section): section for section in self.sections}
+        numbers = {section.said("id"): section for section in self.sections if section.word == word}
         missing: list[str] = []
         for section, end in zip(new, [*(one.start for one in new[1:]), len(source)], strict=True):
             old = there.get(_identity(section))
+            if old is None and section.said("id") and section.said("id") in numbers:
+                other = numbers[section.said("id")]
+                return Clash(other.start, f"[{word}] {other.said('path')} has the number {section.said('id')} here")
             if old is None:
                 missing.append(source[section.start : end].strip())
             elif _all_of(old) != _all_of(section):
@@ -367,7 +371,10 @@ class _ResourceFormat(Format):
     largest: ClassVar[int] = 64 << 20
 
     def pasted(self, seat: ResourceSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
-        document = self.open(Text(snippet.text, "utf-8"), None)
+        try:
+            document = self.open(Text(snippet.text, "utf-8"), None)
+        except Unreadable:
+            return ()
         if seat.section and document.sections and all(not one.word for one in document.sections):
             return tuple(
                 ExistingEntry(entry.key_start, entry.end, Body(text=snippet.text[entry.key_start : entry.end]))

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 
-__all__ = ["json_escaped", "toml_escaped", "visible"]
+__all__ = ["as_argument", "json_escaped", "toml_escaped", "visible"]
 
 _HIDDEN = (
     "\x7f-\x9f\u00ad\u061c\u180e\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff\ufff9-\ufffb"
@@ -56,3 +56,9 @@ def _toml_escape(code: int) -> str:
     if 0xD800 <= code <= 0xDFFF:
         return "\\ufffd"
     return f"\\u{code:04x}" if code <= 0xFFFF else f"\\U{code:08x}"
+
+
+def as_argument(text: object) -> str:
+    """A word of a command line that somebody is to type: in quotes where it has blanks."""
+    words = str(text)
+    return f'"{words}"' if any(one.isspace() for one in words) else words

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -22,6 +22,8 @@ _SMALL = 200_000
 """Bytes of a file of the map that entries are tried in; a larger one has its seats stand in an empty file instead."""
 _SIBLINGS = 400
 _REMEMBERED = 2_000
+_OPEN = re.compile(r"\{(?!variant\}|side\})\w+\}")
+"""A word of a seat's file that a hook gives."""
 """Texts of files of which it is kept what they say."""
 
 
@@ -158,6 +160,18 @@ class Site:
             if seat.file.matches(path) and not is_ours(path)
         )
         return tuple(seat_file for seat_file in found if seat_file is not None)
+
+    @cached_property
+    def one_of_many(self) -> Mapping[str, Mapping[str, SeatFile]]:
+        """Of seats that are in any of several files, and in one of them for each entry: by the seat's name, the files
+        by their paths."""
+        found: dict[str, dict[str, SeatFile]] = {}
+        for seat in self.layout.seats.values():
+            if _OPEN.search(seat.file.pattern):
+                paths = [path for path in self.tree.paths() if seat.file.matches(path) and not is_ours(path)]
+                files = (self._seat_file(seat, path, self.tree) for path in paths if len(paths) > 1)
+                found[seat.name] = {one.path: one for one in files if one is not None}
+        return {name: files for name, files in found.items() if files}
 
     def _seat_files(self, seat: Seat) -> Iterator[SeatFile]:
         paths = [path for path in self.tree.paths() if seat.file.matches(path) and not is_ours(path)]

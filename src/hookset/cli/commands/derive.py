@@ -13,6 +13,7 @@ from hookset.cli.run import Run, json_option, pass_run
 from hookset.cli.shelves import source_of
 from hookset.config.layouts import Layout, shipped_layout, shipped_names
 from hookset.model import RefusedError, WrongUseError
+from hookset.model.visible import as_argument
 from hookset.packs import Pack, SheetedPack, open_pack
 from hookset.packs.saving import save_pack
 from hookset.project import find_root
@@ -62,7 +63,7 @@ def command(
             "has no hook sheet",
             where=str(template),
             why="without one it is not known what in it is a name",
-            remedy=f"let one be drafted first: hookset draft {template}",
+            remedy=f"let one be drafted first: hookset draft {as_argument(template)}",
         )
     if not words_of(name) or words_of(name) == words_of(pack.name):
         raise WrongUseError(f"{name!r} is no new name", remedy="choose a name that differs from the template's")

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from hookset.model import RefusedError
+from hookset.model.visible import as_argument
 from hookset.packs import Pack, SheetedPack
 from hookset.planning.choices import Choices, Question
 from hookset.planning.naming.renames import rename_since
@@ -60,7 +61,7 @@ def plan_upgrade(
                 f"{pack.name} is not installed",
                 where=str(pack.source),
                 why="there is no installed version to replace",
-                remedy=f"set it in: hookset install {pack.source}",
+                remedy=f"set it in: hookset install {as_argument(pack.source)}",
             )
         state, renamed[pack.name] = rename_since(state, pack, installed.version)
     plan = _with_all(state, ordered).plan(ledger_bytes)

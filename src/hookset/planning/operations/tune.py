@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from hookset.config.sheets import nearest
 from hookset.model import RefusedError, WrongUseError
+from hookset.model.visible import as_argument
 from hookset.planning.choices import Choices
 from hookset.planning.filling import MapValues
 from hookset.planning.naming.renames import with_rewritten
@@ -54,7 +55,8 @@ def plan_tune(
                 f"`{key}` decides which files or entries of {name} there are",
                 where=name,
                 why="only the pack itself has the others",
-                remedy=f"install it again, from where you have it: hookset install {pack.source} --set {key}={value}",
+                remedy=f"install it again, from where you have it: hookset install {as_argument(pack.source)} "
+                f"--set {key}={value}",
             )
         if key in settings:
             typed = typed_setting(settings[key], value)

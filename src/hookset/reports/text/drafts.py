@@ -10,6 +10,7 @@ import msgspec
 from rich.text import Text
 
 from hookset.authoring.draft.coverage import Fate
+from hookset.model.visible import as_argument
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
@@ -207,5 +208,8 @@ def _last(draft: Draft, pack: Pack, written: Path | None) -> Text:
     unsure = ", ".join(told) or "nothing of it is unsure"
     if written is None:
         return Text(f"This is a draft: {unsure}.", style="dim")
-    again = f", or decide step by step: hookset draft {pack.source} --walk" if told else ""
-    return Text(f"Written to {written}: {unsure}. Look at it{again}; then: hookset install {pack.source}", style="dim")
+    again = f", or decide step by step: hookset draft {as_argument(pack.source)} --walk" if told else ""
+    return Text(
+        f"Written to {written}: {unsure}. Look at it{again}; then: hookset install {as_argument(pack.source)}",
+        style="dim",
+    )

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from rich.text import Text
 
+from hookset.model.visible import as_argument
 from hookset.reports.text.style import blank, columns, heading, plural, section, sized, stacked
 
 if TYPE_CHECKING:
@@ -63,7 +64,7 @@ def lift_text(
     if made.notes:
         parts.append(section("mind", Text("\n".join(made.notes))))
     last = (
-        f"Written to {written}. Set it in: hookset install {written}{_elsewhere(made)}"
+        f"Written to {written}. Set it in: hookset install {as_argument(written)}{_elsewhere(made)}"
         if written
         else "Nothing was written: this was a preview."
     )

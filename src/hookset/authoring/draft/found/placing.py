@@ -107,9 +107,11 @@ def placing_of(
     by_notes = {path: (folder, where) for path, folder, where in sorted_by_notes(site, sorts, notes)}
     kin = {path: (folder, told) for path, folder, told in beside_kin(site, texts, tuple(sorts))}
     asked = _asked_paths(site, (copied, *texts.values()))
+    from_top = dict(_from_top(site, rest, (copied, *texts.values())))
     for path in rest:
         one = (
             _by_notes(path, by_notes)
+            or from_top.get(path)
             or _by_kin(path, kin)
             or _by_asking(site, path, asked)
             or _by_sort(site, path, sorts[path], placed)
@@ -278,6 +280,30 @@ def _asked_paths(site: Site, sources: Iterable[str]) -> dict[str, list[str]]:
                 for path in _module_paths(site, text):
                     found.setdefault(posixpath.basename(path).casefold(), []).append(path)
     return found
+
+
+def _from_top(site: Site, paths: Sequence[str], sources: Iterable[str]) -> Iterator[tuple[str, Placed]]:
+    """Files that the pack itself names by their whole paths in the map, `res://horn/horn.tscn`, and what lies with them
+    in their folders."""
+    tops = sorted({kind.entry.top for kind in site.layout.kinds.values() if kind.entry.top})
+    if not tops:
+        return
+    marks = "|".join(map(re.escape, tops))
+    named = {match[1] for source in sources for match in re.finditer(rf"(?:{marks})([\w./ -]+\.\w{{1,6}})", source)}
+    taken_off: dict[str, str] = {}
+    for path in paths:
+        whole = next((one for one in sorted(named, key=len) if path == one or path.endswith(f"/{one}")), None)
+        if whole is not None and "/" in whole:
+            taken_off.setdefault(path.split("/")[0], path.removesuffix(whole))
+            yield path, Placed(path, whole, True, "the pack calls it so")
+    for path in paths:
+        lead = taken_off.get(path.split("/")[0])
+        if (
+            lead is not None
+            and path.startswith(lead)
+            and not any(path.endswith(f"/{one}") or path == one for one in named)
+        ):
+            yield path, Placed(path, path.removeprefix(lead), True, "lies with what the pack calls by its path")
 
 
 def _module_paths(site: Site, module: str) -> Iterator[str]:

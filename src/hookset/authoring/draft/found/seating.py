@@ -4,6 +4,7 @@ what is said around them."""
 from __future__ import annotations
 
 import math
+import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -78,10 +79,33 @@ class Ground:
         """Points from which something is an entry."""
         return -math.inf if self.seat else _ENOUGH
 
-    @property
-    def seat_files(self) -> Iterator[SeatFile]:
-        """Where entries are tried."""
-        return (one for one in self.site.seat_files if self.seat in ("", one.seat.name))
+    def seat_files(self, chunk: Chunk) -> Iterator[SeatFile]:
+        """Where entries are tried. Where a seat is in any of several files, those count that the notes name around the
+        text."""
+        for one in self.site.seat_files:
+            if self.seat not in ("", one.seat.name):
+                continue
+            many = self.site.one_of_many.get(one.seat.name, {})
+            named = [seat_file for path, seat_file in many.items() if _is_named(path, chunk)]
+            yield from named or (one,)
+
+
+def _is_named(path: str, chunk: Chunk) -> bool:
+    said = f"{chunk.said}\n{chunk.around}".replace("\\", "/").casefold()
+    words = (path.casefold(), posixpath.basename(path).casefold())
+    return any(re.search(rf"(?<![\w./-]){re.escape(word)}(?![\w-])(?!\.\w)", said) for word in words)
+
+
+def _in_file(ground: Ground, chunk: Chunk, seat_file: SeatFile) -> dict[str, str]:
+    """Which of several files a seat is in, by the words of its pattern, where the notes say it."""
+    if seat_file.path not in ground.site.one_of_many.get(seat_file.seat.name, {}) or not _is_named(
+        seat_file.path, chunk
+    ):
+        return {}
+    match = seat_file.seat.file.match(seat_file.path)
+    return (
+        {} if match is None else {word: said for word, said in match.words.items() if word not in ("variant", "side")}
+    )
 
 
 def likely_seats(ground: Ground, chunk: Chunk) -> tuple[str, ...]:
@@ -89,7 +113,7 @@ def likely_seats(ground: Ground, chunk: Chunk) -> tuple[str, ...]:
     best: dict[str, float] = {}
     marked, _ = holed(chunk, chunk.text, ground.everywhere)
     for text, _ in _readings(marked):
-        for seat_file in ground.seat_files:
+        for seat_file in ground.seat_files(chunk):
             points = sum(fit.points for fit in _fits(ground, chunk, seat_file, text))
             if points or (_PARAMETER.search(str(seat_file.seat.put)) and _pasted(seat_file, text)):
                 best[seat_file.seat.name] = max(points, best.get(seat_file.seat.name, -math.inf))
@@ -180,7 +204,7 @@ class _Fit:
 
 
 def _fitted(ground: Ground, chunk: Chunk, text: str, mended: str, holes: tuple[Hole, ...]) -> tuple[Seated, ...]:
-    fits = [fit for seat_file in ground.seat_files for fit in _fits(ground, chunk, seat_file, text)]
+    fits = [fit for seat_file in ground.seat_files(chunk) for fit in _fits(ground, chunk, seat_file, text)]
     found: list[Seated] = []
     while fits:
         best = max(fits, key=lambda fit: (fit.points, -fit.existing.start))
@@ -222,6 +246,7 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
     """Every entry of the text as it would be at one seat."""
     seat, site, known = seat_file.seat, ground.site, ground.known
     parameters = _PARAMETER.findall(str(seat.put))
+    in_file = ground.at or _in_file(ground, chunk, seat_file)
     pasted = _pasted(seat_file, text)
     for existing in pasted if len(pasted) <= _PASTED else ():
         ats = _ats(ground, chunk, seat_file, parameters, existing.body) if parameters else [({}, seat.put)]
@@ -242,7 +267,7 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 + (by_at(chunk, at) if at else 0.0)
                 + (1.0 if there else 0.0)
             )
-            yield _Fit(existing, seat_file, at, told, points, there)
+            yield _Fit(existing, seat_file, {**in_file, **at}, told, points, there)
 
 
 def _pasted(seat_file: SeatFile, text: str) -> Sequence[ExistingEntry]:
