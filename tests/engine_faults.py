@@ -57,7 +57,7 @@ FAULTS = (
     _outer("scenes/menu.tscn", "scripts/menu.gd", "scripts/menus.gd"),
     # numbers of resources
     EngineFault("a scene has no outer resource of that number", f"{THINGS}bell.tscn", "stream = ExtResource( 2 )", "stream = ExtResource( 7 )"),
-    EngineFault("a thing is there by a number that is not", QUAY, '[node name="Ferry" parent="." instance=ExtResource( 7 )]', '[node name="Ferry" parent="." instance=ExtResource( 77 )]'),
+    EngineFault("a scene is named by a number that is not there", QUAY, '[node name="Ferry" parent="." instance=ExtResource( 7 )]', '[node name="Ferry" parent="." instance=ExtResource( 77 )]'),
     EngineFault("a script by a number that is not there", f"{THINGS}gull.tscn", "script = ExtResource( 1 )", "script = ExtResource( 4 )"),
     EngineFault("a shape that is not in the scene", f"{THINGS}toll.tscn", "SubResource( 1 )", "SubResource( 3 )"),
     EngineFault("a resource asks for one that it does not have", "textures/rust.tres", "ExtResource( 1 )", "ExtResource( 2 )"),
