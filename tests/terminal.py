@@ -41,3 +41,8 @@ def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str
         os.kill(child, signal.SIGKILL)
     os.waitpid(child, 0)
     return said
+
+
+def interruptible() -> None:
+    """For a process that is about to begin: Ctrl-C ends it, though the tests may run where that is ignored."""
+    signal.signal(signal.SIGINT, signal.SIG_DFL)

@@ -17,6 +17,7 @@ import pytest
 from hookset.building.delivery.delivery import deliver
 from hookset.model import CouldNotError
 from tests.conftest import Ran
+from tests.terminal import interruptible
 
 Run = Callable[..., Ran]
 
@@ -221,7 +222,7 @@ def test_a_watched_map_is_delivered_whenever_it_has_changed(demo: Path, game: Pa
     said = demo.parent / "said.txt"
     with said.open("w") as stream:
         command = [sys.executable, "-m", "hookset", "deliver", "--watch"]
-        process = subprocess.Popen(command, cwd=demo, stdout=stream, stderr=stream)
+        process = subprocess.Popen(command, cwd=demo, stdout=stream, stderr=stream, preexec_fn=interruptible)
         try:
             until(lambda: "is watched" in said.read_text())
             time.sleep(0.3)
@@ -235,9 +236,11 @@ def test_a_watched_map_is_delivered_whenever_it_has_changed(demo: Path, game: Pa
             assert target.read_bytes() == second
             script.write_bytes(script.read_bytes().replace(b"if then", b"-- mended"))
             until(lambda: target.read_bytes() != second)
-        finally:
             process.send_signal(signal.SIGINT)
             assert process.wait(30) == 0
+        finally:
+            process.kill()
+            process.wait()
 
 
 def test_the_report_has_what_is_to_be_looked_for(demo: Path, hookset: Run) -> None:

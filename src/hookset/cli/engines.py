@@ -67,9 +67,10 @@ def _file() -> Path:
 
 
 def tried_in(
-    run: Run, project: MapProject, engine: Engine, archive: Path | None, allow: str
+    run: Run, project: MapProject, engine: Engine, archive: Path | None, ticks: int, allow: str
 ) -> tuple[EngineRun, list[LogLine], int]:
-    """What an engine says of a map; of its lines those that tell of something wrong, and how many there were."""
+    """What an engine says of a map that it plays for so many seconds; of its lines those that tell of something wrong,
+    and how many there were."""
     if engine in project.layout.engines:
         entry = engine.entry
         asked = Asked(
@@ -81,6 +82,6 @@ def tried_in(
         )
         permit(run, [asked], allow, f"hookset trial --in {entry.name}")
     with busy(f"trying the map in {engine.entry.title or engine.entry.name}"):
-        done = run_engine(engine, project.tree, archive)
+        done = run_engine(engine, project.tree, archive, ticks)
     lines, looked_at = log_lines(done.log, engine.logs or project.layout.logs)
     return done, lines, looked_at

@@ -9,11 +9,11 @@ from datetime import UTC, datetime
 from functools import partial
 
 from hookset.building.permission import Asked
-from hookset.building.steps.carrying import Carried, carry_out_steps
+from hookset.building.steps.carrying import Carried, Ending, carry_out_steps
 from hookset.building.steps.commands import refuse_brought
 from hookset.building.steps.digests import FileDigests
 from hookset.building.steps.needed import Expected, Steps, expected
-from hookset.building.steps.record import StepRuns, read_runs
+from hookset.building.steps.record import read_runs
 from hookset.checks import Case
 from hookset.cli.allowing import permit
 from hookset.cli.busy import busy
@@ -48,7 +48,6 @@ class Making:
     every: Steps
     steps: Steps
     """Those that are asked for."""
-    runs: StepRuns
     digests: FileDigests
     expected: tuple[Expected, ...]
     anyway: frozenset[str]
@@ -84,10 +83,9 @@ def making_of(run: Run, project: MapProject, case: Case, wish: StepsWish) -> Mak
     anyway = frozenset(step.entry.name for step in steps.steps) if wish.full else frozenset()
     tree = FolderTree(project.root, _NotRead(project.file.build.folder.strip("/").removeprefix("./")))
     digests = FileDigests(tree, run.memory_of(project.root / "steps"))
-    runs = read_runs(project.root)
     with busy("looking at what the steps read"):
-        found = expected(steps, runs.steps, digests, anyway)
-    return Making(project, every, steps, runs, digests, found, anyway)
+        found = expected(steps, read_runs(project.root).steps, digests, anyway)
+    return Making(project, every, steps, digests, found, anyway)
 
 
 @dataclass(frozen=True)
@@ -114,23 +112,20 @@ def carried_out(run: Run, making: Making, ledger: Ledger, wish: StepsWish) -> tu
     """Run the steps that are needed, once the user has allowed them. Raises RefusedError for such as are not."""
     if not any(one.may_run for one in making.expected):
         making.digests.remember()
-        return carry_out_steps(making.steps, making.runs, making.digests, making.anyway, "", _quiet)
+        return tuple(Carried(step=one.step, ending=Ending.AS_IT_WAS) for one in making.expected)
     _permit(run, making, {file.path: pack.name for pack in ledger.packs for file in pack.files}, wish)
-    with run.changing():
+    with run.changing() as project:
         running: list[tuple[str, float, float]] = []
         with busy(partial(_words, running)):
+            # Another build may have run some of them since they were looked at.
             return carry_out_steps(
                 making.steps,
-                making.runs,
-                making.digests,
+                read_runs(project.root),
+                making.digests.listed_again(),
                 making.anyway,
                 f"{datetime.now(UTC):%Y-%m-%dT%H:%M:%SZ}",
                 partial(_told, running),
             )
-
-
-def _quiet(_: Sequence[tuple[str, float, float]]) -> None:
-    return
 
 
 def _told(running: list[tuple[str, float, float]], now: Sequence[tuple[str, float, float]]) -> None:

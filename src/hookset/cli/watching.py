@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import signal
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
+from threading import Event
+from typing import NoReturn
 
 from watchfiles import watch
 
 from hookset.project import MapProject
 from hookset.project.places import is_ours
 
-__all__ = ["changes_of"]
+__all__ = ["changes_of", "noting_interrupts"]
 
 _SETTLES = 300
 """Milliseconds without a further change, after which what is written counts as written."""
@@ -31,3 +35,22 @@ def changes_of(project: MapProject) -> Iterator[tuple[str, ...]]:
 
     for found in watch(root, watch_filter=meant, debounce=10 * _SETTLES, step=_SETTLES, raise_interrupt=False):
         yield tuple(sorted({Path(path).relative_to(root).as_posix() for _, path in found}))
+
+
+@contextmanager
+def noting_interrupts() -> Iterator[Callable[[], bool]]:
+    """Whether the user has asked to end it: what is being done then ends as ever, and what would come next is not
+    begun."""
+    seen = Event()
+    before = signal.getsignal(signal.SIGINT)
+
+    def note(_number: int, _frame: object) -> NoReturn:
+        seen.set()
+        raise KeyboardInterrupt
+
+    if before is not signal.SIG_IGN:
+        signal.signal(signal.SIGINT, note)
+    try:
+        yield seen.is_set
+    finally:
+        signal.signal(signal.SIGINT, before)

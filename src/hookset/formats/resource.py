@@ -67,12 +67,14 @@ class ResourceSeat(Struct, frozen=True, forbid_unknown_fields=True):
 
     section: str = ""
     """The section that takes keys with their values; it is made where there is none."""
+    into: str = ""
+    """The key in that section whose list takes texts."""
     behind: str = ""
     """Or whole sections, behind the last of this word, or before those that stand behind such."""
 
     def __post_init__(self) -> None:
-        if bool(self.section) == bool(self.behind):
-            raise ValueError("one of section and behind says where")
+        if bool(self.section) == bool(self.behind) or (self.into and not self.section):
+            raise ValueError("one of section and behind says where; `into` goes with section")
 
 
 _ORDER = ("gd_scene", "gd_resource", "ext_resource", "sub_resource", "resource", "node", "connection", "editable")
@@ -223,6 +225,10 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
         for section in self.sections:
             if seat.behind and section.word == seat.behind:
                 yield self._whole(section)
+            elif seat.into and section.word == seat.section:
+                listed = (entry.value for entry in section.entries if entry.key == seat.into)
+                for term in (one for value in listed for one in value.inner if one.kind == "text"):
+                    yield ExistingEntry(term.start - 1, term.end + 1, Body(text=f'"{term.said}"'))
             elif seat.section and section.word == seat.section:
                 for entry in section.entries:
                     end = self._line_end(entry.end)
@@ -230,6 +236,8 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
                     yield ExistingEntry(entry.key_start, end, Body(text=text))
 
     def put(self, seat: ResourceSeat, body: Body) -> Placement:
+        if seat.into:
+            return self._put_into(seat, body.text or "")
         source = body.text
         if source is None and body.record is not None and seat.section:
             source = "\n".join(f"{key}={_written(value)}" for key, value in body.record.items())
@@ -267,6 +275,24 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
             gap = "" if here[-1].entries else newline
             return self._inserted(at, gap + lines)
         return self._inserted(len(self.text.string), f"{newline}[{word}]{newline}{newline}{lines}")
+
+    def _put_into(self, seat: ResourceSeat, source: str) -> Placement:
+        """One more text in a list; the list itself where there is none."""
+        said = source.strip().strip('"')
+        if not said or '"' in said or "\n" in said:
+            return WrongBody("one text, in quotes or without")
+        section = next((one for one in self.sections if one.word == seat.section), None)
+        held = [entry.value for entry in section.entries if entry.key == seat.into] if section is not None else []
+        if not held:
+            line = f'{seat.into}=PoolStringArray( "{said}" )'
+            return self._put_keys(seat.section, read_sections(line), line)
+        if there := next((one for one in held[0].inner if one.said == said), None):
+            return AlreadyThere(there.start)
+        if not held[0].inner:
+            at = self.text.string.index("[" if held[0].kind == "list" else "(", held[0].start) + 1
+            return Edits((Edit(at, at, f' "{said}" '),))
+        at = held[0].inner[-1].end + (1 if held[0].inner[-1].kind == "text" else 0)
+        return Edits((Edit(at, at, f', "{said}"'),))
 
     def _put_sections(self, word: str, new: Sequence[Section], source: str) -> Placement:
         if not new or any(section.word != word for section in new):
@@ -375,6 +401,10 @@ class _ResourceFormat(Format):
             document = self.open(Text(snippet.text, "utf-8"), None)
         except Unreadable:
             return ()
+        if seat.into:
+            said = snippet.text.strip()
+            quoted = len(said) > 2 and said[0] == said[-1] == '"' and "\n" not in said and '"' not in said[1:-1]
+            return (ExistingEntry(0, len(snippet.text), Body(text=said)),) if quoted else ()
         if seat.section and document.sections and all(not one.word for one in document.sections):
             return tuple(
                 ExistingEntry(entry.key_start, entry.end, Body(text=snippet.text[entry.key_start : entry.end]))

@@ -44,13 +44,18 @@ def engine_is_there(engine: Engine) -> bool:
     return "{" in program or found_program(program, Path.cwd()) is not None
 
 
-def run_engine(engine: Engine, tree: Tree, archive: Path | None) -> EngineRun:
-    """Load a map: its files as they are, or its built archive. Raises CouldNotError where the engine cannot be
-    started."""
+def run_engine(engine: Engine, tree: Tree, archive: Path | None, ticks: int) -> EngineRun:
+    """Load a map, its files as they are or its built archive, and play it for so many seconds. Raises CouldNotError
+    where the engine cannot be started."""
     entry = engine.entry
     with tempfile.TemporaryDirectory(prefix="hookset-engine-") as place:
         folder = Path(place).resolve()
-        words = {"folder": str(folder), "python": sys.executable, "archive": archive.name if archive else ""}
+        words = {
+            "folder": str(folder),
+            "python": sys.executable,
+            "archive": archive.name if archive else "",
+            "ticks": str(ticks),
+        }
         at = folder / _filled(entry.at, words)
         words["map"] = str(at)
         try:

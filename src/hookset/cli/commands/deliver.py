@@ -103,16 +103,19 @@ def _watch(run: Run, project: MapProject, meant: tuple[Destination, ...], anyway
     """Deliver now, and after each change; what keeps one delivery from being made is told, and the next change tries
     again."""
     # Imported here: nothing else waits for changes.
-    from hookset.cli.watching import changes_of
+    from hookset.cli.watching import changes_of, noting_interrupts
 
     line = ["--map", str(project.root), "deliver", *(one.name for one in meant)]
     line += [*(["--anyway"] if anyway else []), *(["--json"] if as_json else [])]
-    run.program(line)
-    run.tell(f"{project.file.map.name} is watched; Ctrl-C ends it")
-    for changed in changes_of(project):
-        more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
-        run.tell(f"\nchanged: {', '.join(changed[:3])}{more}")
+    with noting_interrupts() as over:
         run.program(line)
+        run.tell(f"{project.file.map.name} is watched; Ctrl-C ends it")
+        for changed in () if over() else changes_of(project):
+            more = f" and {len(changed) - 3} more" if len(changed) > 3 else ""
+            run.tell(f"\nchanged: {', '.join(changed[:3])}{more}")
+            run.program(line)
+            if over():
+                break
 
 
 def _named(

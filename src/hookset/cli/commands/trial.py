@@ -28,15 +28,15 @@ if TYPE_CHECKING:
 
 __all__ = ["command"]
 
+_STAND_IN_TICKS, _ENGINE_TICKS = 60, 2
+
 
 @click.command("trial", short_help="Load the built map in the stand-in game.")
 @click.argument("archive", required=False, type=click.Path(path_type=Path))
 @click.option(
     "--ticks",
-    default=60,
-    show_default=True,
     type=click.IntRange(1, 10_000),
-    help="How long, in game seconds.",
+    help="How long, in game seconds; 60 in the stand-in, 2 in an engine.",
 )
 @click.option("--limit", default=60, show_default=True, type=click.IntRange(1), help="Stop after so many real seconds.")
 @click.option("--save", type=click.Path(path_type=Path), help="Write the game's log to this file, as a game would.")
@@ -50,7 +50,7 @@ __all__ = ["command"]
 def command(
     run: Run,
     archive: Path | None,
-    ticks: int,
+    ticks: int | None,
     limit: int,
     save: Path | None,
     whole: bool,
@@ -79,7 +79,7 @@ def command(
             where=str(file),
             remedy="run `hookset build` first, or name a map's zip",
         )
-    lines = _played(file, ticks, limit)
+    lines = _played(file, ticks or _STAND_IN_TICKS, limit)
     errors = [line for line in lines if line.what == "error"]
     written = as_log(lines)
     if save is not None:
@@ -105,7 +105,7 @@ class _Wish:
     """What was asked for, beside the engine."""
 
     archive: Path | None
-    ticks: int
+    ticks: int | None
     limit: int
     save: Path | None
     whole: bool
@@ -118,9 +118,9 @@ def _tried(run: Run, name: str, wish: _Wish) -> int:
     # Imported here: the stand-in alone needs none of it.
     from hookset.building.engines.comparing import compared
     from hookset.building.logs import log_report
+    from hookset.building.logs.blame import Scene
     from hookset.cli.building import judged
     from hookset.cli.engines import STAND_IN, engine_named, tried_in
-    from hookset.cli.scene import scene_of
     from hookset.reports.engines import compared_data
     from hookset.reports.text.engines import compared_text
 
@@ -133,14 +133,15 @@ def _tried(run: Run, name: str, wish: _Wish) -> int:
         file = wish.archive or _built(run)
         if engine.entry.loads == "archive" and not file.exists():
             raise WrongUseError("there is no such archive", where=str(file), remedy="run `hookset build` first")
-        done, lines, looked_at = tried_in(run, project, engine, file, wish.allow)
+        done, lines, looked_at = tried_in(run, project, engine, file, wish.ticks or _ENGINE_TICKS, wish.allow)
     if wish.save is not None:
         save_file(wish.save, done.log.encode("utf-8", "backslashreplace"))
     if wish.whole and not wish.as_json:
         click.echo(visible(done.log), nl=False)
         return 1 if done.wrong or any(line.level == "error" for line in lines) else 0
-    verdict = judged(run, project, read_ledger(project.root))
-    scene = scene_of(run, project)
+    ledger = read_ledger(project.root)
+    verdict = judged(run, project, ledger)
+    scene = Scene(project.layout, project.tree, verdict.case.analysis, ledger)
     beside = compared(log_report(lines, looked_at, scene, None), verdict.errors, scene.analysis)
     bad = bool(done.wrong or beside.both or beside.follows or beside.only_engine or beside.only_check)
     if wish.as_json:
@@ -158,7 +159,7 @@ def _stood_in(file: Path, wish: _Wish) -> tuple[EngineRun, list[LogLine]]:
     if not file.is_file():
         raise WrongUseError("there is no such archive", where=str(file), remedy="run `hookset build` first")
     begun = time.monotonic()
-    told = _played(file, wish.ticks, wish.limit)
+    told = _played(file, wish.ticks or _STAND_IN_TICKS, wish.limit)
     lines = [
         LogLine(number=number, level="error", text=one.text, name=one.name, file=one.file, line=one.line)
         for number, one in enumerate(told, 1)

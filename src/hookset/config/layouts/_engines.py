@@ -16,7 +16,7 @@ from hookset.trees import unsafe_reason
 
 __all__ = ["engine_rules", "own_engines"]
 
-_WORDS = ("archive", "folder", "map", "python")
+_WORDS = ("archive", "folder", "map", "python", "ticks")
 
 
 def engine_rules(compiler: LayoutCompiler) -> tuple[Engine, ...]:

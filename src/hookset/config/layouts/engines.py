@@ -17,8 +17,8 @@ class EngineEntry(PartEntry, frozen=True, kw_only=True):
     title: str = ""
     """What it is, in words."""
     command: tuple[str, ...]
-    """The program and its arguments, as they are: no shell reads them. `{map}` stands for the place of the map, and
-    `{folder}` for the folder in which the program runs."""
+    """The program and its arguments, as they are: no shell reads them. `{map}` stands for the place of the map,
+    `{folder}` for the folder in which the program runs, and `{ticks}` for how many seconds the map is to be played."""
     loads: Literal["folder", "archive"] = "folder"
     """What it is given: the map's files as they are now, or the built archive."""
     at: str = "map"
