@@ -61,11 +61,12 @@ def measured(megabytes: int, folder: Path) -> list[tuple[str, Took]]:
     copies = [timed("cp", str(archive), str(folder / "copy.zip"), folder=root, cache=cache) for _ in range(3)]
     rows.append(("`cp` of the archive", min(copies, key=lambda one: one.seconds)))
     rows.append(("nothing changed", timed(*HOOKSET, "build", folder=root, cache=cache)))
-    for _ in range(2):
+    changed = []
+    for _ in range(3):
         (root / "scripts/0.lua").write_text(f"-- {time.time_ns()}\n")
         time.sleep(_SETTLED)
-        changed = timed(*HOOKSET, "build", folder=root, cache=cache)
-    rows.append(("one small file changed", changed))
+        changed.append(timed(*HOOKSET, "build", folder=root, cache=cache))
+    rows.append(("one small file changed", min(changed, key=lambda one: one.seconds)))
     return rows
 
 
@@ -75,7 +76,8 @@ def main(sizes: list[int]) -> None:
         f"Written by `python benchmarks/rebuilds.py` on {platform.machine()}, {os.cpu_count()} cores, Python",
         f"{platform.python_version()}: a map of pictures and sounds, a tenth of it scripts, in files of 1 MB. A build",
         "checks the map first. First figures, with the archive's digest worked out each time: 7.7 s for all of 1 GB,",
-        "4.6 s with nothing changed, 5.5 s with one file.\n",
+        "4.6 s with nothing changed, 5.5 s with one file. Now what was written is read back, too; of three builds with",
+        "one file changed, and of three copies, the quickest counts.\n",
         "| map | what | seconds | CPU | beside `cp` |\n|---|---|---|---|---|",
     ]
     for size in sizes:
@@ -91,4 +93,4 @@ def main(sizes: list[int]) -> None:
 
 
 if __name__ == "__main__":
-    main([int(one) for one in sys.argv[1:]] or [10, 100, 1000])
+    main([int(one) for one in sys.argv[1:]] or [10, 100, 1000, 5000])
