@@ -122,6 +122,8 @@ FAULTS = (
     EngineFault("a value is missing", "look/board.tres", "border_width_left = 2", "border_width_left ="),
     EngineFault("a bracket of a colour is missing", "look/board.tres", "0.2, 1 )", "0.2, 1"),
     # what only reading finds
+    EngineFault("a scene sets a value that no script has", QUAY, "player = 3", "playr = 3", silent=True),
+    EngineFault("a value was renamed in its script", f"{SCRIPTS}rope.gd", "var holds", "var holder", silent=True),
     EngineFault("nobody is in the group", f"{SCRIPTS}lamp.gd", 'add_to_group("lamps")', 'add_to_group("lanterns")', silent=True),
     EngineFault("a text that no language has", f"{SCRIPTS}hud.gd", 'tr("BELL_RINGS")', 'tr("BELL_RANG")', silent=True),
     EngineFault("one language lacks a text", "texts/de.po", 'msgid "DUES"', 'msgid "DUE"', silent=True, line=0),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -135,9 +136,31 @@ def expected(run: Run, root: Path, *more: str) -> dict[str, str]:
 
 
 @pytest.fixture
-def built(root: Path, hookset: Run) -> Path:
+def built_here(root: Path, hookset: Run) -> Path:
     """The same, built once."""
     assert set(ran(hookset, root, "--allow", allowed(hookset, root)).values()) == {"ran"}
+    return root
+
+
+_KEPT: list[Path] = []
+"""The map as it was built, and what was allowed for that: to build it in each test would take most of its time."""
+
+
+@pytest.fixture
+def built(root: Path, hookset: Run, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The same, built once, and elsewhere."""
+    allowed_file = Path(os.environ["XDG_CONFIG_HOME"]) / "hookset/allowed.toml"
+    if not _KEPT:
+        assert set(ran(hookset, root, "--allow", allowed(hookset, root)).values()) == {"ran"}
+        kept = tmp_path_factory.mktemp("built")
+        shutil.copytree(root, kept / "town")
+        shutil.copy(allowed_file, kept)
+        _KEPT.append(kept)
+        return root
+    shutil.rmtree(root)
+    shutil.copytree(_KEPT[0] / "town", root)
+    allowed_file.parent.mkdir(parents=True, exist_ok=True)
+    shutil.copy(_KEPT[0] / "allowed.toml", allowed_file)
     return root
 
 
@@ -165,7 +188,10 @@ def test_nothing_runs_before_it_is_allowed(root: Path, hookset: Run) -> None:
     assert "tools/compress.py" not in refused.err
 
 
-def test_what_the_steps_make_is_in_the_archive_and_the_second_build_runs_nothing(built: Path, hookset: Run) -> None:
+def test_what_the_steps_make_is_in_the_archive_and_the_second_build_runs_nothing(
+    built_here: Path, hookset: Run
+) -> None:
+    built = built_here
     with zipfile.ZipFile(built / "build/town.zip") as archive:
         assert {"made/one.bin", "made/two.bin", "made.list", "grey/sign.png"} <= set(archive.namelist())
         assert archive.read("made.list") == b"one.bin\ntwo.bin"
