@@ -372,8 +372,10 @@ pathlib.Path(own).write_text(own)
         assert ran(hookset, root, "--allow", allowed(hookset, root)) == {"left": "ran", "right": "ran"}
 
 
-@pytest.mark.parametrize("name", ["compress", "list", "grey", "light"])
-@pytest.mark.parametrize("ending", [signal.SIGKILL, signal.SIGINT])
+@pytest.mark.parametrize(
+    ("ending", "name"),
+    [*((signal.SIGKILL, name) for name in ("compress", "list", "grey", "light")), (signal.SIGINT, "list")],
+)
 def test_a_build_that_is_stopped_in_a_step_leaves_the_map_as_it_was(
     root: Path, hookset: Run, ending: int, name: str
 ) -> None:
