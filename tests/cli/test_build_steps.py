@@ -341,6 +341,8 @@ def test_only_one_step_or_all_of_them(built: Path, hookset: Run) -> None:
     assert ran(hookset, built, "--only", "list") == {"compress": "ran", "list": "ran"}
     assert expected(hookset, built) == {"compress": "no", "list": "no", "grey": "no", "light": "yes"}
     assert hookset("build", "--only", "lists", folder=built).code == 2
+    # No archive is written, and so none goes anywhere.
+    assert hookset("build", "--only", "list", "--to", "elsewhere", folder=built).code == 2
     assert set(ran(hookset, built, "--full").values()) == {"ran"}
 
 

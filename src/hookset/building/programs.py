@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import signal
 import subprocess
@@ -16,8 +17,9 @@ from typing import BinaryIO
 
 from hookset.model import CouldNotError
 
-__all__ = ["Limits", "Program", "found_program", "start"]
+__all__ = ["Limits", "Program", "filled", "found_program", "start"]
 
+_WORD = re.compile(r"\{(\w+)\}")
 _MOST_PRINTED = 64 << 20
 """Bytes. A program that prints more repeats itself."""
 _KEPT = ("PATH", "HOME", "LANG", "LC_ALL", "SYSTEMROOT", "SYSTEMDRIVE", "COMSPEC", "PATHEXT", "USERPROFILE")
@@ -88,6 +90,11 @@ class Program:
         # What it has started and left running would write into a folder that is gone.
         _kill(self.process)
         self.stream.close()
+
+
+def filled(text: str, words: Mapping[str, str]) -> str:
+    """A text with what stands for its `{words}`; what that says itself is taken as it is."""
+    return _WORD.sub(lambda match: words.get(match[1], match[0]), text)
 
 
 def found_program(name: str, folder: Path) -> Path | None:

@@ -9,17 +9,17 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
-from hookset.building.programs import Limits, Program, found_program, start
+from hookset.building.programs import Limits, Program, filled, found_program, start
 from hookset.config.layouts.rules import Engine
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
-__all__ = ["EngineRun", "engine_is_there", "run_engine"]
+__all__ = ["EngineRun", "run_engine"]
 
 _WAIT = 0.02
 _CHUNK = 1 << 20
@@ -38,12 +38,6 @@ class EngineRun:
     """Whether it had no network."""
 
 
-def engine_is_there(engine: Engine) -> bool:
-    """Whether the program can be found on this machine."""
-    program = _filled(engine.entry.command[0], {"python": sys.executable})
-    return "{" in program or found_program(program, Path.cwd()) is not None
-
-
 def run_engine(engine: Engine, tree: Tree, archive: Path | None, ticks: int) -> EngineRun:
     """Load a map, its files as they are or its built archive, and play it for so many seconds. Raises CouldNotError
     where the engine cannot be started."""
@@ -56,7 +50,7 @@ def run_engine(engine: Engine, tree: Tree, archive: Path | None, ticks: int) -> 
             "archive": archive.name if archive else "",
             "ticks": str(ticks),
         }
-        at = folder / _filled(entry.at, words)
+        at = folder / filled(entry.at, words)
         words["map"] = str(at)
         try:
             _lay_out(engine, tree, archive, folder, at)
@@ -65,7 +59,7 @@ def run_engine(engine: Engine, tree: Tree, archive: Path | None, ticks: int) -> 
                 f"the map cannot be laid out for the engine: {error.strerror or error}",
                 remedy="make room on the disk for temporary files",
             ) from error
-        command, alone = _without_network([_filled(one, words) for one in entry.command], folder)
+        command, alone = _without_network([filled(one, words) for one in entry.command], folder)
         environment = {"HOME": str(folder / "home"), "TMPDIR": str(folder / "home"), **entry.environment}
         limit = entry.runs or entry.seconds
         program = start(command, folder, folder / "log.txt", environment, Limits(limit, entry.megabytes))
@@ -98,12 +92,6 @@ def _lay_out(engine: Engine, tree: Tree, archive: Path | None, folder: Path, at:
         target = folder / path
         target.parent.mkdir(parents=True, exist_ok=True)
         target.write_text(text, encoding="utf-8")
-
-
-def _filled(text: str, words: Mapping[str, str]) -> str:
-    for name, value in words.items():
-        text = text.replace(f"{{{name}}}", value)
-    return text
 
 
 def _without_network(command: Sequence[str], folder: Path) -> tuple[list[str], bool]:

@@ -11,7 +11,7 @@ from enum import StrEnum
 from pathlib import Path
 
 from hookset.building.logs import LogLine, known_lines
-from hookset.building.programs import Limits, Program, start
+from hookset.building.programs import Limits, Program, filled, start
 from hookset.building.steps.copy import WorkingCopy, clear_copies, made_working_copy, put_into_map, taken_away
 from hookset.building.steps.digests import FileDigests
 from hookset.building.steps.needed import Cause, Reason, Steps, Stuff, reasons_for
@@ -115,7 +115,7 @@ class _Work:
         copy = made_working_copy(self.root, step, stuff.files)
         try:
             words = {**self.steps.words, "folder": str(copy.folder)}
-            command = [_with_words(one, words) for one in step.entry.command]
+            command = [filled(one, words) for one in step.entry.command]
             environment = {name: str(copy.own) for name in ("TMPDIR", "TEMP", "TMP")} | step.entry.environment
             limits = Limits(step.entry.seconds, step.entry.megabytes)
             program = start(command, copy.folder, copy.log, environment, limits)
@@ -253,12 +253,6 @@ def _wrong_with(one: _Running, lines: Sequence[LogLine], outputs: Mapping[str, P
         return f"it printed {len(errors)} errors" if len(errors) > 1 else "it printed an error"
     lacking = [glob.pattern for glob in one.step.writes if not any(glob.matches(path) for path in outputs)]
     return f"it made nothing that is {', nor '.join(lacking)}" if lacking else ""
-
-
-def _with_words(argument: str, words: Mapping[str, str]) -> str:
-    for name, value in words.items():
-        argument = argument.replace(f"{{{name}}}", value)
-    return argument
 
 
 def _several(paths: Sequence[str]) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import PurePosixPath
 
-from hookset.building.programs import found_program
+from hookset.building.programs import filled, found_program
 from hookset.building.steps.commands import command_digest
 from hookset.building.steps.digests import FileDigests
 from hookset.building.steps.record import StepRun
@@ -124,11 +124,11 @@ class Steps:
         files = tuple(self.files(step, digests.tree.paths()))
         tools = self.tools(step, files)
         triggers = [path for path in files if path not in tools and _triggers(step, path)]
-        place = found_program(_filled(step.entry.command[0], self.words), digests.tree.root)
-        filled = "\n".join(_filled(one, self.words) for one in step.entry.command)
+        place = found_program(filled(step.entry.command[0], self.words), digests.tree.root)
+        line = "\n".join(filled(one, self.words) for one in step.entry.command)
         command = command_digest(step, {path: digests.of(path) for path in tools})
         return Stuff(
-            command=hashlib.sha256(f"{command}\n{filled}".encode("utf-8", "surrogatepass")).hexdigest(),
+            command=hashlib.sha256(f"{command}\n{line}".encode("utf-8", "surrogatepass")).hexdigest(),
             program=digests.of_program(place) if place is not None else "",
             files=files,
             tools=tools,
@@ -154,12 +154,6 @@ def _triggers(step: Step, path: str) -> bool:
         # Values stand for the files that they are in.
         return not any(query.files.matches(path) for query in step.values)
     return any(glob.matches(path) for glob in step.needed_by)
-
-
-def _filled(argument: str, words: Mapping[str, str]) -> str:
-    for name, value in words.items():
-        argument = argument.replace(f"{{{name}}}", value)
-    return argument
 
 
 def _values(queries: Sequence[ValueQuery], digests: FileDigests) -> str:

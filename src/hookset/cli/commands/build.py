@@ -63,7 +63,7 @@ def command(
     project = run.project()
     wish = StepsWish(full=full, only=only, allow=allow)
     if what_next or only:
-        if what_next and only and target is not None:
+        if target is not None:
             raise WrongUseError("--to says where the archive goes, and none is written")
         _steps(run, project, wish, what_next, as_json)
         return
