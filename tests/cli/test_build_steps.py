@@ -17,6 +17,7 @@ from typing import Any
 import msgspec
 import pytest
 
+from hookset.building.programs import filled
 from hookset.building.steps.record import read_runs, write_runs
 from tests.conftest import Ran, snapshot
 from tests.terminal import at_terminal, interruptible
@@ -466,3 +467,7 @@ def test_a_program_that_is_not_there_is_told(root: Path, hookset: Run) -> None:
     done = hookset("build", "--allow", allowed(hookset, root), folder=root)
     assert done.code == 1
     assert "no-such-program" in done.err
+
+
+def test_what_stands_for_a_word_is_not_filled_in_again() -> None:
+    assert filled("{map} in {folder}, {other}", {"map": "{folder}", "folder": "f"}) == "{folder} in f, {other}"
