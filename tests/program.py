@@ -18,7 +18,10 @@ import tempfile
 from collections import Counter
 from dataclasses import dataclass
 from pathlib import Path
-from typing import IO, Any, NoReturn
+from typing import IO, TYPE_CHECKING, Any, NoReturn
+
+if TYPE_CHECKING:
+    from coverage import Coverage
 
 MEASURED = "HOOKSET_MEASURED_INTO"
 """In the environment of a run: where to keep which lines were run, if anybody wants to know."""
@@ -95,21 +98,27 @@ def _started() -> _Imported:
 def _serve(asking: IO[str], answering: IO[str]) -> None:
     """One line of JSON for each run that is asked for, and one number for what it ended with."""
     runs: Counter[str] = Counter()
+    measuring: Coverage | None = None
     for line in asking:
         asked = json.loads(line)
         command = " ".join(word for word in asked["arguments"][:2] if word.isalpha())
         runs[command] += 1
         if runs[command] > _MOST_MEASURED:
             asked["env"].pop(MEASURED, None)
+        if measuring is None and MEASURED in asked["env"]:
+            # To begin takes far longer than to go on: it is done once, for all runs.
+            measuring = _measuring(asked["env"][MEASURED])
+            measuring.start()
+            measuring.stop()
         child = os.fork()
         if not child:
-            _be(asked)
+            _be(asked, measuring if MEASURED in asked["env"] else None)
         _, status = os.waitpid(child, 0)
         answering.write(f"{os.waitstatus_to_exitcode(status)}\n")
         answering.flush()
 
 
-def _be(asked: dict[str, Any]) -> NoReturn:
+def _be(asked: dict[str, Any], measuring: Coverage | None) -> NoReturn:
     """Become a run of the program."""
     for number, name, flags in (
         (0, os.devnull, os.O_RDONLY),
@@ -127,18 +136,27 @@ def _be(asked: dict[str, Any]) -> NoReturn:
     os.environ.update(asked["env"])
     os.chdir(asked["folder"])
     sys.argv = ["hookset", *asked["arguments"]]
-    if MEASURED in asked["env"]:
-        measure(asked["env"][MEASURED])
+    if measuring is not None:
+        _measure(measuring)
     from hookset.cli.main import run
 
     run()
 
 
 def measure(data_file: str) -> None:
-    """Note which lines and branches are run. The program ends without tidying up: it is saved before that."""
+    """Note which lines and branches this process runs."""
+    _measure(_measuring(data_file))
+
+
+def _measuring(data_file: str) -> Coverage:
     import coverage
 
-    measuring = coverage.Coverage(data_file, data_suffix=f"{os.getpid()}.run", config_file=str(_SETTINGS))
+    # Each process that is copied has a file of its own: that is what `True` says.
+    return coverage.Coverage(data_file, data_suffix=True, config_file=str(_SETTINGS))
+
+
+def _measure(measuring: Coverage) -> None:
+    """The program ends without tidying up: what was noted is saved before that."""
     measuring.start()
     end = os._exit
 
@@ -154,15 +172,11 @@ _LATE = ("matplotlib.figure", "matplotlib.backends.backend_agg", "scipy.spatial"
 """What the program imports only when it needs it, and takes longest."""
 
 
-_MEASURING = ("coverage", "coverage.sqldata", "coverage.tracer")
-"""What a run imports that notes what it runs."""
-
-
 def _import_all() -> None:
     """Whatever a run may need: imports are most of what a short run takes."""
     import hookset
 
-    for name in (*_LATE, *(_MEASURING if MEASURED in os.environ else ())):
+    for name in _LATE:
         importlib.import_module(name)
 
     for module in pkgutil.walk_packages(hookset.__path__, "hookset."):

@@ -48,6 +48,7 @@ OPTIONS = {name for command in ALL.values() for one in command.params for name i
 OPTIONS |= {"--help"}
 
 
+@pytest.mark.no_cover
 def test_what_is_printed_can_be_typed() -> None:
     wrong, looked = [], 0
     for file in sorted(SOURCE.rglob("*.py")):

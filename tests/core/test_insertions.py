@@ -47,6 +47,7 @@ def said(plan: Plan) -> tuple[object, ...]:
     return changes, plan.ledger, [stop.what for stop in plan.stops], told, pack.values
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch) -> None:
     @FEW
@@ -64,6 +65,7 @@ def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch)
     assert any(taken)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_taken_out_at_once_is_as_in_turn(layout: str, monkeypatch: pytest.MonkeyPatch) -> None:
     at_once = replaying._at_once

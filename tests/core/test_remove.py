@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from hypothesis import given
 
 from hookset.applying import Disk, apply_changes
@@ -25,6 +26,7 @@ def taken_out(root: Path, *names: str, by_hand: str = "stop", anyway: bool = Fal
     return plan
 
 
+@pytest.mark.no_cover
 @SLOW
 @given(sheets())
 def test_what_was_set_is_taken_out_to_the_byte(sheet: tuple[str, str]) -> None:
@@ -35,6 +37,7 @@ def test_what_was_set_is_taken_out_to_the_byte(sheet: tuple[str, str]) -> None:
         assert snapshot(project.root) == before
 
 
+@pytest.mark.no_cover
 @SLOW
 @given(sheets(), sheets())
 def test_one_taken_out_leaves_the_other_as_if_alone(first: tuple[str, str], second: tuple[str, str]) -> None:
