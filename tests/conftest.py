@@ -45,7 +45,8 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     for item in items:
         of_one.setdefault((item.path, getattr(item, "originalname", item.name)), []).append(item)
     for item in (item for same in of_one.values() for item in same[12:-1]):
-        item.add_marker(pytest.mark.no_cover)
+        if item.get_closest_marker("each_covers") is None:
+            item.add_marker(pytest.mark.no_cover)
 
 
 def tell(line: str) -> None:

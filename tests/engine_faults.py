@@ -87,6 +87,14 @@ FAULTS = (
     EngineFault("a menu's method was renamed", "scripts/menu.gd", "func _on_start_pressed(", "func _on_start("),
     EngineFault("a script ties a method that is not there", "scripts/always/weather.gd", '"_on_tide_turned")', '"_on_tide_turn")'),
     EngineFault("a method of a wrong thing's name", QUAY, 'method="_on_noon_timeout"', 'method="_on_timer_timeout_noon"'),
+    EngineFault("a method that only another thing's script has", QUAY, 'method="_on_gate_opened"', 'method="_on_tide_turned"'),
+    EngineFault("a tie to a node that has no script", QUAY, 'from="FogBell" to="Ferry"', 'from="FogBell" to="Landings"'),
+    EngineFault("a scene's root has lost its script", f"{THINGS}hud.tscn", "script = ExtResource( 1 )\n", ""),
+    EngineFault("a method has gone into another script", f"{SCRIPTS}ferry.gd", "func _on_", "func _on_a_"),
+    # ways to nodes in scripts
+    EngineFault("a node was renamed, and its script asks for it", f"{THINGS}gate.tscn", '[node name="Sound"', '[node name="Noise"'),
+    EngineFault("a script asks for a node by a wrong name", f"{SCRIPTS}crane.gd", "$Arm.rotation_degrees", "$Arms.rotation_degrees"),
+    EngineFault("a script asks for a node in other letters", f"{SCRIPTS}lever.gd", "$Sound.stream", "$sound.stream"),
     # what scripts load
     EngineFault("a sound that a script preloads", f"{SCRIPTS}lever.gd", "res://sounds/clunk.tres", "res://sounds/clank.tres"),
     EngineFault("a sound with another ending", f"{SCRIPTS}gull.gd", "res://sounds/gull.tres", "res://sounds/gull.wav"),
@@ -123,6 +131,7 @@ FAULTS = (
     EngineFault("a bracket of a colour is missing", "look/board.tres", "0.2, 1 )", "0.2, 1"),
     # what only reading finds
     EngineFault("a scene sets a value that no script has", QUAY, "player = 3", "playr = 3", silent=True),
+    EngineFault("a scene sets a value that only another script has", QUAY, "player = 3", "holds = 3", silent=True),
     EngineFault("a value was renamed in its script", f"{SCRIPTS}rope.gd", "var holds", "var holder", silent=True),
     EngineFault("nobody is in the group", f"{SCRIPTS}lamp.gd", 'add_to_group("lamps")', 'add_to_group("lanterns")', silent=True),
     EngineFault("a text that no language has", f"{SCRIPTS}hud.gd", 'tr("BELL_RINGS")', 'tr("BELL_RANG")', silent=True),

@@ -16,8 +16,6 @@ SHOWN_ELSEWHERE = (".png", ".wav", ".bin")
 """Files in which no names stand."""
 
 
-# Long, and what it runs others run as well.
-@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", shipped_names())
 def test_every_line_is_as_it_was_read(layout: str, tmp_path: Path) -> None:
     root = started("brackwater" if layout == "split-lua" else layout, tmp_path)

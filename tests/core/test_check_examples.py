@@ -71,6 +71,7 @@ def findings(
     return judge(tree, layout, Stock((StockList("base", groups),)), ledger, terms).findings
 
 
+@pytest.mark.each_covers
 @pytest.mark.parametrize("one", all_checks(), ids=lambda one: one.code)
 def test_a_check_keeps_to_its_examples(one: Check) -> None:
     failing = findings(one, one.example.fails, one.example.project, one.example.links)

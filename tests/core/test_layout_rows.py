@@ -40,6 +40,7 @@ def judged(row: dict[str, Any]) -> Verdict:
     return judge(tree_of(row["files"]), layout, Stock((StockList("base", names),)), Ledger(), terms)
 
 
+@pytest.mark.each_covers
 @pytest.mark.parametrize("file", ROWS, ids=lambda file: file.stem)
 def test_what_a_layout_says_is_what_is_told(file: Path) -> None:
     row = tomllib.loads(file.read_text(encoding="utf-8"))

@@ -5,17 +5,27 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from hookset.checks.declare import Case, UnplacedFinding
-from hookset.model import Severity
+from hookset.model import Reference, Severity
 from hookset.symbols import Miss, Resolution
+from hookset.symbols.owners import owner_and_name
 
-__all__ = ["missing_because", "missing_finding", "not_made_yet"]
+__all__ = ["in_words", "missing_because", "missing_finding", "not_made_yet"]
 
 
 def missing_because(case: Case, miss: Miss) -> Iterator[Resolution]:
-    """Yield the missing references that are missing in one way. What a step of a build is to make is not missing."""
+    """Yield the missing references that are missing in one way. What a step of a build is to make is not missing, and
+    what is told of the name without its owner is not told again."""
     for resolution in case.resolutions.missing:
-        if resolution.miss is miss and (miss is not Miss.ABSENT or not _maker(case, resolution)):
+        if resolution.miss is not miss or _is_told_without_owner(case, resolution):
+            continue
+        if miss is not Miss.ABSENT or not _maker(case, resolution):
             yield resolution
+
+
+def _is_told_without_owner(case: Case, resolution: Resolution) -> bool:
+    reference = resolution.reference
+    within = case.kind(reference.kind).entry.within
+    return within != "" and not case.index.get(within, owner_and_name(reference.name)[1])
 
 
 def not_made_yet(case: Case) -> Iterator[tuple[Resolution, str]]:
@@ -30,6 +40,15 @@ def _maker(case: Case, resolution: Resolution) -> str:
     if not case.layout.steps or not case.kind(reference.kind).entry.path:
         return ""
     return next((step.entry.name for step in case.layout.steps if step.makes(reference.name)), "")
+
+
+def in_words(case: Case, reference: Reference) -> str:
+    """What a reference names, and of what kind it is."""
+    kind = case.kind(reference.kind)
+    if not kind.entry.owned:
+        return f"{kind.label} `{reference.name}`"
+    owner, own = owner_and_name(reference.name)
+    return f"{kind.label} `{own}` of `{owner}`"
 
 
 def missing_finding(

@@ -9,10 +9,11 @@ from msgspec import structs
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.missing import missing_because, missing_finding, not_made_yet
+from hookset.checks.missing import in_words, missing_because, missing_finding, not_made_yet
 from hookset.config.layouts import Kind
 from hookset.model import Definition, Severity, with_article
 from hookset.symbols import Miss, Outcome, Resolution, resolve
+from hookset.symbols.owners import owner_and_name
 from hookset.symbols.spelling import rewritten
 
 __all__: list[str] = []
@@ -27,6 +28,10 @@ def _near(case: Case, resolution: Resolution) -> tuple[str, ...]:
     """The likeliest names that were meant and that are there for this reference, as they would be written here."""
     reference = resolution.reference
     names = case.index.near(reference.kind, reference.name)
+    if case.kind(reference.kind).entry.owned:
+        # Where it is used the owner is not written: another one cannot be meant.
+        owner = owner_and_name(reference.name)[0]
+        names = tuple(name for name in names if owner_and_name(name)[0] == owner)
     found = []
     for name in names:
         other = structs.replace(reference, name=name, others=())
@@ -57,12 +62,13 @@ def missing_name(case: Case) -> Iterable[UnplacedFinding]:
         reference = resolution.reference
         kind = case.kind(reference.kind)
         if not kind.entry.path:
-            others = case.index.other_kinds(reference.kind, reference.name)
+            own = owner_and_name(reference.name)[1] if kind.entry.owned else reference.name
+            others = case.index.other_kinds(reference.kind, own)
             another = f"; there is {' and '.join(map(with_article, others))} of that name" if others else ""
             yield missing_finding(
                 case,
                 resolution,
-                f"{kind.label} `{reference.name}` is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
+                f"{in_words(case, reference)} is defined nowhere{_on(reference.side if kind.entry.sided else '')}:"
                 f" not in the map, not in the stock{another}",
                 _none_at_all(kind) if case.index.empty(kind.name) else "",
                 instead=_near(case, resolution),

@@ -10,7 +10,7 @@ from msgspec import structs
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.checks.missing import missing_because, missing_finding
+from hookset.checks.missing import in_words, missing_because, missing_finding
 from hookset.model import Respell, Severity
 from hookset.symbols import Miss, Resolution
 
@@ -32,9 +32,11 @@ __all__: list[str] = []
 def wrong_case(case: Case) -> Iterable[UnplacedFinding]:
     for resolution in missing_because(case, Miss.CASE):
         reference = resolution.reference
-        label = case.kind(reference.kind).label
         right = _as_written(resolution) or resolution.spelling
-        message = f"{label} `{reference.name}` is spelt `{resolution.spelling}` where it is defined"
+        owned = case.kind(reference.kind).entry.owned
+        message = (
+            f"{in_words(case, reference)} is spelt `{right if owned else resolution.spelling}` where it is defined"
+        )
         remedy = f"write `{right}` here, or rename the other"
         draft = missing_finding(case, resolution, message, remedy, why="", instead=(right,))
         yield structs.replace(draft, mend=_respelt(resolution))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,12 +15,15 @@ from hookset.formats.grammar import script_format
 
 __all__ = ["FORMAT"]
 
+_WAY = re.compile(r"\w+(?:/\w+)*")
+"""What can stand behind a `$` without quotes."""
 _DECLARED = ("variable_statement", "const_statement", "export_variable_statement", "onready_variable_statement")
 _GRAMMAR = Grammar(
     title="GDScript",
     language=Language(tree_sitter_gdscript.language()),
     call=("call", "function"),
-    strings=("string",),
+    # The way to a node is written without quotes, or with them behind the `$`.
+    strings=("string", "get_node"),
     numbers=("integer", "float"),
     names=("identifier", "name", "attribute"),
     assigned=("assignment", "left", "right"),
@@ -65,6 +69,22 @@ class _Script(Described):
 
     def declares(self, target: Node) -> bool:
         return target.parent is not None and target.parent.type in _DECLARED
+
+    def unquoted(self, literal: str) -> str:
+        if not literal.startswith("$"):
+            return super().unquoted(literal)
+        return super().unquoted(literal[1:]) if literal[1:2] in ("'", '"') else literal[1:]
+
+    def is_text(self, literal: str) -> bool:
+        return literal.startswith("$") or super().is_text(literal)
+
+    def quoted(self, old: str, words: str) -> Iterator[str]:
+        if not old.startswith("$"):
+            yield from super().quoted(old, words)
+            return
+        if _WAY.fullmatch(words):
+            yield f"${words}"
+        yield from (f"${one}" for one in super().quoted('"', words))
 
     def indexed(self, node: Node) -> tuple[Node, str] | None:
         """`SOUNDS["bell"]`, `SOUNDS.bell`."""

@@ -54,12 +54,17 @@ class ResourceSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """The keys of the section; without `at`."""
     nodes: bool = False
     """The ways of the nodes in a scene: `.` for the root, `Quay/Gate` for one in another; without `at`."""
+    below: str = ""
+    """With `nodes`: instead, of each node that has this key or `@attribute`, the ways to those below it; `Gate/*` for
+    what stands in another scene."""
     when: dict[str, str] = {}
     """Only sections in which these attributes (`@type`) and keys say so; `*` stands for anything, `` for nothing."""
 
     def __post_init__(self) -> None:
         if bool(self.at) + self.keys + self.nodes != 1:
             raise ValueError("one of at, keys and nodes says what is meant")
+        if self.below and not self.nodes:
+            raise ValueError("`below` goes with `nodes`")
 
 
 class ResourceSeat(Struct, frozen=True, forbid_unknown_fields=True):
@@ -90,6 +95,9 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
         yield from (value for value, _ in self._selected(selector))
 
     def _selected(self, selector: ResourceSelector) -> Iterator[tuple[Value, Section]]:
+        if selector.below:
+            yield from self._from_nodes_with(selector.below)
+            return
         for section in self.sections:
             if not fnmatch.fnmatchcase(section.word, selector.section) or not self._meant(section, selector.when):
                 continue
@@ -103,6 +111,21 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
                     values = _values(term, selector)
                     values = self._led(section, selector, values) if selector.way else values
                     yield from ((value, section) for value in values)
+
+    def _from_nodes_with(self, key: str) -> Iterator[tuple[Value, Section]]:
+        """The ways from each node that has a key to all below it."""
+        having = {way: node for way, node in self._nodes.items() if next(_terms(node, key), None) is not None}
+        for way, node in self._nodes.items():
+            parts = [] if way == "." else way.split("/")
+            for depth in range(len(parts) + 1):
+                above = having.get("/".join(parts[:depth]) or ".")
+                if above is None:
+                    continue
+                below = "/".join(parts[depth:])
+                if below:
+                    yield Value(below, node.attributes["name"].start), above
+                if "instance" in node.attributes:
+                    yield Value(f"{below}/*".lstrip("/"), node.start, pattern=True), above
 
     def _led(self, section: Section, selector: ResourceSelector, values: Iterable[Value]) -> Iterator[Value]:
         """To which nodes ways lead."""

@@ -41,6 +41,8 @@ class Index:
         self._whole: dict[str, frozenset[str]] = {}
         self._fitting: dict[tuple[str, str], tuple[str, ...]] = {}
         self._lines: dict[str, tuple[str, str] | None] = {}
+        self._owners: dict[str, frozenset[str]] = {}
+        self._made_of: dict[str, Mapping[str, Sequence[str]]] = {}
         self._blocks: list[tuple[str, Defined]] = [(file.path, block) for file in web.files for block in file.defined]
         self._first: dict[str, dict[str, int]] = {kind: {} for kind in web.layout.kinds}
         """For each kind, the number of the block that defines each name first."""
@@ -248,6 +250,23 @@ class Index:
             sets = list(by_variant.values())
             self._whole[kind] = frozenset(sets[0].intersection(*sets[1:])) if sets else frozenset()
         return self._whole[kind]
+
+    def owners(self, kind: str) -> frozenset[str]:
+        """What the names of an owned kind belong to."""
+        if kind not in self._owners:
+            made = (one.name for one in self._made.get(kind, ()))
+            self._owners[kind] = frozenset(name.rpartition("::")[0] for name in chain(self._first[kind], made))
+        return self._owners[kind]
+
+    def made_of(self, kind: str) -> Mapping[str, Sequence[str]]:
+        """By owner: what else it is made of, and has the names of; `kind` has a name `OWNER::OTHER` for each."""
+        if kind not in self._made_of:
+            found: dict[str, list[str]] = {}
+            for name in self._first[kind]:
+                owner, _, other = name.partition("::")
+                found.setdefault(owner, []).append(other)
+            self._made_of[kind] = found
+        return self._made_of[kind]
 
     def empty(self, kind: str) -> bool:
         """Whether nothing in the map or its stock is of a kind."""

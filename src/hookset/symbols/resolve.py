@@ -14,6 +14,7 @@ from hookset.model import EVERY_SIDE, Definition, Reference, sides_meet
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Referred
 from hookset.symbols.index import Index
+from hookset.symbols.owners import belongings, owner_and_name
 from hookset.symbols.reach import Reach
 from hookset.trees import joined
 
@@ -239,6 +240,8 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
     meant = {kind.key(name) for name in (reference.name, *reference.others)}
     if any(kind.key(word) in meant for word in kind.entry.vocabulary):
         return Resolution(reference, Outcome.STOCK)
+    if kind.entry.owned:
+        return _belonging(reference, kind, web, index)
     if kind.entry.path and joined("", reference.name) is None:
         return Resolution(reference, Outcome.MISSING, Miss.OUTSIDE)
     if stock_sides := _stock_sides(reference, web):
@@ -260,6 +263,22 @@ def _not_in_map(reference: Reference, kind: Kind, web: Web, index: Index) -> Res
         return Resolution(reference, Outcome.MISSING, Miss.CASE, (), (), spelling)
     if kind.entry.path:
         return _path_missing(reference, kind, web, index)
+    return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
+
+
+def _belonging(reference: Reference, kind: Kind, web: Web, index: Index) -> Resolution:
+    """A name that its owner does not define itself."""
+    within, own = kind.entry.within, owner_and_name(reference.name)[1]
+    if within and own in web.layout.kinds[within].entry.vocabulary:
+        return Resolution(reference, Outcome.STOCK)
+    found = belongings(index, kind, reference.name)
+    if found.definitions:
+        return Resolution(reference, Outcome.MAP, None, found.definitions)
+    if found.made or not found.known:
+        return Resolution(reference, Outcome.OPEN, None, found.made)
+    if found.cased:
+        spelling = f"{reference.name.removesuffix(own)}{owner_and_name(found.cased[0].name)[1]}"
+        return Resolution(reference, Outcome.MISSING, Miss.CASE, found.cased, (), spelling)
     return Resolution(reference, Outcome.MISSING, Miss.ABSENT)
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from posixpath import basename
 
 from hookset.building.logs import LogReport, Trouble
-from hookset.model import Finding
+from hookset.model import Finding, Severity
 from hookset.symbols import Analysis
 
 __all__ = ["Compared", "compared"]
@@ -23,6 +23,7 @@ class Compared:
     """What the engine could not do because a file that it needs for that has a finding."""
     only_engine: tuple[Trouble, ...]
     only_check: tuple[Finding, ...]
+    """Its errors: of what it warns of, an engine need not say anything."""
 
 
 def compared(report: LogReport, findings: Sequence[Finding], analysis: Analysis) -> Compared:
@@ -44,7 +45,11 @@ def compared(report: LogReport, findings: Sequence[Finding], analysis: Analysis)
         both=tuple((findings[index], tuple(tied[index])) for index in sorted(tied)),
         follows=tuple(follows),
         only_engine=tuple(one for one in alone if one not in follows),
-        only_check=tuple(finding for index, finding in enumerate(findings) if index not in tied),
+        only_check=tuple(
+            finding
+            for index, finding in enumerate(findings)
+            if index not in tied and finding.severity is Severity.ERROR
+        ),
     )
 
 
@@ -60,7 +65,7 @@ def _same(trouble: Trouble, finding: Finding) -> bool:
 
 def _named(said: str, name: str) -> bool:
     said = said.replace("\\", "/")
-    return said == name or said.endswith(f"/{name}") or name.endswith(f"/{said}")
+    return said == name or said.endswith(f"/{name}") or name.endswith((f"/{said}", f"::{said}"))
 
 
 def _about(trouble: Trouble, analysis: Analysis) -> list[str]:

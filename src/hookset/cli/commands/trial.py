@@ -142,7 +142,7 @@ def _tried(run: Run, name: str, wish: _Wish) -> int:
     ledger = read_ledger(project.root)
     verdict = judged(run, project, ledger)
     scene = Scene(project.layout, project.tree, verdict.case.analysis, ledger)
-    beside = compared(log_report(lines, looked_at, scene, None), verdict.errors, scene.analysis)
+    beside = compared(log_report(lines, looked_at, scene, None), verdict.summary.findings, scene.analysis)
     bad = bool(done.wrong or beside.both or beside.follows or beside.only_engine or beside.only_check)
     if wish.as_json:
         run.show_json("trial", not bad, compared_data(name, done, beside))

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.config.layouts.rules import ReadRule, ValueQuery
-from hookset.config.layouts.schema import LayoutFile, ValueEntry
+from hookset.config.layouts.schema import KindEntry, LayoutFile, ValueEntry
 from hookset.config.layouts.template import Template, template
 from hookset.config.sheets import Complaint, nearest, typed
 from hookset.formats import Format, format_named, format_names
@@ -47,11 +47,22 @@ class LayoutCompiler:
     def check_kinds(self) -> None:
         """Tell kinds that are of a kind which there is not, and circles."""
         for name, entry in self.entry.kinds.items():
+            self._check_owned(name, entry)
             if not entry.is_:
                 continue
             self.known_kind(entry.is_, f"/kinds/{name}/is")
             if name in (entry.is_, *self.kinds_above(entry.is_)):
                 self.complain(f"/kinds/{name}/is", f"`{name}` would be a kind of itself")
+
+    def _check_owned(self, name: str, entry: KindEntry) -> None:
+        for key, other in (("inherits", entry.inherits), ("within", entry.within)):
+            if other:
+                self.known_kind(other, f"/kinds/{name}/{key}")
+                if not entry.owned:
+                    self.complain(f"/kinds/{name}/{key}", f"`{key}` says something of names that are `owned`")
+        apart = [key for key in ("path", "sided", "each", "reached") if getattr(entry, key)]
+        if entry.owned and apart:
+            self.complain(f"/kinds/{name}/{apart[0]}", f"names that are `owned` cannot have `{apart[0]}`")
 
     def known_side(self, side: str | None, at: str) -> None:
         if side and side not in self.entry.layout.sides:

@@ -86,6 +86,13 @@ class Layout:
         return frozenset(name for name, kind in self.kinds.items() if kind.entry.path)
 
     @cached_property
+    def belonging_kinds(self) -> frozenset[str]:
+        """The kinds that say to what names belong: owned ones, and those that say of what owners are made. They are
+        there to be checked; lists of names have the names without their owners."""
+        owned = {name for name, kind in self.kinds.items() if kind.entry.owned}
+        return frozenset(owned | {self.kinds[name].entry.inherits for name in owned} - {""})
+
+    @cached_property
     def compared(self) -> tuple[Compared, ...]:
         """Every value that a rule compares, with the rule's title."""
         found: list[Compared] = []

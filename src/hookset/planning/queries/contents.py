@@ -16,7 +16,7 @@ from hookset.planning.plan import PackPlan, Stop
 from hookset.planning.queries.needs import NeedState
 from hookset.planning.state import PlanState
 from hookset.project import Ledger, LedgerPack, MapProject, Stock
-from hookset.symbols import Analysis, Miss, analyse
+from hookset.symbols import Analysis, Miss, Outcome, analyse
 from hookset.trees import Content, EmptyTree, Inline, Overlay, Tree
 
 __all__ = ["Brought", "Contents", "PackReview", "Requirement", "contents_alone", "contents_in_map"]
@@ -89,7 +89,8 @@ def contents_alone(pack: Pack) -> tuple[Contents, PackPlan | None]:
     analysis = analyse(state.tree, layout, Stock())
     missing = (r for r in analysis.resolutions.missing if r.miss is Miss.ABSENT)
     unknown = (r for r in analysis.resolutions.open if not r.reference.pattern)
-    asked = {(layout.kinds[r.reference.kind].label, r.reference.name): "" for r in (*missing, *unknown)}
+    references = [r.reference for r in (*missing, *unknown) if r.reference.kind not in layout.belonging_kinds]
+    asked = {(layout.kinds[one.kind].label, one.name): "" for one in references}
     # The files that only hold seats are the map's, not the pack's.
     brought = (
         d
@@ -138,6 +139,8 @@ def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: 
     asked: dict[tuple[str, str], str] = {}
     for resolution in after.case.resolutions:
         reference = resolution.reference
+        if reference.kind in layout.belonging_kinds and resolution.outcome is not Outcome.MISSING:
+            continue
         if reference.path in pack.targets and (reference.kind, reference.name) not in own:
             asked.setdefault((layout.kinds[reference.kind].label, reference.name), resolution.outcome.value)
     met, unused = _within(pack, after.case.analysis)
@@ -150,6 +153,8 @@ def _within(pack: Pack, analysis: Analysis) -> tuple[int, tuple[str, ...]]:
     met: set[tuple[str, str]] = set()
     for file in analysis.web.files:
         for reference in (one for one in file.references if one.use):
+            if reference.kind in analysis.web.layout.belonging_kinds:
+                continue
             for definition in analysis.index.meant(reference):
                 if definition.path != file.path:
                     used.add(definition.path)
@@ -188,7 +193,7 @@ def _brought(layout: Layout, definitions: Iterable[Definition]) -> tuple[Brought
     return tuple(
         Brought(kind, layout.kinds[kind].label, tuple(_tagged(name, tags) for name, tags in sorted(found.items())))
         for kind, found in names.items()
-        if kind != listing
+        if kind != listing and kind not in layout.belonging_kinds
     )
 
 
