@@ -32,7 +32,8 @@ counted behind a +.
 
 Of {count} slips the check finds {checked}, the engine {told}; what the engine finds, the check finds, on the line
 where it is. {silent} the engine loads and plays without saying anything. In the first run the check missed the three
-slips about autoloads that scripts ask for: the layout read those names wrongly.
+slips about autoloads that scripts ask for: the layout read those names wrongly. The slips about methods and values that
+only another script has, and about ways to nodes in scripts, came later: the check of then found none of those eight.
 
 | slip | the engine | the check |
 |---|---|---|
