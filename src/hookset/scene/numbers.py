@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import re
+import warnings
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -168,6 +169,14 @@ def _plain_rows(
     if not inside or list(ways[: len(said)]) != said:
         return _plain_singles(ways, columns, numbers, there)
     parts = columns[said[0].way]
+    texts = {row: part.value for row, part in enumerate(parts) if part is not None and type(part.value) is str}
+    if (made := _numbers_of_texts(list(texts.values()), len(said))) is not None:
+        at = np.fromiter(texts, dtype=np.int64, count=len(texts))
+        numbers[at, : len(said)] = made
+        there[at] = True
+        if len(texts) == len(parts):
+            return []
+        parts = [None if row in texts else part for row, part in enumerate(parts)]
     rows: list[int] = []
     values: list[Any] = []
     left: list[int] = []
@@ -188,6 +197,27 @@ def _plain_rows(
             rows.append(row)
             values.append(split[: len(said)])
     return left + _filled_in(numbers, there, rows, values, len(said))
+
+
+_OTHERWISE_APART = re.compile(r"\s\s|[^\S ]")
+
+
+def _numbers_of_texts(texts: Sequence[str], wide: int) -> Floats | None:
+    """Texts of so many finite numbers each, with one blank between them, as nearly all are: read together. None where
+    one is anything else."""
+    if not texts or any(text.count(" ") != wide - 1 for text in texts):
+        return None
+    joined = " ".join(texts)
+    if _OTHERWISE_APART.search(joined) or joined[0] == " " or joined[-1] == " ":
+        return None
+    with warnings.catch_warnings():
+        # What follows on something that is no number is left out, with a warning.
+        warnings.simplefilter("error", DeprecationWarning)
+        try:
+            made = np.fromstring(joined, sep=" ")
+        except (DeprecationWarning, ValueError):
+            return None
+    return made.reshape(-1, wide) if made.size == wide * len(texts) and np.isfinite(made).all() else None
 
 
 def _filled_in(numbers: Floats, there: NDArray[np.bool_], rows: list[int], values: list[Any], wide: int) -> list[int]:

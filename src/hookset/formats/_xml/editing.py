@@ -41,6 +41,7 @@ _PLAIN = re.compile(r"[A-Za-z_][\w.-]*")
 """What stands in a file as it is meant, without entities; and the name of an attribute without a prefix."""
 _KEYED = re.compile(r"(.+)\[@([A-Za-z_][\w.-]*)=['\"][^'\"]*['\"]\]")
 """A path that ends with what one attribute says."""
+_FEW = 4
 _NAMED = re.compile(r"//([A-Za-z_][\w.-]*)\[@([A-Za-z_][\w.-]*)='([^']*)'\]")
 
 
@@ -52,6 +53,11 @@ class EditableXml(XmlDocument, Editable):
     def _by_attribute(self) -> dict[tuple[Any, str], dict[str, list[Any]]]:
         """By an element and the name of an attribute: the children, by its value."""
         return {}
+
+    @cached_property
+    def _looked_for(self) -> list[str]:
+        """Values that were looked for in the text."""
+        return []
 
     def _there(self, parent: Any, new: Any) -> Any | None:
         """The child that means what a new element does. One of its attributes tells most others from it."""
@@ -71,10 +77,12 @@ class EditableXml(XmlDocument, Editable):
 
     def _like(self, parent: Any, name: str, value: str) -> Sequence[Any]:
         """The children with a value. They are indexed at once: one search by XPath takes as long."""
-        if self._lacks(value):
-            return ()
         key = (parent, name)
         if key not in self._by_attribute:
+            # To look through the text is quicker for the first few, and slower than the index for many.
+            if len(self._looked_for) < _FEW and self._lacks(value):
+                self._looked_for.append(value)
+                return ()
             found: dict[str, list[Any]] = {}
             for child in parent.iterchildren(etree.Element):
                 found.setdefault(child.get(name), []).append(child)

@@ -66,8 +66,10 @@ class XmlWithParts(EditableXml, HasParts):
 
     def parts(self, selector: XmlSelector, ways: Sequence[str]) -> Iterator[Parts]:
         known = [_way(way) for way in ways]
-        own = [(column, way.name) for column, way in enumerate(known) if way is not None and not way.tag]
-        inner = [(column, way) for column, way in enumerate(known) if way is not None and way.tag]
+        own = [
+            (column, way.name, f"@{way.name}") for column, way in enumerate(known) if way is not None and not way.tag
+        ]
+        inner = [(column, way) for column, way in enumerate(known) if way and way.tag]
         nothing: list[Part | None] = [None] * len(ways)
         numbers = self._numbers
         records = {found: None for found in self._find(selector.at) if not isinstance(found, str) and found in numbers}
@@ -77,14 +79,14 @@ class XmlWithParts(EditableXml, HasParts):
             outer[element] = around = above if above in records else outer.get(above)
             if element not in records:
                 continue
-            parts, get = nothing.copy(), element.get
-            for column, name in own:
+            parts, get, where = nothing.copy(), element.get, str(number)
+            for column, name, at in own:
                 if (text := get(name)) is not None:
-                    parts[column] = Part(f"{number}@{name}", text)
+                    parts[column] = Part(where + at, text)
             if inner and len(element):
                 for column, way in inner:
                     parts[column] = self._in_child(way, element)
-            yield Parts(str(number), None if around is None else str(numbers[around]), tuple(parts))
+            yield Parts(where, None if around is None else str(numbers[around]), tuple(parts))
 
     def _in_child(self, way: _Way, element: Any) -> Part | None:
         child = way.element(element)
