@@ -41,7 +41,7 @@ _PLAIN = re.compile(r"[A-Za-z_][\w.-]*")
 """What stands in a file as it is meant, without entities; and the name of an attribute without a prefix."""
 _KEYED = re.compile(r"(.+)\[@([A-Za-z_][\w.-]*)=['\"][^'\"]*['\"]\]")
 """A path that ends with what one attribute says."""
-_FEW = 4
+_FEW = 100
 _NAMED = re.compile(r"//([A-Za-z_][\w.-]*)\[@([A-Za-z_][\w.-]*)='([^']*)'\]")
 
 
