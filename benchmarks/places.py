@@ -87,7 +87,12 @@ def main(things: int) -> None:
     ):  # fmt: skip
         if title == "check again, nothing changed":
             timed(*command, folder=root, cache=cache)
-        rows.append((title, timed(*command, folder=root, cache=cache)))
+        runs = []
+        for _ in range(3):
+            runs.append(timed(*command, folder=root, cache=cache))
+            if title.startswith(("place", "move")):
+                timed(*HOOKSET, "undo", folder=root, cache=cache)
+        rows.append((title, min(runs, key=lambda one: one.cpu)))
         print(f"{title}: {rows[-1][1].cpu:.2f} s of CPU")
     shutil.rmtree(folder)
     twice = 2 * next(one.cpu for title, one in rows if title.startswith("where"))
@@ -97,7 +102,7 @@ def main(things: int) -> None:
         f"scene of {things:,} things in XML. The yardstick is a check of the same map, nothing remembered, by a layout",
         f"that says nothing of places: {yardstick.cpu:.2f} s of CPU, {yardstick.memory:.0f} MB. A change is planned,",
         "judged before and after, written and read back. `where` does little else than read all things: the last",
-        "column is beside twice of that.\n",
+        "column is beside twice of that. Of three runs the quickest counts.\n",
         "| what | CPU | ratio | memory | beside reading twice |\n|---|---|---|---|---|",
         *(
             f"| {title} | {one.cpu:.2f} s | {one.cpu / yardstick.cpu:.1f} | {one.memory:.0f} MB "
