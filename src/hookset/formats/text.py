@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import functools
 import re
+import textwrap
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -26,6 +27,10 @@ from hookset.trees import Pattern, Text, pattern_of
 __all__ = ["FORMAT", "TextSeat", "TextSelector"]
 
 _FLAGS = re.MULTILINE
+
+
+_OPEN = re.compile(r"\{[a-z][\w-]*\}")
+"""A word of a seat that hooks give."""
 
 
 @functools.lru_cache(maxsize=1024)
@@ -260,6 +265,19 @@ class _Plain(HasRows, HasRecords, Writable, Editable):
                         yield start, found.start()
                     break
 
+    @property
+    def depths(self) -> list[tuple[int, int]]:
+        """Where brackets stand, and in how many what follows is."""
+        code, strings = self._scanned
+        starts = [start for start, _ in strings]
+        found: list[tuple[int, int]] = []
+        depth = 0
+        for match in re.finditer(f"{re.escape(self.options.opens)}|{re.escape(self.options.closes)}", code):
+            if not _within(match.start(), starts, strings):
+                depth += 1 if match.group() == self.options.opens else -1
+                found.append((match.start(), depth))
+        return found
+
     def _standing(self, text: str, scope: tuple[int, int]) -> int | None:
         """Where all the lines of `text` stand below each other, blanks aside."""
         code = self._scanned[0]
@@ -288,6 +306,32 @@ def _within(offset: int, starts: list[int], spans: list[tuple[int, int]]) -> boo
     return index >= 0 and offset < spans[index][1]
 
 
+def _whole_blocks(document: _Plain, lines: Sequence[ExistingEntry]) -> Iterator[ExistingEntry]:
+    """Lines, those together that stand in brackets with the one that opens them; what is never closed stays lines."""
+    depths, depth = document.depths, 0
+    if not depths or depths[-1][1] != 0:
+        yield from lines
+        return
+    held: list[ExistingEntry] = []
+    waiting = list(depths)
+    for line in lines:
+        if held and depth <= 0:
+            yield _block(document, held)
+            held = []
+        held.append(line)
+        while waiting and waiting[0][0] < line.end:
+            depth = waiting.pop(0)[1]
+    if held:
+        yield _block(document, held)
+
+
+def _block(document: _Plain, lines: Sequence[ExistingEntry]) -> ExistingEntry:
+    if len(lines) == 1:
+        return lines[0]
+    start, end = lines[0].start, lines[-1].end
+    return ExistingEntry(start, end, Body(text=textwrap.dedent(document.text.string[start:end]).strip()))
+
+
 class _TextFormat(Format):
     title: ClassVar[str] = "text, by regular expressions"
     selector: ClassVar[type[Struct]] = TextSelector
@@ -306,7 +350,11 @@ class _TextFormat(Format):
         document = _Plain(Text(snippet.text, "utf-8"), snippet.options)
         if seat.inside is not None and (there := tuple(document.existing(seat))):
             return there
-        return tuple(document.existing(structs.replace(seat, inside=None)))
+        alike = structs.replace(seat, inside=None)
+        if _OPEN.search(f"{seat.after or ''}{seat.before or ''}"):
+            # Beside a line that only the map says: what is set there need not be like it.
+            alike = TextSeat(at="end")
+        return tuple(_whole_blocks(document, list(document.existing(alike))))
 
     def open(self, source: Text | bytes, options: TextOptions) -> _Plain:
         assert isinstance(source, Text)

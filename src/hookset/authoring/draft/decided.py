@@ -31,7 +31,7 @@ class Decided:
     """What was decided about what no line says."""
     gone: tuple[Decision, ...] = ()
     """Those about lines that the notes do not have any more."""
-    given: Mapping[str, str] = field(default_factory=dict)
+    given: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     """Where decided files go, by their path in the pack."""
     out: frozenset[str] = frozenset()
     """Files that stay out."""
@@ -107,12 +107,15 @@ def _lines_of(one: Decision, notes: Sequence[Notes], pack: Pack) -> Iterator[tup
     yield from ((name, number) for number in range(first, last + 1) if number in known)
 
 
-def _given(pack: Pack, files: Sequence[FilesEntry]) -> dict[str, str]:
-    """Where decided files go, by their path in the pack."""
+def _given(pack: Pack, files: Sequence[FilesEntry]) -> dict[str, tuple[str, ...]]:
+    """Where decided files go, by their path in the pack: a file can be there under several names."""
     sheet = HookSheet(pack=PackEntry(name=pack.name, version="1"), files=tuple(files))
     sheeted = SheetedPack(pack.source, pack.tree, sheet, read_sheet(b"", _SAID), pack.top, pack.beside)
     try:
-        return {path: target for target, path in sheeted.targets.items()}
+        given: dict[str, tuple[str, ...]] = {}
+        for target, path in sheeted.targets.items():
+            given[path] = (*given.get(path, ()), target)
+        return given
     except CouldNotError as error:
         raise CouldNotError(
             "what was decided about files cannot be done",
@@ -125,7 +128,7 @@ def _given(pack: Pack, files: Sequence[FilesEntry]) -> dict[str, str]:
 
 def placed_as_decided(placing: Placing, decided: Decided) -> Placing:
     """The same with what was decided about files."""
-    taken = {target.casefold() for target in decided.given.values()}
+    taken = {target.casefold() for targets in decided.given.values() for target in targets}
     placed: list[Placed] = []
     left = [one for one in placing.left if one.path not in decided.given and one.path not in decided.out]
     for one in placing.placed:
@@ -137,7 +140,9 @@ def placed_as_decided(placing: Placing, decided: Decided) -> Placing:
             left.append(Left(one.path, f"something else goes to {one.target}, as decided"))
         else:
             placed.append(replace(one, sure=one.sure or decided.agrees(one.why)))
-    placed += (Placed(path, target, True, "as decided") for path, target in decided.given.items())
+    placed += (
+        Placed(path, target, True, "as decided") for path, targets in decided.given.items() for target in targets
+    )
     left += (Left(path, "left out, as decided") for path in sorted(decided.out - decided.given.keys()))
     if decided.pack is not None:
         left = [replace(one, sure=True) for one in left]

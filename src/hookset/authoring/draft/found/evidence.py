@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.authoring.draft.said import Chunk, concepts, languages_said
+from hookset.authoring.draft.said.words import words
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.formats import Body
 
@@ -38,9 +39,12 @@ class Known:
 
 
 def by_at(chunk: Chunk, at: Mapping[str, str]) -> float:
-    """More where the thing that a seat goes by is quoted, and not just a word of the sentence."""
+    """More where the thing that a seat goes by is quoted, and not just a word of the sentence, and where the text is to
+    stand beside it: "right after boiler.start()"."""
     quoted = all(re.search(rf"[`\"'“„]{re.escape(word)}[`\"'”“]", chunk.said) for word in at.values())
-    return 5.0 if quoted else 3.0
+    beside = "|".join(words()["beside"].values())
+    next_to = all(re.search(rf"(?:{beside})\W{{1,3}}{re.escape(word)}\b", chunk.said, re.I) for word in at.values())
+    return (5.0 if quoted else 3.0) + (4.0 if next_to else 0.0)
 
 
 def by_form(seat_file: SeatFile, body: Body) -> float:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import PurePosixPath
 
 from hookset.authoring.draft.notes import forum, html, markdown, pdf, rtf
@@ -18,6 +19,7 @@ _MOST = 1 << 18
 _ENDINGS = frozenset(
     ["", ".txt", ".md", ".markdown", ".rst", ".htm", ".html", ".rtf", ".pdf", ".nfo", ".diz", ".1st", ".text"]
 )
+_SCISSORS = re.compile(r"\s*[-=~_. ]{2,}(?:8<|>8|%<|>%|✂)[-=~_. ]{2,}")
 _BLANKS = re.compile(r"[ \t]{61,}")
 _CALLED = re.compile(
     r"read.?me|install|how.?to|notes?\b|instruction|manual|guide|help|changelog|credits|setup|usage|about|info"
@@ -61,7 +63,7 @@ def read_notes(tree: Tree, paths: tuple[str, ...]) -> tuple[Notes, ...]:
         if cut and data[:4] == b"%PDF":
             found.append(Notes(path, (), cut=True))
         else:
-            lines = tuple(itertools.islice(_shortened(_lines(data[:_MOST])), MOST_LINES + 1))
+            lines = tuple(itertools.islice(_shortened(_cut_out(_lines(data[:_MOST]))), MOST_LINES + 1))
             found.append(Notes(path, lines[:MOST_LINES], cut or len(lines) > MOST_LINES))
     return tuple(found)
 
@@ -75,6 +77,25 @@ def _lines(data: bytes) -> Iterator[Line]:
     page = re.match(r"\s*(?:<!doctype html|<html|<head|<body|<h\d)", text, re.IGNORECASE)
     reader: Callable[[str], Iterator[Line]] = forum.lines_of if forum.is_post(text) else markdown.lines_of
     return html.lines_of(text) if page else reader(text)
+
+
+def _cut_out(lines: Iterator[Line]) -> Iterator[Line]:
+    """The lines, those between two drawn pairs of scissors marked as what is to be copied."""
+    held: list[Line] | None = None
+    for line in lines:
+        cut = not line.code and _SCISSORS.fullmatch(line.text) is not None
+        if held is None and cut:
+            held = [line]
+        elif held is None:
+            yield line
+        elif not cut:
+            held.append(line)
+        else:
+            yield replace(held[0], text="")
+            yield from (replace(one, code=True, heading=False) for one in held[1:])
+            yield replace(line, text="")
+            held = None
+    yield from held or ()
 
 
 def _shortened(lines: Iterator[Line]) -> Iterator[Line]:

@@ -36,6 +36,7 @@ _ROW = re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*")
 _CUT = re.compile(r"[;|\t,]")
 _CELL = 4
 """Words of a cell: a sentence has commas, too."""
+_MARKED = re.compile(r"[\"'{}=<>\[\]]")
 _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
 _WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
 _TICKED = re.compile(r"`([^`\n]{3,200})`")
@@ -46,6 +47,8 @@ _WHOLE = re.compile(
 )
 """What is to be copied even where nothing marks it: an element, or what brings another file in."""
 _QUOTED = re.compile(r"[\"“„](?P<text>[^\"“”„]{3,120})[\"”“](?=[.,;]?(?:\s|$))")
+_STATEMENT = re.compile(r"[a-z]\w* +[\w./\\'-]+(?:::[\w.]+)*;|[a-z]\w* +\w+(?:::\w+)+;?|[\w.:]+\([^()]*\);")
+"""What nobody writes in prose but to be copied."""
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
@@ -94,11 +97,19 @@ def looks_like_code(text: str) -> bool:
     if not body or ("->" in body and "(" not in body):
         return False
     if not any(pattern.fullmatch(body) for pattern in _CODE):
-        return _ROW.fullmatch(body) is not None and all(len(cell.split()) <= _CELL for cell in _CUT.split(body))
+        return _ROW.fullmatch(body) is not None and _are_cells(body)
     outside = re.sub(r"\"[^\"]*\"|'[^']*'|“[^”]*”|<[^<>]*>|>[^<]*<", " ", body)
     words = _WORD.findall(outside)
     marks = sum(outside.count(mark) for mark in "=(){}[];,_./:|")
     return len(words) <= 5 or marks * 2 >= len(words)
+
+
+def _are_cells(body: str) -> bool:
+    """Whether what stands between separators are cells of a table: a sentence has commas, too, with a blank behind."""
+    cells = _CUT.split(body)
+    apart = "|" in body or "\t" in body or re.search(r"[;,](?!\s|$)", body) is not None
+    spoken = any(len(_WORD.findall(cell)) > _CELL // 2 and not _MARKED.search(cell) for cell in cells)
+    return max(len(cell.split()) for cell in cells) <= _CELL and (apart or not spoken)
 
 
 def chunks_of(notes: Notes) -> Iterator[Chunk]:
@@ -170,6 +181,9 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     """What is to be copied within a sentence."""
     found = [match[1] for match in _TICKED.finditer(line.text)]
     found += [match.group() for match in _WHOLE.finditer(line.text) if not any(match.group() in one for one in found)]
+    # `it wants "use gate::opening;" below the other imports`
+    quoted = [match["text"] for match in _QUOTED.finditer(line.text) if _STATEMENT.fullmatch(match["text"])]
+    found += [text for text in quoted if not any(text in one or one in text for one in found)]
     tail = _TAIL.search(line.text)
     code = tail["code"] if tail is not None and not found else ""
     whole = _QUOTED.match(code)
