@@ -18,7 +18,7 @@ import subprocess
 import sys
 import tempfile
 import tomllib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -151,20 +151,63 @@ def walked(folder: Path, hookset: Path, place: Path) -> list[Walked]:
     for case in sorted((folder / "cases").iterdir()):
         decided = WALKS / f"{case.name}.toml"
         root = laid_out(folder, case, hookset, place / case.name)
-        before = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
-        after = json.loads(run(hookset, root, "draft", pack_of(root), "--answers", str(decided), "--json").stdout)
-        assert not after["not_understood"], f"{case.name}: lines that nobody has decided about"
-        run(hookset, root, "install", pack_of(root), "--anyway", *options(case.name, after))
-        judged = subprocess.run(
-            [sys.executable, str(folder / "judge.py"), str(case), str(root), "--ignore", "hookset.toml",
-             "--ignore", ".hookset/**"], capture_output=True, text=True, check=False,
-        ).stdout  # fmt: skip
-        holds = re.search(r"(\d+) of (\d+) facts hold", judged)
-        assert holds is not None, judged
-        decisions = len(tomllib.loads(decided.read_text(encoding="utf-8"))["step"])
-        waiting = before["not_understood"] + before["unsure"]
-        found.append(Walked(case.name, int(holds[1]), int(holds[2]), decisions, waiting))
+        found.append(after_walk(folder, hookset, case, root, decided, None))
     return found
+
+
+def foreign_map(project: Path, case: str, hookset: Path, place: Path) -> Path:
+    """A fresh map for a case of a foreign project, with its layout and stock; its pack lies beside it."""
+    ours = tomllib.loads((project / "ours/run.toml").read_text(encoding="utf-8"))
+    lay = place / project.name / "lay"
+    if not lay.exists():
+        lay.mkdir(parents=True)
+        for layout in (project / "ours").glob("*.toml"):
+            shutil.copy(layout, lay)
+        for arguments in ours.get("stock", ()):
+            run(hookset, lay, *(word.replace("{project}", str(project)) for word in arguments))
+    root = lay.parent / case
+    start = next(one.get("start", "map") for one in ours["case"] if one["name"] == case)
+    source = project / "map" if start == "map" else project / "cases" / case / start
+    if source.is_dir():
+        shutil.copytree(source, root / "map")
+    else:
+        shutil.unpack_archive(source, root / "map")
+    shutil.copy(project / "ours/hookset.toml", root / "map")
+    shutil.copy(project / "cases" / case / "pack.zip", root / f"{case}.zip")
+    return root / "map"
+
+
+def foreign_walked(folder: Path, hookset: Path, place: Path) -> list[Walked]:
+    """Those packs of the foreign projects of which there is a walk, with the builder's wishes."""
+    found = []
+    for decided in sorted((WALKS / "foreign").glob("*.toml")):
+        (case,) = folder.glob(f"*/cases/{decided.stem}")
+        root = foreign_map(case.parent.parent, case.name, hookset, place)
+        lists = (decided.with_suffix(ending) for ending in (".options", ".walked"))
+        wishes = [word for one in lists if one.exists() for word in one.read_text(encoding="utf-8").splitlines()]
+        found.append(after_walk(folder, hookset, case, root, decided, wishes))
+    return found
+
+
+def after_walk(
+    folder: Path, hookset: Path, case: Path, root: Path, decided: Path, wishes: Sequence[str] | None
+) -> Walked:
+    """What comes of a pack after the decisions of a walk; without `wishes` with those that the draft has."""
+    before = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
+    after = json.loads(run(hookset, root, "draft", pack_of(root), "--answers", str(decided), "--json").stdout)
+    assert not after["not_understood"], f"{case.name}: lines that nobody has decided about"
+    wanted = options(case.name, after) if wishes is None else wishes
+    run(hookset, root, "install", pack_of(root), "--anyway", *wanted)
+    ignored = ("--ignore", "hookset.toml", "--ignore", ".hookset/**")
+    judged = subprocess.run(
+        [sys.executable, str(folder / "judge.py"), str(case), str(root), *ignored],
+        capture_output=True, text=True, check=False,
+    ).stdout  # fmt: skip
+    holds = re.search(r"(\d+) of (\d+) facts hold", judged)
+    assert holds is not None, judged
+    decisions = len(tomllib.loads(decided.read_text(encoding="utf-8"))["step"])
+    waiting = before["not_understood"] + before["unsure"]
+    return Walked(case.name, int(holds[1]), int(holds[2]), decisions, waiting)
 
 
 def foreign(folder: Path, hookset: Path) -> tuple[int, int]:
@@ -178,9 +221,11 @@ def foreign(folder: Path, hookset: Path) -> tuple[int, int]:
     return after - before, every - before
 
 
-def page(refusing: list[Outcome], going_on: list[Outcome], met: tuple[int, int], walks: list[Walked]) -> str:
+def page(
+    refusing: list[Outcome], going_on: list[Outcome], met: tuple[int, int], walks: list[Walked], theirs: list[Walked]
+) -> str:
     wrong = [one for one in refusing if one.done and (one.broken or one.met < one.wanted)]
-    facts = f"{sum(one.met for one in walks)} of {sum(one.every for one in walks)}"
+    facts, others = (f"{sum(w.met for w in lot)} of {sum(w.every for w in lot)}" for lot in (walks, theirs))
     text = f"""# Packs by other hands
 
 Written by `python benchmarks/strangers.py`: packs as people publish them, by authors who had never seen this tool, for
@@ -199,12 +244,13 @@ packs were made for could not say where things stand: `benchmarks/walks/stand/` 
 | facts met, of those to be met, going on all the same | {_sum(going_on)} | {met[0]} of {met[1]} |
 | facts broken that held before, going on all the same | {sum(one.broken for one in going_on)} | not counted |
 | ended as done without `--incomplete`, and was not right | {len(wrong)} of {len(refusing)} packs | not counted |
-| facts that hold after a walk through the notes | {facts} | not tried |
+| facts that hold after a walk through the notes | {facts} | {others}, of {len(theirs)} packs |
 
 A draft of which not all of the notes was understood is refused. *Going on all the same* is `--incomplete --anyway
 --keep-mine`: without what was not understood, whatever is missing, and keeping the map's own files. A *walk* is
 `hookset draft PACK --answers FILE`, with a decision for each place that somebody has to decide; those of these packs
-are in `benchmarks/walks/`, written by somebody who had read the notes and knew the map.
+are in `benchmarks/walks/`, written by somebody who had read the notes and knew the map. Of the foreign packs two are
+not walked: a template, which is derived from, and one that is only about coming from its earlier version.
 
 ## Pack by pack
 
@@ -215,6 +261,8 @@ are in `benchmarks/walks/`, written by somebody who had read the notes and knew 
         ended = "done" if plain.done else "refused or stopped"
         text += f"| {forced.name} | {forced.met} of {forced.wanted} | {forced.broken} | {ended} "
         text += f"| {walk.open} | {walk.decisions} | {walk.met} of {walk.every} |\n"
+    for walk in theirs:
+        text += f"| {walk.name} (foreign) | | | | {walk.open} | {walk.decisions} | {walk.met} of {walk.every} |\n"
     return text
 
 
@@ -232,7 +280,8 @@ def main() -> None:
         cases = with_wishes(ours, plain, place)
         drafts = strangers(ours, plain, cases), strangers(ours, forced, cases)
         wished = program(place, *FORCED, wishes=WALKS / "foreign")
-        text = page(*drafts, foreign(theirs, wished), walked(ours, plain, place / "walked"))
+        walks = walked(ours, plain, place / "walked"), foreign_walked(theirs, plain, place / "foreign-walked")
+        text = page(*drafts, foreign(theirs, wished), *walks)
     PAGE.write_text(text, encoding="utf-8")
     print(text)
 

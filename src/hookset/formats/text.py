@@ -29,6 +29,7 @@ __all__ = ["FORMAT", "TextSeat", "TextSelector"]
 _FLAGS = re.MULTILINE
 
 
+_STATEMENT = re.compile(r"[(){}=;<>]")
 _OPEN = re.compile(r"\{[a-z][\w-]*\}")
 """A word of a seat that hooks give."""
 
@@ -352,8 +353,9 @@ class _TextFormat(Format):
             return there
         alike = structs.replace(seat, inside=None)
         if _OPEN.search(f"{seat.after or ''}{seat.before or ''}"):
-            # Beside a line that only the map says: what is set there need not be like it.
-            alike = TextSeat(at="end")
+            # Beside a line that only the map says: what is set there need not be like it, but for being no prose.
+            lines = list(_whole_blocks(document, list(document.existing(TextSeat(at="end")))))
+            return tuple(line for line in lines if _STATEMENT.search(line.body.text or ""))
         return tuple(_whole_blocks(document, list(document.existing(alike))))
 
     def open(self, source: Text | bytes, options: TextOptions) -> _Plain:

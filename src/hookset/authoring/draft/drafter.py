@@ -47,7 +47,7 @@ from hookset.authoring.draft.places import prefab_hooks, with_places
 from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.sheet import sheet_text
-from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
 from hookset.packs import HookSheet, Pack, with_sheet
 from hookset.packs.hooksheet import PackEntry, PublishedEntry
@@ -200,15 +200,15 @@ def _stands(entries: Sequence[DraftEntry], one: Lacking) -> bool:
 def _lacking(
     site: Site, have: PackMaterial, base: HookSheet, entries: Sequence[DraftEntry], last: DryRun
 ) -> Iterator[Lacking]:
-    pairs = [(entry.seat_file, entry.body) for entry in entries]
+    pairs: list[tuple[SeatFile, Body, Mapping[str, str]]] = [(one.seat_file, one.body, one.at) for one in entries]
     for hook in base.hook:
         seat_file = next((one for one in site.seat_files if one.seat.name == hook.seat), None)
         if seat_file is not None:
-            pairs.append((seat_file, Body(text=hook.text, record=hook.record)))
+            pairs.append((seat_file, Body(text=hook.text, record=hook.record), hook.at))
     first = list(on_the_other_side(site, pairs, have.scripts))
     # What an entry of the other side brings in is not loaded a second time.
     yield from first or not_loaded(site, last, have.scripts)
-    yield from not_started(site, pairs, have.scripts)
+    yield from not_started(site, [(seat_file, body) for seat_file, body, _ in pairs], have.scripts)
 
 
 def _dry_run(site: Site, pack: Pack, base: HookSheet, entries: Sequence[DraftEntry]) -> DryRun:

@@ -234,7 +234,7 @@ def as_decided(entry: DraftEntry, decided: Decided, everywhere: Mapping[str, str
 def of_lacking(one: Lacking) -> DraftEntry:
     """An entry that only the pack's contents ask for."""
     doubts = () if one.sure else ("the notes say nothing of it; it is made after the map's own",)
-    return DraftEntry(one.seat_file, one.body, Reason(one.sure, one.why, doubts))
+    return DraftEntry(one.seat_file, one.body, Reason(one.sure, one.why, doubts), one.at)
 
 
 def hooks_of(entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry, Reason]]:

@@ -38,12 +38,14 @@ class Known:
     """By file of the map: names that entries bring in there."""
 
 
-def by_at(chunk: Chunk, at: Mapping[str, str]) -> float:
+def by_at(chunk: Chunk, at: Mapping[str, str], put: Any) -> float:
     """More where the thing that a seat goes by is quoted, and not just a word of the sentence, and where the text is to
-    stand beside it: "right after boiler.start()"."""
+    stand beside it: "right after boiler.start()". Less where a seat is beside that, and nobody says so."""
     quoted = all(re.search(rf"[`\"'“„]{re.escape(word)}[`\"'”“]", chunk.said) for word in at.values())
     beside = "|".join(words()["beside"].values())
     next_to = all(re.search(rf"(?:{beside})\W{{1,3}}{re.escape(word)}\b", chunk.said, re.I) for word in at.values())
+    if not next_to and _PARAMETER.search(f"{getattr(put, 'after', '')}{getattr(put, 'before', '')}"):
+        return -3.0
     return (5.0 if quoted else 3.0) + (4.0 if next_to else 0.0)
 
 

@@ -6,12 +6,15 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.site import SeatFile, Site
+from hookset.edits.place import seat_at
 from hookset.formats import Body, format_named
+from hookset.formats.base import NoSeat
+from hookset.formats.document import placement_at
 from hookset.model import Reference, sides_meet
 
 __all__ = ["Lacking", "not_loaded", "not_started", "on_the_other_side"]
@@ -31,6 +34,8 @@ class Lacking:
     body: Body
     why: str
     sure: bool = False
+    at: Mapping[str, str] = field(default_factory=dict)
+    """What the seat goes by."""
 
 
 # ---- scripts that nobody loads ---------------------------------------------------------------------------------------
@@ -206,11 +211,11 @@ def _calls(starts: Sequence[SeatFile], seat_file: SeatFile, name: str, text: str
 
 
 def on_the_other_side(
-    site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: Mapping[str, str]
+    site: Site, entries: Sequence[tuple[SeatFile, Body, Mapping[str, str]]], scripts: Mapping[str, str]
 ) -> Iterator[Lacking]:
     """Entries of one side's files that the other side's need as well: the pack has a file of the same name for
-    both, and nobody loads the other one."""
-    for seat_file, body in entries:
+    both, and nobody loads the other one. Each has what its seat goes by."""
+    for seat_file, body, at in entries:
         if body.text is None or not seat_file.side:
             continue
         twins = [
@@ -226,8 +231,11 @@ def on_the_other_side(
             files = [path for path in scripts if site.side_of(path) == twin.side and _stem(path) in words]
             called = re.match(r"\w+[.:](\w+)\s*\(", body.text)
             works = bool(files) and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]]) is not None)
-            if works and not any(other.path == twin.path and _same(text, body) for other, text in entries):
-                yield Lacking(twin, body, f"as on the {seat_file.side}: {files[0]} is for the {twin.side}")
+            there = any(other.path == twin.path and _same(text, body) for other, text, _ in entries)
+            spot = seat_at(twin.seat, at) if at else twin.seat.put
+            if works and not there and not isinstance(placement_at(twin.document, spot, body), NoSeat):
+                why = f"as on the {seat_file.side}: {files[0]} is for the {twin.side}"
+                yield Lacking(twin, body, why, at=at)
 
 
 def _same(one: Body, other: Body) -> bool:

@@ -22,6 +22,8 @@ __all__ = ["Ground", "Known", "Seated", "likely_seats", "seated"]
 
 _ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
 """Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
+_THERE = 4.0
+"""Points for what stands in the map word for word: that is where it belongs."""
 _PASTED = 200
 """Entries in one text; more are a listing of something, and nothing to be copied."""
 _FEW = 3
@@ -264,8 +266,8 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 + by_names(told, known)
                 + by_words(site, chunk, seat_file)
                 + by_bound(seat_file, existing.body, known)
-                + (by_at(chunk, at) if at else 0.0)
-                + (1.0 if there else 0.0)
+                + (by_at(chunk, at, seat.put) if at else 0.0)
+                + (_THERE if there else 0.0)
             )
             yield _Fit(existing, seat_file, {**in_file, **at}, told, points, there)
 
