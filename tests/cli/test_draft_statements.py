@@ -146,3 +146,14 @@ def test_a_file_is_there_under_two_names_as_decided(town: Path) -> None:
     assert run_hookset(town, "draft", str(pack), "--answers", str(walk), "--json").data["not_understood"] == 0
     assert run_hookset(town, "install", str(pack)).code == 0
     assert sorted(path.name for path in (town / "packs").iterdir()) == ["bell.srv", "bell_b.srv"]
+
+
+def test_a_statement_that_is_lost_leaves_its_line_open(town: Path) -> None:
+    pack = town.parent / "bell"
+    (pack / "packs").mkdir(parents=True)
+    (pack / "readme.txt").write_text(
+        'Copy packs into your map, and let your own clock call "bell::strike(3);" each hour.\n'
+    )
+    (pack / "packs/bell.srv").write_text("fn strike(times) {\n}\n")
+    drafted = run_hookset(town, "draft", str(pack), "--show", "--json")
+    assert (drafted.code, drafted.data["not_understood"], drafted.data["complete"]) == (1, 1, False)

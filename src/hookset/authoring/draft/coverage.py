@@ -17,7 +17,7 @@ from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
-from hookset.authoring.draft.said.chunks import looks_like_code
+from hookset.authoring.draft.said.chunks import is_statement, looks_like_code
 from hookset.authoring.draft.said.words import concepts, says
 
 __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
@@ -94,6 +94,7 @@ def covered(
 ) -> Iterator[CoveredLine]:
     """Every line of the notes that says something, in their order."""
     done, choices = set(_cited(accounted.cites)), set(_cited(accounted.choices))
+    waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted)}
     code: dict[tuple[str, int], bool] = {}
     for chunk in chunks:
         used = accounted.chunks.get(id(chunk), frozenset())
@@ -114,6 +115,9 @@ def covered(
             chosen = at in choices or words.search(line.text) is not None
             if at in accounted.decided:
                 fate = accounted.decided[at]
+            elif at in waiting:
+                # Whatever else of the line was understood.
+                fate = Fate.NOT_UNDERSTOOD
             elif (
                 at in done
                 or code.get(at)
@@ -127,6 +131,14 @@ def covered(
                 fate = _of_prose(line, files, chosen, lacking.search(line.text) is not None)
                 fate = Fate.DONE if fate is Fate.BACKGROUND and at in heads else fate
             yield CoveredLine(one.path, line.number, line.text.strip(), fate, at in code)
+
+
+def _is_lost(chunk: Chunk, accounted: Accounted) -> bool:
+    """Whether a statement within a sentence has become no entry, is in none, and stands nowhere in the map."""
+    text = chunk.text.strip()
+    if not chunk.inline or not is_statement(text) or accounted.chunks.get(id(chunk)):
+        return False
+    return text not in accounted.standing and not any(text in shown for shown in accounted.shown.values())
 
 
 def _plain(text: str) -> str:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
 
-__all__ = ["Chunk", "chunks_of", "looks_like_code"]
+__all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
 
 _BULLET = re.compile(r"^\s*(?:[-*•+>]|\(?\d{1,2}[.):]|[a-z]\))\s+")
 _CODE = (
@@ -89,6 +89,11 @@ class Chunk:
     def around(self) -> str:
         """The lines before and after it."""
         return "\n".join(line.text for line in self.far)
+
+
+def is_statement(text: str) -> bool:
+    """Whether a text is a statement that nobody writes in prose but to be copied: `use gate::opening;`."""
+    return _STATEMENT.fullmatch(text.strip()) is not None
 
 
 def looks_like_code(text: str) -> bool:
@@ -182,7 +187,7 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     found = [match[1] for match in _TICKED.finditer(line.text)]
     found += [match.group() for match in _WHOLE.finditer(line.text) if not any(match.group() in one for one in found)]
     # `it wants "use gate::opening;" below the other imports`
-    quoted = [match["text"] for match in _QUOTED.finditer(line.text) if _STATEMENT.fullmatch(match["text"])]
+    quoted = [match["text"] for match in _QUOTED.finditer(line.text) if is_statement(match["text"])]
     found += [text for text in quoted if not any(text in one or one in text for one in found)]
     tail = _TAIL.search(line.text)
     code = tail["code"] if tail is not None and not found else ""
