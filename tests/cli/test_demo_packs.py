@@ -102,6 +102,15 @@ def test_lamp_row_is_upgraded_with_what_the_builder_changed(demo: Path, town: In
     assert snapshot(root) == before
 
 
+def test_an_upgrade_says_how_many_names_of_each_kind_there_were(demo: Path, town: In) -> None:
+    del demo
+    town("install", "../packs/lamp-row-2.0.0.zip")
+    older = town("upgrade", "../packs/lamp-row-1.0.0.zip", "--preview", "--anyway", "--json").data["names"]
+    lost = {one["kind"]: (one["before"] - one["after"], one["gone"]) for one in older if one["gone"]}
+    assert lost["object-class"] == (1, ["lantern"])
+    assert "gone: lantern" in town("upgrade", "../packs/lamp-row-1.0.0.zip", "--anyway").out
+
+
 def test_where_both_changed_the_same_lines_it_stops_and_shows_them(demo: Path, town: In) -> None:
     root = demo / "brackwater"
     town("install", "../packs/lamp-row-1.0.0.zip")

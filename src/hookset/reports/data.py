@@ -112,6 +112,10 @@ def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], writt
         "diffs": [{"path": diff.path, "lines": list(diff.lines)} for diff in diffs],
         "new_findings": [finding_data(finding) for finding in view.fresh] if view else [],
         "counts": counts_data(view.after.counts) if view else None,
+        "names": [
+            {"kind": one.kind, "before": one.before, "after": one.after, "gone": list(one.gone)}
+            for one in (view.names if view else ())
+        ],
     }
 
 

@@ -13,11 +13,23 @@ from hookset.planning.queries.needs import NeedState, needs_state
 from hookset.project import Ledger, MapProject
 from hookset.symbols import FactsCache
 
-__all__ = ["Outlook", "outlook", "verdict_now"]
+__all__ = ["NamesOfKind", "Outlook", "outlook", "verdict_now"]
 
 
 _OF_THE_BUILDER = {"blank-open", "still-to-be-placed"}
 """What is the builder's to do after an install, and before a build."""
+
+
+@dataclass(frozen=True, slots=True)
+class NamesOfKind:
+    """How many names of a kind the map has now, and would have then."""
+
+    kind: str
+    label: str
+    before: int
+    after: int
+    gone: tuple[str, ...]
+    """Those that would not be there any more."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +42,18 @@ class Outlook:
     """By pack."""
     fresh: tuple[Finding, ...]
     """Findings that the plan would bring."""
+
+    @property
+    def names(self) -> tuple[NamesOfKind, ...]:
+        """What comes and goes, by kind; kinds of which all names stay are not told."""
+        found: list[NamesOfKind] = []
+        layout = self.before.case.layout
+        for name, kind in layout.kinds.items():
+            now, then = (verdict.case.index.known(name) for verdict in (self.before, self.after))
+            if name not in layout.belonging_kinds and now.keys() != then.keys():
+                gone = tuple(sorted(now.keys() - then.keys()))
+                found.append(NamesOfKind(name, kind.label, len(now), len(then), gone))
+        return tuple(found)
 
     @property
     def unmet(self) -> tuple[NeedState, ...]:

@@ -67,6 +67,8 @@ def preview_text(map_name: str, plan: Plan, view: Outlook, diffs: Iterable[FileD
     parts.append(diffs_text(diffs))
     if plan.separated:
         parts.append(section("mind", separated_text(plan.separated)))
+    if any(one.sheet is not None and one.before not in ("", one.version) for one in plan.packs):
+        parts.append(_names(view))
     parts += [_open(plan), section("afterwards", _afterwards(view))]
     return stacked(*parts)
 
@@ -164,6 +166,16 @@ def diffs_text(diffs: Iterable[FileDiff]) -> Text | None:
     return text if text else None
 
 
+def _names(view: Outlook) -> RenderableType | None:
+    """How many names of each kind there were, and are; those that are gone."""
+    rows: list[tuple[RenderableType, ...]] = []
+    for one in view.names:
+        more = f" and {len(one.gone) - _MOST_GONE} more" if len(one.gone) > _MOST_GONE else ""
+        gone = f"gone: {', '.join(one.gone[:_MOST_GONE])}{more}" if one.gone else ""
+        rows.append((one.label, f"{one.before:,} → {one.after:,}", Text(gone, style="warning")))
+    return section("names", columns(rows, indent=0)) if rows else None
+
+
 def _afterwards(view: Outlook) -> RenderableType:
     counts = view.after.counts
     references = Text(
@@ -192,6 +204,7 @@ _DONE = {
 }
 _PLACING = ("place", "move", "take", "swap")
 _MOST_PLACED = 20
+_MOST_GONE = 8
 
 
 def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> RenderableType:
@@ -221,6 +234,8 @@ def done_text(map_name: str, action: str, plan: Plan, view: Outlook) -> Renderab
             parts.append(section("mind", Text("\n".join(dict.fromkeys(notes)), style="warning")))
         if one.sheet is not None and one.sheet.pack.look_for:
             parts.append(section("look for", Text("\n".join(one.sheet.pack.look_for))))
+    if action == "upgrade":
+        parts.append(_names(view))
     parts += [_open(plan), section("check", _afterwards(view))]
     parts.append(section("back", Text("hookset undo", style="name")))
     return stacked(*parts)
