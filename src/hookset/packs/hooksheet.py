@@ -117,7 +117,8 @@ class FilesEntry(_Table, frozen=True):
     from_: str = field(name="from")
     """A pattern over the pack's files."""
     to: str = "."
-    """The folder of the map that they go to; what lies below the pattern's fixed front keeps its shape."""
+    """The folder of the map that they go to; what lies below the pattern's fixed front keeps its shape. For one file,
+    its name with the same ending. `{map:…}` is what the map is called."""
     keep_mine: bool = False
     """Where the map has a file of that name with other content, it stays: the pack's is for maps without one."""
     when: WhenEntry | None = None

@@ -14,7 +14,7 @@ from packaging.version import Version
 from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.model import CouldNotError
 from hookset.packs.hooksheet import SHEET_NAME, HookEntry, HookName, HookSheet
-from hookset.packs.pack import REMEDY, Pack, SheetedPack
+from hookset.packs.pack import MAP_WORD, REMEDY, Pack, SheetedPack
 from hookset.trees import (
     FolderTree,
     Limits,
@@ -157,6 +157,9 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
             SpecifierSet(version)
         except ValueError:
             found.append(Complaint(at, f"{version.removeprefix('==')!r} is no version; write it like >=1.2, <2"))
+    for index, entry in enumerate(sheet.files):
+        if re.search(r"[{}]", MAP_WORD.sub("", entry.to)):
+            found.append(Complaint(f"/files/{index}/to", "of all that can be filled in, only `{map:…}` can stand here"))
     return [*found, *_hook_mistakes(sheet.hook), *_place_mistakes(sheet)]
 
 

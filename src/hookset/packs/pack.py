@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import posixpath
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -26,6 +27,8 @@ from hookset.trees import (
 
 __all__ = ["Pack", "SheetedPack"]
 
+MAP_WORD = re.compile(r"\{map:[^{}\n]*\}")
+"""What the map is called: not known before the pack is planned for one."""
 _LONGEST = 1_000
 """Characters of a pattern."""
 REMEDY = "correct the hook sheet, or tell the pack's author; nothing was changed"
@@ -117,7 +120,8 @@ class Pack:
                 if match is None or path == SHEET_NAME:
                     continue
                 found = True
-                target = joined(entry.to, match.inner) if not _is_a_name(entry, path) else joined("", entry.to)
+                to = MAP_WORD.sub("map", entry.to)
+                target = joined(to, match.inner) if not _is_a_name(entry, path) else joined("", to)
                 reason = "a path that leads outside of the map" if target is None else unsafe_reason(target)
                 if target is None or reason:
                     complaints.append(Complaint(f"{at}/to", f"{path} would go to {entry.to}/{match.inner}: {reason}"))

@@ -11,6 +11,7 @@ from hookset.model import Finding, Severity
 from hookset.packs import SheetedPack
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.staging import stage_pack
+from hookset.planning.pipeline.targets import called_as_here
 from hookset.planning.plan import HookState, PackPlan, Stop
 from hookset.planning.preview import new_findings
 from hookset.planning.state import PlanState
@@ -40,6 +41,7 @@ class DryRun:
 def dry_run(site: Site, pack: SheetedPack) -> DryRun:
     """Install the pack in memory."""
     base = Overlay(site.tree, _seats_alone(site))
+    pack = called_as_here(pack, base, site.layout, site.folder)
     state = PlanState(
         layout=site.layout,
         stock=site.stock,

@@ -13,6 +13,7 @@ from hookset.planning.choices import Choices, Question
 from hookset.planning.naming.renames import rename_since
 from hookset.planning.pipeline.parts import chosen_parts
 from hookset.planning.pipeline.staging import PACK, stage_pack
+from hookset.planning.pipeline.targets import called_as_here
 from hookset.planning.plan import HookStep, Plan, Stop
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerPack, MapProject
@@ -34,7 +35,7 @@ def plan_install(
     answers that mean nothing.
     """
     state = plan_state_for(project, ledger, choices, now)
-    ordered = _ordered(packs)
+    ordered = _in_order(state, packs)
     for pack in ordered:
         installed = ledger.pack(pack.name)
         if installed is not None and installed.version != pack.version:
@@ -52,7 +53,7 @@ def plan_upgrade(
 ) -> Plan:
     """Plan to replace the installed versions with these. Raises as `plan_install`."""
     state = plan_state_for(project, ledger, choices, now)
-    ordered = _ordered(packs)
+    ordered = _in_order(state, packs)
     renamed: dict[str, tuple[HookStep, ...]] = {}
     for pack in ordered:
         installed = ledger.pack(pack.name)
@@ -76,6 +77,11 @@ def _with_all(state: PlanState, ordered: Sequence[SheetedPack]) -> PlanState:
         state = state.with_stops(_pack_stops(state, pack))
         state = stage_pack(state, pack, versions, chosen_parts(state, pack, versions))
     return state
+
+
+def _in_order(state: PlanState, packs: Sequence[Pack]) -> list[SheetedPack]:
+    """Packs after those that they need, with their files called as in this map."""
+    return [called_as_here(pack, state.tree, state.layout, state.root.name) for pack in _ordered(packs)]
 
 
 def _ordered(packs: Sequence[Pack]) -> list[SheetedPack]:

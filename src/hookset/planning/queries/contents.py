@@ -12,6 +12,7 @@ from hookset.model import Definition
 from hookset.packs import Pack, SheetedPack
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.staging import stage_pack
+from hookset.planning.pipeline.targets import called_as_here
 from hookset.planning.plan import PackPlan, Stop
 from hookset.planning.queries.needs import NeedState
 from hookset.planning.state import PlanState
@@ -132,6 +133,8 @@ def _of_files(layout: Layout, path: str) -> frozenset[str]:
 def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: LedgerPack | None) -> Contents:
     """With a map: what is defined with the pack and would not be without it, and what meets what it asks for."""
     layout = project.layout
+    if isinstance(pack, SheetedPack):
+        pack = called_as_here(pack, project.tree, layout, project.root.name)
     without = project.tree if installed is None else _without(project.tree, installed)
     before = {_identity(d) for f in analyse(without, layout, project.stock).web.files for d in f.definitions}
     new = [d for f in after.case.web.files for d in f.definitions if _identity(d) not in before]
