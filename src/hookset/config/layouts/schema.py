@@ -97,8 +97,8 @@ class KindEntry(Table, frozen=True):
     """For owned names: the kind whose names `OWNER::OTHER` say of what an owner is made, whose names it has as well.
     What the game has itself is in its `vocabulary`."""
     within: str = ""
-    """For owned names: the kind that has each of them without its owner. What is none of that kind at all is told as
-    that; what is a word of its `vocabulary` every owner has."""
+    """For owned names: the kind that has each of them without its owner. What is not there without an owner either is
+    told as that; what is a word of its `vocabulary` every owner has."""
     unused: Literal["", "error", "warning", "note"] = ""
     """How grave it is that nothing uses one that the map defines; without it that is not told."""
     severity: Literal["", "error", "warning", "note", "off"] = ""
