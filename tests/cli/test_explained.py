@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from hookset.cli.main import main
 from hookset.config.layouts import shipped_names
 from hookset.project import open_project
 from tests.conftest import run_hookset
@@ -17,14 +18,18 @@ SHOWN_ELSEWHERE = (".png", ".wav", ".bin")
 
 
 @pytest.mark.parametrize("layout", shipped_names())
-def test_every_line_is_as_it_was_read(layout: str, tmp_path: Path) -> None:
+def test_every_line_is_as_it_was_read(
+    layout: str, tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setenv("NO_COLOR", "1")
+    monkeypatch.setenv("COLUMNS", "140")
     root = started("brackwater" if layout == "split-lua" else layout, tmp_path)
     project = open_project(root)
-    told = [
-        run_hookset(root, "layout", "explain", path).out
-        for path in sorted(project.tree.paths())
-        if project.layout.text_rule(path) is not None and not path.endswith(SHOWN_ELSEWHERE)
-    ]
+    told: list[str] = []
+    for path in sorted(project.tree.paths()):
+        if project.layout.text_rule(path) is not None and not path.endswith(SHOWN_ELSEWHERE):
+            assert main(["--map", str(root), "layout", "explain", path]) == 0
+            told.append(capsys.readouterr().out)
     assert "\n".join(told) == (EXPLAINED / f"{layout}.txt").read_text(encoding="utf-8")
 
 

@@ -134,8 +134,13 @@ def test_killed_at_every_point_the_map_is_before_or_after(
         shutil.rmtree(root)
         shutil.copytree(fresh, root)
         killed_at(point, lambda disk: apply(root, plan, disk))
-        assert main(["--map", str(root), "list"]) == 0
-        told = capsys.readouterr().err
+        told = ""
+        if point % 10:
+            recover(root, Disk())
+        else:
+            # As every command does it that comes next.
+            assert main(["--map", str(root), "list"]) == 0
+            told = capsys.readouterr().err
         now = state(root)
         if now == before:
             outcomes["before"] += 1
@@ -144,7 +149,7 @@ def test_killed_at_every_point_the_map_is_before_or_after(
             outcomes["after"] += 1
             assert ".hookset/ledger.json" in now
             assert point % 10 or main(["--map", str(root), "check"]) == 0
-            assert "the map is as it was meant" in told or not (root / ".hookset" / "work").exists()
+            assert point % 10 or "the map is as it was meant" in told or not (root / ".hookset" / "work").exists()
         assert not (root / ".hookset" / "work").exists()
     assert min(outcomes.values()) > 20
     tell(f"killed at {count} points of install: {outcomes}")
