@@ -202,7 +202,7 @@ def test_failing_at_every_point_nothing_is_half_done(project: MapProject) -> Non
     before = state(root)
     count = points(root, lambda disk: apply(root, plan, disk))
     for lasting in (False, True):
-        for point in range(0, count, 1 if not lasting else 3):
+        for point in range(0, count, 1 if not lasting else 7):
             shutil.rmtree(root / ".hookset", ignore_errors=True)
             try:
                 apply(root, plan, Counting(refusing(point, lasting)))
