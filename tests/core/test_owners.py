@@ -197,8 +197,16 @@ def test_a_value_is_set_that_only_another_script_has(tmp_path: Path) -> None:
     }
     root = quay(tmp_path, files)
     assert [(code, line, name) for code, _, line, name in told(root)] == [("missing-name", 9, "res://gate.gd::holds")]
-    fixed = Overlay(FolderTree(root), {"rope.gd": None, "gate.gd": Inline(files["rope.gd"].encode())})
-    assert analyse(fixed, shipped_layout("godot-3"), Stock()).resolutions.missing
+    both = files["gate.gd"].replace("\n\nfunc", "\nexport(int) var holds = 1\n\nfunc")
+    fixed = Overlay(FolderTree(root), {"gate.gd": Inline(both.encode())})
+    assert not analyse(fixed, shipped_layout("godot-3"), Stock()).resolutions.missing
+
+
+def test_a_node_without_a_name_is_read(tmp_path: Path) -> None:
+    scene = (
+        '[gd_scene format=2]\n\n[node name="Tower" type="Node2D"]\nscript = "x"\n\n[node type="Node2D" parent="Bell"]\n'
+    )
+    assert [code for code, _, _, _ in told(quay(tmp_path, {"tower.tscn": scene}))] == ["missing-name"]
 
 
 WRONG = {

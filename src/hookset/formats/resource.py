@@ -123,7 +123,10 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
                     continue
                 below = "/".join(parts[depth:])
                 if below:
-                    yield Value(below, node.attributes["name"].start), above
+                    yield (
+                        Value(below, node.attributes["name"].start if "name" in node.attributes else node.start),
+                        above,
+                    )
                 if "instance" in node.attributes:
                     yield Value(f"{below}/*".lstrip("/"), node.start, pattern=True), above
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 import functools
 import re
 import textwrap
+from collections import deque
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -314,14 +315,14 @@ def _whole_blocks(document: _Plain, lines: Sequence[ExistingEntry]) -> Iterator[
         yield from lines
         return
     held: list[ExistingEntry] = []
-    waiting = list(depths)
+    waiting = deque(depths)
     for line in lines:
         if held and depth <= 0:
             yield _block(document, held)
             held = []
         held.append(line)
         while waiting and waiting[0][0] < line.end:
-            depth = waiting.pop(0)[1]
+            depth = waiting.popleft()[1]
     if held:
         yield _block(document, held)
 

@@ -15,7 +15,10 @@ from hookset.model import Definition, Reference
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Defined
 
-__all__ = ["Index", "fits"]
+__all__ = ["OWNS", "Index", "fits"]
+
+OWNS = "::"
+"""What stands between an owner and what belongs to it, in the names of owned kinds."""
 
 _SORTS = (
     (".png", ".jpg", ".jpeg", ".webp", ".tga", ".bmp", ".dds", ".ktx2", ".gif", ".tif", ".tiff"),
@@ -255,7 +258,7 @@ class Index:
         """What the names of an owned kind belong to."""
         if kind not in self._owners:
             made = (one.name for one in self._made.get(kind, ()))
-            self._owners[kind] = frozenset(name.rpartition("::")[0] for name in chain(self._first[kind], made))
+            self._owners[kind] = frozenset(name.rpartition(OWNS)[0] for name in chain(self._first[kind], made))
         return self._owners[kind]
 
     def made_of(self, kind: str) -> Mapping[str, Sequence[str]]:
@@ -263,7 +266,7 @@ class Index:
         if kind not in self._made_of:
             found: dict[str, list[str]] = {}
             for name in self._first[kind]:
-                owner, _, other = name.partition("::")
+                owner, _, other = name.partition(OWNS)
                 found.setdefault(owner, []).append(other)
             self._made_of[kind] = found
         return self._made_of[kind]

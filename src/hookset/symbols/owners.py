@@ -7,11 +7,9 @@ from dataclasses import dataclass
 
 from hookset.config.layouts import Kind
 from hookset.model import Definition
-from hookset.symbols.index import Index
+from hookset.symbols.index import OWNS, Index
 
 __all__ = ["Belongings", "belongings", "owner_and_name"]
-
-_BETWEEN = "::"
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,7 +28,7 @@ class Belongings:
 
 def owner_and_name(name: str) -> tuple[str, str]:
     """The two parts of a name that belongs to something."""
-    owner, _, own = name.rpartition(_BETWEEN)
+    owner, _, own = name.rpartition(OWNS)
     return owner, own
 
 
@@ -41,7 +39,7 @@ def belongings(index: Index, kind: Kind, name: str) -> Belongings:
     made: list[Definition] = []
     known = True
     for one in _line(index, kind, owner):
-        full = f"{one}{_BETWEEN}{own}"
+        full = f"{one}{OWNS}{own}"
         if found := index.get(kind.name, full):
             return Belongings(tuple(found), (), (), True)
         made += index.made_like(kind.name, full)
