@@ -8,6 +8,12 @@ from typing import Any
 
 import pytest
 
+from hookset.authoring.draft.decided import decided_of
+from hookset.authoring.draft.decisions import read_walk
+from hookset.authoring.draft.notes import read_notes
+from hookset.authoring.draft.said.chunks import looks_like_code
+from hookset.packs import open_pack
+from hookset.trees import FolderTree
 from tests.conftest import run_hookset
 
 LAYOUT = """
@@ -98,6 +104,27 @@ def test_what_stands_between_scissors_is_one_thing(town: Path) -> None:
     assert hooks(town, notes) == [{"seat": "server-end", "text": "fn bell_told(who) {\n    hint(who);\n}"}]
 
 
+def test_what_scissors_enclose_is_to_be_copied_whatever_it_looks_like(tmp_path: Path) -> None:
+    cut = "Put this in:\n---8<---\nThe gate is open\n--- >8 ---\nThank you\n---8<---\nnever closed\n"
+    (tmp_path / "readme.txt").write_text(cut)
+    (notes,) = read_notes(FolderTree(tmp_path), ("readme.txt",))
+    assert [line.text for line in notes.lines if line.code] == ["The gate is open"]
+    assert notes.lines[-1].text == "never closed"
+
+
+@pytest.mark.parametrize(
+    ("line", "copied"),
+    [
+        ("in start(), right after tide::start(); (not before, not at the end)", False),
+        ("under the gate, behind the lamps, before the bell, at the end", False),
+        ("3,event,bell,", True),
+        ('{ "type": "tern", "shape": "tern", "rank": "bird", "reach": 25', True),
+    ],
+)
+def test_prose_with_commas_is_no_row_of_a_table(line: str, copied: bool) -> None:
+    assert looks_like_code(line) is copied
+
+
 def test_scissors_that_are_opened_only_mean_nothing(town: Path) -> None:
     assert hooks(town, "-----8<-----\nThanks to all who have helped me with this.\n") == []
 
@@ -144,6 +171,10 @@ def test_a_file_is_there_under_two_names_as_decided(town: Path) -> None:
         '[[step.files]]\nfrom = "packs/bell.srv"\nto = "packs/bell_b.srv"\n'
     )
     assert run_hookset(town, "draft", str(pack), "--answers", str(walk), "--json").data["not_understood"] == 0
+    opened = open_pack(pack)
+    notes = read_notes(opened.tree, ("readme.txt",))
+    decided = decided_of(read_walk(walk.read_bytes(), "walk.toml"), notes, opened)
+    assert decided.given == {"packs/bell.srv": ("packs/bell.srv", "packs/bell_b.srv")}
     assert run_hookset(town, "install", str(pack)).code == 0
     assert sorted(path.name for path in (town / "packs").iterdir()) == ["bell.srv", "bell_b.srv"]
 

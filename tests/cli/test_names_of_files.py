@@ -43,6 +43,8 @@ def test_only_what_the_map_is_called_can_be_in_the_name_of_a_file(demo: Path) ->
     refused = run_hookset(root, "install", pack(demo.parent / "bell", "sounds/{setting:word}.wav"), "--json")
     assert refused.code == 3
     assert "hooksheet.toml:8" in str(refused.data["error"])
+    misspelt = pack(demo.parent / "bell", "sounds/{name}.wav")
+    assert run_hookset(root, "install", misspelt).code == 3
 
 
 def test_what_a_map_does_not_say_is_told(demo: Path) -> None:
