@@ -142,6 +142,20 @@ def test_an_engine_of_the_users_own_is_compared_with_the_check(demo: Path, confi
     assert told["only_check"]
 
 
+def test_what_the_check_only_warns_of_stands_beside_what_the_engine_says_of_it(quay: Path, config: Path) -> None:
+    gate = quay / "scenes/things/gate.tscn"
+    gate.write_text(gate.read_text().replace('[node name="Sound"', '[node name="Noise"'))
+    program = quay.parent / "says.py"
+    program.write_text("print('loaded')\n")
+    rules = [{"match": "^no node (?P<name>.+)", "kind": "below"}, {"match": ".", "level": "skip"}]
+    engine(config, name="mine", command=["{python}", str(program)], loaded="^loaded", log=rules)
+    silent = tried(quay, "mine")
+    assert (silent.code, silent.data["only_check"], silent.data["both"]) == (0, [], [])
+    program.write_text("print('no node Sound\\nloaded')\n")
+    (both,) = tried(quay, "mine").data["both"]
+    assert (both["finding"]["path"], both["finding"]["severity"]) == ("scripts/things/gate.gd", "warning")
+
+
 @pytest.mark.parametrize(
     ("source", "more", "wrong"),
     [
