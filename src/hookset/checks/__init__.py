@@ -2,13 +2,14 @@
 
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_analysis
-from hookset.checks.recall import recall, remember, verdict_key
+from hookset.checks.recall import Ground, ground_of, ground_then, recall, remember, remember_facts
 from hookset.checks.since import Since, since
 
 __all__ = [
     "Case",
     "Check",
     "Counts",
+    "Ground",
     "OpenReference",
     "RuleCount",
     "Since",
@@ -16,10 +17,12 @@ __all__ = [
     "UnplacedFinding",
     "Verdict",
     "all_checks",
+    "ground_of",
+    "ground_then",
     "judge",
     "judge_analysis",
     "recall",
     "remember",
+    "remember_facts",
     "since",
-    "verdict_key",
 ]

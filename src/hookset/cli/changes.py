@@ -10,6 +10,7 @@ from pathlib import Path
 import click
 
 from hookset.applying import Disk, apply_changes, on_disk
+from hookset.checks import ground_then, remember, remember_facts
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, ledger_bytes, now
 from hookset.model import RefusedError
@@ -29,11 +30,12 @@ from hookset.planning import (
     text_diffs,
     verdict_now,
 )
-from hookset.project import Ledger, MapProject, read_ledger
+from hookset.project import LEDGER, PROJECT_FILE, Ledger, MapProject, read_ledger
 from hookset.reports.data import plan_data
 from hookset.reports.text.errors import stops_text
 from hookset.reports.text.plans import done_text, preview_text, question_text, separated_text
 from hookset.reports.text.style import plural
+from hookset.trees import sha256_of
 
 __all__ = ["Task", "carry_out", "figure_option"]
 
@@ -107,11 +109,25 @@ def carry_out(run: Run, task: Task) -> int:
                     time=now(),
                     disk=Disk(),
                 )
+            _remember(run, project, plan, view)
     if task.as_json:
         run.show_json(task.action, True, plan_data(plan, view, (), written=bool(plan.all_changes)))
     else:
         run.print(done_text(project.file.map.name, task.action, plan, view))
     return 0
+
+
+def _remember(run: Run, project: MapProject, plan: Plan, view: Outlook) -> None:
+    """The map is now what was judged: the next command need not read and judge it again."""
+    cache = run.cache(project)
+    own = {change.path: change.after for change in plan.own_changes}
+    if cache is None or PROJECT_FILE in own:
+        return
+    written = own.get(LEDGER)
+    ledger = ledger_bytes(project) if written is None else written.read()
+    remember_facts(view.after, frozenset(change.path for change in plan.changes), cache)
+    digests = {one.path: bytes.fromhex(sha256_of(one.after)) for one in plan.changes if one.after is not None}
+    remember(ground_then(project, view.after.case.web.tree, ledger), cache, view.after, digests)
 
 
 def _draw(project: MapProject, task: Task, outcome: _Outcome) -> None:

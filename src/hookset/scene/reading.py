@@ -203,7 +203,8 @@ class _Reading:
         """For each row of a file the row that it stands by."""
         entry, first = rule.entry, records.first
         if entry.nested:
-            row_at = {record.where: row for row, record in enumerate(records.meant, first)}
+            around = {record.outer for record in records.meant if record.outer is not None}
+            row_at = {record.where: row for row, record in enumerate(records.meant, first) if record.where in around}
             yield from (-1 if record.outer is None else row_at.get(record.outer, -1) for record in records.meant)
         elif entry.holds:
             yield from self._held(path, records, records.by_way[entry.holds])
@@ -249,9 +250,12 @@ def _each(numbers: NumberColumns | None, count: int) -> list[float | None]:
 def _turns(turn: NumberColumns | None, count: int) -> list[tuple[float, ...] | None]:
     if turn is None:
         return [None] * count
-    turned = turn.there.tolist()
-    rows = turn.numbers.tolist()
-    return [tuple(rows[row]) if turned[row] and row not in turn.wrong else None for row in range(count)]
+    found: list[tuple[float, ...] | None] = [None] * count
+    rows = turn.there.nonzero()[0]
+    for row, numbers in zip(rows.tolist(), turn.numbers[rows].tolist(), strict=True):
+        if row not in turn.wrong:
+            found[row] = tuple(numbers)
+    return found
 
 
 def _things(
@@ -266,7 +270,7 @@ def _things(
     keys, classes, groups = (
         [_word(part) for part in by_way[way]] if way else nothing for way in (entry.key, entry.class_, entry.group)
     )
-    linked = [(way, by_way[way]) for way in entry.links]
+    linked = [(way, parts) for way in entry.links if any(parts := by_way[way])]
     for row, record in enumerate(records):
         yield Thing(
             index=first + row,
@@ -276,16 +280,17 @@ def _things(
             key=keys[row],
             class_=classes[row],
             group=groups[row],
-            links=tuple(
-                Link(way, to, place)
-                for way, parts in linked
-                if parts[row] is not None
-                for to, place in several_words_of(parts[row])
-            ),
+            links=tuple(_links(linked, row)) if linked else (),
             reach=facts.reaches[row],
             placed=facts.placed[row],
             parts=record.parts,
         )
+
+
+def _links(linked: Sequence[tuple[str, Sequence[Part | None]]], row: int) -> Iterator[Link]:
+    for way, parts in linked:
+        if parts[row] is not None:
+            yield from (Link(way, to, place) for to, place in several_words_of(parts[row]))
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,6 +29,7 @@ def next_names(names: Sequence[str], taken: Collection[str], copies: CopiesEntry
     numbers = copies.by == "number"
     stems = [(stem, between) for stem, between, _ in parted]
     offsets = [stems[:place].count(stem) for place, stem in enumerate(stems)]
+    furthest = max(offsets, default=0)
     index = max((_index(suffix, numbers) for _, _, suffix in parted), default=0) + 1
     while True:
         made: list[str] = []
@@ -39,7 +40,7 @@ def next_names(names: Sequence[str], taken: Collection[str], copies: CopiesEntry
                 break
         else:
             yield tuple(made)
-            index += max(offsets, default=0)
+            index += furthest
         index += 1
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -103,11 +104,9 @@ class Things:
     def local_turns(self) -> Floats:
         """(n, 3, 3)"""
         turns = np.tile(np.eye(3), (len(self.rows), 1, 1))
-        by_rule: dict[int, list[int]] = {}
-        for row, numbers in enumerate(self.turn_numbers):
-            if numbers is not None:
-                by_rule.setdefault(id(self.rows[row].rule), []).append(row)
-        for rows in by_rule.values():
+        turned = [row for row, numbers in enumerate(self.turn_numbers) if numbers is not None]
+        for _, alike in itertools.groupby(turned, lambda row: id(self.rows[row].rule)):
+            rows = list(alike)
             rule = self.rows[rows[0]].rule.turn
             if rule is not None:
                 turns[rows] = matrices_of(turn_form(rule), np.array([self.turn_numbers[row] for row in rows]))
@@ -146,11 +145,19 @@ class Things:
     @cached_property
     def by_key(self) -> Mapping[str, tuple[int, ...]]:
         """The rows of each key. Nothing in a prefab can be told from its twins by a key, and has none here."""
-        found: dict[str, list[int]] = {}
+        found: dict[str, tuple[int, ...]] = {}
+        further: dict[str, list[int]] = {}
         for row, thing in enumerate(self.rows):
-            if thing.key and not thing.within:
-                found.setdefault(thing.key, []).append(row)
-        return {key: tuple(rows) for key, rows in found.items()}
+            key = thing.key
+            if not key or thing.within:
+                continue
+            if key in found:
+                further.setdefault(key, []).append(row)
+            else:
+                found[key] = (row,)
+        for key, rows in further.items():
+            found[key] += tuple(rows)
+        return found
 
     @cached_property
     def by_sort(self) -> Sequence[tuple[PlacedRule, str, NDArray[np.int64]]]:
@@ -190,6 +197,11 @@ class Things:
     def standing_by(self, row: int) -> Iterator[Thing]:
         """What stands by a thing."""
         return (self.rows[one] for one in np.nonzero(self.outer == row)[0].tolist())
+
+    def standing_after(self, row: int) -> Iterator[tuple[int, int]]:
+        """What comes after a thing and stands by it or by what comes after it, with what it stands by: by row."""
+        later = row + 1 + np.nonzero(self.outer[row + 1 :] >= row)[0]
+        yield from zip(later.tolist(), self.outer[later].tolist(), strict=True)
 
     @cached_property
     def _in_prefabs(self) -> Mapping[tuple[int, str], tuple[int, ...]]:

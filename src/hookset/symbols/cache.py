@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import os
 import sqlite3
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
@@ -22,13 +22,16 @@ from hookset.model import CouldNotError, Spot, Where
 from hookset.symbols.facts import FileFacts
 from hookset.trees import Tree
 
-__all__ = ["FactsCache", "Read", "code_state"]
+__all__ = ["FactsCache", "KeptVerdict", "Read", "code_state"]
 
 _READING = ("config", "formats", "model", "symbols", "trees")
 """The packages that what a file says depends on."""
+_VERDICTS = 4
+"""How many verdicts are kept: of the map as it is, and as it was before the latest changes, which may be undone."""
 _TABLES = """
 CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE IF NOT EXISTS verdict (key TEXT PRIMARY KEY, said BLOB NOT NULL);
+CREATE TABLE IF NOT EXISTS verdicts (number INTEGER PRIMARY KEY, key TEXT NOT NULL, rest TEXT NOT NULL,
+    files BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS spots (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sha BLOB NOT NULL, said BLOB NOT NULL);
 """
@@ -44,12 +47,25 @@ class Read:
 
 
 @dataclass(frozen=True, slots=True)
+class KeptVerdict:
+    """A verdict as it is kept."""
+
+    key: str
+    """Of all that it rests on, by the stamps of files; empty where one has none."""
+    rest: str
+    """Of all that it rests on but the files."""
+    files: bytes
+    """What the files were."""
+    said: bytes
+
+
+@dataclass(frozen=True, slots=True)
 class FactsCache:
     """The cache of one map."""
 
     file: Path
 
-    def kept(self, tree: Tree, layout: Layout, words: Mapping[str, str]) -> dict[str, FileFacts]:
+    def kept(self, tree: Tree, layout: Layout, words: Mapping[str, str]) -> dict[str, Read]:
         """What is known of the tree's files, by path. Those that look changed and are not are known as well."""
         if not _cacheable(layout):
             return {}
@@ -63,22 +79,42 @@ class FactsCache:
             return {}
 
     def recalled(self, key: str) -> bytes | None:
-        """What was remembered under this key, if it is what was remembered last."""
+        """What a verdict said that is kept under this key."""
         try:
             with _opened(self.file) as connection:
-                found = connection.execute("SELECT said FROM verdict WHERE key = ?", (key,)).fetchone()
+                found = connection.execute("SELECT said FROM verdicts WHERE key = ?", (key,)).fetchone()
             return bytes(found[0]) if found else None
         except (sqlite3.Error, OSError):
             return None
 
-    def remember(self, key: str, said: bytes) -> None:
-        """Store a verdict under a key."""
+    def verdicts(self, rest: str) -> Iterator[KeptVerdict]:
+        """Those that rest on the same but for the files, the latest first."""
+        try:
+            with _opened(self.file) as connection:
+                rows = connection.execute(
+                    "SELECT key, rest, files, said FROM verdicts WHERE rest = ? ORDER BY number DESC", (rest,)
+                ).fetchall()
+        except (sqlite3.Error, OSError):
+            return
+        yield from (KeptVerdict(*row) for row in rows)
+
+    def remember(self, verdict: KeptVerdict) -> None:
+        """Keep a verdict, and of the earlier ones the latest."""
         try:
             self.file.parent.mkdir(parents=True, exist_ok=True)
             with _opened(self.file) as connection:
                 connection.executescript(_TABLES)
-                connection.execute("DELETE FROM verdict")
-                connection.execute("INSERT INTO verdict VALUES (?, ?)", (key, said))
+                connection.execute(
+                    "DELETE FROM verdicts WHERE (key = ? AND key != '') OR (rest = ? AND files = ?)",
+                    (verdict.key, verdict.rest, verdict.files),
+                )
+                connection.execute(
+                    "INSERT INTO verdicts (key, rest, files, said) VALUES (?, ?, ?, ?)",
+                    (verdict.key, verdict.rest, verdict.files, verdict.said),
+                )
+                connection.execute(
+                    "DELETE FROM verdicts WHERE number <= (SELECT MAX(number) FROM verdicts) - ?", (_VERDICTS,)
+                )
         except (sqlite3.Error, OSError):
             return
 
@@ -156,12 +192,12 @@ def _about(connection: sqlite3.Connection) -> str:
     return str(found[0]) if found else ""
 
 
-def _still_true(tree: Tree, rows: Iterable[tuple[str, bytes, bytes, bytes]]) -> dict[str, FileFacts]:
+def _still_true(tree: Tree, rows: Iterable[tuple[str, bytes, bytes, bytes]]) -> dict[str, Read]:
     decode = msgspec.msgpack.Decoder(FileFacts).decode
-    found: dict[str, FileFacts] = {}
+    found: dict[str, Read] = {}
     for path, stamp, sha, said in rows:
         if tree.has(path) and (not sha or (stamp and tree.stamp(path) == stamp) or _same(tree, path, sha)):
-            found[path] = decode(said)
+            found[path] = Read(decode(said), sha)
     return found
 
 

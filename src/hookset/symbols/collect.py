@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from hookset.config.layouts import Layout, map_words
 from hookset.project import Stock
-from hookset.symbols.cache import FactsCache
+from hookset.symbols.cache import FactsCache, Read
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.workers import read_files
 from hookset.trees import Overlay, Tree
@@ -25,6 +25,8 @@ class Web:
     files: tuple[FileFacts, ...]
     words: Mapping[str, str]
     """What the map says of itself."""
+    digests: Mapping[str, bytes]
+    """The SHA-256 of the bytes in which files said so, by path; empty for those of which only the path counts."""
 
 
 def collect(
@@ -33,20 +35,30 @@ def collect(
     """Read every file of the tree, but for those whose bytes are as they were when the cache was written, or in the map
     that the tree lies over and that was read `before`."""
     words = map_words(tree, layout)
-    facts = _as_before(tree, layout, words, before)
-    if not facts and cache is not None:
-        facts = cache.kept(tree, layout, words)
-    fresh = read_files(tree, [path for path in tree.paths() if path not in facts], layout, words)
-    facts |= {one.facts.path: one.facts for one in fresh}
+    known = _as_before(tree, layout, words, before)
+    if not known and cache is not None:
+        known = cache.kept(tree, layout, words)
+    fresh = read_files(tree, [path for path in tree.paths() if path not in known], layout, words)
+    known |= {one.facts.path: one for one in fresh}
     if cache is not None and fresh and not isinstance(tree, Overlay):
-        # What a plan would make of files is nothing to remember.
+        # What a plan would make of files is remembered once it is written.
         cache.keep(tree, layout, words, fresh)
-    return Web(tree, layout, stock, tuple(facts[path] for path in tree.paths()), words)
+    read = {path: known[path] for path in tree.paths()}
+    return Web(
+        tree,
+        layout,
+        stock,
+        tuple(one.facts for one in read.values()),
+        words,
+        {path: one.sha for path, one in read.items()},
+    )
 
 
-def _as_before(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> dict[str, FileFacts]:
+def _as_before(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> dict[str, Read]:
     """What the files say that are as they were."""
     if before is None or before.layout is not layout or before.words != words or not isinstance(tree, Overlay):
         return {}
     changed = tree.differs_from(before.tree)
-    return {} if changed is None else {facts.path: facts for facts in before.files if facts.path not in changed}
+    if changed is None:
+        return {}
+    return {facts.path: Read(facts, before.digests[facts.path]) for facts in before.files if facts.path not in changed}

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import click
 
-from hookset.checks import Since, Summary, judge, recall, remember, since, verdict_key
+from hookset.checks import Since, Summary, ground_of, judge, recall, remember, since
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, now, pass_run
 from hookset.model import Severity, WrongUseError
@@ -88,17 +88,16 @@ def command(
 def _summary(run: Run, project: MapProject) -> Summary:
     """Recalled where nothing has changed; else judged."""
     tree, cache = project.tree, run.cache(project)
-    key = verdict_key(project, tree) if cache is not None else ""
-    summary = recall(key, cache) if cache is not None else None
-    if summary is not None:
+    ground = ground_of(project, tree) if cache is not None else None
+    if ground is not None and cache is not None and (summary := recall(ground, cache)) is not None:
         run.notes.add("nothing has changed since the last check")
         return summary
     ledger = read_ledger(project.root)
     with busy("checking the map"):
-        summary = judge(tree, project.layout, project.stock, ledger, project.terms, cache).summary
-    if cache is not None:
-        remember(key, cache, summary)
-    return summary
+        verdict = judge(tree, project.layout, project.stock, ledger, project.terms, cache)
+    if ground is not None and cache is not None:
+        remember(ground, cache, verdict)
+    return verdict.summary
 
 
 def _title(project: MapProject) -> str:

@@ -113,8 +113,8 @@ def _in_record(scene: Scene, row: int) -> list[int]:
         return [row]
     found = [row]
     known = {row}
-    for other in range(row + 1, len(scene.things)):
-        if int(scene.things.outer[other]) in known and not scene.things.rows[other].within:
+    for other, outer in scene.things.standing_after(row):
+        if outer in known and not scene.things.rows[other].within:
             known.add(other)
             found.append(other)
     return found

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from hookset.applying.change import changed_tree
-from hookset.checks import Verdict, judge
+from hookset.checks import Case, Verdict, ground_of, judge, recall, remember
 from hookset.model import Finding, Severity
 from hookset.planning.plan import Plan
 from hookset.planning.preview import new_findings
 from hookset.planning.queries.needs import NeedState, needs_state
 from hookset.project import Ledger, MapProject
-from hookset.symbols import FactsCache
+from hookset.symbols import FactsCache, analyse
 
 __all__ = ["NamesOfKind", "Outlook", "outlook", "verdict_now"]
 
@@ -67,8 +67,18 @@ class Outlook:
 
 
 def verdict_now(project: MapProject, ledger: Ledger, cache: FactsCache | None = None) -> Verdict:
-    """Judge the map as it is. Done once, before anything is planned: what is read for it serves planning as well."""
-    return judge(project.tree, project.layout, project.stock, ledger, project.terms, cache)
+    """Judge the map as it is, or recall what was told of it. Done once, before anything is planned: what is read for it
+    serves planning as well."""
+    if cache is None:
+        return judge(project.tree, project.layout, project.stock, ledger, project.terms)
+    ground = ground_of(project, project.tree)
+    known = recall(ground, cache)
+    if known is not None:
+        analysis = analyse(project.tree, project.layout, project.stock, cache)
+        return Verdict(known, Case(analysis, ledger, project.terms))
+    verdict = judge(project.tree, project.layout, project.stock, ledger, project.terms, cache)
+    remember(ground, cache, verdict)
+    return verdict
 
 
 def outlook(project: MapProject, plan: Plan, before: Verdict, cache: FactsCache | None = None) -> Outlook:
