@@ -7,6 +7,7 @@ from pathlib import Path
 import click
 
 from hookset.cli.groups import SuggestingGroup
+from hookset.cli.learning import Asked, learn_layout
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import layout_source, named_layout, shipped_layout, shipped_names
 from hookset.config.sheets import nearest
@@ -87,6 +88,43 @@ def new(file: Path) -> None:
         raise RefusedError("there is a file of that name already", where=str(file), remedy="name another one")
     save_file(file, layout_source("template").encode())
     click.echo(f"{file} is written. Name it in hookset.toml, or begin a map with it: `hookset start --layout {file}`.")
+
+
+@command.command("learn", short_help="Find the rules in a map, and write a layout of them.")
+@click.argument("folder", metavar="[FOLDER|ZIP]", required=False, type=click.Path(path_type=Path))
+@click.option(
+    "--base",
+    multiple=True,
+    metavar="FOLDER",
+    type=click.Path(path_type=Path),
+    help="A folder of the base game: names that it has are known.",
+)
+@click.option("--to", "target", metavar="FILE", type=click.Path(path_type=Path), help="The layout file to be written.")
+@click.option("--drop", multiple=True, type=int, metavar="NUMBER", help="Leave this rule out.")
+@click.option("--call", "called", multiple=True, metavar="KIND=NAME", help="What a kind is called.")
+@click.option("--all", "whole", is_flag=True, help="Show every rule, not the first ones only.")
+@json_option
+@pass_run
+def learn(
+    run: Run,
+    folder: Path | None,
+    base: tuple[Path, ...],
+    target: Path | None,
+    drop: tuple[int, ...],
+    called: tuple[str, ...],
+    whole: bool,
+    as_json: bool,
+) -> None:
+    """Read a map that no layout fits, and find out where its files name what stands in others. Each rule is shown with
+    what speaks for it: in how many places it holds, and where it does not. Rules that are only likely warn; those for
+    which too little speaks stand in the layout as comments. Only the layout file is written.
+
+    \b
+    Examples, in the demo's folder:
+        hookset layout learn brackwater
+        hookset layout learn brackwater --to ours.toml --drop 9 --call play-sound=object
+    """
+    learn_layout(run, Asked(folder or run.folder, base, target, drop, called, whole, as_json))
 
 
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")

@@ -1,0 +1,220 @@
+"""How much of a hand-written layout `hookset layout learn` finds by itself, first pass and without a word of anybody.
+Writes docs/learning.md.
+
+    python benchmarks/learning.py [--packages FOLDER] [--foreign FOLDER] [MATERIAL …]
+
+Truth are layouts that people wrote: the shipped ones with their demo maps, those of the foreign projects, and those of
+open games in benchmarks/open_games, each written before the first run on its game. A rule of such a layout is found if
+four in five of its references are seen at the same place and mean the same there. A learned rule is right if four in
+five of its references are references in the hand-written layout as well that mean the same, or if a person has looked at
+it and found that the game means it so (benchmarks/open_games/learned.toml).
+"""
+
+from __future__ import annotations
+
+import argparse
+import subprocess
+import sys
+import tempfile
+import time
+import tomllib
+from collections import Counter
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+
+import msgspec
+from open_games import GAMES, laid_out
+
+from hookset.config.layouts import Layout, named_layout
+from hookset.config.layouts.load import load_layout
+from hookset.learning import Learned, learned
+from hookset.project import Stock, open_project
+from hookset.symbols import Analysis, analyse
+from hookset.symbols.locate import spots
+from hookset.trees import FolderTree, Tree
+
+HOOKSET = (sys.executable, "-m", "hookset")
+Place = tuple[str, int, int]
+"""(path, line, column)"""
+
+
+@dataclass(frozen=True)
+class Seen:
+    """The references that one rule sees: for each place what is meant there."""
+
+    title: str
+    meant: Mapping[Place, frozenset[str]]
+    severity: str
+
+
+@dataclass(frozen=True)
+class Result:
+    """What came of one material."""
+
+    name: str
+    rules: int
+    found: int
+    references: int
+    met: int
+    sure: int
+    right: int
+    likely: int
+    likely_right: int
+    missing: tuple[str, ...]
+    wrong: tuple[str, ...]
+    seconds: float
+    memory: float
+
+
+def seen(analysis: Analysis) -> list[Seen]:
+    """Rule by rule: where its references stand, and where that is defined."""
+    web, by_rule = analysis.web, dict[tuple[int, int], list[tuple[str, object, str, str]]]()
+    for file in web.files:
+        blocks = iter(file.referred)
+        for number, _, referred in file.by_rule:
+            for part, count in enumerate(referred):
+                if not count:
+                    continue
+                block = next(blocks)
+                for row, name in enumerate(block.names):
+                    if row not in block.patterns:
+                        by_rule.setdefault((number, part), []).append((file.path, block.where(row), block.kind, name))
+                        for other in block.others.get(row, ()):
+                            by_rule[number, part].append((file.path, block.where(row), block.kind, other))
+    wanted = {(path, where) for rows in by_rule.values() for path, where, _, _ in rows}
+    places = spots(web.tree, web.layout, wanted)  # type: ignore[arg-type]
+    found = []
+    for (number, part), rows in sorted(by_rule.items()):
+        meant: dict[Place, frozenset[str]] = {}
+        for path, where, kind, name in rows:
+            spot = places[path, where]  # type: ignore[index]
+            defined = frozenset(one.path for one in analysis.index.get(kind, name))
+            key = (path, spot.line, spot.column)
+            meant[key] = meant.get(key, frozenset()) | defined
+        rule = web.layout.reads[number - 1]
+        refer = rule.refers[part]
+        title = f"{rule.files[0].pattern}: {refer.kind} by {msgspec.json.encode(refer.selector).decode()}"
+        found.append(Seen(title, meant, refer.severity))
+    return found
+
+
+def _agree(one: frozenset[str], other: frozenset[str]) -> bool:
+    """Whether two layouts mean the same; what neither finds in the map is the same nothing."""
+    return bool(one & other) or not one or not other
+
+
+def compared(
+    name: str, truth: Analysis, result: Learned, tree: Tree, judged: Mapping[str, bool], took: tuple[float, float]
+) -> Result:
+    """A learned layout beside the one that a person wrote."""
+    mine = analyse(tree, load_layout(result.text.encode(), "learned.toml"), truth.web.stock)
+    theirs, ours = seen(truth), seen(mine)
+    known: dict[Place, list[frozenset[str]]] = {}
+    for one in ours:
+        for place, meant in one.meant.items():
+            known.setdefault(place, []).append(meant)
+    true: dict[Place, list[frozenset[str]]] = {}
+    for one in theirs:
+        for place, meant in one.meant.items():
+            true.setdefault(place, []).append(meant)
+    rules = [one for one in theirs if one.meant]
+    met = Counter(
+        {one.title: sum(_met(meant, known.get(place, ())) for place, meant in one.meant.items()) for one in rules}
+    )
+    missing = [one for one in rules if met[one.title] < 0.8 * len(one.meant)]
+    bands = {"sure": [0, 0], "likely": [0, 0]}
+    wrong: list[str] = []
+    for one in ours:
+        band = "likely" if one.severity else "sure"
+        share = sum(_met(meant, true.get(place, ())) for place, meant in one.meant.items()) / len(one.meant)
+        right = judged.get(one.title, share >= 0.8)
+        bands[band][0] += 1
+        bands[band][1] += right
+        if not right:
+            wrong.append(f"{band}: {one.title} ({share:.0%} of {len(one.meant)})")
+    return Result(
+        name,
+        len(rules),
+        len(rules) - len(missing),
+        sum(len(one.meant) for one in rules),
+        sum(met.values()),
+        *bands["sure"],
+        *bands["likely"],
+        tuple(f"{one.title} ({met[one.title]} of {len(one.meant)})" for one in missing),
+        tuple(wrong),
+        *took,
+    )
+
+
+def _met(meant: frozenset[str], others: object) -> bool:
+    return any(_agree(meant, other) for other in others)  # type: ignore[attr-defined]
+
+
+@dataclass(frozen=True)
+class Material:
+    """A map, and the layout that a person wrote for it."""
+
+    name: str
+    root: Path
+    layout: Layout
+    base: Path | None = None
+
+
+def materials(folder: Path, packages: Path, foreign: Path) -> Iterator[Material]:
+    """The demo maps, the foreign projects, the open games."""
+    demos = folder / "demos"
+    subprocess.run([*HOOKSET, "demo", str(demos)], check=True, capture_output=True)
+    for file in sorted(demos.rglob("hookset.toml")):
+        yield Material(f"demo: {file.parent.name}", file.parent, open_project(file.parent).layout)
+    for name in ("cinder", "harrow"):
+        if (foreign / name).is_dir():
+            layout = named_layout(f"{name}.toml", foreign / name / "ours")
+            base = foreign / name / "base"
+            yield Material(f"foreign: {name}", foreign / name / "map", layout, base if base.is_dir() else None)
+    for game in GAMES:
+        root = laid_out(game, packages, folder)
+        yield Material(f"open game: {game.name}", root, open_project(root).layout)
+
+
+def without_ours(root: Path) -> FolderTree:
+    """The map as it is without anything of Hook Set."""
+    return FolderTree(root, lambda path: path.startswith(".hookset") or path == "hookset.toml")
+
+
+def main(asked: argparse.Namespace) -> None:
+    judgements = Path(__file__).parent / "open_games/learned.toml"
+    judged = tomllib.loads(judgements.read_text(encoding="utf-8")) if judgements.is_file() else {}
+    with tempfile.TemporaryDirectory() as place:
+        packages = Path(asked.packages or place)
+        for one in materials(Path(place), packages, Path(asked.foreign or place)):
+            if asked.material and not any(word in one.name for word in asked.material):
+                continue
+            tree = without_ours(one.root)
+            truth = analyse(tree, one.layout, Stock())
+            further = [FolderTree(one.base)] if one.base is not None else []
+            begun = time.process_time()
+            result = learned(tree, one.name, further)
+            took = (time.process_time() - begun, 0.0)
+            show(compared(one.name, truth, result, tree, judged.get(one.name, {}), took))
+
+
+def show(one: Result) -> None:
+    print(
+        f"{one.name}: rules {one.found}/{one.rules}, references {one.met}/{one.references},"
+        f" sure {one.right}/{one.sure}, likely {one.likely_right}/{one.likely}, {one.seconds:.1f} s of CPU"
+    )
+    for title in one.missing:
+        print(f"   not found: {title}")
+    for title in one.wrong:
+        print(f"   not in the layout: {title}")
+
+
+if __name__ == "__main__":
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--packages")
+    parser.add_argument("--foreign")
+    parser.add_argument("material", nargs="*")
+    main(parser.parse_args())

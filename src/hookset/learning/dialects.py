@@ -1,0 +1,191 @@
+"""In which form a text is written that nobody has said anything about: the formats that may read it, the likeliest
+first, with their options."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from hookset.formats import Document
+from hookset.learning.heads import data_head, no_head, xml_head
+
+__all__ = ["Dialect", "dialects_of"]
+
+Head = Callable[[str, Document], Any]
+
+_BY_ENDING = {
+    "json": (".json", ".gltf", ".geojson", ".jsonc", ".json5"),
+    "glb": (".glb",),
+    "xml": (".xml", ".svg", ".xsd", ".dae"),
+    "yaml": (".yaml", ".yml"),
+    "toml": (".toml",),
+    "csv": (".csv", ".tsv"),
+    "ini": (".ini",),
+    "lua": (".lua",),
+    "ecmascript": (".js", ".mjs"),
+    "gdscript": (".gd",),
+    "resource": (".tscn", ".tres", ".godot", ".import"),
+    "po": (".po", ".pot"),
+}
+_KNOWN = {ending: form for form, endings in _BY_ENDING.items() for ending in endings}
+_COMMENTS = ("//", "#", "--", ";", "%", "'")
+_CALL = re.compile(r"\b[A-Za-z_]\w*(?:[.:]\w+)*[ \t]*\(")
+_SECTION = re.compile(r"^[ \t]*\[[^\]\r\n]+\][ \t]*\r?$", re.M)
+_PAIR = re.compile(r"^[ \t]*[\w.\- ]+[ \t]*[=:][ \t]*\S", re.M)
+_ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
+_PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
+
+
+@dataclass(frozen=True)
+class Dialect:
+    """A format with its options."""
+
+    format: str
+    options: Mapping[str, Any] = field(default_factory=dict)
+    head: Head = no_head
+    """What files have in common that say things of the same sort at their top."""
+    tolerant: bool = False
+    """Whether files with mistakes in them are read all the same, as far as they can be."""
+
+
+def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
+    """The ways in which some files of an ending may be written. Most need not be right: whoever asks tries them."""
+    known = _KNOWN.get(ending, "")
+    if known == "glb":
+        yield Dialect("glb", head=data_head)
+        return
+    written = [_decoded(text) for text in texts]
+    if known:
+        yield from _of_format(known, written)
+    yield from (one for one in _guessed(written) if one.format != known)
+
+
+def _decoded(data: bytes) -> str:
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        return data.decode("cp1252", "replace")
+
+
+def _of_format(form: str, texts: Sequence[str]) -> Iterator[Dialect]:
+    if form == "json":
+        yield Dialect("json", {}, data_head)
+        yield Dialect("json", {"comments": True, "trailing_commas": True}, data_head)
+    elif form in ("yaml", "toml"):
+        yield Dialect(form, {}, data_head)
+    elif form == "xml":
+        yield Dialect("xml", {}, xml_head)
+    elif form == "csv":
+        yield from _tables(texts)
+    elif form == "ini":
+        yield _ini(texts)
+    elif form in ("lua", "ecmascript", "gdscript"):
+        yield Dialect(form, tolerant=True)
+    else:
+        yield Dialect(form)
+
+
+def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
+    starts = Counter(text.lstrip()[:1] for text in texts)
+    first = starts.most_common(1)[0][0] if starts else ""
+    if first == "<":
+        yield Dialect("xml", {}, xml_head)
+    if first in ("{", "["):
+        yield from _of_format("json", texts)
+    lines = [line for text in texts for line in text.splitlines() if line.strip()]
+    if not lines or _prosaic(lines):
+        return
+    calls = sum(1 for line in lines if _CALL.search(line)) / len(lines)
+    marks = _marks(lines)
+    if calls > 0.12:
+        # A grammar that reads all of it is the language.
+        yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))
+        yield _script(marks)
+        return
+    if any(_SECTION.search(text) for text in texts) and sum(len(_PAIR.findall(text)) for text in texts) * 2 > len(
+        lines
+    ):
+        yield _ini(texts)
+    if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
+        yield from _blocks(lines, marks)
+    yield from _tables(texts)
+    yield from _listed(lines, marks)
+
+
+def _prosaic(lines: Sequence[str]) -> bool:
+    """Whether it is written for people."""
+    words = [len(line.split()) for line in lines]
+    return sum(words) / len(words) > 6 and sum(1 for line in lines if _PROSE.search(line)) * 4 > len(lines)
+
+
+def _marks(lines: Sequence[str]) -> tuple[str, ...]:
+    """What comments begin with: what lines begin with that are no more than that."""
+    found = [mark for mark in _COMMENTS if any(line.lstrip().startswith(mark) for line in lines)]
+    if "//" in found and "#" in found and sum(line.lstrip().startswith("#") for line in lines) * 20 < len(lines):
+        found.remove("#")
+    return tuple(found)
+
+
+def _ini(texts: Sequence[str]) -> Dialect:
+    lines = [line.strip() for text in texts for line in text.splitlines() if line.strip()]
+    bare = [line for line in lines if not line.startswith((";", "#", "[")) and "=" not in line and ":" not in line]
+    return Dialect("ini", {"bare": True} if bare else {})
+
+
+def _script(marks: Sequence[str]) -> Dialect:
+    patterns = [rf"{re.escape(mark)}[^\n]*" for mark in marks if mark in ("//", "#", "--", ";", "%")]
+    return Dialect("text", {"comments": [*patterns, r"/\*[\s\S]*?\*/"]}, _ending_head)
+
+
+def _ending_head(path: str, _: Document) -> str:
+    return posixpath.splitext(path)[1]
+
+
+def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
+    options: dict[str, Any] = {"comments": [one for one in marks if one in ("//", "#", "--", ";")] or ["//"]}
+    if sum(1 for line in lines if _ASSIGNED.search(line)) * 4 > len(lines):
+        options["assign"] = "="
+    if sum(line.rstrip().endswith(";") for line in lines) * 3 > len(lines):
+        options["ends"] = ";"
+        options["comments"] = [one for one in options["comments"] if one != ";"] or ["//"]
+    yield Dialect("block", options)
+    yield Dialect("block", {**options, "nameless": True})
+
+
+def _tables(texts: Sequence[str]) -> Iterator[Dialect]:
+    """Rows of as many cells each, with columns that are called something."""
+    for delimiter in ("\t", ",", ";", "|"):
+        rows = [
+            line.split(delimiter)
+            for text in texts
+            for line in text.splitlines()
+            if line.strip() and not line.startswith("#")
+        ]
+        counts = Counter(map(len, rows))
+        if not rows or max(counts) < 2:
+            continue
+        width, often = counts.most_common(1)[0]
+        if width < 2 or often * 10 < len(rows) * 8 or len(rows) < 3:
+            continue
+        heads = [
+            next(line for line in text.splitlines() if line.strip() and not line.startswith("#")).split(delimiter)
+            for text in texts
+            if any(line.strip() and not line.startswith("#") for line in text.splitlines())
+        ]
+        named = all(
+            len({*head}) == len(head) and all(re.match(r"\s*\"?[A-Za-z_]", cell) for cell in head) for head in heads
+        ) and (len(texts) == 1 or len({tuple(head) for head in heads}) < len(heads) or len(heads) < 3)
+        yield Dialect("csv", {"delimiter": delimiter, **({} if named else {"header": False})})
+
+
+def _listed(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
+    comment = [one for one in marks if one != "'"] or ["#"]
+    content = [line for line in lines if not line.lstrip().startswith(tuple(comment))]
+    if not content or max(map(len, content)) > 400:
+        return
+    fields = sum(1 for line in content if len(line.split()) > 1) * 2 > len(content)
+    yield Dialect("lines", {"comment": comment, **({"fields": "blanks"} if fields else {})})

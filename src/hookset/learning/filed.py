@@ -1,0 +1,127 @@
+"""Texts that name files: from where their path counts, and what of it they leave out."""
+
+from __future__ import annotations
+
+import posixpath
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+__all__ = ["FileWriting", "Files"]
+
+_MOST_CANDIDATES = 40
+"""Files of one name that are compared."""
+_MOST_FOLDERS = 4
+"""Folders that the paths at one place count from."""
+
+
+@dataclass(frozen=True, slots=True)
+class FileWriting:
+    """How files are written at a place."""
+
+    under: tuple[str, ...] = ()
+    """The folders that paths count from; empty for the map's top."""
+    beside: bool = False
+    """They count from the folder of the file that says so."""
+    suffix: tuple[str, ...] = ()
+    """Endings that are left out."""
+    separators: str = "/"
+    folded: bool = False
+    """Letter case does not count."""
+
+    @property
+    def freedom(self) -> int:
+        """Among how many ways of writing this one was chosen, roughly."""
+        return 1 + 20 * len(self.under) + 5 * self.beside + 10 * len(self.suffix) + 3 * self.folded
+
+
+@dataclass(frozen=True)
+class Files:
+    """The files of a map and of what it may count on."""
+
+    paths: frozenset[str]
+
+    @cached_property
+    def _by_name(self) -> Mapping[str, list[str]]:
+        """By the last part of the path, in small letters, with and without its ending."""
+        found: dict[str, list[str]] = {}
+        for path in sorted(self.paths):
+            name = posixpath.basename(path).lower()
+            stem = posixpath.splitext(name)[0]
+            for key in {name, stem}:
+                found.setdefault(key, []).append(path)
+        return found
+
+    @cached_property
+    def endings(self) -> Mapping[str, int]:
+        """How many files have each ending."""
+        return Counter(posixpath.splitext(path)[1].lower() for path in self.paths)
+
+    def writing_of(self, texts: Sequence[str], owners: Sequence[str]) -> FileWriting | None:
+        """The way of writing by which most of some texts are files; `owners` are the files that say so."""
+        ways: Counter[tuple[str, bool, str]] = Counter()
+        cases: Counter[bool] = Counter()
+        slashes = any("\\" in text for text in texts)
+        for text, owner in zip(texts, owners, strict=True):
+            for under, beside, suffix, exact in set(self._ways(text.replace("\\", "/"), posixpath.dirname(owner))):
+                ways[under, beside, suffix] += 1
+                cases[exact] += 1
+        if not ways:
+            return None
+        best, often = max(ways.items(), key=lambda one: (one[1], not one[0][1], not one[0][2], -len(one[0][0])))
+        _, beside, _ = best
+        alike = [(way, count) for way, count in ways.items() if way[1] == beside]
+        folders = Counter({way[0]: count for way, count in alike if way[2] == best[2]})
+        tops = [] if beside else _enough(folders, often)
+        endings = _enough(Counter({way[2]: count for way, count in alike if way[0] == best[0]}), often)
+        return FileWriting(
+            tuple(one for one in tops if one),
+            beside,
+            tuple(one for one in endings if one) if best[2] else (),
+            "either" if slashes else "/",
+            cases[True] == 0 or cases[False] > cases[True],
+        )
+
+    def _ways(self, text: str, folder: str) -> Iterator[tuple[str, bool, str, bool]]:
+        """(the folder it counts from, whether it counts from its own file's, the ending, letter by letter)"""
+        plain = text.removeprefix("./").strip("/")
+        if not plain or len(plain) > 300 or ".." in plain.split("/")[1:]:
+            return
+        if text.startswith("../"):
+            whole = posixpath.normpath(posixpath.join(folder, text))
+            yield from (("", True, suffix, True) for suffix in ("",) if whole in self.paths)
+            return
+        for path in self._by_name.get(posixpath.basename(plain).lower(), ())[:_MOST_CANDIDATES]:
+            low, written = path.lower(), plain.lower()
+            for suffix in {"", posixpath.splitext(path)[1]}:
+                whole = written + suffix.lower()
+                if low != whole and not low.endswith(f"/{whole}"):
+                    continue
+                under = path[: len(path) - len(whole)].rstrip("/")
+                exact = path.endswith(plain + suffix)
+                yield under, False, suffix, exact
+                if under == folder and folder:
+                    yield "", True, suffix, exact
+
+    @cached_property
+    def _folded(self) -> frozenset[str]:
+        return frozenset(path.lower() for path in self.paths)
+
+    def found(self, text: str, owner: str, writing: FileWriting) -> bool:
+        """Whether a text is a file, written so."""
+        plain = text.replace("\\", "/") if writing.separators == "either" else text
+        plain = plain.removeprefix("./")
+        folders = (posixpath.dirname(owner),) if writing.beside else (writing.under or ("",))
+        known = self._folded if writing.folded else self.paths
+        for folder in folders:
+            for suffix in ("", *writing.suffix):
+                path = posixpath.normpath(posixpath.join(folder, plain.lstrip("/") + suffix))
+                if (path.lower() if writing.folded else path) in known:
+                    return True
+        return False
+
+
+def _enough(counted: Counter[str], often: int) -> list[str]:
+    """What counts often enough to be no accident, the most frequent first."""
+    return [one for one, count in counted.most_common(_MOST_FOLDERS) if count * 5 >= often]

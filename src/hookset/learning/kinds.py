@@ -1,0 +1,153 @@
+"""Kinds of names: vocabularies that the same place refers to hold names of one kind, which is called after what defines
+it or what asks for it."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+
+from hookset.learning.rules import Guess
+from hookset.learning.vocabulary import Vocabulary, languages_of
+
+__all__ = ["FILE", "LearnedKind", "kinds_of"]
+
+FILE = "file"
+_EMPTY_WORDS = frozenset(
+    [
+        "extras",
+        "extra",
+        "item",
+        "items",
+        "entry",
+        "entries",
+        "data",
+        "value",
+        "values",
+        "list",
+        "lists",
+        "on",
+        "id",
+        "key",
+        "name",
+        "object",
+        "objects",
+        "record",
+        "records",
+        "root",
+        "element",
+        "elements",
+        "field",
+        "fields",
+        "attribute",
+        "attributes",
+        "param",
+        "property",
+        "properties",
+        "array",
+        "map",
+        "table",
+    ]
+)
+_NAMING = frozenset(
+    ["id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label", "value"]
+)
+
+
+@dataclass(frozen=True)
+class LearnedKind:
+    """A kind of name."""
+
+    name: str
+    vocabularies: tuple[Vocabulary, ...]
+    once: bool
+    """Whether each name is defined once."""
+    by_language: bool
+
+
+def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[LearnedKind, ...]:
+    """The kinds of what is referred to; files are none of them. What weak guesses call it counts, too."""
+    groups: dict[Vocabulary, list[Vocabulary]] = {}
+    for guess in guesses:
+        for target in guess.targets:
+            groups.setdefault(target, [target])
+        first = groups[guess.targets[0]] if guess.targets else []
+        for other in guess.targets[1:]:
+            if groups[other] is not first:
+                first += groups[other]
+                for one in groups[other]:
+                    groups[one] = first
+    asked: dict[Vocabulary, Counter[str]] = {}
+    for guess in (*guesses, *weak):
+        if int(guess.place.asked.get("arg", 1)) > 1:
+            # The first argument of a call is what it is about; the others are anything.
+            continue
+        for target in guess.targets:
+            asked.setdefault(target, Counter())[_clean(guess.place.word)] += guess.evidence.hits
+    found: list[LearnedKind] = []
+    taken = {FILE}
+    for group in {id(group): group for group in groups.values()}.values():
+        words = sum((asked.get(one, Counter[str]()) for one in group), Counter[str]())
+        name = _free(_called(group[0], words), taken)
+        taken.add(name)
+        found.append(LearnedKind(name, tuple(group), _once(group), any(_by_language(one) for one in group)))
+    return tuple(found)
+
+
+def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
+    """What most of those that refer to it call it, if it is called nothing by itself."""
+    place = vocabulary.place
+    own = place.word if place.form in ("name", "call") or place.word.lower() not in _NAMING else place.around
+    if place.form == "module":
+        return "script"
+    if place.form == "function":
+        return "function"
+    if place.form == "key":
+        own = place.around or _folder(place.sort.paths)
+    own = _clean(own)
+    if own and own not in _EMPTY_WORDS:
+        return own
+    best = [word for word, _ in Counter(asked).most_common() if word and word not in _EMPTY_WORDS]
+    return best[0] if best else own or _clean(_folder(place.sort.paths)) or "name"
+
+
+def _folder(paths: Sequence[str]) -> str:
+    """What files have in common: their folder, or the name of the one that there is."""
+    if len(paths) == 1:
+        return posixpath.splitext(posixpath.basename(paths[0]))[0]
+    common = posixpath.commonpath(paths) if paths else ""
+    return posixpath.basename(common) or posixpath.splitext(paths[0])[1].lstrip(".")
+
+
+def _clean(word: str) -> str:
+    found = re.sub(r"[^a-z0-9]+", "-", re.sub(r"(?<=[a-z])(?=[A-Z])", "-", word).lower()).strip("-")
+    if len(found) > 3 and found.endswith("s") and not found.endswith("ss"):
+        found = found[:-1]
+    return found if found and found[0].isalpha() else f"name-{found}" if found else ""
+
+
+def _free(name: str, taken: Iterable[str]) -> str:
+    known = {*taken}
+    if name not in known:
+        return name
+    return next(f"{name}-{number}" for number in range(2, 10_000) if f"{name}-{number}" not in known)
+
+
+def _once(group: Sequence[Vocabulary]) -> bool:
+    """Whether no name is there twice, in a language."""
+    names: set[str] = set()
+    for vocabulary in group:
+        languages = _by_language(vocabulary)
+        counts = vocabulary.names
+        if not languages and max(counts.values()) > 1:
+            return False
+        if names & counts.keys():
+            return False
+        names |= counts.keys()
+    return len(names) > 2
+
+
+def _by_language(vocabulary: Vocabulary) -> bool:
+    return len(languages_of(vocabulary.place.sort.paths)) > 1

@@ -1,0 +1,239 @@
+"""The learned rules as a layout file, with what speaks for each as a comment."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from hookset.learning.filed import FileWriting
+from hookset.learning.kinds import FILE, LearnedKind
+from hookset.learning.material import Material, Sort
+from hookset.learning.place import Place
+from hookset.learning.rules import Evidence, Guess
+from hookset.learning.vocabulary import languages_of
+
+__all__ = ["evidence_text", "files_writing", "layout_text", "place_text"]
+
+_LONGEST = 60
+_MARKS = 6
+_SPLIT = {" ": r"\s+", ",": r"\s*,\s*", ";": r"\s*;\s*", "|": r"\s*\|\s*"}
+_WEAK_SHOWN = 40
+
+
+@dataclass(frozen=True)
+class _Part:
+    """One of `defines` or `refers`, and why."""
+
+    said: Mapping[str, Any]
+    why: str
+
+
+def layout_text(
+    name: str, material: Material, guesses: Sequence[Guess], kinds: Sequence[LearnedKind], weak: Sequence[Guess] = ()
+) -> str:
+    """A layout that runs. `weak` are guesses that are left out, and told."""
+    kind_of = {vocabulary: kind.name for kind in kinds for vocabulary in kind.vocabularies}
+    defines: dict[Sort, list[_Part]] = {}
+    refers: dict[Sort, list[_Part]] = {}
+    outside = {one.place.sort for kind in kinds for one in kind.vocabularies if one.outside}
+    for kind in kinds:
+        for vocabulary in kind.vocabularies:
+            said = {"kind": kind.name, **_asked(vocabulary.place)}
+            count = len(vocabulary.names)
+            sample = ", ".join(_short(one) for one in list(vocabulary.names)[:3])
+            defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
+    for guess in guesses:
+        kind_name = kind_of[guess.targets[0]] if guess.targets else FILE
+        refers.setdefault(guess.place.sort, []).append(
+            _Part(_referring(guess, kind_name), evidence_text(guess.evidence))
+        )
+    lines = [*_head(name, material), *_kinds(kinds, guesses), *_rule_of_files()]
+    for sort in dict.fromkeys((*material.sorts, *defines, *refers)):
+        if sort in defines or sort in refers:
+            lines += _read(sort, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
+    lines += _media(material)
+    lines += _left_out(weak)
+    return "\n".join(lines) + "\n"
+
+
+def evidence_text(evidence: Evidence) -> str:
+    """In words: in how many places, examples, what does not fit, what else it may be."""
+    text = f"{evidence.band}: names in {evidence.hits:,} of {evidence.texts:,} places"
+    text += f", {evidence.names:,} different: {', '.join(_short(one) for one in evidence.examples)}"
+    if evidence.misfits:
+        shown = ", ".join(_short(one.text) for one in evidence.misfits[:3])
+        text += f"; not {shown}" + (" …" if len(evidence.misfits) > 3 else "")
+    if evidence.chance > -300:
+        text += f"; by chance 1 in 10^{max(0, round(-evidence.chance))}"
+    return text + (f"; else {evidence.runner_up}" if evidence.runner_up else "")
+
+
+def place_text(place: Place) -> str:
+    """A place in words."""
+    said = ", ".join(f"{key} = {_value(value)}" for key, value in place.asked.items())
+    when = "".join(f" where {key} is {word}" for key, word in place.when.items())
+    return f"{', '.join(place.sort.globs)}: {said or 'whole lines'}{when}"
+
+
+def _asked(place: Place) -> dict[str, Any]:
+    said = dict(place.asked)
+    if place.when:
+        said["when"] = dict(place.when)
+    return said
+
+
+def _referring(guess: Guess, kind: str) -> dict[str, Any]:
+    said = {"kind": kind, **_asked(guess.place)}
+    if guess.files is not None:
+        said |= files_writing(guess.files)
+    if guess.split:
+        said["split"] = _SPLIT[guess.split]
+    if guess.evidence.band != "sure":
+        said["severity"] = "warning"
+    return said
+
+
+def files_writing(files: FileWriting) -> dict[str, Any]:
+    """How files are written, in the words of the layout language."""
+    said: dict[str, Any] = {}
+    if files.beside:
+        said["beside"] = True
+    elif files.under:
+        said["under"] = files.under[0] if len(files.under) == 1 else list(files.under)
+    if files.suffix:
+        said["suffix"] = files.suffix[0] if len(files.suffix) == 1 else list(files.suffix)
+    return said
+
+
+def _head(name: str, material: Material) -> Iterator[str]:
+    yield f"# Learned by `hookset layout learn` from {len(material.tree.paths()):,} files: look through it."
+    yield "# A rule says before it in how many places it holds. Those of the band `likely` only warn."
+    yield ""
+    yield "[layout]"
+    yield f"name = {_value(name)}"
+    yield f"title = {_value(f'learned from {name}')}"
+    yield 'ignore = ["**/.git/**", ".git/**", "**/Thumbs.db", "**/.DS_Store", "**/desktop.ini", "**/*.bak", "**/*~"]'
+    marks = [(sort.globs[0], sort.format) for sort in material.sorts if len(sort.globs) == 1 and sort.documents]
+    marks.sort(key=lambda one: ("*" in one[0], len(one[0])))
+    for glob, form in marks[:_MARKS]:
+        yield ""
+        yield "[[recognise]]"
+        yield f"file = {_value(glob)}"
+        yield f"says = {_value(f'a file of the format {form}')}"
+
+
+def _kinds(kinds: Sequence[LearnedKind], guesses: Sequence[Guess]) -> Iterator[str]:
+    yield ""
+    yield f"[kinds.{FILE}]"
+    yield 'label = "file"'
+    yield "path = true"
+    if any(guess.files is not None and guess.files.separators == "either" for guess in guesses):
+        yield 'separators = "either"'
+    if any(guess.files is not None and guess.files.folded for guess in guesses):
+        yield 'case = "folded"'
+    for kind in kinds:
+        yield ""
+        yield f"[kinds.{kind.name}]"
+        yield f"label = {_value(kind.name.replace('-', ' '))}"
+        if kind.once:
+            yield "unique = true"
+        if kind.by_language:
+            yield 'each = "language"'
+
+
+def _rule_of_files() -> Iterator[str]:
+    yield ""
+    yield "[[read]]"
+    yield 'files = "**"'
+    yield 'format = "any"'
+    yield f'defines = [{{ kind = "{FILE}", name = "{{path}}" }}]'
+
+
+def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside: bool) -> Iterator[str]:
+    yield ""
+    if outside:
+        yield "# Files of the base game."
+    yield "[[read]]"
+    globs = _globs(sort)
+    yield f"files = {_value(globs[0] if len(globs) == 1 else list(globs))}"
+    yield f"format = {_value(sort.format)}"
+    if outside:
+        yield "may_be_empty = true"
+    if len(sort.encodings) > 1:
+        yield f"encodings = {_value(list(sort.encodings))}"
+    if sort.options:
+        yield f"options = {_value(dict(sort.options))}"
+    for word, parts in (("defines", defines), ("refers", refers)):
+        if parts:
+            yield f"{word} = ["
+            for part in parts:
+                yield f"  # {_one_line(part.why)}"
+                yield f"  {_value(dict(part.said))},"
+            yield "]"
+
+
+def _globs(sort: Sort) -> tuple[str, ...]:
+    """The patterns of a sort; with what stands for the language, where files are told apart by that."""
+    languages = languages_of(sort.paths) if sort.format != "any" else {}
+    if len(languages) < 2:
+        return sort.globs
+    return tuple(dict.fromkeys(pattern for files in languages.values() for _, pattern in files))
+
+
+def _media(material: Material) -> Iterator[str]:
+    for form, paths in material.media.items():
+        endings = sorted({path[path.rfind(".") :] for path in paths})
+        yield ""
+        yield "[[read]]"
+        yield f"files = {_value([f'**/*{ending}' for ending in endings])}"
+        yield f"format = {_value(form)}"
+
+
+def _left_out(weak: Sequence[Guess]) -> Iterator[str]:
+    if not weak:
+        return
+    yield ""
+    yield "# Too little speaks for these:"
+    for guess in weak[:_WEAK_SHOWN]:
+        what = "files" if guess.files is not None else place_text(guess.targets[0].place)
+        yield f"#   {_one_line(f'{place_text(guess.place)} -> {what}; {evidence_text(guess.evidence)}')}"
+    if len(weak) > _WEAK_SHOWN:
+        yield f"#   and {len(weak) - _WEAK_SHOWN:,} more"
+
+
+_BARE = re.compile(r"[A-Za-z0-9_-]+")
+
+
+def _value(value: Any) -> str:
+    """A value as TOML writes it."""
+    if isinstance(value, bool):
+        return "true" if value else "false"
+    if isinstance(value, int):
+        return str(value)
+    if isinstance(value, str):
+        if "\\" in value and "'" not in value and value.isprintable():
+            return f"'{value}'"
+        return json.dumps(value, ensure_ascii=False)
+    if isinstance(value, Mapping):
+        pairs = (
+            f"{key if _BARE.fullmatch(str(key)) else json.dumps(str(key))} = {_value(one)}"
+            for key, one in value.items()
+        )
+        return "{ " + ", ".join(pairs) + " }"
+    return "[" + ", ".join(_value(one) for one in _each(value)) + "]"
+
+
+def _each(value: Iterable[Any]) -> Iterable[Any]:
+    return value
+
+
+def _short(text: str) -> str:
+    shown = " ".join("".join(one if one.isprintable() else " " for one in text).split())
+    return shown if len(shown) <= _LONGEST else shown[: _LONGEST - 1] + "…"
+
+
+def _one_line(text: str) -> str:
+    return "".join(one if one.isprintable() else " " for one in text)

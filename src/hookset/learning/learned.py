@@ -1,0 +1,64 @@
+"""From a map to a layout that runs."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+
+from hookset.learning.kinds import LearnedKind, kinds_of
+from hookset.learning.layout_text import layout_text
+from hookset.learning.material import Material, Unread, material_of
+from hookset.learning.rules import Guess, rules_of
+from hookset.trees import Tree
+
+__all__ = ["Learned", "learned"]
+
+
+@dataclass(frozen=True)
+class Learned:
+    """What was found out about a map."""
+
+    name: str
+    material: Material
+    guesses: tuple[Guess, ...]
+    """The rules that the layout has: those that are sure, then those that are likely."""
+    weak: tuple[Guess, ...]
+    """Those for which too little speaks."""
+    kinds: tuple[LearnedKind, ...]
+    places: int
+    """How many places were looked at."""
+
+    @cached_property
+    def text(self) -> str:
+        """The layout file."""
+        return layout_text(self.name, self.material, self.guesses, self.kinds, self.weak)
+
+    @property
+    def unread(self) -> tuple[Unread, ...]:
+        """What was not looked into."""
+        return self.material.unread
+
+    @property
+    def read(self) -> int:
+        """How many files were looked into."""
+        return sum(len(sort.documents) for sort in self.material.sorts)
+
+    def without(self, numbers: Collection[int]) -> Learned:
+        """The same without some of the rules, by their number from one."""
+        guesses = tuple(guess for number, guess in enumerate(self.guesses, 1) if number not in numbers)
+        return replace(self, guesses=guesses, kinds=kinds_of(guesses, self.weak)) if numbers else self
+
+    def called(self, names: Mapping[str, str]) -> Learned:
+        """The same with other names of kinds, by the name that each has."""
+        kinds = tuple(replace(kind, name=names.get(kind.name, kind.name)) for kind in self.kinds)
+        return replace(self, kinds=kinds) if names else self
+
+
+def learned(tree: Tree, name: str, further: Sequence[Tree] = ()) -> Learned:
+    """Learn a layout called `name` from a map; `further` are what it may count on, such as the base game's folders."""
+    material = material_of(tree)
+    rules = rules_of(material, [material_of(one) for one in further])
+    kept = tuple(guess for guess in rules.guesses if guess.evidence.band != "weak")
+    weak = tuple(guess for guess in rules.guesses if guess.evidence.band == "weak")
+    return Learned(name, material, kept, weak, kinds_of(kept, weak), rules.places)

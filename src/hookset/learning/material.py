@@ -1,0 +1,214 @@
+"""The files of a map by their sorts: which are read alike, in which format and with which of its options. Where the
+ending does not say it, that is found by trying."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+import msgspec
+
+from hookset.formats import Document, Unreadable, format_named, open_file
+from hookset.learning.dialects import Dialect, dialects_of
+from hookset.model import CouldNotError
+from hookset.trees import Tree
+
+__all__ = ["ENCODINGS", "Material", "Sort", "Unread", "material_of"]
+
+ENCODINGS = ("utf-8", "cp1252")
+_LARGEST = 8 << 20
+"""Bytes of a file that is looked into: what is larger is data that programs wrote."""
+_MOST_BYTES = 256 << 20
+_MOST_FILES = 20_000
+_TRIED = 6
+"""Files of an ending on which formats are tried."""
+_BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
+
+
+@dataclass(frozen=True, eq=False)
+class Sort:
+    """Files that are read alike."""
+
+    format: str
+    options: Mapping[str, Any]
+    documents: Mapping[str, Document]
+    """By path."""
+    globs: tuple[str, ...] = ()
+    """Patterns that mean these files, and no others of their ending."""
+    encodings: tuple[str, ...] = ENCODINGS[:1]
+
+    @property
+    def paths(self) -> tuple[str, ...]:
+        """The files, in order."""
+        return tuple(self.documents)
+
+
+@dataclass(frozen=True, slots=True)
+class Unread:
+    """Files that were not looked into."""
+
+    ending: str
+    files: int
+    why: str
+
+
+@dataclass(frozen=True)
+class Material:
+    """What is known of the files of a map before anything is known of its game."""
+
+    tree: Tree
+    sorts: tuple[Sort, ...]
+    unread: tuple[Unread, ...] = ()
+    media: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    """Paths of pictures and sounds, by the format that reads them."""
+
+
+_MEDIA = {
+    "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
+    "audio": (".wav", ".ogg", ".mp3", ".flac", ".opus"),
+}
+_MEDIA_OF = {ending: form for form, endings in _MEDIA.items() for ending in endings}
+
+
+def material_of(tree: Tree) -> Material:
+    """Sort the files of a tree, and read what can be read."""
+    by_ending: dict[str, list[str]] = {}
+    for path in tree.paths():
+        by_ending.setdefault(posixpath.splitext(path)[1].lower(), []).append(path)
+    sorts: list[Sort] = []
+    unread: list[Unread] = []
+    media: dict[str, tuple[str, ...]] = {}
+    left, files = _MOST_BYTES, _MOST_FILES
+    for ending, paths in sorted(by_ending.items()):
+        if ending in _MEDIA_OF:
+            form = _MEDIA_OF[ending]
+            media[form] = (*media.get(form, ()), *paths)
+            continue
+        meant, too_large = _within(tree, paths, left, files)
+        left -= sum(map(tree.size, meant))
+        files -= len(meant)
+        if too_large:
+            unread.append(
+                Unread(ending, too_large, "larger than what people write by hand, or more than is looked into")
+            )
+        found = list(_read(tree, ending, meant))
+        sorts += found
+        known = {path for sort in found for path in sort.documents}
+        if len(known) < len(meant):
+            unread.append(Unread(ending, len(meant) - len(known), "in no format that is known here"))
+    return Material(tree, tuple(_with_globs(sorts, tree.paths())), tuple(unread), media)
+
+
+def _within(tree: Tree, paths: Sequence[str], left: int, files: int) -> tuple[list[str], int]:
+    """The files that are looked into, and how many are not."""
+    meant: list[str] = []
+    for path in paths:
+        size = tree.size(path)
+        if size <= _LARGEST and size <= left and len(meant) < files:
+            meant.append(path)
+            left -= size
+    return meant, len(paths) - len(meant)
+
+
+def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
+    """The files of one ending: those that one dialect reads, then the rest with what reads those."""
+    left = list(paths)
+    while left:
+        texts = [data for path in _some(left) if (data := _text(tree, path)) is not None]
+        if not texts:
+            return
+        found: dict[str, Document] = {}
+        for dialect in dialects_of(ending, texts):
+            found = dict(_opened(tree, left, dialect))
+            if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
+                yield from _by_head(dialect, found)
+                break
+        if not found:
+            return
+        left = [path for path in left if path not in found]
+
+
+def _some(paths: Sequence[str]) -> Sequence[str]:
+    """A few of many, from all over."""
+    step = max(1, len(paths) // _TRIED)
+    return paths[::step][:_TRIED]
+
+
+def _text(tree: Tree, path: str) -> bytes | None:
+    """The bytes of a file, if they are a text."""
+    try:
+        data = tree.read(path)
+    except CouldNotError:
+        return None
+    return None if _BINARY.search(data[:4096]) else data
+
+
+def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tuple[str, Document]]:
+    form = format_named(dialect.format)
+    options = msgspec.convert(dict(dialect.options), form.options)
+    for path in paths:
+        try:
+            data = tree.read(path)
+            if form.binary:
+                yield path, form.open(data, options)
+            elif not _BINARY.search(data[:4096]):
+                _, document = open_file(form, data, ENCODINGS, options)
+                if not document.problems or dialect.tolerant:
+                    yield path, document
+        except (Unreadable, CouldNotError):
+            continue
+
+
+def _by_head(dialect: Dialect, documents: Mapping[str, Document]) -> Iterator[Sort]:
+    """Files that say different things at their top are of different sorts, though they are written alike."""
+    heads: dict[Any, dict[str, Document]] = {}
+    for path, document in documents.items():
+        heads.setdefault(dialect.head(path, document), {})[path] = document
+    for found in heads.values():
+        yield Sort(dialect.format, dialect.options, found)
+
+
+def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
+    for sort in sorts:
+        mine = frozenset(sort.documents)
+        endings = {posixpath.splitext(path)[1] for path in mine}
+        others = [path for path in paths if path not in mine and posixpath.splitext(path)[1] in endings]
+        yield replace(sort, globs=globs_for(sorted(mine), others))
+
+
+def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
+    """The fewest patterns that mean these paths and none of the others."""
+    found: list[str] = []
+    left = list(mine)
+    while left:
+        path = left[0]
+        pattern = next(one for one in _patterns(path) if not any(_meets(one, other) for other in others))
+        found.append(pattern)
+        left = [one for one in left if not _meets(pattern, one)]
+    return tuple(dict.fromkeys(found))
+
+
+def _patterns(path: str) -> Iterator[str]:
+    """Patterns that mean a path, the widest first."""
+    folder, name = posixpath.split(path)
+    ending = posixpath.splitext(name)[1]
+    steps = folder.split("/") if folder else []
+    if ending:
+        for depth in range(len(steps) + 1):
+            top = "/".join(steps[:depth])
+            yield f"{top}/**/*{ending}" if top else f"**/*{ending}"
+        yield f"{folder}/*{ending}" if folder else f"*{ending}"
+    yield path
+
+
+def _meets(pattern: str, path: str) -> bool:
+    if "*" not in pattern:
+        return path == pattern
+    if "**" in pattern:
+        top, _, ending = pattern.partition("**/*")
+        return path.startswith(top) and path.endswith(ending)
+    top, _, ending = pattern.partition("*")
+    return path.startswith(top) and path.endswith(ending) and "/" not in path[len(top) :]

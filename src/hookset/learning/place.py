@@ -1,0 +1,70 @@
+"""A place where texts stand in files of one sort: what its format is asked with, and what it says there."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, Literal
+
+from hookset.learning.material import Sort
+from hookset.model import Where
+
+__all__ = ["Form", "Place", "Said", "joined"]
+
+Form = Literal["value", "key", "name", "function", "call", "module"]
+"""What texts are there: values; the keys of a table; what blocks, sections or columns of names are called; functions;
+what is given to a call; scripts, by the dotted way to their file."""
+
+
+@dataclass(slots=True)
+class Said:
+    """Texts in file order, with where they stand."""
+
+    texts: list[str] = field(default_factory=list)
+    paths: list[str] = field(default_factory=list)
+    wheres: list[Where] = field(default_factory=list)
+
+    def add(self, text: str, path: str, where: Where) -> None:
+        """One more."""
+        self.texts.append(text)
+        self.paths.append(path)
+        self.wheres.append(where)
+
+
+def joined(parts: Sequence[Said]) -> Said:
+    """The texts of several places as those of one."""
+    if len(parts) == 1:
+        return parts[0]
+    whole = Said()
+    for part in parts:
+        whole.texts += part.texts
+        whole.paths += part.paths
+        whole.wheres += part.wheres
+    return whole
+
+
+@dataclass(frozen=True, eq=False)
+class Place:
+    """A place, generalised over all files of a sort."""
+
+    sort: Sort
+    asked: Mapping[str, Any]
+    form: Form
+    word: str
+    """The word that stands nearest: a key, an attribute, a call."""
+    around: str
+    """What it stands in: a record, an element, a block."""
+    said: Said
+    when: Mapping[str, str] = field(default_factory=dict)
+    """What stands beside it everywhere."""
+    general: Place | None = None
+    """The place of which this one is a part: that of records of all sorts."""
+
+    @cached_property
+    def counts(self) -> Mapping[str, int]:
+        """How often each text is there, in the order of the first time."""
+        found: dict[str, int] = {}
+        for text in self.said.texts:
+            found[text] = found.get(text, 0) + 1
+        return found

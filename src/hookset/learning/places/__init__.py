@@ -1,0 +1,42 @@
+"""Where texts stand in files of a sort: one module for each way in which formats hold them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from hookset.learning.material import Sort
+from hookset.learning.place import Place
+from hookset.learning.places.blocks import block_places
+from hookset.learning.places.data import data_places
+from hookset.learning.places.elements import element_places
+from hookset.learning.places.scripts import script_places
+from hookset.learning.places.sections import section_places
+from hookset.learning.places.tables import line_places, table_places
+from hookset.learning.places.words import word_places
+
+__all__ = ["places_of"]
+
+_LONGEST = 200
+"""Characters: what is longer is no name."""
+_BY_FORMAT: dict[str, Callable[[Sort], Iterator[Place]]] = {
+    "json": data_places,
+    "glb": data_places,
+    "toml": data_places,
+    "yaml": data_places,
+    "xml": element_places,
+    "block": block_places,
+    "csv": table_places,
+    "lines": line_places,
+    "ini": section_places,
+    "lua": script_places,
+    "ecmascript": script_places,
+    "gdscript": script_places,
+    "text": word_places,
+}
+
+
+def places_of(sort: Sort) -> Iterator[Place]:
+    """Every place in files of a sort, with what stands there; none of formats in which nobody writes names."""
+    for place in _BY_FORMAT[sort.format](sort) if sort.format in _BY_FORMAT else ():
+        if any(0 < len(text) <= _LONGEST for text in place.counts):
+            yield place

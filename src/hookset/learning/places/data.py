@@ -1,0 +1,111 @@
+"""Places in JSON-like data: values by the way to them, keys of objects that are tables by names."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any
+
+from hookset.formats.pointers import escaped
+from hookset.learning.heads import whole_of
+from hookset.learning.material import Sort
+from hookset.learning.place import Place, Said
+from hookset.learning.places.beside import variants
+
+__all__ = ["data_places"]
+
+_DEEP = 24
+_PLAIN = re.compile(r"[^\W\d]\w*")
+_MOST_KEYS = 600
+"""Keys of a record that are looked at one by one, the most frequent ones."""
+_FEW_NAMES = 4
+"""Keys that a table by names has at least."""
+
+_Node = tuple[str, str, Any]
+"""(path, pointer, value)"""
+
+
+def data_places(sort: Sort) -> Iterator[Place]:
+    """Values and keys, each by the JSONPath that leads to all of its like."""
+    nodes = [
+        (path, "", whole) for path, document in sort.documents.items() if (whole := whole_of(document)) is not None
+    ]
+    yield from _explored(sort, "$", "", "", nodes)
+
+
+def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node]) -> Iterator[Place]:
+    if way.count(".") + way.count("[") > _DEEP:
+        return
+    said = Said()
+    for path, pointer, value in nodes:
+        if (text := _text(value)) is not None:
+            said.add(text, path, pointer)
+    if said.texts and way != "$":
+        yield Place(sort, {"at": way}, "value", word, around, said)
+    elements = [
+        (path, f"{pointer}/{number}", element)
+        for path, pointer, value in nodes
+        if isinstance(value, list)
+        for number, element in enumerate(value)
+    ]
+    if elements:
+        yield from _explored(sort, f"{way}[*]", word, around, elements)
+    objects = [(path, pointer, value) for path, pointer, value in nodes if isinstance(value, Mapping) and value]
+    if objects:
+        yield from _of_objects(sort, way, word, objects)
+
+
+def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node]) -> Iterator[Place]:
+    keys = Counter(str(key) for _, _, value in objects for key in value)
+    by_names = _by_names(keys, objects)
+    if by_names:
+        said = Said()
+        inner: list[_Node] = []
+        for path, pointer, value in objects:
+            for key, one in value.items():
+                said.add(str(key), path, f"{pointer}/{escaped(str(key))}")
+                inner.append((path, f"{pointer}/{escaped(str(key))}", one))
+        yield Place(sort, {"keys": way}, "key", "", word, said)
+        yield from _explored(sort, f"{way}.*", "", word, inner)
+    if by_names == "surely":
+        return
+    known: list[Place] = []
+    meant = {key: list[_Node]() for key, _ in keys.most_common(_MOST_KEYS) if "'" not in key and "\\" not in key}
+    for path, pointer, value in objects:
+        for key, one in value.items():
+            if key in meant:
+                meant[key].append((path, f"{pointer}/{escaped(key)}", one))
+    for key, inner in meant.items():
+        step = f".{key}" if _PLAIN.fullmatch(key) else f"['{key}']"
+        found = list(_explored(sort, way + step, key, word, inner))
+        known += (place for place in found if place.asked == {"at": way + step})
+        yield from found
+    yield from variants(known, lambda where: str(where).rpartition("/")[0])
+
+
+def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
+    """Whether objects are tables by names rather than records: `surely`, `maybe`, or not."""
+    if len(keys) < _FEW_NAMES:
+        return ""
+    often = sum(keys.values()) / len(keys) / len(objects)
+    sorts = {type(one) for _, _, value in objects for one in value.values()}
+    alike = len(sorts) == 1
+    if len(objects) > 2 and often < 0.34 and alike:
+        return "surely"
+    inner = [frozenset(one) for _, _, value in objects for one in value.values() if isinstance(one, Mapping)]
+    if sorts == {dict} and inner:
+        common = Counter(key for one in inner for key in one)
+        shared = max(common.values(), default=0)
+        if shared * 2 > len(inner):
+            return "surely" if len(keys) > 12 else "maybe"
+        return ""
+    return "maybe" if alike and (sorts == {str} or len(objects) == 1 or often < 0.8 or len(keys) > 30) else ""
+
+
+def _text(value: Any) -> str | None:
+    if isinstance(value, str):
+        return value if value and "\n" not in value else None
+    if isinstance(value, int) and not isinstance(value, bool):
+        return str(value)
+    return None

@@ -1,0 +1,61 @@
+"""Places in tables of separated values and in lists of lines: columns, fields."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any
+
+from hookset.learning.material import Sort
+from hookset.learning.place import Place, Said
+from hookset.learning.places.beside import variants
+
+__all__ = ["line_places", "table_places"]
+
+_MOST = 40
+"""Columns, or fields, that are looked at."""
+
+
+def table_places(sort: Sort) -> Iterator[Place]:
+    """Each column, by what its head says or by its number."""
+    found: dict[str, Said] = {}
+    rows: dict[tuple[str, int], int] = {}
+    headed = sort.options.get("header", True)
+    for path, document in sort.documents.items():
+        table: Any = document
+        for row in table.read:
+            for column, cell in enumerate(row.cells[:_MOST]):
+                if cell.text:
+                    name = table.names[column] if headed and column < len(table.names) else str(column + 1)
+                    found.setdefault(name, Said()).add(cell.text, path, cell.start)
+                    rows[path, cell.start] = row.start
+    known = [
+        Place(sort, {"column": name if headed else int(name)}, "value", name, "", said)
+        for name, said in found.items()
+        if name
+    ]
+    yield from known
+    starts = {start: row for (_, start), row in rows.items()} if len(sort.documents) == 1 else None
+    if starts is not None:
+        yield from variants(known, lambda where: starts.get(int(where), -1))
+
+
+def line_places(sort: Sort) -> Iterator[Place]:
+    """Each field, and each again for every word that lines begin with; whole lines where they are one field."""
+    found: dict[int, Said] = {}
+    heads: dict[tuple[str, int], Said] = {}
+    fielded = bool(sort.options.get("fields"))
+    for path, document in sort.documents.items():
+        lines: Any = document
+        for row in lines.read:
+            if not fielded:
+                found.setdefault(0, Said()).add(row.entry, path, row.start)
+                continue
+            for number, field in enumerate(row.fields[:_MOST], 1):
+                found.setdefault(number, Said()).add(field.text, path, field.start)
+                if number > 1:
+                    heads.setdefault((row.fields[0].text, number), Said()).add(field.text, path, field.start)
+    for number, said in found.items():
+        yield Place(sort, {"field": number} if number else {}, "value", str(number) if number else "", "", said)
+    for (word, number), said in heads.items():
+        if len(said.texts) >= 2 and len(found[1].texts) > len({word for word, _ in heads}) * 2:
+            yield Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)

@@ -1,0 +1,85 @@
+"""Places in scripts of unknown languages: the regular parts of lines. What stands in quotes is found by the call that
+it is given to, by the word before it or by what is set to it; words by the word at the beginning of their line."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from typing import Any
+
+from hookset.learning.material import Sort
+from hookset.learning.place import Form, Place, Said
+
+__all__ = ["word_places"]
+
+_QUOTED = r"\"(?P<value>[^\"\r\n]*)\""
+_SIMPLE = r"(?:[^(),\"\r\n]|\"[^\"\r\n]*\")*"
+"""An argument without calls in it."""
+_CALL = re.compile(rf"(?P<name>\b[A-Za-z_][\w.:]*)[ \t]*\((?P<args>{_SIMPLE}(?:,{_SIMPLE}){{0,7}})")
+_ARGUMENT = re.compile(rf"{_SIMPLE}")
+_SET = re.compile(rf"\b(?P<name>[A-Za-z_][\w.]*)[ \t]*(?P<mark>:?=|:)[ \t]*{_QUOTED}")
+_SAID = re.compile(rf"\b(?P<name>[A-Za-z_]\w*)[ \t]+{_QUOTED}")
+_BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*(?P<end>[;({]?)", re.M)
+_LEAST = 2
+"""Times that a place must be there."""
+
+_Found = dict[tuple[str, str, str, Form], Said]
+"""By (regular expression, word, what it stands in, what it is)"""
+
+
+def word_places(sort: Sort) -> Iterator[Place]:
+    """Each is asked for by a regular expression."""
+    found: _Found = {}
+    for path, document in sort.documents.items():
+        text: Any = document
+        code = getattr(text, "_scanned")[0]  # noqa: B009 - the text without its comments
+        for match, word, around, form, value, where in _texts(code):
+            found.setdefault((match, word, around, form), Said()).add(value, path, where)
+    for (match, word, around, form), said in found.items():
+        if len(said.texts) >= _LEAST:
+            yield Place(sort, {"match": match}, form, word, around, said)
+
+
+def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
+    for call in _CALL.finditer(code):
+        name = re.escape(call["name"])
+        for number, (value, where) in enumerate(_arguments(call["args"], call.start("args"))):
+            if value is not None:
+                before = rf"(?:{_SIMPLE},){{{number}}}" if number else ""
+                yield (
+                    rf"\b{name}[ \t]*\({before}[ \t]*{_QUOTED}",
+                    call["name"].replace("::", ".").rpartition(".")[2],
+                    str(number + 1),
+                    "call",
+                    value,
+                    where,
+                )
+    for pair in _SET.finditer(code):
+        mark = re.escape(pair["mark"])
+        match = rf"\b{re.escape(pair['name'])}[ \t]*{mark}[ \t]*{_QUOTED}"
+        yield match, pair["name"], "", "value", pair["value"], pair.start("value")
+    for said in _SAID.finditer(code):
+        match = rf"\b{re.escape(said['name'])}[ \t]+{_QUOTED}"
+        yield match, said["name"], "", "value", said["value"], said.start("value")
+    for line in _BEGUN.finditer(code):
+        end = re.escape(line["end"])
+        match = rf"^[ \t]*{re.escape(line['name'])}[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*{end}"
+        form: Form = "function" if line["end"] == "(" else "value"
+        yield match, line["name"], "", form, line["value"], line.start("value")
+
+
+def _arguments(args: str, start: int) -> Sequence[tuple[str | None, int]]:
+    """Each argument, and where it stands; None for what is not one text."""
+    found: list[tuple[str | None, int]] = []
+    at = 0
+    while at <= len(args):
+        match = _ARGUMENT.match(args, at)
+        assert match is not None
+        whole = match.group().strip()
+        lead = len(match.group()) - len(match.group().lstrip())
+        if len(whole) >= 2 and whole[0] == whole[-1] == '"' and whole.count('"') == 2:
+            found.append((whole[1:-1], start + at + lead + 1))
+        else:
+            found.append((None, start + at))
+        at = match.end() + 1
+    return found

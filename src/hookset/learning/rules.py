@@ -1,0 +1,378 @@
+"""From places to rules: which texts are references, to what, and how sure that is."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+
+from hookset.learning.evidence import Band, Pool, band_of, shape_of, tail
+from hookset.learning.filed import Files, FileWriting
+from hookset.learning.material import Material
+from hookset.learning.modules import module_vocabularies
+from hookset.learning.place import Place
+from hookset.learning.places import places_of
+from hookset.learning.vocabulary import Vocabulary, vocabularies
+from hookset.model import Where
+
+__all__ = ["Evidence", "Guess", "Misfit", "Rules", "rules_of"]
+
+_MOST_TEXTS = 4_000
+"""Different texts of a place that are looked up."""
+_SPLITS = (",", ";", "|", " ")
+"""What may stand between names where one text lists several."""
+_FURTHER = 6
+"""Places beside the best one that may define names of the same kind."""
+_MOST_COMPARED = 24
+"""Vocabularies that the texts at one place are compared with."""
+_COVERED = 0.8
+_PLAIN_ENOUGH = -6.0
+"""The logarithm of a chance that is so small that nothing else need be tried."""
+
+
+@dataclass(frozen=True, slots=True)
+class Misfit:
+    """A text that is no name though its place refers to names."""
+
+    path: str
+    where: Where
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """What speaks for a rule, and what against it."""
+
+    hits: int
+    texts: int
+    """How many texts stand at the place, and how many of them are names."""
+    names: int
+    """Different names that are used."""
+    chance: float
+    """The logarithm (base 10) of how likely that is by accident."""
+    band: Band
+    examples: tuple[str, ...]
+    misfits: tuple[Misfit, ...]
+    runner_up: str = ""
+    """What else it may be."""
+
+
+@dataclass(frozen=True, eq=False)
+class Guess:
+    """The texts at a place are names from there."""
+
+    place: Place
+    targets: tuple[Vocabulary, ...]
+    """What defines them, the one that explains most first; none for files."""
+    files: FileWriting | None
+    evidence: Evidence
+    split: str = ""
+    """What stands between names where one text lists several."""
+
+
+@dataclass(frozen=True)
+class Rules:
+    """All that was found."""
+
+    material: Material
+    guesses: tuple[Guess, ...]
+    places: int
+    """How many places were looked at."""
+
+    @property
+    def defined(self) -> tuple[Vocabulary, ...]:
+        """The vocabularies that something refers to, in the order of files."""
+        return tuple(dict.fromkeys(target for guess in self.guesses for target in guess.targets))
+
+
+def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
+    """What the files of a map say of how they hang together. `further` are what the map may count on, such as the base
+    game: names are looked up there, too."""
+    places = [place for sort in material.sorts for place in places_of(sort)]
+    known = [*vocabularies(places), *module_vocabularies(material.sorts)]
+    paths = {*material.tree.paths()}
+    for one in further:
+        paths |= {*one.tree.paths()}
+        known += vocabularies([place for sort in one.sorts for place in places_of(sort)], outside=True)
+    matching = _Matching(places, known, Files(frozenset(paths)))
+    return Rules(material, tuple(matching.guesses()), len(places))
+
+
+class _Matching:
+    """Places against vocabularies."""
+
+    def __init__(self, places: Sequence[Place], known: Sequence[Vocabulary], files: Files) -> None:
+        self.places, self.known, self.files = places, known, files
+        self.pool = Pool.of((text for place in places for text in place.counts), len(known))
+        self.index: dict[str, list[int]] = {}
+        for number, vocabulary in enumerate(known):
+            for name in vocabulary.names:
+                self.index.setdefault(name, []).append(number)
+        self.samples = [_sample(one.place) for one in known]
+        self.by_place = {one.place: number for number, one in enumerate(known)}
+
+    def guesses(self) -> Iterator[Guess]:
+        """The rules: first what each place seems to refer to, then without what is itself no definition."""
+        tried = self._each(self.places, frozenset())
+        no_definitions = frozenset(self._no_definitions(tried))
+        covered: dict[int, set[tuple[str, Where]]] = {}
+        unchanged = {
+            place: guess
+            for place, guess in tried.items()
+            if guess is None or not any(self.by_place.get(one.place, -1) in no_definitions for one in guess.targets)
+        }
+        votes = Counter(target for one in tried.values() if one is not None for target in one.targets[:1])
+        again = [
+            guess
+            for place in tried
+            if (guess := unchanged[place] if place in unchanged else self._tried(place, no_definitions)) is not None
+            and not self._reversed(guess, tried, votes)
+        ]
+        defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
+        again = [
+            one for one in again if one.place.general not in defining and not (_bare(one) and one.place in defining)
+        ]
+        order = {"sure": 0, "likely": 1, "weak": 2}
+        again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
+        for guess in again:
+            done = covered.setdefault(id(guess.place.sort), set())
+            mine = set(_stands(guess.place))
+            if len(mine & done) < _COVERED * len(mine):
+                done |= mine
+                yield guess
+
+    def _each(self, places: Iterable[Place], without: frozenset[int]) -> dict[Place, Guess | None]:
+        """What each place seems to be. One sort of records is looked at by itself where all together are not sure."""
+        found: dict[Place, Guess | None] = {}
+        for place in sorted(places, key=lambda one: one.general is not None):
+            general = found.get(place.general) if place.general is not None else None
+            if general is None or general.evidence.band != "sure":
+                found[place] = self._tried(place, without)
+        return found
+
+    def _no_definitions(self, tried: Mapping[Place, Guess | None]) -> Iterator[int]:
+        """The vocabularies that are references themselves."""
+        votes = Counter(target for guess in tried.values() if guess is not None for target in guess.targets[:1])
+        for number, vocabulary in enumerate(self.known):
+            guess = tried.get(vocabulary.place)
+            if guess is None or guess.evidence.band == "weak":
+                continue
+            if guess.files is not None:
+                yield number
+                continue
+            other = guess.targets[0]
+            back = tried.get(other.place)
+            if back is not None and vocabulary in back.targets and self._first(vocabulary, other, votes) is vocabulary:
+                continue
+            yield number
+
+    def _first(self, one: Vocabulary, other: Vocabulary, votes: Mapping[Vocabulary, int]) -> Vocabulary:
+        """Which of two that have the same names defines them."""
+
+        def weight(it: Vocabulary) -> tuple[float, ...]:
+            return (it.likeness + min(votes.get(it, 0), 4), len(it.names), -len(it.place.said.texts))
+
+        return one if weight(one) >= weight(other) else other
+
+    def _reversed(self, guess: Guess, tried: Mapping[Place, Guess | None], votes: Mapping[Vocabulary, int]) -> bool:
+        """Whether what a place is said to refer to is rather what refers to it."""
+        own = self.by_place.get(guess.place)
+        if own is None or guess.files is not None:
+            return False
+        vocabulary, target = self.known[own], guess.targets[0]
+        back = tried.get(target.place)
+        if back is None or vocabulary not in back.targets:
+            return False
+        return self._first(vocabulary, target, votes) is vocabulary
+
+    def _tried(self, place: Place, without: frozenset[int]) -> Guess | None:
+        """What the texts at a place are names of; None where nothing speaks for anything."""
+        texts = [text for text in place.counts if len(text) <= 200][:_MOST_TEXTS]
+        if not texts:
+            return None
+        found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
+        if not any(one.chance <= _PLAIN_ENOUGH for one in found):
+            found += (one for split in _SPLITS if (one := self._listed(place, texts, split, without)) is not None)
+        best = min(found, key=lambda one: one.chance, default=None)
+        return None if best is None else self._guess(place, best)
+
+    def _guess(self, place: Place, best: _Candidate) -> Guess:
+        evidence = self._evidence(place, best)
+        return Guess(place, tuple(self.known[one] for one in best.targets), best.files, evidence, best.split)
+
+    def _filed(self, place: Place, texts: Sequence[str]) -> _Candidate | None:
+        if place.form not in ("value", "call", "key", "name"):
+            return None
+        wordy = [text for text in texts if any(character.isalpha() for character in text)]
+        owners: dict[str, str] = {}
+        for text, path in zip(place.said.texts, place.said.paths, strict=True):
+            owners.setdefault(text, path)
+        writing = self.files.writing_of(wordy, [owners[text] for text in wordy]) if wordy else None
+        if writing is None:
+            return None
+        hits = [text for text in texts if self.files.found(text, owners[text], writing)]
+        if not hits:
+            return None
+        # A path with an ending is no word that others use by accident; a bare word may be.
+        chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else 0.15
+        spelled = sum("." in text.rpartition("/")[2] or "/" in text for text in hits) / len(hits)
+        chance = chance * (0.02 if spelled > 0.5 and not writing.suffix else 1.0)
+        log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
+        return _Candidate(log, frozenset(hits), texts, files=writing)
+
+    def _named(self, place: Place, texts: Sequence[str], without: frozenset[int], split: str = "") -> _Candidate | None:
+        own = self.by_place.get(place, -1)
+        asked = _Asked(Counter(map(shape_of, texts)), sum(len(self.index.get(text, ())) for text in texts), len(texts))
+        hits: Counter[int] = Counter()
+        for text in texts:
+            numbers = self.index.get(text, ())
+            if text.isdecimal():
+                # What is no table of ids has numbers for other reasons.
+                numbers = [number for number in numbers if self.known[number].counted]
+            hits.update(number for number in numbers if number != own and number not in without)
+        best_first = hits.most_common(_MOST_COMPARED)
+        mine = set(_stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
+        scored = sorted(
+            (self._score(place, number, count, asked), number)
+            for number, count in best_first
+            if self.known[number].place.sort is not place.sort or not self._same_place(mine, number)
+        )
+        if not scored:
+            return None
+        best = scored[0][1]
+        targets = [best]
+        covered = {text for text in texts if text in self.known[best].names}
+        for _, number in scored[1:]:
+            more = {text for text in texts if text in self.known[number].names} - covered
+            if len(covered) < len(texts) and len(more) >= max(2, len(texts) // 50) and len(targets) <= _FURTHER:
+                targets.append(number)
+                covered |= more
+        names: Counter[str] = Counter()
+        for number in targets:
+            names.update(self.known[number].shapes)
+        density = max(self.known[number].density for number in targets)
+        chance = self.pool.chance(asked.shapes, asked.elsewhere(len(covered)), names, density)
+        log = min(0.0, tail(len(covered), len(texts), chance) + _log(len(targets) ** 2))
+        runner = next((number for _, number in scored[1:] if number not in targets), None)
+        other = self.known[runner].place if runner is not None else None
+        return _Candidate(
+            log,
+            frozenset(covered),
+            texts,
+            tuple(targets),
+            split=split,
+            runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
+        )
+
+    def _score(self, place: Place, number: int, hits: int, asked: _Asked) -> float:
+        """The smaller, the likelier."""
+        vocabulary = self.known[number]
+        chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
+        log = tail(hits, asked.count, chance)
+        alike = _alike(place.word, vocabulary.place)
+        bonus = 0.3 * vocabulary.likeness + 1.5 * alike + 2.0 * (hits == asked.count)
+        return log - bonus + 3.0 * bool(vocabulary.place.when)
+
+    def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
+        """Whether the names of a vocabulary are the very texts that are looked up."""
+        sample = self.samples[number]
+        return sum(one in mine for one in sample) * 2 > len(sample)
+
+    def _listed(self, place: Place, texts: Sequence[str], split: str, without: frozenset[int]) -> _Candidate | None:
+        if sum(split in text for text in texts) * 5 < len(texts) or place.form not in ("value", "call"):
+            return None
+        parts = list(dict.fromkeys(part.strip() for text in texts for part in text.split(split) if part.strip()))
+        return self._named(place, parts[:_MOST_TEXTS], without, split)
+
+    def _evidence(self, place: Place, found: _Candidate) -> Evidence:
+        said, split = place.said, found.split
+        met = whole = 0
+        misfits: list[Misfit] = []
+        for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
+            for part in (one.strip() for one in text.split(split)) if split else (text,):
+                if not part:
+                    continue
+                whole += 1
+                if part in found.hits:
+                    met += 1
+                else:
+                    misfits.append(Misfit(path, where, part))
+        share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
+        band = "weak" if place.form == "function" else band_of(found.chance, share, len(found.hits), found.spelled)
+        return Evidence(
+            met,
+            whole,
+            len(found.hits),
+            found.chance,
+            band,
+            tuple(text for text in found.texts if text in found.hits)[:3],
+            tuple(misfits),
+            found.runner_up,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class _Candidate:
+    """What the texts at a place may be."""
+
+    chance: float
+    """The logarithm (base 10)."""
+    hits: frozenset[str]
+    texts: Sequence[str]
+    targets: tuple[int, ...] = ()
+    files: FileWriting | None = None
+    split: str = ""
+    runner_up: str = ""
+
+    @property
+    def spelled(self) -> bool:
+        """Whether they are files that are written with their ending."""
+        return self.files is not None and not self.files.suffix
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """Texts that are looked up together."""
+
+    shapes: Mapping[str, int]
+    known: int
+    """In how many vocabularies they are, in all."""
+    count: int
+
+    def elsewhere(self, hits: int) -> float:
+        """In how many vocabularies one is beside the one that is meant, on the average."""
+        return max(0, self.known - hits) / max(1, self.count)
+
+
+def _bare(guess: Guess) -> bool:
+    """Whether texts are files only if their ending is added: names are often those of files, too."""
+    return guess.files is not None and bool(guess.files.suffix)
+
+
+def _called(place: Place) -> str:
+    """A place in a word."""
+    return place.word or place.around or next(iter(place.sort.globs), place.sort.format)
+
+
+def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
+    """A few of the texts at a place, by where they stand."""
+    said = place.said
+    step = max(1, len(said.texts) // 8)
+    return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
+
+
+def _alike(word: str, place: Place) -> bool:
+    """Whether a word is like what others are called at a place."""
+    mine = word.lower().rstrip("s")
+    theirs = {one.lower().rstrip("s") for one in (place.around, place.word) if one}
+    return len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2)
+
+
+def _stands(place: Place) -> Iterator[tuple[str, Where]]:
+    yield from zip(place.said.paths, place.said.wheres, strict=True)
+
+
+def _log(ways: float) -> float:
+    import math
+
+    return math.log10(ways)

@@ -1,0 +1,110 @@
+"""What a map may define: places whose texts are names, each there once."""
+
+from __future__ import annotations
+
+import posixpath
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from hookset.learning.evidence import shape_of
+from hookset.learning.place import Place
+
+__all__ = ["Vocabulary", "languages_of", "vocabularies"]
+
+_ONCE = 0.95
+"""Of the texts of one file: how many must be there once."""
+_OVERALL = 0.8
+_LEAST = 2
+_NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
+"""What the value is called, in many formats, that is what others call a record by."""
+
+
+@dataclass(frozen=True, eq=False)
+class Vocabulary:
+    """The names at a place."""
+
+    place: Place
+    names: Mapping[str, int]
+    outside: bool = False
+    """Whether it is not the map that defines them."""
+
+    @cached_property
+    def shapes(self) -> Mapping[str, int]:
+        """How many names have each shape."""
+        return Counter(map(shape_of, self.names))
+
+    @cached_property
+    def counted(self) -> bool:
+        """Whether its names are numbers that stand for things."""
+        numbers = sum(map(str.isdecimal, self.names))
+        return numbers * 2 > len(self.names) and self.likeness > 0 and self.density < 0.8
+
+    @cached_property
+    def density(self) -> float:
+        """Which share of the whole numbers between the least and the greatest of its names are names."""
+        numbers = [int(name) for name in self.names if name.isdecimal() and len(name) < 12]
+        return len(numbers) / (max(numbers) - min(numbers) + 1) if numbers else 0.0
+
+    @property
+    def likeness(self) -> int:
+        """How much the place looks like one of definitions."""
+        naming = self.place.word.lower() in _NAMING and self.place.form == "value"
+        return 2 * (self.place.form in ("key", "name", "function")) + 2 * naming
+
+
+def vocabularies(places: Sequence[Place], outside: bool = False) -> list[Vocabulary]:
+    """The places that may define something."""
+    return [Vocabulary(place, place.counts, outside) for place in places if _of_names(place)]
+
+
+def _of_names(place: Place) -> bool:
+    counts = place.counts
+    if len(counts) < _LEAST:
+        return False
+    total = len(place.said.texts)
+    once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
+    if once < _ONCE or (len(counts) / total < _OVERALL and not _by_language(place)):
+        return False
+    prose = sum(shape_of(text) == "prose" for text in counts)
+    return prose * 2 < len(counts)
+
+
+def _by_language(place: Place) -> bool:
+    """Whether its files are the same once more in each language."""
+    return len(languages_of(place.sort.paths)) > 1
+
+
+_CODES = frozenset(
+    f"{first}{second}"
+    for first, seconds in {
+        "a": "r", "b": "gns", "c": "asy", "d": "ae", "e": "lnostu", "f": "air", "g": "al", "h": "eiruy", "i": "dst",
+        "j": "a", "k": "ako", "l": "tv", "m": "ksn", "n": "blno", "p": "lt", "r": "ou", "s": "klqrvw", "t": "aehr",
+        "u": "k", "v": "i", "z": "h",
+    }.items()
+    for second in seconds
+)  # fmt: skip
+"""Languages that games have been translated into, by ISO 639-1."""
+_WORDS = frozenset(
+    ("english", "german", "french", "spanish", "italian", "russian", "polish", "dutch", "czech", "japanese", "chinese")
+)
+
+
+def languages_of(paths: Sequence[str]) -> dict[str, list[tuple[str, str]]]:
+    """The files by language, each with the pattern in which `{variant}` stands for it; empty where they are not told
+    apart by that."""
+    found: dict[str, list[tuple[str, str]]] = {}
+    for path in paths:
+        steps = path.split("/")
+        stem, ending = posixpath.splitext(steps[-1])
+        for at, step in enumerate([*steps[:-1], stem]):
+            code = step.lower().replace("-", "_").partition("_")[0]
+            if code in _CODES or step.lower() in _WORDS:
+                whole = [*steps[:-1], stem]
+                pattern = "/".join([*whole[:at], "{variant}", *whole[at + 1 :]]) + ending
+                found.setdefault(step, []).append((path, pattern))
+                break
+        else:
+            return {}
+    return found
