@@ -56,6 +56,7 @@ COMMANDS = [
     ["layout", "list"],
     ["layout", "show"],
     ["layout", "explain", "map.toml"],
+    ["layout", "learn"],
     ["stock", "find", "bell"],
     ["stock", "diff", "../base.stock.json", "../base.stock.json"],
     ["stock", "make", "scripts", "--layout", "split-lua", "--to", "../x.stock"],

@@ -3,19 +3,26 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
+
+import msgspec
 
 from hookset.cli.busy import busy
 from hookset.cli.run import Run
 from hookset.config.sheets import nearest
 from hookset.model import RefusedError, WrongUseError
 from hookset.project import OUR_FOLDER, PROJECT_FILE, Stock, save_file
+from hookset.project.stocks.listed import StockFile, StockList, StockNames
 from hookset.trees import FolderTree, Tree, open_zip
+from hookset.trees.archives import look_inside, open_archive
 
-__all__ = ["Asked", "learn_layout"]
+__all__ = ["Asked", "base_trees", "learn_layout"]
 
 _MOST_FILES = 300_000
+_ARCHIVES = (".zip", ".7z", ".tar", ".tar.gz", ".tgz", ".tar.xz", ".tar.bz2")
+_MOST_ARCHIVES = 50
 _KIND = re.compile(r"[a-z][a-z0-9-]{0,60}")
 
 
@@ -46,13 +53,15 @@ def learn_layout(run: Run, asked: Asked) -> None:
     target = asked.target if asked.target is not None else run.beside(f"{name}.layout.toml")
     if target.suffix != ".toml":
         raise WrongUseError("a layout file ends in .toml", where=str(target), remedy=f"name it {target.stem}.toml")
-    if target.exists():
-        raise RefusedError(
-            "there is a file of that name already", where=str(target), remedy="name another one: --to FILE"
-        )
+    stock = target.with_name(f"{target.stem.removesuffix('.layout')}.stock.json") if asked.base else None
+    for file in (target, stock):
+        if file is not None and file.exists():
+            raise RefusedError(
+                "there is a file of that name already", where=str(file), remedy="name another one: --to FILE"
+            )
     tree = _tree(place)
     with busy("looking for rules"):
-        found = learned(tree, name, [_tree(one.resolve()) for one in asked.base])
+        found = learned(tree, name, [tree for one in asked.base for tree in base_trees(one.resolve())])
     for number in asked.drop:
         if not 0 < number <= len(found.guesses):
             raise WrongUseError(
@@ -71,13 +80,18 @@ def learn_layout(run: Run, asked: Asked) -> None:
             "`hookset layout new`",
         )
     layout = load_layout(found.text.encode(), target.name)
+    names = tuple(StockNames(kind=kind, names=names) for kind, names in found.outside.items())
     with busy("checking the map by them"):
-        checked = judge(tree, layout, Stock()).summary
+        checked = judge(tree, layout, Stock((StockList("the base game", names),))).summary
     save_file(target, found.text.encode())
+    if stock is not None:
+        title = f"what {name} may count on, by {target.name}"
+        save_file(stock, msgspec.json.format(msgspec.json.encode(StockFile(stock=1, title=title, names=names))))
+    files = (str(target), "" if stock is None else str(stock))
     if asked.as_json:
-        run.show_json("layout learn", True, learned_data(found, str(target), checked))
+        run.show_json("layout learn", True, learned_data(found, files, checked))
     else:
-        run.print(learned_text(found, str(target), checked, asked.whole))
+        run.print(learned_text(found, files, checked, asked.whole))
 
 
 def _tree(place: Path) -> Tree:
@@ -96,6 +110,20 @@ def _tree(place: Path) -> Tree:
             remedy="name the folder of one map",
         )
     return tree
+
+
+def base_trees(place: Path) -> Iterator[Tree]:
+    """A base game's folder, and each archive that lies in it; or one archive."""
+    archives = [place] if place.is_file() else []
+    if place.is_dir():
+        tree = _tree(place)
+        yield tree
+        archives = [place / path for path in tree.paths() if path.lower().endswith(_ARCHIVES)]
+    elif not archives:
+        raise WrongUseError("there is no such folder or archive", where=str(place), remedy="check the name")
+    for file in archives[:_MOST_ARCHIVES]:
+        tree = open_zip(file) if file.suffix.lower() == ".zip" else open_archive(file)
+        yield look_inside(tree, file, None, lambda _: True)
 
 
 def _ours(path: str) -> bool:

@@ -11,9 +11,9 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.formats import Document
-from hookset.learning.heads import data_head, no_head, xml_head
+from hookset.learning.heads import data_head, no_head, own_head, xml_head
 
-__all__ = ["Dialect", "dialects_of"]
+__all__ = ["Dialect", "dialects_of", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -32,11 +32,15 @@ _BY_ENDING = {
     "po": (".po", ".pot"),
 }
 _KNOWN = {ending: form for form, endings in _BY_ENDING.items() for ending in endings}
+_LOOSE = ("ini", "csv")
+"""Formats whose endings are used for other things as well."""
 _COMMENTS = ("//", "#", "--", ";", "%", "'")
 _CALL = re.compile(r"\b[A-Za-z_]\w*(?:[.:]\w+)*[ \t]*\(")
 _SECTION = re.compile(r"^[ \t]*\[[^\]\r\n]+\][ \t]*\r?$", re.M)
 _PAIR = re.compile(r"^[ \t]*[\w.\- ]+[ \t]*[=:][ \t]*\S", re.M)
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
+_PAIRS = re.compile(r"\b\w+[ \t]+(?:\"[^\"]*\"|\d[\w.]*)[ \t]+[A-Za-z_]\w*[ \t]+(?:\"|\d)")
+"""Several keys with a value each in one line."""
 _PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
 
 
@@ -61,7 +65,13 @@ def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
     written = [_decoded(text) for text in texts]
     if known:
         yield from _of_format(known, written)
-    yield from (one for one in _guessed(written) if one.format != known)
+    if not known or known in _LOOSE:
+        yield from (one for one in _guessed(written) if one.format != known)
+
+
+def known_format(ending: str) -> str:
+    """The format that an ending stands for; empty where it says nothing."""
+    return _KNOWN.get(ending, "")
 
 
 def _decoded(data: bytes) -> str:
@@ -152,18 +162,22 @@ def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
     if sum(line.rstrip().endswith(";") for line in lines) * 3 > len(lines):
         options["ends"] = ";"
         options["comments"] = [one for one in options["comments"] if one != ";"] or ["//"]
+    pairs = sum(1 for line in lines if _PAIRS.search(line))
+    if pairs * 12 > len(lines):
+        options["values"] = 1
     yield Dialect("block", options)
     yield Dialect("block", {**options, "nameless": True})
 
 
 def _tables(texts: Sequence[str]) -> Iterator[Dialect]:
     """Rows of as many cells each, with columns that are called something."""
+    comments = _marks([line for text in texts for line in text.splitlines()]) or ("#",)
     for delimiter in ("\t", ",", ";", "|"):
         rows = [
             line.split(delimiter)
             for text in texts
             for line in text.splitlines()
-            if line.strip() and not line.startswith("#")
+            if line.strip() and not line.startswith(comments)
         ]
         counts = Counter(map(len, rows))
         if not rows or max(counts) < 2:
@@ -172,14 +186,15 @@ def _tables(texts: Sequence[str]) -> Iterator[Dialect]:
         if width < 2 or often * 10 < len(rows) * 8 or len(rows) < 3:
             continue
         heads = [
-            next(line for line in text.splitlines() if line.strip() and not line.startswith("#")).split(delimiter)
+            next(line for line in text.splitlines() if line.strip() and not line.startswith(comments)).split(delimiter)
             for text in texts
-            if any(line.strip() and not line.startswith("#") for line in text.splitlines())
+            if any(line.strip() and not line.startswith(comments) for line in text.splitlines())
         ]
         named = all(
             len({*head}) == len(head) and all(re.match(r"\s*\"?[A-Za-z_]", cell) for cell in head) for head in heads
         ) and (len(texts) == 1 or len({tuple(head) for head in heads}) < len(heads) or len(heads) < 3)
-        yield Dialect("csv", {"delimiter": delimiter, **({} if named else {"header": False})})
+        said = {} if comments == ("#",) else {"comment": list(comments)}
+        yield Dialect("csv", {"delimiter": delimiter, **({} if named else {"header": False}), **said})
 
 
 def _listed(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
@@ -188,4 +203,6 @@ def _listed(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
     if not content or max(map(len, content)) > 400:
         return
     fields = sum(1 for line in content if len(line.split()) > 1) * 2 > len(content)
-    yield Dialect("lines", {"comment": comment, **({"fields": "blanks"} if fields else {})})
+    # Each list has names of its own; rows of fields say the same in every file.
+    options = {"comment": comment, **({"fields": "blanks"} if fields else {})}
+    yield Dialect("lines", options, no_head if fields else own_head)

@@ -3,8 +3,8 @@
 The question is that of a binomial test: if the different texts at a place were drawn at random, how likely is it that
 so many are names? The chance of one text has two parts. One is how many texts of its shape are such names, among those
 of the map and those that might as well have been written (additive smoothing, as of Lidstone 1920): `12` meets other
-numbers easily, `fog_bell_toll` meets nothing by accident. The other is in how many other vocabularies the text is: words
-that are everywhere say little (as inverse document frequency, Spärck Jones 1972).
+numbers easily, `fog_bell_toll` meets nothing by accident. The other is in how many other vocabularies the text is:
+words that are everywhere say little (as inverse document frequency, Spärck Jones 1972).
 """
 
 from __future__ import annotations
@@ -25,6 +25,8 @@ _SURE, _LIKELY = -6.0, -3.0
 """Logarithms (base 10) of the chance that so many texts are names by accident."""
 _SURE_SHARE, _LIKELY_SHARE = 0.9, 0.75
 """Of the texts at a place: how many must be names."""
+_ENOUGH_FOR_ONE = 6
+"""Different names beside which one text that is none is no more than a mistake."""
 _SURE_NAMES = 3
 """Different names that a sure rule rests on at least."""
 _NUMBER = re.compile(r"[+-]?\d+(?:\.\d+)?")
@@ -99,10 +101,12 @@ def tail(hits: int, texts: int, chance: float) -> float:
     return -texts * found
 
 
-def band_of(chance: float, share: float, names: int, spelled: bool = False) -> Band:
-    """How sure a rule is: by the logarithm of its chance, the share of the texts that it explains, its names. A file
-    that is `spelled` out says more than a word: one is enough to be likely."""
-    if chance <= _SURE and share >= _SURE_SHARE and names >= _SURE_NAMES:
+def band_of(chance: float, share: float, names: int, misfits: int, spelled: bool = False) -> Band:
+    """How sure a rule is: by the logarithm of its chance, the share of the texts that it explains, its names, the texts
+    that do not fit, of which one may be a mistake in the map. A file that is `spelled` out says more than a word: one
+    is enough to be likely."""
+    explains = share >= _SURE_SHARE or (misfits == 1 and names >= _ENOUGH_FOR_ONE)
+    if chance <= _SURE and explains and names >= _SURE_NAMES:
         return "sure"
     enough = names > 1 or spelled
     return "likely" if chance <= _LIKELY and share >= _LIKELY_SHARE and enough else "weak"

@@ -21,7 +21,7 @@ class FileWriting:
     """How files are written at a place."""
 
     under: tuple[str, ...] = ()
-    """The folders that paths count from; empty for the map's top."""
+    """The folders that paths count from, `""` for the map's top; without any, only from there."""
     beside: bool = False
     """They count from the folder of the file that says so."""
     suffix: tuple[str, ...] = ()
@@ -76,7 +76,7 @@ class Files:
         tops = [] if beside else _enough(folders, often)
         endings = _enough(Counter({way[2]: count for way, count in alike if way[0] == best[0]}), often)
         return FileWriting(
-            tuple(one for one in tops if one),
+            tuple(tops) if any(tops) else (),
             beside,
             tuple(one for one in endings if one) if best[2] else (),
             "either" if slashes else "/",

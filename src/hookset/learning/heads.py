@@ -8,7 +8,7 @@ from typing import Any
 from hookset.formats import Document, format_named
 from hookset.formats.document import records_of
 
-__all__ = ["data_head", "no_head", "whole_of", "xml_head"]
+__all__ = ["data_head", "no_head", "own_head", "whole_of", "xml_head"]
 
 _FEW = 24
 """Keys that an object of settings may have at the top; one of more is a table by names."""
@@ -17,6 +17,11 @@ _FEW = 24
 def no_head(_path: str, _document: Document) -> Any:
     """Nothing: all such files are of one sort."""
     return ""
+
+
+def own_head(path: str, _document: Document) -> Any:
+    """The file itself: each is a sort of its own."""
+    return path
 
 
 def whole_of(document: Document) -> Any:

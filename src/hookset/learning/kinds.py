@@ -68,7 +68,7 @@ class LearnedKind:
 
 
 def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[LearnedKind, ...]:
-    """The kinds of what is referred to; files are none of them. What weak guesses call it counts, too."""
+    """The kinds of what is referred to; without files, which are a kind by themselves. What weak guesses call it counts, too."""
     groups: dict[Vocabulary, list[Vocabulary]] = {}
     for guess in guesses:
         for target in guess.targets:
@@ -109,8 +109,11 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     own = _clean(own)
     if own and own not in _EMPTY_WORDS:
         return own
-    best = [word for word, _ in Counter(asked).most_common() if word and word not in _EMPTY_WORDS]
-    return best[0] if best else own or _clean(_folder(place.sort.paths)) or "name"
+    whole = sum(asked.values())
+    best = [word for word, often in asked.items() if word and word not in _EMPTY_WORDS and often * 5 > whole * 2]
+    if best:
+        return max(best, key=lambda word: asked[word])
+    return own or _clean(place.word) or _clean(_folder(place.sort.paths)) or "name"
 
 
 def _folder(paths: Sequence[str]) -> str:
@@ -125,7 +128,7 @@ def _clean(word: str) -> str:
     found = re.sub(r"[^a-z0-9]+", "-", re.sub(r"(?<=[a-z])(?=[A-Z])", "-", word).lower()).strip("-")
     if len(found) > 3 and found.endswith("s") and not found.endswith("ss"):
         found = found[:-1]
-    return found if found and found[0].isalpha() else f"name-{found}" if found else ""
+    return found if found and found[0].isalpha() else ""
 
 
 def _free(name: str, taken: Iterable[str]) -> str:

@@ -176,7 +176,7 @@ def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside
 
 
 def _globs(sort: Sort) -> tuple[str, ...]:
-    """The patterns of a sort; with what stands for the language, where files are told apart by that."""
+    """The patterns of a sort; with what stands for the language, where there is a file for each."""
     languages = languages_of(sort.paths) if sort.format != "any" else {}
     if len(languages) < 2:
         return sort.globs

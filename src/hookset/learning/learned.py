@@ -6,7 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from hookset.learning.kinds import LearnedKind, kinds_of
+from hookset.learning.kinds import FILE, LearnedKind, kinds_of
 from hookset.learning.layout_text import layout_text
 from hookset.learning.material import Material, Unread, material_of
 from hookset.learning.rules import Guess, rules_of
@@ -28,6 +28,18 @@ class Learned:
     kinds: tuple[LearnedKind, ...]
     places: int
     """How many places were looked at."""
+    beyond: tuple[str, ...] = ()
+    """Paths of files that the map may count on and has not itself."""
+
+    @property
+    def outside(self) -> Mapping[str, tuple[str, ...]]:
+        """By kind: the names that are not the map's own."""
+        found: dict[str, dict[str, None]] = {FILE: dict.fromkeys(self.beyond)}
+        for kind in self.kinds:
+            for vocabulary in kind.vocabularies:
+                if vocabulary.outside:
+                    found.setdefault(kind.name, {}).update(dict.fromkeys(vocabulary.names))
+        return {kind: tuple(names) for kind, names in found.items() if names}
 
     @cached_property
     def text(self) -> str:
@@ -61,4 +73,4 @@ def learned(tree: Tree, name: str, further: Sequence[Tree] = ()) -> Learned:
     rules = rules_of(material, [material_of(one) for one in further])
     kept = tuple(guess for guess in rules.guesses if guess.evidence.band != "weak")
     weak = tuple(guess for guess in rules.guesses if guess.evidence.band == "weak")
-    return Learned(name, material, kept, weak, kinds_of(kept, weak), rules.places)
+    return Learned(name, material, kept, weak, kinds_of(kept, weak), rules.places, rules.beyond)

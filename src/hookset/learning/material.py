@@ -12,7 +12,7 @@ from typing import Any
 import msgspec
 
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.learning.dialects import Dialect, dialects_of
+from hookset.learning.dialects import Dialect, dialects_of, known_format
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -98,7 +98,9 @@ def material_of(tree: Tree) -> Material:
         sorts += found
         known = {path for sort in found for path in sort.documents}
         if len(known) < len(meant):
-            unread.append(Unread(ending, len(meant) - len(known), "in no format that is known here"))
+            form = known_format(ending)
+            why = f"no {format_named(form).title} that can be read" if form else "in no format that is known here"
+            unread.append(Unread(ending, len(meant) - len(known), why))
     return Material(tree, tuple(_with_globs(sorts, tree.paths())), tuple(unread), media)
 
 
@@ -120,7 +122,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
         texts = [data for path in _some(left) if (data := _text(tree, path)) is not None]
         if not texts:
             return
-        found: dict[str, Document] = {}
+        found: dict[str, tuple[Document, str]] = {}
         for dialect in dialects_of(ending, texts):
             found = dict(_opened(tree, left, dialect))
             if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
@@ -146,29 +148,31 @@ def _text(tree: Tree, path: str) -> bytes | None:
     return None if _BINARY.search(data[:4096]) else data
 
 
-def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tuple[str, Document]]:
+def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tuple[str, tuple[Document, str]]]:
+    """The files that a dialect reads, each with its encoding."""
     form = format_named(dialect.format)
     options = msgspec.convert(dict(dialect.options), form.options)
     for path in paths:
         try:
             data = tree.read(path)
             if form.binary:
-                yield path, form.open(data, options)
+                yield path, (form.open(data, options), "")
             elif not _BINARY.search(data[:4096]):
-                _, document = open_file(form, data, ENCODINGS, options)
+                text, document = open_file(form, data, ENCODINGS, options)
                 if not document.problems or dialect.tolerant:
-                    yield path, document
+                    yield path, (document, text.encoding)
         except (Unreadable, CouldNotError):
             continue
 
 
-def _by_head(dialect: Dialect, documents: Mapping[str, Document]) -> Iterator[Sort]:
+def _by_head(dialect: Dialect, documents: Mapping[str, tuple[Document, str]]) -> Iterator[Sort]:
     """Files that say different things at their top are of different sorts, though they are written alike."""
     heads: dict[Any, dict[str, Document]] = {}
-    for path, document in documents.items():
+    for path, (document, _) in documents.items():
         heads.setdefault(dialect.head(path, document), {})[path] = document
     for found in heads.values():
-        yield Sort(dialect.format, dialect.options, found)
+        old = any(documents[path][1] == ENCODINGS[1] for path in found)
+        yield Sort(dialect.format, dialect.options, found, encodings=ENCODINGS if old else ENCODINGS[:1])
 
 
 def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:

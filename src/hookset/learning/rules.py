@@ -21,11 +21,19 @@ _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
 _SPLITS = (",", ";", "|", " ")
 """What may stand between names where one text lists several."""
-_FURTHER = 6
+_FURTHER = 4
 """Places beside the best one that may define names of the same kind."""
+_ENOUGH = 0.97
+"""Of the texts: where so many are explained, nothing further is looked for."""
+_AS_GOOD = 0.995
+"""Of what records of all sorts explain: what those of one sort must, to be what is meant."""
+_LOADING = frozenset(("require", "import", "include", "load", "dofile", "use", "from", "module"))
+"""What scripts are asked for by, in many languages."""
 _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
 _COVERED = 0.8
+_BARE = 4.0
+"""By how much less likely files are that are named without their ending: other names are often the same."""
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
@@ -68,6 +76,8 @@ class Guess:
     evidence: Evidence
     split: str = ""
     """What stands between names where one text lists several."""
+    bare: bool = False
+    """Whether they are files that are written as mere words: names are often those of files, too."""
 
 
 @dataclass(frozen=True)
@@ -78,6 +88,8 @@ class Rules:
     guesses: tuple[Guess, ...]
     places: int
     """How many places were looked at."""
+    beyond: tuple[str, ...] = ()
+    """Paths of files that the map may count on and has not itself."""
 
     @property
     def defined(self) -> tuple[Vocabulary, ...]:
@@ -95,7 +107,7 @@ def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
         paths |= {*one.tree.paths()}
         known += vocabularies([place for sort in one.sorts for place in places_of(sort)], outside=True)
     matching = _Matching(places, known, Files(frozenset(paths)))
-    return Rules(material, tuple(matching.guesses()), len(places))
+    return Rules(material, tuple(matching.guesses()), len(places), tuple(sorted(paths - {*material.tree.paths()})))
 
 
 class _Matching:
@@ -103,11 +115,16 @@ class _Matching:
 
     def __init__(self, places: Sequence[Place], known: Sequence[Vocabulary], files: Files) -> None:
         self.places, self.known, self.files = places, known, files
-        self.pool = Pool.of((text for place in places for text in place.counts), len(known))
+        self.pool = Pool.of(
+            (text for place in places for text in place.counts), sum(one.place.general is None for one in known)
+        )
         self.index: dict[str, list[int]] = {}
+        self.whole: dict[str, int] = {}
         for number, vocabulary in enumerate(known):
             for name in vocabulary.names:
                 self.index.setdefault(name, []).append(number)
+                if vocabulary.place.general is None:
+                    self.whole[name] = self.whole.get(name, 0) + 1
         self.samples = [_sample(one.place) for one in known]
         self.by_place = {one.place: number for number, one in enumerate(known)}
 
@@ -129,9 +146,7 @@ class _Matching:
             and not self._reversed(guess, tried, votes)
         ]
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
-        again = [
-            one for one in again if one.place.general not in defining and not (_bare(one) and one.place in defining)
-        ]
+        again = [one for one in again if one.place.general not in defining and not (one.bare and one.place in defining)]
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
         for guess in again:
@@ -155,7 +170,7 @@ class _Matching:
         votes = Counter(target for guess in tried.values() if guess is not None for target in guess.targets[:1])
         for number, vocabulary in enumerate(self.known):
             guess = tried.get(vocabulary.place)
-            if guess is None or guess.evidence.band == "weak":
+            if guess is None or guess.evidence.band == "weak" or guess.bare:
                 continue
             if guess.files is not None:
                 yield number
@@ -193,12 +208,13 @@ class _Matching:
         found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
         if not any(one.chance <= _PLAIN_ENOUGH for one in found):
             found += (one for split in _SPLITS if (one := self._listed(place, texts, split, without)) is not None)
-        best = min(found, key=lambda one: one.chance, default=None)
+        best = min(found, key=lambda one: one.chance + (0.0 if one.spelled or one.targets else _BARE), default=None)
         return None if best is None else self._guess(place, best)
 
     def _guess(self, place: Place, best: _Candidate) -> Guess:
         evidence = self._evidence(place, best)
-        return Guess(place, tuple(self.known[one] for one in best.targets), best.files, evidence, best.split)
+        bare = best.files is not None and not best.spelled
+        return Guess(place, tuple(self.known[one] for one in best.targets), best.files, evidence, best.split, bare)
 
     def _filed(self, place: Place, texts: Sequence[str]) -> _Candidate | None:
         if place.form not in ("value", "call", "key", "name"):
@@ -215,14 +231,14 @@ class _Matching:
             return None
         # A path with an ending is no word that others use by accident; a bare word may be.
         chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else 0.15
-        spelled = sum("." in text.rpartition("/")[2] or "/" in text for text in hits) / len(hits)
-        chance = chance * (0.02 if spelled > 0.5 and not writing.suffix else 1.0)
+        spelled = sum("." in text.rpartition("/")[2] or "/" in text or "\\" in text for text in hits) * 2 > len(hits)
+        chance = min(chance, 0.05) * 0.02 if spelled and not writing.suffix else 0.03 if spelled else chance
         log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
-        return _Candidate(log, frozenset(hits), texts, files=writing)
+        return _Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled)
 
     def _named(self, place: Place, texts: Sequence[str], without: frozenset[int], split: str = "") -> _Candidate | None:
         own = self.by_place.get(place, -1)
-        asked = _Asked(Counter(map(shape_of, texts)), sum(len(self.index.get(text, ())) for text in texts), len(texts))
+        asked = _Asked(Counter(map(shape_of, texts)), sum(self.whole.get(text, 0) for text in texts), len(texts))
         hits: Counter[int] = Counter()
         for text in texts:
             numbers = self.index.get(text, ())
@@ -239,21 +255,16 @@ class _Matching:
         )
         if not scored:
             return None
-        best = scored[0][1]
-        targets = [best]
-        covered = {text for text in texts if text in self.known[best].names}
-        for _, number in scored[1:]:
-            more = {text for text in texts if text in self.known[number].names} - covered
-            if len(covered) < len(texts) and len(more) >= max(2, len(texts) // 50) and len(targets) <= _FURTHER:
-                targets.append(number)
-                covered |= more
+        targets, covered = self._targets([number for _, number in scored], texts)
         names: Counter[str] = Counter()
         for number in targets:
             names.update(self.known[number].shapes)
         density = max(self.known[number].density for number in targets)
         chance = self.pool.chance(asked.shapes, asked.elsewhere(len(covered)), names, density)
         log = min(0.0, tail(len(covered), len(texts), chance) + _log(len(targets) ** 2))
-        runner = next((number for _, number in scored[1:] if number not in targets), None)
+        runner = next(
+            (number for _, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
+        )
         other = self.known[runner].place if runner is not None else None
         return _Candidate(
             log,
@@ -264,13 +275,39 @@ class _Matching:
             runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
         )
 
+    def _targets(self, order: Sequence[int], texts: Sequence[str]) -> tuple[list[int], set[str]]:
+        """The vocabularies that explain some texts, the best one first, and the texts that they explain."""
+        best = order[0]
+        covered = {text for text in texts if text in self.known[best].names}
+        general = self._general(best)
+        if general in order:
+            more = {text for text in texts if text in self.known[general].names}
+            if len(covered) < _AS_GOOD * len(more):
+                best, covered = general, more
+        targets = [best]
+        for number in order:
+            if len(covered) >= _ENOUGH * len(texts) or len(targets) > _FURTHER:
+                break
+            if number in targets or self._general(number) in targets:
+                continue
+            more = {text for text in texts if text in self.known[number].names} - covered
+            if len(more) >= max(2, len(texts) // 20):
+                targets.append(number)
+                covered |= more
+        return targets, covered
+
+    def _general(self, number: int) -> int:
+        """The vocabulary of records of all sorts, for one of a single sort; -1 where there is none."""
+        general = self.known[number].place.general
+        return -1 if general is None else self.by_place.get(general, -1)
+
     def _score(self, place: Place, number: int, hits: int, asked: _Asked) -> float:
         """The smaller, the likelier."""
         vocabulary = self.known[number]
         chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
         log = tail(hits, asked.count, chance)
         alike = _alike(place.word, vocabulary.place)
-        bonus = 0.3 * vocabulary.likeness + 1.5 * alike + 2.0 * (hits == asked.count)
+        bonus = 1.5 * vocabulary.likeness + 1.5 * alike + 2.0 * (hits == asked.count)
         return log - bonus + 3.0 * bool(vocabulary.place.when)
 
     def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
@@ -298,7 +335,8 @@ class _Matching:
                 else:
                     misfits.append(Misfit(path, where, part))
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
-        band = "weak" if place.form == "function" else band_of(found.chance, share, len(found.hits), found.spelled)
+        told = band_of(found.chance, share, len(found.hits), len(misfits), found.spelled)
+        band = "weak" if place.form == "function" else told
         return Evidence(
             met,
             whole,
@@ -323,11 +361,8 @@ class _Candidate:
     files: FileWriting | None = None
     split: str = ""
     runner_up: str = ""
-
-    @property
-    def spelled(self) -> bool:
-        """Whether they are files that are written with their ending."""
-        return self.files is not None and not self.files.suffix
+    spelled: bool = False
+    """Whether they are files that are written as such: with an ending, or a folder."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -344,14 +379,10 @@ class _Asked:
         return max(0, self.known - hits) / max(1, self.count)
 
 
-def _bare(guess: Guess) -> bool:
-    """Whether texts are files only if their ending is added: names are often those of files, too."""
-    return guess.files is not None and bool(guess.files.suffix)
-
-
 def _called(place: Place) -> str:
     """A place in a word."""
-    return place.word or place.around or next(iter(place.sort.globs), place.sort.format)
+    word = place.word or place.around
+    return word if word and not word.isdecimal() else f"{word} in {place.sort.globs[0]}".removeprefix(" in ")
 
 
 def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
@@ -361,11 +392,15 @@ def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
     return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
 
 
-def _alike(word: str, place: Place) -> bool:
-    """Whether a word is like what others are called at a place."""
+def _alike(word: str, place: Place) -> float:
+    """How much a word is like what others are called at a place: 3 where it is the same, 1 for a part of it."""
+    if place.form == "module" and word.lower() in _LOADING:
+        return 3.0
     mine = word.lower().rstrip("s")
     theirs = {one.lower().rstrip("s") for one in (place.around, place.word) if one}
-    return len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2)
+    if mine in theirs:
+        return 3.0
+    return float(len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2))
 
 
 def _stands(place: Place) -> Iterator[tuple[str, Where]]:

@@ -51,7 +51,7 @@ class Vocabulary:
     def likeness(self) -> int:
         """How much the place looks like one of definitions."""
         naming = self.place.word.lower() in _NAMING and self.place.form == "value"
-        return 2 * (self.place.form in ("key", "name", "function")) + 2 * naming
+        return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming
 
 
 def vocabularies(places: Sequence[Place], outside: bool = False) -> list[Vocabulary]:
@@ -66,6 +66,9 @@ def _of_names(place: Place) -> bool:
     total = len(place.said.texts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
     if once < _ONCE or (len(counts) / total < _OVERALL and not _by_language(place)):
+        return False
+    if place.general is not None and 10 * len(place.general.counts) < 6 * len(place.general.said.texts):
+        # Where all together are used again and again, a few of them are there once by accident.
         return False
     prose = sum(shape_of(text) == "prose" for text in counts)
     return prose * 2 < len(counts)

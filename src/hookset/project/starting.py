@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from dataclasses import dataclass
 from pathlib import Path
+from shlex import quote
 
 from hookset.config.layouts import Likeness, map_words, named_layout, recognise, shipped_layout, shipped_names
 from hookset.formats.toml import written
@@ -104,7 +105,8 @@ def _likeliest(tree: Tree, place: Path) -> Likeness:
         details=tuple(details),
         why="without a layout no file can be read for names and references",
         remedy=(f"if {zips[0]} is the map, run `hookset start {zips[0]}`; " if zips else "")
-        + "go to the folder that has the map's descriptor in it, or say which layout it is: --layout NAME",
+        + "go to the folder that has the map's descriptor in it, or say which layout it is: --layout NAME; to have one "
+        f"made of what the files say: hookset layout learn {quote(str(place))}",
     )
 
 

@@ -14,11 +14,12 @@ _MISFITS = 100
 """Texts that do not fit a rule which are listed."""
 
 
-def learned_data(learned: Learned, file: str, checked: Summary) -> dict[str, Any]:
+def learned_data(learned: Learned, files: tuple[str, str], checked: Summary) -> dict[str, Any]:
     """All rules with what speaks for them, those that were left out as well, and what a check by the layout says."""
     kind_of = {vocabulary: kind.name for kind in learned.kinds for vocabulary in kind.vocabularies}
     return {
-        "file": file,
+        "file": files[0],
+        "stock": files[1],
         "files": len(learned.material.tree.paths()),
         "places": learned.places,
         "kinds": [
@@ -34,7 +35,7 @@ def learned_data(learned: Learned, file: str, checked: Summary) -> dict[str, Any
         "findings": [
             {
                 "code": one.code,
-                "severity": one.severity.value,
+                "severity": one.severity.word,
                 "name": one.name,
                 "path": one.spot.path,
                 "line": one.spot.line,

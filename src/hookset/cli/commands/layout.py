@@ -97,7 +97,7 @@ def new(file: Path) -> None:
     multiple=True,
     metavar="FOLDER",
     type=click.Path(path_type=Path),
-    help="A folder of the base game: names that it has are known.",
+    help="A folder or an archive of the base game: names that it has are known.",
 )
 @click.option("--to", "target", metavar="FILE", type=click.Path(path_type=Path), help="The layout file to be written.")
 @click.option("--drop", multiple=True, type=int, metavar="NUMBER", help="Leave this rule out.")

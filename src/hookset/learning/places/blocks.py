@@ -41,8 +41,15 @@ def block_places(sort: Sort) -> Iterator[Place]:
         if len(alike) > 1:
             whole = joined([said for _, said in alike])
             yield _place(sort, f"**/{word}/{key}" if word else f"**/{key}", key, word, nth, whole)
+    listed: dict[tuple[str, str], list[Said]] = {}
+    for (way, key, _), said in found.items():
+        if not key.startswith("@"):
+            listed.setdefault((way, key), []).append(said)
+    for (way, key), parts in listed.items():
+        if len(parts) > 1:
+            yield _place(sort, f"{way}/{key}" if way else key, key, way.rpartition("/")[2], 0, joined(parts))
     for places in by_way.values():
-        yield from variants(places, lambda where: owners.get(("", int(where)), -1))
+        yield from variants(places, lambda path, where: owners.get((path, int(where)), -1))
 
 
 def _place(sort: Sort, at: str, key: str, word: str, nth: int, said: Said) -> Place:
@@ -65,14 +72,14 @@ def _walk(
         if entry.inside is None:
             if _WORD.fullmatch(name):
                 for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
-                    owners["", token.start] = owner
+                    owners[path, token.start] = owner
                     found.setdefault((way, name, nth), Said()).add(token.text, path, token.start)
             continue
         if not _WORD.fullmatch(name):
             continue
         inner = f"{way}/{name}" if way else name
         for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
-            owners["", token.start] = entry.word.start
+            owners[path, token.start] = entry.word.start
             found.setdefault((inner, f"@{nth}", 1), Said()).add(token.text, path, token.start)
         if inner.count("/") < 40:
             _walk(inner, entry.inside, path, found, owners, entry.word.start)

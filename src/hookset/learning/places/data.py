@@ -19,6 +19,9 @@ _DEEP = 24
 _PLAIN = re.compile(r"[^\W\d]\w*")
 _MOST_KEYS = 600
 """Keys of a record that are looked at one by one, the most frequent ones."""
+_ROWS = 3
+_COLUMNS = 6
+"""Elements of a list that may be the columns of a row."""
 _FEW_NAMES = 4
 """Keys that a table by names has at least."""
 
@@ -43,6 +46,16 @@ def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Nod
             said.add(text, path, pointer)
     if said.texts and way != "$":
         yield Place(sort, {"at": way}, "value", word, around, said)
+    lists = [value for _, _, value in nodes if isinstance(value, list)]
+    if _tuples(lists):
+        for index in range(max(map(len, lists))):
+            at = [
+                (path, f"{pointer}/{index}", value[index])
+                for path, pointer, value in nodes
+                if isinstance(value, list) and index < len(value)
+            ]
+            yield from _explored(sort, f"{way}[{index}]", word, around, at)
+        return
     elements = [
         (path, f"{pointer}/{number}", element)
         for path, pointer, value in nodes
@@ -81,7 +94,17 @@ def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node]) -> It
         found = list(_explored(sort, way + step, key, word, inner))
         known += (place for place in found if place.asked == {"at": way + step})
         yield from found
-    yield from variants(known, lambda where: str(where).rpartition("/")[0])
+    yield from variants(known, lambda _, where: str(where).rpartition("/")[0])
+
+
+def _tuples(lists: Sequence[list[Any]]) -> bool:
+    """Whether lists are rows of which each column means something else: a name, then a number."""
+    if len(lists) < _ROWS or max(map(len, lists)) > _COLUMNS or max(map(len, lists)) < 2:
+        return False
+    columns = [
+        {type(row[index]) for row in lists if index < len(row)} - {type(None)} for index in range(max(map(len, lists)))
+    ]
+    return all(len(column) == 1 for column in columns) and len(set(map(frozenset, columns))) > 1
 
 
 def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:

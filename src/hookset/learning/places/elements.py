@@ -36,7 +36,7 @@ def element_places(sort: Sort) -> Iterator[Place]:
             if around:
                 yield replace(_place(sort, f"//{around}/{tag}", tag, name, said, around), general=place)
     for tag, places in known.items():
-        for place in variants(places, lambda where: str(where).partition("@")[0]):
+        for place in variants(places, lambda _, where: str(where).partition("@")[0]):
             ((key, word),) = place.when.items()
             if "'" not in word and key != tag:
                 at = str(place.asked["at"]).replace(f"//{tag}", f"//{tag}[@{key}='{word}']")

@@ -34,9 +34,8 @@ def table_places(sort: Sort) -> Iterator[Place]:
         if name
     ]
     yield from known
-    starts = {start: row for (_, start), row in rows.items()} if len(sort.documents) == 1 else None
-    if starts is not None:
-        yield from variants(known, lambda where: starts.get(int(where), -1))
+    # Rows of a table without a head often say first what they are.
+    yield from variants(known, lambda path, where: rows[path, int(where)], () if headed else ("1",))
 
 
 def line_places(sort: Sort) -> Iterator[Place]:

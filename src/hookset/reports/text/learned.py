@@ -27,8 +27,10 @@ _BANDS = {"sure": "ok", "likely": "warning"}
 __all__ = ["learned_text"]
 
 
-def learned_text(learned: Learned, file: str, checked: Summary, whole: bool) -> RenderableType:
-    """The rules by band, each with what speaks for it and what does not fit; `whole` shows all of them."""
+def learned_text(learned: Learned, files: tuple[str, str], checked: Summary, whole: bool) -> RenderableType:
+    """The rules by band, each with what speaks for it and what does not fit; `whole` shows all of them. `files` are the
+    layout and the stock that were written."""
+    file, stock = files
     kind_of = {vocabulary: kind.name for kind in learned.kinds for vocabulary in kind.vocabularies}
     sure = sum(guess.evidence.band == "sure" for guess in learned.guesses)
     counts = f"{sure} sure, {len(learned.guesses) - sure} likely, {len(learned.weak)} too weak"
@@ -46,7 +48,7 @@ def learned_text(learned: Learned, file: str, checked: Summary, whole: bool) -> 
         section("kinds", Text(_kinds(learned))),
         section("unread", columns(list(_unread(learned)), indent=0)) if learned.material.unread else None,
         section("misfits", _findings(checked)),
-        section("written", Text(file, style="name")),
+        section("written", Text(f"{file}, {stock}" if stock else file, style="name")),
         section("next", Text(f"look through it, then: hookset start --layout {file}")),
     )
 
@@ -60,16 +62,18 @@ def _card(learned: Learned, number: int, guess: Guess, kind: str) -> Iterator[Re
         (kind, "name"),
         f"  {place_text(guess.place)}",
     )
-    share = f"names in {evidence.hits:,} of {evidence.texts:,} places, {evidence.names:,} different"
-    chance = f"; by chance 1 in 10^{round(-evidence.chance)}" if evidence.chance > -300 else ""
-    yield Text(f"            {share}{chance}", style="dim")
-    yield Text(f"            as {', '.join(evidence.examples)}", style="dim")
+    more = " …" if evidence.names > len(evidence.examples) else ""
+    share = f"{evidence.hits:,} of {evidence.texts:,} places, {plural(evidence.names, 'name')}"
+    yield Text(
+        f"            {share}: {', '.join(evidence.examples)}{more}; by chance 1 in 10^{round(-evidence.chance)}",
+        style="dim",
+    )
     if evidence.misfits:
         few = evidence.misfits[:_MISFITS]
         lines = lines_of(learned.material.tree, guess, few)
         told = ", ".join(f"{one.text} ({one.path}:{lines[one]})" for one in few)
         more = f" and {len(evidence.misfits) - len(few):,} more" if len(evidence.misfits) > len(few) else ""
-        yield Text(f"            not {told}{more}", style="dim")
+        yield Text(f"            not {told}{more}", style="warning")
     if evidence.runner_up:
         yield Text(f"            or else {evidence.runner_up}", style="dim")
 
