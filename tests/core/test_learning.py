@@ -136,6 +136,17 @@ def test_lists_in_one_text_are_taken_apart(tmp_path: Path) -> None:
     assert "split" in learned(tree, "x").text
 
 
+def test_files_among_other_things_in_one_text_are_found(tmp_path: Path) -> None:
+    rows = "".join(f"{one}\tsounds/{one}.wav,{LOT.randrange(9)},{LOT.randrange(9)}\n" for one in SOUNDS)
+    files = {f"sounds/{one}.wav": "RIFF" for one in SOUNDS[1:]}
+    found = learned(written(tmp_path / "x", {"things.tab": f"thing\tnoise\n{rows}", **files}), "x")
+    (guess,) = found.guesses
+    assert (guess.split, guess.endings, guess.evidence.band) == (",", (".wav",), "sure")
+    assert [one.text for one in guess.evidence.misfits] == [f"sounds/{SOUNDS[0]}.wav"]
+    analysis = analyse(found.material.tree, load_layout(found.text.encode(), "x.toml"), Stock())
+    assert [one.reference.name for one in analysis.resolutions.missing] == [f"sounds/{SOUNDS[0]}.wav"]
+
+
 @pytest.mark.parametrize(
     ("texts", "owners", "expected"),
     [

@@ -68,7 +68,8 @@ class LearnedKind:
 
 
 def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[LearnedKind, ...]:
-    """The kinds of what is referred to; without files, which are a kind by themselves. What weak guesses call it counts, too."""
+    """The kinds of what is referred to, without files, which are a kind by themselves. What weak guesses call them
+    counts, too."""
     groups: dict[Vocabulary, list[Vocabulary]] = {}
     for guess in guesses:
         for target in guess.targets:

@@ -91,6 +91,8 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
         said |= files_writing(guess.files)
     if guess.split:
         said["split"] = _SPLIT[guess.split]
+    if guess.endings:
+        said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
     if guess.evidence.band != "sure":
         said["severity"] = "warning"
     return said

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
+import posixpath
+import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from hookset.learning.evidence import Band, Pool, band_of, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
@@ -19,6 +22,7 @@ __all__ = ["Evidence", "Guess", "Misfit", "Rules", "rules_of"]
 
 _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
+_ENDING = re.compile(r"\.[A-Za-z][A-Za-z0-9]{0,7}")
 _SPLITS = (",", ";", "|", " ")
 """What may stand between names where one text lists several."""
 _FURTHER = 4
@@ -34,6 +38,8 @@ _MOST_COMPARED = 24
 _COVERED = 0.8
 _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
+_EXPLAINED = 0.75
+_SAMPLE = 8
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
@@ -78,6 +84,8 @@ class Guess:
     """What stands between names where one text lists several."""
     bare: bool = False
     """Whether they are files that are written as mere words: names are often those of files, too."""
+    endings: tuple[str, ...] = ()
+    """Of several parts of a text: those with these endings are meant, and no others."""
 
 
 @dataclass(frozen=True)
@@ -126,6 +134,7 @@ class _Matching:
                 if vocabulary.place.general is None:
                     self.whole[name] = self.whole.get(name, 0) + 1
         self.samples = [_sample(one.place) for one in known]
+        self.stands: dict[int, frozenset[tuple[str, Where]]] = {}
         self.by_place = {one.place: number for number, one in enumerate(known)}
 
     def guesses(self) -> Iterator[Guess]:
@@ -146,7 +155,10 @@ class _Matching:
             and not self._reversed(guess, tried, votes)
         ]
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
-        again = [one for one in again if one.place.general not in defining and not (one.bare and one.place in defining)]
+        # Texts that are each there once are names themselves, though files are called after them.
+        again = [
+            one for one in again if one.place.general not in defining and not (one.bare and one.place in self.by_place)
+        ]
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
         for guess in again:
@@ -206,23 +218,28 @@ class _Matching:
         if not texts:
             return None
         found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
-        if not any(one.chance <= _PLAIN_ENOUGH for one in found):
-            found += (one for split in _SPLITS if (one := self._listed(place, texts, split, without)) is not None)
-        best = min(found, key=lambda one: one.chance + (0.0 if one.spelled or one.targets else _BARE), default=None)
+        if not any(one.chance <= _PLAIN_ENOUGH and one.share >= _EXPLAINED for one in found):
+            found += (one for split in _SPLITS for one in self._listed(place, texts, split, without))
+        best = min(found, key=lambda one: one.rank, default=None)
         return None if best is None else self._guess(place, best)
 
     def _guess(self, place: Place, best: _Candidate) -> Guess:
         evidence = self._evidence(place, best)
         bare = best.files is not None and not best.spelled
-        return Guess(place, tuple(self.known[one] for one in best.targets), best.files, evidence, best.split, bare)
+        targets = tuple(self.known[one] for one in best.targets)
+        return Guess(place, targets, best.files, evidence, best.split, bare, best.endings)
 
     def _filed(self, place: Place, texts: Sequence[str]) -> _Candidate | None:
         if place.form not in ("value", "call", "key", "name"):
             return None
-        wordy = [text for text in texts if any(character.isalpha() for character in text)]
         owners: dict[str, str] = {}
         for text, path in zip(place.said.texts, place.said.paths, strict=True):
             owners.setdefault(text, path)
+        return self._files(texts, owners)
+
+    def _files(self, texts: Sequence[str], owners: Mapping[str, str]) -> _Candidate | None:
+        """The files that texts are; `owners` are the files that say each of them."""
+        wordy = [text for text in texts if any(character.isalpha() for character in text)]
         writing = self.files.writing_of(wordy, [owners[text] for text in wordy]) if wordy else None
         if writing is None:
             return None
@@ -313,13 +330,34 @@ class _Matching:
     def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
         """Whether the names of a vocabulary are the very texts that are looked up."""
         sample = self.samples[number]
-        return sum(one in mine for one in sample) * 2 > len(sample)
+        if sum(one in mine for one in sample) * 2 > len(sample):
+            return True
+        theirs = self.stands.setdefault(number, frozenset())
+        if not theirs:
+            theirs = self.stands[number] = frozenset(_stands(self.known[number].place))
+        few = list(itertools.islice(mine, _SAMPLE))
+        return sum(one in theirs for one in few) * 2 > len(few)
 
-    def _listed(self, place: Place, texts: Sequence[str], split: str, without: frozenset[int]) -> _Candidate | None:
+    def _listed(self, place: Place, texts: Sequence[str], split: str, without: frozenset[int]) -> Iterator[_Candidate]:
+        """Where one text lists several: names, or files among other things."""
         if sum(split in text for text in texts) * 5 < len(texts) or place.form not in ("value", "call"):
-            return None
-        parts = list(dict.fromkeys(part.strip() for text in texts for part in text.split(split) if part.strip()))
-        return self._named(place, parts[:_MOST_TEXTS], without, split)
+            return
+        owners: dict[str, str] = {}
+        for text, path in zip(place.said.texts, place.said.paths, strict=True):
+            for part in text.split(split):
+                owners.setdefault(part.strip(), path)
+        parts = [part for part in owners if part][:_MOST_TEXTS]
+        named = self._named(place, parts, without, split)
+        if named is not None:
+            yield named
+        if split == " ":
+            return
+        endings = Counter(posixpath.splitext(part)[1] for part in parts)
+        known = frozenset(one for one in endings if _ENDING.fullmatch(one) and one.lower() in self.files.endings)
+        filed = [part for part in parts if posixpath.splitext(part)[1] in known]
+        files = self._files(filed, owners) if filed else None
+        if files is not None:
+            yield replace(files, split=split, endings=tuple(sorted(known)))
 
     def _evidence(self, place: Place, found: _Candidate) -> Evidence:
         said, split = place.said, found.split
@@ -327,7 +365,7 @@ class _Matching:
         misfits: list[Misfit] = []
         for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
             for part in (one.strip() for one in text.split(split)) if split else (text,):
-                if not part:
+                if not part or (found.endings and posixpath.splitext(part)[1] not in found.endings):
                     continue
                 whole += 1
                 if part in found.hits:
@@ -336,7 +374,10 @@ class _Matching:
                     misfits.append(Misfit(path, where, part))
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
         told = band_of(found.chance, share, len(found.hits), len(misfits), found.spelled)
-        band = "weak" if place.form == "function" else told
+        counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
+        alike = any(_alike(place.word, self.known[one].place) for one in found.targets)
+        # Numbers are everywhere: only what is called alike makes ids of them.
+        band = "weak" if place.form == "function" or (counted and not alike) else told
         return Evidence(
             met,
             whole,
@@ -363,6 +404,18 @@ class _Candidate:
     runner_up: str = ""
     spelled: bool = False
     """Whether they are files that are written as such: with an ending, or a folder."""
+    endings: tuple[str, ...] = ()
+    """Of parts of texts: those with these endings are meant."""
+
+    @property
+    def share(self) -> float:
+        """How many of the texts are explained."""
+        return len(self.hits) / len(self.texts)
+
+    @property
+    def rank(self) -> tuple[bool, float]:
+        """What explains most texts comes first, then what is least likely by accident."""
+        return self.share < _EXPLAINED, self.chance + (0.0 if self.spelled or self.targets else _BARE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -388,7 +441,7 @@ def _called(place: Place) -> str:
 def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
     """A few of the texts at a place, by where they stand."""
     said = place.said
-    step = max(1, len(said.texts) // 8)
+    step = max(1, len(said.texts) // _SAMPLE)
     return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
 
 
