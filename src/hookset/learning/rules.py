@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import itertools
 import posixpath
-import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
 
-from hookset.learning.evidence import Band, Pool, band_of, shape_of, tail
+from hookset.learning.evidence import Band, band_of
 from hookset.learning.filed import Files, FileWriting
+from hookset.learning.lookup import Candidate, Lookup, alike, stands
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place
@@ -20,28 +19,8 @@ from hookset.model import Where
 
 __all__ = ["Evidence", "Guess", "Misfit", "Rules", "rules_of"]
 
-_MOST_TEXTS = 4_000
-"""Different texts of a place that are looked up."""
-_ENDING = re.compile(r"\.[A-Za-z][A-Za-z0-9]{0,7}")
-_SPLITS = (",", ";", "|", " ")
-"""What may stand between names where one text lists several."""
-_FURTHER = 4
-"""Places beside the best one that may define names of the same kind."""
-_ENOUGH = 0.97
-"""Of the texts: where so many are explained, nothing further is looked for."""
-_AS_GOOD = 0.995
-"""Of what records of all sorts explain: what those of one sort must, to be what is meant."""
-_LOADING = frozenset(("require", "import", "include", "load", "dofile", "use", "from", "module"))
-"""What scripts are asked for by, in many languages."""
-_MOST_COMPARED = 24
-"""Vocabularies that the texts at one place are compared with."""
 _COVERED = 0.8
-_BARE = 4.0
-"""By how much less likely files are that are named without their ending: other names are often the same."""
-_EXPLAINED = 0.75
-_SAMPLE = 8
-_PLAIN_ENOUGH = -6.0
-"""The logarithm of a chance that is so small that nothing else need be tried."""
+"""Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,38 +93,26 @@ def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
     for one in further:
         paths |= {*one.tree.paths()}
         known += vocabularies([place for sort in one.sorts for place in places_of(sort)], outside=True)
-    matching = _Matching(places, known, Files(frozenset(paths)))
-    return Rules(material, tuple(matching.guesses()), len(places), tuple(sorted(paths - {*material.tree.paths()})))
+    choice = _Choice(Lookup(places, known, Files(frozenset(paths))))
+    beyond = tuple(sorted(paths - {*material.tree.paths()}))
+    return Rules(material, tuple(choice.guesses(places)), len(places), beyond)
 
 
-class _Matching:
-    """Places against vocabularies."""
+@dataclass(frozen=True)
+class _Choice:
+    """Among what places may be: what they are, all taken together."""
 
-    def __init__(self, places: Sequence[Place], known: Sequence[Vocabulary], files: Files) -> None:
-        self.places, self.known, self.files = places, known, files
-        self.pool = Pool.of(
-            (text for place in places for text in place.counts), sum(one.place.general is None for one in known)
-        )
-        self.index: dict[str, list[int]] = {}
-        self.whole: dict[str, int] = {}
-        for number, vocabulary in enumerate(known):
-            for name in vocabulary.names:
-                self.index.setdefault(name, []).append(number)
-                if vocabulary.place.general is None:
-                    self.whole[name] = self.whole.get(name, 0) + 1
-        self.samples = [_sample(one.place) for one in known]
-        self.stands: dict[int, frozenset[tuple[str, Where]]] = {}
-        self.by_place = {one.place: number for number, one in enumerate(known)}
+    lookup: Lookup
 
-    def guesses(self) -> Iterator[Guess]:
+    def guesses(self, places: Iterable[Place]) -> Iterator[Guess]:
         """The rules: first what each place seems to refer to, then without what is itself no definition."""
-        tried = self._each(self.places, frozenset())
+        tried = self._each(places, frozenset())
         no_definitions = frozenset(self._no_definitions(tried))
         covered: dict[int, set[tuple[str, Where]]] = {}
         unchanged = {
             place: guess
             for place, guess in tried.items()
-            if guess is None or not any(self.by_place.get(one.place, -1) in no_definitions for one in guess.targets)
+            if guess is None or not any(self.lookup.number(one.place) in no_definitions for one in guess.targets)
         }
         votes = Counter(target for one in tried.values() if one is not None for target in one.targets[:1])
         again = [
@@ -157,13 +124,15 @@ class _Matching:
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
         # Texts that are each there once are names themselves, though files are called after them.
         again = [
-            one for one in again if one.place.general not in defining and not (one.bare and one.place in self.by_place)
+            one
+            for one in again
+            if one.place.general not in defining and not (one.bare and self.lookup.number(one.place) >= 0)
         ]
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
         for guess in again:
             done = covered.setdefault(id(guess.place.sort), set())
-            mine = set(_stands(guess.place))
+            mine = set(stands(guess.place))
             if len(mine & done) < _COVERED * len(mine):
                 done |= mine
                 yield guess
@@ -180,7 +149,7 @@ class _Matching:
     def _no_definitions(self, tried: Mapping[Place, Guess | None]) -> Iterator[int]:
         """The vocabularies that are references themselves."""
         votes = Counter(target for guess in tried.values() if guess is not None for target in guess.targets[:1])
-        for number, vocabulary in enumerate(self.known):
+        for number, vocabulary in enumerate(self.lookup.known):
             guess = tried.get(vocabulary.place)
             if guess is None or guess.evidence.band == "weak" or guess.bare:
                 continue
@@ -203,163 +172,26 @@ class _Matching:
 
     def _reversed(self, guess: Guess, tried: Mapping[Place, Guess | None], votes: Mapping[Vocabulary, int]) -> bool:
         """Whether what a place is said to refer to is rather what refers to it."""
-        own = self.by_place.get(guess.place)
-        if own is None or guess.files is not None:
+        own = self.lookup.number(guess.place)
+        if own < 0 or guess.files is not None:
             return False
-        vocabulary, target = self.known[own], guess.targets[0]
+        vocabulary, target = self.lookup.known[own], guess.targets[0]
         back = tried.get(target.place)
         if back is None or vocabulary not in back.targets:
             return False
         return self._first(vocabulary, target, votes) is vocabulary
 
     def _tried(self, place: Place, without: frozenset[int]) -> Guess | None:
-        """What the texts at a place are names of; None where nothing speaks for anything."""
-        texts = [text for text in place.counts if len(text) <= 200][:_MOST_TEXTS]
-        if not texts:
-            return None
-        found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
-        if not any(one.chance <= _PLAIN_ENOUGH and one.share >= _EXPLAINED for one in found):
-            found += (one for split in _SPLITS for one in self._listed(place, texts, split, without))
-        best = min(found, key=lambda one: one.rank, default=None)
-        return None if best is None else self._guess(place, best)
+        found = self.lookup.best(place, without)
+        return None if found is None else self._guess(place, found)
 
-    def _guess(self, place: Place, best: _Candidate) -> Guess:
+    def _guess(self, place: Place, best: Candidate) -> Guess:
         evidence = self._evidence(place, best)
         bare = best.files is not None and not best.spelled
-        targets = tuple(self.known[one] for one in best.targets)
+        targets = tuple(self.lookup.known[one] for one in best.targets)
         return Guess(place, targets, best.files, evidence, best.split, bare, best.endings)
 
-    def _filed(self, place: Place, texts: Sequence[str]) -> _Candidate | None:
-        if place.form not in ("value", "call", "key", "name"):
-            return None
-        owners: dict[str, str] = {}
-        for text, path in zip(place.said.texts, place.said.paths, strict=True):
-            owners.setdefault(text, path)
-        return self._files(texts, owners)
-
-    def _files(self, texts: Sequence[str], owners: Mapping[str, str]) -> _Candidate | None:
-        """The files that texts are; `owners` are the files that say each of them."""
-        wordy = [text for text in texts if any(character.isalpha() for character in text)]
-        writing = self.files.writing_of(wordy, [owners[text] for text in wordy]) if wordy else None
-        if writing is None:
-            return None
-        hits = [text for text in texts if self.files.found(text, owners[text], writing)]
-        if not hits:
-            return None
-        # A path with an ending is no word that others use by accident; a bare word may be.
-        chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else 0.15
-        spelled = sum("." in text.rpartition("/")[2] or "/" in text or "\\" in text for text in hits) * 2 > len(hits)
-        chance = min(chance, 0.05) * 0.02 if spelled and not writing.suffix else 0.03 if spelled else chance
-        log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
-        return _Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled)
-
-    def _named(self, place: Place, texts: Sequence[str], without: frozenset[int], split: str = "") -> _Candidate | None:
-        own = self.by_place.get(place, -1)
-        asked = _Asked(Counter(map(shape_of, texts)), sum(self.whole.get(text, 0) for text in texts), len(texts))
-        hits: Counter[int] = Counter()
-        for text in texts:
-            numbers = self.index.get(text, ())
-            if text.isdecimal():
-                # What is no table of ids has numbers for other reasons.
-                numbers = [number for number in numbers if self.known[number].counted]
-            hits.update(number for number in numbers if number != own and number not in without)
-        best_first = hits.most_common(_MOST_COMPARED)
-        mine = set(_stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
-        scored = sorted(
-            (self._score(place, number, count, asked), number)
-            for number, count in best_first
-            if self.known[number].place.sort is not place.sort or not self._same_place(mine, number)
-        )
-        if not scored:
-            return None
-        targets, covered = self._targets([number for _, number in scored], texts)
-        names: Counter[str] = Counter()
-        for number in targets:
-            names.update(self.known[number].shapes)
-        density = max(self.known[number].density for number in targets)
-        chance = self.pool.chance(asked.shapes, asked.elsewhere(len(covered)), names, density)
-        log = min(0.0, tail(len(covered), len(texts), chance) + _log(len(targets) ** 2))
-        runner = next(
-            (number for _, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
-        )
-        other = self.known[runner].place if runner is not None else None
-        return _Candidate(
-            log,
-            frozenset(covered),
-            texts,
-            tuple(targets),
-            split=split,
-            runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
-        )
-
-    def _targets(self, order: Sequence[int], texts: Sequence[str]) -> tuple[list[int], set[str]]:
-        """The vocabularies that explain some texts, the best one first, and the texts that they explain."""
-        best = order[0]
-        covered = {text for text in texts if text in self.known[best].names}
-        general = self._general(best)
-        if general in order:
-            more = {text for text in texts if text in self.known[general].names}
-            if len(covered) < _AS_GOOD * len(more):
-                best, covered = general, more
-        targets = [best]
-        for number in order:
-            if len(covered) >= _ENOUGH * len(texts) or len(targets) > _FURTHER:
-                break
-            if number in targets or self._general(number) in targets:
-                continue
-            more = {text for text in texts if text in self.known[number].names} - covered
-            if len(more) >= max(2, len(texts) // 20):
-                targets.append(number)
-                covered |= more
-        return targets, covered
-
-    def _general(self, number: int) -> int:
-        """The vocabulary of records of all sorts, for one of a single sort; -1 where there is none."""
-        general = self.known[number].place.general
-        return -1 if general is None else self.by_place.get(general, -1)
-
-    def _score(self, place: Place, number: int, hits: int, asked: _Asked) -> float:
-        """The smaller, the likelier."""
-        vocabulary = self.known[number]
-        chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
-        log = tail(hits, asked.count, chance)
-        alike = _alike(place.word, vocabulary.place)
-        bonus = 1.5 * vocabulary.likeness + 1.5 * alike + 2.0 * (hits == asked.count)
-        return log - bonus + 3.0 * bool(vocabulary.place.when)
-
-    def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
-        """Whether the names of a vocabulary are the very texts that are looked up."""
-        sample = self.samples[number]
-        if sum(one in mine for one in sample) * 2 > len(sample):
-            return True
-        theirs = self.stands.setdefault(number, frozenset())
-        if not theirs:
-            theirs = self.stands[number] = frozenset(_stands(self.known[number].place))
-        few = list(itertools.islice(mine, _SAMPLE))
-        return sum(one in theirs for one in few) * 2 > len(few)
-
-    def _listed(self, place: Place, texts: Sequence[str], split: str, without: frozenset[int]) -> Iterator[_Candidate]:
-        """Where one text lists several: names, or files among other things."""
-        if sum(split in text for text in texts) * 5 < len(texts) or place.form not in ("value", "call"):
-            return
-        owners: dict[str, str] = {}
-        for text, path in zip(place.said.texts, place.said.paths, strict=True):
-            for part in text.split(split):
-                owners.setdefault(part.strip(), path)
-        parts = [part for part in owners if part][:_MOST_TEXTS]
-        named = self._named(place, parts, without, split)
-        if named is not None:
-            yield named
-        if split == " ":
-            return
-        endings = Counter(posixpath.splitext(part)[1] for part in parts)
-        known = frozenset(one for one in endings if _ENDING.fullmatch(one) and one.lower() in self.files.endings)
-        filed = [part for part in parts if posixpath.splitext(part)[1] in known]
-        files = self._files(filed, owners) if filed else None
-        if files is not None:
-            yield replace(files, split=split, endings=tuple(sorted(known)))
-
-    def _evidence(self, place: Place, found: _Candidate) -> Evidence:
+    def _evidence(self, place: Place, found: Candidate) -> Evidence:
         said, split = place.said, found.split
         met = whole = 0
         misfits: list[Misfit] = []
@@ -375,9 +207,9 @@ class _Matching:
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
         told = band_of(found.chance, share, len(found.hits), len(misfits), found.spelled)
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
-        alike = any(_alike(place.word, self.known[one].place) for one in found.targets)
+        called_so = any(alike(place.word, self.lookup.known[one].place) for one in found.targets)
         # Numbers are everywhere: only what is called alike makes ids of them.
-        band = "weak" if place.form == "function" or (counted and not alike) else told
+        band = "weak" if place.form == "function" or (counted and not called_so) else told
         return Evidence(
             met,
             whole,
@@ -388,79 +220,3 @@ class _Matching:
             tuple(misfits),
             found.runner_up,
         )
-
-
-@dataclass(frozen=True, slots=True)
-class _Candidate:
-    """What the texts at a place may be."""
-
-    chance: float
-    """The logarithm (base 10)."""
-    hits: frozenset[str]
-    texts: Sequence[str]
-    targets: tuple[int, ...] = ()
-    files: FileWriting | None = None
-    split: str = ""
-    runner_up: str = ""
-    spelled: bool = False
-    """Whether they are files that are written as such: with an ending, or a folder."""
-    endings: tuple[str, ...] = ()
-    """Of parts of texts: those with these endings are meant."""
-
-    @property
-    def share(self) -> float:
-        """How many of the texts are explained."""
-        return len(self.hits) / len(self.texts)
-
-    @property
-    def rank(self) -> tuple[bool, float]:
-        """What explains most texts comes first, then what is least likely by accident."""
-        return self.share < _EXPLAINED, self.chance + (0.0 if self.spelled or self.targets else _BARE)
-
-
-@dataclass(frozen=True, slots=True)
-class _Asked:
-    """Texts that are looked up together."""
-
-    shapes: Mapping[str, int]
-    known: int
-    """In how many vocabularies they are, in all."""
-    count: int
-
-    def elsewhere(self, hits: int) -> float:
-        """In how many vocabularies one is beside the one that is meant, on the average."""
-        return max(0, self.known - hits) / max(1, self.count)
-
-
-def _called(place: Place) -> str:
-    """A place in a word."""
-    word = place.word or place.around
-    return word if word and not word.isdecimal() else f"{word} in {place.sort.globs[0]}".removeprefix(" in ")
-
-
-def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
-    """A few of the texts at a place, by where they stand."""
-    said = place.said
-    step = max(1, len(said.texts) // _SAMPLE)
-    return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
-
-
-def _alike(word: str, place: Place) -> float:
-    """How much a word is like what others are called at a place: 3 where it is the same, 1 for a part of it."""
-    if place.form == "module" and word.lower() in _LOADING:
-        return 3.0
-    mine = word.lower().rstrip("s")
-    theirs = {one.lower().rstrip("s") for one in (place.around, place.word) if one}
-    if mine in theirs:
-        return 3.0
-    return float(len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2))
-
-
-def _stands(place: Place) -> Iterator[tuple[str, Where]]:
-    yield from zip(place.said.paths, place.said.wheres, strict=True)
-
-
-def _log(ways: float) -> float:
-    import math
-
-    return math.log10(ways)

@@ -1,0 +1,280 @@
+"""What the texts at one place may be: names of vocabularies, files, or lists of either."""
+
+from __future__ import annotations
+
+import itertools
+import math
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from hookset.learning.evidence import Pool, shape_of, tail
+from hookset.learning.filed import Files, FileWriting
+from hookset.learning.place import Place
+from hookset.learning.vocabulary import Vocabulary
+from hookset.model import Where
+
+__all__ = ["Candidate", "Lookup", "alike", "stands"]
+
+_MOST_TEXTS = 4_000
+"""Different texts of a place that are looked up."""
+_ENDING = re.compile(r"\.[A-Za-z][A-Za-z0-9]{0,7}")
+_SPLITS = (",", ";", "|", " ")
+"""What may stand between names where one text lists several."""
+_FURTHER = 4
+"""Places beside the best one that may define names of the same kind."""
+_ENOUGH = 0.97
+"""Of the texts: where so many are explained, nothing further is looked for."""
+_AS_GOOD = 0.995
+"""Of what records of all sorts explain: what those of one sort must, to be what is meant."""
+_LOADING = frozenset(("require", "import", "include", "load", "dofile", "use", "from", "module"))
+"""What scripts are asked for by, in many languages."""
+_MOST_COMPARED = 24
+"""Vocabularies that the texts at one place are compared with."""
+_BARE = 4.0
+"""By how much less likely files are that are named without their ending: other names are often the same."""
+_EXPLAINED = 0.75
+_SAMPLE = 8
+_PLAIN_ENOUGH = -6.0
+"""The logarithm of a chance that is so small that nothing else need be tried."""
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """What the texts at a place may be."""
+
+    chance: float
+    """The logarithm (base 10)."""
+    hits: frozenset[str]
+    texts: Sequence[str]
+    targets: tuple[int, ...] = ()
+    files: FileWriting | None = None
+    split: str = ""
+    runner_up: str = ""
+    spelled: bool = False
+    """Whether they are files that are written as such: with an ending, or a folder."""
+    endings: tuple[str, ...] = ()
+    """Of parts of texts: those with these endings are meant."""
+
+    @property
+    def share(self) -> float:
+        """How many of the texts are explained."""
+        return len(self.hits) / len(self.texts)
+
+    @property
+    def rank(self) -> tuple[bool, float]:
+        """What explains most texts comes first, then what is least likely by accident."""
+        return self.share < _EXPLAINED, self.chance + (0.0 if self.spelled or self.targets else _BARE)
+
+
+class Lookup:
+    """The vocabularies and files of a map, by the texts that name them."""
+
+    def __init__(self, places: Sequence[Place], known: Sequence[Vocabulary], files: Files) -> None:
+        self.known, self.files = known, files
+        self.pool = Pool.of(
+            (text for place in places for text in place.counts), sum(one.place.general is None for one in known)
+        )
+        self.index: dict[str, list[int]] = {}
+        self.whole: dict[str, int] = {}
+        for number, vocabulary in enumerate(known):
+            for name in vocabulary.names:
+                self.index.setdefault(name, []).append(number)
+                if vocabulary.place.general is None:
+                    self.whole[name] = self.whole.get(name, 0) + 1
+        self.samples = [_sample(one.place) for one in known]
+        self.stands: dict[int, frozenset[tuple[str, Where]]] = {}
+        self.by_place = {one.place: number for number, one in enumerate(known)}
+
+    def number(self, place: Place) -> int:
+        """The number of the vocabulary that a place is; -1 for one that defines nothing."""
+        return self.by_place.get(place, -1)
+
+    def best(self, place: Place, without: frozenset[int]) -> Candidate | None:
+        """What the texts at a place most likely are, looked up in all vocabularies but `without`; None where nothing
+        speaks for anything."""
+        texts = [text for text in place.counts if len(text) <= 200][:_MOST_TEXTS]
+        if not texts:
+            return None
+        found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
+        if not any(one.chance <= _PLAIN_ENOUGH and one.share >= _EXPLAINED for one in found):
+            found += (one for split in _SPLITS for one in self._listed(place, texts, split, without))
+        return min(found, key=lambda one: one.rank, default=None)
+
+    def _filed(self, place: Place, texts: Sequence[str]) -> Candidate | None:
+        if place.form not in ("value", "call", "key", "name"):
+            return None
+        owners: dict[str, str] = {}
+        for text, path in zip(place.said.texts, place.said.paths, strict=True):
+            owners.setdefault(text, path)
+        return self._files(texts, owners)
+
+    def _files(self, texts: Sequence[str], owners: Mapping[str, str]) -> Candidate | None:
+        """The files that texts are; `owners` are the files that say each of them."""
+        wordy = [text for text in texts if any(character.isalpha() for character in text)]
+        writing = self.files.writing_of(wordy, [owners[text] for text in wordy]) if wordy else None
+        if writing is None:
+            return None
+        hits = [text for text in texts if self.files.found(text, owners[text], writing)]
+        if not hits:
+            return None
+        # A path with an ending is no word that others use by accident; a bare word may be.
+        chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else 0.15
+        spelled = sum("." in text.rpartition("/")[2] or "/" in text or "\\" in text for text in hits) * 2 > len(hits)
+        chance = min(chance, 0.05) * 0.02 if spelled and not writing.suffix else 0.03 if spelled else chance
+        log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
+        return Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled)
+
+    def _named(self, place: Place, texts: Sequence[str], without: frozenset[int], split: str = "") -> Candidate | None:
+        own = self.number(place)
+        asked = _Asked(Counter(map(shape_of, texts)), sum(self.whole.get(text, 0) for text in texts), len(texts))
+        hits: Counter[int] = Counter()
+        for text in texts:
+            numbers = self.index.get(text, ())
+            if text.isdecimal():
+                # What is no table of ids has numbers for other reasons.
+                numbers = [number for number in numbers if self.known[number].counted]
+            hits.update(number for number in numbers if number != own and number not in without)
+        best_first = hits.most_common(_MOST_COMPARED)
+        mine = set(stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
+        scored = sorted(
+            (self._score(place, number, count, asked), number)
+            for number, count in best_first
+            if self.known[number].place.sort is not place.sort or not self._same_place(mine, number)
+        )
+        if not scored:
+            return None
+        targets, covered = self._targets([number for _, number in scored], texts)
+        names: Counter[str] = Counter()
+        for number in targets:
+            names.update(self.known[number].shapes)
+        density = max(self.known[number].density for number in targets)
+        chance = self.pool.chance(asked.shapes, asked.elsewhere(len(covered)), names, density)
+        log = min(0.0, tail(len(covered), len(texts), chance) + _log(len(targets) ** 2))
+        runner = next(
+            (number for _, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
+        )
+        other = self.known[runner].place if runner is not None else None
+        return Candidate(
+            log,
+            frozenset(covered),
+            texts,
+            tuple(targets),
+            split=split,
+            runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
+        )
+
+    def _targets(self, order: Sequence[int], texts: Sequence[str]) -> tuple[list[int], set[str]]:
+        """The vocabularies that explain some texts, the best one first, and the texts that they explain."""
+        best = order[0]
+        covered = {text for text in texts if text in self.known[best].names}
+        general = self._general(best)
+        if general in order:
+            more = {text for text in texts if text in self.known[general].names}
+            if len(covered) < _AS_GOOD * len(more):
+                best, covered = general, more
+        targets = [best]
+        for number in order:
+            if len(covered) >= _ENOUGH * len(texts) or len(targets) > _FURTHER:
+                break
+            if number in targets or self._general(number) in targets:
+                continue
+            more = {text for text in texts if text in self.known[number].names} - covered
+            if len(more) >= max(2, len(texts) // 20):
+                targets.append(number)
+                covered |= more
+        return targets, covered
+
+    def _general(self, number: int) -> int:
+        """The vocabulary of records of all sorts, for one of a single sort; -1 where there is none."""
+        general = self.known[number].place.general
+        return -1 if general is None else self.number(general)
+
+    def _score(self, place: Place, number: int, hits: int, asked: _Asked) -> float:
+        """The smaller, the likelier."""
+        vocabulary = self.known[number]
+        chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
+        log = tail(hits, asked.count, chance)
+        bonus = 1.5 * vocabulary.likeness + 1.5 * alike(place.word, vocabulary.place) + 2.0 * (hits == asked.count)
+        return log - bonus + 3.0 * bool(vocabulary.place.when)
+
+    def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
+        """Whether the names of a vocabulary are the very texts that are looked up."""
+        sample = self.samples[number]
+        if sum(one in mine for one in sample) * 2 > len(sample):
+            return True
+        theirs = self.stands.setdefault(number, frozenset())
+        if not theirs:
+            theirs = self.stands[number] = frozenset(stands(self.known[number].place))
+        few = list(itertools.islice(mine, _SAMPLE))
+        return sum(one in theirs for one in few) * 2 > len(few)
+
+    def _listed(self, place: Place, texts: Sequence[str], split: str, without: frozenset[int]) -> Iterator[Candidate]:
+        """Where one text lists several: names, or files among other things."""
+        if sum(split in text for text in texts) * 5 < len(texts) or place.form not in ("value", "call"):
+            return
+        owners: dict[str, str] = {}
+        for text, path in zip(place.said.texts, place.said.paths, strict=True):
+            for part in text.split(split):
+                owners.setdefault(part.strip(), path)
+        parts = [part for part in owners if part][:_MOST_TEXTS]
+        named = self._named(place, parts, without, split)
+        if named is not None:
+            yield named
+        if split == " ":
+            return
+        endings = Counter(posixpath.splitext(part)[1] for part in parts)
+        known = frozenset(one for one in endings if _ENDING.fullmatch(one) and one.lower() in self.files.endings)
+        filed = [part for part in parts if posixpath.splitext(part)[1] in known]
+        files = self._files(filed, owners) if filed else None
+        if files is not None:
+            yield replace(files, split=split, endings=tuple(sorted(known)))
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """Texts that are looked up together."""
+
+    shapes: Mapping[str, int]
+    known: int
+    """In how many vocabularies they are, in all."""
+    count: int
+
+    def elsewhere(self, hits: int) -> float:
+        """In how many vocabularies one is beside the one that is meant, on the average."""
+        return max(0, self.known - hits) / max(1, self.count)
+
+
+def _called(place: Place) -> str:
+    """A place in a word."""
+    word = place.word or place.around
+    return word if word and not word.isdecimal() else f"{word} in {place.sort.globs[0]}".removeprefix(" in ")
+
+
+def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
+    """A few of the texts at a place, by where they stand."""
+    said = place.said
+    step = max(1, len(said.texts) // _SAMPLE)
+    return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
+
+
+def alike(word: str, place: Place) -> float:
+    """How much a word is like what others are called at a place: 3 where it is the same, 1 for a part of it."""
+    if place.form == "module" and word.lower() in _LOADING:
+        return 3.0
+    mine = word.lower().rstrip("s")
+    theirs = {one.lower().rstrip("s") for one in (place.around, place.word) if one}
+    if mine in theirs:
+        return 3.0
+    return float(len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2))
+
+
+def stands(place: Place) -> Iterator[tuple[str, Where]]:
+    """Where each text of a place stands: path and place."""
+    yield from zip(place.said.paths, place.said.wheres, strict=True)
+
+
+def _log(ways: float) -> float:
+    return math.log10(ways)
