@@ -226,6 +226,11 @@ def test_what_is_not_looked_into_is_told(tmp_path: Path) -> None:
         "f(" * 5000,
         "a_" * 20_000 + "!\n",
         '"' * 9999,
+        "a." * 100_000 + "\n",
+        "a" + " " * 200_000 + "\n[b]\n",
+        "a:" * 15_000 + "(\n" + 'f("x")\n' * 9,
+        "f(" + "x," * 50_000 + "\n",
+        'key "a" ' * 30_000,
     ],
 )
 def test_what_is_made_to_keep_a_reader_busy_does_not(text: str, tmp_path: Path) -> None:

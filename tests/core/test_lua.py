@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.formats import Body, NoSeat, WrongBody
+from hookset.formats import Body, NoSeat, Unreadable, WrongBody
 from hookset.formats.document import Preparable
 from tests.core.test_formats import done, opened, put
 
@@ -211,3 +211,8 @@ def test_any_function_takes_a_call(statements: list[str], newline: str, at: str)
     after = done("lua", string, START | {"at": at}, Body(text="b()"))
     assert called(after.replace("b()", 'f("here")')) == [("here", False)]
     assert opened("lua", after).problems == ()
+
+
+def test_what_keeps_the_grammar_busy_is_not_read() -> None:
+    with pytest.raises(Unreadable, match="too long"):
+        opened("lua", "a:" * 15_000 + "(\n")

@@ -32,12 +32,14 @@ _BY_ENDING = {
     "po": (".po", ".pot"),
 }
 _KNOWN = {ending: form for form, endings in _BY_ENDING.items() for ending in endings}
+_SEEN = 400
+"""Characters of a line that are looked at to find out in which form it is written."""
 _LOOSE = ("ini", "csv")
 """Formats whose endings are used for other things as well."""
 _COMMENTS = ("//", "#", "--", ";", "%", "'")
-_CALL = re.compile(r"\b[A-Za-z_]\w*(?:[.:]\w+)*[ \t]*\(")
-_SECTION = re.compile(r"^[ \t]*\[[^\]\r\n]+\][ \t]*\r?$", re.M)
-_PAIR = re.compile(r"^[ \t]*[\w.\- ]+[ \t]*[=:][ \t]*\S", re.M)
+_CALL = re.compile(r"\b[A-Za-z_][\w.:]{0,80}[ \t]*\(")
+_SECTION = re.compile(r"[ \t]*\[[^\]\r\n]+\][ \t]*$")
+_PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
 _PAIRS = re.compile(r"\b\w+[ \t]+(?:\"[^\"]*\"|\d[\w.]*)[ \t]+[A-Za-z_]\w*[ \t]+(?:\"|\d)")
 """Several keys with a value each in one line."""
@@ -106,7 +108,8 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield Dialect("xml", {}, xml_head)
     if first in ("{", "["):
         yield from _of_format("json", texts)
-    lines = [line for text in texts for line in text.splitlines() if line.strip()]
+    # A line of any length is told by how it begins.
+    lines = [line[:_SEEN] for text in texts for line in text.splitlines() if line.strip()]
     if not lines or _prosaic(lines):
         return
     calls = sum(1 for line in lines if _CALL.search(line)) / len(lines)
@@ -116,9 +119,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))
         yield _script(marks)
         return
-    if any(_SECTION.search(text) for text in texts) and sum(len(_PAIR.findall(text)) for text in texts) * 2 > len(
-        lines
-    ):
+    if any(map(_SECTION.match, lines)) and sum(1 for line in lines if _PAIR.match(line)) * 2 > len(lines):
         yield _ini(texts)
     if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
         yield from _blocks(lines, marks)

@@ -9,6 +9,7 @@ import itertools
 import math
 import os
 import re
+import time
 from abc import ABC, abstractmethod
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
@@ -19,13 +20,18 @@ from tree_sitter import Language, Node, Parser, QueryCursor
 
 from hookset.formats._script.bindings import Bindings, Piece
 from hookset.formats._script.queries import Captured, captures, check, query
-from hookset.formats.base import ARGUMENT, PLACED
+from hookset.formats.base import ARGUMENT, PLACED, Unreadable
 from hookset.trees import Text
 
 __all__ = ["DEPTH", "Function", "Script", "starred"]
 
 _WAYS = 128
 """Texts that a chain of choices may come to."""
+_QUICK = 8 << 10
+"""Bytes that are parsed in no time, whatever they are."""
+_CHUNK = 1 << 20
+_LONGEST, _SLOWEST = 2.0, 100_000
+"""Seconds that a file may take, and one more for so many bytes: what is written in the language takes a fiftieth."""
 DEPTH = 8
 """How many constants of constants are followed."""
 
@@ -173,7 +179,21 @@ class Script(ABC):
 
     @cached_property
     def root(self) -> Node:
-        return Parser(self.LANGUAGE).parse(self.text.utf8).root_node
+        """Raises Unreadable for what would keep the grammar busy for minutes: it looks for a way on after every
+        mistake, in time that can grow with the square of a line."""
+        data, parser = self.text.utf8, Parser(self.LANGUAGE)
+        if len(data) <= _QUICK:
+            return parser.parse(data).root_node
+        end = time.thread_time() + _LONGEST + len(data) / _SLOWEST
+        try:
+            return parser.parse(
+                lambda offset, _: data[offset : offset + _CHUNK],
+                progress_callback=lambda _offset, _mistaken: time.thread_time() > end,
+            ).root_node
+        except ValueError:
+            if time.thread_time() <= end:
+                raise
+            raise Unreadable(f"takes too long to parse as {self.TITLE}: it is hardly written in that", 0) from None
 
     def string_of(self, node: Node) -> str:
         return self.text.utf8[node.start_byte : node.end_byte].decode("utf-8", "replace")

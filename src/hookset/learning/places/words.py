@@ -15,9 +15,9 @@ __all__ = ["word_places"]
 _QUOTED = r"\"(?P<value>[^\"\r\n]*)\""
 _SIMPLE = r"(?:[^(),\"\r\n]|\"[^\"\r\n]*\")*"
 """An argument without calls in it."""
-_CALL = re.compile(rf"(?P<name>\b[A-Za-z_][\w.:]*)[ \t]*\((?P<args>{_SIMPLE}(?:,{_SIMPLE}){{0,7}})")
+_CALL = re.compile(rf"(?P<name>\b[A-Za-z_][\w.:]{{0,80}})[ \t]*\((?P<args>{_SIMPLE}(?:,{_SIMPLE}){{0,7}})")
 _ARGUMENT = re.compile(rf"{_SIMPLE}")
-_SET = re.compile(rf"\b(?P<name>[A-Za-z_][\w.]*)[ \t]*(?P<mark>:?=|:)[ \t]*{_QUOTED}")
+_SET = re.compile(rf"\b(?P<name>[A-Za-z_][\w.]{{0,80}})[ \t]*(?P<mark>:?=|:)[ \t]*{_QUOTED}")
 _SAID = re.compile(rf"\b(?P<name>[A-Za-z_]\w*)[ \t]+{_QUOTED}")
 _BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*(?P<end>[;({]?)", re.M)
 _LEAST = 2
