@@ -33,9 +33,9 @@ from hookset.cli.learning import base_trees
 from hookset.config.layouts import Layout, named_layout
 from hookset.config.layouts.load import load_layout
 from hookset.learning import Learned, learned
+from hookset.model import Where
 from hookset.project import Stock, open_project
 from hookset.symbols import Analysis, analyse
-from hookset.symbols.locate import spots
 from hookset.trees import FolderTree, Tree
 
 ROOT = Path(__file__).parent.parent
@@ -46,17 +46,17 @@ FIRST = {
     "demo: kiln": ("0 of 3", "0 of 5", "0 of 1"),
     "demo: old-quay": ("4 of 17", "23 of 48", "1 of 1"),
     "demo: shore": ("3 of 7", "12 of 32", "1 of 1"),
+    "docs: salt-fen": ("7 of 28", "58 of 829", "4 of 8"),
     "foreign: cinder": ("12 of 53", "168 of 1,496", "9 of 11"),
     "foreign: harrow": ("6 of 7", "12,755 of 12,756", "3 of 3"),
     "open game: boswars": ("12 of 24", "722 of 39,345", "11 of 28"),
     "open game: cataclysm": ("0 of 47", "0 of 86,621", "0 of 1"),
     "open game: flare": ("10 of 21", "1,325 of 4,861", "16 of 48"),
-    "open game: enigma": ("0 of 5", "0 of 4,188", "0 of 19"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 HOOKSET = (sys.executable, "-m", "hookset")
-Place = tuple[str, int, int]
-"""(path, line, column)"""
+Place = tuple[str, Where]
+"""Path, and where in the file: formats say alike where a value stands."""
 
 
 @dataclass(frozen=True)
@@ -88,7 +88,7 @@ class Result:
 
 def seen(analysis: Analysis) -> list[Seen]:
     """Rule by rule: where its references stand, and where that is defined."""
-    web, by_rule = analysis.web, dict[tuple[int, int], list[tuple[str, object, str, str]]]()
+    web, by_rule = analysis.web, dict[tuple[int, int], list[tuple[str, Where, str, str]]]()
     for file in web.files:
         blocks = iter(file.referred)
         for number, _, referred in file.by_rule:
@@ -101,16 +101,12 @@ def seen(analysis: Analysis) -> list[Seen]:
                         by_rule.setdefault((number, part), []).append((file.path, block.where(row), block.kind, name))
                         for other in block.others.get(row, ()):
                             by_rule[number, part].append((file.path, block.where(row), block.kind, other))
-    wanted = {(path, where) for rows in by_rule.values() for path, where, _, _ in rows}
-    places = spots(web.tree, web.layout, wanted)  # type: ignore[arg-type]
     found = []
     for (number, part), rows in sorted(by_rule.items()):
         meant: dict[Place, frozenset[str]] = {}
         for path, where, kind, name in rows:
-            spot = places[path, where]  # type: ignore[index]
             defined = frozenset(one.path for one in analysis.index.get(kind, name))
-            key = (path, spot.line, spot.column)
-            meant[key] = meant.get(key, frozenset()) | defined
+            meant[path, where] = meant.get((path, where), frozenset()) | defined
         rule = web.layout.reads[number - 1]
         refer = rule.refers[part]
         asked = {k: v for k, v in msgspec.to_builtins(refer.selector).items() if v not in (None, False, "", {}, 1)}
@@ -197,7 +193,7 @@ def materials(folder: Path, packages: Path, foreign: Path) -> Iterator[Material]
             layout = named_layout(f"{name}.toml", foreign / name / "ours")
             base = foreign / name / "base"
             yield Material(f"foreign: {name}", foreign / name / "map", layout, base if base.is_dir() else None)
-    for game in GAMES:
+    for game in (one for one in GAMES if one.name != "enigma"):
         root = laid_out(game, packages, folder)
         yield Material(f"open game: {game.name}", root, open_project(root).layout)
 
@@ -236,6 +232,8 @@ that people wrote for the same maps. A rule of the hand-written layout is *found
 seen at the same place and mean the same there; a reference is *met* if it is. A learned rule is *confirmed* if the
 hand-written layout has it as well. What is not confirmed is not therefore wrong: hand-written layouts of large games
 have only a part of what there is. *First* are the figures of the first run on a material, before anything was mended.
+A fourth game, enigma, is not compared yet: the layout that is learned of it takes minutes to run. Its first figures
+were 0 of 5, 0 of 4,188 and 0 of 19.
 
 | material | rules found | first | references met | first | sure rules confirmed | first | likely ones | CPU |
 |---|---|---|---|---|---|---|---|---|

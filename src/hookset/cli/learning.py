@@ -47,6 +47,7 @@ def learn_layout(run: Run, asked: Asked) -> None:
     from hookset.learning import learned
     from hookset.reports.learned import learned_data
     from hookset.reports.text.learned import learned_text
+    from hookset.reports.text.style import plural
 
     place = asked.place.resolve()
     name = _name(place)
@@ -73,7 +74,7 @@ def learn_layout(run: Run, asked: Asked) -> None:
             "no rule is found here",
             where=str(place),
             details=tuple(
-                f"{one.files:,} files {one.ending or 'without an ending'}: {one.why}" for one in found.unread
+                f"{plural(one.files, 'file')} {one.ending or 'without an ending'}: {one.why}" for one in found.unread
             ),
             why=f"of {len(tree.paths()):,} files {found.read:,} were read; nowhere are texts the names of other things",
             remedy="name the folder that has all of a map in it, and the base game's with --base; or begin by hand: "
