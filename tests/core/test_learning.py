@@ -207,6 +207,13 @@ def test_patterns_mean_the_files_and_no_others(paths: set[str], data: st.DataObj
     assert {path for path in paths if any(glob.matches(path) for glob in found)} == mine
 
 
+def test_sorts_that_lie_mixed_are_one(tmp_path: Path) -> None:
+    lot = random.Random(3)
+    files = {f"x/{number}.xml": f"<{lot.choice(('Gate', 'Quay'))}/>" for number in range(80)}
+    (sort,) = material_of(written(tmp_path / "x", files)).sorts
+    assert (len(sort.paths), sort.globs) == (80, ("**/*.xml",))
+
+
 def test_what_is_not_looked_into_is_told(tmp_path: Path) -> None:
     tree = written(tmp_path / "x", {"a.xml": "<A"})
     (tmp_path / "x/b.dat").write_bytes(bytes(range(256)) * 20)

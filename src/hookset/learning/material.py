@@ -23,6 +23,8 @@ _LARGEST = 8 << 20
 """Bytes of a file that is looked into: what is larger is data that programs wrote."""
 _MOST_BYTES = 256 << 20
 _MOST_FILES = 20_000
+_MOST_GLOBS = 12
+"""Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
@@ -176,11 +178,27 @@ def _by_head(dialect: Dialect, documents: Mapping[str, tuple[Document, str]]) ->
 
 
 def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
+    """Each sort with its patterns. Those that lie mixed with others of their form are one sort with them: no layout
+    should name hundreds of files one by one."""
+    mixed: dict[tuple[str, str], list[Sort]] = {}
     for sort in sorts:
-        mine = frozenset(sort.documents)
-        endings = {posixpath.splitext(path)[1] for path in mine}
-        others = [path for path in paths if path not in mine and posixpath.splitext(path)[1] in endings]
-        yield replace(sort, globs=globs_for(sorted(mine), others))
+        known = _known(sort, paths)
+        if len(known.globs) <= _MOST_GLOBS:
+            yield known
+        else:
+            mixed.setdefault((sort.format, repr(sorted(sort.options.items()))), []).append(sort)
+    for alike in mixed.values():
+        documents = {path: document for sort in alike for path, document in sort.documents.items()}
+        encodings = max((sort.encodings for sort in alike), key=len)
+        yield _known(Sort(alike[0].format, alike[0].options, documents, encodings=encodings), paths)
+
+
+def _known(sort: Sort, paths: Sequence[str]) -> Sort:
+    """The sort with its patterns."""
+    mine = frozenset(sort.documents)
+    endings = {posixpath.splitext(path)[1] for path in mine}
+    others = [path for path in paths if path not in mine and posixpath.splitext(path)[1] in endings]
+    return replace(sort, globs=globs_for(sorted(mine), others))
 
 
 def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
