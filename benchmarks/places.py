@@ -101,8 +101,8 @@ def main(things: int) -> None:
         f"Written by `python benchmarks/places.py` on {platform.machine()}, Python {platform.python_version()}: a",
         f"scene of {things:,} things in XML. The yardstick is a check of the same map, nothing remembered, by a layout",
         f"that says nothing of places: {yardstick.cpu:.2f} s of CPU, {yardstick.memory:.0f} MB. A change is planned,",
-        "judged before and after, written and read back. `where` does little else than read all things: the last",
-        "column is beside twice of that. Of three runs the quickest counts.\n",
+        "judged, written and read back; how the map was judged before is known. `where` does little else than read",
+        "all things: the last column is beside twice of that. Of three runs the quickest counts.\n",
         "| what | CPU | ratio | memory | beside reading twice |\n|---|---|---|---|---|",
         *(
             f"| {title} | {one.cpu:.2f} s | {one.cpu / yardstick.cpu:.1f} | {one.memory:.0f} MB "
