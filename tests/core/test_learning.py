@@ -102,6 +102,15 @@ def test_numbers_that_meet_by_accident_are_no_rule(tmp_path: Path) -> None:
     assert learned(tree, "x").guesses == ()
 
 
+def test_numbers_are_ids_only_where_they_are_called_so(tmp_path: Path) -> None:
+    ids = sorted(LOT.sample(range(1, 400), 150))
+    items = "".join(f'<item id="{one}"/>' for one in ids)
+    uses = "".join(f'<need item="{LOT.choice(ids)}"/><spot far="{LOT.choice(ids)}"/>' for _ in range(120))
+    marks = "".join(f'<mark n="{LOT.randrange(90_000)}"/>' for _ in range(500))
+    found = learned(written(tmp_path / "x", {"items.xml": f"<Items>{items}{uses}{marks}</Items>"}), "x")
+    assert set(rules(found)) == {"at=//need/@item"}
+
+
 def test_names_of_the_base_game_are_known_with_it(tmp_path: Path) -> None:
     uses = "".join(f'<Use model="{LOT.choice(TREES)}"/>' for _ in range(40))
     tree = written(tmp_path / "map", {"scene.xml": f"<Scene>{uses}</Scene>"})
