@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shlex
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -92,7 +93,14 @@ def learn_layout(run: Run, asked: Asked) -> None:
     if asked.as_json:
         run.show_json("layout learn", True, learned_data(found, files, checked))
     else:
-        run.print(learned_text(found, files, checked, asked.whole))
+        words = (
+            "hookset",
+            "start",
+            *((str(asked.place),) if asked.place != run.folder else ()),
+            "--layout",
+            str(target),
+        )
+        run.print(learned_text(found, files, checked, asked.whole, shlex.join(words)))
 
 
 def _tree(place: Path) -> Tree:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -225,11 +225,7 @@ def _value(value: Any) -> str:
             for key, one in value.items()
         )
         return "{ " + ", ".join(pairs) + " }"
-    return "[" + ", ".join(_value(one) for one in _each(value)) + "]"
-
-
-def _each(value: Iterable[Any]) -> Iterable[Any]:
-    return value
+    return "[" + ", ".join(map(_value, value)) + "]"
 
 
 def _short(text: str) -> str:

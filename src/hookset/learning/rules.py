@@ -78,11 +78,6 @@ class Rules:
     beyond: tuple[str, ...] = ()
     """Paths of files that the map may count on and has not itself."""
 
-    @property
-    def defined(self) -> tuple[Vocabulary, ...]:
-        """The vocabularies that something refers to, in the order of files."""
-        return tuple(dict.fromkeys(target for guess in self.guesses for target in guess.targets))
-
 
 def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
     """What the files of a map say of how they hang together. `further` are what the map may count on, such as the base

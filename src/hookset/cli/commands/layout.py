@@ -117,12 +117,13 @@ def learn(
 ) -> None:
     """Read a map that no layout fits, and find out where its files name what stands in others. Each rule is shown with
     what speaks for it: in how many places it holds, and where it does not. Rules that are only likely warn; those for
-    which too little speaks stand in the layout as comments. Only the layout file is written.
+    which too little speaks stand in the layout as comments. What is written is the layout file, and with --base, beside
+    it, a list of the names that only the base game has.
 
     \b
     Examples, in the demo's folder:
         hookset layout learn brackwater
-        hookset layout learn brackwater --to ours.toml --drop 9 --call play-sound=object
+        hookset layout learn brackwater --to ours.toml --drop 9 --call text=words
     """
     learn_layout(run, Asked(folder or run.folder, base, target, drop, called, whole, as_json))
 

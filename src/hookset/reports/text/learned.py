@@ -27,9 +27,9 @@ _BANDS = {"sure": "ok", "likely": "warning"}
 __all__ = ["learned_text"]
 
 
-def learned_text(learned: Learned, files: tuple[str, str], checked: Summary, whole: bool) -> RenderableType:
+def learned_text(learned: Learned, files: tuple[str, str], checked: Summary, whole: bool, start: str) -> RenderableType:
     """The rules by band, each with what speaks for it and what does not fit; `whole` shows all of them. `files` are the
-    layout and the stock that were written."""
+    layout and the stock that were written, `start` is the command that begins with them."""
     file, stock = files
     kind_of = {vocabulary: kind.name for kind in learned.kinds for vocabulary in kind.vocabularies}
     sure = sum(guess.evidence.band == "sure" for guess in learned.guesses)
@@ -49,7 +49,7 @@ def learned_text(learned: Learned, files: tuple[str, str], checked: Summary, who
         section("unread", columns(list(_unread(learned)), indent=0)) if learned.material.unread else None,
         section("misfits", _findings(checked)),
         section("written", Text(f"{file}, {stock}" if stock else file, style="name")),
-        section("next", Text(f"look through it, then: hookset start --layout {file}")),
+        section("next", Text(f"look through it, then: {start}")),
     )
 
 
