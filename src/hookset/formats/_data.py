@@ -7,6 +7,7 @@ import re
 from abc import abstractmethod
 from collections.abc import Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
+from functools import cached_property
 from typing import Any, ClassVar, Literal, TypeGuard
 
 import msgspec
@@ -28,7 +29,7 @@ from hookset.formats.base import (
     Value,
     WrongBody,
 )
-from hookset.formats.datapath import checked, find, has_words, leaves
+from hookset.formats.datapath import Walked, checked, find, has_words, leaves
 from hookset.formats.document import HasParts, HasRows, HasWording, Restorable
 from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
@@ -94,17 +95,21 @@ def as_text(value: Any) -> str | None:
 
 def select(data: Any, selector: DataSelector) -> Iterator[Value]:
     """The values that the selector names."""
+    return _selected(Walked(data), selector)
+
+
+def _selected(data: Walked, selector: DataSelector) -> Iterator[Value]:
     if selector.at is not None:
-        for where, value in find(selector.at, data):
+        for where, value in data.find(selector.at):
             if (text := as_text(value)) is not None:
                 yield Value(text, where)
     elif selector.keys is not None:
-        for where, value in find(selector.keys, data):
+        for where, value in data.find(selector.keys):
             if isinstance(value, dict):
                 for key in value:
                     yield Value(key, f"{where}/{key.replace('~', '~0').replace('/', '~1')}")
     elif selector.leaves is not None:
-        for where, value in find(selector.leaves, data):
+        for where, value in data.find(selector.leaves):
             for name, at, _ in leaves(where, value):
                 yield Value(name, at)
 
@@ -184,21 +189,26 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
     MAKES: ClassVar[bool]
     """Whether a list or an object that is not there yet can be made for the entry."""
 
+    @cached_property
+    def walked(self) -> Walked:
+        """The data, which many rules ask for much the same."""
+        return Walked(self.data)
+
     def select(self, selector: DataSelector) -> Iterator[Value]:
         """A key that an object has twice is there twice, though reading keeps the last one only."""
         if selector.at is not None:
-            yield from select(self.data, selector)
+            yield from _selected(self.walked, selector)
             return
-        values = list(select(self.data, selector))
+        values = list(_selected(self.walked, selector))
         yield from values
-        for again in self.repeated():
+        for again in self.repeated if values else ():
             yield from (v for v in values if v.where == again or str(v.where).startswith(f"{again}/"))
 
     def places(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
         if selector.at is None:
             yield from super().places(selector)
             return
-        for where, value in find(selector.at, self.data):
+        for where, value in self.walked.find(selector.at):
             if value is None or isinstance(value, str | int | float):
                 yield where, value
 
@@ -210,6 +220,7 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
         """The ways to write a value where `old` stands, which has its quotes."""
         raise NotImplementedError
 
+    @cached_property
     def repeated(self) -> list[str]:
         """JSON Pointers of keys that an object has once more, each as often as it has; none in formats in which that
         is a mistake that the parser tells."""
@@ -218,15 +229,27 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
     def rows(self, selector: DataSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the plain values of the objects around it, the closest before those further out; a key with those of
         its own object, too."""
-        around: dict[str, Mapping[str, str]] = {}
-        for value in self.select(selector):
-            at = str(value.where)
-            yield value, self._around(at if selector.at is None else at.rpartition("/")[0], around)
+        if selector not in self._known_rows:
+            rows = ((value, str(value.where)) for value in self.select(selector))
+            self._known_rows[selector] = [
+                (value, self._beside(at if selector.at is None else at.rpartition("/")[0])) for value, at in rows
+            ]
+        yield from self._known_rows[selector]
 
-    def _around(self, at: str, known: dict[str, Mapping[str, str]]) -> Mapping[str, str]:
+    @cached_property
+    def _known_rows(self) -> dict[DataSelector, list[tuple[Value, Mapping[str, str]]]]:
+        """Many rules ask for the same values, each of those beside which something else stands."""
+        return {}
+
+    @cached_property
+    def _known_beside(self) -> dict[str, Mapping[str, str]]:
+        return {}
+
+    def _beside(self, at: str) -> Mapping[str, str]:
         """The plain values of what stands at an address and of all that is around it."""
+        known = self._known_beside
         if at not in known:
-            outer = self._around(at.rpartition("/")[0], known) if at else {}
+            outer = self._beside(at.rpartition("/")[0]) if at else {}
             inside = get(self.data, at)
             pairs = inside.items() if isinstance(inside, dict) else ()
             own = {key: text for key, one in pairs if (text := _beside(one)) is not None}
@@ -239,13 +262,13 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
 
     def records(self, selector: DataSelector) -> Iterator[tuple[Where, Any]]:
         if selector.at is not None:
-            yield from find(selector.at, self.data)
+            yield from self.walked.find(selector.at)
 
     def parts(self, selector: DataSelector, ways: Sequence[str]) -> Iterator[Parts]:
         if selector.at is None:
             return
         steps = [tuple(way.split("/")) for way in ways]
-        found = [(where, record) for where, record in find(selector.at, self.data) if isinstance(record, dict)]
+        found = [(where, record) for where, record in self.walked.find(selector.at) if isinstance(record, dict)]
         known = {where for where, _ in found}
         for where, record in found:
             parts = tuple(_part(where, record, way) for way in steps)

@@ -170,6 +170,8 @@ Placement = Edits | AlreadyThere | Clash | WrongBody | NoSeat
 def columns_of(values: Iterable[Value]) -> Columns:
     """Values as columns."""
     rows = list(values)
+    if not rows:
+        return Columns([], [], [])
     patterns = [row for row, value in enumerate(rows) if value.pattern]
     return Columns([value.text for value in rows], [value.where for value in rows], patterns)
 

@@ -1,7 +1,8 @@
 """Addresses in JSON-like data: JSONPath (RFC 9535) to ask, JSON Pointer (RFC 6901) to say where.
 
-Nearly all layouts ask only for names, indexes and wildcards, and ask it of scenes with hundreds of
-thousands of nodes. Those are walked directly; anything else goes to the library.
+Nearly all layouts ask only for names, indexes, wildcards and names at any depth, and ask it of scenes with hundreds of
+thousands of nodes, or of thousands of files by hundreds of rules. Those are walked directly, each way that several
+paths begin with once; anything else goes to the library.
 """
 
 from __future__ import annotations
@@ -9,22 +10,37 @@ from __future__ import annotations
 import functools
 import re
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from hookset.formats.pointers import escaped
 
-__all__ = ["checked", "find", "has_words", "leaves"]
+__all__ = ["Walked", "checked", "find", "has_words", "leaves"]
 
 _STEP = re.compile(
-    r"\.(?P<name>[^\W\d]\w*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
+    r"\.\.(?P<deep>[^\W\d]\w*)|\.(?P<name>[^\W\d]\w*)|\.(?P<every>\*)|\[(?P<all>\*)\]"
     r"|\[(?P<index>-?\d+)\]|\['(?P<quoted>[^'\\]*)'\]|\[\"(?P<double>[^\"\\]*)\"\]"
 )
 _EVERY = object()
+_EVERYWHERE = object()
+_SCANNED = 2
+"""Names that are looked for one after the other before all that a level has are noted."""
 _LONGEST_INDEX = 18
 _OPEN_WORD = re.compile(r"\{\w[\w-]*\}")
 
 
-@functools.lru_cache(maxsize=512)
+_Node = tuple[str, Any]
+"""(pointer, value)"""
+
+
+@dataclass(frozen=True, slots=True)
+class _Deep:
+    """A name at any depth."""
+
+    name: str
+
+
+@functools.lru_cache(maxsize=8192)
 def _simple(path: str) -> tuple[object, ...] | None:
     if not path.startswith("$"):
         raise ValueError(f"a JSONPath begins with $: {path}")
@@ -34,7 +50,11 @@ def _simple(path: str) -> tuple[object, ...] | None:
         match = _STEP.match(path, position)
         if match is None:
             return None
-        if match["every"] or match["all"]:
+        if match["deep"]:
+            if any(isinstance(step, _Deep) for step in steps):
+                return None
+            steps.append(_Deep(match["deep"]))
+        elif match["every"] or match["all"]:
             steps.append(_EVERY)
         elif match["index"] is not None:
             if len(match["index"]) > _LONGEST_INDEX:
@@ -51,15 +71,32 @@ def find(path: str, data: Any) -> Iterator[tuple[str, Any]]:
 
     One with `{words}` that a hook has not filled in yet names nothing. Raises ValueError for a path that is none.
     """
-    steps = _simple(path)
-    if steps is not None:
-        yield from _walk(steps, 0, "", data)
-        return
-    if has_words(path):
-        return
-    from hookset.formats._jsonpaths import asked
+    return Walked(data).find(path)
 
-    yield from asked(path, data)
+
+class Walked:
+    """Data that several paths are asked of: what they have in common is walked once."""
+
+    def __init__(self, data: Any) -> None:
+        self.data = data
+        self.top = _Level([("", data)])
+
+    def find(self, path: str) -> Iterator[_Node]:
+        """As the function of that name."""
+        steps = _simple(path)
+        if steps is not None:
+            level = self.top
+            for step in steps:
+                level = level.below(step)
+                if not level.nodes:
+                    return
+            yield from level.nodes
+            return
+        if has_words(path):
+            return
+        from hookset.formats._jsonpaths import asked
+
+        yield from asked(path, self.data)
 
 
 def has_words(path: str) -> bool:
@@ -75,23 +112,77 @@ def checked(path: str) -> None:
         compiled(path)
 
 
-def _walk(steps: tuple[object, ...], depth: int, at: str, data: Any) -> Iterator[tuple[str, Any]]:
-    if depth == len(steps):
-        yield at, data
-        return
-    step = steps[depth]
+class _Level:
+    """What the first steps of some paths lead to, in document order."""
+
+    __slots__ = ("known", "named", "nodes", "scanned")
+
+    def __init__(self, nodes: list[_Node]) -> None:
+        self.nodes = nodes
+        self.known: dict[object, _Level] = {}
+        self.named: dict[str, list[_Node]] | None = None
+        """The nodes that have each name, once many names were looked for."""
+        self.scanned = 0
+
+    def below(self, step: object) -> _Level:
+        """What one more step leads to."""
+        if self.named is not None and isinstance(step, str) and step not in self.named:
+            return _NOTHING
+        found = self.known.get(step)
+        if found is None:
+            found = self.known[step] = _Level(list(self._stepped(step)))
+        return found
+
+    def _stepped(self, step: object) -> Iterator[_Node]:
+        if isinstance(step, str):
+            name = escaped(step)
+            return ((f"{at}/{name}", data[step]) for at, data in self._with(step))
+        if isinstance(step, int):
+            lists = ((at, data) for at, data in self.nodes if isinstance(data, list))
+            return ((f"{at}/{step % len(data)}", data[step]) for at, data in lists if -len(data) <= step < len(data))
+        if isinstance(step, _Deep):
+            return self._deep(step.name)
+        return (child for node in self.nodes for child in _children(node))
+
+    def _with(self, name: str) -> Iterator[_Node]:
+        """The objects here that have a name."""
+        if self.named is None and self.scanned < _SCANNED:
+            self.scanned += 1
+            return ((at, data) for at, data in self.nodes if isinstance(data, dict) and name in data)
+        if self.named is None:
+            self.named = {}
+            for node in self.nodes:
+                for key in node[1] if isinstance(node[1], dict) else ():
+                    self.named.setdefault(key, []).append(node)
+        return iter(self.named.get(name, ()))
+
+    def _deep(self, name: str) -> Iterator[_Node]:
+        """What has a name at any depth, by what it stands in."""
+        inside = self.known.get(_EVERYWHERE)
+        if inside is None:
+            inside = self.known[_EVERYWHERE] = _Level(list(self._everything()))
+        return inside._stepped(name)
+
+    def _everything(self) -> Iterator[_Node]:
+        """All objects here and below, before what is in them."""
+        waiting = self.nodes[::-1]
+        while waiting:
+            node = waiting.pop()
+            if isinstance(node[1], dict):
+                yield node
+            waiting += list(_children(node))[::-1]
+
+
+_NOTHING = _Level([])
+
+
+def _children(node: _Node) -> Iterator[_Node]:
+    at, data = node
     if isinstance(data, dict):
-        if step is _EVERY:
-            for key, value in data.items():
-                yield from _walk(steps, depth + 1, f"{at}/{escaped(key)}", value)
-        elif isinstance(step, str) and step in data:
-            yield from _walk(steps, depth + 1, f"{at}/{escaped(step)}", data[step])
-    elif isinstance(data, list):
-        if step is _EVERY:
-            for index, value in enumerate(data):
-                yield from _walk(steps, depth + 1, f"{at}/{index}", value)
-        elif isinstance(step, int) and -len(data) <= step < len(data):
-            yield from _walk(steps, depth + 1, f"{at}/{step % len(data)}", data[step])
+        return ((f"{at}/{escaped(key)}", value) for key, value in data.items())
+    if isinstance(data, list):
+        return ((f"{at}/{index}", value) for index, value in enumerate(data))
+    return iter(())
 
 
 def leaves(at: str, data: Any, name: str = "") -> Iterator[tuple[str, str, Any]]:

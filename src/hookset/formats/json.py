@@ -57,6 +57,7 @@ class _Json(DataDocument, Reshaping, HasFacts):
     def facts(self) -> MediaFacts | None:
         return model_facts(self.data)
 
+    @cached_property
     def repeated(self) -> list[str]:
         return repeated_keys(self.plain)
 

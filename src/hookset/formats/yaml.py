@@ -61,6 +61,7 @@ class _Yaml(DataDocument):
             yield "'" + words.replace("'", "''") + "'"
         yield _quoted(words)
 
+    @cached_property
     def repeated(self) -> list[str]:
         return keys_given_twice(self._nodes)
 

@@ -43,6 +43,8 @@ _PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
 _PAIRS = re.compile(r"\b\w+[ \t]+(?:\"[^\"]*\"|\d[\w.]*)[ \t]+[A-Za-z_]\w*[ \t]+(?:\"|\d)")
 """Several keys with a value each in one line."""
+_HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
+"""A word that a line may begin with which says what the line is."""
 _PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
 
 
@@ -204,6 +206,9 @@ def _listed(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
     if not content or max(map(len, content)) > 400:
         return
     fields = sum(1 for line in content if len(line.split()) > 1) * 2 > len(content)
+    if fields and sum(1 for line in content if _HEAD.match(line)) * 5 < len(content) * 3:
+        # Drawn with characters, or marked up for people.
+        return
     # Each list has names of its own; rows of fields say the same in every file.
     options = {"comment": comment, **({"fields": "blanks"} if fields else {})}
     yield Dialect("lines", options, no_head if fields else own_head)

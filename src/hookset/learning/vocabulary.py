@@ -70,8 +70,8 @@ def _of_names(place: Place) -> bool:
     if place.general is not None and 10 * len(place.general.counts) < 6 * len(place.general.said.texts):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
-    prose = sum(shape_of(text) == "prose" for text in counts)
-    return prose * 2 < len(counts)
+    unnamed = sum(len(text) == 1 or shape_of(text) == "prose" for text in counts)
+    return unnamed * 2 < len(counts)
 
 
 def _by_language(place: Place) -> bool:

@@ -12,7 +12,7 @@ from urllib.parse import unquote
 import msgspec
 
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
-from hookset.config.layouts.rules import RecordRule
+from hookset.config.layouts.rules import RecordRule, of_rows
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import ARGUMENT, PLACED, Columns
@@ -56,28 +56,29 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
             continue
         saved += _saved_otherwise(tree, path, rule)
         reader.take(document)
-        found = [reader.defined(part, _asked(document, part)) for part in rule.defines]
-        here = [exact for exact, _ in found]
         parts = [(guard.kind, *part) for guard in rule.guards for part in guards_of(document, guard.selector)]
-        there = [_guarded(reader.referred(part, _asked(document, part)), parts) for part in rule.refers]
-        by_rule.append(
-            (
-                number,
-                tuple(len(one.names) + len(other.names) for one, other in found),
-                tuple(len(one.names) for one in there),
-            )
-        )
-        defined += (one for one in here if one.names)
-        made += (one for _, one in found if one.names)
-        referred += (one for one in there if one.names)
+        counts = [0] * len(rule.defines), [0] * len(rule.refers)
+        for at, define in enumerate(rule.defines):
+            # Of hundreds of rules, most have nothing in one file.
+            if (columns := _asked(document, define)).texts:
+                both = reader.defined(define, columns)
+                defined.append(both[0])
+                made.append(both[1])
+                counts[0][at] = sum(len(one.names) for one in both)
+        for at, refer in enumerate(rule.refers):
+            if (columns := _asked(document, refer)).texts:
+                block = _guarded(reader.referred(refer, columns), parts)
+                referred.append(block)
+                counts[1][at] = len(block.names)
+        by_rule.append((number, tuple(counts[0]), tuple(counts[1])))
         if rule.record is not None:
             problems += _bad_records(document, rule.record, path)
     return FileFacts(
         path=path,
         side=side or "",
-        defined=tuple(defined),
-        made=tuple(made),
-        referred=tuple(referred),
+        defined=tuple(one for one in defined if one.names),
+        made=tuple(one for one in made if one.names),
+        referred=tuple(one for one in referred if one.names),
         problems=tuple(problems),
         saved=tuple(saved),
         opened=opened,
@@ -339,7 +340,7 @@ def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[
     beside = columns.rows[row]
     if not all(one.holds(beside) for one in rule.when) or any(one.holds(beside) for one in rule.unless):
         return None
-    return {**groups, **{f"row.{key}": text for key, text in columns.rows[row].items()}}
+    return {**groups, **{f"row.{key}": text for key, text in beside.items()}} if of_rows(rule.name) else groups
 
 
 def _address(rule: DefineRule | ReferRule, where: Where) -> Mapping[str, str] | None:

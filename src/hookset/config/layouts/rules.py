@@ -29,12 +29,13 @@ __all__ = [
     "Step",
     "Taken",
     "ValueQuery",
+    "of_rows",
 ]
 
 
-def _of_rows(name: Template) -> bool:
+def of_rows(name: Template) -> bool:
     """Whether a name is made of what stands beside the value, too."""
-    return any(field.startswith("row.") for field in name.fields)
+    return name.source != "{value}" and any(field.startswith("row.") for field in name.fields)
 
 
 class Kind(Struct, frozen=True):
@@ -97,7 +98,7 @@ class DefineRule(Struct, frozen=True, kw_only=True):
     @property
     def row_words(self) -> bool:
         """Whether names depend on other values of the same row."""
-        return bool(self.when or self.unless) or _of_rows(self.name)
+        return bool(self.when or self.unless) or of_rows(self.name)
 
     @property
     def plain(self) -> bool:
@@ -146,7 +147,7 @@ class ReferRule(Struct, frozen=True, kw_only=True):
     @property
     def row_words(self) -> bool:
         """Whether names depend on other values of the same row."""
-        return bool(self.bytes or self.when or self.unless) or _of_rows(self.name)
+        return bool(self.bytes or self.when or self.unless) or of_rows(self.name)
 
 
 class Taken(Struct, frozen=True):

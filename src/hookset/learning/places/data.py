@@ -22,6 +22,10 @@ _MOST_KEYS = 600
 _ROWS = 3
 _COLUMNS = 6
 """Elements of a list that may be the columns of a row."""
+_SELDOM = 0.34
+"""Of the objects at a place: how many have one key of a table by names, on the average."""
+_SIGNS = 8
+"""Keys of one character that say that an object is the legend of a drawing, whatever its values are."""
 _FEW_NAMES = 4
 """Keys that a table by names has at least."""
 
@@ -112,9 +116,11 @@ def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
     if len(keys) < _FEW_NAMES:
         return ""
     often = sum(keys.values()) / len(keys) / len(objects)
+    if len(objects) > 2 and often < _SELDOM and len(keys) > _SIGNS and _signs(keys) * 5 > len(keys) * 3:
+        return "surely"
     sorts = {type(one) for _, _, value in objects for one in value.values()}
     alike = len(sorts) == 1
-    if len(objects) > 2 and often < 0.34 and alike:
+    if len(objects) > 2 and often < _SELDOM and alike:
         return "surely"
     inner = [frozenset(one) for _, _, value in objects for one in value.values() if isinstance(one, Mapping)]
     if sorts == {dict} and inner:
@@ -124,6 +130,10 @@ def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
             return "surely" if len(keys) > 12 else "maybe"
         return ""
     return "maybe" if alike and (sorts == {str} or len(objects) == 1 or often < 0.8 or len(keys) > 30) else ""
+
+
+def _signs(keys: Counter[str]) -> int:
+    return sum(len(key) == 1 for key in keys)
 
 
 def _text(value: Any) -> str | None:
