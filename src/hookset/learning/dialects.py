@@ -41,8 +41,9 @@ _CALL = re.compile(r"\b[A-Za-z_][\w.:]{0,80}[ \t]*\(")
 _SECTION = re.compile(r"[ \t]*\[[^\]\r\n]+\][ \t]*$")
 _PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
-_PAIRS = re.compile(r"\b\w+[ \t]+(?:\"[^\"]*\"|\d[\w.]*)[ \t]+[A-Za-z_]\w*[ \t]+(?:\"|\d)")
-"""Several keys with a value each in one line."""
+_BRACES = re.compile(r"[{}]")
+_TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
+_KEY = re.compile(r"[A-Za-z_]\w*")
 _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
 """A word that a line may begin with which says what the line is."""
 _PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
@@ -111,22 +112,27 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if first in ("{", "["):
         yield from _of_format("json", texts)
     # A line of any length is told by how it begins.
-    lines = [line[:_SEEN] for text in texts for line in text.splitlines() if line.strip()]
+    by_text = [found for text in texts if (found := [one[:_SEEN] for one in text.splitlines() if one.strip()])]
+    lines = [line for found in by_text for line in found]
     if not lines or _prosaic(lines):
         return
-    calls = sum(1 for line in lines if _CALL.search(line)) / len(lines)
     marks = _marks(lines)
-    if calls > 0.12:
+    if _share(by_text, _CALL.search) > 0.12:
         # A grammar that reads all of it is the language.
         yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))
         yield _script(marks)
         return
-    if any(map(_SECTION.match, lines)) and sum(1 for line in lines if _PAIR.match(line)) * 2 > len(lines):
+    if any(map(_SECTION.match, lines)) and _share(by_text, _PAIR.match) > 0.5:
         yield _ini(texts)
     if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
         yield from _blocks(lines, marks)
     yield from _tables(texts)
     yield from _listed(lines, marks)
+
+
+def _share(texts: Sequence[Sequence[str]], told: Callable[[str], object]) -> float:
+    """In how many lines something is, on the average: a long file says no more than a short one."""
+    return sum(sum(1 for line in lines if told(line)) / len(lines) for lines in texts) / len(texts)
 
 
 def _prosaic(lines: Sequence[str]) -> bool:
@@ -165,11 +171,29 @@ def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
     if sum(line.rstrip().endswith(";") for line in lines) * 3 > len(lines):
         options["ends"] = ";"
         options["comments"] = [one for one in options["comments"] if one != ";"] or ["//"]
-    pairs = sum(1 for line in lines if _PAIRS.search(line))
-    if pairs * 12 > len(lines):
+    if _one_value_each(lines, options["comments"]):
         options["values"] = 1
     yield Dialect("block", options)
     yield Dialect("block", {**options, "nameless": True})
+
+
+def _one_value_each(lines: Sequence[str], comments: Sequence[str]) -> bool:
+    """Whether each key has one value, and several may stand in one line. Lists of values speak against it."""
+    for_it = against = 0
+    for line in lines:
+        plain = line
+        for mark in comments:
+            plain = plain.partition(mark)[0] if '"' not in plain.partition(mark)[2] else plain
+        for part in _BRACES.split(plain):
+            words = _TOKEN.findall(part)
+            if len(words) < 3 or not _KEY.fullmatch(words[0]):
+                continue
+            pairs = len(words) >= 4 and len(words) % 2 == 0
+            if pairs and all((_KEY.fullmatch(word) is not None) == (at % 2 == 0) for at, word in enumerate(words)):
+                for_it += 1
+            else:
+                against += 1
+    return for_it > 2 * against
 
 
 def _tables(texts: Sequence[str]) -> Iterator[Dialect]:

@@ -17,7 +17,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-__all__ = ["Band", "Pool", "band_of", "shape_of", "tail"]
+__all__ = ["NUMBER", "Band", "Pool", "band_of", "shape_of", "tail"]
 
 Band = Literal["sure", "likely", "weak"]
 
@@ -25,11 +25,13 @@ _SURE, _LIKELY = -6.0, -3.0
 """Logarithms (base 10) of the chance that so many texts are names by accident."""
 _SURE_SHARE, _LIKELY_SHARE = 0.9, 0.75
 """Of the texts at a place: how many must be names."""
+_MISTAKEN = 0.02
+"""Of the places of a sure rule: in how many there may be mistakes, and one more."""
 _ENOUGH_FOR_ONE = 6
 """Different names beside which one text that is none is no more than a mistake."""
 _SURE_NAMES = 3
 """Different names that a sure rule rests on at least."""
-_NUMBER = re.compile(r"[+-]?\d+(?:\.\d+)?")
+NUMBER = re.compile(r"[+-]?\d+(?:\.\d+)?")
 _HUMP = re.compile(r"[a-z][A-Z]")
 _IN_NAMES = frozenset("_-.:")
 _LONGEST = 200
@@ -40,7 +42,7 @@ def shape_of(text: str) -> str:
     """What a text looks like: number, path, dotted, joined, humped, word, or else prose."""
     if len(text) > _LONGEST or not text or any(character.isspace() or character in '"<>|' for character in text):
         return "prose"
-    if _NUMBER.fullmatch(text):
+    if NUMBER.fullmatch(text):
         return "number"
     if "/" in text or "\\" in text:
         return "path"
@@ -101,11 +103,12 @@ def tail(hits: int, texts: int, chance: float) -> float:
     return -texts * found
 
 
-def band_of(chance: float, share: float, names: int, misfits: int, spelled: bool = False) -> Band:
-    """How sure a rule is: by the logarithm of its chance, the share of the texts that it explains, its names, the texts
-    that do not fit, of which one may be a mistake in the map. A file that is `spelled` out says more than a word: one
-    is enough to be likely."""
-    explains = share >= _SURE_SHARE or (misfits == 1 and names >= _ENOUGH_FOR_ONE)
+def band_of(chance: float, share: float, names: int, misfits: int, places: int, spelled: bool = False) -> Band:
+    """How sure a rule is: by the logarithm of its chance, the share of the texts that it explains, its names, and in
+    how many of its places something does not fit. A mistake is rare: where many do not fit, the names may as well be
+    defined by what is not at hand. A file that is `spelled` out says more than a word: one is enough to be likely."""
+    rare = misfits <= 1 + _MISTAKEN * places
+    explains = (share >= _SURE_SHARE and rare) or (misfits == 1 and names >= _ENOUGH_FOR_ONE)
     if chance <= _SURE and explains and names >= _SURE_NAMES:
         return "sure"
     enough = names > 1 or spelled

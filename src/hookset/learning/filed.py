@@ -12,6 +12,8 @@ __all__ = ["FileWriting", "Files"]
 
 _MOST_CANDIDATES = 40
 """Files of one name that are compared."""
+_JOINT = "::"
+"""Between the steps of the way to a script, in some languages."""
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -29,6 +31,8 @@ class FileWriting:
     separators: str = "/"
     folded: bool = False
     """Letter case does not count."""
+    joint: str = ""
+    """What stands between the steps of a path, where that is no slash."""
 
     @property
     def freedom(self) -> int:
@@ -63,8 +67,10 @@ class Files:
         ways: Counter[tuple[str, bool, str]] = Counter()
         cases: Counter[bool] = Counter()
         slashes = any("\\" in text for text in texts)
+        joint = _JOINT if any(_JOINT in text for text in texts) and not any("/" in text for text in texts) else ""
         for text, owner in zip(texts, owners, strict=True):
-            for under, beside, suffix, exact in set(self._ways(text.replace("\\", "/"), posixpath.dirname(owner))):
+            plain = text.replace("\\", "/") if not joint else text.replace(joint, "/")
+            for under, beside, suffix, exact in set(self._ways(plain, posixpath.dirname(owner))):
                 ways[under, beside, suffix] += 1
                 cases[exact] += 1
         if not ways:
@@ -81,6 +87,7 @@ class Files:
             tuple(one for one in endings if one) if best[2] else (),
             "either" if slashes else "/",
             cases[True] == 0 or cases[False] > cases[True],
+            joint,
         )
 
     def _ways(self, text: str, folder: str) -> Iterator[tuple[str, bool, str, bool]]:
@@ -104,6 +111,14 @@ class Files:
                 if under == folder and folder:
                     yield "", True, suffix, exact
 
+    def called(self, writing: FileWriting) -> Iterator[str]:
+        """What the files are called that can be meant, written so."""
+        for folder in writing.under or ("",):
+            top = f"{folder}/" if folder else ""
+            for path in self.paths:
+                if path.startswith(top) and path.endswith(writing.suffix):
+                    yield posixpath.splitext(path[len(top) :])[0]
+
     @cached_property
     def _folded(self) -> frozenset[str]:
         return frozenset(path.lower() for path in self.paths)
@@ -111,6 +126,7 @@ class Files:
     def found(self, text: str, owner: str, writing: FileWriting) -> bool:
         """Whether a text is a file, written so."""
         plain = text.replace("\\", "/") if writing.separators == "either" else text
+        plain = plain.replace(writing.joint, "/") if writing.joint else plain
         plain = plain.removeprefix("./")
         folders = (posixpath.dirname(owner),) if writing.beside else (writing.under or ("",))
         known = self._folded if writing.folded else self.paths

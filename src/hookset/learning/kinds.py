@@ -56,6 +56,10 @@ _NAMING = frozenset(
 )
 
 
+_OTHERWISE = 2
+"""Different names that are written in another letter case, before that is no mistake."""
+
+
 @dataclass(frozen=True)
 class LearnedKind:
     """A kind of name."""
@@ -65,6 +69,8 @@ class LearnedKind:
     once: bool
     """Whether each name is defined once."""
     by_language: bool
+    folded: bool = False
+    """Whether letter case does not count."""
 
 
 def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[LearnedKind, ...]:
@@ -93,7 +99,8 @@ def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[Lear
         words = sum((asked.get(one, Counter[str]()) for one in group), Counter[str]())
         name = _free(_called(group[0], words), taken)
         taken.add(name)
-        found.append(LearnedKind(name, tuple(group), _once(group), any(_by_language(one) for one in group)))
+        by_language = any(_by_language(one) for one in group)
+        found.append(LearnedKind(name, tuple(group), _once(group), by_language, _folded(group, guesses)))
     return tuple(found)
 
 
@@ -127,7 +134,9 @@ def _folder(paths: Sequence[str]) -> str:
 
 def _clean(word: str) -> str:
     found = re.sub(r"[^a-z0-9]+", "-", re.sub(r"(?<=[a-z])(?=[A-Z])", "-", word).lower()).strip("-")
-    if len(found) > 3 and found.endswith("s") and not found.endswith("ss"):
+    if len(found) > 5 and found.endswith("ies"):
+        found = f"{found[:-3]}y"
+    elif len(found) > 3 and found.endswith("s") and not found.endswith("ss"):
         found = found[:-1]
     return found if found and found[0].isalpha() else ""
 
@@ -151,6 +160,15 @@ def _once(group: Sequence[Vocabulary]) -> bool:
             return False
         names |= counts.keys()
     return len(names) > 2
+
+
+def _folded(group: Sequence[Vocabulary], guesses: Sequence[Guess]) -> bool:
+    """Whether what refers to them writes several in other letter case than they are defined in: one is a mistake."""
+    low = {name.lower() for vocabulary in group for name in vocabulary.names}
+    if len(low) < len({name for vocabulary in group for name in vocabulary.names}):
+        return False
+    mine = [guess for guess in guesses if guess.targets and guess.targets[0] in group]
+    return len({one.text for guess in mine for one in guess.evidence.misfits if one.text.lower() in low}) >= _OTHERWISE
 
 
 def _by_language(vocabulary: Vocabulary) -> bool:

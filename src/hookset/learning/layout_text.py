@@ -8,12 +8,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.kinds import FILE, LearnedKind
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.rules import Evidence, Guess
-from hookset.learning.vocabulary import languages_of
+from hookset.learning.vocabulary import Vocabulary, languages_of
 
 __all__ = ["evidence_text", "files_writing", "layout_text", "place_text"]
 
@@ -39,8 +40,12 @@ def layout_text(
     defines: dict[Sort, list[_Part]] = {}
     refers: dict[Sort, list[_Part]] = {}
     outside = {one.place.sort for kind in kinds for one in kind.vocabularies if one.outside}
+    inside = {_way(one) for kind in kinds for one in kind.vocabularies if not one.outside}
     for kind in kinds:
         for vocabulary in kind.vocabularies:
+            if vocabulary.outside and _way(vocabulary) in inside:
+                # The map's own files are read so already.
+                continue
             said = {"kind": kind.name, **_asked(vocabulary.place)}
             count = len(vocabulary.names)
             sample = ", ".join(_short(one) for one in list(vocabulary.names)[:3])
@@ -78,6 +83,12 @@ def place_text(place: Place) -> str:
     return f"{', '.join(place.sort.globs)}: {said or 'whole lines'}{when}"
 
 
+def _way(vocabulary: Vocabulary) -> tuple[str, str]:
+    """What is asked of which files."""
+    endings = sorted({glob[glob.rfind(".") :] for glob in vocabulary.place.sort.globs})
+    return repr(endings), repr(_asked(vocabulary.place))
+
+
 def _asked(place: Place) -> dict[str, Any]:
     said = dict(place.asked)
     if place.when:
@@ -89,10 +100,14 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
     said = {"kind": kind, **_asked(guess.place)}
     if guess.files is not None:
         said |= files_writing(guess.files)
+        if guess.files.joint:
+            said["name"] = f"{{value|slashes:{guess.files.joint}}}"
     if guess.split:
         said["split"] = _SPLIT[guess.split]
     if guess.endings:
         said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
+    if guess.no_numbers:
+        said["skip"] = f"^(?:{NUMBER.pattern})$"
     if guess.evidence.band != "sure":
         said["severity"] = "warning"
     return said
@@ -142,6 +157,8 @@ def _kinds(kinds: Sequence[LearnedKind], guesses: Sequence[Guess]) -> Iterator[s
         yield f"label = {_value(kind.name.replace('-', ' '))}"
         if kind.once:
             yield "unique = true"
+        if kind.folded:
+            yield 'case = "folded"'
         if kind.by_language:
             yield 'each = "language"'
 

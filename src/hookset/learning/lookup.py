@@ -10,7 +10,7 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from hookset.learning.evidence import Pool, shape_of, tail
+from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.place import Place
 from hookset.learning.vocabulary import Vocabulary
@@ -35,6 +35,8 @@ _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
 _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
+_LEAST_BARE = 0.02
+"""The chance that a word is a file, at least: files are often called after what they are for."""
 _EXPLAINED = 0.75
 _SAMPLE = 8
 _PLAIN_ENOUGH = -6.0
@@ -57,6 +59,8 @@ class Candidate:
     """Whether they are files that are written as such: with an ending, or a folder."""
     endings: tuple[str, ...] = ()
     """Of parts of texts: those with these endings are meant."""
+    no_numbers: bool = False
+    """Of parts of texts: those that are numbers are not meant."""
 
     @property
     def share(self) -> float:
@@ -99,8 +103,19 @@ class Lookup:
         if not texts:
             return None
         found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
-        if not any(one.chance <= _PLAIN_ENOUGH and one.share >= _EXPLAINED for one in found):
-            found += (one for split in _SPLITS for one in self._listed(place, texts, split, without))
+        plain = [one for one in found if one.chance <= _PLAIN_ENOUGH and one.share >= _EXPLAINED]
+        hits = max((one.hits for one in plain), key=len, default=frozenset[str]())
+        # Once most texts are names, what lists several is among the others.
+        left = [text for text in texts if text not in hits] if plain else texts
+        for split in _SPLITS:
+            if not plain or any(split in text.strip() for text in left):
+                found += self._listed(place, texts, split, without, 1 if plain else len(texts) // 5)
+        if plain:
+            # All as before, and more.
+            found = [one for one in found if not one.split or one.share > max(other.share for other in plain)]
+            most = max(found, key=lambda one: (one.share, -one.chance))
+            if most.split and most.chance <= _PLAIN_ENOUGH:
+                return most
         return min(found, key=lambda one: one.rank, default=None)
 
     def _filed(self, place: Place, texts: Sequence[str]) -> Candidate | None:
@@ -121,11 +136,18 @@ class Lookup:
         if not hits:
             return None
         # A path with an ending is no word that others use by accident; a bare word may be.
-        chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else 0.15
+        chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else self._bare(texts, writing)
         spelled = sum("." in text.rpartition("/")[2] or "/" in text or "\\" in text for text in hits) * 2 > len(hits)
         chance = min(chance, 0.05) * 0.02 if spelled and not writing.suffix else 0.03 if spelled else chance
         log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
         return Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled)
+
+    def _bare(self, texts: Sequence[str], writing: FileWriting) -> float:
+        """How likely one of some words is a file by accident, whose ending it leaves out."""
+        there = Counter(map(shape_of, self.files.called(writing)))
+        asked = Counter(map(shape_of, texts))
+        elsewhere = sum(self.whole.get(text, 0) for text in texts) / len(texts)
+        return max(_LEAST_BARE, self.pool.chance(asked, elsewhere, there, 0.0))
 
     def _named(self, place: Place, texts: Sequence[str], without: frozenset[int], split: str = "") -> Candidate | None:
         own = self.number(place)
@@ -211,9 +233,11 @@ class Lookup:
         few = list(itertools.islice(mine, _SAMPLE))
         return sum(one in theirs for one in few) * 2 > len(few)
 
-    def _listed(self, place: Place, texts: Sequence[str], split: str, without: frozenset[int]) -> Iterator[Candidate]:
-        """Where one text lists several: names, or files among other things."""
-        if sum(split in text for text in texts) * 5 < len(texts) or place.form not in ("value", "call"):
+    def _listed(
+        self, place: Place, texts: Sequence[str], split: str, without: frozenset[int], least: int
+    ) -> Iterator[Candidate]:
+        """Where `least` texts or more list several: names, perhaps among numbers, or files among other things."""
+        if sum(split in text for text in texts) < max(1, least) or place.form not in ("value", "call"):
             return
         owners: dict[str, str] = {}
         for text, path in zip(place.said.texts, place.said.paths, strict=True):
@@ -223,6 +247,11 @@ class Lookup:
         named = self._named(place, parts, without, split)
         if named is not None:
             yield named
+        words = [part for part in parts if not NUMBER.fullmatch(part)]
+        if words and len(words) < len(parts):
+            named = self._named(place, words, without, split)
+            if named is not None:
+                yield replace(named, no_numbers=True)
         if split == " ":
             return
         endings = Counter(posixpath.splitext(part)[1] for part in parts)

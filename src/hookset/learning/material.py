@@ -121,7 +121,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
     """The files of one ending: those that one dialect reads, then the rest with what reads those."""
     left = list(paths)
     while left:
-        texts = [data for path in _some(left) if (data := _text(tree, path)) is not None]
+        texts = [data for path in _some(tree, left) if (data := _text(tree, path)) is not None]
         if not texts:
             return
         found: dict[str, tuple[Document, str]] = {}
@@ -135,10 +135,10 @@ def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
         left = [path for path in left if path not in found]
 
 
-def _some(paths: Sequence[str]) -> Sequence[str]:
-    """A few of many, from all over."""
+def _some(tree: Tree, paths: Sequence[str]) -> Sequence[str]:
+    """A few of many, from all over, and the largest, which says most."""
     step = max(1, len(paths) // _TRIED)
-    return paths[::step][:_TRIED]
+    return tuple(dict.fromkeys((*paths[::step][:_TRIED], max(paths, key=tree.size))))
 
 
 def _text(tree: Tree, path: str) -> bytes | None:

@@ -60,6 +60,8 @@ class Place:
     """What stands beside it everywhere."""
     general: Place | None = None
     """The place of which this one is a part: that of records of all sorts."""
+    parts: tuple[Place, ...] = ()
+    """Places that this one sees all at once, if they mean the same: the same key at any depth."""
 
     @cached_property
     def counts(self) -> Mapping[str, int]:

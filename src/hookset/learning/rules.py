@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import posixpath
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
-from hookset.learning.evidence import Band, band_of
+from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.lookup import Candidate, Lookup, alike, stands
 from hookset.learning.material import Material
@@ -19,6 +19,10 @@ from hookset.model import Where
 
 __all__ = ["Evidence", "Guess", "Misfit", "Rules", "rules_of"]
 
+_EACH = 0.8
+"""Of the texts at each of several places: how many must be names for all to be one."""
+_TELLING = 3
+"""Different texts that a place has which is asked by itself whether it is one with others."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -65,6 +69,8 @@ class Guess:
     """Whether they are files that are written as mere words: names are often those of files, too."""
     endings: tuple[str, ...] = ()
     """Of several parts of a text: those with these endings are meant, and no others."""
+    no_numbers: bool = False
+    """Of several parts of a text: those that are numbers are not meant."""
 
 
 @dataclass(frozen=True)
@@ -93,6 +99,18 @@ def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
     return Rules(material, tuple(choice.guesses(places)), len(places), beyond)
 
 
+def _as_one(guess: Guess) -> bool:
+    """Whether what explains several places together explains each of them."""
+    if guess.evidence.band != "sure" or guess.split:
+        return False
+    misfits = {one.text for one in guess.evidence.misfits}
+    return all(
+        sum(text not in misfits for text in part.counts) >= _EACH * len(part.counts)
+        for part in guess.place.parts
+        if len(part.counts) >= _TELLING
+    )
+
+
 @dataclass(frozen=True)
 class _Choice:
     """Among what places may be: what they are, all taken together."""
@@ -110,18 +128,18 @@ class _Choice:
             if guess is None or not any(self.lookup.number(one.place) in no_definitions for one in guess.targets)
         }
         votes = Counter(target for one in tried.values() if one is not None for target in one.targets[:1])
+        settled = self._each(places, no_definitions, unchanged)
         again = [
             guess
-            for place in tried
-            if (guess := unchanged[place] if place in unchanged else self._tried(place, no_definitions)) is not None
-            and not self._reversed(guess, tried, votes)
+            for guess in settled.values()
+            if guess is not None and not self._reversed(guess, tried, votes) and (not guess.place.parts or _as_one(guess))
         ]
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
         # Texts that are each there once are names themselves, though files are called after them.
         again = [
             one
             for one in again
-            if one.place.general not in defining and not (one.bare and self.lookup.number(one.place) >= 0)
+            if one.place.general not in defining and not (one.bare and self._defines(one.place, defining))
         ]
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
@@ -132,13 +150,21 @@ class _Choice:
                 done |= mine
                 yield guess
 
-    def _each(self, places: Iterable[Place], without: frozenset[int]) -> dict[Place, Guess | None]:
-        """What each place seems to be. One sort of records is looked at by itself where all together are not sure."""
+    def _each(
+        self, places: Iterable[Place], without: frozenset[int], known: Mapping[Place, Guess | None] | None = None
+    ) -> dict[Place, Guess | None]:
+        """What each place seems to be, as far as it is not known. One sort of records is looked at by itself where all
+        together are not sure, and so is each of several ways to the same key."""
         found: dict[Place, Guess | None] = {}
-        for place in sorted(places, key=lambda one: one.general is not None):
+        seen: set[Place] = set()
+        for place in sorted(places, key=lambda one: (not one.parts, one.general is not None)):
             general = found.get(place.general) if place.general is not None else None
-            if general is None or general.evidence.band != "sure":
-                found[place] = self._tried(place, without)
+            if place in seen or place.general in seen or (general is not None and general.evidence.band == "sure"):
+                continue
+            guess = known[place] if known is not None and place in known else self._tried(place, without)
+            found[place] = guess
+            if place.parts and guess is not None and _as_one(guess):
+                seen.update(place.parts)
         return found
 
     def _no_definitions(self, tried: Mapping[Place, Guess | None]) -> Iterator[int]:
@@ -156,6 +182,11 @@ class _Choice:
             if back is not None and vocabulary in back.targets and self._first(vocabulary, other, votes) is vocabulary:
                 continue
             yield number
+
+    def _defines(self, place: Place, defining: Container[Place]) -> bool:
+        """Whether a place looks like one of definitions, or others refer to it."""
+        number = self.lookup.number(place)
+        return number >= 0 and (place in defining or self.lookup.known[number].likeness > 0)
 
     def _first(self, one: Vocabulary, other: Vocabulary, votes: Mapping[Vocabulary, int]) -> Vocabulary:
         """Which of two that have the same names defines them."""
@@ -184,7 +215,7 @@ class _Choice:
         evidence = self._evidence(place, best)
         bare = best.files is not None and not best.spelled
         targets = tuple(self.lookup.known[one] for one in best.targets)
-        return Guess(place, targets, best.files, evidence, best.split, bare, best.endings)
+        return Guess(place, targets, best.files, evidence, best.split, bare, best.endings, best.no_numbers)
 
     def _evidence(self, place: Place, found: Candidate) -> Evidence:
         said, split = place.said, found.split
@@ -194,13 +225,15 @@ class _Choice:
             for part in (one.strip() for one in text.split(split)) if split else (text,):
                 if not part or (found.endings and posixpath.splitext(part)[1] not in found.endings):
                     continue
+                if found.no_numbers and NUMBER.fullmatch(part):
+                    continue
                 whole += 1
                 if part in found.hits:
                     met += 1
                 else:
                     misfits.append(Misfit(path, where, part))
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
-        told = band_of(found.chance, share, len(found.hits), len(misfits), found.spelled)
+        told = band_of(found.chance, share, len(found.hits), len(misfits), whole, found.spelled)
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
         called_so = any(alike(place.word, self.lookup.known[one].place) for one in found.targets)
         # Numbers are everywhere: only what is called alike makes ids of them.

@@ -61,7 +61,7 @@ def vocabularies(places: Sequence[Place], outside: bool = False) -> list[Vocabul
 
 def _of_names(place: Place) -> bool:
     counts = place.counts
-    if len(counts) < _LEAST:
+    if len(counts) < _LEAST or place.parts:
         return False
     total = len(place.said.texts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total

@@ -18,6 +18,7 @@ _PLAIN: dict[str, Callable[[str], str]] = {
 _GIVEN: dict[str, Callable[[str, str], str]] = {
     "blanks": lambda text, by: re.sub(r"\s+", by.replace("\\", "\\\\"), text.strip()),
     "dashes": lambda text, by: text.replace("-", by),
+    "slashes": lambda text, joint: text.replace(joint, "/"),
     "pad": lambda text, width: text.zfill(int(width)),
 }
 
@@ -75,6 +76,8 @@ def _field(piece: str) -> _Field:
             raise ValueError(
                 f"{turn!r} in {{{piece}}} is nothing that can be done to a text; there are {', '.join(kinds)}"
             )
+        if word == "slashes" and not given:
+            raise ValueError(f"slashes in {{{piece}}} needs what stands between the steps of a path: slashes:.")
         if word == "pad" and not (given.isascii() and given.isdigit() and len(given) <= 2):
             raise ValueError(f"pad in {{{piece}}} needs a number of digits")
         made.append((word, given if colon else None))

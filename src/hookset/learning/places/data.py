@@ -10,7 +10,7 @@ from typing import Any
 from hookset.formats.pointers import escaped
 from hookset.learning.heads import whole_of
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place, Said, joined
 from hookset.learning.places.beside import variants
 
 __all__ = ["data_places"]
@@ -29,6 +29,11 @@ _SIGNS = 8
 _FEW_NAMES = 4
 """Keys that a table by names has at least."""
 
+_WAYS = 3
+"""Ways to the same key that there are at least before it is looked at as one place."""
+_LAST_KEY = re.compile(r"\.(?P<key>[^\W\d]\w*)(?P<rest>(?:\[\*\]|\[\d+\]|\.\*)*)$")
+_NUMBER = re.compile(r"\[\d+\]")
+
 _Node = tuple[str, str, Any]
 """(path, pointer, value)"""
 
@@ -38,7 +43,28 @@ def data_places(sort: Sort) -> Iterator[Place]:
     nodes = [
         (path, "", whole) for path, document in sort.documents.items() if (whole := whole_of(document)) is not None
     ]
-    yield from _explored(sort, "$", "", "", nodes)
+    found = list(_explored(sort, "$", "", "", nodes))
+    yield from found
+    yield from _at_any_depth(sort, found)
+
+
+def _at_any_depth(sort: Sort, found: Sequence[Place]) -> Iterator[Place]:
+    """The same key in different objects, with what the way goes on with: `$..item`, `$..parts[*]`."""
+    by_key: dict[tuple[str, str], list[Place]] = {}
+    for place in found:
+        last = _LAST_KEY.search(str(place.asked.get("at", ""))) if not place.when else None
+        if last is not None:
+            by_key.setdefault((last["key"], last["rest"]), []).append(place)
+    rests: dict[str, set[str]] = {}
+    for key, rest in by_key:
+        rests.setdefault(key, set()).add(rest)
+    for (key, rest), parts in by_key.items():
+        # Where one list has columns and another has elements of one sort, its way would see both.
+        mixed = _NUMBER.search(rest) is not None and any(_NUMBER.sub("[*]", rest) == other for other in rests[key])
+        if len(parts) >= _WAYS and not mixed:
+            said = joined([place.said for place in parts])
+            around = parts[0].around if len({place.around for place in parts}) == 1 else ""
+            yield Place(sort, {"at": f"$..{key}{rest}"}, "value", parts[0].word, around, said, parts=tuple(parts))
 
 
 def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node]) -> Iterator[Place]:

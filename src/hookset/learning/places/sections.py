@@ -13,6 +13,8 @@ __all__ = ["section_places"]
 
 _TABLE = 3
 """Keys that a section has at least which may be a table by names."""
+_WORDS = re.compile(r"(?P<head>[A-Za-z_@!]\w*)[ \t]+(?P<rest>[^\s\"']+)")
+"""A line in which nothing is set: `include other.txt`."""
 _PLAIN = re.compile(r"[^*?\[\]]+")
 
 
@@ -22,8 +24,12 @@ def section_places(sort: Sort) -> Iterator[Place]:
     by_key: dict[str, Said] = {}
     by_section: dict[str, dict[str, Said]] = {}
     keys: dict[str, Said] = {}
+    words: dict[str, Said] = {}
     for path, document in sort.documents.items():
         found: Any = document
+        for pair in found.pairs:
+            if not pair.value and (word := _WORDS.fullmatch(pair.key)) is not None:
+                words.setdefault(word["head"], Said()).add(word["rest"], path, pair.key_start + word.start("rest"))
         for section in found.sections:
             sections.add(section.name, path, section.start)
         for pair in found.pairs:
@@ -36,6 +42,9 @@ def section_places(sort: Sort) -> Iterator[Place]:
                 inner.setdefault(pair.key, Said()).add(pair.value, path, pair.value_start)
     if sections.texts:
         yield Place(sort, {"sections": True}, "name", "section", "", sections)
+    lines = Sort("lines", {"fields": "blanks", "comment": [";", "#"]}, sort.documents, sort.globs, sort.encodings)
+    for head, said in words.items():
+        yield Place(lines, {"field": 2, "when": {"1": head}}, "value", head, "", said)
     known = {key: Place(sort, {"key": key}, "value", key, "", said) for key, said in by_key.items()}
     yield from known.values()
     for section in keys if len(keys) > 1 else ():

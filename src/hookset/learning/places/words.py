@@ -15,8 +15,11 @@ __all__ = ["word_places"]
 _QUOTED = r"\"(?P<value>[^\"\r\n]*)\""
 _SIMPLE = r"(?:[^(),\"\r\n]|\"[^\"\r\n]*\")*"
 """An argument without calls in it."""
-_CALL = re.compile(rf"(?P<name>\b[A-Za-z_][\w.:]{{0,80}})[ \t]*\((?P<args>{_SIMPLE}(?:,{_SIMPLE}){{0,7}})")
+_CALL = re.compile(rf"(?P<name>\b[A-Za-z_][\w.:]{{0,80}})[ \t]*\((?=(?P<args>{_SIMPLE}(?:,{_SIMPLE}){{0,7}}))")
+"""What a call is given is looked ahead at: there may be calls among it."""
 _ARGUMENT = re.compile(rf"{_SIMPLE}")
+_TEXT = re.compile(r"[ \t]*(?P<sign>[&@$#]?)\"(?P<text>[^\"\r\n]*)\"[ \t]*")
+"""An argument that is a text; in some languages a sign before it says what sort of text."""
 _SET = re.compile(rf"\b(?P<name>[A-Za-z_][\w.]{{0,80}})[ \t]*(?P<mark>:?=|:)[ \t]*{_QUOTED}")
 _SAID = re.compile(rf"\b(?P<name>[A-Za-z_]\w*)[ \t]+{_QUOTED}")
 _BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*(?P<end>[;({]?)", re.M)
@@ -43,11 +46,12 @@ def word_places(sort: Sort) -> Iterator[Place]:
 def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
     for call in _CALL.finditer(code):
         name = re.escape(call["name"])
-        for number, (value, where) in enumerate(_arguments(call["args"], call.start("args"))):
+        for number, (sign, value, where) in enumerate(_arguments(call["args"], call.start("args"))):
             if value is not None:
                 before = rf"(?:{_SIMPLE},){{{number}}}" if number else ""
                 yield (
-                    rf"\b{name}[ \t]*\({before}[ \t]*{_QUOTED}",
+                    # Only a whole argument: what is put together at run time is no name.
+                    rf"\b{name}[ \t]*\({before}[ \t]*{sign}{_QUOTED}[ \t]*(?=[,)])",
                     call["name"].replace("::", ".").rpartition(".")[2],
                     str(number + 1),
                     "call",
@@ -68,18 +72,17 @@ def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
         yield match, line["name"], "", form, line["value"], line.start("value")
 
 
-def _arguments(args: str, start: int) -> Sequence[tuple[str | None, int]]:
-    """Each argument, and where it stands; None for what is not one text."""
-    found: list[tuple[str | None, int]] = []
+def _arguments(args: str, start: int) -> Sequence[tuple[str, str | None, int]]:
+    """Each argument: the sign before the text, the text, and where it stands; None for what is not one text."""
+    found: list[tuple[str, str | None, int]] = []
     at = 0
     while at <= len(args):
         match = _ARGUMENT.match(args, at)
         assert match is not None
-        whole = match.group().strip()
-        lead = len(match.group()) - len(match.group().lstrip())
-        if len(whole) >= 2 and whole[0] == whole[-1] == '"' and whole.count('"') == 2:
-            found.append((whole[1:-1], start + at + lead + 1))
+        text = _TEXT.fullmatch(match.group())
+        if text is not None:
+            found.append((re.escape(text["sign"]), text["text"], start + at + text.start("text")))
         else:
-            found.append((None, start + at))
+            found.append(("", None, start + at))
         at = match.end() + 1
     return found
