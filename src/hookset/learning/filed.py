@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import posixpath
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-__all__ = ["FileWriting", "Files"]
+__all__ = ["FileWriting", "Files", "files_named"]
 
 _MOST_CANDIDATES = 40
 """Files of one name that are compared."""
@@ -136,6 +136,15 @@ class Files:
                 if (path.lower() if writing.folded else path) in known:
                     return True
         return False
+
+
+def files_named(texts: Iterable[str], writing: FileWriting) -> list[str]:
+    """The files that some texts are, written so, which nobody has seen; none where each counts from its own folder."""
+    if writing.beside:
+        return []
+    top, ending = next(iter(writing.under), ""), next(iter(writing.suffix), "")
+    plain = (text.replace(writing.joint, "/") if writing.joint else text.replace("\\", "/") for text in texts)
+    return [posixpath.normpath(posixpath.join(top, text.lstrip("/") + ending)) for text in plain]
 
 
 def _enough(counted: Counter[str], often: int) -> list[str]:

@@ -106,6 +106,8 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
         said["split"] = _SPLIT[guess.split]
     if guess.endings:
         said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
+    if guess.apart:
+        said["skip"] = rf"^{re.escape(guess.apart)}[/\\]"
     if guess.no_numbers:
         said["skip"] = f"^(?:{NUMBER.pattern})$"
     if guess.evidence.band != "sure":

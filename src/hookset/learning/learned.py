@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from hookset.learning.filed import files_named
 from hookset.learning.kinds import FILE, LearnedKind, kinds_of
 from hookset.learning.layout_text import layout_text
 from hookset.learning.material import Material, Unread, material_of
@@ -35,10 +36,16 @@ class Learned:
     def outside(self) -> Mapping[str, tuple[str, ...]]:
         """By kind: the names that are not the map's own."""
         found: dict[str, dict[str, None]] = {FILE: dict.fromkeys(self.beyond)}
+        kinds = {vocabulary: kind.name for kind in self.kinds for vocabulary in kind.vocabularies}
         for kind in self.kinds:
             for vocabulary in kind.vocabularies:
                 if vocabulary.outside:
                     found.setdefault(kind.name, {}).update(dict.fromkeys(vocabulary.names))
+                found.setdefault(kind.name, {}).update(dict.fromkeys(sorted(vocabulary.beyond)))
+        for guess in self.guesses:
+            names = kinds[guess.targets[0]] if guess.targets else FILE
+            paths = files_named(sorted(guess.counted_on), guess.files) if guess.files is not None else ()
+            found.setdefault(names, {}).update(dict.fromkeys(paths or sorted(guess.counted_on)))
         return {kind: tuple(names) for kind, names in found.items() if names}
 
     @cached_property

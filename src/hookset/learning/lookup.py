@@ -7,7 +7,7 @@ import math
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
@@ -16,10 +16,11 @@ from hookset.learning.place import Place
 from hookset.learning.vocabulary import Vocabulary
 from hookset.model import Where
 
-__all__ = ["Candidate", "Lookup", "alike", "stands"]
+__all__ = ["Candidate", "Lookup", "alike", "folder_of", "stands"]
 
 _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
+_FOLDER = re.compile(r"(?P<folder>[^/\\]+)[/\\]")
 _ENDING = re.compile(r"\.[A-Za-z][A-Za-z0-9]{0,7}")
 _SPLITS = (",", ";", "|", " ")
 """What may stand between names where one text lists several."""
@@ -35,6 +36,8 @@ _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
 _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
+_MOST_APART = 3
+"""Files in one folder of which none is there: so many are no mistake."""
 _LEAST_BARE = 0.02
 """The chance that a word is a file, at least: files are often called after what they are for."""
 _EXPLAINED = 0.75
@@ -61,6 +64,10 @@ class Candidate:
     """Of parts of texts: those with these endings are meant."""
     no_numbers: bool = False
     """Of parts of texts: those that are numbers are not meant."""
+    apart: str = ""
+    """What files begin with that are not at hand, those of the base game for instance: they are not meant."""
+    counted_on: frozenset[str] = frozenset()
+    """What the base game itself says at the same place: what is there, though none of its files show it."""
 
     @property
     def share(self) -> float:
@@ -76,8 +83,15 @@ class Candidate:
 class Lookup:
     """The vocabularies and files of a map, by the texts that name them."""
 
-    def __init__(self, places: Sequence[Place], known: Sequence[Vocabulary], files: Files) -> None:
-        self.known, self.files = known, files
+    def __init__(
+        self,
+        places: Sequence[Place],
+        known: Sequence[Vocabulary],
+        files: Files,
+        elsewhere: Mapping[Place, frozenset[str]] | None = None,
+    ) -> None:
+        """`elsewhere` is what the base game says at the same places as the map."""
+        self.known, self.files, self.elsewhere = known, files, elsewhere or {}
         self.pool = Pool.of(
             (text for place in places for text in place.counts), sum(one.place.general is None for one in known)
         )
@@ -100,6 +114,22 @@ class Lookup:
         """What the texts at a place most likely are, looked up in all vocabularies but `without`; None where nothing
         speaks for anything."""
         texts = [text for text in place.counts if len(text) <= 200][:_MOST_TEXTS]
+        found = self._best(place, texts, without)
+        also = self.elsewhere.get(place, frozenset())
+        if found is None or found.split or not also:
+            return found
+        plain = {text.replace("\\", "/") for text in also} if found.files is not None else also
+        neutral = {
+            text
+            for text in texts
+            if text not in found.hits and (text in also or (plain is not also and text.replace("\\", "/") in plain))
+        }
+        own = self._best(place, [text for text in texts if text not in neutral], without) if neutral else found
+        if own is None or own.split or own.share < _EXPLAINED:
+            return found
+        return replace(own, hits=own.hits | neutral, texts=texts, counted_on=also)
+
+    def _best(self, place: Place, texts: Sequence[str], without: frozenset[int]) -> Candidate | None:
         if not texts:
             return None
         found = [one for one in (self._filed(place, texts), self._named(place, texts, without)) if one is not None]
@@ -139,8 +169,11 @@ class Lookup:
         chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else self._bare(texts, writing)
         spelled = sum("." in text.rpartition("/")[2] or "/" in text or "\\" in text for text in hits) * 2 > len(hits)
         chance = min(chance, 0.05) * 0.02 if spelled and not writing.suffix else 0.03 if spelled else chance
+        apart = _apart(texts, hits)
+        if apart:
+            texts = [text for text in texts if folder_of(text) != apart]
         log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
-        return Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled)
+        return Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled, apart=apart)
 
     def _bare(self, texts: Sequence[str], writing: FileWriting) -> float:
         """How likely one of some words is a file by accident, whose ending it leaves out."""
@@ -274,6 +307,21 @@ class _Asked:
     def elsewhere(self, hits: int) -> float:
         """In how many vocabularies one is beside the one that is meant, on the average."""
         return max(0, self.known - hits) / max(1, self.count)
+
+
+def _apart(texts: Sequence[str], hits: Collection[str]) -> str:
+    """The folder that several begin with which are not there, and none that is."""
+    known = frozenset(hits)
+    missing = Counter(folder for text in texts if text not in known and (folder := folder_of(text)))
+    folder, often = missing.most_common(1)[0] if missing else ("", 0)
+    alone = often >= _MOST_APART and often <= len(known) and not any(folder_of(text) == folder for text in known)
+    return folder if alone else ""
+
+
+def folder_of(text: str) -> str:
+    """The folder that a path begins with, whichever slash it has."""
+    found = _FOLDER.match(text)
+    return found["folder"] if found is not None else ""
 
 
 def _called(place: Place) -> str:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import posixpath
 from collections import Counter
-from collections.abc import Container, Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.filed import Files, FileWriting
-from hookset.learning.lookup import Candidate, Lookup, alike, stands
+from hookset.learning.lookup import Candidate, Lookup, alike, folder_of, stands
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place
@@ -71,6 +71,10 @@ class Guess:
     """Of several parts of a text: those with these endings are meant, and no others."""
     no_numbers: bool = False
     """Of several parts of a text: those that are numbers are not meant."""
+    apart: str = ""
+    """What files begin with that are not meant, since they are not at hand."""
+    counted_on: frozenset[str] = frozenset()
+    """Texts that are there because the base game itself says them at the same place."""
 
 
 @dataclass(frozen=True)
@@ -89,14 +93,43 @@ def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
     """What the files of a map say of how they hang together. `further` are what the map may count on, such as the base
     game: names are looked up there, too."""
     places = [place for sort in material.sorts for place in places_of(sort)]
-    known = [*vocabularies(places), *module_vocabularies(material.sorts)]
     paths = {*material.tree.paths()}
+    said: dict[tuple[str, ...], set[str]] = {}
+    theirs: list[Place] = []
     for one in further:
         paths |= {*one.tree.paths()}
-        known += vocabularies([place for sort in one.sorts for place in places_of(sort)], outside=True)
-    choice = _Choice(Lookup(places, known, Files(frozenset(paths))))
+        theirs += (place for sort in one.sorts for place in places_of(sort))
+    for place in theirs:
+        said.setdefault(_way(place), set()).update(place.counts)
+    elsewhere = {place: frozenset(said[way]) for place in places if (way := _way(place)) in said}
+    mine = vocabularies(places, elsewhere=elsewhere)
+    both = {_way(one.place) for one in mine}
+    known = [*mine, *module_vocabularies(material.sorts)]
+    known += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
+    choice = _Choice(Lookup(places, known, Files(frozenset(paths)), elsewhere))
     beyond = tuple(sorted(paths - {*material.tree.paths()}))
     return Rules(material, tuple(choice.guesses(places)), len(places), beyond)
+
+
+def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
+    """What is too rare to say much by itself is likely where the same word means the same in other files: what a call is
+    given on the server, and on the clients."""
+    known = {
+        (guess.place.word, guess.place.form, target)
+        for guess in guesses
+        for target in guess.targets
+        if guess.evidence.band != "weak"
+    }
+    for guess in guesses:
+        alone = guess.evidence.band == "weak" and not guess.evidence.misfits and guess.place.word
+        kin = any((guess.place.word, guess.place.form, target) in known for target in guess.targets)
+        yield replace(guess, evidence=replace(guess.evidence, band="likely")) if alone and kin else guess
+
+
+def _way(place: Place) -> tuple[str, ...]:
+    """What is asked of which files: the same in the map and in the base game."""
+    endings = {posixpath.splitext(glob)[1] for glob in place.sort.globs}
+    return (place.sort.format, *sorted(endings), repr(dict(place.asked)), repr(dict(place.when)))
 
 
 def _as_one(guess: Guess) -> bool:
@@ -141,6 +174,7 @@ class _Choice:
             for one in again
             if one.place.general not in defining and not (one.bare and self._defines(one.place, defining))
         ]
+        again = list(_with_kin(again))
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
         for guess in again:
@@ -215,7 +249,18 @@ class _Choice:
         evidence = self._evidence(place, best)
         bare = best.files is not None and not best.spelled
         targets = tuple(self.lookup.known[one] for one in best.targets)
-        return Guess(place, targets, best.files, evidence, best.split, bare, best.endings, best.no_numbers)
+        return Guess(
+            place,
+            targets,
+            best.files,
+            evidence,
+            best.split,
+            bare,
+            best.endings,
+            best.no_numbers,
+            best.apart,
+            best.counted_on,
+        )
 
     def _evidence(self, place: Place, found: Candidate) -> Evidence:
         said, split = place.said, found.split
@@ -224,6 +269,8 @@ class _Choice:
         for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
             for part in (one.strip() for one in text.split(split)) if split else (text,):
                 if not part or (found.endings and posixpath.splitext(part)[1] not in found.endings):
+                    continue
+                if found.apart and folder_of(part) == found.apart:
                     continue
                 if found.no_numbers and NUMBER.fullmatch(part):
                     continue

@@ -29,6 +29,8 @@ class Vocabulary:
     names: Mapping[str, int]
     outside: bool = False
     """Whether it is not the map that defines them."""
+    beyond: frozenset[str] = frozenset()
+    """Those among them that only the base game defines, at the same place of its files."""
 
     @cached_property
     def shapes(self) -> Mapping[str, int]:
@@ -54,9 +56,16 @@ class Vocabulary:
         return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming
 
 
-def vocabularies(places: Sequence[Place], outside: bool = False) -> list[Vocabulary]:
-    """The places that may define something."""
-    return [Vocabulary(place, place.counts, outside) for place in places if _of_names(place)]
+def vocabularies(
+    places: Sequence[Place], outside: bool = False, elsewhere: Mapping[Place, frozenset[str]] | None = None
+) -> list[Vocabulary]:
+    """The places that may define something; `elsewhere` is what the base game says at the same ones."""
+    found: list[Vocabulary] = []
+    for place in filter(_of_names, places):
+        beyond = (elsewhere or {}).get(place, frozenset()) - place.counts.keys()
+        names = {**place.counts, **dict.fromkeys(sorted(beyond), 1)} if beyond else place.counts
+        found.append(Vocabulary(place, names, outside, beyond))
+    return found
 
 
 def _of_names(place: Place) -> bool:
