@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from hookset.learning.material import Sort
 from hookset.learning.place import Place
 from hookset.learning.places.blocks import block_places
+from hookset.learning.places.code import code_places
 from hookset.learning.places.data import data_places
 from hookset.learning.places.elements import element_places
 from hookset.learning.places.scripts import script_places
@@ -15,6 +16,11 @@ from hookset.learning.places.tables import line_places, table_places
 from hookset.learning.places.words import word_places
 
 __all__ = ["places_of"]
+
+def _text_places(sort: Sort) -> Iterator[Place]:
+    yield from word_places(sort)
+    yield from code_places(sort)
+
 
 _LONGEST = 200
 """Characters: what is longer is no name."""
@@ -31,7 +37,7 @@ _BY_FORMAT: dict[str, Callable[[Sort], Iterator[Place]]] = {
     "lua": script_places,
     "ecmascript": script_places,
     "gdscript": script_places,
-    "text": word_places,
+    "text": _text_places,
 }
 
 
