@@ -14,6 +14,7 @@ _MOST_CANDIDATES = 40
 """Files of one name that are compared."""
 _JOINT = "::"
 """Between the steps of the way to a script, in some languages."""
+_ALONE = 0.98
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -79,8 +80,11 @@ class Files:
         _, beside, _ = best
         alike = [(way, count) for way, count in ways.items() if way[1] == beside]
         folders = Counter({way[0]: count for way, count in alike if way[2] == best[2]})
-        tops = [] if beside else _enough(folders, often)
-        endings = _enough(Counter({way[2]: count for way, count in alike if way[0] == best[0]}), often)
+        # Where one way explains all, others are files that happen to be called alike.
+        alone = often >= _ALONE * len(texts)
+        tops = [] if beside else [best[0]] if alone else _enough(folders, often)
+        there = Counter({way[2]: count for way, count in alike if way[0] == best[0]})
+        endings = [best[2]] if alone else _enough(there, often)
         return FileWriting(
             tuple(tops) if any(tops) else (),
             beside,
@@ -120,22 +124,31 @@ class Files:
                     yield posixpath.splitext(path[len(top) :])[0]
 
     @cached_property
-    def _folded(self) -> frozenset[str]:
-        return frozenset(path.lower() for path in self.paths)
+    def _folded(self) -> Mapping[str, str]:
+        return {path.lower(): path for path in sorted(self.paths, reverse=True)}
+
+    @cached_property
+    def _exact(self) -> Mapping[str, str]:
+        return {path: path for path in self.paths}
 
     def found(self, text: str, owner: str, writing: FileWriting) -> bool:
         """Whether a text is a file, written so."""
+        return self.path_of(text, owner, writing) is not None
+
+    def path_of(self, text: str, owner: str, writing: FileWriting) -> str | None:
+        """The file that a text is, written so: as far as letter case counts; None where there is none."""
         plain = text.replace("\\", "/") if writing.separators == "either" else text
         plain = plain.replace(writing.joint, "/") if writing.joint else plain
         plain = plain.removeprefix("./")
         folders = (posixpath.dirname(owner),) if writing.beside else (writing.under or ("",))
-        known = self._folded if writing.folded else self.paths
+        known = self._folded if writing.folded else self._exact
         for folder in folders:
             for suffix in ("", *writing.suffix):
                 path = posixpath.normpath(posixpath.join(folder, plain.lstrip("/") + suffix))
-                if (path.lower() if writing.folded else path) in known:
-                    return True
-        return False
+                there = known.get(path.lower() if writing.folded else path)
+                if there is not None:
+                    return there
+        return None
 
 
 def files_named(texts: Iterable[str], writing: FileWriting) -> list[str]:

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 from hookset.learning.rules import Guess
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
-__all__ = ["FILE", "LearnedKind", "kinds_of"]
+__all__ = ["FILE", "ROW", "LearnedKind", "kinds_of"]
 
-FILE = "file"
+FILE, ROW = "file", "row"
 _EMPTY_WORDS = frozenset(
     [
         "extras",
@@ -94,7 +94,7 @@ def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[Lear
         for target in guess.targets:
             asked.setdefault(target, Counter())[_clean(guess.place.word)] += guess.evidence.hits
     found: list[LearnedKind] = []
-    taken = {FILE}
+    taken = {FILE, ROW}
     for group in {id(group): group for group in groups.values()}.values():
         words = sum((asked.get(one, Counter[str]()) for one in group), Counter[str]())
         name = _free(_called(group[0], words), taken)

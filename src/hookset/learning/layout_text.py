@@ -10,7 +10,9 @@ from typing import Any
 
 from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
-from hookset.learning.kinds import FILE, LearnedKind
+from hookset.learning.kinds import FILE, ROW, LearnedKind
+from hookset.learning.loading import LearnedLoading
+from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.rules import Evidence, Guess
@@ -33,7 +35,13 @@ class _Part:
 
 
 def layout_text(
-    name: str, material: Material, guesses: Sequence[Guess], kinds: Sequence[LearnedKind], weak: Sequence[Guess] = ()
+    name: str,
+    material: Material,
+    guesses: Sequence[Guess],
+    kinds: Sequence[LearnedKind],
+    weak: Sequence[Guess] = (),
+    manifest: LearnedManifest | None = None,
+    loading: LearnedLoading | None = None,
 ) -> str:
     """A layout that runs. `weak` are guesses that are left out, and told."""
     kind_of = {vocabulary: kind.name for kind in kinds for vocabulary in kind.vocabularies}
@@ -52,14 +60,21 @@ def layout_text(
             defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
     for guess in guesses:
         kind_name = kind_of[guess.targets[0]] if guess.targets else FILE
-        refers.setdefault(guess.place.sort, []).append(
-            _Part(_referring(guess, kind_name), evidence_text(guess.evidence))
-        )
-    lines = [*_head(name, material), *_kinds(kinds, guesses), *_rule_of_files()]
+        said = _referring(guess, kind_name)
+        if loading is not None and manifest is not None and guess in manifest.guesses:
+            # A list ships files, it does not load them.
+            said["uses"] = False
+        refers.setdefault(guess.place.sort, []).append(_Part(said, evidence_text(guess.evidence)))
+    if manifest is not None:
+        why = "rows of the list of what is in the map"
+        defines.setdefault(manifest.sort, []).extend(_Part({"kind": ROW, **one}, why) for one in manifest.asked)
+    lines = [*_head(name, material), *_kinds(kinds, guesses, manifest, loading), *_rule_of_files()]
     for sort in dict.fromkeys((*material.sorts, *defines, *refers)):
         if sort in defines or sort in refers:
             lines += _read(sort, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
     lines += _media(material)
+    lines += _loading(loading) if loading is not None else ()
+    lines += _manifest(manifest) if manifest is not None else ()
     lines += _left_out(weak)
     return "\n".join(lines) + "\n"
 
@@ -144,7 +159,14 @@ def _head(name: str, material: Material) -> Iterator[str]:
         yield f"says = {_value(f'a file of the format {form}')}"
 
 
-def _kinds(kinds: Sequence[LearnedKind], guesses: Sequence[Guess]) -> Iterator[str]:
+def _kinds(
+    kinds: Sequence[LearnedKind],
+    guesses: Sequence[Guess],
+    manifest: LearnedManifest | None,
+    loading: LearnedLoading | None,
+) -> Iterator[str]:
+    if manifest is not None:
+        yield from ("", f"[kinds.{ROW}]", 'label = "row"', 'separators = "either"')
     yield ""
     yield f"[kinds.{FILE}]"
     yield 'label = "file"'
@@ -159,6 +181,8 @@ def _kinds(kinds: Sequence[LearnedKind], guesses: Sequence[Guess]) -> Iterator[s
         yield f"label = {_value(kind.name.replace('-', ' '))}"
         if kind.once:
             yield "unique = true"
+        if loading is not None and any(_loaded(one, loading) for one in kind.vocabularies):
+            yield "reached = true"
         if kind.folded:
             yield 'case = "folded"'
         if kind.by_language:
@@ -211,6 +235,45 @@ def _media(material: Material) -> Iterator[str]:
         yield "[[read]]"
         yield f"files = {_value([f'**/*{ending}' for ending in endings])}"
         yield f"format = {_value(form)}"
+
+
+def _loaded(vocabulary: Vocabulary, loading: LearnedLoading) -> bool:
+    """Whether names count only where something loads their file."""
+    paths = {*vocabulary.place.said.paths}
+    return (
+        not vocabulary.outside and vocabulary.place.form != "module" and len(paths & loading.by_name) * 2 > len(paths)
+    )
+
+
+def _loading(loading: LearnedLoading) -> Iterator[str]:
+    yield ""
+    for pattern, named, there in loading.groups:
+        yield f"# Others name {named:,} of {there:,} files {pattern}: what nobody names there is not loaded."
+    yield "[reached]"
+    yield f"files = {_value(list(loading.roots))}"
+
+
+def _manifest(manifest: LearnedManifest) -> Iterator[str]:
+    seat = "list" if manifest.put else ""
+    yield ""
+    for rows in manifest.rows:
+        yield f"# {rows.listed:,} of {rows.there:,} files {rows.files} are in it, and most of them are used elsewhere."
+    yield "[manifest]"
+    yield f"file = {_value(manifest.sort.globs[0])}"
+    yield f"row = {_value(ROW)}"
+    if seat:
+        yield f"seat = {_value(seat)}"
+    yield "rows = ["
+    for rows in manifest.rows:
+        yield f"  {_value({'files': rows.files, 'row': rows.row})},"
+    yield "]"
+    if seat:
+        yield ""
+        yield "[[seat]]"
+        yield f"name = {_value(seat)}"
+        yield 'title = "in the list of what is in the map"'
+        yield f"file = {_value(manifest.file)}"
+        yield f"put = {_value(dict(manifest.put))}"
 
 
 def _left_out(weak: Sequence[Guess]) -> Iterator[str]:

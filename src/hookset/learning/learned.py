@@ -9,6 +9,8 @@ from functools import cached_property
 from hookset.learning.filed import files_named
 from hookset.learning.kinds import FILE, LearnedKind, kinds_of
 from hookset.learning.layout_text import layout_text
+from hookset.learning.loading import LearnedLoading, loading_of
+from hookset.learning.manifests import LearnedManifest, manifest_of
 from hookset.learning.material import Material, Unread, material_of
 from hookset.learning.rules import Guess, rules_of
 from hookset.trees import Tree
@@ -31,6 +33,8 @@ class Learned:
     """How many places were looked at."""
     beyond: tuple[str, ...] = ()
     """Paths of files that the map may count on and has not itself."""
+    follows: bool = True
+    """Whether it is said which files are loaded."""
 
     @property
     def outside(self) -> Mapping[str, tuple[str, ...]]:
@@ -51,7 +55,17 @@ class Learned:
     @cached_property
     def text(self) -> str:
         """The layout file."""
-        return layout_text(self.name, self.material, self.guesses, self.kinds, self.weak)
+        return layout_text(self.name, self.material, self.guesses, self.kinds, self.weak, self.manifest, self.loading)
+
+    @cached_property
+    def manifest(self) -> LearnedManifest | None:
+        """The list of what the map has, if it has one."""
+        return manifest_of(self.material.tree, self.guesses)
+
+    @cached_property
+    def loading(self) -> LearnedLoading | None:
+        """Which files the game loads only because others name them."""
+        return loading_of(self.material, self.guesses, self.manifest) if self.follows else None
 
     @property
     def unread(self) -> tuple[Unread, ...]:

@@ -36,6 +36,8 @@ _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
 _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
+_STEPPED, _DOTTED = 0.002, 0.03
+"""The chance that what is written like a path without its ending is one."""
 _MOST_APART = 3
 """Files in one folder of which none is there: so many are no mistake."""
 _LEAST_BARE = 0.02
@@ -167,8 +169,15 @@ class Lookup:
             return None
         # A path with an ending is no word that others use by accident; a bare word may be.
         chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else self._bare(texts, writing)
-        spelled = sum("." in text.rpartition("/")[2] or "/" in text or "\\" in text for text in hits) * 2 > len(hits)
-        chance = min(chance, 0.05) * 0.02 if spelled and not writing.suffix else 0.03 if spelled else chance
+        marks = (writing.joint,) if writing.joint else ("/", "\\")
+        written = ("." in text.rpartition("/")[2] or any(mark in text for mark in marks) for text in hits)
+        spelled = sum(written) * 2 > len(hits)
+        if spelled and writing.suffix:
+            # A whole way to a file is no accident; a word with a dot in it may be.
+            stepped = sum(any(mark in text for mark in marks) for text in hits) * 2 > len(hits)
+            chance = _STEPPED if stepped else _DOTTED
+        elif spelled:
+            chance = min(chance, 0.05) * 0.02
         apart = _apart(texts, hits)
         if apart:
             texts = [text for text in texts if folder_of(text) != apart]

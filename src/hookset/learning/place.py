@@ -60,6 +60,8 @@ class Place:
     """What stands beside it everywhere."""
     general: Place | None = None
     """The place of which this one is a part: that of records of all sorts."""
+    used: bool = False
+    """Whether what stands there is surely a use and defines nothing."""
     parts: tuple[Place, ...] = ()
     """Places that this one sees all at once, if they mean the same: the same key at any depth."""
 

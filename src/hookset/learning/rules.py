@@ -165,7 +165,9 @@ class _Choice:
         again = [
             guess
             for guess in settled.values()
-            if guess is not None and not self._reversed(guess, tried, votes) and (not guess.place.parts or _as_one(guess))
+            if guess is not None
+            and not self._reversed(guess, tried, votes)
+            and (not guess.place.parts or _as_one(guess))
         ]
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
         # Texts that are each there once are names themselves, though files are called after them.

@@ -70,7 +70,7 @@ def vocabularies(
 
 def _of_names(place: Place) -> bool:
     counts = place.counts
-    if len(counts) < _LEAST or place.parts:
+    if len(counts) < _LEAST or place.parts or place.used:
         return False
     total = len(place.said.texts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total

@@ -17,6 +17,7 @@ from hookset.learning.places.words import word_places
 
 __all__ = ["places_of"]
 
+
 def _text_places(sort: Sort) -> Iterator[Place]:
     yield from word_places(sort)
     yield from code_places(sort)

@@ -41,7 +41,13 @@ def code_places(sort: Sort) -> Iterator[Place]:
     yield from _place(sort, codes, _POINTED, _OWN, "value", "own-function", _own)
     yield from _place(sort, codes, _QUALIFIER, _OWN, "value", "import", _own)
     yield from _place(
-        sort, codes, _QUALIFIED, "{row.mod}::{value}", "value", "function", lambda one, _: f"{one['mod']}::{one['value']}"
+        sort,
+        codes,
+        _QUALIFIED,
+        "{row.mod}::{value}",
+        "value",
+        "function",
+        lambda one, _: f"{one['mod']}::{one['value']}",
     )
     setting = list(_words(codes.values(), _SET))
     for word in setting:
@@ -80,4 +86,4 @@ def _place(
             said.add(named(one, path), path, one.start("value"))
     if said.texts:
         asked = {"match": match, "name": name} if name else {"match": match}
-        yield Place(sort, asked, form, word, "", said)
+        yield Place(sort, asked, form, word, "", said, used=form == "value")
