@@ -37,7 +37,8 @@ _SEEN = 400
 _LOOSE = ("ini", "csv")
 """Formats whose endings are used for other things as well."""
 _COMMENTS = ("//", "#", "--", ";", "%", "'")
-_CALL = re.compile(r"\b[A-Za-z_][\w.:]{0,80}[ \t]*\(")
+_CALL = re.compile(r"\b[A-Za-z_][\w.:]{0,80}(?:\(|[ \t]+\([^()]*\)[ \t]*[;{])")
+"""A word with a blank before the parenthesis is as often one of a text for people."""
 _SECTION = re.compile(r"[ \t]*\[[^\]\r\n]+\][ \t]*$")
 _PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)

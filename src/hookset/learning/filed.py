@@ -14,7 +14,8 @@ _MOST_CANDIDATES = 40
 """Files of one name that are compared."""
 _JOINT = "::"
 """Between the steps of the way to a script, in some languages."""
-_ALONE = 0.98
+_FURTHER = 0.05
+"""As many files more as another folder, or ending, must explain beside the first one."""
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -66,6 +67,7 @@ class Files:
     def writing_of(self, texts: Sequence[str], owners: Sequence[str]) -> FileWriting | None:
         """The way of writing by which most of some texts are files; `owners` are the files that say so."""
         ways: Counter[tuple[str, bool, str]] = Counter()
+        by_text: dict[str, set[tuple[str, bool, str]]] = {}
         cases: Counter[bool] = Counter()
         slashes = any("\\" in text for text in texts)
         joint = _JOINT if any(_JOINT in text for text in texts) and not any("/" in text for text in texts) else ""
@@ -73,18 +75,18 @@ class Files:
             plain = text.replace("\\", "/") if not joint else text.replace(joint, "/")
             for under, beside, suffix, exact in set(self._ways(plain, posixpath.dirname(owner))):
                 ways[under, beside, suffix] += 1
+                by_text.setdefault(text, set()).add((under, beside, suffix))
                 cases[exact] += 1
         if not ways:
             return None
         best, often = max(ways.items(), key=lambda one: (one[1], not one[0][1], not one[0][2], -len(one[0][0])))
         _, beside, _ = best
-        alike = [(way, count) for way, count in ways.items() if way[1] == beside]
-        folders = Counter({way[0]: count for way, count in alike if way[2] == best[2]})
-        # Where one way explains all, others are files that happen to be called alike.
-        alone = often >= _ALONE * len(texts)
-        tops = [] if beside else [best[0]] if alone else _enough(folders, often)
-        there = Counter({way[2]: count for way, count in alike if way[0] == best[0]})
-        endings = [best[2]] if alone else _enough(there, often)
+        # What the best way explains are no files by another one that happen to be called alike.
+        left = [found for found in by_text.values() if best not in found]
+        folders = Counter(way[0] for found in left for way in found if way[1:] == best[1:])
+        there = Counter(way[2] for found in left for way in found if way[:2] == best[:2])
+        tops = [] if beside else [best[0], *_enough(folders, often)]
+        endings = [best[2], *_enough(there, often)]
         return FileWriting(
             tuple(tops) if any(tops) else (),
             beside,
@@ -162,4 +164,4 @@ def files_named(texts: Iterable[str], writing: FileWriting) -> list[str]:
 
 def _enough(counted: Counter[str], often: int) -> list[str]:
     """What counts often enough to be no accident, the most frequent first."""
-    return [one for one, count in counted.most_common(_MOST_FOLDERS) if count * 5 >= often]
+    return [one for one, count in counted.most_common(_MOST_FOLDERS - 1) if count >= max(2, often * _FURTHER)]

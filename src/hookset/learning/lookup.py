@@ -148,7 +148,7 @@ class Lookup:
             most = max(found, key=lambda one: (one.share, -one.chance))
             if most.split and most.chance <= _PLAIN_ENOUGH:
                 return most
-        return min(found, key=lambda one: one.rank, default=None)
+        return min(found, key=lambda one: (_often(place, one) < _EXPLAINED, *one.rank), default=None)
 
     def _filed(self, place: Place, texts: Sequence[str]) -> Candidate | None:
         if place.form not in ("value", "call", "key", "name"):
@@ -316,6 +316,14 @@ class _Asked:
     def elsewhere(self, hits: int) -> float:
         """In how many vocabularies one is beside the one that is meant, on the average."""
         return max(0, self.known - hits) / max(1, self.count)
+
+
+def _often(place: Place, found: Candidate) -> float:
+    """In how many places the texts are explained: a few may stand in many."""
+    if found.split:
+        return found.share
+    counts = [(often, text in found.hits) for text, often in place.counts.items()]
+    return sum(often for often, hit in counts if hit) / sum(often for often, _ in counts)
 
 
 def _apart(texts: Sequence[str], hits: Collection[str]) -> str:

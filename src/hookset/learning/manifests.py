@@ -1,5 +1,5 @@
-"""A list of what the map has: files that are each named once in it, nearly all there are, though what uses them names them
-elsewhere."""
+"""A list of what the map has: files that are each named once in it, nearly all there are, though what uses them names
+them elsewhere."""
 
 from __future__ import annotations
 

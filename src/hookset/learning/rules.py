@@ -112,8 +112,8 @@ def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
 
 
 def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
-    """What is too rare to say much by itself is likely where the same word means the same in other files: what a call is
-    given on the server, and on the clients."""
+    """What is too rare to say much by itself is likely where the same word means the same in other files: what a call
+    is given on the server, and on the clients."""
     known = {
         (guess.place.word, guess.place.form, target)
         for guess in guesses
@@ -130,6 +130,12 @@ def _way(place: Place) -> tuple[str, ...]:
     """What is asked of which files: the same in the map and in the base game."""
     endings = {posixpath.splitext(glob)[1] for glob in place.sort.globs}
     return (place.sort.format, *sorted(endings), repr(dict(place.asked)), repr(dict(place.when)))
+
+
+def _guess_of(tried: Mapping[Place, Guess | None], place: Place) -> Guess | None:
+    """What a place seems to be; where all of which it is a part are looked at together, what those are."""
+    guess = tried.get(place)
+    return tried.get(place.general) if guess is None and place.general is not None else guess
 
 
 def _as_one(guess: Guess) -> bool:
@@ -211,18 +217,21 @@ class _Choice:
             if guess is None or guess.evidence.band == "weak" or guess.bare:
                 continue
             if guess.files is not None:
-                yield number
+                # What is called as names are may be like the way to its file.
+                if not (vocabulary.likeness and guess.files.suffix):
+                    yield number
                 continue
             other = guess.targets[0]
-            back = tried.get(other.place)
+            back = _guess_of(tried, other.place)
             if back is not None and vocabulary in back.targets and self._first(vocabulary, other, votes) is vocabulary:
                 continue
             yield number
 
     def _defines(self, place: Place, defining: Container[Place]) -> bool:
-        """Whether a place looks like one of definitions, or others refer to it."""
-        number = self.lookup.number(place)
-        return number >= 0 and (place in defining or self.lookup.known[number].likeness > 0)
+        """Whether a place looks like one of definitions, or others refer to it. A list of texts and nothing else names
+        what is somewhere else."""
+        listing = str(place.asked.get("at", "")).endswith("[*]") or not place.asked
+        return self.lookup.number(place) >= 0 and (place in defining or not listing)
 
     def _first(self, one: Vocabulary, other: Vocabulary, votes: Mapping[Vocabulary, int]) -> Vocabulary:
         """Which of two that have the same names defines them."""
@@ -238,7 +247,7 @@ class _Choice:
         if own < 0 or guess.files is not None:
             return False
         vocabulary, target = self.lookup.known[own], guess.targets[0]
-        back = tried.get(target.place)
+        back = _guess_of(tried, target.place)
         if back is None or vocabulary not in back.targets:
             return False
         return self._first(vocabulary, target, votes) is vocabulary
