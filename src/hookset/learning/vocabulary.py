@@ -15,8 +15,6 @@ __all__ = ["Vocabulary", "languages_of", "vocabularies"]
 
 _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
-_ONCE_NAMED = 0.85
-"""As many, where the value is called as names are: several things may have one."""
 _OVERALL = 0.8
 _LEAST = 2
 _NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
@@ -76,7 +74,7 @@ def _of_names(place: Place) -> bool:
         return False
     total = len(place.said.texts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
-    if once < (_ONCE_NAMED if place.word.lower() in _NAMING else _ONCE) or (len(counts) / total < _OVERALL and not _by_language(place)):
+    if once < _ONCE or (len(counts) / total < _OVERALL and not _by_language(place)):
         return False
     if place.general is not None and 10 * len(place.general.counts) < 6 * len(place.general.said.texts):
         # Where all together are used again and again, a few of them are there once by accident.
