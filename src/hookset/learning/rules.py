@@ -132,6 +132,15 @@ def _way(place: Place) -> tuple[str, ...]:
     return (place.sort.format, *sorted(endings), repr(dict(place.asked)), repr(dict(place.when)))
 
 
+def _called_so(guess: Guess, target: Vocabulary) -> bool:
+    """Whether a place and what it refers to, in other files, have the same word."""
+    return (
+        guess.evidence.band == "sure"
+        and guess.place.word.lower() == target.place.word.lower()
+        and guess.place.sort is not target.place.sort
+    )
+
+
 def _guess_of(tried: Mapping[Place, Guess | None], place: Place) -> Guess | None:
     """What a place seems to be; where all of which it is a part are looked at together, what those are."""
     guess = tried.get(place)
@@ -211,10 +220,13 @@ class _Choice:
 
     def _no_definitions(self, tried: Mapping[Place, Guess | None]) -> Iterator[int]:
         """The vocabularies that are references themselves."""
-        votes = Counter(target for guess in tried.values() if guess is not None for target in guess.targets[:1])
+        first = [(guess, guess.targets[0]) for guess in tried.values() if guess is not None and guess.targets]
+        votes = Counter(target for _, target in first)
+        # What is called the same where it is used defines it there, even if each of its names is of something else, too.
+        called = {target for guess, target in first if _called_so(guess, target)}
         for number, vocabulary in enumerate(self.lookup.known):
             guess = tried.get(vocabulary.place)
-            if guess is None or guess.evidence.band == "weak" or guess.bare:
+            if guess is None or vocabulary in called or guess.evidence.band == "weak" or guess.bare:
                 continue
             if guess.files is not None:
                 # What is called as names are may be like the way to its file.
