@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from hookset.learning.arrangement import Arrangement
+from hookset.learning.arrangement_text import arrangement_text, loaded_by_name
 from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.kinds import FILE, ROW, LearnedKind
@@ -16,11 +17,11 @@ from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.rules import Evidence, Guess
+from hookset.learning.toml_values import one_line, shortened, value_text
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
 __all__ = ["evidence_text", "files_writing", "layout_text", "place_text"]
 
-_LONGEST = 60
 _MARKS = 6
 _SPLIT = {" ": r"\s+", ",": r"\s*,\s*", ";": r"\s*;\s*", "|": r"\s*\|\s*"}
 _WEAK_SHOWN = 40
@@ -39,11 +40,11 @@ def layout_text(
     material: Material,
     guesses: Sequence[Guess],
     kinds: Sequence[LearnedKind],
+    arrangement: Arrangement,
     weak: Sequence[Guess] = (),
-    manifest: LearnedManifest | None = None,
-    loading: LearnedLoading | None = None,
 ) -> str:
     """A layout that runs. `weak` are guesses that are left out, and told."""
+    manifest, loading = arrangement.manifest, arrangement.loading
     kind_of = {vocabulary: kind.name for kind in kinds for vocabulary in kind.vocabularies}
     defines: dict[Sort, list[_Part]] = {}
     refers: dict[Sort, list[_Part]] = {}
@@ -56,7 +57,7 @@ def layout_text(
                 continue
             said = {"kind": kind.name, **_asked(vocabulary.place)}
             count = len(vocabulary.names)
-            sample = ", ".join(_short(one) for one in list(vocabulary.names)[:3])
+            sample = ", ".join(shortened(one) for one in list(vocabulary.names)[:3])
             defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
     for guess in guesses:
         kind_name = kind_of[guess.targets[0]] if guess.targets else FILE
@@ -73,8 +74,7 @@ def layout_text(
         if sort in defines or sort in refers:
             lines += _read(sort, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
     lines += _media(material)
-    lines += _loading(loading) if loading is not None else ()
-    lines += _manifest(manifest) if manifest is not None else ()
+    lines += arrangement_text(arrangement)
     lines += _left_out(weak)
     return "\n".join(lines) + "\n"
 
@@ -82,9 +82,9 @@ def layout_text(
 def evidence_text(evidence: Evidence) -> str:
     """In words: in how many places, examples, what does not fit, what else it may be."""
     text = f"{evidence.band}: names in {evidence.hits:,} of {evidence.texts:,} places"
-    text += f", {evidence.names:,} different: {', '.join(_short(one) for one in evidence.examples)}"
+    text += f", {evidence.names:,} different: {', '.join(shortened(one) for one in evidence.examples)}"
     if evidence.misfits:
-        shown = ", ".join(_short(one.text) for one in evidence.misfits[:3])
+        shown = ", ".join(shortened(one.text) for one in evidence.misfits[:3])
         text += f"; not {shown}" + (" …" if len(evidence.misfits) > 3 else "")
     if evidence.chance > -300:
         text += f"; by chance 1 in 10^{max(0, round(-evidence.chance))}"
@@ -93,7 +93,7 @@ def evidence_text(evidence: Evidence) -> str:
 
 def place_text(place: Place) -> str:
     """A place in words."""
-    said = ", ".join(f"{key} = {_value(value)}" for key, value in place.asked.items())
+    said = ", ".join(f"{key} = {value_text(value)}" for key, value in place.asked.items())
     when = "".join(f" where {key} is {word}" for key, word in place.when.items())
     return f"{', '.join(place.sort.globs)}: {said or 'whole lines'}{when}"
 
@@ -147,16 +147,16 @@ def _head(name: str, material: Material) -> Iterator[str]:
     yield "# A rule says before it in how many places it holds. Those of the band `likely` only warn."
     yield ""
     yield "[layout]"
-    yield f"name = {_value(name)}"
-    yield f"title = {_value(f'learned from {name}')}"
+    yield f"name = {value_text(name)}"
+    yield f"title = {value_text(f'learned from {name}')}"
     yield 'ignore = ["**/.git/**", ".git/**", "**/Thumbs.db", "**/.DS_Store", "**/desktop.ini", "**/*.bak", "**/*~"]'
     marks = [(sort.globs[0], sort.format) for sort in material.sorts if len(sort.globs) == 1 and sort.documents]
     marks.sort(key=lambda one: ("*" in one[0], len(one[0])))
     for glob, form in marks[:_MARKS]:
         yield ""
         yield "[[recognise]]"
-        yield f"file = {_value(glob)}"
-        yield f"says = {_value(f'a file of the format {form}')}"
+        yield f"file = {value_text(glob)}"
+        yield f"says = {value_text(f'a file of the format {form}')}"
 
 
 def _kinds(
@@ -178,10 +178,10 @@ def _kinds(
     for kind in kinds:
         yield ""
         yield f"[kinds.{kind.name}]"
-        yield f"label = {_value(kind.name.replace('-', ' '))}"
+        yield f"label = {value_text(kind.name.replace('-', ' '))}"
         if kind.once:
             yield "unique = true"
-        if loading is not None and any(_loaded(one, loading) for one in kind.vocabularies):
+        if loading is not None and any(loaded_by_name(one, loading) for one in kind.vocabularies):
             yield "reached = true"
         if kind.folded:
             yield 'case = "folded"'
@@ -203,20 +203,20 @@ def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside
         yield "# Files of the base game."
     yield "[[read]]"
     globs = _globs(sort)
-    yield f"files = {_value(globs[0] if len(globs) == 1 else list(globs))}"
-    yield f"format = {_value(sort.format)}"
+    yield f"files = {value_text(globs[0] if len(globs) == 1 else list(globs))}"
+    yield f"format = {value_text(sort.format)}"
     if outside:
         yield "may_be_empty = true"
     if len(sort.encodings) > 1:
-        yield f"encodings = {_value(list(sort.encodings))}"
+        yield f"encodings = {value_text(list(sort.encodings))}"
     if sort.options:
-        yield f"options = {_value(dict(sort.options))}"
+        yield f"options = {value_text(dict(sort.options))}"
     for word, parts in (("defines", defines), ("refers", refers)):
         if parts:
             yield f"{word} = ["
             for part in parts:
-                yield f"  # {_one_line(part.why)}"
-                yield f"  {_value(dict(part.said))},"
+                yield f"  # {one_line(part.why)}"
+                yield f"  {value_text(dict(part.said))},"
             yield "]"
 
 
@@ -233,47 +233,8 @@ def _media(material: Material) -> Iterator[str]:
         endings = sorted({path[path.rfind(".") :] for path in paths})
         yield ""
         yield "[[read]]"
-        yield f"files = {_value([f'**/*{ending}' for ending in endings])}"
-        yield f"format = {_value(form)}"
-
-
-def _loaded(vocabulary: Vocabulary, loading: LearnedLoading) -> bool:
-    """Whether names count only where something loads their file."""
-    paths = {*vocabulary.place.said.paths}
-    return (
-        not vocabulary.outside and vocabulary.place.form != "module" and len(paths & loading.by_name) * 2 > len(paths)
-    )
-
-
-def _loading(loading: LearnedLoading) -> Iterator[str]:
-    yield ""
-    for pattern, named, there in loading.groups:
-        yield f"# Others name {named:,} of {there:,} files {pattern}: what nobody names there is not loaded."
-    yield "[reached]"
-    yield f"files = {_value(list(loading.roots))}"
-
-
-def _manifest(manifest: LearnedManifest) -> Iterator[str]:
-    seat = "list" if manifest.put else ""
-    yield ""
-    for rows in manifest.rows:
-        yield f"# {rows.listed:,} of {rows.there:,} files {rows.files} are in it, and most of them are used elsewhere."
-    yield "[manifest]"
-    yield f"file = {_value(manifest.sort.globs[0])}"
-    yield f"row = {_value(ROW)}"
-    if seat:
-        yield f"seat = {_value(seat)}"
-    yield "rows = ["
-    for rows in manifest.rows:
-        yield f"  {_value({'files': rows.files, 'row': rows.row})},"
-    yield "]"
-    if seat:
-        yield ""
-        yield "[[seat]]"
-        yield f"name = {_value(seat)}"
-        yield 'title = "in the list of what is in the map"'
-        yield f"file = {_value(manifest.file)}"
-        yield f"put = {_value(dict(manifest.put))}"
+        yield f"files = {value_text([f'**/*{ending}' for ending in endings])}"
+        yield f"format = {value_text(form)}"
 
 
 def _left_out(weak: Sequence[Guess]) -> Iterator[str]:
@@ -283,37 +244,6 @@ def _left_out(weak: Sequence[Guess]) -> Iterator[str]:
     yield "# Too little speaks for these:"
     for guess in weak[:_WEAK_SHOWN]:
         what = "files" if guess.files is not None else place_text(guess.targets[0].place)
-        yield f"#   {_one_line(f'{place_text(guess.place)} -> {what}; {evidence_text(guess.evidence)}')}"
+        yield f"#   {one_line(f'{place_text(guess.place)} -> {what}; {evidence_text(guess.evidence)}')}"
     if len(weak) > _WEAK_SHOWN:
         yield f"#   and {len(weak) - _WEAK_SHOWN:,} more"
-
-
-_BARE = re.compile(r"[A-Za-z0-9_-]+")
-
-
-def _value(value: Any) -> str:
-    """A value as TOML writes it."""
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    if isinstance(value, int):
-        return str(value)
-    if isinstance(value, str):
-        if "\\" in value and "'" not in value and value.isprintable():
-            return f"'{value}'"
-        return json.dumps(value, ensure_ascii=False)
-    if isinstance(value, Mapping):
-        pairs = (
-            f"{key if _BARE.fullmatch(str(key)) else json.dumps(str(key))} = {_value(one)}"
-            for key, one in value.items()
-        )
-        return "{ " + ", ".join(pairs) + " }"
-    return "[" + ", ".join(map(_value, value)) + "]"
-
-
-def _short(text: str) -> str:
-    shown = " ".join("".join(one if one.isprintable() else " " for one in text).split())
-    return shown if len(shown) <= _LONGEST else shown[: _LONGEST - 1] + "…"
-
-
-def _one_line(text: str) -> str:
-    return "".join(one if one.isprintable() else " " for one in text)

@@ -6,11 +6,10 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from hookset.learning.arrangement import Arrangement, arrangement_of
 from hookset.learning.filed import files_named
 from hookset.learning.kinds import FILE, LearnedKind, kinds_of
 from hookset.learning.layout_text import layout_text
-from hookset.learning.loading import LearnedLoading, loading_of
-from hookset.learning.manifests import LearnedManifest, manifest_of
 from hookset.learning.material import Material, Unread, material_of
 from hookset.learning.rules import Guess, rules_of
 from hookset.trees import Tree
@@ -55,17 +54,12 @@ class Learned:
     @cached_property
     def text(self) -> str:
         """The layout file."""
-        return layout_text(self.name, self.material, self.guesses, self.kinds, self.weak, self.manifest, self.loading)
+        return layout_text(self.name, self.material, self.guesses, self.kinds, self.arrangement, self.weak)
 
     @cached_property
-    def manifest(self) -> LearnedManifest | None:
-        """The list of what the map has, if it has one."""
-        return manifest_of(self.material.tree, self.guesses)
-
-    @cached_property
-    def loading(self) -> LearnedLoading | None:
-        """Which files the game loads only because others name them."""
-        return loading_of(self.material, self.guesses, self.manifest) if self.follows else None
+    def arrangement(self) -> Arrangement:
+        """How the map is put together."""
+        return arrangement_of(self.material, self.guesses, self.kinds, self.follows)
 
     @property
     def unread(self) -> tuple[Unread, ...]:

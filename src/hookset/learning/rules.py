@@ -222,7 +222,7 @@ class _Choice:
         """The vocabularies that are references themselves."""
         first = [(guess, guess.targets[0]) for guess in tried.values() if guess is not None and guess.targets]
         votes = Counter(target for _, target in first)
-        # What is called the same where it is used defines it there, even if each of its names is of something else, too.
+        # What is called the same where it is used defines it there, even if its names are of something else, too.
         called = {target for guess, target in first if _called_so(guess, target)}
         for number, vocabulary in enumerate(self.lookup.known):
             guess = tried.get(vocabulary.place)

@@ -11,12 +11,12 @@ from typing import Any
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said
 
-__all__ = ["code_places"]
+__all__ = ["FUNCTION", "QUALIFIED", "code_of", "code_places"]
 
 _OWN = "{path}#{value}"
-_BEGUN = re.compile(r"^[ \t]*(?:\w+[ \t]+)?(?P<word>[A-Za-z_]\w*)[ \t]+(?P<value>[A-Za-z_]\w*)[ \t]*\(", re.M)
+FUNCTION = re.compile(r"^[ \t]*(?:\w+[ \t]+)?(?P<word>[A-Za-z_]\w*)[ \t]+(?P<value>[A-Za-z_]\w*)[ \t]*\(", re.M)
 _IMPORTED = re.compile(r"^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+(?:\w+::)+(?P<value>\w+)[ \t]*;", re.M)
-_QUALIFIED = r"(?<![\w.:])(?P<mod>\w+)::(?P<value>\w+)[ \t]*\("
+QUALIFIED = re.compile(r"(?<![\w.:])(?P<mod>\w+)::(?P<value>\w+)[ \t]*\(")
 _QUALIFIER = r"(?<![\w.:])(?P<value>\w+)::\w+[ \t]*\("
 _POINTED = r"[&@](?P<value>[A-Za-z_]\w*)\b(?![\"(:.])"
 _CONSTANT = r"(?<![\w.:\"&@])(?P<value>[A-Z][A-Z0-9_]{2,})\b(?![\"(:])"
@@ -30,8 +30,8 @@ _Name = Callable[[re.Match[str], str], str]
 
 def code_places(sort: Sort) -> Iterator[Place]:
     """Definitions by the words that lines begin with, and what may refer to them."""
-    codes = {path: _code(document) for path, document in sort.documents.items()}
-    for word in _words(codes.values(), _BEGUN):
+    codes = {path: code_of(document) for path, document in sort.documents.items()}
+    for word in _words(codes.values(), FUNCTION):
         match = rf"^[ \t]*(?:\w+[ \t]+)?{word}[ \t]+(?P<value>[A-Za-z_]\w*)[ \t]*\("
         yield from _place(sort, codes, match, _OWN, "name", "own-function", _own)
         yield from _place(sort, codes, match, "{stem}::{value}", "name", "function", _in_module)
@@ -43,7 +43,7 @@ def code_places(sort: Sort) -> Iterator[Place]:
     yield from _place(
         sort,
         codes,
-        _QUALIFIED,
+        QUALIFIED.pattern,
         "{row.mod}::{value}",
         "value",
         "function",
@@ -57,7 +57,7 @@ def code_places(sort: Sort) -> Iterator[Place]:
     yield from _place(sort, codes, used, "", "value", "constant", lambda one, _: one["value"])
 
 
-def _code(document: Any) -> str:
+def code_of(document: Any) -> str:
     """A script without its comments."""
     return str(getattr(document, "_scanned")[0])  # noqa: B009 - the text without its comments
 

@@ -1,0 +1,35 @@
+"""How a map is put together, beside what refers to what."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from hookset.learning.kinds import LearnedKind
+from hookset.learning.loading import LearnedLoading, loading_of
+from hookset.learning.manifests import LearnedManifest, manifest_of
+from hookset.learning.material import Material
+from hookset.learning.rules import Guess
+from hookset.learning.seats import LearnedSeat, seats_of
+
+__all__ = ["Arrangement", "arrangement_of"]
+
+
+@dataclass(frozen=True)
+class Arrangement:
+    """What is listed, what is loaded, where further entries go."""
+
+    manifest: LearnedManifest | None
+    """The list of what the map has, if it has one."""
+    loading: LearnedLoading | None
+    """Which files the game loads only because others name them; None where all may be loaded."""
+    seats: tuple[LearnedSeat, ...]
+
+
+def arrangement_of(
+    material: Material, guesses: Sequence[Guess], kinds: Sequence[LearnedKind], follows: bool
+) -> Arrangement:
+    """All of it. Without `follows` it is not said which files are loaded."""
+    manifest = manifest_of(material.tree, guesses)
+    loading = loading_of(material, guesses, manifest) if follows else None
+    return Arrangement(manifest, loading, seats_of(material, guesses, kinds, loading))
