@@ -13,7 +13,7 @@ from typing import Any
 from hookset.formats import Document
 from hookset.learning.heads import data_head, no_head, own_head, xml_head
 
-__all__ = ["Dialect", "dialects_of", "known_format"]
+__all__ = ["KEYED", "Dialect", "dialects_of", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -42,6 +42,10 @@ _CALL = re.compile(r"\b[A-Za-z_][\w.:]{0,80}(?:\(|[ \t]+\([^()]*\)[ \t]*[;{])")
 _SECTION = re.compile(r"[ \t]*\[[^\]\r\n]+\][ \t]*$")
 _PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
+KEYED = re.compile(r"^[ \t]*(?P<value>[\w.\-]+)(?:[ \t]*[:=][ \t]*|[ \t]+)\"(?!.*\"[ \t]+\w+[ \t]+\")", re.M)
+"""A key and one text in quotes, on a line of its own."""
+_MOSTLY = 0.6
+_BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
 _KEY = re.compile(r"[A-Za-z_]\w*")
@@ -118,6 +122,8 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if not lines or _prosaic(lines):
         return
     marks = _marks(lines)
+    if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):
+        yield _script(marks)
     if _share(by_text, _CALL.search) > 0.12:
         # A grammar that reads all of it is the language.
         yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))

@@ -161,6 +161,11 @@ def _in_script(place: Place, _: str) -> Mapping[str, Any] | None:
     return {"after": "last", "call": call} if call and first and "*" not in call else None
 
 
+def _in_text(place: Place, _: str) -> Mapping[str, Any] | None:
+    """Texts for people, by their keys."""
+    return {"at": "end"} if place.form == "key" else None
+
+
 _BY_FORMAT: dict[str, Callable[[Place, str], Mapping[str, Any] | None]] = {
     "json": _in_data,
     "toml": _in_data,
@@ -173,6 +178,7 @@ _BY_FORMAT: dict[str, Callable[[Place, str], Mapping[str, Any] | None]] = {
     "lua": _in_script,
     "ecmascript": _in_script,
     "gdscript": _in_script,
+    "text": _in_text,
 }
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from typing import Any
 
+from hookset.learning.dialects import KEYED
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said
+from hookset.learning.places.code import code_of
 
 __all__ = ["word_places"]
 
@@ -32,10 +33,18 @@ _Found = dict[tuple[str, str, str, Form], Said]
 
 def word_places(sort: Sort) -> Iterator[Place]:
     """Each is asked for by a regular expression."""
+    codes = {path: code_of(document) for path, document in sort.documents.items()}
+    keys = Said()
+    for path, code in codes.items():
+        for one in KEYED.finditer(code):
+            keys.add(one["value"], path, one.start("value"))
+    lines = sum(1 for code in codes.values() for line in code.splitlines() if line.strip())
+    if 2 * len(keys.texts) > lines:
+        # Texts for people, by their keys.
+        yield Place(sort, {"match": KEYED.pattern}, "key", "", "", keys)
+        return
     found: _Found = {}
-    for path, document in sort.documents.items():
-        text: Any = document
-        code = getattr(text, "_scanned")[0]  # noqa: B009 - the text without its comments
+    for path, code in codes.items():
         for match, word, around, form, value, where in _texts(code):
             found.setdefault((match, word, around, form), Said()).add(value, path, where)
     for (match, word, around, form), said in found.items():
