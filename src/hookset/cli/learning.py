@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 import shlex
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 import msgspec
@@ -24,6 +24,8 @@ __all__ = ["Asked", "base_trees", "learn_layout"]
 _MOST_FILES = 300_000
 _ARCHIVES = (".zip", ".7z", ".tar", ".tar.gz", ".tgz", ".tar.xz", ".tar.bz2")
 _MOST_ARCHIVES = 50
+_MOST_UNLOADED = 2
+"""Names of files that nothing loads, before it is not known after all what is loaded."""
 _KIND = re.compile(r"[a-z][a-z0-9-]{0,60}")
 
 
@@ -81,10 +83,15 @@ def learn_layout(run: Run, asked: Asked) -> None:
             remedy="name the folder that has all of a map in it, and the base game's with --base; or begin by hand: "
             "`hookset layout new`",
         )
-    layout = load_layout(found.text.encode(), target.name)
     names = tuple(StockNames(kind=kind, names=names) for kind, names in found.outside.items())
+    stocks = Stock((StockList("the base game", names),))
     with busy("checking the map by them"):
-        checked = judge(tree, layout, Stock((StockList("the base game", names),))).summary
+        checked = judge(tree, load_layout(found.text.encode(), target.name), stocks).summary
+        unloaded = sum(one.code == "not-loaded" for one in checked.findings)
+        if unloaded > _MOST_UNLOADED:
+            # In a map that works, all that is used is loaded, in ways that are not known then.
+            found = replace(found, follows=False)
+            checked = judge(tree, load_layout(found.text.encode(), target.name), stocks).summary
     save_file(target, found.text.encode())
     if stock is not None:
         title = f"what {name} may count on, by {target.name}"

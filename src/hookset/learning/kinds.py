@@ -112,6 +112,10 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
         return "script"
     if place.form == "function":
         return "function"
+    sort = _clean(next(iter(place.when.values()), ""))
+    if sort and sort not in _EMPTY_WORDS:
+        # Records of one sort are called after it.
+        return sort
     if place.form == "key":
         own = place.around or _folder(place.sort.paths)
     own = _clean(own)
@@ -121,7 +125,7 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     best = [word for word, often in asked.items() if word and word not in _EMPTY_WORDS and often * 5 > whole * 2]
     if best:
         return max(best, key=lambda word: asked[word])
-    return own or _clean(place.word) or _clean(_folder(place.sort.paths)) or "name"
+    return own or _clean(_folder(place.sort.paths)) or _clean(place.word) or "name"
 
 
 def _folder(paths: Sequence[str]) -> str:
@@ -136,7 +140,7 @@ def _clean(word: str) -> str:
     found = re.sub(r"[^a-z0-9]+", "-", re.sub(r"(?<=[a-z])(?=[A-Z])", "-", word).lower()).strip("-")
     if len(found) > 5 and found.endswith("ies"):
         found = f"{found[:-3]}y"
-    elif len(found) > 3 and found.endswith("s") and not found.endswith("ss"):
+    elif len(found) > 3 and found.endswith("s") and not found.endswith(("ss", "us", "is")):
         found = found[:-1]
     return found if found and found[0].isalpha() else ""
 

@@ -93,7 +93,11 @@ def _of_place(place: Place) -> _Found | None:
     make = _BY_FORMAT.get(place.sort.format)
     if make is None or not place.said.paths:
         return None
-    file = Counter(place.said.paths).most_common(1)[0][0]
+    files = Counter(place.said.paths)
+    if len(files) > 2 and len(files) * 2 > len(place.said.paths):
+        # Each has a file of its own.
+        return None
+    file = files.most_common(1)[0][0]
     put = make(place, file)
     return None if put is None else (file, put, f"{_where(put)} of {file}")
 

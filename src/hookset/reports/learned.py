@@ -30,6 +30,15 @@ def learned_data(learned: Learned, files: tuple[str, str], checked: Summary) -> 
             _rule(learned, number, guess, kind_of[guess.targets[0]] if guess.targets else "file")
             for number, guess in enumerate(learned.guesses, 1)
         ],
+        "manifest": _manifest(learned),
+        "loading": [
+            {"files": files, "named": named, "there": there}
+            for files, named, there in (learned.arrangement.loading.groups if learned.arrangement.loading else ())
+        ],
+        "seats": [
+            {"name": one.name, "title": one.title, "file": one.file, "put": dict(one.put)}
+            for one in learned.arrangement.seats
+        ],
         "left_out": [_rule(learned, number, guess, "") for number, guess in enumerate(learned.weak, 1)],
         "unread": [{"ending": one.ending, "files": one.files, "why": one.why} for one in learned.material.unread],
         "findings": [
@@ -43,6 +52,14 @@ def learned_data(learned: Learned, files: tuple[str, str], checked: Summary) -> 
             for one in checked.findings
         ],
     }
+
+
+def _manifest(learned: Learned) -> dict[str, Any] | None:
+    found = learned.arrangement.manifest
+    if found is None:
+        return None
+    rows = [{"files": one.files, "row": one.row, "listed": one.listed, "there": one.there} for one in found.rows]
+    return {"file": found.file, "rows": rows}
 
 
 def _rule(learned: Learned, number: int, guess: Guess, kind: str) -> dict[str, Any]:

@@ -46,6 +46,7 @@ def learned_text(learned: Learned, files: tuple[str, str], checked: Summary, who
         *(line for card in cards for line in card),
         Text(f"and {plural(more, 'more rule')}: --all shows them", style="dim") if more else None,
         section("kinds", Text(_kinds(learned))),
+        *_arranged(learned),
         section("unread", columns(list(_unread(learned)), indent=0)) if learned.material.unread else None,
         section("misfits", _findings(checked)),
         section("written", Text(f"{file}, {stock}" if stock else file, style="name")),
@@ -82,6 +83,20 @@ def _kinds(learned: Learned) -> str:
     return ", ".join(
         f"{kind.name} {len({name for one in kind.vocabularies for name in one.names}):,}" for kind in learned.kinds
     )
+
+
+def _arranged(learned: Learned) -> Iterator[RenderableType | None]:
+    """What is listed, what is loaded, where entries go."""
+    manifest, loading = learned.arrangement.manifest, learned.arrangement.loading
+    if manifest is not None:
+        listed = ", ".join(f"{one.listed:,} of {one.there:,} {one.files}" for one in manifest.rows)
+        yield section("listed", Text(f"in {manifest.sort.globs[0]}: {listed}"))
+    if loading is not None:
+        groups = ", ".join(f"{named:,} of {there:,} {files}" for files, named, there in loading.groups)
+        yield section("loaded", Text(f"only where others name them: {groups}"))
+    if learned.arrangement.seats:
+        rows = [(Text(one.name, style="name"), Text(one.title)) for one in learned.arrangement.seats]
+        yield section("seats", columns(rows, indent=0))
 
 
 def _unread(learned: Learned) -> Iterator[tuple[Text, Text]]:
