@@ -144,6 +144,7 @@ def test_what_is_put_together_at_run_time_is_no_name(tmp_path: Path) -> None:
     found = learned(written(tmp_path / "x", files), "x")
     (guess,) = found.guesses
     assert (guess.evidence.hits, guess.evidence.texts, guess.evidence.misfits) == (6, 6, ())
+    assert told(found.material.tree, found) == set()
 
 
 def test_what_the_base_game_says_at_the_same_place_is_there(tmp_path: Path) -> None:
@@ -181,7 +182,10 @@ def test_the_legend_of_a_drawing_is_one_table(tmp_path: Path) -> None:
     tiles = ", ".join(f'{{"id": "{one}"}}' for one in names)
     signs = "abcdefghijkl#.+"
     maps = ", ".join(
-        "{" + ", ".join(f'"{signs[(n + k) % len(signs)]}": "{names[(n * 5 + k) % len(names)]}"' for k in range(3)) + "}"
+        "{"
+        + ", ".join(f'"{signs[(n + k) % len(signs)]}": "{names[(n * 5 + k) % len(names)]}"' for k in range(3))
+        + ', "*": null'
+        + "}"
         for n in range(15)
     )
     tree = written(tmp_path / "x", {"tiles.json": f"[{tiles}]", "maps.json": f'{{"legend": [{maps}]}}'})
@@ -213,3 +217,45 @@ def test_a_script_is_named_by_its_way_with_colons() -> None:
     assert writing is not None
     assert (writing.under, writing.suffix, writing.joint) == (("scripts",), (".srv",), "::")
     assert files.path_of("rail::lift", "scripts/a.srv", writing) == "scripts/rail/lift.srv"
+
+
+def test_a_list_ships_what_nobody_imports_and_does_not_load_it(quay: FolderTree) -> None:
+    found = learned(quay, "quay")
+    main, crane = quay.root / "scripts/main/main.srv", quay.root / "scripts/rail/crane.srv"
+    text = main.read_text(encoding="utf-8").replace("use rail::crane;\n", "").replace("    crane::start();\n", "")
+    main.write_text(text, encoding="utf-8")
+    crane.write_text(crane.read_text(encoding="utf-8").replace("crane_bell", "nothing"), encoding="utf-8")
+    assert told(FolderTree(quay.root), found) == set()
+
+
+def test_what_is_rare_in_some_files_is_known_from_others(tmp_path: Path) -> None:
+    names = [f"{one}_{what}" for one in MODULES for what in ("bell", "door")]
+    sounds = "Name\tLoud\n" + "".join(f"{one}\t{n}\n" for n, one in enumerate(names))
+    server = "".join(f'    play("{one}");\n' for one in names)
+    client = '    play("hut_bell");\n    play("lift_bell");\n    quick("yard_bell");\n    quick("crane_bell");\n'
+    files = {"s.tab": sounds, "a.srv": f"fn start() {{\n{server}}}\n", "b.cli": f"fn start() {{\n{client}}}\n"}
+    found = learned(written(tmp_path / "x", files), "x")
+    bands = {(guess.place.word, guess.place.sort.globs[0]): guess.evidence.band for guess in found.guesses}
+    assert bands == {("play", "**/*.srv"): "sure", ("play", "**/*.cli"): "likely"}
+
+
+def test_kinds_are_called_after_the_sort_of_record(tmp_path: Path) -> None:
+    names = [f"{one}_{part}" for one in MODULES for part in ("old", "new", "big", "wee", "raw")]
+    sorts = ("beast", "plant", "stone", "cloth")
+    things = ", ".join(f'{{"type": "{sort}", "id": "{sort}_{one}"}}' for sort in sorts for one in names)
+    uses = ", ".join(
+        f'{{"lair": "beast_{one}", "food": "plant_{names[n % 30 - 1]}"}}' for n, one in enumerate((*names, *names))
+    )
+    tree = written(tmp_path / "x", {"things.json": f"[{things}]", "dens.json": f'{{"dens": [{uses}]}}'})
+    assert {kind for kind, _ in rules(learned(tree, "x")).values()} == {"beast", "plant"}
+
+
+def test_kinds_have_no_plural_and_letter_case_counts_unless_it_does_not(tmp_path: Path) -> None:
+    rows = "".join(f"{one}_lot\t{n}\n" for n, one in enumerate(MODULES))
+    uses = [f"{one}_lot" for one in MODULES * 4] + ["Hut_Lot", "LIFT_LOT"]
+    scene = "".join(f'<spot categories="{one}"/>' for one in uses)
+    tree = written(tmp_path / "x", {"lots.tab": f"categories\tnth\n{rows}", "scene.xml": f"<Scene>{scene}</Scene>"})
+    found = learned(tree, "x")
+    (kind,) = found.kinds
+    assert (kind.name, kind.folded) == ("category", True)
+    assert told(tree, found) == set()
