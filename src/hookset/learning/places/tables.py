@@ -53,8 +53,15 @@ def line_places(sort: Sort) -> Iterator[Place]:
                 found.setdefault(number, Said()).add(field.text, path, field.start)
                 if number > 1:
                     heads.setdefault((row.fields[0].text, number), Said()).add(field.text, path, field.start)
-    for number, said in found.items():
-        yield Place(sort, {"field": number} if number else {}, "value", str(number) if number else "", "", said)
+    words = len({word for word, _ in heads})
+    by_field: dict[int, list[Place]] = {}
     for (word, number), said in heads.items():
-        if len(said.texts) >= 2 and len(found[1].texts) > len({word for word, _ in heads}) * 2:
-            yield Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
+        if len(said.texts) >= 2 and len(found[1].texts) > words * 2:
+            place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
+            by_field.setdefault(number, []).append(place)
+    for number, said in found.items():
+        # What lines of several sorts say in the same field is one only if it means the same in all of them.
+        parts = tuple(by_field.get(number, ())) if len(by_field.get(number, ())) > 1 else ()
+        called = str(number) if number else ""
+        yield Place(sort, {"field": number} if number else {}, "value", called, "", said, parts=parts)
+        yield from by_field.get(number, ())
