@@ -28,7 +28,7 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parent))
 
 import msgspec
-from learned_faults import FIRST_FAULTS, Faults, faults_of
+from learned_faults import FIRST_FACTS, FIRST_FAULTS, Faults, Packs, faults_of, packs_of
 from open_games import GAMES, laid_out
 
 from hookset.cli.learning import base_trees
@@ -269,12 +269,18 @@ def main(asked: argparse.Namespace) -> None:
             results.append(compared(one.name, truth, result, tree, judged.get(one.name, {}), took))
             show(results[-1])
     projects = Path(asked.foreign) if asked.foreign else None
-    faults = [faults_of(projects, name) for name in ("cinder", "harrow")] if projects and not asked.material else []
     if not asked.material:
-        PAGE.write_text(page(results, faults), encoding="utf-8")
+        names = ("cinder", "harrow") if projects else ()
+        faults = [faults_of(Path(projects or ""), name) for name in names]
+        by_hand = ROOT / "benchmarks/foreign"
+        packs = [
+            (packs_of(Path(projects or ""), name, None), packs_of(Path(projects or ""), name, by_hand / f"{name}.toml"))
+            for name in names
+        ]
+        PAGE.write_text(page(results, _of_faults(faults) + _of_packs(packs)), encoding="utf-8")
 
 
-def page(results: list[Result], faults: list[Faults]) -> str:
+def page(results: list[Result], used: str) -> str:
     text = """# What is learned without a word
 
 Written by `python benchmarks/learning.py`: layouts learned from maps, first pass and without any answers, beside those
@@ -292,7 +298,7 @@ have only a part of what there is. *First* are the figures of the first run on a
             f"| {one.name} | {one.found} of {one.rules} | {rules} | {one.met:,} of {one.references:,} | {references}"
             f" | {one.right} of {one.sure} | {sure} | {one.likely_right} of {one.likely} | {one.seconds:.1f} s |\n"
         )
-    text += _of_faults(faults) + _of_false(results)
+    text += used + _of_false(results)
     for one in results:
         if one.missing:
             text += f"\n## {one.name}: not found\n\n" + "".join(f"* `{title}`\n" for title in one.missing)
@@ -314,6 +320,22 @@ The layout is learned from the sound map, with the base game where there is one.
         text += f" | {one.traps} of {one.of_traps} |\n"
     found, whole = sum(one.found for one in faults), sum(one.faults for one in faults)
     return text + (f"\nTogether {found} of {whole}, {found / whole:.0%}.\n" if whole else "")
+
+
+def _of_packs(packs: list[tuple[Packs, Packs]]) -> str:
+    text = """
+## Packs set in
+
+The packs of both projects, drafted and set in without a word, going on with whatever of the notes was not understood: how
+many of the facts hold that should, by a layout learned from the map as it was, and by the one that a person wrote.
+
+| project | untouched | learned | first | written by a person |
+|---|---|---|---|---|
+"""
+    for mine, theirs in packs:
+        text += f"| {mine.name} | {mine.untouched} of {mine.facts} | {mine.drafted} | {FIRST_FACTS[mine.name]}"
+        text += f" | {theirs.drafted} |\n"
+    return text
 
 
 def _of_false(results: list[Result]) -> str:

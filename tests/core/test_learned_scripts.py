@@ -14,7 +14,7 @@ from hookset.learning.evidence import band_of
 from hookset.learning.filed import Files
 from hookset.model import Finding
 from hookset.project import Stock
-from hookset.trees import FolderTree
+from hookset.trees import FolderTree, Tree
 from tests.core.test_learning import rules, written
 
 MODULES = ["hut", "lift", "yard", "weather", "crane", "ferry"]
@@ -57,7 +57,7 @@ def quay(tmp_path: Path) -> FolderTree:
     return written(tmp_path / "quay", project())
 
 
-def told(tree: FolderTree, by: Learned) -> set[tuple[str, str, str]]:
+def told(tree: Tree, by: Learned) -> set[tuple[str, str, str]]:
     """(code, file, name) of what a check says that is no note."""
     findings: tuple[Finding, ...] = judge(tree, load_layout(by.text.encode(), "x.toml"), Stock()).summary.findings
     return {(one.code, one.spot.path, one.name) for one in findings if one.severity.word != "note"}
