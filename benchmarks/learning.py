@@ -324,10 +324,11 @@ The layout is learned from the sound map, with the base game where there is one.
 
 def _of_packs(packs: list[tuple[Packs, Packs]]) -> str:
     text = """
-## Packs set in
+## Packs installed
 
-The packs of both projects, drafted and set in without a word, going on with whatever of the notes was not understood: how
-many of the facts hold that should, by a layout learned from the map as it was, and by the one that a person wrote.
+The packs of both projects, drafted and installed without a word, going on with whatever of the notes was not
+understood: how many of the facts hold that should, by a layout learned from the map as it was, and by the one that a
+person wrote.
 
 | project | untouched | learned | first | written by a person |
 |---|---|---|---|---|

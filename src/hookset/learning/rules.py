@@ -136,6 +136,7 @@ def _called_so(guess: Guess, target: Vocabulary) -> bool:
     """Whether a place and what it refers to, in other files, have the same word."""
     return (
         guess.evidence.band == "sure"
+        and guess.place.form == "value"
         and guess.place.word.lower() == target.place.word.lower()
         and guess.place.sort is not target.place.sort
     )

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from hookset.formats.pointers import escaped
@@ -43,9 +44,26 @@ def data_places(sort: Sort) -> Iterator[Place]:
     nodes = [
         (path, "", whole) for path, document in sort.documents.items() if (whole := whole_of(document)) is not None
     ]
-    found = list(_explored(sort, "$", "", "", nodes))
+    both: set[str] = set()
+    explored = list(_explored(sort, "$", "", "", nodes, both))
+    found = [_exact(place, both) for place in explored]
     yield from found
     yield from _at_any_depth(sort, found)
+
+
+def _exact(place: Place, both: Collection[str]) -> Place:
+    """The place with all that its way leads to: below lists and objects that stand at the same place, `[*]` and `.*`
+    mean the elements of the ones and the values of the others."""
+    way = str(place.asked.get("at", ""))
+    if place.when or not any(way.startswith((f"{one}[*]", f"{one}.*")) for one in both):
+        return place
+    said = Said()
+    for path, document in place.sort.documents.items():
+        walked = getattr(document, "walked", None)
+        for where, value in walked.find(way) if walked is not None else ():
+            if (text := _text(value)) is not None:
+                said.add(text, path, where)
+    return replace(place, said=said)
 
 
 def _at_any_depth(sort: Sort, found: Sequence[Place]) -> Iterator[Place]:
@@ -60,14 +78,16 @@ def _at_any_depth(sort: Sort, found: Sequence[Place]) -> Iterator[Place]:
         rests.setdefault(key, set()).add(rest)
     for (key, rest), parts in by_key.items():
         # Where one list has columns and another has elements of one sort, its way would see both.
-        mixed = _NUMBER.search(rest) is not None and any(_NUMBER.sub("[*]", rest) == other for other in rests[key])
+        mixed = any(other != rest and _NUMBER.sub("[*]", other) == _NUMBER.sub("[*]", rest) for other in rests[key])
         if len(parts) >= _WAYS and not mixed:
             said = joined([place.said for place in parts])
             around = parts[0].around if len({place.around for place in parts}) == 1 else ""
             yield Place(sort, {"at": f"$..{key}{rest}"}, "value", parts[0].word, around, said, parts=tuple(parts))
 
 
-def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node]) -> Iterator[Place]:
+def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node], both: set[str]) -> Iterator[Place]:
+    """All places from one on; ways to lists and objects alike are added to `both`, but for whole files, of which those
+    that are objects and those that are lists say different things."""
     if way.count(".") + way.count("[") > _DEEP:
         return
     said = Said()
@@ -84,7 +104,7 @@ def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Nod
                 for path, pointer, value in nodes
                 if isinstance(value, list) and index < len(value)
             ]
-            yield from _explored(sort, f"{way}[{index}]", word, around, at)
+            yield from _explored(sort, f"{way}[{index}]", word, around, at, both)
         return
     elements = [
         (path, f"{pointer}/{number}", element)
@@ -93,13 +113,15 @@ def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Nod
         for number, element in enumerate(value)
     ]
     if elements:
-        yield from _explored(sort, f"{way}[*]", word, around, elements)
+        yield from _explored(sort, f"{way}[*]", word, around, elements, both)
     objects = [(path, pointer, value) for path, pointer, value in nodes if isinstance(value, Mapping) and value]
     if objects:
-        yield from _of_objects(sort, way, word, objects)
+        if elements and way != "$":
+            both.add(way)
+        yield from _of_objects(sort, way, word, objects, both)
 
 
-def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node]) -> Iterator[Place]:
+def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node], both: set[str]) -> Iterator[Place]:
     keys = Counter(str(key) for _, _, value in objects for key in value)
     by_names = _by_names(keys, objects)
     if by_names:
@@ -110,7 +132,7 @@ def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node]) -> It
                 said.add(str(key), path, f"{pointer}/{escaped(str(key))}")
                 inner.append((path, f"{pointer}/{escaped(str(key))}", one))
         yield Place(sort, {"keys": way}, "key", "", word, said)
-        yield from _explored(sort, f"{way}.*", "", word, inner)
+        yield from _explored(sort, f"{way}.*", "", word, inner, both)
     if by_names == "surely":
         return
     known: list[Place] = []
@@ -121,7 +143,7 @@ def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node]) -> It
                 meant[key].append((path, f"{pointer}/{escaped(key)}", one))
     for key, inner in meant.items():
         step = f".{key}" if _PLAIN.fullmatch(key) else f"['{key}']"
-        found = list(_explored(sort, way + step, key, word, inner))
+        found = list(_explored(sort, way + step, key, word, inner, both))
         known += (place for place in found if place.asked == {"at": way + step})
         yield from found
     yield from variants(known, lambda _, where: str(where).rpartition("/")[0])
