@@ -93,8 +93,9 @@ def evidence_text(evidence: Evidence) -> str:
 
 def place_text(place: Place) -> str:
     """A place in words."""
-    said = ", ".join(f"{key} = {value_text(value)}" for key, value in place.asked.items())
-    when = "".join(f" where {key} is {word}" for key, word in place.when.items())
+    said = ", ".join(f"{key} = {value_text(value)}" for key, value in place.asked.items() if key != "when")
+    beside = {**place.asked.get("when", {}), **place.when}
+    when = "".join(f" where {key} is {word}" for key, word in beside.items())
     return f"{', '.join(place.sort.globs)}: {said or 'whole lines'}{when}"
 
 
