@@ -150,10 +150,10 @@ def compared(
     for one in ours:
         band = "likely" if one.severity else "sure"
         share = sum(true.has(place, meant) for place, meant in one.meant.items()) / len(one.meant)
-        known = judged.get(_KIND.sub(": ", one.title, count=1))
+        verdict = judged.get(_KIND.sub(": ", one.title, count=1))
         right = share >= 0.8
         if band == "sure" and not right:
-            looked_at[known] += 1
+            looked_at[verdict] += 1
         bands[band][0] += 1
         bands[band][1] += right
         if not right:
