@@ -320,7 +320,7 @@ def _of_looked_at(results: list[Result]) -> str:
     text = """
 ## Sure rules that are not in the hand-written layouts
 
-A person looked at them, by names and examples: whether the game means it so (benchmarks/open_games/learned.toml).
+Looked at by hand, by names and examples: whether the game means it so (benchmarks/open_games/learned.toml).
 
 | material | sure | confirmed | looked at | meant so | right, of those known |
 |---|---|---|---|---|---|
