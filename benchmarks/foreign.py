@@ -19,7 +19,7 @@ from pathlib import Path
 HERE = Path(__file__).parent / "foreign"
 PAGE = Path(__file__).parent.parent / "docs/foreign.md"
 PROJECTS = ("cinder", "harrow")
-_FOUND = re.compile(r"faults: found (\d+)/(\d+), right place (\d+)/\d+, false alarms (\d+), traps alarmed (\d+)/(\d+)")
+FOUND = re.compile(r"faults: found (\d+)/(\d+), right place (\d+)/\d+, false alarms (\d+), traps alarmed (\d+)/(\d+)")
 FIRST = {
     "cinder": "54 of 54 found, 52 on the right line, 1 false alarm, 0 of 20 traps with three `accept`s, 2 without",
     "harrow": "14 of 14 found, 14 on the right line, no false alarm, 1 of 6 traps",
@@ -56,7 +56,7 @@ def measured(projects: Path, name: str, hookset: str, rewritten: bool) -> Result
                 terms.write_text(terms.read_text(encoding="utf-8").partition("[[check.accept]]")[0], encoding="utf-8")
         command = [sys.executable, "run.py", "--hookset", hookset, "--what", "faults", name]
         told = subprocess.run(command, cwd=whole, capture_output=True, text=True, check=True).stdout
-        match = _FOUND.search(told)
+        match = FOUND.search(told)
         if match is None:
             raise SystemExit(told)
         found, faults, right, false, traps, of_traps = map(int, match.groups())

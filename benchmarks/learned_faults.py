@@ -13,6 +13,8 @@ import zipfile
 from dataclasses import dataclass
 from pathlib import Path
 
+from foreign import FOUND
+
 __all__ = ["FIRST_FACTS", "FIRST_FAULTS", "Faults", "Packs", "faults_of", "packs_of"]
 
 HOOKSET = str(Path(sys.executable).parent / "hookset")
@@ -21,7 +23,6 @@ FIRST_FACTS = {"cinder": "210 of 354", "harrow": "51 of 60"}
 """Of the first runs of these measures; packs of layouts without seats cannot be installed, and were not counted."""
 _SUM = re.compile(r"^ *sum +(\d+)/(\d+) +(\d+)/\d+", re.M)
 _FORCED = '"--anyway", "--incomplete", "--keep-mine"'
-_FOUND = re.compile(r"faults: found (\d+)/(\d+), right place (\d+)/\d+, false alarms (\d+), traps alarmed (\d+)/(\d+)")
 
 
 @dataclass(frozen=True)
@@ -51,7 +52,7 @@ def faults_of(projects: Path, name: str) -> Faults:
             with zipfile.ZipFile(source) as archive:
                 archive.extractall(sound)
         _learned(project, sound, Path(place))
-        match = _FOUND.search(_run(whole, "faults", name))
+        match = FOUND.search(_run(whole, "faults", name))
         assert match is not None
         return Faults(name, *map(int, match.groups()))
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.formats._jsonpaths import asked
-from hookset.formats.datapath import Walked, find
+from hookset.formats.datapath import Walked, checked, find
 
 KEYS = st.sampled_from(["a", "b", "c", "a/b", "~"])
 DATA: st.SearchStrategy[Any] = st.recursive(
@@ -36,3 +37,16 @@ def test_walking_finds_what_the_library_finds(data: Any, ways: list[str]) -> Non
         assert list(walked.find(way)) == there, way
         assert list(find(way, data)) == there
         assert list(walked.find(way)) == there
+
+
+def test_many_names_of_one_level_and_names_at_any_depth_come_in_file_order() -> None:
+    data = {"all": [{"a": 1, "b": {"a": 2}, "c": 3}, {"d": {"a": 4}, "e": 5, "c": 6}, {"a": 7}]}
+    walked = Walked(data)
+    for name, expected in {"e": [5], "d": [{"a": 4}], "c": [3, 6], "b": [{"a": 2}], "a": [1, 7], "x": []}.items():
+        assert [value for _, value in walked.find(f"$.all[*].{name}")] == expected
+    assert list(walked.find("$..a")) == [("/all/0/a", 1), ("/all/0/b/a", 2), ("/all/1/d/a", 4), ("/all/2/a", 7)]
+
+
+def test_names_at_any_depth_twice_are_refused() -> None:
+    with pytest.raises(ValueError, match="once"):
+        checked("$..a.b..c")

@@ -39,6 +39,7 @@ HEAD = (
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "{0}" }]\n', "x.toml:10: a JSONPath begins with $", id="jsonpath-word"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$.a{b}" }]\n', "x.toml:10: '$.a{b}' is no JSONPath", id="jsonpath-word-inside"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$.a[' + "9" * 5000 + ']" }]\n', "x.toml:10: no list has as many elements", id="jsonpath-digits"),
+        pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$.a", name = "{value|slashes:}" }]\n', "x.toml:10: slashes in {value|slashes:} needs", id="slashes"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "" }]\n', "x.toml:10: a JSONPath begins with $", id="jsonpath-empty"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$[?@.a == 1e999]" }]\n', "x.toml:10: '$[?@.a == 1e999]' is no JSONPath", id="jsonpath-number"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$[?@.a =~ /(/]" }]\n', "x.toml:10: '$[?@.a =~ /(/]' compares by =~", id="jsonpath-pattern"),

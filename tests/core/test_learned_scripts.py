@@ -15,6 +15,7 @@ from hookset.learning.filed import Files
 from hookset.model import Finding
 from hookset.project import Stock
 from hookset.trees import FolderTree, Tree
+from tests.conftest import run_hookset
 from tests.core.test_learning import rules, written
 
 MODULES = ["hut", "lift", "yard", "weather", "crane", "ferry"]
@@ -259,3 +260,33 @@ def test_kinds_have_no_plural_and_letter_case_counts_unless_it_does_not(tmp_path
     (kind,) = found.kinds
     assert (kind.name, kind.folded) == ("category", True)
     assert told(tree, found) == set()
+
+
+def test_what_the_map_itself_speaks_against_is_not_said_of_loading(quay: FolderTree) -> None:
+    """Where names of files that would not be loaded are used, and the map works, files are loaded in other ways."""
+    learn = ("layout", "learn", str(quay.root), "--json", "--to")
+    before = run_hookset(quay.root.parent, *learn, "before.layout.toml")
+    assert before.data["loading"]
+    spare = "".join(f"let SPARE_{one.upper()} = 1;\n" for one in MODULES)
+    (quay.root / "scripts/rail/spare.srv").write_text(spare, encoding="utf-8")
+    for one in MODULES:
+        path = quay.root / f"scripts/rail/{one}.srv"
+        text = path.read_text(encoding="utf-8")
+        path.write_text(
+            text.replace("fn pull() {\n", f"fn pull() {{\n    wait(SPARE_{one.upper()});\n"), encoding="utf-8"
+        )
+    after = run_hookset(quay.root.parent, *learn, "after.layout.toml")
+    assert after.data["loading"] == []
+    assert [one for one in after.data["findings"] if one["code"] == "not-loaded"] == []
+
+
+def test_what_is_a_list_here_and_an_object_there_is_seen_as_the_layout_sees_it(tmp_path: Path) -> None:
+    """`[*]` means the values of objects as well: what is told of a place is what a check finds there."""
+    names = [f"{one}_{what}" for one in MODULES for what in ("rope", "plank")]
+    items = ", ".join(f'{{"id": "{one}"}}' for one in names)
+    lists = ", ".join(f'{{"uses": ["{one}", "{names[n - 1]}"]}}' for n, one in enumerate(names))
+    objects = ", ".join(f'{{"uses": {{"type": "loose", "cost": {n}}}}}' for n in range(9))
+    files = {"items.json": f"[{items}]", "lots.json": f'{{"lots": [{lists}, {objects}]}}'}
+    found = learned(written(tmp_path / "x", files), "x")
+    missing = {name for code, _, name in told(found.material.tree, found) if code == "missing-name"}
+    assert missing == {one.text for guess in found.guesses for one in guess.evidence.misfits}

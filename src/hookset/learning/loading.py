@@ -59,10 +59,8 @@ def _groups(paths: Iterable[str], named: Mapping[Guess, frozenset[str]]) -> Iter
     wanted: dict[tuple[str, str], set[str]] = {}
     for guess, there in named.items():
         for path in there:
-            # A file that names itself, or whose like name each other, needs somebody else to begin.
-            top = (guess.files.under[0] if guess.files and len(guess.files.under) == 1 else "") or posixpath.dirname(
-                path
-            )
+            under = guess.files.under if guess.files is not None else ()
+            top = (under[0] if len(under) == 1 else "") or posixpath.dirname(path)
             wanted.setdefault((top, posixpath.splitext(path)[1]), set()).add(path)
     for (top, ending), known in wanted.items():
         whole = frozenset(path for path in paths if path.startswith(f"{top}/" if top else "") and path.endswith(ending))
