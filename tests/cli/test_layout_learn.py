@@ -136,4 +136,4 @@ def test_folders_that_are_no_map_are_refused(tmp_path: Path) -> None:
 def test_a_map_without_a_known_layout_is_told_how_to_get_one(tmp_path: Path) -> None:
     (tmp_path / "x").mkdir()
     (tmp_path / "x/a.xml").write_text("<a/>")
-    assert "hookset layout learn" in run_hookset(tmp_path, "start", "x").err
+    assert "--learn" in run_hookset(tmp_path, "start", "x").err

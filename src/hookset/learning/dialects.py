@@ -10,10 +10,13 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from hookset.formats import Document
+import msgspec
+
+from hookset.config.layouts import Layout
+from hookset.formats import Document, format_named
 from hookset.learning.heads import data_head, no_head, own_head, xml_head
 
-__all__ = ["KEYED", "Dialect", "dialects_of", "known_format"]
+__all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -32,6 +35,13 @@ _BY_ENDING = {
     "po": (".po", ".pot"),
 }
 _KNOWN = {ending: form for form, endings in _BY_ENDING.items() for ending in endings}
+_BY_PATH = ("any", "audio", "picture")
+"""Formats by which no texts are read."""
+_SCRIPTS = ("lua", "ecmascript", "gdscript")
+_HEADS: Mapping[str, Head] = {
+    **dict.fromkeys(("glb", "json", "toml", "yaml"), data_head),
+    "xml": xml_head,
+}
 _SEEN = 400
 """Characters of a line that are looked at to find out in which form it is written."""
 _LOOSE = ("ini", "csv")
@@ -79,6 +89,19 @@ def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
         yield from (one for one in _guessed(written) if one.format != known)
 
 
+def dialect_by(layout: Layout, path: str) -> Dialect | None:
+    """How a layout at hand reads a file; None where it does not look into it."""
+    for rule in layout.reads:
+        form = format_named(rule.format)
+        if rule.format in _BY_PATH or rule.match(path) is None:
+            continue
+        plain = msgspec.to_builtins(form.options())
+        options = {key: value for key, value in msgspec.to_builtins(rule.options).items() if plain.get(key) != value}
+        head = _HEADS.get(rule.format, no_head)
+        return Dialect(rule.format, options, head, tolerant=rule.format in _SCRIPTS)
+    return None
+
+
 def known_format(ending: str) -> str:
     """The format that an ending stands for; empty where it says nothing."""
     return _KNOWN.get(ending, "")
@@ -103,7 +126,7 @@ def _of_format(form: str, texts: Sequence[str]) -> Iterator[Dialect]:
         yield from _tables(texts)
     elif form == "ini":
         yield _ini(texts)
-    elif form in ("lua", "ecmascript", "gdscript"):
+    elif form in _SCRIPTS:
         yield Dialect(form, tolerant=True)
     else:
         yield Dialect(form)

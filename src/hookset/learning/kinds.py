@@ -6,13 +6,13 @@ from __future__ import annotations
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from hookset.learning.rules import Guess
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
-__all__ = ["FILE", "ROW", "LearnedKind", "kinds_of"]
+__all__ = ["FILE", "ROW", "LearnedKind", "free_name", "kinds_of"]
 
 FILE, ROW = "file", "row"
 _EMPTY_WORDS = frozenset(
@@ -71,18 +71,22 @@ class LearnedKind:
     by_language: bool
     folded: bool = False
     """Whether letter case does not count."""
+    known: bool = False
+    """Whether a layout at hand has it."""
 
 
-def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[LearnedKind, ...]:
+def kinds_of(
+    guesses: Sequence[Guess], weak: Sequence[Guess] = (), others: Collection[str] = ()
+) -> tuple[LearnedKind, ...]:
     """The kinds of what is referred to, without files, which are a kind by themselves. What weak guesses call them
-    counts, too."""
+    counts, too. `others` are names that are taken."""
     groups: dict[Vocabulary, list[Vocabulary]] = {}
     for guess in guesses:
         for target in guess.targets:
             groups.setdefault(target, [target])
         first = groups[guess.targets[0]] if guess.targets else []
         for other in guess.targets[1:]:
-            if groups[other] is not first:
+            if groups[other] is not first and not (_known_as(groups[other]) and _known_as(first)):
                 first += groups[other]
                 for one in groups[other]:
                     groups[one] = first
@@ -94,14 +98,20 @@ def kinds_of(guesses: Sequence[Guess], weak: Sequence[Guess] = ()) -> tuple[Lear
         for target in guess.targets:
             asked.setdefault(target, Counter())[_clean(guess.place.word)] += guess.evidence.hits
     found: list[LearnedKind] = []
-    taken = {FILE, ROW}
+    taken = {FILE, ROW, *others}
     for group in {id(group): group for group in groups.values()}.values():
         words = sum((asked.get(one, Counter[str]()) for one in group), Counter[str]())
-        name = _free(_called(group[0], words), taken)
+        name = _known_as(group) or free_name(_called(group[0], words), taken)
         taken.add(name)
         by_language = any(_by_language(one) for one in group)
-        found.append(LearnedKind(name, tuple(group), _once(group), by_language, _folded(group, guesses)))
+        folded, known = _folded(group, guesses), bool(_known_as(group))
+        found.append(LearnedKind(name, tuple(group), _once(group), by_language, folded, known))
     return tuple(found)
+
+
+def _known_as(group: Sequence[Vocabulary]) -> str:
+    """The kind of a layout at hand that holds names of a group; empty where there is none."""
+    return next((one.kind for one in group if one.kind), "")
 
 
 def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
@@ -145,7 +155,8 @@ def _clean(word: str) -> str:
     return found if found and found[0].isalpha() else ""
 
 
-def _free(name: str, taken: Iterable[str]) -> str:
+def free_name(name: str, taken: Iterable[str]) -> str:
+    """A name, with a number where it is taken."""
     known = {*taken}
     if name not in known:
         return name

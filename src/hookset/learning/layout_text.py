@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,11 +16,11 @@ from hookset.learning.loading import LearnedLoading
 from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
-from hookset.learning.rules import Evidence, Guess
+from hookset.learning.rules import Guess
 from hookset.learning.toml_values import one_line, shortened, value_text
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
-__all__ = ["evidence_text", "files_writing", "layout_text", "place_text"]
+__all__ = ["addition_text", "evidence_text", "files_writing", "layout_text", "place_text"]
 
 _MARKS = 6
 _SPLIT = {" ": r"\s+", ",": r"\s*,\s*", ";": r"\s*;\s*", "|": r"\s*\|\s*"}
@@ -38,50 +38,78 @@ class _Part:
 def layout_text(
     name: str,
     material: Material,
-    guesses: Sequence[Guess],
+    guesses: Mapping[Guess, str],
     kinds: Sequence[LearnedKind],
     arrangement: Arrangement,
     weak: Sequence[Guess] = (),
 ) -> str:
-    """A layout that runs. `weak` are guesses that are left out, and told."""
+    """A layout that runs. `guesses` are its rules, each with the kind that it refers to; `weak` are left out, and
+    told."""
     manifest, loading = arrangement.manifest, arrangement.loading
-    kind_of = {vocabulary: kind.name for kind in kinds for vocabulary in kind.vocabularies}
-    defines: dict[Sort, list[_Part]] = {}
-    refers: dict[Sort, list[_Part]] = {}
-    outside = {one.place.sort for kind in kinds for one in kind.vocabularies if one.outside}
-    inside = {_way(one) for kind in kinds for one in kind.vocabularies if not one.outside}
-    for kind in kinds:
-        for vocabulary in kind.vocabularies:
-            if vocabulary.outside and _way(vocabulary) in inside:
-                # The map's own files are read so already.
-                continue
-            said = {"kind": kind.name, **_asked(vocabulary.place)}
-            count = len(vocabulary.names)
-            sample = ", ".join(shortened(one) for one in list(vocabulary.names)[:3])
-            defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
-    for guess in guesses:
-        kind_name = kind_of[guess.targets[0]] if guess.targets else FILE
-        said = _referring(guess, kind_name)
-        if loading is not None and manifest is not None and guess in manifest.guesses:
-            # A list ships files, it does not load them.
-            said["uses"] = False
-        refers.setdefault(guess.place.sort, []).append(_Part(said, evidence_text(guess.evidence)))
-    if manifest is not None:
-        why = "rows of the list of what is in the map"
-        defines.setdefault(manifest.sort, []).extend(_Part({"kind": ROW, **one}, why) for one in manifest.asked)
-    lines = [*_head(name, material), *_kinds(kinds, guesses, manifest, loading), *_rule_of_files()]
-    for sort in dict.fromkeys((*material.sorts, *defines, *refers)):
-        if sort in defines or sort in refers:
-            lines += _read(sort, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
+    lines = [*_head(name, material), *_kinds(kinds, FILE, guesses, manifest, loading), *_rule_of_files(FILE)]
+    lines += _reads(material, guesses, kinds, arrangement)
     lines += _media(material)
     lines += arrangement_text(arrangement)
     lines += _left_out(weak)
     return "\n".join(lines) + "\n"
 
 
-def evidence_text(evidence: Evidence) -> str:
+def addition_text(
+    material: Material,
+    guesses: Mapping[Guess, str],
+    kinds: Sequence[LearnedKind],
+    arrangement: Arrangement,
+    weak: Sequence[Guess],
+    known: Collection[str],
+) -> str:
+    """What goes behind a layout at hand, which has the `known` kinds."""
+    count = len(material.tree.paths())
+    lines = ["", f"# Added by `hookset layout learn`, from {count:,} files: what the rules above do not see."]
+    files = next((kind for guess, kind in guesses.items() if guess.files is not None and kind not in known), "")
+    lines += _kinds([kind for kind in kinds if not kind.known], files, guesses, None, None)
+    lines += _rule_of_files(files) if files else ()
+    lines += _reads(material, guesses, kinds, arrangement)
+    lines += arrangement_text(arrangement)
+    lines += _left_out(weak)
+    return "\n".join(lines) + "\n"
+
+
+def _reads(
+    material: Material, guesses: Mapping[Guess, str], kinds: Sequence[LearnedKind], arrangement: Arrangement
+) -> Iterator[str]:
+    """What is read, sort by sort."""
+    manifest, loading = arrangement.manifest, arrangement.loading
+    defines: dict[Sort, list[_Part]] = {}
+    refers: dict[Sort, list[_Part]] = {}
+    outside = {one.place.sort for kind in kinds for one in kind.vocabularies if one.outside}
+    inside = {_way(one) for kind in kinds for one in kind.vocabularies if not one.outside}
+    for kind in kinds:
+        for vocabulary in kind.vocabularies:
+            if vocabulary.kind or (vocabulary.outside and _way(vocabulary) in inside):
+                # The map's own files are read so already.
+                continue
+            said = {"kind": kind.name, **_asked(vocabulary.place)}
+            count = len(vocabulary.names)
+            sample = ", ".join(shortened(one) for one in list(vocabulary.names)[:3])
+            defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
+    for guess, kind_name in guesses.items():
+        said = _referring(guess, kind_name)
+        if loading is not None and manifest is not None and guess in manifest.guesses:
+            # A list ships files, it does not load them.
+            said["uses"] = False
+        refers.setdefault(guess.place.sort, []).append(_Part(said, evidence_text(guess)))
+    if manifest is not None:
+        why = "rows of the list of what is in the map"
+        defines.setdefault(manifest.sort, []).extend(_Part({"kind": ROW, **one}, why) for one in manifest.asked)
+    for sort in dict.fromkeys((*material.sorts, *defines, *refers)):
+        if sort in defines or sort in refers:
+            yield from _read(sort, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
+
+
+def evidence_text(guess: Guess) -> str:
     """In words: in how many places, examples, what does not fit, what else it may be."""
-    text = f"{evidence.band}: names in {evidence.hits:,} of {evidence.texts:,} places"
+    evidence = guess.evidence
+    text = f"{guess.band}: names in {evidence.hits:,} of {evidence.texts:,} places"
     text += f", {evidence.names:,} different: {', '.join(shortened(one) for one in evidence.examples)}"
     if evidence.misfits:
         shown = ", ".join(shortened(one.text) for one in evidence.misfits[:3])
@@ -126,7 +154,7 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
         said["skip"] = rf"^{re.escape(guess.apart)}[/\\]"
     if guess.no_numbers:
         said["skip"] = f"^(?:{NUMBER.pattern})$"
-    if guess.evidence.band != "sure":
+    if guess.band not in ("sure", "confirmed"):
         said["severity"] = "warning"
     return said
 
@@ -162,20 +190,23 @@ def _head(name: str, material: Material) -> Iterator[str]:
 
 def _kinds(
     kinds: Sequence[LearnedKind],
-    guesses: Sequence[Guess],
+    files: str,
+    guesses: Iterable[Guess],
     manifest: LearnedManifest | None,
     loading: LearnedLoading | None,
 ) -> Iterator[str]:
+    """The kinds; `files` is what that of all files is called, empty where it needs none."""
     if manifest is not None:
         yield from ("", f"[kinds.{ROW}]", 'label = "row"', 'separators = "either"')
-    yield ""
-    yield f"[kinds.{FILE}]"
-    yield 'label = "file"'
-    yield "path = true"
-    if any(guess.files is not None and guess.files.separators == "either" for guess in guesses):
-        yield 'separators = "either"'
-    if any(guess.files is not None and guess.files.folded for guess in guesses):
-        yield 'case = "folded"'
+    if files:
+        yield ""
+        yield f"[kinds.{files}]"
+        yield 'label = "file"'
+        yield "path = true"
+        if any(guess.files is not None and guess.files.separators == "either" for guess in guesses):
+            yield 'separators = "either"'
+        if any(guess.files is not None and guess.files.folded for guess in guesses):
+            yield 'case = "folded"'
     for kind in kinds:
         yield ""
         yield f"[kinds.{kind.name}]"
@@ -190,12 +221,12 @@ def _kinds(
             yield 'each = "language"'
 
 
-def _rule_of_files() -> Iterator[str]:
+def _rule_of_files(kind: str) -> Iterator[str]:
     yield ""
     yield "[[read]]"
     yield 'files = "**"'
     yield 'format = "any"'
-    yield f'defines = [{{ kind = "{FILE}", name = "{{path}}" }}]'
+    yield f'defines = [{{ kind = "{kind}", name = "{{path}}" }}]'
 
 
 def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside: bool) -> Iterator[str]:
@@ -244,7 +275,7 @@ def _left_out(weak: Sequence[Guess]) -> Iterator[str]:
     yield ""
     yield "# Too little speaks for these:"
     for guess in weak[:_WEAK_SHOWN]:
-        what = "files" if guess.files is not None else place_text(guess.targets[0].place)
-        yield f"#   {one_line(f'{place_text(guess.place)} -> {what}; {evidence_text(guess.evidence)}')}"
+        what = "files" if guess.files is not None else guess.targets[0].kind or place_text(guess.targets[0].place)
+        yield f"#   {one_line(f'{place_text(guess.place)} -> {what}; {evidence_text(guess)}')}"
     if len(weak) > _WEAK_SHOWN:
         yield f"#   and {len(weak) - _WEAK_SHOWN:,} more"

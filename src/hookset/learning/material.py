@@ -11,8 +11,9 @@ from typing import Any
 
 import msgspec
 
+from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.learning.dialects import Dialect, dialects_of, known_format
+from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -75,8 +76,8 @@ _MEDIA = {
 _MEDIA_OF = {ending: form for form, endings in _MEDIA.items() for ending in endings}
 
 
-def material_of(tree: Tree) -> Material:
-    """Sort the files of a tree, and read what can be read."""
+def material_of(tree: Tree, layout: Layout | None = None) -> Material:
+    """Sort the files of a tree, and read what can be read: as a layout at hand does, where that looks into them."""
     by_ending: dict[str, list[str]] = {}
     for path in tree.paths():
         by_ending.setdefault(posixpath.splitext(path)[1].lower(), []).append(path)
@@ -96,7 +97,9 @@ def material_of(tree: Tree) -> Material:
             unread.append(
                 Unread(ending, too_large, "larger than what people write by hand, or more than is looked into")
             )
-        found = list(_read(tree, ending, meant))
+        found = list(_read_as(tree, meant, layout)) if layout is not None else []
+        done = {path for sort in found for path in sort.documents}
+        found += _read(tree, ending, [path for path in meant if path not in done])
         sorts += found
         known = {path for sort in found for path in sort.documents}
         if len(known) < len(meant):
@@ -115,6 +118,17 @@ def _within(tree: Tree, paths: Sequence[str], left: int, files: int) -> tuple[li
             meant.append(path)
             left -= size
     return meant, len(paths) - len(meant)
+
+
+def _read_as(tree: Tree, paths: Iterable[str], layout: Layout) -> Iterator[Sort]:
+    """The files that a layout looks into, as it does."""
+    known: dict[str, tuple[Dialect, list[str]]] = {}
+    for path in paths:
+        dialect = dialect_by(layout, path)
+        if dialect is not None:
+            known.setdefault(repr((dialect.format, dialect.options)), (dialect, []))[1].append(path)
+    for dialect, mine in known.values():
+        yield from _by_head(dialect, dict(_opened(tree, mine, dialect)))
 
 
 def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:

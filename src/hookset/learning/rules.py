@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 
 from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.filed import Files, FileWriting
+from hookset.learning.known import Known
 from hookset.learning.lookup import Candidate, Lookup, alike, folder_of, stands
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
@@ -75,6 +76,13 @@ class Guess:
     """What files begin with that are not meant, since they are not at hand."""
     counted_on: frozenset[str] = frozenset()
     """Texts that are there because the base game itself says them at the same place."""
+    confirmed: bool = False
+    """Whether a person has said that it is right."""
+
+    @property
+    def band(self) -> str:
+        """How sure it is: `sure`, `likely`, `weak`, or `confirmed`."""
+        return "confirmed" if self.confirmed else self.evidence.band
 
 
 @dataclass(frozen=True)
@@ -89,10 +97,11 @@ class Rules:
     """Paths of files that the map may count on and has not itself."""
 
 
-def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
+def rules_of(material: Material, further: Iterable[Material] = (), known: Known | None = None) -> Rules:
     """What the files of a map say of how they hang together. `further` are what the map may count on, such as the base
-    game: names are looked up there, too."""
-    places = [place for sort in material.sorts for place in places_of(sort)]
+    game: names are looked up there, too. What a layout at hand sees, `known`, is none of it."""
+    written = [place for sort in material.sorts for place in places_of(sort)]
+    places = [place for place in written if not known.sees(place)] if known is not None else written
     paths = {*material.tree.paths()}
     said: dict[tuple[str, ...], set[str]] = {}
     theirs: list[Place] = []
@@ -104,9 +113,9 @@ def rules_of(material: Material, further: Iterable[Material] = ()) -> Rules:
     elsewhere = {place: frozenset(said[way]) for place in places if (way := _way(place)) in said}
     mine = vocabularies(places, elsewhere=elsewhere)
     both = {_way(one.place) for one in mine}
-    known = [*mine, *module_vocabularies(material.sorts)]
-    known += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
-    choice = _Choice(Lookup(places, known, Files(frozenset(paths)), elsewhere))
+    named = [*mine, *module_vocabularies(material.sorts), *(known.vocabularies if known is not None else ())]
+    named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
+    choice = _Choice(Lookup(written, named, Files(frozenset(paths)), elsewhere))
     beyond = tuple(sorted(paths - {*material.tree.paths()}))
     return Rules(material, tuple(choice.guesses(places)), len(places), beyond)
 

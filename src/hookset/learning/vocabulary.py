@@ -31,6 +31,8 @@ class Vocabulary:
     """Whether it is not the map that defines them."""
     beyond: frozenset[str] = frozenset()
     """Those among them that only the base game defines, at the same place of its files."""
+    kind: str = ""
+    """The kind of a layout at hand whose names these are."""
 
     @cached_property
     def shapes(self) -> Mapping[str, int]:

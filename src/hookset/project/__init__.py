@@ -19,7 +19,7 @@ from hookset.project.ledger import (
 from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
 from hookset.project.project import MapProject, ProjectFile, find_root, open_layout, open_project, read_project
 from hookset.project.saving import save_file, saved_in_map
-from hookset.project.starting import Beginning, begin
+from hookset.project.starting import Beginning, NoLayoutError, begin
 from hookset.project.stocks import Stock, read_stock
 from hookset.project.terms import Accepted, Terms
 
@@ -42,6 +42,7 @@ __all__ = [
     "LedgerSetting",
     "LedgerSpot",
     "MapProject",
+    "NoLayoutError",
     "ProjectFile",
     "RealPlace",
     "Stock",

@@ -14,7 +14,11 @@ from hookset.project.places import PROJECT_FILE
 from hookset.project.project import map_tree
 from hookset.trees import FolderTree, Tree, open_zip
 
-__all__ = ["Beginning", "begin"]
+__all__ = ["Beginning", "NoLayoutError", "begin"]
+
+
+class NoLayoutError(RefusedError):
+    """None of the shipped layouts fits a map."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +37,8 @@ class Beginning:
 def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning:
     """Recognise the layout of the map in `place`, a folder or a zip, and write up its project file, as text.
 
-    Raises RefusedError when there is a project already, or none of the layouts fits well enough to choose.
+    Raises RefusedError when there is a project already, NoLayoutError when none of the layouts fits well enough to
+    choose.
     """
     place = place.resolve()
     file = place.name if place.is_file() else ""
@@ -99,14 +104,14 @@ def _likeliest(tree: Tree, place: Path) -> Likeness:
     zips = (
         [path for path in tree.paths() if "/" not in path and path.lower().endswith(".zip")] if place.is_dir() else []
     )
-    raise RefusedError(
+    raise NoLayoutError(
         "the layout of this folder is not recognised" if place.is_dir() else "the layout of this zip is not recognised",
         where=str(place),
         details=tuple(details),
         why="without a layout no file can be read for names and references",
         remedy=(f"if {zips[0]} is the map, run `hookset start {zips[0]}`; " if zips else "")
         + "go to the folder that has the map's descriptor in it, or say which layout it is: --layout NAME; to have one "
-        f"made of what the files say: hookset layout learn {quote(str(place))}",
+        f"made of what the files say: hookset start {quote(str(place))} --learn",
     )
 
 

@@ -2,33 +2,51 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
-from hookset.checks import Summary
-from hookset.learning import Guess, Learned, lines_of
+from hookset.learning import Beside, Guess, Learned, lines_of
 from hookset.learning.layout_text import files_writing
+from hookset.model import Finding
 
-__all__ = ["learned_data"]
+__all__ = ["LearnedOutcome", "learned_data"]
 
 _MISFITS = 100
 """Texts that do not fit a rule which are listed."""
 
 
-def learned_data(learned: Learned, files: tuple[str, str], checked: Summary) -> dict[str, Any]:
+@dataclass(frozen=True)
+class LearnedOutcome:
+    """What was learned, what a check says by it, and where it was written."""
+
+    learned: Learned
+    findings: tuple[Finding, ...]
+    """What would be broken, if the rules are right."""
+    layout: str
+    """The layout file; empty where there was nothing to write."""
+    stock: str
+    others: tuple[Beside, ...] = ()
+    """Other maps of the same game."""
+
+
+def learned_data(outcome: LearnedOutcome) -> dict[str, Any]:
     """All rules with what speaks for them, those that were left out as well, and what a check by the layout says."""
-    kind_of = {vocabulary: kind.name for kind in learned.kinds for vocabulary in kind.vocabularies}
+    learned = outcome.learned
     return {
-        "file": files[0],
-        "stock": files[1],
+        "file": outcome.layout,
+        "stock": outcome.stock,
         "files": len(learned.material.tree.paths()),
         "places": learned.places,
         "kinds": [
-            {"name": kind.name, "names": len({name for one in kind.vocabularies for name in one.names})}
+            {
+                "name": kind.name,
+                "names": len({name for one in kind.vocabularies for name in one.names}),
+                "known": kind.known,
+            }
             for kind in learned.kinds
         ],
         "rules": [
-            _rule(learned, number, guess, kind_of[guess.targets[0]] if guess.targets else "file")
-            for number, guess in enumerate(learned.guesses, 1)
+            _rule(learned, number, guess, learned.kind_of[guess]) for number, guess in enumerate(learned.guesses, 1)
         ],
         "manifest": _manifest(learned),
         "loading": [
@@ -41,6 +59,7 @@ def learned_data(learned: Learned, files: tuple[str, str], checked: Summary) -> 
         ],
         "left_out": [_rule(learned, number, guess, "") for number, guess in enumerate(learned.weak, 1)],
         "unread": [{"ending": one.ending, "files": one.files, "why": one.why} for one in learned.material.unread],
+        "beside": [_beside(learned, one) for one in outcome.others],
         "findings": [
             {
                 "code": one.code,
@@ -49,7 +68,7 @@ def learned_data(learned: Learned, files: tuple[str, str], checked: Summary) -> 
                 "path": one.spot.path,
                 "line": one.spot.line,
             }
-            for one in checked.findings
+            for one in outcome.findings
         ],
     }
 
@@ -60,6 +79,18 @@ def _manifest(learned: Learned) -> dict[str, Any] | None:
         return None
     rows = [{"files": one.files, "row": one.row, "listed": one.listed, "there": one.there} for one in found.rows]
     return {"file": found.file, "rows": rows}
+
+
+def _beside(learned: Learned, beside: Beside) -> dict[str, Any]:
+    further = beside.further
+    return {
+        "name": beside.name,
+        "rules": [
+            {"number": number, "texts": held.texts, "met": held.met, "holds": held.holds}
+            for number, held in enumerate((beside.held[guess] for guess in learned.guesses), 1)
+        ],
+        "there_only": [_rule(further, n, guess, further.kind_of[guess]) for n, guess in enumerate(further.guesses, 1)],
+    }
 
 
 def _rule(learned: Learned, number: int, guess: Guess, kind: str) -> dict[str, Any]:
@@ -75,7 +106,7 @@ def _rule(learned: Learned, number: int, guess: Guess, kind: str) -> dict[str, A
         "kind": kind,
         **({"written": files_writing(guess.files)} if guess.files is not None else {}),
         "split": guess.split,
-        "band": evidence.band,
+        "band": guess.band,
         "hits": evidence.hits,
         "texts": evidence.texts,
         "names": evidence.names,

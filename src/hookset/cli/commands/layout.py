@@ -101,7 +101,26 @@ def new(file: Path) -> None:
 )
 @click.option("--to", "target", metavar="FILE", type=click.Path(path_type=Path), help="The layout file to be written.")
 @click.option("--drop", multiple=True, type=int, metavar="NUMBER", help="Leave this rule out.")
+@click.option("--confirm", multiple=True, type=int, metavar="NUMBER", help="This rule is right, and no warning.")
 @click.option("--call", "called", multiple=True, metavar="KIND=NAME", help="What a kind is called.")
+@click.option("--onto", metavar="LAYOUT", default="", help="Complete this layout: learn only what it does not see.")
+@click.option("--more", is_flag=True, help="Complete the map's own layout, with its stock.")
+@click.option(
+    "--beside",
+    multiple=True,
+    metavar="FOLDER",
+    type=click.Path(path_type=Path),
+    help="Another map of the same game, or its zip: what holds in one of them only is told.",
+)
+@click.option(
+    "--pack",
+    "packs",
+    multiple=True,
+    metavar="PACK",
+    type=click.Path(path_type=Path),
+    help="With --more or --onto: learn what no rule sees in what this pack brings.",
+)
+@click.option("--ask", is_flag=True, help="Go through the rules at the terminal, and say which are right.")
 @click.option("--all", "whole", is_flag=True, help="Show every rule, not the first ones only.")
 @json_option
 @pass_run
@@ -111,7 +130,13 @@ def learn(
     base: tuple[Path, ...],
     target: Path | None,
     drop: tuple[int, ...],
+    confirm: tuple[int, ...],
     called: tuple[str, ...],
+    onto: str,
+    more: bool,
+    beside: tuple[Path, ...],
+    packs: tuple[Path, ...],
+    ask: bool,
     whole: bool,
     as_json: bool,
 ) -> None:
@@ -120,12 +145,17 @@ def learn(
     which too little speaks stand in the layout as comments. What is written is the layout file, and with --base, beside
     it, a list of the names that only the base game has.
 
+    With --onto or --more a layout at hand is completed, a shipped one or one that is half written: what is written has
+    all of it, and behind it the rules for what it does not see.
+
     \b
     Examples, in the demo's folder:
         hookset layout learn brackwater
         hookset layout learn brackwater --to ours.toml --drop 9 --call text=words
     """
-    learn_layout(run, Asked(folder or run.folder, base, target, drop, called, whole, as_json))
+    place = folder or run.folder
+    wanted = Asked(place, base, target, drop, called, whole, as_json, onto, more, confirm, beside, packs, ask)
+    learn_layout(run, wanted)
 
 
 @command.command("explain", short_help="What the layout sees in a file, and what it does not.")

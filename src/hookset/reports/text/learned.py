@@ -12,54 +12,62 @@ from hookset.model import Severity
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
+    from collections.abc import Iterator, Sequence
 
     from rich.console import RenderableType
 
-    from hookset.checks import Summary
-    from hookset.learning import Guess, Learned
+    from hookset.learning import Beside, Guess, Learned
+    from hookset.model import Finding
+    from hookset.reports.learned import LearnedOutcome
 
 _MISFITS = 3
 _FINDINGS = 10
-_CARDS = 40
-_BANDS = {"sure": "ok", "likely": "warning"}
+_BANDS = {"sure": "ok", "confirmed": "ok", "likely": "warning"}
 
-__all__ = ["learned_text"]
+__all__ = ["card_text", "learned_text"]
 
 
-def learned_text(learned: Learned, files: tuple[str, str], checked: Summary, whole: bool, start: str) -> RenderableType:
-    """The rules by band, each with what speaks for it and what does not fit; `whole` shows all of them. `files` are the
-    layout and the stock that were written, `start` is the command that begins with them."""
-    file, stock = files
-    kind_of = {vocabulary: kind.name for kind in learned.kinds for vocabulary in kind.vocabularies}
-    sure = sum(guess.evidence.band == "sure" for guess in learned.guesses)
+def learned_text(outcome: LearnedOutcome, most: int | None, following: str) -> RenderableType:
+    """The rules by band, each with what speaks for it and what does not fit: `most` of them, all if it is None.
+    `following` is what to do with the layout."""
+    learned, file, stock = outcome.learned, outcome.layout, outcome.stock
+    if not learned.guesses:
+        return stacked(
+            heading("No rule learned", f"of {plural(learned.places, 'place')} that the layout does not see"),
+            section("unread", columns(list(_unread(learned)), indent=0)) if learned.material.unread else None,
+            section("written", Text("nothing")),
+        )
+    sure = sum(guess.band in ("sure", "confirmed") for guess in learned.guesses)
     counts = f"{sure} sure, {len(learned.guesses) - sure} likely, {len(learned.weak)} too weak"
     numbered = list(enumerate(learned.guesses, 1))
-    shown = numbered if whole else numbered[:_CARDS]
-    cards = [
-        _card(learned, number, guess, kind_of[guess.targets[0]] if guess.targets else "file") for number, guess in shown
-    ]
+    shown = numbered[:most]
+    cards = [card_text(learned, number, guess) for number, guess in shown]
     more = len(numbered) - len(shown)
     return stacked(
-        heading(f"{plural(len(learned.guesses), 'rule')} learned", f"{counts}, of {learned.places:,} places"),
+        heading(
+            f"{plural(len(learned.guesses), 'rule')} learned",
+            f"{counts}, of {learned.places:,} places{_beside(learned)}",
+        ),
         blank(),
         *(line for card in cards for line in card),
-        Text(f"and {plural(more, 'more rule')}: --all shows them", style="dim") if more else None,
+        Text(f"and {plural(more, 'more rule')}: --all shows them", style="dim") if more and shown else None,
         section("kinds", Text(_kinds(learned))),
         *_arranged(learned),
         section("unread", columns(list(_unread(learned)), indent=0)) if learned.material.unread else None,
-        section("misfits", _findings(checked)),
+        *(section("beside", _other(learned, one)) for one in outcome.others),
+        section("misfits", _findings(outcome.findings)),
         section("written", Text(f"{file}, {stock}" if stock else file, style="name")),
-        section("next", Text(f"look through it, then: {start}")),
+        section("next", Text(f"look through it, then: {following}")) if following else None,
     )
 
 
-def _card(learned: Learned, number: int, guess: Guess, kind: str) -> Iterator[RenderableType]:
-    evidence = guess.evidence
-    style = _BANDS.get(evidence.band, "dim")
+def card_text(learned: Learned, number: int, guess: Guess) -> Iterator[RenderableType]:
+    """A rule, with what speaks for it and what does not fit."""
+    evidence, kind = guess.evidence, learned.kind_of[guess]
+    style = _BANDS.get(guess.band, "dim")
     yield Text.assemble(
         (f"{number:>3} ", "dim"),
-        (f"{evidence.band:<7}", style),
+        (f"{guess.band:<6} ", style),
         (kind, "name"),
         f"  {place_text(guess.place)}",
     )
@@ -99,14 +107,34 @@ def _arranged(learned: Learned) -> Iterator[RenderableType | None]:
         yield section("seats", columns(rows, indent=0))
 
 
+def _other(learned: Learned, beside: Beside) -> RenderableType:
+    """What holds in another map as well, and what in one only."""
+    held = sum(one.holds for one in beside.held.values())
+    rows: list[tuple[Text, Text]] = []
+    for number, guess in enumerate(learned.guesses, 1):
+        one = beside.held[guess]
+        if not one.holds:
+            why = f"{one.met:,} of {one.texts:,} places there" if one.texts else "nothing of it there"
+            rows.append((Text(f"{number:>3} here only"), Text(f"{place_text(guess.place)}: {why}", style="dim")))
+    for guess in beside.further.guesses:
+        told = f"{place_text(guess.place)}: {beside.further.kind_of[guess]}, {guess.evidence.hits:,} places"
+        rows.append((Text("    there only"), Text(told, style="dim")))
+    head = Text(f"{held:,} of {plural(len(learned.guesses), 'rule')} hold in {beside.name}")
+    return stacked(head, columns(rows, indent=0)) if rows else head
+
+
 def _unread(learned: Learned) -> Iterator[tuple[Text, Text]]:
     for one in learned.material.unread:
         yield Text(f"{plural(one.files, 'file')} {one.ending or 'without an ending'}"), Text(one.why, style="dim")
 
 
-def _findings(checked: Summary) -> RenderableType:
+def _beside(learned: Learned) -> str:
+    return " that the layout does not see" if learned.known is not None else ""
+
+
+def _findings(checked: Sequence[Finding]) -> RenderableType:
     """What would be broken, if the rules are right: of sure rules first."""
-    told = [one for one in checked.findings if one.severity is not Severity.NOTE]
+    told = [one for one in checked if one.severity is not Severity.NOTE]
     if not told:
         return Text("none: every reference by these rules is met")
     sure = sum(one.severity is Severity.ERROR for one in told)
