@@ -16,7 +16,7 @@ import subprocess
 import sys
 import tempfile
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import IO, TYPE_CHECKING, Any, NoReturn
 
@@ -40,8 +40,19 @@ class Finished:
     err: str
 
 
-def run_program(folder: Path, arguments: tuple[str, ...], env: dict[str, str]) -> Finished:
-    """Run `hookset` with these arguments in a folder."""
+@dataclass(frozen=True)
+class Limits:
+    """What a run may take."""
+
+    seconds: int
+    memory: int = 0
+    """Bytes beside those that it begins with; 0: as many as there are."""
+
+
+def run_program(
+    folder: Path, arguments: tuple[str, ...], env: dict[str, str], limits: Limits | None = None
+) -> Finished:
+    """Run `hookset` with these arguments in a folder. What takes longer than it may is ended by a signal."""
     if not hasattr(os, "fork"):
         done = subprocess.run(
             [sys.executable, "-m", "hookset", *arguments],
@@ -55,6 +66,7 @@ def run_program(folder: Path, arguments: tuple[str, ...], env: dict[str, str]) -
     with tempfile.TemporaryDirectory() as place:
         out, err = Path(place, "out"), Path(place, "err")
         asked = {"arguments": arguments, "folder": str(folder), "env": env, "out": str(out), "err": str(err)}
+        asked |= {"limits": asdict(limits)} if limits is not None else {}
         code = _started().run(asked)
         return Finished(code, out.read_text("utf-8"), err.read_text("utf-8"))
 
@@ -132,6 +144,8 @@ def _be(asked: dict[str, Any], measuring: Coverage | None) -> NoReturn:
     sys.stdin = open(0, encoding="utf-8", closefd=False)  # noqa: SIM115
     sys.stdout = open(1, "w", encoding="utf-8", closefd=False)  # noqa: SIM115
     sys.stderr = open(2, "w", encoding="utf-8", closefd=False)  # noqa: SIM115
+    if "limits" in asked:
+        _keep_to(Limits(**asked["limits"]))
     os.environ.clear()
     os.environ.update(asked["env"])
     os.chdir(asked["folder"])
@@ -141,6 +155,15 @@ def _be(asked: dict[str, Any], measuring: Coverage | None) -> NoReturn:
     from hookset.cli.main import run
 
     run()
+
+
+def _keep_to(limits: Limits) -> None:
+    import resource
+
+    if limits.memory:
+        begun = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
+        resource.setrlimit(resource.RLIMIT_AS, (begun + limits.memory, begun + limits.memory))
+    signal.alarm(limits.seconds)
 
 
 def measure(data_file: str) -> None:

@@ -73,12 +73,16 @@ def test_the_engine_loads_and_plays_the_quay_without_a_word(quay: Path) -> None:
     assert not list(quay.rglob(".import"))
 
 
+_TRIED = 3
+"""Of so many faults, one with which the engine is started: docs/engine-faults.md is made by starting it with each."""
+
+
 @pytest.mark.parametrize("fault", FAULTS, ids=[one.title.replace(" ", "-") for one in FAULTS])
 def test_what_the_engine_tells_of_is_a_finding_on_the_right_line(quay: Path, fault: EngineFault) -> None:
     fault.make(quay)
-    if shutil.which(ENGINE) is None:
+    if shutil.which(ENGINE) is None or FAULTS.index(fault) % _TRIED:
         findings = run_hookset(quay, "check", "--json").data["findings"]
-        findings = [one for one in findings if one["severity"] == "error"]
+        findings = [one for one in findings if one["severity"] != "note"]
     else:
         told = tried(quay).data
         assert told["only_engine"] == []

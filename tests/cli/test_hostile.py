@@ -4,10 +4,7 @@ from __future__ import annotations
 
 import json
 import os
-import resource
 import struct
-import subprocess
-import sys
 import unicodedata
 from collections.abc import Callable
 from pathlib import Path
@@ -16,26 +13,21 @@ import pytest
 
 from hookset.project import MapProject
 from tests.conftest import Ran
+from tests.program import Limits, run_program
 
 # Long, and what it runs others run as well.
 pytestmark = pytest.mark.no_cover
 
 Run = Callable[..., Ran]
-SECONDS, MEMORY = 60, 3 << 30
+LIMITS = Limits(seconds=60, memory=5 << 29)
 
 
 def bounded(root: Path, *arguments: str) -> Ran:
     """The program with a limit on time and memory."""
-    done = subprocess.run(
-        [sys.executable, "-m", "hookset", *arguments],
-        cwd=root,
-        capture_output=True,
-        timeout=SECONDS,
-        check=False,
-        preexec_fn=lambda: resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY)),
-    )
-    assert b"Traceback" not in done.stderr and b"bug in Hook Set" not in done.stderr, done.stderr[-2000:]
-    return Ran(done.returncode, done.stdout.decode(), done.stderr.decode())
+    done = run_program(root, arguments, os.environ | {"NO_COLOR": "1", "COLUMNS": "140"}, LIMITS)
+    assert "Traceback" not in done.err and "bug in Hook Set" not in done.err, done.err[-2000:]
+    assert done.code >= 0, f"ended by signal {-done.code}"
+    return Ran(done.code, done.out, done.err)
 
 
 def picture(width: int, height: int) -> bytes:

@@ -8,8 +8,6 @@ import json
 import os
 import socket
 import stat
-import subprocess
-import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -21,6 +19,7 @@ from hookset.model.visible import json_escaped, visible
 from hookset.project import MapProject
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.packs import made_pack
+from tests.program import Limits, run_program
 
 # Long, and what it runs others run as well.
 pytestmark = pytest.mark.no_cover
@@ -257,12 +256,10 @@ def test_what_is_no_file_is_refused_at_once(kind: str, command: list[str], demo:
         Path(name).symlink_to("/dev/zero")
     else:
         Path(name).mkdir()
-    done = subprocess.run(
-        [sys.executable, "-m", "hookset", *(word.format(place) for word in command)],
-        cwd=demo, capture_output=True, timeout=20, check=False,
-    )  # fmt: skip
-    assert done.returncode in (1, 2, 3)
-    assert b"Traceback" not in done.stderr
+    words = tuple(word.format(place) for word in command)
+    done = run_program(demo, words, dict(os.environ), Limits(seconds=20))
+    assert done.code in (1, 2, 3)
+    assert "Traceback" not in done.err
 
 
 NASTY = "\x1b[2Jbell\x9b\u202egpj.exe\u200b\u2066"

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 import errno
-import gc
 import os
 import shutil
 import subprocess
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any, BinaryIO
 
 import pytest
 
@@ -21,6 +19,7 @@ from hookset.planning import Choices, Plan, plan_install, plan_undo
 from hookset.project import Ledger, MapProject
 from hookset.trees import Inline, sha256_of
 from tests.conftest import snapshot, tell
+from tests.kills import Counting, killed_at, laid_again, points, state
 
 # Long, and what it runs others run as well.
 pytestmark = pytest.mark.no_cover
@@ -32,12 +31,6 @@ def _quick(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(os, "fsync", lambda _: None)
 
 
-def state(root: Path) -> dict[str, tuple[bytes, int]]:
-    """Bytes, and the permission bits, of every file of the map and of the ledger."""
-    files = [p for p in root.rglob("*") if p.is_file() and (".hookset" not in p.parts or p.name == "ledger.json")]
-    return {p.relative_to(root).as_posix(): (p.read_bytes(), p.stat().st_mode) for p in sorted(files)}
-
-
 def planned(project: MapProject) -> Plan:
     packs = [open_pack(project.root.parent / "packs" / f"{name}.zip") for name in ("lift-bridge", "fog-bell")]
     return plan_install(project, Ledger(), None, packs, Choices(), "2026-01-01T00:00:00Z")
@@ -46,77 +39,6 @@ def planned(project: MapProject) -> Plan:
 def apply(root: Path, plan: Plan, disk: Disk) -> None:
     (root / ".hookset").mkdir(exist_ok=True)
     apply_changes(root, plan.all_changes, action="install", title="install both", time="t", disk=disk)
-
-
-class Counting(Disk):
-    """Calls `trip` before and after each thing that is done to the disk, and in the middle of each write."""
-
-    def __init__(self, trip: Callable[[str], None]) -> None:
-        self.trip = trip
-
-    def write(self, path: Path, source: BinaryIO) -> str:
-        self.trip("before write")
-        with path.open("wb") as half:
-            half.write(b"half a file")
-        self.trip("in write")
-        digest = super().write(path, source)
-        self.trip("after write")
-        return digest
-
-    def __getattribute__(self, name: str) -> Any:
-        found = super().__getattribute__(name)
-        if name in (
-            "make_folder",
-            "set_times_and_mode",
-            "replace",
-            "remove",
-            "remove_folder",
-            "remove_tree",
-            "sync_folder",
-        ):
-
-            def tripped(*arguments: Any) -> None:
-                self.trip(f"before {name}")
-                found(*arguments)
-                self.trip(f"after {name}")
-
-            return tripped
-        return found
-
-
-def points(root: Path, act: Callable[[Disk], None]) -> int:
-    """How many points there are at which `act` can be interrupted. Leaves the map as it was."""
-    return len(trips(root, act))
-
-
-def trips(root: Path, act: Callable[[Disk], None]) -> list[str]:
-    """What is done to the disk at each of them."""
-    copy = root.parent / "dry"
-    shutil.copytree(root, copy)
-    told: list[str] = []
-    act(Counting(told.append))
-    shutil.rmtree(root)
-    copy.rename(root)
-    return told
-
-
-def killed_at(point: int, act: Callable[[Disk], None]) -> None:
-    """Run `act` in a process of its own that is killed at one point."""
-    child = os.fork()
-    if child == 0:
-        # To tidy up in a copy of a large process copies all of it.
-        gc.disable()
-        left = point
-
-        def trip(_: str) -> None:
-            nonlocal left
-            if left == 0:
-                os._exit(9)
-            left -= 1
-
-        act(Counting(trip))
-        os._exit(0)
-    assert os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]) == 9
 
 
 @pytest.mark.no_cover
@@ -131,8 +53,7 @@ def test_killed_at_every_point_the_map_is_before_or_after(
     shutil.copytree(root, fresh)
     outcomes = {"before": 0, "after": 0}
     for point in range(count):
-        shutil.rmtree(root)
-        shutil.copytree(fresh, root)
+        laid_again(root, fresh)
         killed_at(point, lambda disk: apply(root, plan, disk))
         told = ""
         if point % 10:
@@ -169,8 +90,7 @@ def test_undo_killed_at_every_point_the_map_is_before_or_after(packed: MapProjec
     shutil.copytree(root, fresh)
     seen = set()
     for point in range(count):
-        shutil.rmtree(root)
-        shutil.copytree(fresh, root)
+        laid_again(root, fresh)
         killed_at(point, act)
         recover(root, Disk())
         now = state(root)

@@ -206,10 +206,10 @@ def test_what_is_no_file_in_a_tar(kind: bytes, words: str, tmp_path: Path) -> No
 
 
 def bomb(packer: Callable[[bytes], bytes]) -> bytes:
-    """300 MB of zeros, as a tar."""
+    """300 MB of zeros, as a tar: the same packed piece again and again, which is quicker made."""
     info = tarfile.TarInfo("zeros")
     info.size = 300_000_000
-    return packer(info.tobuf() + bytes(info.size) + bytes(1024))
+    return packer(info.tobuf()) + 30 * packer(bytes(10_000_000)) + packer(bytes(1024))
 
 
 @pytest.mark.no_cover
@@ -261,8 +261,8 @@ def test_a_list_longer_than_any(tmp_path: Path) -> None:
 
 
 @pytest.mark.no_cover
-def test_a_hundred_thousand_members(tmp_path: Path) -> None:
-    assert len(opened(zipped({f"f{n}": b"" for n in range(100_000)}, zipfile.ZIP_STORED), tmp_path).paths()) == 100_000
+def test_more_members_than_a_plain_zip_can_count(tmp_path: Path) -> None:
+    assert len(opened(zipped({f"f{n}": b"" for n in range(70_000)}, zipfile.ZIP_STORED), tmp_path).paths()) == 70_000
 
 
 def test_one_part_of_many(tmp_path: Path) -> None:

@@ -17,8 +17,8 @@ from hookset.planning.operations.rename import plan_rename
 from hookset.planning.operations.tune import plan_tune
 from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import tell
-from tests.core.test_apply import Counting as CountingDisk
-from tests.core.test_apply import killed_at, points, refusing, state, trips
+from tests.core.test_apply import refusing
+from tests.kills import Counting, killed_at, laid_again, points, state, trips
 
 Changes = Callable[[Path], tuple[Change, ...]]
 
@@ -113,8 +113,7 @@ def test_killed_at_every_point(way: str, lit: Path) -> None:
     assert after != before
     outcomes = {"before": 0, "after": 0}
     for point in range(count):
-        shutil.rmtree(lit)
-        shutil.copytree(fresh, lit)
+        laid_again(lit, fresh)
         killed_at(point, act)
         recover(lit, Disk())
         now = state(lit)
@@ -140,10 +139,9 @@ def test_refused_by_the_disk_at_every_point(way: str, lit: Path) -> None:
     fresh = lit.parent / "fresh"
     shutil.copytree(lit, fresh)
     for point in (number for number, what in enumerate(told) if what.startswith("before")):
-        shutil.rmtree(lit)
-        shutil.copytree(fresh, lit)
+        laid_again(lit, fresh)
         try:
-            act(CountingDisk(refusing(point, lasting=False)))
+            act(Counting(refusing(point, lasting=False)))
         except Exception as error:  # noqa: BLE001 - what it is, the next line sees
             assert type(error).__name__ == "CouldNotError"
             assert state(lit) == before, point
