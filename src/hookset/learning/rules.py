@@ -99,7 +99,7 @@ class Rules:
 
 def rules_of(material: Material, further: Iterable[Material] = (), known: Known | None = None) -> Rules:
     """What the files of a map say of how they hang together. `further` are what the map may count on, such as the base
-    game: names are looked up there, too. What a layout at hand sees, `known`, is none of it."""
+    game: names are looked up there, too. What a layout at hand sees, `known`, is left out."""
     written = [place for sort in material.sorts for place in places_of(sort)]
     places = [place for place in written if not known.sees(place)] if known is not None else written
     paths = {*material.tree.paths()}
