@@ -157,7 +157,7 @@ def _source(asked: Asked, place: Path) -> _Source:
 
 
 def _with_packs(source: _Source, packs: tuple[Path, ...]) -> _Source:
-    """The map with what packs bring: each file where it would go, or as it lies in the pack where no hook sheet says."""
+    """The map with what packs bring: each file where it would go, or, where no hook sheet says, as it lies there."""
     if not packs:
         return source
     from hookset.packs import open_pack

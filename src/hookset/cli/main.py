@@ -23,8 +23,8 @@ __all__ = ["Exit", "cli", "main", "run"]
 
 _LONGEST_NAME = 200
 _ORDER = (
-    "demo", "start", "inspect", "draft", "install", "check", "trace", "status", "tune", "upgrade", "remove", "undo",
-    "recover", "where", "draw", "place", "move", "take", "swap",
+    "demo", "start", "inspect", "draft", "install", "check", "watch", "trace", "status", "tune", "upgrade", "remove",
+    "undo", "recover", "where", "draw", "place", "move", "take", "swap",
     "rename", "list", "credits", "build", "deliver", "look-for", "trial", "log", "derive", "lift",
     "shelf", "layout", "stock",
 )  # fmt: skip

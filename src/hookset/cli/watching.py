@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import signal
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from pathlib import Path
 from threading import Event
 from typing import NoReturn
 
-from watchfiles import watch
+from watchfiles import Change, watch
 
 from hookset.project import MapProject
 from hookset.project.places import is_ours
@@ -18,12 +18,17 @@ __all__ = ["changes_of", "noting_interrupts"]
 
 _SETTLES = 300
 """Milliseconds without a further change, after which what is written counts as written."""
+_WAKES = 1000
+"""Milliseconds after which files outside of the map are looked at."""
 _VERSIONS = (".git", ".hg", ".svn")
 
 
-def changes_of(project: MapProject) -> Iterator[tuple[str, ...]]:
-    """The paths of what has changed in a map, each time that something has; what is ours, and what was built, counts as
-    nothing. Ends when the user ends it."""
+def changes_of(
+    project: MapProject, settles: int = _SETTLES, outside: Sequence[Path] = (), idle: bool = False
+) -> Iterator[tuple[str, ...]]:
+    """The paths of what has changed in a map, each time that something has: once for `settles` milliseconds nothing
+    more has. What is ours, and what was built, counts as nothing, files `outside` of the map that are named do. With
+    `idle` it gives nothing every second as well. Ends when the user ends it."""
     root = project.root.resolve()
     built = project.file.build.folder.strip("/").removeprefix("./")
 
@@ -33,8 +38,34 @@ def changes_of(project: MapProject) -> Iterator[tuple[str, ...]]:
         in_build = built not in ("", ".") and (inner == built or inner.startswith(f"{built}/"))
         return not (in_build or first in _VERSIONS or (is_ours(inner) and inner != "hookset.toml"))
 
-    for found in watch(root, watch_filter=meant, debounce=10 * _SETTLES, step=_SETTLES, raise_interrupt=False):
-        yield tuple(sorted({Path(path).relative_to(root).as_posix() for _, path in found}))
+    states = _states(outside)
+    rounds = watch(
+        root,
+        watch_filter=meant,
+        debounce=10 * settles,
+        step=settles,
+        rust_timeout=_WAKES,
+        yield_on_timeout=idle or bool(outside),
+    )
+    while (found := _next(rounds)) is not None:
+        before, states = states, _states(outside)
+        others = {str(path) for path in outside if states[path] != before[path]}
+        paths = {Path(path).relative_to(root).as_posix() for _, path in found} | others
+        if paths or idle:
+            yield tuple(sorted(paths))
+
+
+def _next(rounds: Iterator[set[tuple[Change, str]]]) -> set[tuple[Change, str]] | None:
+    """What has changed next; None when the user ends it."""
+    try:
+        return next(rounds, None)
+    except KeyboardInterrupt:
+        return None
+
+
+def _states(files: Sequence[Path]) -> dict[Path, tuple[int, int] | None]:
+    """What tells each file from what it was."""
+    return {file: (file.stat().st_size, file.stat().st_mtime_ns) if file.exists() else None for file in files}
 
 
 @contextmanager

@@ -33,6 +33,7 @@ __all__ = [
     "explained_data",
     "inspect_data",
     "layout_data",
+    "line_of",
     "plan_data",
     "stock_changes_data",
     "stock_data",
@@ -43,8 +44,16 @@ __all__ = [
 
 def enveloped(command: str, ok: bool, data: Mapping[str, Any]) -> str:
     """The outer form that every command shares."""
-    whole = {"hookset": __version__, "command": command, "ok": ok, **data}
-    return json_escaped(json.dumps(whole, ensure_ascii=False, indent=1))
+    return json_escaped(json.dumps(_whole(command, ok, data), ensure_ascii=False, indent=1))
+
+
+def line_of(command: str, ok: bool, data: Mapping[str, Any]) -> str:
+    """The same in one line, for commands that say something again and again."""
+    return json_escaped(json.dumps(_whole(command, ok, data), ensure_ascii=False))
+
+
+def _whole(command: str, ok: bool, data: Mapping[str, Any]) -> dict[str, Any]:
+    return {"hookset": __version__, "command": command, "ok": ok, **data}
 
 
 def error_data(error: HooksetError) -> dict[str, Any]:

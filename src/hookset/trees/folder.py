@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -70,6 +70,12 @@ class FolderTree:
             return b""
         return f"{state.st_size} {state.st_ino} {state.st_mtime_ns} {state.st_ctime_ns}".encode()
 
+    def differs_in(self, earlier: FolderTree) -> frozenset[str]:
+        """The files that are not as they were when the same folder was listed `earlier`, as far as sizes, numbers and
+        times show."""
+        before, after = earlier._files, self._files
+        return frozenset(path for path in before.keys() | after.keys() if _state(before, path) != _state(after, path))
+
     def read(self, path: str) -> bytes:
         try:
             return (self.root / path).read_bytes()
@@ -81,6 +87,14 @@ class FolderTree:
             return (self.root / path).open("rb")
         except OSError as error:
             raise _unreadable(path, error) from error
+
+
+def _state(files: Mapping[str, os.stat_result | None], path: str) -> tuple[int, ...]:
+    """What tells a file from what it was; nothing for one that is not there."""
+    state = files.get(path)
+    if state is None:
+        return (int(path in files),)
+    return state.st_size, state.st_ino, state.st_mtime_ns, state.st_ctime_ns, state.st_mode
 
 
 def _walk(top: Path, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat_result | None]]:

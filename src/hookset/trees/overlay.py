@@ -52,11 +52,20 @@ class Overlay:
         return self.base.open(path) if content is None else content.open()
 
     def differs_from(self, tree: Tree) -> frozenset[str] | None:
-        """The paths at which this tree can differ from one that it lies over; None where it does not."""
+        """The paths at which this tree can differ from one that it lies over, or from another one over the same; None
+        where it does neither."""
+        if isinstance(tree, Overlay) and tree.base is self.base and tree is not self:
+            both = self.changes.keys() | tree.changes.keys()
+            return frozenset(path for path in both if self._differs(tree, path))
         below = frozenset[str]() if self.base is tree else None
         if isinstance(self.base, Overlay):
             below = self.base.differs_from(tree)
         return None if below is None else below | self.changes.keys()
+
+    def _differs(self, other: Overlay, path: str) -> bool:
+        if (path in self.changes) != (path in other.changes):
+            return True
+        return self.changes[path] is not other.changes[path]
 
     def _change(self, path: str) -> Content | None:
         if path in self.changes and self.changes[path] is None:

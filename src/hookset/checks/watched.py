@@ -1,0 +1,130 @@
+"""A map whose files change while it is judged again and again: each time only what has changed is read."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from hookset.checks.judge import Summary, Verdict, judge
+from hookset.model import CouldNotError, Finding
+from hookset.project import MapProject, read_ledger
+from hookset.symbols import FactsCache
+from hookset.trees import Content, FolderTree, Inline, Member, Overlay, Tree
+
+__all__ = ["Difference", "Watched", "WatchedChange", "difference", "judged_again", "watched"]
+
+_HELD = 4 << 20
+"""Bytes of a changed file that are held in memory: what is larger is read from the disk."""
+_MOST_CHANGED = 400
+"""Files that have changed, before the map is read as a whole once more."""
+
+
+@dataclass(frozen=True)
+class Watched:
+    """A map as it was judged last."""
+
+    project: MapProject
+    base: FolderTree | None
+    """The files as they were listed first; None for a map that is an archive."""
+    now: Tree
+    """As they were listed last."""
+    verdict: Verdict
+
+    @property
+    def summary(self) -> Summary:
+        """What there was to tell."""
+        return self.verdict.summary
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """Findings before and after."""
+
+    came: tuple[Finding, ...]
+    went: tuple[Finding, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class WatchedChange:
+    """A change to a watched map, and what it brought."""
+
+    when: datetime
+    paths: tuple[str, ...]
+    """What has changed; empty for what there was at first."""
+    found: Difference
+    seconds: float
+    """How long it took to judge."""
+
+
+def difference(before: Iterable[Finding], after: Iterable[Finding]) -> Difference:
+    """What is told now and was not before, and the other way round; by what it is, since lines move."""
+    one, other = tuple(before), tuple(after)
+    return Difference(_beyond(other, one), _beyond(one, other))
+
+
+def _beyond(findings: Iterable[Finding], known: Iterable[Finding]) -> tuple[Finding, ...]:
+    left = Counter(finding.identity for finding in known)
+    found = []
+    for finding in findings:
+        if left[finding.identity] > 0:
+            left[finding.identity] -= 1
+        else:
+            found.append(finding)
+    return tuple(found)
+
+
+def watched(project: MapProject, cache: FactsCache | None = None) -> Watched:
+    """Judge a map from the beginning."""
+    tree = project.tree
+    verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.terms, cache)
+    return Watched(project, tree if isinstance(tree, FolderTree) else None, tree, verdict)
+
+
+def judged_again(
+    last: Watched, told: Iterable[str], cache: FactsCache | None = None
+) -> tuple[Watched, tuple[str, ...]]:
+    """The same map as it is now, and what has changed: of the files that somebody `told` of, and of those that are not
+    as they were when they were listed last."""
+    project, now = last.project, last.project.tree
+    if last.base is None or not isinstance(now, FolderTree) or not isinstance(last.now, FolderTree):
+        return watched(project, cache), tuple(told)
+    web = last.verdict.case.web
+    paths = sorted(now.differs_in(last.now) | {path for path in told if now.has(path) or last.now.has(path)})
+    found = {path: _content(now, path) for path in paths}
+    found = {path: one for path, one in found.items() if not _same(web.digests.get(path, b""), one)}
+    if not found and read_ledger(project.root) == last.verdict.case.ledger:
+        return replace(last, now=now), ()
+    before = web.tree.changes if isinstance(web.tree, Overlay) else {}
+    if len(before) + len(found) > _MOST_CHANGED:
+        return watched(project, cache), tuple(found)
+    changes: dict[str, Content | None] = {**before, **found}
+    verdict = judge(
+        Overlay(last.base, changes),
+        project.layout,
+        project.stock,
+        read_ledger(project.root),
+        project.terms,
+        before=web,
+    )
+    return Watched(project, last.base, now, verdict), tuple(found) or tuple(told)
+
+
+def _same(digest: bytes, content: Content | None) -> bool:
+    """Whether a file has the bytes that were read of it last."""
+    return isinstance(content, Inline) and hashlib.sha256(content.data).digest() == digest
+
+
+def _content(tree: FolderTree, path: str) -> Content | None:
+    """A file as it is at this moment; None for one that is not there."""
+    if not tree.has(path):
+        return None
+    if tree.size(path) > _HELD:
+        return Member(tree, path)
+    try:
+        return Inline(tree.read(path))
+    except CouldNotError:
+        # It went since it was listed, or may not be read: that is told when it is judged.
+        return Member(tree, path)

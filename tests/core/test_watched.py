@@ -1,0 +1,170 @@
+"""A map that changes while it is watched: what is told is what a check from nothing tells, whatever the changes are."""
+
+from __future__ import annotations
+
+import os
+import random
+import shutil
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import msgspec
+import pytest
+
+from hookset.checks import judge
+from hookset.checks.watched import Watched, difference, judged_again, watched
+from hookset.project import MapProject, read_ledger
+from hookset.trees import FolderTree, Inline, Overlay
+from tests.conftest import run_hookset, tell
+
+EDITS = 120
+WORDS = (b"tide", b"harbour", b"quay_bell", b"lamp_1", b"\n", b"\xff", b'"', b"{", b"textures/iron.png", b"-- ")
+
+Edit = Callable[[Path, random.Random], None]
+
+
+def files(root: Path) -> list[Path]:
+    return sorted(path for path in root.rglob("*") if path.is_file() and ".hookset" not in path.parts)
+
+
+def word_in(root: Path, choice: random.Random) -> None:
+    """A word anywhere in a file: mostly a mistake."""
+    path = choice.choice(files(root))
+    data = path.read_bytes()
+    at = choice.randrange(len(data) + 1)
+    path.write_bytes(data[:at] + choice.choice(WORDS) + data[at:])
+
+
+def part_out(root: Path, choice: random.Random) -> None:
+    path = choice.choice(files(root))
+    data = path.read_bytes()
+    at = choice.randrange(len(data) + 1)
+    path.write_bytes(data[:at] + data[at + choice.randrange(40) :])
+
+
+def file_out(root: Path, choice: random.Random) -> None:
+    choice.choice([path for path in files(root) if path.name != "hookset.toml"]).unlink()
+
+
+def file_moved(root: Path, choice: random.Random) -> None:
+    one, other = (choice.choice([path for path in files(root) if path.name != "hookset.toml"]) for _ in range(2))
+    one.rename(other.with_name(choice.choice((one.name, f"new_{one.name}", one.name.upper()))))
+
+
+def file_back(root: Path, choice: random.Random) -> None:
+    """As it was at first: what went comes again."""
+    first = root.parent / "first"
+    path = choice.choice(files(first))
+    target = root / path.relative_to(first)
+    target.parent.mkdir(parents=True, exist_ok=True)
+    shutil.copy2(path, target)
+
+
+EDITING: tuple[Edit, ...] = (word_in, part_out, file_out, file_moved, file_back, file_back, file_back)
+
+
+def from_nothing(last: Watched) -> bytes:
+    project = last.project
+    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms)
+    return msgspec.msgpack.encode(verdict.summary)
+
+
+@pytest.mark.parametrize("seed", [1, 2])
+def test_after_each_edit_it_is_what_a_check_from_nothing_says(seed: int, packed: MapProject) -> None:
+    choice = random.Random(seed)
+    shutil.copytree(packed.root, packed.root.parent / "first")
+    last = watched(packed)
+    verdicts = {from_nothing(last)}
+    for _ in range(EDITS):
+        for _ in range(choice.choice((1, 1, 1, 3))):
+            choice.choice(EDITING)(packed.root, choice)
+        # Nobody tells of it: sizes, numbers and times do.
+        last, _ = judged_again(last, ())
+        truth = from_nothing(last)
+        assert msgspec.msgpack.encode(last.summary) == truth
+        verdicts.add(truth)
+    assert len(verdicts) > EDITS // 3
+    tell(f"{EDITS} edits of a watched map, {len(verdicts)} different verdicts")
+
+
+def test_only_what_has_changed_is_read(project: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:
+    last = watched(project)
+    read: list[str] = []
+    plain = FolderTree.read
+
+    def noting(tree: FolderTree, path: str) -> bytes:
+        read.append(path)
+        return plain(tree, path)
+
+    monkeypatch.setattr(FolderTree, "read", noting)
+    script = project.root / "scripts/server/main.lua"
+    script.write_bytes(script.read_bytes() + b"-- more\n")
+    last, changed = judged_again(last, ("scripts/server/main.lua",))
+    assert changed == ("scripts/server/main.lua",)
+    # What says where things stand is looked at as a whole; of all else only what has changed.
+    assert "scripts/server/main.lua" in read and not [path for path in read if path.startswith(("models/", "texts/"))]
+    assert len({*read}) < 6 < len(project.tree.paths())
+    # What is saved as it was is no change.
+    script.touch()
+    again, changed = judged_again(last, ("scripts/server/main.lua",))
+    assert changed == () and again.verdict is last.verdict
+
+
+def test_a_file_that_is_written_twice_within_a_tick_is_read_again(project: MapProject) -> None:
+    """Where times and sizes are the same, only whoever saw it written knows."""
+    last = watched(project)
+    script = project.root / "scripts/server/main.lua"
+    state = script.stat()
+    with script.open("r+b") as stream:
+        stream.write(script.read_bytes().replace(b'"tide"', b'"tidy"'))
+    os.utime(script, ns=(state.st_atime_ns, state.st_mtime_ns))
+    last, _ = judged_again(last, ("scripts/server/main.lua",))
+    assert {one.name for one in last.summary.findings} == {"tidy"}
+
+
+def test_what_a_pack_sets_is_judged_by_the_ledger(project: MapProject) -> None:
+    last = watched(project)
+    packs = project.root.parent / "packs"
+    assert run_hookset(project.root, "install", str(packs / "fog-bell.zip")).code == 0
+    last, _ = judged_again(last, ())
+    assert len(last.verdict.case.ledger.packs) == 1
+    assert msgspec.msgpack.encode(last.summary) == from_nothing(last)
+
+
+def test_findings_come_and_go_by_what_they_are(project: MapProject) -> None:
+    script = project.root / "scripts/server/main.lua"
+    text = script.read_text(encoding="utf-8")
+    script.write_text(text.replace('"tide"', '"tid"'), encoding="utf-8")
+    one = watched(project)
+    # The same mistake in another line is no news.
+    script.write_text("\n\n" + text.replace('"tide"', '"tid"').replace('"harbour"', '"harbur"'), encoding="utf-8")
+    other, _ = judged_again(one, ())
+    found = difference(one.summary.findings, other.summary.findings)
+    assert "harbur" in {f.name for f in found.came} and "tid" not in {f.name for f in found.came}
+    assert found.went == ()
+    script.write_text(text, encoding="utf-8")
+    last, _ = judged_again(other, ())
+    found = difference(other.summary.findings, last.summary.findings)
+    assert found.came == () and {"harbur", "tid"} <= {f.name for f in found.went}
+
+
+def overlays() -> Iterator[tuple[dict[str, bytes | None], dict[str, bytes | None], set[str]]]:
+    yield {}, {"a": b"1"}, {"a"}
+    yield {"a": b"1"}, {}, {"a"}
+    yield {"a": b"1", "b": None}, {"a": b"2", "b": None}, {"a"}
+    yield {"a": None}, {"a": None}, set()
+
+
+@pytest.mark.parametrize(("one", "other", "differ"), list(overlays()))
+def test_two_trees_over_the_same_differ_where_they_were_changed(
+    one: dict[str, bytes | None], other: dict[str, bytes | None], differ: set[str], tmp_path: Path
+) -> None:
+    (tmp_path / "a").write_bytes(b"0")
+    base = FolderTree(tmp_path)
+    first, second = (
+        Overlay(base, {path: None if data is None else Inline(data) for path, data in said.items()})
+        for said in (one, other)
+    )
+    assert second.differs_from(first) == differ
+    assert second.differs_from(base) == other.keys()
+    assert second.differs_from(FolderTree(tmp_path)) is None
