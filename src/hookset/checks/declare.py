@@ -6,7 +6,7 @@ import functools
 import importlib
 import pkgutil
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import TYPE_CHECKING
 
@@ -22,7 +22,7 @@ from hookset.symbols.units import Units
 if TYPE_CHECKING:
     from hookset.scene.scene import Scene
 
-__all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check"]
+__all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check", "of_standing"]
 
 
 @dataclass(frozen=True)
@@ -117,6 +117,8 @@ class Check:
     loaded: bool = False
     """Whether it counts only in files that the game loads."""
     function: Callable[[Case], Iterable[UnplacedFinding]]
+    standing: bool = False
+    """Whether it rests on nothing but where things stand."""
 
     @property
     def family(self) -> str:
@@ -125,7 +127,14 @@ class Check:
 
 
 def check(
-    *, code: str, title: str, severity: Severity, why: str, remedy: str, example: Example, loaded: bool = False
+    *,
+    code: str,
+    title: str,
+    severity: Severity,
+    why: str,
+    remedy: str,
+    example: Example,
+    loaded: bool = False,
 ) -> Callable[[Callable[[Case], Iterable[UnplacedFinding]]], Check]:
     """Declare a check. It is found by standing in a module of this package."""
 
@@ -142,6 +151,11 @@ def check(
         )
 
     return declare
+
+
+def of_standing(declared: Check) -> Check:
+    """Declare of a check that it rests on nothing but where things stand."""
+    return replace(declared, standing=True)
 
 
 @functools.cache

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
 
 from msgspec import Struct
 
 from hookset.checks.causes import with_causes
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.idle import layout_sees_nothing
+from hookset.checks.stood import Stood, stood_of
 from hookset.checks.terms import accepted_nothing
 from hookset.checks.unloaded import apart, in_unloaded_file
 from hookset.config.layouts import Layout
 from hookset.model import Finding, Severity, Spot, Where
 from hookset.project import Ledger, Stock, Terms
 from hookset.symbols import Analysis, FactsCache, Resolution, Web, analyse, spots_in
-from hookset.trees import Tree
+from hookset.trees import Overlay, Tree
 
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_analysis"]
+
+
+_NOTHING_STOOD = Stood("", {})
 
 
 class RuleCount(Struct, frozen=True, kw_only=True):
@@ -97,6 +101,10 @@ class Verdict:
 
     summary: Summary
     case: Case
+    stood: Stood = _NOTHING_STOOD
+    """What was found of where things stand."""
+    places: Mapping[tuple[str, Where], Spot] = field(default_factory=dict)
+    """Lines and columns of what is told."""
 
     @property
     def findings(self) -> tuple[Finding, ...]:
@@ -136,20 +144,36 @@ def judge(
     ledger: Ledger | None = None,
     terms: Terms | None = None,
     cache: FactsCache | None = None,
-    before: Web | None = None,
+    last: Verdict | None = None,
 ) -> Verdict:
     """Read a tree and judge it. The ledger lists the entries that packs set, the terms what the builder accepts.
 
-    Of a map that was read `before` and that the tree lies over, only what differs is read.
+    Of a map that was judged `last` and that the tree lies over, only what differs is read, and what was found and rests
+    on what is the same is not looked for again.
     """
-    return judge_analysis(analyse(tree, layout, stock, cache, before), ledger or Ledger(), terms or Terms(), cache)
+    analysis = analyse(tree, layout, stock, cache, last.case.analysis if last is not None else None)
+    return judge_analysis(analysis, ledger or Ledger(), terms or Terms(), cache, last)
 
 
-def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: FactsCache | None = None) -> Verdict:
-    """Judge what was read. The cache knows where findings stand that are there still."""
+def judge_analysis(
+    analysis: Analysis,
+    ledger: Ledger,
+    terms: Terms,
+    cache: FactsCache | None = None,
+    last: Verdict | None = None,
+) -> Verdict:
+    """Judge what was read. The cache knows where findings stand that are there still, and so does what was told `last`
+    of a map that this one lies over."""
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     case = Case(analysis, ledger, terms)
-    all_drafts = [(check, draft) for check in checks for draft in check.function(case)]
+    standing = {one.code: one for one in all_checks() if one.standing and (one in checks)}
+    placing = bool(case.layout.positions.placed or case.layout.positions.volumes)
+    stood = stood_of(case, standing, cache, last.stood if last is not None else None) if placing else _NOTHING_STOOD
+    all_drafts = [
+        (check, draft)
+        for check in checks
+        for draft in (stood.drafts.get(check.code, ()) if check.standing else check.function(case))
+    ]
     counted, unloaded = apart(case, all_drafts)
     drafts = with_causes(case, counted)
     if in_unloaded_file in checks:
@@ -159,7 +183,8 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.reference.path, r.reference.where) for r in undecided]
     wanted += [(hit.path, hit.where) for r in undecided for hit in r.hits]
-    places = spots_in(analysis.web, wanted, cache)
+    places = dict(_still(last, analysis.web))
+    places |= spots_in(analysis.web, [place for place in wanted if place not in places], cache)
     levels = {kind.name: kind.entry.severity for kind in case.layout.kinds.values() if kind.entry.severity}
     wanted_drafts = [
         (check, draft) for check, draft in drafts if check.code in terms.severities or levels.get(draft.kind) != "off"
@@ -182,7 +207,14 @@ def judge_analysis(analysis: Analysis, ledger: Ledger, terms: Terms, cache: Fact
         counts=_counts(case, len(checks)),
         accepted=len(found) - len(findings),
     )
-    return Verdict(summary, case)
+    return Verdict(summary, case, stood, {place: places[place] for place in wanted})
+
+
+def _still(last: Verdict | None, web: Web) -> Iterator[tuple[tuple[str, Where], Spot]]:
+    """Where what was told last stands, in files that are as they were."""
+    changed = web.tree.differs_from(last.case.web.tree) if last is not None and isinstance(web.tree, Overlay) else None
+    if last is not None and changed is not None:
+        yield from ((place, spot) for place, spot in last.places.items() if place[0] not in changed)
 
 
 def _open(case: Case, resolution: Resolution, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:

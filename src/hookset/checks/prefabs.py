@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from typing import TYPE_CHECKING
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.checks.standing import STANDING, misplaced, standing, told
 from hookset.model import Severity, Where
+
+if TYPE_CHECKING:
+    from hookset.scene.things import Misplaced
 
 __all__: list[str] = []
 
@@ -43,6 +47,11 @@ def _named(level: int) -> str:
     return f'{{"at": [0, 0, 0], "file": "n{level}"}}'
 
 
+def _misplaced(case: Case) -> tuple[Misplaced, ...]:
+    """Whatever is said of prefabs and cannot be: only where a layout has any are all things looked at."""
+    return misplaced(case) if any(rule.entry.prefab for rule in case.layout.positions.placed) else ()
+
+
 @check(
     code="prefab-stands-for-nothing",
     title="Something stands for a file that is not there",
@@ -57,7 +66,7 @@ def _named(level: int) -> str:
     ),
 )
 def prefab_stands_for_nothing(case: Case) -> Iterable[UnplacedFinding]:
-    for one in misplaced(case):
+    for one in _misplaced(case):
         # Where a rule says that the file is referred to, that has been told.
         if one.what == "prefab" and one.where not in _referring(case, one.path):
             yield told(one, f"`{one.said}` is no file of the map")
@@ -81,7 +90,7 @@ def _referring(case: Case, path: str) -> set[Where]:
     ),
 )
 def prefab_not_looked_into(case: Case) -> Iterable[UnplacedFinding]:
-    for one in misplaced(case):
+    for one in _misplaced(case):
         if one.what == "unread":
             yield told(one, f"the layout reads nothing in {one.said}, for which this stands")
 
@@ -113,7 +122,7 @@ in_prefabs = true
     ),
 )
 def prefab_out_of_shape(case: Case) -> Iterable[UnplacedFinding]:
-    for one in misplaced(case):
+    for one in _misplaced(case):
         if one.what == "shape":
             yield told(one, f"`{one.said}` would be of another shape than the layout says")
 
@@ -133,7 +142,7 @@ def prefab_out_of_shape(case: Case) -> Iterable[UnplacedFinding]:
     ),
 )
 def prefab_contains_itself(case: Case) -> Iterable[UnplacedFinding]:
-    for one in misplaced(case):
+    for one in _misplaced(case):
         if one.what == "contains":
             yield told(one, f"{one.said} stands in itself, by what it contains")
 
@@ -151,6 +160,6 @@ def prefab_contains_itself(case: Case) -> Iterable[UnplacedFinding]:
     ),
 )
 def too_many_in_prefabs(case: Case) -> Iterable[UnplacedFinding]:
-    for one in misplaced(case):
+    for one in _misplaced(case):
         if one.what == "crowded":
             yield told(one, f"with {one.said}, more than 200,000 things would stand in prefabs")

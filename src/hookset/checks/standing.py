@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING
 
-from hookset.checks.declare import Case, UnplacedFinding, check
+from hookset.checks.declare import Case, UnplacedFinding, check, of_standing
 from hookset.checks.examples import Example
 from hookset.model import Severity
 
@@ -63,6 +63,7 @@ def _stand(words: str) -> str:
     return f'{STANDING}[[stand]]\ntitle = "how posts stand"\n{words}\n'
 
 
+@of_standing
 @check(
     code="unreadable-place",
     title="Where something stands cannot be read",
@@ -84,6 +85,7 @@ def unreadable_place(case: Case) -> Iterable[UnplacedFinding]:
             yield told(one, f"{said} {what}")
 
 
+@of_standing
 @check(
     code="nothing-left",
     title="Something is stretched to nothing",
@@ -101,6 +103,7 @@ def nothing_left(case: Case) -> Iterable[UnplacedFinding]:
     yield from (told(one, f"{one.said} is 0 along an axis") for one in misplaced(case) if one.what == "flat")
 
 
+@of_standing
 @check(
     code="stands-by-itself",
     title="Something stands by itself, by way of others",
@@ -123,6 +126,7 @@ def stands_by_itself(case: Case) -> Iterable[UnplacedFinding]:
             yield told(one, f"`{one.said}` stands by what stands by it")
 
 
+@of_standing
 @check(
     code="stands-by-nothing",
     title="Something stands by what is not there",
@@ -152,6 +156,7 @@ def told(one: Misplaced, message: str) -> UnplacedFinding:
     return UnplacedFinding(path=one.path, where=one.where, message=message, name=one.said[:80])
 
 
+@of_standing
 @check(
     code="out-of-place",
     title="Something stands where it must not be",
@@ -172,6 +177,7 @@ def out_of_place(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@of_standing
 @check(
     code="too-close",
     title="Something stands too close to something else",
@@ -192,6 +198,7 @@ def too_close(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@of_standing
 @check(
     code="too-far",
     title="Something is too far from what it needs",
@@ -216,6 +223,7 @@ def too_far(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@of_standing
 @check(
     code="reaches-too-far",
     title="Something reaches where it must not",
@@ -242,6 +250,7 @@ def reaches_too_far(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@of_standing
 @check(
     code="same-spot",
     title="Two things of one sort stand on the same spot",
@@ -262,6 +271,7 @@ def same_spot(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@of_standing
 @check(
     code="link-to-original",
     title="A copy still works on what the original works on",
@@ -288,6 +298,7 @@ def link_to_original(case: Case) -> Iterable[UnplacedFinding]:
         yield from _findings(found(case.scene))
 
 
+@of_standing
 @check(
     code="untied",
     title="Something lacks what ties it to its script",

@@ -88,14 +88,17 @@ def judged_again(
 ) -> tuple[Watched, tuple[str, ...]]:
     """The same map as it is now, and what has changed: of the files that somebody `told` of, and of those that are not
     as they were when they were listed last."""
-    project, now = last.project, last.project.tree
+    project, told, ledger = last.project, tuple(told), read_ledger(last.project.root)
+    same_packs = ledger == last.verdict.case.ledger
+    # What packs have brought is of the map, whatever the layout ignores.
+    now = (last.now.again(told) if told and same_packs and isinstance(last.now, FolderTree) else None) or project.tree
     if last.base is None or not isinstance(now, FolderTree) or not isinstance(last.now, FolderTree):
-        return watched(project, cache), tuple(told)
+        return watched(project, cache), told
     web = last.verdict.case.web
     paths = sorted(now.differs_in(last.now) | {path for path in told if now.has(path) or last.now.has(path)})
     found = {path: _content(now, path) for path in paths}
     found = {path: one for path, one in found.items() if not _same(web.digests.get(path, b""), one)}
-    if not found and read_ledger(project.root) == last.verdict.case.ledger:
+    if not found and same_packs:
         return replace(last, now=now), ()
     before = web.tree.changes if isinstance(web.tree, Overlay) else {}
     if len(before) + len(found) > _MOST_CHANGED:
@@ -105,9 +108,9 @@ def judged_again(
         Overlay(last.base, changes),
         project.layout,
         project.stock,
-        read_ledger(project.root),
+        ledger,
         project.terms,
-        before=web,
+        last=last.verdict,
     )
     return Watched(project, last.base, now, verdict), tuple(found) or tuple(told)
 

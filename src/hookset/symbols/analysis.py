@@ -23,11 +23,13 @@ class Analysis:
     """The names of one tree by one layout and stock."""
 
     web: Web
+    earlier: Index | None = None
+    """The definitions of the same map before a change."""
 
     @cached_property
     def index(self) -> Index:
         """The definitions by name."""
-        return Index(self.web)
+        return Index(self.web, self.earlier)
 
     @cached_property
     def reach(self) -> Reach:
@@ -41,7 +43,8 @@ class Analysis:
 
 
 def analyse(
-    tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None, before: Web | None = None
+    tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None, last: Analysis | None = None
 ) -> Analysis:
-    """Read a tree. Of a map that was read `before` and that the tree lies over, only what differs is read."""
-    return Analysis(collect(tree, layout, stock, cache, before))
+    """Read a tree. Of a map that was read `last` and that the tree lies over, only what differs is read."""
+    web = collect(tree, layout, stock, cache, last.web if last is not None else None)
+    return Analysis(web, last.index if last is not None else None)

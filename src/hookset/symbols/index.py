@@ -33,7 +33,9 @@ _SORTS = (
 class Index:
     """Look-ups over a web's definitions. Made once per web, changed by nobody."""
 
-    def __init__(self, web: Web) -> None:
+    def __init__(self, web: Web, earlier: Index | None = None) -> None:
+        """`earlier` is that of the same map before a change: what it knows of kinds that define the same is taken
+        over."""
         self.layout = web.layout
         self.stock = web.stock
         self._near: dict[tuple[str, str], tuple[str, ...]] = {}
@@ -52,14 +54,32 @@ class Index:
         self._more: dict[str, dict[str, list[tuple[int, int]]]] = {kind: {} for kind in web.layout.kinds}
         """And (block, row) of further definitions."""
         self._rows: dict[int, dict[str, int]] = {}
+        same = frozenset[str]()
+        if earlier is not None:
+            same = self._same_kinds(earlier)
+            self._first |= {kind: earlier._first[kind] for kind in same}
+            self._more |= {kind: earlier._more[kind] for kind in same}
         for number, (_, block) in enumerate(self._blocks):
-            self._add(block, number)
+            if block.kind not in same:
+                self._add(block, number)
         self._made: dict[str, list[Definition]] = {}
         self._stock_made: dict[str, tuple[str, ...]] = {}
         for file in web.files:
             for block in file.made:
                 found = (block.definition(file.path, row) for row in range(len(block.names)))
                 self._made.setdefault(block.kind, []).extend(one for one in found if one.name.strip("*"))
+
+    def _same_kinds(self, earlier: Index) -> frozenset[str]:
+        """The kinds of which an earlier index of the same map has the same names in the same blocks."""
+        if earlier.layout is not self.layout or len(earlier._blocks) != len(self._blocks):
+            return frozenset()
+        differ = {
+            kind
+            for (_, one), (_, other) in zip(earlier._blocks, self._blocks, strict=True)
+            if one is not other and (one.kind, one.names) != (other.kind, other.names)
+            for kind in (one.kind, other.kind)
+        }
+        return frozenset(self.layout.kinds) - differ
 
     def _keys(self, block: Defined) -> Sequence[str]:
         kind = self.layout.kinds[block.kind]

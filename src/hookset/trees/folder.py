@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import os
+import stat
 import time
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 from typing import BinaryIO
 
 from hookset.model import CouldNotError
@@ -17,6 +18,10 @@ __all__ = ["FolderTree"]
 
 _SETTLES = 2_000_000_000
 """Nanoseconds. File systems count time in steps of up to two seconds."""
+
+
+_Listed = tuple[dict[str, os.stat_result | None], tuple[str, ...], int]
+"""(files, links to folders, the time in nanoseconds before which files were as they are)"""
 
 
 def _nothing(_: str) -> bool:
@@ -30,10 +35,13 @@ class FolderTree:
     root: Path
     skip: Callable[[str], bool] = field(default=_nothing)
     """Paths (of folders too) that are not part of this tree."""
+    known: _Listed | None = field(default=None, compare=False, repr=False)
+    """What there is, if that is known."""
 
     @cached_property
-    def _listed(self) -> tuple[dict[str, os.stat_result | None], tuple[str, ...], int]:
-        """(files, links to folders, the time in nanoseconds before which files were as they are)"""
+    def _listed(self) -> _Listed:
+        if self.known is not None:
+            return self.known
         settled = time.time_ns() - _SETTLES
         found = sorted(_walk(self.root, self.skip), key=lambda one: one[0])
         files = {path: state for path, state in found if not path.endswith("/")}
@@ -69,6 +77,28 @@ class FolderTree:
         if state is None or os.name == "nt" or max(state.st_mtime_ns, state.st_ctime_ns) > self._listed[2]:
             return b""
         return f"{state.st_size} {state.st_ino} {state.st_mtime_ns} {state.st_ctime_ns}".encode()
+
+    def again(self, paths: Iterable[str]) -> FolderTree | None:
+        """The same folder listed once more, where only some `paths` may have changed; None where one of them is, or
+        was, no plain file: then all of it has to be listed."""
+        settled = time.time_ns() - _SETTLES
+        files, links, _ = self._listed
+        files = dict(files)
+        for path in paths:
+            try:
+                state = (self.root / path).lstat()
+            except (FileNotFoundError, NotADirectoryError):
+                if files.pop(path, None) is None:
+                    return None
+                continue
+            if not stat.S_ISREG(state.st_mode) or self.skip(path):
+                return None
+            if path not in files and any(self.skip(above.as_posix()) for above in PurePosixPath(path).parents):
+                return None
+            files[path] = state
+        if len(files) != len(self._files) or files.keys() != self._files.keys():
+            files = dict(sorted(files.items()))
+        return FolderTree(self.root, self.skip, (files, links, settled))
 
     def differs_in(self, earlier: FolderTree) -> frozenset[str]:
         """The files that are not as they were when the same folder was listed `earlier`, as far as sizes, numbers and

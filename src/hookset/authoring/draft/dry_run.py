@@ -53,7 +53,7 @@ def dry_run(site: Site, pack: SheetedPack) -> DryRun:
         now="",
     )
     state = stage_pack(state, pack, dict.fromkeys((pack.name,), ""))
-    analysis = analyse(state.tree, site.layout, site.stock, before=site.web)
+    analysis = analyse(state.tree, site.layout, site.stock, last=site.analysis)
     asked = ((one, one.reference) for one in analysis.resolutions.missing)
     fresh = tuple(one for one, it in asked if (it.kind, it.name, it.path) not in site.missing)
     plan = state.packs[0]

@@ -12,7 +12,7 @@ from hookset.formats.document import placement_at
 from hookset.model import AddRow, CouldNotError, DropRow, Finding, Respell
 from hookset.planning.preview import new_findings
 from hookset.project import Ledger, MapProject
-from hookset.symbols import FactsCache, Web
+from hookset.symbols import FactsCache
 from hookset.trees import Content, Inline, Member, Overlay, Text, Tree, sha256_of
 
 __all__ = ["MendPlan", "plan_mend"]
@@ -47,14 +47,14 @@ def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = No
         }
         if not fresh:
             break
-        after = _judged(project, Overlay(tree, contents | fresh), ledger, cache, before.case.web)
+        after = _judged(project, Overlay(tree, contents | fresh), ledger, cache, before)
         if not new_findings(verdict, after):
             contents |= fresh
             verdict = after
             continue
         # Which of the files it is shows when each is mended by itself.
         for path, content in fresh.items():
-            after = _judged(project, Overlay(tree, contents | {path: content}), ledger, cache, before.case.web)
+            after = _judged(project, Overlay(tree, contents | {path: content}), ledger, cache, before)
             if new_findings(verdict, after):
                 given_up.add(path)
             else:
@@ -75,9 +75,9 @@ def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = No
 
 
 def _judged(
-    project: MapProject, tree: Tree, ledger: Ledger, cache: FactsCache | None, before: Web | None = None
+    project: MapProject, tree: Tree, ledger: Ledger, cache: FactsCache | None, last: Verdict | None = None
 ) -> Verdict:
-    return judge(tree, project.layout, project.stock, ledger, project.terms, cache, before)
+    return judge(tree, project.layout, project.stock, ledger, project.terms, cache, last)
 
 
 def _mended(project: MapProject, tree: Tree, findings: Sequence[Finding]) -> dict[str, Content]:

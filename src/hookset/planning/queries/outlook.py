@@ -84,7 +84,7 @@ def verdict_now(project: MapProject, ledger: Ledger, cache: FactsCache | None = 
 def outlook(project: MapProject, plan: Plan, before: Verdict, cache: FactsCache | None = None) -> Outlook:
     """Judge what the map would be. What a pack brings does not meet its own needs; what another brings does."""
     changed = changed_tree(project.tree, plan.changes)
-    after = judge(changed, project.layout, project.stock, plan.ledger, project.terms, cache, before.case.web)
+    after = judge(changed, project.layout, project.stock, plan.ledger, project.terms, cache, before)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:

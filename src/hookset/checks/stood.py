@@ -1,0 +1,88 @@
+"""What the checks of where things stand have found: it rests on nothing but the files that say so, and is kept as long
+as those are the same."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from functools import cache
+from pathlib import Path
+
+import msgspec
+from msgspec import Struct
+
+from hookset import __version__
+from hookset.checks.declare import Case, Check, UnplacedFinding
+from hookset.model import CouldNotError
+from hookset.symbols import FactsCache, Web
+from hookset.symbols.cache import code_state
+
+__all__ = ["Stood", "stood_of"]
+
+_STANDING = ("checks", "config", "formats", "model", "scene", "space", "symbols", "trees")
+"""The packages that these checks depend on."""
+
+
+class Stood(Struct, frozen=True):
+    """What was found."""
+
+    key: str
+    """Of all that it rests on; empty where that is not known."""
+    drafts: dict[str, tuple[UnplacedFinding, ...]]
+    """By the code of the check."""
+
+
+def stood_of(case: Case, checks: Mapping[str, Check], cache: FactsCache | None, last: Stood | None) -> Stood:
+    """What the `checks` of where things stand find in a map: as it was found the `last` time or is kept, if all that it
+    rests on is the same."""
+    key = _key(case.web, checks)
+    if last is not None and key and last.key == key:
+        return last
+    kept = _kept(cache, key) if cache is not None and key else None
+    if kept is not None:
+        return kept
+    found = Stood(key, {code: tuple(check.function(case)) for code, check in checks.items()})
+    if cache is not None and key:
+        _keep(cache, found)
+    return found
+
+
+def _key(web: Web, checks: Mapping[str, Check]) -> str:
+    positions = web.layout.positions
+    if not web.layout.fingerprint or any(rule.entry.prefab for rule in positions.placed):
+        # Where prefabs stand in others, all files may count.
+        return ""
+    digest = hashlib.sha256(repr((__version__, _code(), web.layout.fingerprint, sorted(checks))).encode())
+    meant = [asked.files for _, asked in positions.asked]
+    try:
+        for path in web.tree.paths():
+            if any(files.matches(path) for files in meant):
+                sha = web.digests.get(path) or hashlib.sha256(web.tree.read(path)).digest()
+                digest.update(path.encode("utf-8", "surrogatepass") + b"\0" + sha)
+    except CouldNotError:
+        return ""
+    return digest.hexdigest()
+
+
+@cache
+def _code() -> str:
+    """The judging code itself: what an earlier version found may be found otherwise now."""
+    packages = Path(__file__).parent.parent
+    return "".join(code_state(str(packages / name)) for name in _STANDING)
+
+
+def _kept(cache: FactsCache, key: str) -> Stood | None:
+    said = cache.stood(key)
+    try:
+        return msgspec.msgpack.decode(said, type=Stood) if said is not None else None
+    except msgspec.MsgspecError:
+        return None
+
+
+def _keep(cache: FactsCache, found: Stood) -> None:
+    try:
+        said = msgspec.msgpack.encode(found)
+    except UnicodeEncodeError:
+        # A file's name that is no text cannot be kept as one.
+        return
+    cache.keep_stood(found.key, said)
