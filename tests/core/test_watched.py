@@ -13,9 +13,10 @@ import pytest
 
 from hookset.checks import judge
 from hookset.checks.watched import Watched, difference, judged_again, watched
+from hookset.editor.opened import OpenedMap, edited
 from hookset.project import MapProject, read_ledger
 from hookset.trees import FolderTree, Inline, Overlay
-from tests.conftest import run_hookset, tell
+from tests.conftest import run_hookset, snapshot, tell
 
 EDITS = 120
 WORDS = (b"tide", b"harbour", b"quay_bell", b"lamp_1", b"\n", b"\xff", b'"', b"{", b"textures/iron.png", b"-- ")
@@ -85,6 +86,39 @@ def test_after_each_edit_it_is_what_a_check_from_nothing_says(seed: int, packed:
         verdicts.add(truth)
     assert len(verdicts) > EDITS // 3
     tell(f"{EDITS} edits of a watched map, {len(verdicts)} different verdicts")
+
+
+def test_what_is_typed_is_judged_as_if_it_were_saved(packed: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:
+    choice = random.Random(3)
+    # So few that what has changed is read as a whole now and then.
+    monkeypatch.setattr("hookset.checks.watched._MOST_CHANGED", 8)
+    opened = OpenedMap(watched(packed), {})
+    before = snapshot(packed.root)
+    verdicts = set()
+    for _ in range(EDITS // 2):
+        path = choice.choice([one for one in packed.tree.paths() if one.endswith((".lua", ".toml", ".txt", ".gltf"))])
+        data = opened.unsaved.get(path, before[path])
+        at = choice.randrange(len(data) + 1)
+        typed = {} if choice.random() < 0.2 else {path: data[:at] + choice.choice(WORDS) + data[at:]}
+        opened = edited(opened, typed, () if typed else [path])
+        tree = Overlay(packed.tree, {path: Inline(data) for path, data in opened.unsaved.items()})
+        truth = judge(tree, packed.layout, packed.stock, read_ledger(packed.root), packed.terms).summary
+        assert msgspec.msgpack.encode(opened.watched.summary) == msgspec.msgpack.encode(truth)
+        verdicts.add(msgspec.msgpack.encode(truth))
+    assert len(verdicts) > 10 and snapshot(packed.root) == before
+
+
+def test_where_things_stand_is_looked_at_once(project: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:
+    last = watched(project)
+    monkeypatch.setattr("hookset.scene.scene.things_of", None)
+    script = project.root / "scripts/server/main.lua"
+    script.write_bytes(script.read_bytes() + b"-- more\n")
+    again, changed = judged_again(last, ())
+    assert changed and again.verdict.stood is last.verdict.stood
+    scene = project.root / "scene/brackwater.gltf"
+    scene.write_bytes(scene.read_bytes() + b"\n")
+    with pytest.raises(TypeError):
+        judged_again(again, ())
 
 
 def test_only_what_has_changed_is_read(project: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:

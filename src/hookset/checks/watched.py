@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import hashlib
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
+from types import MappingProxyType
 
 from hookset.checks.judge import Summary, Verdict, judge
 from hookset.model import CouldNotError, Finding
@@ -84,25 +85,36 @@ def watched(project: MapProject, cache: FactsCache | None = None) -> Watched:
 
 
 def judged_again(
-    last: Watched, told: Iterable[str], cache: FactsCache | None = None
+    last: Watched,
+    told: Iterable[str],
+    cache: FactsCache | None = None,
+    unsaved: Mapping[str, bytes] = MappingProxyType({}),
 ) -> tuple[Watched, tuple[str, ...]]:
     """The same map as it is now, and what has changed: of the files that somebody `told` of, and of those that are not
-    as they were when they were listed last."""
+    as they were when they were listed last. What is `unsaved` lies over what is on the disk."""
     project, told, ledger = last.project, tuple(told), read_ledger(last.project.root)
     same_packs = ledger == last.verdict.case.ledger
     # What packs have brought is of the map, whatever the layout ignores.
     now = (last.now.again(told) if told and same_packs and isinstance(last.now, FolderTree) else None) or project.tree
     if last.base is None or not isinstance(now, FolderTree) or not isinstance(last.now, FolderTree):
+        # An archive is read as a whole, and nobody types in it.
         return watched(project, cache), told
     web = last.verdict.case.web
-    paths = sorted(now.differs_in(last.now) | {path for path in told if now.has(path) or last.now.has(path)})
-    found = {path: _content(now, path) for path in paths}
-    found = {path: one for path, one in found.items() if not _same(web.digests.get(path, b""), one)}
+    seen = {path for path in told if now.has(path) or last.now.has(path) or web.tree.has(path)}
+    paths = sorted(now.differs_in(last.now) | seen | unsaved.keys())
+    found = {path: Inline(unsaved[path]) if path in unsaved else _content(now, path) for path in paths}
+    before = web.tree.changes if isinstance(web.tree, Overlay) else {}
+    # What is being typed is held, though it be as on the disk: others may write there.
+    found = {
+        path: one
+        for path, one in found.items()
+        if (before.get(path) != one if path in unsaved else not _same(web.digests.get(path, b""), one))
+    }
     if not found and same_packs:
         return replace(last, now=now), ()
-    before = web.tree.changes if isinstance(web.tree, Overlay) else {}
-    if len(before) + len(found) > _MOST_CHANGED:
-        return watched(project, cache), tuple(found)
+    if len(before) + len(found) > max(_MOST_CHANGED, 2 * len(unsaved)):
+        again, _ = judged_again(watched(project, cache), (), cache, unsaved)
+        return again, tuple(found)
     changes: dict[str, Content | None] = {**before, **found}
     verdict = judge(
         Overlay(last.base, changes),

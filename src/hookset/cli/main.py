@@ -26,7 +26,7 @@ _ORDER = (
     "demo", "start", "inspect", "draft", "install", "check", "watch", "trace", "status", "tune", "upgrade", "remove",
     "undo", "recover", "where", "draw", "place", "move", "take", "swap",
     "rename", "list", "credits", "build", "deliver", "look-for", "trial", "log", "derive", "lift",
-    "shelf", "layout", "stock",
+    "shelf", "layout", "stock", "editor",
 )  # fmt: skip
 
 

@@ -1,0 +1,254 @@
+"""What an editor asks about a place in a file."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from hookset.checks.watched import difference
+from hookset.editor.opened import OpenedMap, edited
+from hookset.formats import Unreadable, format_named
+from hookset.formats.document import facts_of
+from hookset.model import EVERY_SIDE, CouldNotError, Finding, RefusedError, Respell, Severity, Where
+from hookset.symbols import trace
+from hookset.symbols.cursor import WrittenName, name_at, text_in, written_names
+from hookset.symbols.reading import read_file
+from hookset.symbols.spelling import rewritten
+from hookset.trees import Inline, Overlay
+
+__all__ = ["Completion", "Place", "Replacement", "completions", "definitions", "mends", "renamed", "shown", "uses"]
+
+_MEDIA = ("picture", "audio")
+_MOST = 300
+"""Names that are offered at once."""
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Characters of a file."""
+
+    path: str
+    start: int = 0
+    end: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Completion:
+    """A name that could be written, and in place of what."""
+
+    text: str
+    label: str
+    """Of its kind."""
+    from_map: bool
+    """Whether the map has it; else the base game."""
+    start: int
+    end: int
+
+
+@dataclass(frozen=True, slots=True)
+class Replacement:
+    """Another text for some characters."""
+
+    title: str
+    path: str
+    start: int
+    end: int
+    text: str
+
+
+def definitions(opened: OpenedMap, path: str, offset: int) -> tuple[Place, ...]:
+    """Where what stands there is defined."""
+    name = name_at(opened.names(path), offset)
+    if name is None:
+        return ()
+    index = opened.analysis.index
+    found = index.get(name.kind, name.name)
+    return tuple(dict.fromkeys(_place(opened, one.path, one.where, name) for one in found))
+
+
+def uses(opened: OpenedMap, path: str, offset: int, defined: bool) -> tuple[Place, ...]:
+    """Where what stands there is used, and with `defined` where it is defined as well."""
+    name = name_at(opened.names(path), offset)
+    if name is None:
+        return ()
+    traced = next((one for one in trace(opened.analysis, name.name) if one.kind == name.kind), None)
+    if traced is None:
+        return ()
+    places = [_place(opened, one.path, one.where, name) for one in traced.referred]
+    if defined:
+        places += (_place(opened, one.path, one.where, name) for one in traced.defined)
+    return tuple(dict.fromkeys(places))
+
+
+def _place(opened: OpenedMap, path: str, where: Where, like: WrittenName) -> Place:
+    """A name's place in another file; the file as a whole where it is written nowhere in it."""
+    same = [one for one in opened.names(path) if one.where == where]
+    best = next((one for one in same if one.kind == like.kind), next(iter(same), None))
+    return Place(path) if best is None else Place(path, best.start, best.end)
+
+
+def shown(opened: OpenedMap, path: str, offset: int) -> tuple[WrittenName, str] | None:
+    """What stands there, in Markdown: what it is, where it is from, how long a sound and how large a picture is."""
+    name = name_at(opened.names(path), offset)
+    if name is None:
+        return None
+    project, index = opened.project, opened.analysis.index
+    kind = project.layout.kinds[name.kind]
+    lines = [f"**{kind.label}** `{name.name}`"]
+    found = index.get(name.kind, name.name)
+    for one in found[:4]:
+        pack = _pack_of(opened, one.path)
+        side = f", {one.side}" if one.side != EVERY_SIDE and one.side else ""
+        lines.append(f"defined in {one.path}{side}{f', from the pack {pack}' if pack else ''}")
+    if len(found) > 4:
+        lines.append(f"and in {len(found) - 4} more places")
+    if not found and name.pattern:
+        lines.append("put together at run time")
+    elif not found:
+        there = bool(project.stock.sides(name.kind, name.name))
+        lines.append("the base game has it" if there else "defined nowhere")
+    if name.kind in project.layout.path_kinds:
+        lines += _media(opened, name.name)
+    return name, "\n\n".join(lines)
+
+
+def _pack_of(opened: OpenedMap, path: str) -> str:
+    ledger = opened.watched.verdict.case.ledger
+    return next((pack.name for pack in ledger.packs if any(file.path == path for file in pack.files)), "")
+
+
+def _media(opened: OpenedMap, path: str) -> Iterator[str]:
+    tree = opened.analysis.web.tree
+    for form in map(format_named, _MEDIA if tree.has(path) else ()):
+        try:
+            facts = facts_of(form.open(tree.read(path), form.options()))
+        except (Unreadable, CouldNotError):
+            continue
+        if facts is not None and facts.seconds:
+            yield f"{facts.seconds:.1f} s"
+        elif facts is not None and facts.width:
+            yield f"{facts.width} × {facts.height}"
+            yield f"![{path}]({(opened.project.root / path).as_uri()})"
+        return
+
+
+def completions(opened: OpenedMap, path: str, offset: int) -> tuple[Completion, ...]:
+    """The names that could stand there, those of the map first. Where nothing is written yet, it is tried what a rule
+    would see if something were."""
+    name = name_at((one for one in opened.names(path) if not one.defines), offset)
+    text = opened.text(path)
+    if text is None:
+        return ()
+    begun = text.string[name.start : offset] if name is not None else ""
+    if name is None:
+        name = _tried(opened, path, offset)
+    if name is None:
+        return ()
+    layout, index = opened.project.layout, opened.analysis.index
+    kind = layout.kinds[name.kind]
+    mine = sorted(index.known(name.kind))
+    theirs = sorted({*opened.project.stock.names(name.kind), *kind.entry.vocabulary} - {*mine})
+    found = []
+    for names, from_map in ((mine, True), (theirs, False)):
+        for one in names:
+            spelt = _spelt(opened, path, name, one)
+            if spelt and begun.casefold() in spelt.casefold():
+                found.append(Completion(spelt, kind.label, from_map, name.start, name.end))
+    return tuple(found[:_MOST])
+
+
+def _spelt(opened: OpenedMap, path: str, name: WrittenName, other: str) -> str:
+    """How another name is written where one stands."""
+    if name.written == name.name or not name.written:
+        return other
+    return next(rewritten(opened.project.layout, path, name.written, name.name, other), other)
+
+
+def _tried(opened: OpenedMap, path: str, offset: int) -> WrittenName | None:
+    """What a rule would see if a word stood there."""
+    web, text = opened.analysis.web, opened.text(path)
+    if text is None:
+        return None
+    word = f"x{hashlib.sha256(text.string.encode('utf-8', 'surrogatepass')).hexdigest()[:12]}"
+    typed = text.string[:offset] + word + text.string[offset:]
+    tree = Overlay(web.tree, {path: Inline(typed.encode(text.encoding, "replace"))})
+    facts, tried = read_file(tree, path, web.layout, web.words), text_in(tree, web.layout, path)
+    if tried is None:
+        return None
+    names = (one for one in written_names(tried, web.layout, facts) if not one.defines and word in one.written)
+    found = next(names, None)
+    return None if found is None else replace(found, start=offset, end=offset, written="", name="")
+
+
+def mends(opened: OpenedMap, path: str, start: int, end: int) -> tuple[Replacement, ...]:
+    """What could be written instead of names between two characters with which something is wrong."""
+    text = opened.text(path)
+    if text is None:
+        return ()
+    found = []
+    names = [one for one in opened.names(path) if one.start <= end and one.end >= start]
+    for finding in opened.findings:
+        if finding.spot.path != path or not finding.spot.line:
+            continue
+        mine = [one for one in names if _begins(text.string, one, finding)]
+        for name in mine[:1]:
+            for spelling in _spellings(finding):
+                found.append(Replacement(f"write {spelling}", path, name.start, name.end, spelling))
+    return tuple(found)
+
+
+def _spellings(finding: Finding) -> Sequence[str]:
+    return (finding.mend.right,) if isinstance(finding.mend, Respell) else finding.instead
+
+
+def _begins(text: str, name: WrittenName, finding: Finding) -> bool:
+    """Whether a finding is about a name: in its line, and called as it is."""
+    line = text.count("\n", 0, name.start) + 1
+    return line == finding.spot.line and finding.name in (name.name, name.written)
+
+
+def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replacement, ...]:
+    """What is to be written, in all files, for what stands there to be called otherwise. Raises RefusedError where that
+    would break something, or cannot be done by writing alone."""
+    name = name_at(opened.names(path), offset)
+    if name is None or name.pattern:
+        raise RefusedError("nothing stands here that has a name", remedy="point at a name")
+    layout = opened.project.layout
+    kind = layout.kinds[name.kind]
+    if kind.entry.path or not opened.analysis.index.get(name.kind, name.name):
+        why = "a file is renamed in its folder" if kind.entry.path else "the map does not define it"
+        raise RefusedError(f"{kind.label} {name.name} cannot be called otherwise here", why=why)
+    replacements = []
+    for place in uses(opened, path, offset, defined=True):
+        there = [one for one in opened.names(place.path) if (one.start, one.end) == (place.start, place.end)]
+        mine = next((one for one in there if (one.kind, one.name) == (name.kind, name.name) and not one.pattern), None)
+        if mine is None:
+            why = "it stands for the file as a whole, or is put together at run time"
+            raise RefusedError(f"{place.path} names {name.name} in a way that cannot be written otherwise", why=why)
+        plain = name.name in mine.written
+        spelt = mine.written.replace(name.name, new, 1) if plain else _spelt(opened, place.path, mine, new)
+        replacements.append(Replacement(f"call it {new}", place.path, mine.start, mine.end, spelt))
+    _need_harmless(opened, replacements)
+    return tuple(replacements)
+
+
+def _need_harmless(opened: OpenedMap, replacements: Sequence[Replacement]) -> None:
+    """Raises RefusedError where a map would have findings with them that it has not."""
+    data: dict[str, bytes] = {}
+    for path in {one.path for one in replacements}:
+        text = opened.text(path)
+        if text is None:
+            continue
+        string = text.string
+        for one in sorted((one for one in replacements if one.path == path), key=lambda one: -one.start):
+            string = string[: one.start] + one.text + string[one.end :]
+        data[path] = string.encode(text.encoding, "replace")
+    after = edited(opened, data)
+    worse = [one for one in difference(opened.findings, after.findings).came if one.severity is not Severity.NOTE]
+    if worse:
+        raise RefusedError(
+            f"with that name the map would be broken: {worse[0].message}",
+            where=str(worse[0].spot),
+            remedy="choose a name that nothing has yet",
+        )
