@@ -118,7 +118,7 @@ class Check:
     """Whether it counts only in files that the game loads."""
     function: Callable[[Case], Iterable[UnplacedFinding]]
     standing: bool = False
-    """Whether it rests on nothing but where things stand."""
+    """Whether it rests on where things stand alone."""
 
     @property
     def family(self) -> str:
@@ -154,7 +154,7 @@ def check(
 
 
 def of_standing(declared: Check) -> Check:
-    """Declare of a check that it rests on nothing but where things stand."""
+    """Declare of a check that it rests on where things stand alone."""
     return replace(declared, standing=True)
 
 

@@ -1,4 +1,4 @@
-"""What the checks of where things stand have found: it rests on nothing but the files that say so, and is kept as long
+"""What the checks of where things stand have found: it rests only on the files that say so, and is kept as long
 as those are the same."""
 
 from __future__ import annotations

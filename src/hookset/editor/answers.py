@@ -209,7 +209,7 @@ def _begins(text: str, name: WrittenName, finding: Finding) -> bool:
 
 
 def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replacement, ...]:
-    """What is to be written, in all files, for what stands there to be called otherwise. Raises RefusedError where that
+    """What is to be written, in all files, for what stands there to be renamed. Raises RefusedError where that
     would break something, or cannot be done by writing alone."""
     name = name_at(opened.names(path), offset)
     if name is None or name.pattern:
@@ -218,14 +218,14 @@ def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replac
     kind = layout.kinds[name.kind]
     if kind.entry.path or not opened.analysis.index.get(name.kind, name.name):
         why = "a file is renamed in its folder" if kind.entry.path else "the map does not define it"
-        raise RefusedError(f"{kind.label} {name.name} cannot be called otherwise here", why=why)
+        raise RefusedError(f"{kind.label} {name.name} cannot be renamed here", why=why)
     replacements = []
     for place in uses(opened, path, offset, defined=True):
         there = [one for one in opened.names(place.path) if (one.start, one.end) == (place.start, place.end)]
         mine = next((one for one in there if (one.kind, one.name) == (name.kind, name.name) and not one.pattern), None)
         if mine is None:
             why = "it stands for the file as a whole, or is put together at run time"
-            raise RefusedError(f"{place.path} names {name.name} in a way that cannot be written otherwise", why=why)
+            raise RefusedError(f"{place.path} names {name.name} in a way that cannot be rewritten", why=why)
         plain = name.name in mine.written
         spelt = mine.written.replace(name.name, new, 1) if plain else _spelt(opened, place.path, mine, new)
         replacements.append(Replacement(f"call it {new}", place.path, mine.start, mine.end, spelt))
