@@ -236,6 +236,22 @@ def test_files_that_other_programs_write_are_seen(demo: Path) -> None:
     with_editor(demo, work)
 
 
+def test_a_map_that_is_opened_through_a_link_is_called_as_the_editor_calls_it(demo: Path) -> None:
+    link = demo.parent / "link"
+    link.symlink_to(demo)
+
+    async def work(editor: Editor) -> None:
+        text = editor.open(MAIN)
+        (found,) = await editor.client.text_document_definition_async(
+            lsp.DefinitionParams(**editor.at(MAIN, text, '"tide"', 2))
+        )
+        assert found.uri == editor.uri("scripts/shared/tide.lua")
+        editor.type(MAIN, text.replace('"tide"', '"tid"'))
+        await editor.until(lambda: bool(editor.shown.get("main.lua")))
+
+    with_editor(link, work)
+
+
 def test_two_hundred_keys_a_second_are_a_few_judgements(demo: Path) -> None:
     async def work(editor: Editor) -> None:
         text = editor.open(MAIN)

@@ -12,7 +12,7 @@ from hookset.config.layouts.rules import ReadRule, ValueQuery
 from hookset.formats.document import records_of
 from hookset.model import Severity
 
-__all__: list[str] = []
+__all__ = ["layout_sees_nothing", "stands_about_nothing"]
 
 
 @check(
@@ -34,6 +34,17 @@ def layout_sees_nothing(case: Case) -> Iterable[UnplacedFinding]:
     told = _idle(case) if layout.lines else iter(())
     for pointer, message in told:
         yield UnplacedFinding(path=layout.where, line=layout.lines.get(pointer, 0), message=message, name=pointer)
+
+
+def stands_about_nothing(case: Case) -> Iterable[UnplacedFinding]:
+    """The `[[stand]]` rules among them: what they find rests on where things stand, and is kept with that."""
+    layout = case.layout
+    for index, stand in enumerate(layout.positions.stands if layout.lines else ()):
+        pointer = f"/stand/{index}"
+        there = (stand.means(one.rule, one.class_) for one in case.scene.things.rows)
+        if not stand.entry.may_be_empty and not any(there):
+            message = f"{stand.entry.title}: nothing that it is about stands in the map"
+            yield UnplacedFinding(path=layout.where, line=layout.lines.get(pointer, 0), message=message, name=pointer)
 
 
 Idle = Iterator[tuple[str, str]]
@@ -100,11 +111,6 @@ def _idle_records(case: Case) -> Idle:
     for pointer, title, rule in placing:
         if not rule.entry.may_be_empty:
             yield from _lacking_records(case, pointer, title, (rule.asked,))
-    for index, stand in enumerate(positions.stands):
-        if not stand.entry.may_be_empty and not any(
-            stand.means(one.rule, one.class_) for one in case.scene.things.rows
-        ):
-            yield f"/stand/{index}", f"{stand.entry.title}: nothing that it is about stands in the map"
     for index, ground in enumerate(case.layout.grounds):
         if not ground.entry.may_be_empty:
             asked = tuple(one.asked for one in ground.queries)

@@ -9,7 +9,7 @@ from msgspec import Struct
 
 from hookset.checks.causes import with_causes
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
-from hookset.checks.idle import layout_sees_nothing
+from hookset.checks.idle import layout_sees_nothing, stands_about_nothing
 from hookset.checks.stood import Stood, stood_of
 from hookset.checks.terms import accepted_nothing
 from hookset.checks.unloaded import apart, in_unloaded_file
@@ -166,13 +166,16 @@ def judge_analysis(
     of a map that this one lies over."""
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     case = Case(analysis, ledger, terms)
-    standing = {one.code: one for one in all_checks() if one.standing and (one in checks)}
-    placing = bool(case.layout.positions.placed or case.layout.positions.volumes)
+    standing = {one.code: one.function for one in checks if one.standing}
+    if layout_sees_nothing in checks:
+        standing[layout_sees_nothing.code] = stands_about_nothing
+    positions = case.layout.positions
+    placing = positions.placed or positions.volumes or positions.stands
     stood = stood_of(case, standing, cache, last.stood if last is not None else None) if placing else _NOTHING_STOOD
     all_drafts = [
         (check, draft)
         for check in checks
-        for draft in (stood.drafts.get(check.code, ()) if check.standing else check.function(case))
+        for draft in (*(() if check.standing else check.function(case)), *stood.drafts.get(check.code, ()))
     ]
     counted, unloaded = apart(case, all_drafts)
     drafts = with_causes(case, counted)

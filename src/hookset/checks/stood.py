@@ -4,7 +4,7 @@ as those are the same."""
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Callable, Iterable, Mapping
 from functools import cache
 from pathlib import Path
 
@@ -12,13 +12,14 @@ import msgspec
 from msgspec import Struct
 
 from hookset import __version__
-from hookset.checks.declare import Case, Check, UnplacedFinding
+from hookset.checks.declare import Case, UnplacedFinding
 from hookset.model import CouldNotError
 from hookset.symbols import FactsCache, Web
 from hookset.symbols.cache import code_state
 
 __all__ = ["Stood", "stood_of"]
 
+Judging = Callable[[Case], Iterable[UnplacedFinding]]
 _STANDING = ("checks", "config", "formats", "model", "scene", "space", "symbols", "trees")
 """The packages that these checks depend on."""
 
@@ -32,7 +33,7 @@ class Stood(Struct, frozen=True):
     """By the code of the check."""
 
 
-def stood_of(case: Case, checks: Mapping[str, Check], cache: FactsCache | None, last: Stood | None) -> Stood:
+def stood_of(case: Case, checks: Mapping[str, Judging], cache: FactsCache | None, last: Stood | None) -> Stood:
     """What the `checks` of where things stand find in a map: as it was found the `last` time or is kept, if all that it
     rests on is the same."""
     key = _key(case.web, checks)
@@ -41,13 +42,13 @@ def stood_of(case: Case, checks: Mapping[str, Check], cache: FactsCache | None, 
     kept = _kept(cache, key) if cache is not None and key else None
     if kept is not None:
         return kept
-    found = Stood(key, {code: tuple(check.function(case)) for code, check in checks.items()})
+    found = Stood(key, {code: tuple(check(case)) for code, check in checks.items()})
     if cache is not None and key:
         _keep(cache, found)
     return found
 
 
-def _key(web: Web, checks: Mapping[str, Check]) -> str:
+def _key(web: Web, checks: Iterable[str]) -> str:
     positions = web.layout.positions
     if not web.layout.fingerprint or any(rule.entry.prefab for rule in positions.placed):
         # Where prefabs stand in others, all files may count.

@@ -52,6 +52,8 @@ class _Session:
     server: LanguageServer
     cache_of: Callable[[MapProject], FactsCache | None]
     opened: OpenedMap | None = None
+    base: Path = Path()
+    """The map's folder as the editor calls it, which may go through links."""
     typed: dict[str, str] = field(default_factory=dict)
     """What was typed since the map was judged last, by path."""
     closed: set[str] = field(default_factory=set)
@@ -72,7 +74,7 @@ class _Session:
             return
         try:
             project = open_project(root)
-            self.opened = OpenedMap(watched(project, self.cache_of(project)), {})
+            self.opened, self.base = OpenedMap(watched(project, self.cache_of(project)), {}), root
         except HooksetError as error:
             self._say(f"{error} {error.remedy}", lsp.MessageType.Error)
             return
@@ -82,13 +84,15 @@ class _Session:
         """A file of the map, by its address."""
         if self.opened is None or urlparse(uri).scheme != "file":
             return None
-        place = Path(url2pathname(unquote(urlparse(uri).path)))
-        root = self.opened.project.root
-        return place.relative_to(root).as_posix() if place.is_relative_to(root) else None
+        place = _place_of(uri)
+        for root in (self.base, self.opened.project.root):
+            if place.is_relative_to(root):
+                return place.relative_to(root).as_posix()
+        return None
 
     def uri_of(self, path: str) -> str:
         """The address of a file of the map."""
-        return (self.opened.project.root / path).as_uri() if self.opened is not None else ""
+        return (self.base / path).as_uri()
 
     def type(self, uri: str, text: str) -> None:
         """Something was typed: it is judged once nothing more is for a moment."""
@@ -227,12 +231,13 @@ def _watching(server: LanguageServer, session: _Session) -> None:
         root = server.workspace.root_path
         if root is not None:
             session.begin(Path(root))
+        _ask_to_be_told(server)
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)
     def opened(said: lsp.DidOpenTextDocumentParams) -> None:
         uri = said.text_document.uri
         if session.opened is None and urlparse(uri).scheme == "file":
-            session.begin(Path(url2pathname(unquote(urlparse(uri).path))).parent)
+            session.begin(_place_of(uri).parent)
         session.type(uri, said.text_document.text)
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_CHANGE)
@@ -250,6 +255,20 @@ def _watching(server: LanguageServer, session: _Session) -> None:
     @server.feature(lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES)
     def changed(said: lsp.DidChangeWatchedFilesParams) -> None:
         session.changed(one.uri for one in said.changes)
+
+
+def _place_of(uri: str) -> Path:
+    return Path(url2pathname(unquote(urlparse(uri).path)))
+
+
+def _ask_to_be_told(server: LanguageServer) -> None:
+    """Have the editor tell what other programs write, if it can."""
+    can = server.client_capabilities.workspace
+    if can is None or can.did_change_watched_files is None or not can.did_change_watched_files.dynamic_registration:
+        return
+    every = lsp.DidChangeWatchedFilesRegistrationOptions([lsp.FileSystemWatcher(glob_pattern="**/*")])
+    wanted = lsp.Registration("files", lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES, every)
+    server.client_register_capability(lsp.RegistrationParams([wanted]))
 
 
 def _asking(server: LanguageServer, session: _Session) -> None:
