@@ -164,8 +164,8 @@ def page(runs: list[Told], edits: Edited) -> str:
 Written by `python benchmarks/watches.py` on {platform.machine()}, {os.cpu_count()} cores, Python
 {platform.python_version()}. The maps are those of [benchmarks.md](benchmarks.md): `hookset watch --json` runs in one,
 a script is saved {SAVES} times, each time with a sound that is not there, and the time is taken until the line comes
-that tells of it. The goal is 0.3 s in a map of 5,000 files. Of that 0.06 s are waited for: what is written is not judged
-before it is written.
+that tells of it. The goal is 0.3 s in a map of 5,000 files. Of that 0.06 s are waited for: what is written is judged
+once it is written.
 
 | size | files | until watching begins | to judge | from save to line | the longest |
 |---|---|---|---|---|---|
