@@ -166,6 +166,15 @@ def _keep_to(limits: Limits) -> None:
     signal.alarm(limits.seconds)
 
 
+def command_line(*arguments: str) -> list[str]:
+    """The program in a process of its own, as a command; what it runs counts as well where that is measured."""
+    if MEASURED not in os.environ:
+        return [sys.executable, "-m", "hookset", *arguments]
+    begin = f"import sys; sys.path.insert(0, {str(_SETTINGS.parent)!r}); from tests.program import measure"
+    program = f"{begin}; measure({os.environ[MEASURED]!r}); from hookset.cli.main import run; run()"
+    return [sys.executable, "-c", program, *arguments]
+
+
 def measure(data_file: str) -> None:
     """Note which lines and branches this process runs."""
     _measure(_measuring(data_file))

@@ -10,9 +10,7 @@ import sys
 import time
 from pathlib import Path
 
-from tests.program import MEASURED
-
-_ROOT = Path(__file__).parent.parent
+from tests.program import command_line
 
 
 def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str]], **environment: str) -> str:
@@ -21,11 +19,8 @@ def at_terminal(folder: Path, arguments: list[str], answers: list[tuple[str, str
     if child == 0:
         os.chdir(folder)
         os.environ |= {"NO_COLOR": "1", "TERM": "dumb", "COLUMNS": "140"} | environment
-        begin = (
-            f"from tests.program import measure; measure({os.environ[MEASURED]!r}); " if MEASURED in os.environ else ""
-        )
-        program = f"import sys; sys.path.insert(0, {str(_ROOT)!r}); {begin}from hookset.cli.main import run; run()"
-        os.execv(sys.executable, [sys.executable, "-c", program, *arguments])
+        words = command_line(*arguments)
+        os.execv(sys.executable, words)
     said, seen, end = "", 0, time.monotonic() + 60
     left = list(answers)
     while time.monotonic() < end:

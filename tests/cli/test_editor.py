@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import sys
 from collections.abc import Awaitable, Callable
 from pathlib import Path
 from typing import Any
@@ -15,6 +14,7 @@ from pygls.lsp.client import LanguageClient
 
 from hookset.project import MapProject
 from tests.conftest import run_hookset, snapshot
+from tests.program import command_line
 
 PATIENCE = 40.0
 MAIN = "scripts/server/main.lua"
@@ -42,7 +42,7 @@ class Editor:
         self.client.feature(lsp.WINDOW_LOG_MESSAGE)(say)
 
     async def __aenter__(self) -> Editor:
-        await self.client.start_io(sys.executable, "-m", "hookset", "editor")
+        await self.client.start_io(*command_line("editor"))
         general = lsp.GeneralClientCapabilities(position_encodings=[self.units]) if self.units else None
         asked = lsp.InitializeParams(lsp.ClientCapabilities(general=general), root_uri=self.root.as_uri())
         self.can = (await self.client.initialize_async(asked)).capabilities
@@ -52,6 +52,8 @@ class Editor:
     async def __aexit__(self, *_: object) -> None:
         await self.client.shutdown_async(None)
         self.client.exit(None)
+        # It ends by itself when it is told to.
+        assert await asyncio.wait_for(self.client._server.wait(), PATIENCE) == 0
         await self.client.stop()
 
     def uri(self, path: str) -> str:

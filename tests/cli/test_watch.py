@@ -16,6 +16,7 @@ import pytest
 
 from tests.cli.test_json import WORDS, keys
 from tests.conftest import Ran, run_hookset
+from tests.program import command_line
 from tests.terminal import interruptible
 
 Run = Callable[..., Ran]
@@ -51,7 +52,7 @@ class Watching:
 def watching(demo: Path, *more: str) -> Iterator[Watching]:
     said = demo.parent / "said.txt"
     with said.open("w") as stream:
-        command = [sys.executable, "-m", "hookset", "watch", *more]
+        command = command_line("watch", *more)
         process = subprocess.Popen(
             command, cwd=demo, stdout=stream, stderr=subprocess.STDOUT, text=True, preexec_fn=interruptible
         )
@@ -118,6 +119,16 @@ def test_whatever_happens_to_the_map_it_goes_on(demo: Path) -> None:
         while '"errors": 0' not in lines()[-1]:
             assert time.monotonic() < end and seen.process.poll() is None, lines()
             time.sleep(0.05)
+        assert seen.end() == 0
+
+
+def test_what_is_written_before_anybody_watches_is_seen(demo: Path) -> None:
+    """Between the first check and the moment when the system begins to tell of changes."""
+    script = demo / "scripts/server/main.lua"
+    with watching(demo, "--json") as seen:
+        assert seen.next()["ok"]
+        script.write_bytes(script.read_bytes().replace(b'"tide"', b'"tid"'))
+        assert names(seen.next()["came"]) == ["tid"]
         assert seen.end() == 0
 
 

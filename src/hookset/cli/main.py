@@ -173,8 +173,10 @@ def run() -> NoReturn:
     gc.set_threshold(200_000, 20, 20)
     code = main(sys.argv[1:])
     try:
-        sys.stdout.flush()
-        sys.stderr.flush()
+        for stream in (sys.stdout, sys.stderr):
+            # Who speaks with an editor closes what it speaks through.
+            if not stream.closed:
+                stream.flush()
     except OSError:
         # Whoever read our output has gone, or its disk is full; all else is written by now.
         code = code or Exit.COULD_NOT

@@ -31,6 +31,9 @@ __all__ = ["command"]
 
 _SETTLES = 60
 """Milliseconds without a further change, after which what is written counts as written."""
+_LOOKS = 30
+"""Of so many seconds in which nothing is told, one in which all files are looked at: what was written before anybody
+watched is told of nowhere else, and systems lose what they cannot keep up with."""
 _AWAY = 0.3
 """Seconds between looks at a folder that has gone."""
 
@@ -100,11 +103,13 @@ def _round(state: _Watching) -> _Watching:
     outside = state.outside
     if state.broken:
         state = _again(state, (), whole=True)
+    quiet = 0
     for changed in changes_of(state.project, _SETTLES, outside, idle=True):
         if not root.is_dir():
             state.run.tell(f"{root.name} is not there any more; it is waited for")
             return replace(state, broken=True)
-        if not changed:
+        quiet = 0 if changed else quiet + 1
+        if not changed and (state.broken or quiet % _LOOKS != 1):
             continue
         state = _again(state, changed, whole=state.broken)
         if state.outside != outside:
