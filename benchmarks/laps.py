@@ -23,11 +23,11 @@ def main() -> None:
         laps[name] = now - last
         last = now
 
-    from hookset.checks import Case, all_checks
+    from hookset.checks import all_checks, judge_analysis
     from hookset.project import Ledger, open_project
     from hookset.symbols import Analysis, FactsCache, collect
 
-    checks = all_checks()
+    assert all_checks()
     lap("loading the program")
     project = open_project(Path(sys.argv[1]))
     lap("reading the layout")
@@ -35,7 +35,8 @@ def main() -> None:
     tree.paths()
     lap("listing the files")
     (cache,) = Path(sys.argv[2]).rglob("*.sqlite")
-    analysis = Analysis(collect(tree, project.layout, project.stock, FactsCache(cache)))
+    kept = FactsCache(cache)
+    analysis = Analysis(collect(tree, project.layout, project.stock, kept))
     lap("what files said, from the cache, and reading the one that changed")
     assert analysis.index is not None
     lap("one dictionary of all names")
@@ -43,9 +44,7 @@ def main() -> None:
     lap("which files the game loads")
     assert analysis.resolutions
     lap("judging every reference")
-    case = Case(analysis, Ledger(), project.terms)
-    for check in checks:
-        list(check.function(case))
+    assert judge_analysis(analysis, Ledger(), project.terms, kept).counts.checks
     lap("the checks")
     print(json.dumps(laps))
 
