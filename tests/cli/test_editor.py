@@ -234,6 +234,13 @@ def test_files_that_other_programs_write_are_seen(demo: Path) -> None:
         change = lsp.FileEvent(editor.uri("hookset.toml"), lsp.FileChangeType.Changed)
         editor.client.workspace_did_change_watched_files(lsp.DidChangeWatchedFilesParams([change]))
         await editor.until(lambda: not editor.shown["aliases.toml"])
+        # What is typed and not saved stays typed when all of the map is read once more.
+        typed = (demo / MAIN).read_text().replace('"tide"', '"tid"')
+        editor.type(MAIN, typed)
+        await editor.until(lambda: bool(editor.shown.get("main.lua")))
+        editor.shown["main.lua"], seen = [], editor.times
+        editor.client.workspace_did_change_watched_files(lsp.DidChangeWatchedFilesParams([change]))
+        await editor.until(lambda: editor.times > seen and bool(editor.shown["main.lua"]))
 
     with_editor(demo, work)
 

@@ -114,7 +114,7 @@ def test_where_things_stand_is_looked_at_once(project: MapProject, monkeypatch: 
     script = project.root / "scripts/server/main.lua"
     script.write_bytes(script.read_bytes() + b"-- more\n")
     again, changed = judged_again(last, ())
-    assert changed and again.verdict.stood is last.verdict.stood
+    assert changed and again.verdict.standing is last.verdict.standing
     scene = project.root / "scene/brackwater.gltf"
     scene.write_bytes(scene.read_bytes() + b"\n")
     with pytest.raises(TypeError):

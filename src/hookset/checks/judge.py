@@ -10,7 +10,7 @@ from msgspec import Struct
 from hookset.checks.causes import with_causes
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.idle import layout_sees_nothing, stands_about_nothing
-from hookset.checks.stood import Stood, stood_of
+from hookset.checks.kept_standing import KeptStanding, standing_of
 from hookset.checks.terms import accepted_nothing
 from hookset.checks.unloaded import apart, in_unloaded_file
 from hookset.config.layouts import Layout
@@ -22,7 +22,7 @@ from hookset.trees import Overlay, Tree
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_analysis"]
 
 
-_NOTHING_STOOD = Stood("", {})
+_NOTHING_STANDS = KeptStanding("", {})
 
 
 class RuleCount(Struct, frozen=True, kw_only=True):
@@ -101,7 +101,7 @@ class Verdict:
 
     summary: Summary
     case: Case
-    stood: Stood = _NOTHING_STOOD
+    standing: KeptStanding = _NOTHING_STANDS
     """What was found of where things stand."""
     places: Mapping[tuple[str, Where], Spot] = field(default_factory=dict)
     """Lines and columns of what is told."""
@@ -166,16 +166,17 @@ def judge_analysis(
     of a map that this one lies over."""
     checks = tuple(one for one in all_checks() if terms.severities.get(one.code, one.severity) is not None)
     case = Case(analysis, ledger, terms)
-    standing = {one.code: one.function for one in checks if one.standing}
+    judging = {one.code: one.function for one in checks if one.standing}
     if layout_sees_nothing in checks:
-        standing[layout_sees_nothing.code] = stands_about_nothing
+        judging[layout_sees_nothing.code] = stands_about_nothing
     positions = case.layout.positions
     placing = positions.placed or positions.volumes or positions.stands
-    stood = stood_of(case, standing, cache, last.stood if last is not None else None) if placing else _NOTHING_STOOD
+    known = last.standing if last is not None else None
+    standing = standing_of(case, judging, cache, known) if placing else _NOTHING_STANDS
     all_drafts = [
         (check, draft)
         for check in checks
-        for draft in (*(() if check.standing else check.function(case)), *stood.drafts.get(check.code, ()))
+        for draft in (*(() if check.standing else check.function(case)), *standing.drafts.get(check.code, ()))
     ]
     counted, unloaded = apart(case, all_drafts)
     drafts = with_causes(case, counted)
@@ -210,7 +211,7 @@ def judge_analysis(
         counts=_counts(case, len(checks)),
         accepted=len(found) - len(findings),
     )
-    return Verdict(summary, case, stood, {place: places[place] for place in wanted})
+    return Verdict(summary, case, standing, {place: places[place] for place in wanted})
 
 
 def _still(last: Verdict | None, web: Web) -> Iterator[tuple[tuple[str, Where], Spot]]:

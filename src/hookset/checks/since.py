@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -12,7 +13,9 @@ from hookset.checks.judge import Summary
 from hookset.model import CouldNotError, Finding
 from hookset.trees import read_regular
 
-__all__ = ["Since", "since"]
+__all__ = ["Since", "beyond", "since"]
+
+Identity = tuple[str, str, str, str, str]
 
 _LARGEST = 1 << 30
 """Bytes of a report."""
@@ -31,19 +34,25 @@ class Since:
 
 def since(verdict: Summary, report: Path) -> Since:
     """Compare by code, file and name: lines may have moved. Raises CouldNotError for what is no saved report."""
-    earlier = Counter(_identity(row) for row in _rows(report))
-    left = Counter(earlier)
-    fresh = []
-    for finding in verdict.findings:
+    earlier = [_identity(row) for row in _rows(report)]
+    fresh = beyond(verdict.findings, earlier)
+    known = len(verdict.findings) - len(fresh)
+    return Since(fresh, known, len(earlier) - known)
+
+
+def beyond(findings: Iterable[Finding], known: Iterable[Identity]) -> tuple[Finding, ...]:
+    """The findings that are more than what is `known`, each as often as it is."""
+    left = Counter(known)
+    found = []
+    for finding in findings:
         if left[finding.identity] > 0:
             left[finding.identity] -= 1
         else:
-            fresh.append(finding)
-    known = len(verdict.findings) - len(fresh)
-    return Since(tuple(fresh), known, earlier.total() - known)
+            found.append(finding)
+    return tuple(found)
 
 
-def _identity(row: Any) -> tuple[str, str, str, str, str]:
+def _identity(row: Any) -> Identity:
     return row["code"], row["path"], row["kind"], row["name"], row["side"]
 
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from types import MappingProxyType
 
 from hookset.checks.judge import Summary, Verdict, judge
+from hookset.checks.since import beyond
 from hookset.model import CouldNotError, Finding
 from hookset.project import MapProject, read_ledger
 from hookset.symbols import FactsCache
@@ -63,18 +63,8 @@ class WatchedChange:
 def difference(before: Iterable[Finding], after: Iterable[Finding]) -> Difference:
     """What is told now and was not before, and the other way round; by what it is, since lines move."""
     one, other = tuple(before), tuple(after)
-    return Difference(_beyond(other, one), _beyond(one, other))
-
-
-def _beyond(findings: Iterable[Finding], known: Iterable[Finding]) -> tuple[Finding, ...]:
-    left = Counter(finding.identity for finding in known)
-    found = []
-    for finding in findings:
-        if left[finding.identity] > 0:
-            left[finding.identity] -= 1
-        else:
-            found.append(finding)
-    return tuple(found)
+    known, now = (tuple(finding.identity for finding in findings) for findings in (one, other))
+    return Difference(beyond(other, known), beyond(one, now))
 
 
 def watched(project: MapProject, cache: FactsCache | None = None) -> Watched:

@@ -117,7 +117,11 @@ class _Session:
         if self.opened is None:
             return
         if paths & {"hookset.toml", self.opened.project.file.map.layout}:
-            self.begin(self.opened.project.root)
+            # What is typed and not saved stays typed.
+            unsaved = self.opened.unsaved
+            self.begin(self.base)
+            self.opened = edited(self.opened, unsaved)
+            self.show()
             return
         self.closed |= {path for path in paths if path not in self.opened.unsaved and path not in self.typed}
         self._soon()

@@ -59,10 +59,14 @@ class Learned:
         yield from self.material.sorts
         yield from (guess.place.sort for guess in self.guesses)
 
+    @cached_property
+    def _files(self) -> Files:
+        return Files(frozenset(self.material.tree.paths()))
+
     def _kind_of_files(self, guess: Guess) -> str:
         if self.known is None or guess.files is None:
             return FILE
-        files, said = Files(frozenset(self.material.tree.paths())), guess.place.said
+        files, said = self._files, guess.place.said
         named = {
             path
             for text, owner in zip(said.texts, said.paths, strict=True)

@@ -32,7 +32,7 @@ _TABLES = """
 CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS verdicts (number INTEGER PRIMARY KEY, key TEXT NOT NULL, rest TEXT NOT NULL,
     files BLOB NOT NULL, said BLOB NOT NULL);
-CREATE TABLE IF NOT EXISTS stood (number INTEGER PRIMARY KEY, key TEXT NOT NULL, said BLOB NOT NULL);
+CREATE TABLE IF NOT EXISTS standing (number INTEGER PRIMARY KEY, key TEXT NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS spots (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sha BLOB NOT NULL, said BLOB NOT NULL);
 """
@@ -88,25 +88,25 @@ class FactsCache:
         except (sqlite3.Error, OSError):
             return None
 
-    def stood(self, key: str) -> bytes | None:
+    def standing(self, key: str) -> bytes | None:
         """What was found of where things stand that is kept under this key."""
         try:
             with _opened(self.file) as connection:
-                found = connection.execute("SELECT said FROM stood WHERE key = ?", (key,)).fetchone()
+                found = connection.execute("SELECT said FROM standing WHERE key = ?", (key,)).fetchone()
             return bytes(found[0]) if found else None
         except (sqlite3.Error, OSError):
             return None
 
-    def keep_stood(self, key: str, said: bytes) -> None:
+    def keep_standing(self, key: str, said: bytes) -> None:
         """Keep it, and of what was found earlier the latest."""
         try:
             self.file.parent.mkdir(parents=True, exist_ok=True)
             with _opened(self.file) as connection:
                 connection.executescript(_TABLES)
-                connection.execute("DELETE FROM stood WHERE key = ?", (key,))
-                connection.execute("INSERT INTO stood (key, said) VALUES (?, ?)", (key, said))
+                connection.execute("DELETE FROM standing WHERE key = ?", (key,))
+                connection.execute("INSERT INTO standing (key, said) VALUES (?, ?)", (key, said))
                 connection.execute(
-                    "DELETE FROM stood WHERE number <= (SELECT MAX(number) FROM stood) - ?", (_VERDICTS,)
+                    "DELETE FROM standing WHERE number <= (SELECT MAX(number) FROM standing) - ?", (_VERDICTS,)
                 )
         except (sqlite3.Error, OSError):
             return

@@ -17,14 +17,14 @@ from hookset.model import CouldNotError
 from hookset.symbols import FactsCache, Web
 from hookset.symbols.cache import code_state
 
-__all__ = ["Stood", "stood_of"]
+__all__ = ["KeptStanding", "standing_of"]
 
 Judging = Callable[[Case], Iterable[UnplacedFinding]]
 _STANDING = ("checks", "config", "formats", "model", "scene", "space", "symbols", "trees")
 """The packages that these checks depend on."""
 
 
-class Stood(Struct, frozen=True):
+class KeptStanding(Struct, frozen=True):
     """What was found."""
 
     key: str
@@ -33,7 +33,9 @@ class Stood(Struct, frozen=True):
     """By the code of the check."""
 
 
-def stood_of(case: Case, checks: Mapping[str, Judging], cache: FactsCache | None, last: Stood | None) -> Stood:
+def standing_of(
+    case: Case, checks: Mapping[str, Judging], cache: FactsCache | None, last: KeptStanding | None
+) -> KeptStanding:
     """What the `checks` of where things stand find in a map: as it was found the `last` time or is kept, if all that it
     rests on is the same."""
     key = _key(case.web, checks)
@@ -42,7 +44,7 @@ def stood_of(case: Case, checks: Mapping[str, Judging], cache: FactsCache | None
     kept = _kept(cache, key) if cache is not None and key else None
     if kept is not None:
         return kept
-    found = Stood(key, {code: tuple(check(case)) for code, check in checks.items()})
+    found = KeptStanding(key, {code: tuple(check(case)) for code, check in checks.items()})
     if cache is not None and key:
         _keep(cache, found)
     return found
@@ -72,18 +74,18 @@ def _code() -> str:
     return "".join(code_state(str(packages / name)) for name in _STANDING)
 
 
-def _kept(cache: FactsCache, key: str) -> Stood | None:
-    said = cache.stood(key)
+def _kept(cache: FactsCache, key: str) -> KeptStanding | None:
+    said = cache.standing(key)
     try:
-        return msgspec.msgpack.decode(said, type=Stood) if said is not None else None
+        return msgspec.msgpack.decode(said, type=KeptStanding) if said is not None else None
     except msgspec.MsgspecError:
         return None
 
 
-def _keep(cache: FactsCache, found: Stood) -> None:
+def _keep(cache: FactsCache, found: KeptStanding) -> None:
     try:
         said = msgspec.msgpack.encode(found)
     except UnicodeEncodeError:
         # A file's name that is no text cannot be kept as one.
         return
-    cache.keep_stood(found.key, said)
+    cache.keep_standing(found.key, said)
