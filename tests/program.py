@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 MEASURED = "HOOKSET_MEASURED_INTO"
 """In the environment of a run: where to keep which lines were run, if anybody wants to know."""
-_MOST_MEASURED = 50
+_MOST_MEASURED = 15
 """Runs of each command of which it is noted what they run: that takes twice their time, and more of them show little
 more."""
 _SETTINGS = Path(__file__).parent.parent / "pyproject.toml"

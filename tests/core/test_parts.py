@@ -8,8 +8,8 @@ import msgspec
 import pytest
 
 from hookset.formats import format_named, spliced
-from hookset.formats.base import Part
 from hookset.formats.document import HasParts
+from hookset.formats.parts import Part
 from hookset.trees import Text
 
 CASES: dict[str, tuple[str, dict[str, Any], dict[str, Any], list[str], list[Any]]] = {
@@ -142,15 +142,15 @@ def test_things_in_things_know_the_closest_around_them() -> None:
     text = '<Map><Thing key="a"><Group><Thing key="b"/></Group></Thing><Thing key="c"/></Map>'
     form = format_named("xml")
     opened = document("xml", text)
-    found = {
-        plain(one.parts[0]): one for one in opened.parts(msgspec.convert({"at": "//Thing"}, form.selector), ["@key"])
-    }
-    assert found["b"].outer == found["a"].where
-    assert found["a"].outer is None
-    assert found["c"].outer is None
+    asked = msgspec.convert({"at": "//Thing"}, form.selector)
+    a, b, c = opened.parts(asked, ["@key"])
+    assert [plain(one.parts[0]) for one in (a, b, c)] == ["a", "b", "c"]
+    assert list(opened.around(asked)) == [None, a.where, None]
     blocks = document("block", 'thing "a" {\n  group {\n    thing "b" {\n    }\n  }\n}\n')
-    inner = list(blocks.parts(msgspec.convert({"at": "**/thing"}, format_named("block").selector), ["@1"]))
-    assert {plain(one.parts[0]): one.outer for one in inner} == {"a": None, "b": inner[0].where}
+    asked = msgspec.convert({"at": "**/thing"}, format_named("block").selector)
+    inner = list(blocks.parts(asked, ["@1"]))
+    assert [plain(one.parts[0]) for one in inner] == ["a", "b"]
+    assert list(blocks.around(asked)) == [None, inner[0].where]
 
 
 @pytest.mark.parametrize("way", ["at", "@", "child/@", "a/b/@c", "child[@key]/@is", "@a/@b"])

@@ -41,7 +41,7 @@ def stands_about_nothing(case: Case) -> Iterable[UnplacedFinding]:
     layout = case.layout
     for index, stand in enumerate(layout.positions.stands if layout.lines else ()):
         pointer = f"/stand/{index}"
-        there = (stand.means(one.rule, one.class_) for one in case.scene.things.rows)
+        there = (stand.means(rule, class_) for rule, class_, _ in case.scene.things.by_sort)
         if not stand.entry.may_be_empty and not any(there):
             message = f"{stand.entry.title}: nothing that it is about stands in the map"
             yield UnplacedFinding(path=layout.where, line=layout.lines.get(pointer, 0), message=message, name=pointer)

@@ -54,7 +54,7 @@ __all__ = [
     "text_of",
 ]
 
-_SUPPORT = {"base", "datapath", "document", "format", "grammar", "opening", "pointers"}
+_SUPPORT = {"base", "datapath", "document", "format", "grammar", "opening", "parts", "pointers"}
 
 
 ENTRY_POINTS = "hookset.formats"

@@ -23,14 +23,13 @@ from hookset.formats.base import (
     Edits,
     ExistingEntry,
     NoSeat,
-    Part,
-    Parts,
     Placement,
     Value,
     WrongBody,
 )
 from hookset.formats.datapath import Walked, checked, find, has_words, leaves
 from hookset.formats.document import HasParts, HasRows, HasWording, Restorable
+from hookset.formats.parts import Part, PartTable
 from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
 from hookset.model.digits import natural_number
@@ -264,15 +263,19 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
         if selector.at is not None:
             yield from self.walked.find(selector.at)
 
-    def parts(self, selector: DataSelector, ways: Sequence[str]) -> Iterator[Parts]:
-        if selector.at is None:
-            return
-        steps = [tuple(way.split("/")) for way in ways]
-        found = [(where, record) for where, record in self.walked.find(selector.at) if isinstance(record, dict)]
-        known = {where for where, _ in found}
-        for where, record in found:
-            parts = tuple(_part(where, record, way) for way in steps)
-            yield Parts(where, _around(where, known), parts)
+    def parts(self, selector: DataSelector, ways: Sequence[str]) -> PartTable:
+        found = list(self._objects(selector))
+        columns = tuple([_part(where, record, tuple(way.split("/"))) for where, record in found] for way in ways)
+        return PartTable([where for where, _ in found], columns)
+
+    def around(self, selector: DataSelector) -> Sequence[Where | None]:
+        wheres = [where for where, _ in self._objects(selector)]
+        known = set(wheres)
+        return [_around(where, known) for where in wheres]
+
+    def _objects(self, selector: DataSelector) -> Iterator[tuple[str, Any]]:
+        found = self.walked.find(selector.at) if selector.at is not None else ()
+        return ((where, record) for where, record in found if isinstance(record, dict))
 
     def ways(self, record: Where) -> tuple[str, ...]:
         return tuple(_ways(get(self.data, str(record))))

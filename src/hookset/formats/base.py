@@ -22,8 +22,6 @@ __all__ = [
     "ExistingEntry",
     "NoSeat",
     "Nothing",
-    "Part",
-    "Parts",
     "Placement",
     "Unreadable",
     "Value",
@@ -31,25 +29,6 @@ __all__ = [
     "columns_of",
     "spliced",
 ]
-
-
-class Part(Struct, frozen=True, gc=False):
-    """A value of a record, and where it stands."""
-
-    where: Where
-    value: Any
-    """A text, a number, or what else the format has; for several values in a row, a tuple of parts."""
-
-
-class Parts(Struct, frozen=True, gc=False):
-    """What was asked for of one record."""
-
-    where: Where
-    """Where the record stands."""
-    outer: Where | None
-    """The closest record around it, of those that were asked for."""
-    parts: tuple[Part | None, ...]
-    """In the order in which they were asked for; None for what the record lacks."""
 
 
 PLACED = "\x1a"

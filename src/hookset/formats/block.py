@@ -11,6 +11,7 @@ import fnmatch
 import re
 import textwrap
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field
 from typing import Any, ClassVar, Literal
 
@@ -26,8 +27,6 @@ from hookset.formats.base import (
     Edits,
     ExistingEntry,
     NoSeat,
-    Part,
-    Parts,
     Placement,
     Unreadable,
     Value,
@@ -35,6 +34,7 @@ from hookset.formats.base import (
 )
 from hookset.formats.document import Editable, HasFields, HasParts, HasRows, HasUnits
 from hookset.formats.format import Format, Snippet
+from hookset.formats.parts import Part, PartTable
 from hookset.model import Where
 from hookset.model.digits import natural_number
 from hookset.trees import Text
@@ -138,14 +138,18 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
             if holder is not None:
                 yield holder.word.start, _block_record(holder, inside)
 
-    def parts(self, selector: BlockSelector, ways: Sequence[str]) -> Iterator[Parts]:
+    def parts(self, selector: BlockSelector, ways: Sequence[str]) -> PartTable:
         """`@1` is the block's first name; `door/at` what `at` is set to in the first `door` in it."""
-        steps = [tuple(way.split("/")) for way in ways]
-        found = {
-            holder.word.start: holder for holder, _ in self._walk(_steps(selector.at), self.entries, None) if holder
-        }
-        for holder, outer in _with_outer(self.entries, found):
-            yield Parts(holder.word.start, outer, tuple(_part(holder, way) for way in steps))
+        holders = [holder for holder, _ in self._holders(selector)]
+        columns = tuple([_part(holder, tuple(way.split("/"))) for holder in holders] for way in ways)
+        return PartTable([holder.word.start for holder in holders], columns)
+
+    def around(self, selector: BlockSelector) -> Sequence[Where | None]:
+        return [outer for _, outer in self._holders(selector)]
+
+    def _holders(self, selector: BlockSelector) -> Iterator[tuple[BlockEntry, int | None]]:
+        found = {holder.word.start for holder, _ in self._walk(_steps(selector.at), self.entries, None) if holder}
+        return _with_outer(self.entries, found)
 
     def ways(self, record: Where) -> tuple[str, ...]:
         holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
@@ -254,7 +258,7 @@ def _block_record(holder: BlockEntry | None, inside: list[BlockEntry], most: int
     return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if e.inside is None}
 
 
-def _with_outer(entries: list[BlockEntry], found: Mapping[int, BlockEntry]) -> Iterator[tuple[BlockEntry, int | None]]:
+def _with_outer(entries: list[BlockEntry], found: AbstractSet[int]) -> Iterator[tuple[BlockEntry, int | None]]:
     """The blocks that were found, in file order, each with the closest one around it."""
     waiting: list[tuple[BlockEntry, int | None]] = [(entry, None) for entry in reversed(entries)]
     while waiting:

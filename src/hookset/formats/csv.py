@@ -12,21 +12,10 @@ from typing import Any, ClassVar
 from msgspec import Struct
 
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import (
-    AlreadyThere,
-    Body,
-    Edit,
-    Edits,
-    ExistingEntry,
-    Part,
-    Parts,
-    Placement,
-    Unreadable,
-    Value,
-    WrongBody,
-)
+from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value, WrongBody
 from hookset.formats.document import HasFields, HasHead, HasParts, HasRows, Restorable
 from hookset.formats.format import Format, Snippet
+from hookset.formats.parts import Part, Parts, PartTable
 from hookset.model import Where
 from hookset.model.digits import natural_number
 from hookset.trees import Text
@@ -113,13 +102,13 @@ class _Csv(HasRows, HasFields, HasParts, HasHead, Restorable):
         for row in self.read:
             yield row.start, dict(zip(self.names, (cell.text for cell in row.cells), strict=False))
 
-    def parts(self, selector: CsvSelector, ways: Sequence[str]) -> Iterator[Parts]:
-        columns = [self._column(way) for way in ways]
+    def parts(self, selector: CsvSelector, ways: Sequence[str]) -> PartTable:
+        return PartTable.of(self._parts(selector, [self._column(way) for way in ways]), ways)
+
+    def _parts(self, selector: CsvSelector, columns: Sequence[int | None]) -> Iterator[Parts]:
         for row, _ in self._meant(selector):
             cells = [row.cells[at] if at is not None and at < len(row.cells) else None for at in columns]
-            yield Parts(
-                row.start, None, tuple(Part(cell.start, cell.text) if cell and cell.text else None for cell in cells)
-            )
+            yield Parts(row.start, tuple(Part(cell.start, cell.text) if cell and cell.text else None for cell in cells))
 
     def ways(self, record: Where) -> tuple[str, ...]:
         row = next((row for row in self.read if row.start == record), None)

@@ -9,18 +9,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from hookset.formats._media import MediaFacts
-from hookset.formats.base import (
-    Body,
-    Columns,
-    Edit,
-    Edits,
-    ExistingEntry,
-    NoSeat,
-    Parts,
-    Placement,
-    Value,
-    columns_of,
-)
+from hookset.formats.base import Body, Columns, Edit, Edits, ExistingEntry, NoSeat, Placement, Value, columns_of
+from hookset.formats.parts import PartTable
 from hookset.model import Where
 
 __all__ = [
@@ -156,8 +146,12 @@ class HasParts(HasRecords, Writable):
     """A document whose records have parts that can be read, written and added: things that stand somewhere."""
 
     @abstractmethod
-    def parts(self, selector: Any, ways: Sequence[str]) -> Iterator[Parts]:
+    def parts(self, selector: Any, ways: Sequence[str]) -> PartTable:
         """The records that a selector names, in file order, each with what `ways` lead to in it."""
+
+    def around(self, selector: Any) -> Sequence[Where | None]:
+        """For each of these records the closest one around it; none in a format that has no records in records."""
+        return [None] * len(self.parts(selector, ()))
 
     @abstractmethod
     def ways(self, record: Where) -> tuple[str, ...]:

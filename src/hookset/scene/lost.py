@@ -10,12 +10,12 @@ from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import PlacedRule
 from hookset.edits import EntryState
 from hookset.edits.find import found, lines_of
-from hookset.formats.base import Part
+from hookset.formats.parts import Part
 from hookset.project import Ledger, LedgerHook, LedgerPack
 from hookset.scene.numbers import words_of
 from hookset.scene.reading import things_of
 from hookset.scene.records import OpenFile, every_part, open_for_edits
-from hookset.scene.things import Thing
+from hookset.scene.rows import Thing
 from hookset.scene.values import CannotSay
 from hookset.trees import Inline, Overlay, Tree
 

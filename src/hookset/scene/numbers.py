@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import NumberWay
-from hookset.formats.base import Part
+from hookset.formats.parts import Part, TextColumn
 from hookset.model import Where
 
 __all__ = [
@@ -144,7 +144,7 @@ def number_columns(
     numbers = np.full((count, len(ways)), otherwise)
     there = np.zeros(count, dtype=bool)
     named = {way.way for way in ways if way is not None}
-    if not named or not any(any(columns[way]) for way in named):
+    if not named or not any(_says_anything(columns[way]) for way in named):
         return NumberColumns(numbers, there, {})
     left = _plain_rows(ways, columns, numbers, there)
     wrong: dict[int, list[Misread]] = {}
@@ -169,17 +169,16 @@ def _plain_rows(
     if not inside or list(ways[: len(said)]) != said:
         return _plain_singles(ways, columns, numbers, there)
     parts = columns[said[0].way]
-    texts = {row: part.value for row, part in enumerate(parts) if part is not None and type(part.value) is str}
-    if (made := _numbers_of_texts(list(texts.values()), len(said))) is not None:
-        at = np.fromiter(texts, dtype=np.int64, count=len(texts))
+    texts = _texts_of(parts)
+    rows = [row for row, text in enumerate(texts) if text is not None]
+    if (made := _numbers_of_texts([text for text in texts if text is not None], len(said))) is not None:
+        at = np.array(rows, dtype=np.int64)
         numbers[at, : len(said)] = made
         there[at] = True
-        if len(texts) == len(parts):
+        if isinstance(parts, TextColumn) or len(rows) == len(parts):
             return []
-        parts = [None if row in texts else part for row, part in enumerate(parts)]
-    rows: list[int] = []
-    values: list[Any] = []
-    left: list[int] = []
+        parts = [part if text is None else None for part, text in zip(parts, texts, strict=True)]
+    rows, values, left = [], [], []
     for row, part in enumerate(parts):
         if part is None:
             continue
@@ -197,6 +196,17 @@ def _plain_rows(
             rows.append(row)
             values.append(split[: len(said)])
     return left + _filled_in(numbers, there, rows, values, len(said))
+
+
+def _says_anything(parts: Sequence[Part | None]) -> bool:
+    return any(one is not None for one in (parts.texts if isinstance(parts, TextColumn) else parts))
+
+
+def _texts_of(parts: Sequence[Part | None]) -> Sequence[str | None]:
+    """What is text of a column."""
+    if isinstance(parts, TextColumn):
+        return parts.texts
+    return [part.value if part is not None and type(part.value) is str else None for part in parts]
 
 
 _OTHERWISE_APART = re.compile(r"\s\s|[^\S ]")

@@ -8,14 +8,14 @@ from posixpath import dirname
 from typing import Any
 
 import numpy as np
-from msgspec import structs
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import PlacedRule, Positions, TrackRule, VolumeRule
 from hookset.formats import Body
 from hookset.model import Where
 from hookset.scene.numbers import words_of
-from hookset.scene.things import Misplaced, Thing, Things
+from hookset.scene.rows import InPrefab, Thing, ThingRows
+from hookset.scene.things import Misplaced, Things
 from hookset.scene.values import CannotSay
 from hookset.trees import Glob, Tree, joined
 
@@ -179,15 +179,12 @@ class _Expanding:
 
     def result(self) -> Things:
         things, source = self.things, np.array(self.source, dtype=np.int64)
+        inner = zip(self.source[self.own :], self.within[self.own :], self.prefab[self.own :], strict=True)
         return replace(
             things,
-            rows=tuple(
-                structs.replace(things.rows[row], index=index, within=within, prefab=prefab)
-                for index, (row, within, prefab) in enumerate(zip(self.source, self.within, self.prefab, strict=True))
-            ),
+            rows=ThingRows(things.rows.files, source[: self.own], tuple(InPrefab(*one) for one in inner)),
             local_at=things.local_at[source],
             local_sizes=things.local_sizes[source],
-            turn_numbers=tuple(things.turn_numbers[row] for row in self.source),
             whole={index: things.whole[row] for index, row in enumerate(self.source) if row in things.whole},
             outer=np.array(self.outer, dtype=np.int64).reshape(len(source)),
             misplaced=(*things.misplaced, *self.misplaced.values()),

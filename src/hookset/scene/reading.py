@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import NumberWay, PlacedRule, TrackRule, VolumeRule
 from hookset.formats import Unreadable
-from hookset.formats.base import Part, Parts
 from hookset.formats.document import HasParts
+from hookset.formats.parts import Part, PartTable, TextColumn
 from hookset.model import CouldNotError
 from hookset.model.digits import natural_number
 from hookset.scene.numbers import (
@@ -27,7 +27,8 @@ from hookset.scene.numbers import (
     words_of,
 )
 from hookset.scene.prefabs import with_prefabs
-from hookset.scene.things import Link, Misplaced, Thing, Things
+from hookset.scene.rows import FileRecords, Link, ThingRows
+from hookset.scene.things import Misplaced, Things
 from hookset.space.transforms import depths
 from hookset.symbols.reading import open_document
 from hookset.trees import Tree
@@ -35,17 +36,16 @@ from hookset.trees import Tree
 __all__ = ["open_with_parts", "things_of"]
 
 Floats = NDArray[np.float64]
+Whole = NDArray[np.int64]
 
 
 def things_of(tree: Tree, layout: Layout) -> Things:
     """Everything that the layout's `[[placed]]` find in a map. Files that cannot be read have none."""
     parts: list[_FileThings] = []
-    first = 0
     for rule in layout.positions.placed:
         for path in tree.paths():
             if rule.asked.files.matches(path) and (document := open_with_parts(tree, path, rule)) is not None:
-                parts.append(_read_file(_Same(document), _Same(rule), path, first))
-                first += len(parts[-1].rows)
+                parts.append(_read_file(_Same(document), _Same(rule), path))
     things = _joined(parts)
     return (
         with_prefabs(things, tree, layout.positions)
@@ -80,35 +80,42 @@ class _Same:
 class _FileThings:
     """The things of one file, by one rule."""
 
-    rows: list[Thing]
+    records: FileRecords
     at: Floats
     sizes: Floats
-    turns: list[tuple[float, ...] | None]
     whole: dict[int, Floats]
-    outer: list[int]
+    """By the row of the record, as in all that follows."""
+    outer: Whole
+    """The record of this file that each stands by; -1 for none."""
     misplaced: list[Misplaced]
 
 
 @functools.lru_cache(maxsize=16)
-def _read_file(document: _Same, rule: _Same, path: str, first: int) -> _FileThings:
+def _read_file(document: _Same, rule: _Same, path: str) -> _FileThings:
     """One file by one rule. Documents never change: to keep the latest is the same as to read them again."""
-    reading = _Reading()
-    return reading.read(rule.what, path, document.what.parts(rule.what.asked.selector, rule.what.ways), first)
+    return _Reading(rule.what, path, document.what).things()
 
 
 def _joined(parts: Sequence[_FileThings]) -> Things:
-    rows = tuple(row for part in parts for row in part.rows)
-    outer = np.array([row for part in parts for row in part.outer], dtype=np.int64).reshape(len(rows))
+    rows = ThingRows(tuple(part.records for part in parts))
+    outers: list[Whole] = []
+    whole: dict[int, Floats] = {}
+    first = 0
+    for part in parts:
+        outers.append(np.where(part.outer >= 0, part.outer + first, -1))
+        whole |= {first + row: matrix for row, matrix in part.whole.items()}
+        first += len(part.records)
+    outer = np.concatenate([np.zeros(0, dtype=np.int64), *outers])
     misplaced = [one for part in parts for one in part.misplaced]
     for row in depths(outer)[1] if (outer >= 0).any() else ():
-        misplaced.append(Misplaced("circle", rows[row].path, rows[row].where, rows[row].called))
+        thing = rows[row]
+        misplaced.append(Misplaced("circle", thing.path, thing.where, thing.called))
         outer[row] = -1
     return Things(
         rows=rows,
         local_at=np.vstack([*(part.at for part in parts), np.zeros((0, 3))]),
         local_sizes=np.vstack([*(part.sizes for part in parts), np.zeros((0, 3))]),
-        turn_numbers=tuple(turn for part in parts for turn in part.turns),
-        whole={row: matrix for part in parts for row, matrix in part.whole.items()},
+        whole=whole,
         outer=outer,
         misplaced=tuple(misplaced),
     )
@@ -117,201 +124,200 @@ def _joined(parts: Sequence[_FileThings]) -> Things:
 class _Reading:
     """The records of one file into columns, with whatever in them cannot be."""
 
-    def __init__(self) -> None:
+    def __init__(self, rule: PlacedRule, path: str, document: HasParts) -> None:
+        self.rule = rule
+        self.path = path
+        self.document = document
         self.misplaced: list[Misplaced] = []
+        self.every = document.parts(rule.asked.selector, rule.ways)
+        self.meant = _meant(rule, self.every)
+        """The rows of those that the rule means, of all that its selector names."""
+        self.table = self.every.chosen(self.meant)
+        self.by_way = dict(zip(rule.ways, self.table.columns, strict=True))
 
-    def read(self, rule: PlacedRule, path: str, records: Iterable[Parts], first: int) -> _FileThings:
-        """The things of a file; `first` is the row of the first of them."""
-        columns = {way: column for column, way in enumerate(rule.ways)}
-        every = list(records)
-        meant = [
-            record
-            for record in every
-            if not rule.when or all(one.holds(words_of(record.parts[columns[one.way]])) for one in rule.when)
-        ]
-        count = len(meant)
-        by_way = {way: [record.parts[column] for record in meant] for way, column in columns.items()}
-        at = number_columns(rule.at, by_way, count, 0.0)
-        sizes = self._sizes(rule, path, by_way, count)
-        turn = number_columns(rule.turn.numbers, by_way, count, 0.0) if rule.turn is not None else None
-        reach = number_columns((NumberWay(rule.entry.reach),), by_way, count, 0.0) if rule.entry.reach else None
+    def things(self) -> _FileThings:
+        """The things of the file."""
+        rule, count = self.rule, len(self.table)
+        at = number_columns(rule.at, self.by_way, count, 0.0)
+        sizes = self._sizes(count)
+        turn = number_columns(rule.turn.numbers, self.by_way, count, 0.0) if rule.turn is not None else None
+        reach = number_columns((NumberWay(rule.entry.reach),), self.by_way, count, 0.0) if rule.entry.reach else None
         read = [one for one in (at, sizes, turn, reach) if one is not None]
-        unread = {row for one in read for row in one.wrong}
-        for row in sorted(unread):
+        unread = sorted({row for one in read for row in one.wrong})
+        for row in unread:
             for one in read:
-                self.misplaced += (_misread(path, bad) for bad in one.wrong.get(row, ()))
-        whole = self._matrices(rule, path, by_way, first)
-        there = at.there.tolist()
-        for row in whole:
-            there[row - first] = True
-        facts = _Facts(
-            placed=[is_there and row not in unread for row, is_there in enumerate(there)],
-            reaches=_each(reach, count),
+                self.misplaced += (_misread(self.path, bad) for bad in one.wrong.get(row, ()))
+        whole = self._matrices()
+        placed = at.there.copy()
+        placed[list(whole)] = True
+        placed[unread] = False
+        turned = np.zeros(count, dtype=np.bool_)
+        if turn is not None:
+            turned = turn.there.copy()
+            turned[list(turn.wrong)] = False
+        records = FileRecords(
+            rule=rule,
+            path=self.path,
+            table=self.table,
+            keys=self._words(rule.entry.key),
+            classes=self._words(rule.entry.class_),
+            groups=self._words(rule.entry.group),
+            links=self._links(),
+            reaches=_reaches(reach),
+            placed=placed,
+            turns=turn.numbers if turn is not None else np.zeros((count, 0)),
+            turned=turned,
         )
-        rows = list(_things(rule, path, meant, by_way, facts, first))
         return _FileThings(
-            rows=rows,
+            records=records,
             at=at.numbers,
             sizes=sizes.numbers,
-            turns=_turns(turn, count),
             whole=whole,
-            outer=list(self._outer(rule, path, rows, _Records(every, meant, by_way, first))),
+            outer=np.fromiter(self._outer(records), dtype=np.int64, count=count),
             misplaced=self.misplaced,
         )
 
-    def _matrices(
-        self, rule: PlacedRule, path: str, by_way: Mapping[str, Sequence[Part | None]], first: int
-    ) -> dict[int, Floats]:
-        found: dict[int, Floats] = {}
-        parts = by_way.get(rule.entry.matrix, ()) if rule.matrix else ()
-        for row, part in enumerate(parts):
-            if part is None:
-                continue
-            numbers, wrong, _ = numbers_of_record(rule.matrix, {rule.entry.matrix: part}, 0.0)
-            if wrong:
-                self.misplaced.append(_misread(path, wrong[0]))
-                continue
-            matrix = np.array(numbers).reshape(4, 4).T
-            found[first + row] = matrix
-            if abs(np.linalg.det(matrix[:3, :3])) < 1e-12:
-                self.misplaced.append(Misplaced("flat", path, part.where, "the matrix"))
+    def _words(self, way: str) -> Sequence[str]:
+        """What each record says at a way, as a name."""
+        if not way:
+            return [""] * len(self.table)
+        column = self.by_way[way]
+        if isinstance(column, TextColumn):
+            return [text or "" for text in column.texts]
+        return [words_of(part) or "" for part in column]
+
+    def _links(self) -> dict[int, tuple[Link, ...]]:
+        found: dict[int, tuple[Link, ...]] = {}
+        for way in self.rule.entry.links:
+            column = self.by_way[way]
+            for row in _said(column):
+                links = tuple(Link(way, to, place) for to, place in several_words_of(column[row]))
+                if links:
+                    found[row] = found.get(row, ()) + links
         return found
 
-    def _sizes(
-        self, rule: PlacedRule, path: str, by_way: Mapping[str, Sequence[Part | None]], count: int
-    ) -> NumberColumns:
+    def _matrices(self) -> dict[int, Floats]:
+        found: dict[int, Floats] = {}
+        rule = self.rule
+        column = self.by_way[rule.entry.matrix] if rule.matrix else ()
+        for row in _said(column):
+            part = column[row]
+            numbers, wrong, _ = numbers_of_record(rule.matrix, {rule.entry.matrix: part}, 0.0)
+            if wrong or part is None:
+                self.misplaced += (_misread(self.path, one) for one in wrong[:1])
+                continue
+            matrix = np.array(numbers).reshape(4, 4).T
+            found[row] = matrix
+            if abs(np.linalg.det(matrix[:3, :3])) < 1e-12:
+                self.misplaced.append(Misplaced("flat", self.path, part.where, "the matrix"))
+        return found
+
+    def _sizes(self, count: int) -> NumberColumns:
+        rule = self.rule
         if rule.size is None:
-            return number_columns((None, None, None), by_way, count, 1.0)
+            return number_columns((None, None, None), self.by_way, count, 1.0)
         first = rule.size[0]
-        parts = by_way[first.way] if first is not None else []
-        alone = {}
+        column: Sequence[Part | None] = self.by_way[first.way] if first is not None else ()
+        alone: dict[int, float] = {}
+        by_way: dict[str, Sequence[Part | None]] = self.by_way
         if isinstance(rule.entry.size, str):
-            alone = {row: one for row, part in enumerate(parts) if isinstance(one := number_of(part, None), float)}
-            by_way = {**by_way, first.way if first else "": [None if i in alone else p for i, p in enumerate(parts)]}
+            alone = _single_numbers(column)
+            if alone and first is not None:
+                by_way = {**by_way, first.way: [None if row in alone else part for row, part in enumerate(column)]}
         found = number_columns(rule.size, by_way, count, 1.0)
         for row, one in alone.items():
             found.numbers[row] = one
             found.there[row] = True
         for row in np.nonzero((found.numbers == 0).any(axis=1))[0].tolist():
-            part = parts[row] if parts else None
+            part = column[row] if column else None
             if part is not None:
-                self.misplaced.append(Misplaced("flat", path, part.where, "its size"))
+                self.misplaced.append(Misplaced("flat", self.path, part.where, "its size"))
             found.numbers[row] = np.where(found.numbers[row] == 0, 1.0, found.numbers[row])
         return found
 
-    def _outer(self, rule: PlacedRule, path: str, rows: Sequence[Thing], records: _Records) -> Iterator[int]:
-        """For each row of a file the row that it stands by."""
-        entry, first = rule.entry, records.first
+    def _outer(self, records: FileRecords) -> Iterator[int]:
+        """For each record the one that it stands by."""
+        entry = self.rule.entry
         if entry.nested:
-            around = {record.outer for record in records.meant if record.outer is not None}
-            row_at = {record.where: row for row, record in enumerate(records.meant, first) if record.where in around}
-            yield from (-1 if record.outer is None else row_at.get(record.outer, -1) for record in records.meant)
+            around = self.document.around(self.rule.asked.selector)
+            outers = [around[row] for row in self.meant]
+            wanted = set(outers)
+            row_at = (
+                {where: row for row, where in enumerate(self.table.wheres) if where in wanted}
+                if any(one is not None for one in wanted)
+                else {}
+            )
+            yield from (-1 if outer is None else row_at.get(outer, -1) for outer in outers)
         elif entry.holds:
-            yield from self._held(path, records, records.by_way[entry.holds])
+            yield from self._held(self.by_way[entry.holds])
         elif entry.inside:
-            keys = {thing.key: thing.index for thing in rows if thing.key}
-            for part in records.by_way[entry.inside]:
-                key = _word(part)
+            keys = {key: row for row, key in enumerate(records.keys) if key}
+            for part in self.by_way[entry.inside]:
+                key = words_of(part) or ""
                 if key and key not in keys and part is not None:
-                    self.misplaced.append(Misplaced("outer", path, part.where, key))
+                    self.misplaced.append(Misplaced("outer", self.path, part.where, key))
                 yield keys.get(key, -1) if key else -1
         else:
-            yield from (-1 for _ in records.meant)
+            yield from (-1 for _ in records.keys)
 
-    def _held(self, path: str, records: _Records, holds: Sequence[Part | None]) -> Iterator[int]:
-        row_at = {record.where: row for row, record in enumerate(records.meant, records.first)}
+    def _held(self, holds: Sequence[Part | None]) -> Iterator[int]:
+        row_at = {every: row for row, every in enumerate(self.meant)}
         held: dict[int, int] = {}
-        for row, part in enumerate(holds, records.first):
-            for index in _indexes(part) if part is not None else ():
-                inner = row_at.get(records.every[index].where) if index < len(records.every) else None
+        for row in _said(holds):
+            part = holds[row]
+            for index in _indexes(part):
+                inner = row_at.get(index)
                 if inner is None and part is not None:
-                    self.misplaced.append(Misplaced("outer", path, part.where, str(index)))
+                    self.misplaced.append(Misplaced("outer", self.path, part.where, str(index)))
                 elif inner is not None:
                     held[inner] = row
-        yield from (held.get(row, -1) for row in range(records.first, records.first + len(records.meant)))
+        yield from (held.get(row, -1) for row in range(len(self.meant)))
 
 
-@dataclass(frozen=True, slots=True)
-class _Facts:
-    """What the numbers of records come to, by row."""
-
-    placed: Sequence[bool]
-    reaches: Sequence[float | None]
-
-
-def _each(numbers: NumberColumns | None, count: int) -> list[float | None]:
-    """The one number of each row."""
-    if numbers is None:
-        return [None] * count
-    there = numbers.there.tolist()
-    return [number if there[row] else None for row, number in enumerate(numbers.numbers[:, 0].tolist())]
+def _meant(rule: PlacedRule, every: PartTable) -> Sequence[int]:
+    """The rows that the conditions of a rule let through."""
+    if not rule.when:
+        return range(len(every))
+    columns = [every.columns[rule.ways.index(one.way)] for one in rule.when]
+    return [
+        row
+        for row in range(len(every))
+        if all(one.holds(words_of(column[row])) for one, column in zip(rule.when, columns, strict=True))
+    ]
 
 
-def _turns(turn: NumberColumns | None, count: int) -> list[tuple[float, ...] | None]:
-    if turn is None:
-        return [None] * count
-    found: list[tuple[float, ...] | None] = [None] * count
-    rows = turn.there.nonzero()[0]
-    for row, numbers in zip(rows.tolist(), turn.numbers[rows].tolist(), strict=True):
-        if row not in turn.wrong:
-            found[row] = tuple(numbers)
+def _reaches(reach: NumberColumns | None) -> dict[int, float]:
+    """The one number of each row that has it."""
+    rows = reach.there.nonzero()[0].tolist() if reach is not None else []
+    return {row: float(reach.numbers[row, 0]) for row in rows} if reach is not None else {}
+
+
+def _said(column: Sequence[Part | None]) -> list[int]:
+    """The rows that say anything."""
+    said = column.texts if isinstance(column, TextColumn) else column
+    return [row for row, one in enumerate(said) if one is not None]
+
+
+def _single_numbers(column: Sequence[Part | None]) -> dict[int, float]:
+    """The rows of values that are one number, with it. Of the same text it is found out once: most sizes are alike."""
+    known: dict[str, float | None] = {}
+    found: dict[int, float] = {}
+    for row in _said(column):
+        text = column.texts[row] if isinstance(column, TextColumn) else None
+        if text is not None and text in known:
+            single = known[text]
+        else:
+            read = number_of(column[row], None)
+            single = read if isinstance(read, float) else None
+            if text is not None:
+                known[text] = single
+        if single is not None:
+            found[row] = single
     return found
-
-
-def _things(
-    rule: PlacedRule,
-    path: str,
-    records: Sequence[Parts],
-    by_way: Mapping[str, Sequence[Part | None]],
-    facts: _Facts,
-    first: int,
-) -> Iterator[Thing]:
-    entry, nothing = rule.entry, [""] * len(records)
-    keys, classes, groups = (
-        [_word(part) for part in by_way[way]] if way else nothing for way in (entry.key, entry.class_, entry.group)
-    )
-    linked = [(way, parts) for way in entry.links if any(parts := by_way[way])]
-    for row, record in enumerate(records):
-        yield Thing(
-            index=first + row,
-            rule=rule,
-            path=path,
-            where=record.where,
-            key=keys[row],
-            class_=classes[row],
-            group=groups[row],
-            links=tuple(_links(linked, row)) if linked else (),
-            reach=facts.reaches[row],
-            placed=facts.placed[row],
-            parts=record.parts,
-        )
-
-
-def _links(linked: Sequence[tuple[str, Sequence[Part | None]]], row: int) -> Iterator[Link]:
-    for way, parts in linked:
-        if parts[row] is not None:
-            yield from (Link(way, to, place) for to, place in several_words_of(parts[row]))
-
-
-@dataclass(frozen=True, slots=True)
-class _Records:
-    """The records of one file."""
-
-    every: Sequence[Parts]
-    meant: Sequence[Parts]
-    by_way: Mapping[str, Sequence[Part | None]]
-    first: int
-    """The row of the first that is meant."""
 
 
 def _misread(path: str, one: Misread) -> Misplaced:
     return Misplaced("number" if one.finite else "endless", path, one.where, one.said)
-
-
-def _word(part: Part | None) -> str:
-    if part is None:
-        return ""
-    return part.value if type(part.value) is str else words_of(part) or ""
 
 
 def _indexes(part: Part | None) -> Iterator[int]:

@@ -13,10 +13,11 @@ from hookset.config.layouts.positions import PlacedRule
 from hookset.config.layouts.rules import ReadRule
 from hookset.edits import seat_at
 from hookset.formats import Body, Edit, Unreadable, format_named, open_file, spliced
-from hookset.formats.base import ExistingEntry, Part
+from hookset.formats.base import ExistingEntry
 from hookset.formats.document import HasParts, Reshaping, entries_at, unit_around
+from hookset.formats.parts import Part
 from hookset.model import CouldNotError, Where
-from hookset.scene.things import Thing
+from hookset.scene.rows import Thing
 from hookset.scene.values import CannotSay
 from hookset.trees import Text, Tree
 

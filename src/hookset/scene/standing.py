@@ -10,11 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import StandRule
-from hookset.formats.base import Part
+from hookset.formats.parts import Part
 from hookset.model import Where
+from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
 from hookset.scene.suffixes import parted_name
-from hookset.scene.things import Thing, Things
+from hookset.scene.things import Things
 from hookset.scene.volumes import Track, Volume
 from hookset.space.near import closest, closest_others
 from hookset.space.shapes import distance_to_line
@@ -93,14 +94,14 @@ def _in_the_way(things: Things, rule: StandRule) -> list[int]:
     beside them."""
     prefabs = {thing.prefab for thing in things.rows} if things.nested else set()
     rows = _of_classes(things, rule.entry.clear_of)
-    return [row for row in rows if row not in prefabs and (things.rows[row].key or things.rows[row].class_)]
+    return [row for row in rows if row not in prefabs and things.rows.named[row]]
 
 
 def _of_classes(things: Things, patterns: str | Sequence[str]) -> list[int]:
     """The rows of what stands somewhere and is of a class that fits."""
     meant = [rows for rule, class_, rows in things.by_sort if rule.is_of(class_, patterns)]
     found = np.sort(np.concatenate(meant)) if meant else np.zeros(0, dtype=np.int64)
-    chosen: list[int] = found[things.placed[found]].tolist()
+    chosen: list[int] = found[things.rows.placed[found]].tolist()
     return chosen
 
 
@@ -182,7 +183,7 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
         if not thing.placed or not thing.class_:
             continue
         at, sizes = tuple(places[row].tolist()), tuple(things.local_sizes[row].tolist())
-        how = (id(thing.rule), thing.sort, at, things.turn_numbers[row], sizes)
+        how = (id(thing.rule), thing.sort, at, thing.turn_numbers, sizes)
         other = first.setdefault(how, thing)
         if other is not thing:
             told = _position(things, row)
@@ -202,9 +203,7 @@ def _crowded(places: Floats) -> list[int]:
 def link_to_original(scene: Scene) -> Iterator[Stood]:
     """Copies that work on what the original works on, though what goes with the copy is there."""
     things = scene.things
-    for thing in things.rows:
-        if not thing.links or thing.within:
-            continue
+    for thing in things.rows.linking:
         copies = thing.rule.copies
         stem, between, suffix = parted_name(thing.key, copies)
         if not suffix:
@@ -240,7 +239,7 @@ def _ruled(scene: Scene, placed: bool = True) -> Iterator[tuple[StandRule, list[
     for rule in scene.layout.positions.stands:
         meant = [rows for placed_rule, class_, rows in things.by_sort if rule.means(placed_rule, class_)]
         found = np.sort(np.concatenate(meant)) if meant else np.zeros(0, dtype=np.int64)
-        rows: list[int] = (found[things.placed[found]] if placed else found).tolist()
+        rows: list[int] = (found[things.rows.placed[found]] if placed else found).tolist()
         if rows:
             yield rule, rows
 

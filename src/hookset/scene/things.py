@@ -2,35 +2,24 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import PlacedRule, TurnRule
-from hookset.formats.base import Part
 from hookset.model import Where
+from hookset.scene.rows import Thing, ThingRows
 from hookset.space.transforms import Transform, composed, depths, parted, world_of
 from hookset.space.turns import TurnForm, matrices_of
 
-__all__ = ["Link", "Misplaced", "Thing", "Things", "turn_form"]
+__all__ = ["Misplaced", "Things", "turn_form"]
 
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
-
-
-class Link(Struct, frozen=True, gc=False):
-    """What a thing says that it works on."""
-
-    way: str
-    to: str
-    """A key."""
-    where: Where
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,53 +33,14 @@ class Misplaced:
     said: str
 
 
-class Thing(Struct, frozen=True, kw_only=True, gc=False):
-    """One thing that stands somewhere."""
-
-    index: int
-    rule: PlacedRule
-    path: str
-    where: Where
-    key: str
-    class_: str
-    group: str
-    links: tuple[Link, ...]
-    reach: float | None
-    placed: bool
-    """Whether its record says where it stands; otherwise it is where the thing around it is."""
-    parts: tuple[Part | None, ...]
-    """By the ways of its rule."""
-    within: str = ""
-    """What the thing is called that stands for the file in which this one stands."""
-    prefab: int = -1
-    """The row of that thing."""
-
-    def part(self, way: str) -> Part | None:
-        """What its record says at a way; None where that is nothing, or none of the rule's ways."""
-        ways = self.rule.ways
-        return self.parts[ways.index(way)] if way in ways else None
-
-    @property
-    def sort(self) -> str:
-        """What its class has in common with others that are the same to the game."""
-        return self.class_.casefold() if self.rule.folded else self.class_
-
-    @property
-    def called(self) -> str:
-        """What it goes by in messages."""
-        own = self.key or self.class_ or "something without a name"
-        return f"{own} of {self.within}" if self.within else own
-
-
 @dataclass(frozen=True)
 class Things:
     """All things of a map, in the order of files, with a row for each in every array."""
 
-    rows: tuple[Thing, ...]
+    rows: ThingRows
     local_at: Floats
     """(n, 3): as the records say."""
     local_sizes: Floats
-    turn_numbers: tuple[tuple[float, ...] | None, ...]
     whole: Mapping[int, Floats]
     """By row: the (4, 4) of records that have that instead."""
     outer: Whole
@@ -103,14 +53,14 @@ class Things:
     @cached_property
     def local_turns(self) -> Floats:
         """(n, 3, 3)"""
-        turns = np.tile(np.eye(3), (len(self.rows), 1, 1))
-        turned = [row for row, numbers in enumerate(self.turn_numbers) if numbers is not None]
-        for _, alike in itertools.groupby(turned, lambda row: id(self.rows[row].rule)):
-            rows = list(alike)
-            rule = self.rows[rows[0]].rule.turn
-            if rule is not None:
-                turns[rows] = matrices_of(turn_form(rule), np.array([self.turn_numbers[row] for row in rows]))
-        return turns
+        turns = np.tile(np.eye(3), (self.rows.record_count, 1, 1))
+        first = 0
+        for records in self.rows.files:
+            turn, rows = records.rule.turn, records.turned.nonzero()[0]
+            if turn is not None and len(rows):
+                turns[first + rows] = matrices_of(turn_form(turn), records.turns[rows])
+            first += len(records)
+        return np.asarray(turns[self.rows.sources])
 
     @cached_property
     def nested(self) -> bool:
@@ -147,9 +97,9 @@ class Things:
         """The rows of each key. Nothing in a prefab can be told from its twins by a key, and has none here."""
         found: dict[str, tuple[int, ...]] = {}
         further: dict[str, list[int]] = {}
-        for row, thing in enumerate(self.rows):
-            key = thing.key
-            if not key or thing.within:
+        # What stands in prefabs is behind the map's own.
+        for row, key in enumerate(self.rows.keys[: len(self.rows) - len(self.rows.inner)]):
+            if not key:
                 continue
             if key in found:
                 further.setdefault(key, []).append(row)
@@ -162,27 +112,28 @@ class Things:
     @cached_property
     def by_sort(self) -> Sequence[tuple[PlacedRule, str, NDArray[np.int64]]]:
         """The rows of each `[[placed]]` and class, in their order."""
+        rules = [records.rule for records in self.rows.files]
+        numbers = np.array([id(rule) for rule in rules], dtype=np.int64)[self.rows.file_of].tolist() if rules else ()
         found: dict[tuple[int, str], list[int]] = {}
-        for row, thing in enumerate(self.rows):
-            found.setdefault((id(thing.rule), thing.class_), []).append(row)
+        for row, sort in enumerate(zip(numbers, self.rows.classes, strict=True)):
+            found.setdefault(sort, []).append(row)
         return [
             (self.rows[rows[0]].rule, class_, np.array(rows, dtype=np.int64)) for (_, class_), rows in found.items()
         ]
 
     @cached_property
-    def placed(self) -> NDArray[np.bool_]:
-        """(n,): of which it is said where they stand."""
-        return np.fromiter((thing.placed for thing in self.rows), dtype=np.bool_, count=len(self.rows))
-
-    @cached_property
     def _forward(self) -> frozenset[int]:
         """The `id` of rules of which `forward` holds."""
-        numbers: dict[int, list[float]] = {}
-        for thing, turn in zip(self.rows, self.turn_numbers, strict=True):
-            if turn:
-                numbers.setdefault(id(thing.rule), []).extend(turn)
-        halves = {id(rule): _half_turn(rule) for rule, _, _ in self.by_sort}
-        return frozenset(one for one, said in numbers.items() if min(said) >= 0 and max(said) > halves[one])
+        ends: dict[int, tuple[float, float]] = {}
+        halves: dict[int, float] = {}
+        for records in self.rows.files:
+            said = records.turns[records.turned]
+            if said.size:
+                rule = id(records.rule)
+                low, high = ends.get(rule, (math.inf, -math.inf))
+                ends[rule] = min(low, float(said.min())), max(high, float(said.max()))
+                halves[rule] = _half_turn(records.rule)
+        return frozenset(rule for rule, (low, high) in ends.items() if low >= 0 and high > halves[rule])
 
     def forward(self, rule: PlacedRule) -> bool:
         """Whether the angles of a rule go from 0 to a whole turn, rather than half a turn either way."""
@@ -233,7 +184,8 @@ class Things:
         """The (4, 4) of one thing in the space of what it stands by."""
         if row in self.whole:
             return self.whole[row]
-        numbers, rule = self.turn_numbers[row], self.rows[row].rule.turn
+        thing = self.rows[row]
+        numbers, rule = thing.turn_numbers, thing.rule.turn
         turn = np.eye(3)[None] if numbers is None or rule is None else matrices_of(turn_form(rule), np.array([numbers]))
         return np.asarray(composed(self.local_at[row : row + 1], turn, self.local_sizes[row : row + 1])[0])
 

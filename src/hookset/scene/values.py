@@ -10,9 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import NumberWay, PlacedRule
-from hookset.formats.base import Part
+from hookset.formats.parts import Part
 from hookset.scene.numbers import pieces_of
-from hookset.scene.things import Thing, turn_form
+from hookset.scene.rows import Thing
+from hookset.scene.things import turn_form
 from hookset.space.transforms import Transform
 from hookset.space.turns import CannotHold, numbers_of
 

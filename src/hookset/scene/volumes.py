@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import Point, TrackRule, TurnRule, VolumeRule
-from hookset.formats.base import Part, Parts
+from hookset.formats.parts import Part, Parts
 from hookset.model import Where
 from hookset.scene.numbers import Misread, number_of, numbers_in, numbers_of_record, words_of
 from hookset.scene.prefabs import Instances

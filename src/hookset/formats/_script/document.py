@@ -18,8 +18,9 @@ from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._script.tables import pair, put_into
 from hookset.formats._values import as_words, reads_as_number
-from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Part, Parts, Placement, Unreadable, Value
+from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value
 from hookset.formats.document import Editable, HasGuards, HasParts, HasRows, Preparable
+from hookset.formats.parts import Part, Parts, PartTable
 from hookset.model import Where
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
@@ -303,14 +304,14 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
             if words is not None:
                 yield from (Edit(*span, new) for new in self.script.quoted(old, words))
 
-    def parts(self, selector: ScriptSelector, ways: Sequence[str]) -> Iterator[Parts]:
+    def parts(self, selector: ScriptSelector, ways: Sequence[str]) -> PartTable:
         """Calls with their arguments by number (`1`, `2/at`), or tables with their items."""
-        steps = [tuple(way.split("/")) for way in ways]
+        return PartTable.of(self._parts(selector, [tuple(way.split("/")) for way in ways]), ways)
+
+    def _parts(self, selector: ScriptSelector, steps: Sequence[tuple[str, ...]]) -> Iterator[Parts]:
         for record, given in self._records(selector):
             found = (self._at(given, way) for way in steps)
-            yield Parts(
-                self.script.start(record), None, tuple(None if one is None else self._part(one) for one in found)
-            )
+            yield Parts(self.script.start(record), tuple(None if one is None else self._part(one) for one in found))
 
     def records(self, selector: ScriptSelector) -> Iterator[tuple[Where, Any]]:
         """Calls and tables, each as the texts and numbers in it."""

@@ -201,12 +201,19 @@ class EditableXml(XmlDocument, Editable):
         """What the path may have been meant to say: values of the attribute that it asks for at its end, or elements
         whose name is in it."""
         if (asked := _KEYED.fullmatch(path)) is not None:
-            said = self._find(f"{asked[1]}/@{asked[2]}")
-            return tuple(dict.fromkeys(str(value) for value in said))[:_NEAREST]
+            values = f"{asked[1]}/@{asked[2]}"
+            if values not in self._values:
+                self._values[values] = tuple(dict.fromkeys(str(value) for value in self._find(values)))[:_NEAREST]
+            return self._values[values]
         names = set(re.findall(r"[A-Za-z_][\w.-]*", path))
         tree = self.root.getroottree()
         near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)
         return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
+
+    @cached_property
+    def _values(self) -> dict[str, tuple[str, ...]]:
+        """What was looked up already: many entries may be tried at one seat."""
+        return {}
 
 
 def _lead(string: str, start: int) -> str | None:

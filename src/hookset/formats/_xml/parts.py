@@ -6,6 +6,7 @@ import functools
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from lxml import etree
@@ -14,8 +15,9 @@ from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlSelector
 from hookset.formats._xml.editing import EditableXml
 from hookset.formats._xml.reading import written_value
-from hookset.formats.base import Edit, Edits, Part, Parts
+from hookset.formats.base import Edit, Edits
 from hookset.formats.document import HasParts
+from hookset.formats.parts import Addresses, Part, PartTable, TextColumn
 from hookset.model import Where
 
 __all__ = ["XmlWithParts", "way_mistake"]
@@ -64,38 +66,59 @@ def way_mistake(written: str) -> str:
 class XmlWithParts(EditableXml, HasParts):
     """One file, with the things in it."""
 
-    def parts(self, selector: XmlSelector, ways: Sequence[str]) -> Iterator[Parts]:
-        known = [_way(way) for way in ways]
-        own = [
-            (column, way.name, f"@{way.name}") for column, way in enumerate(known) if way is not None and not way.tag
-        ]
-        inner = [(column, way) for column, way in enumerate(known) if way and way.tag]
-        nothing: list[Part | None] = [None] * len(ways)
-        numbers = self._numbers
-        records = {found: None for found in self._find(selector.at) if not isinstance(found, str) and found in numbers}
-        outer: dict[Any, Any] = {}
-        for element, number in numbers.items():
-            above = element.getparent()
-            outer[element] = around = above if above in records else outer.get(above)
-            if element not in records:
-                continue
-            parts, get, where = nothing.copy(), element.get, str(number)
-            for column, name, at in own:
-                if (text := get(name)) is not None:
-                    parts[column] = Part(where + at, text)
-            if inner and len(element):
-                for column, way in inner:
-                    parts[column] = self._in_child(way, element)
-            yield Parts(where, None if around is None else str(numbers[around]), tuple(parts))
+    def parts(self, selector: XmlSelector, ways: Sequence[str]) -> PartTable:
+        elements = self._elements_at(selector)
+        numbers = [self._numbers[element] for element in elements]
+        holding = [row for row, element in enumerate(elements) if len(element)]
+        columns: list[Sequence[Part | None]] = []
+        for way in (_way(way) for way in ways):
+            if way is None:
+                columns.append((None,) * len(elements))
+            elif not way.tag:
+                texts = [element.get(way.name) for element in elements]
+                columns.append(TextColumn(texts, Addresses(numbers, f"@{way.name}")))
+            else:
+                columns.append(self._in_children(way, elements, holding))
+        return PartTable(Addresses(numbers), tuple(columns))
 
-    def _in_child(self, way: _Way, element: Any) -> Part | None:
-        child = way.element(element)
-        if child is None:
-            return None
-        if not way.name:
-            return Part(str(self._numbers[child]), (child.text or "").strip())
-        text = child.get(way.name)
-        return None if text is None else Part(f"{self._numbers[child]}@{way.name}", text)
+    def _in_children(self, way: _Way, elements: Sequence[Any], holding: Sequence[int]) -> TextColumn:
+        texts: list[str | None] = [None] * len(elements)
+        numbers = [0] * len(elements)
+        for row in holding:
+            child = way.element(elements[row])
+            if child is not None:
+                texts[row] = child.get(way.name) if way.name else (child.text or "").strip()
+                numbers[row] = self._numbers[child]
+        return TextColumn(texts, Addresses(numbers, f"@{way.name}" if way.name else ""))
+
+    def around(self, selector: XmlSelector) -> Sequence[Where | None]:
+        elements = self._elements_at(selector)
+        # By the element: the closest record that it is, or is in.
+        known: dict[Any, Any] = {element: element for element in elements}
+        return [None if above is None else str(self._numbers[above]) for above in self._closest(elements, known)]
+
+    def _closest(self, elements: Sequence[Any], known: dict[Any, Any]) -> Iterator[Any]:
+        for element in elements:
+            above = element.getparent()
+            passed = []
+            while above is not None and above not in known:
+                passed.append(above)
+                above = above.getparent()
+            closest = None if above is None else known[above]
+            known.update(dict.fromkeys(passed, closest))
+            yield closest
+
+    def _elements_at(self, selector: XmlSelector) -> Sequence[Any]:
+        """The elements that a selector names, in file order."""
+        if selector not in self._recorded:
+            found, numbers = self._elements_of(selector.at), self._numbers
+            self._recorded[selector] = sorted({one for one in found if one in numbers}, key=numbers.__getitem__)
+        return self._recorded[selector]
+
+    @cached_property
+    def _recorded(self) -> dict[XmlSelector, Sequence[Any]]:
+        """What was found already: the tree does not change."""
+        return {}
 
     def ways(self, record: Where) -> tuple[str, ...]:
         """Its attributes, and those and the texts of elements in it that hold no further ones; of several elements of a

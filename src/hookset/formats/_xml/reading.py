@@ -60,6 +60,11 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
         except (etree.XPathEvalError, ValueError):
             return []
 
+    def _elements_of(self, path: str) -> Iterable[Any]:
+        """The elements that a path names; all of a name without asking XPath, which takes longer."""
+        plain = _ANYWHERE.fullmatch(path)
+        return self.root.iter(plain[1]) if plain is not None else self._find(path)
+
     def select(self, selector: XmlSelector) -> Iterator[Value]:
         for found in self._find(selector.at):
             if isinstance(found, str):
@@ -75,8 +80,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
         if match is None:
             return columns_of(self.select(selector))
         way, name = match.groups()
-        plain = _ANYWHERE.fullmatch(way)
-        elements = self.root.iter(plain[1]) if plain is not None else self._find(way)
+        elements = self._elements_of(way)
         numbers = self._numbers
         texts: list[str] = []
         wheres: list[Where] = []

@@ -9,7 +9,7 @@ from typing import Any
 from msgspec import Struct
 
 from hookset.edits import Put, put
-from hookset.formats.base import Part
+from hookset.formats.parts import Part
 from hookset.model import WrongUseError
 from hookset.planning.choices import Choices
 from hookset.planning.operations.take import with_taken
@@ -22,8 +22,8 @@ from hookset.project import Ledger, LedgerHook, MapProject
 from hookset.scene.numbers import pieces_of
 from hookset.scene.prefabs import prefab_word
 from hookset.scene.records import Mould, every_part, open_for_edits
+from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
-from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay, Wish, values_for
 from hookset.space.transforms import parted
 

@@ -12,8 +12,8 @@ from hookset.planning.plan import HookState, HookStep, PackPlan, Plan
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, MapProject
 from hookset.scene.records import open_for_edits, without_entry
+from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
-from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay
 from hookset.trees import Inline
 

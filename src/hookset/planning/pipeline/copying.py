@@ -22,9 +22,9 @@ from hookset.planning.plan import PackPlan, Stop, ValueStep
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 from hookset.scene.records import Mould, OpenFile, open_for_edits
+from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
 from hookset.scene.suffixes import next_names
-from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay, Wish, values_for
 from hookset.space.transforms import Transform, parted
 

@@ -13,7 +13,7 @@ import numpy as np
 
 from hookset.edits.find import EntryState, found
 from hookset.formats import Edit, spliced
-from hookset.formats.base import Part
+from hookset.formats.parts import Part
 from hookset.planning.naming.renames import with_rewritten
 from hookset.planning.naming.rewriting import RewrittenFile
 from hookset.planning.placing.positions import Position
@@ -21,8 +21,8 @@ from hookset.planning.plan import HookState, HookStep, Stop
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook, LedgerPack
 from hookset.scene.records import OpenFile, edits_for, open_for_edits, with_values
+from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
-from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay, Wish, values_for
 from hookset.space.transforms import Transform, parted
 from hookset.trees import Inline

@@ -15,8 +15,8 @@ from hookset.model import Spot, WrongUseError
 from hookset.planning.naming.rewriting import facts_of
 from hookset.project import Ledger, MapProject
 from hookset.scene.records import open_for_edits
+from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
-from hookset.scene.things import Thing
 from hookset.scene.values import CannotSay
 from hookset.space.turns import TurnForm, numbers_of
 from hookset.symbols import spots

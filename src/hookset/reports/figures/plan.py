@@ -191,7 +191,7 @@ def _draw_links(axes: Axes, view: PlanView, paper: Floats, rows: Sequence[int]) 
 def _draw_facing(axes: Axes, view: PlanView, frame: Frame, paper: Floats, rows: Sequence[int]) -> None:
     """A tick from each thing that is turned, to where what looked north looks now."""
     things = view.scene.things
-    turned = [row for row in rows if things.turn_numbers[row] is not None or row in things.whole]
+    turned = [row for row in rows if things.rows[row].turn_numbers is not None or row in things.whole]
     if view.side or not turned:
         return
     north = np.zeros(3)

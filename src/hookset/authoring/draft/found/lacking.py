@@ -3,6 +3,7 @@ after the entries that stand at the same seat for the map's own things."""
 
 from __future__ import annotations
 
+import itertools
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
@@ -13,7 +14,7 @@ from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.edits.place import seat_at
 from hookset.formats import Body, format_named
-from hookset.formats.base import NoSeat
+from hookset.formats.base import ExistingEntry, NoSeat
 from hookset.formats.document import placement_at
 from hookset.model import Reference, sides_meet
 
@@ -22,6 +23,9 @@ __all__ = ["Lacking", "not_loaded", "not_started", "on_the_other_side"]
 _STARTS = ("start", "begin", "open", "init", "initialize", "setup", "register", "install", "load", "run")
 UNFILLED = "unfilled-"
 """What stands in a trial for a blank that nobody has filled."""
+_RUN = re.compile(r"[\w.]+")
+_MOST_TRIED = 12
+"""Entries after which one is made: what the last of a sort do not show, those before them do not either."""
 _FUNCTION = re.compile(r"function\s+(?P<owner>[\w.]*[.:])?(?P<name>\w+)\s*\(|(?P<key>\w+)\s*=\s*function\b")
 _EXPORT = re.compile(r"export\s+(?:async\s+)?(?:function|const|class)\s+(?P<name>\w+)")
 
@@ -46,12 +50,13 @@ def not_loaded(site: Site, dry_run: DryRun, scripts: Mapping[str, str]) -> Itera
     texts by the path that they will have in the map."""
     waiting = [path for path in scripts if path not in dry_run.analysis.reach and _is_code(site, path)]
     asked = {target for path in waiting for target in _asked_for(dry_run, path)}
+    loading = _Loading(site)
     for path in (path for path in waiting if path not in asked):
         side = site.side_of(path)
         for seat_file in site.seat_files:
             if seat_file.side and side and seat_file.side != side:
                 continue
-            made = _after_sibling(site, dry_run, seat_file, path, scripts[path]) or _by_call(
+            made = _after_sibling(loading, dry_run, seat_file, path, scripts[path]) or _by_call(
                 site, dry_run, seat_file, path
             )
             if made is not None:
@@ -83,23 +88,50 @@ def _names_of(dry_run: DryRun, path: str) -> dict[str, str]:
     return {d.kind: d.name for d in (facts.definitions if facts is not None else ()) if not d.where}
 
 
-def _after_sibling(site: Site, dry_run: DryRun, seat_file: SeatFile, path: str, text: str) -> Body | None:
+@dataclass(frozen=True)
+class _Loading:
+    """Which entries of the map load files of a sort. Large files have ten thousands of entries and references: they
+    are gone through once for each sort, and entries are looked up by the words in them."""
+
+    site: Site
+    _found: dict[tuple[str, frozenset[str], str], Mapping[str, Sequence[Reference]]] = field(default_factory=dict)
+
+    def entries(
+        self, seat_file: SeatFile, kinds: frozenset[str], ending: str
+    ) -> Iterator[tuple[ExistingEntry, Reference]]:
+        """The entries of a seat that refer to a file with that ending by one of the kinds, the last one first."""
+        references = self._references(seat_file.path, kinds, ending)
+        for existing in reversed(seat_file.siblings) if references else ():
+            said = existing.body.text if existing.body.text is not None else str(existing.body.record)
+            alike = {id(one): one for run in _RUN.findall(said) for one in references.get(run, ())}
+            yield from ((existing, one) for one in alike.values() if _holds(existing.body, one.written))
+
+    def _references(self, path: str, kinds: frozenset[str], ending: str) -> Mapping[str, Sequence[Reference]]:
+        """What a file refers to so, by the first word in it."""
+        key = (path, kinds, ending)
+        if key not in self._found:
+            found: dict[str, list[Reference]] = {}
+            for one in self.site.references_in(path):
+                if one.kind in kinds and (run := _RUN.search(one.written)) and self._ends(one, ending):
+                    found.setdefault(run.group(), []).append(one)
+            self._found[key] = found
+        return self._found[key]
+
+    def _ends(self, one: Reference, ending: str) -> bool:
+        places = (d for name in (one.name, *one.others) for d in self.site.index.get(one.kind, name))
+        return any(posixpath.splitext(place.path)[1] == ending for place in places)
+
+
+def _after_sibling(loading: _Loading, dry_run: DryRun, seat_file: SeatFile, path: str, text: str) -> Body | None:
     """An entry like the last one of the seat that has the map load a script of the same sort."""
     names = _names_of(dry_run, path)
     ending = posixpath.splitext(path)[1]
-    references = [r for r in site.references_in(seat_file.path) if r.kind in names]
-    for existing in reversed(seat_file.siblings):
-        for reference in references:
-            if not _holds(existing.body, reference.written):
-                continue
-            files = {
-                d.path for name in (reference.name, *reference.others) for d in site.index.get(reference.kind, name)
-            }
-            if any(posixpath.splitext(file)[1] == ending for file in files):
-                new = _written_like(reference, names[reference.kind])
-                made = _renamed(existing.body, reference.written, new, text) if new is not None else None
-                if made is not None and _loads(site, seat_file, made, reference.kind, names[reference.kind]):
-                    return made
+    alike = loading.entries(seat_file, frozenset(names), ending)
+    for existing, reference in itertools.islice(alike, _MOST_TRIED):
+        new = _written_like(reference, names[reference.kind])
+        made = _renamed(existing.body, reference.written, new, text) if new is not None else None
+        if made is not None and _loads(loading.site, seat_file, made, reference.kind, names[reference.kind]):
+            return made
     return None
 
 

@@ -35,9 +35,9 @@ def _known(site: Site) -> Iterator[tuple[str, tuple[str, str, str]]]:
     words = map_words(site.tree, site.layout)
     own = {made.of(words): f"{{map:{key}}}" for key, made in site.layout.words.items()}
     for file in site.web.files:
-        for one in file.definitions:
-            front = one.name.removesuffix(file.path)
-            if front in ("", one.name):
+        names = (name for block in file.defined for name in block.names if name.endswith(file.path))
+        for front in (name.removesuffix(file.path) for name in names):
+            if not front:
                 continue
             for word, becomes in own.items():
                 before, found, behind = front.partition(word)

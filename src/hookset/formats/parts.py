@@ -1,0 +1,112 @@
+"""What records say that stand for things: part by part, and of many records in columns."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any, overload
+
+from msgspec import Struct
+
+from hookset.model import Where
+
+__all__ = ["Addresses", "Part", "PartTable", "Parts", "TextColumn"]
+
+
+class Part(Struct, frozen=True, gc=False):
+    """A value of a record, and where it stands."""
+
+    where: Where
+    value: Any
+    """A text, a number, or what else the format has; for several values in a row, a tuple of parts."""
+
+
+class Parts(Struct, frozen=True, gc=False):
+    """What was asked for of one record."""
+
+    where: Where
+    """Where the record stands."""
+    parts: tuple[Part | None, ...]
+    """In the order in which they were asked for; None for what the record lacks."""
+
+
+class Addresses(Sequence[Where]):
+    """Where many values stand, each an address that begins with its number: made when somebody asks."""
+
+    def __init__(self, numbers: Sequence[int], ends: str = "") -> None:
+        self._numbers = numbers
+        self._ends = ends
+
+    @overload
+    def __getitem__(self, row: int) -> Where: ...
+    @overload
+    def __getitem__(self, row: slice) -> Addresses: ...
+    def __getitem__(self, row: int | slice) -> Where | Addresses:
+        if isinstance(row, slice):
+            return Addresses(self._numbers[row], self._ends)
+        return f"{self._numbers[row]}{self._ends}"
+
+    def __len__(self) -> int:
+        return len(self._numbers)
+
+
+class TextColumn(Sequence[Part | None]):
+    """What many records say at one way, all of it text: the parts are made when somebody asks for one."""
+
+    def __init__(self, texts: Sequence[str | None], wheres: Sequence[Where]) -> None:
+        self.texts = texts
+        self._wheres = wheres
+
+    @overload
+    def __getitem__(self, row: int) -> Part | None: ...
+    @overload
+    def __getitem__(self, row: slice) -> TextColumn: ...
+    def __getitem__(self, row: int | slice) -> Part | TextColumn | None:
+        if isinstance(row, slice):
+            return TextColumn(self.texts[row], self._wheres[row])
+        text = self.texts[row]
+        return None if text is None else Part(self._wheres[row], text)
+
+    def __len__(self) -> int:
+        return len(self.texts)
+
+    def chosen(self, rows: Sequence[int]) -> TextColumn:
+        """The same of some of the records."""
+        return TextColumn([self.texts[row] for row in rows], [self._wheres[row] for row in rows])
+
+
+@dataclass(frozen=True, slots=True)
+class PartTable:
+    """What was asked for of many records, a row each: of a large scene a few long lists, not as many objects."""
+
+    wheres: Sequence[Where]
+    """Where each record stands."""
+    columns: tuple[Sequence[Part | None], ...]
+    """By the ways that were asked for."""
+
+    @classmethod
+    def of(cls, records: Iterable[Parts], ways: Sequence[str]) -> PartTable:
+        """Records that were read one by one."""
+        listed = list(records)
+        columns = zip(*(one.parts for one in listed), strict=True) if listed else ((),) * len(ways)
+        return cls([one.where for one in listed], tuple(columns))
+
+    def __len__(self) -> int:
+        return len(self.wheres)
+
+    def __iter__(self) -> Iterator[Parts]:
+        return (self.row(row) for row in range(len(self.wheres)))
+
+    def row(self, row: int) -> Parts:
+        """One record."""
+        return Parts(self.wheres[row], tuple(column[row] for column in self.columns))
+
+    def chosen(self, rows: Sequence[int]) -> PartTable:
+        """Some of the records."""
+        if len(rows) == len(self.wheres):
+            return self
+        return PartTable([self.wheres[row] for row in rows], tuple(_chosen(column, rows) for column in self.columns))
+
+
+def _chosen(column: Sequence[Part | None], rows: Sequence[int]) -> Sequence[Part | None]:
+    return column.chosen(rows) if isinstance(column, TextColumn) else [column[row] for row in rows]
