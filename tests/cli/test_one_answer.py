@@ -45,6 +45,17 @@ def test_an_entry_within_one_of_the_same_pack_stands(tmp_path: Path) -> None:
     assert told(root) == ([], 0)
 
 
+def test_an_entry_whose_neighbours_the_pack_itself_has_changed_is_as_set(tmp_path: Path) -> None:
+    root = started("scene-graph", tmp_path / "map")
+    crates = [f'[[hook]]\nseat = "nodes"\ntext = \'<Thing key="crate_{number}"/>\'\n' for number in range(3)]
+    inner = '[[hook]]\nseat = "on-node"\nat = { node = "crate_0" }\ntext = \'<Thing key="lid" at="0 1 0"/>\'\n'
+    pack = made_pack(tmp_path, "crates", "".join((*crates, inner)))
+    assert run_hookset(root, "install", str(pack), "--anyway").code == 0
+    (status,) = run_hookset(root, "status", "--json").data["packs"]
+    assert {entry["standing"] for entry in status["entries"]} == {"as set"}
+    assert told(root) == ([], 0)
+
+
 @pytest.mark.parametrize("gone", [True, False])
 def test_an_entry_that_is_gone_is_so_for_all(gone: bool, demo: Path, tmp_path: Path) -> None:
     pack = made_pack(tmp_path, "bell", COMMENTED)

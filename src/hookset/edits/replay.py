@@ -65,12 +65,13 @@ def text_state(string: str, earlier: Callable[[], Earlier], hook: LedgerHook, ho
     """How an entry stands in a file now: as its least faithful stretch does. `hooks` are all entries in the file, and
     `earlier` gives the file without those that were set later."""
     # Where its very text stands, there is nothing to search for.
-    if (plain := _plainly(string, hook)) is not None:
+    if (plain := _plainly(string, hook)) is EntryState.AS_SET:
         return plain
-    # What another entry has set within this one is nobody's change of it.
+    # What another entry has set within this one, or beside it, is nobody's change of it.
     without = earlier().string
-    if without != string and (plain := _plainly(without, hook)) is not None:
-        return plain
+    alone = _plainly(without, hook) if without != string else None
+    if plain is not None or alone is not None:
+        return EntryState.AS_SET if alone is EntryState.AS_SET else plain or EntryState.MOVED
     standing = _worst(string, hook, hooks)
     if standing in (EntryState.CHANGED, EntryState.GONE) and without != string:
         alone = _worst(without, hook, hooks)

@@ -49,6 +49,16 @@ class Addresses(Sequence[Where]):
     def __len__(self) -> int:
         return len(self._numbers)
 
+    def __contains__(self, where: object) -> bool:
+        number = str(where).removesuffix(self._ends)
+        return str(where) == f"{number}{self._ends}" and number.isdecimal() and int(number) in self._numbers
+
+    def index(self, where: Where, start: int = 0, stop: int | None = None) -> int:
+        """The row of an address. Raises ValueError for one that is not there."""
+        if where not in self:
+            raise ValueError(where)
+        return self._numbers.index(int(str(where).removesuffix(self._ends)), start, len(self) if stop is None else stop)
+
 
 class TextColumn(Sequence[Part | None]):
     """What many records say at one way, all of it text: the parts are made when somebody asks for one."""

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import functools
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import PlacedRule
 from hookset.edits import EntryState
 from hookset.edits.find import found, lines_of
+from hookset.edits.replay import text_state, without_later
 from hookset.formats.parts import Part
 from hookset.project import Ledger, LedgerHook, LedgerPack
 from hookset.scene.numbers import words_of
@@ -57,8 +60,12 @@ def _in_file(
     except CannotSay:
         return
     string = file.text.string
+    every = [hook for _, hook in hooks]
     for pack, hook in hooks:
-        others = lines_of((one for _, one in hooks), hook)
+        earlier = functools.cache(partial(without_later, string, hook, every))
+        if text_state(string, earlier, hook, every) not in (EntryState.CHANGED, EntryState.GONE):
+            continue
+        others = lines_of(every, hook)
         for edit in hook.edits:
             there = found(string, edit, others)
             if there.standing is EntryState.GONE and hook.record is not None:

@@ -52,8 +52,10 @@ def every_part(file: OpenFile, thing: Thing) -> dict[str, Part]:
     """All that the record of a thing says, by the ways to it: also what the layout has no word for."""
     ways = file.document.ways(thing.where)
     found = file.document.parts(thing.rule.asked.selector, ways)
-    parts = next((one.parts for one in found if one.where == thing.where), ())
-    return {way: part for way, part in zip(ways, parts, strict=False) if part is not None}
+    if thing.where not in found.wheres:
+        return {}
+    parts = found.row(found.wheres.index(thing.where)).parts
+    return {way: part for way, part in zip(ways, parts, strict=True) if part is not None}
 
 
 def edits_for(

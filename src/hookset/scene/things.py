@@ -51,18 +51,6 @@ class Things:
         return len(self.rows)
 
     @cached_property
-    def local_turns(self) -> Floats:
-        """(n, 3, 3)"""
-        turns = np.tile(np.eye(3), (self.rows.record_count, 1, 1))
-        first = 0
-        for records in self.rows.files:
-            turn, rows = records.rule.turn, records.turned.nonzero()[0]
-            if turn is not None and len(rows):
-                turns[first + rows] = matrices_of(turn_form(turn), records.turns[rows])
-            first += len(records)
-        return np.asarray(turns[self.rows.sources])
-
-    @cached_property
     def nested(self) -> bool:
         """Whether any thing stands by another one."""
         return bool((self.outer >= 0).any())
@@ -70,9 +58,25 @@ class Things:
     @cached_property
     def local(self) -> Floats:
         """(n, 4, 4)"""
-        made = composed(self.local_at, self.local_turns, self.local_sizes)
+        return self._local_of(np.arange(len(self.rows)))
+
+    def _local_of(self, rows: Whole) -> Floats:
+        """(k, 4, 4) of k rows, rising, each in the space of what it stands by."""
+        turns = np.tile(np.eye(3), (len(rows), 1, 1))
+        sources = self.rows.sources[rows]
+        first = 0
+        for records in self.rows.files:
+            turn = records.rule.turn
+            here = np.nonzero((sources >= first) & (sources < first + len(records)))[0]
+            turned = here[records.turned[sources[here] - first]]
+            if turn is not None and len(turned):
+                turns[turned] = matrices_of(turn_form(turn), records.turns[sources[turned] - first])
+            first += len(records)
+        made = composed(self.local_at[rows], turns, self.local_sizes[rows])
         for row, matrix in self.whole.items():
-            made[row] = matrix
+            at = int(np.searchsorted(rows, row))
+            if at < len(rows) and rows[at] == row:
+                made[at] = matrix
         return made
 
     @cached_property
@@ -83,14 +87,27 @@ class Things:
     @cached_property
     def at(self) -> Floats:
         """(n, 3): where each stands in the map."""
-        if self.nested:
-            return np.asarray(self.world[:, :3, 3])
-        if not self.whole:
+        if not self.nested and not self.whole:
             return self.local_at
         at = self.local_at.copy()
         for row, matrix in self.whole.items():
             at[row] = matrix[:3, 3]
+        rows = self._in_chains()
+        if len(rows):
+            outer = np.where(self.outer[rows] >= 0, np.searchsorted(rows, self.outer[rows]), -1)
+            at[rows] = world_of(self._local_of(rows), outer, depths(outer)[0])[:, :3, 3]
         return at
+
+    def _in_chains(self) -> Whole:
+        """The rows of what stands by something, and of what that stands by: all others are where they say."""
+        chained = self.outer >= 0
+        around = self.outer[chained]
+        while len(around):
+            fresh = np.unique(around[~chained[around]])
+            chained[fresh] = True
+            around = self.outer[fresh]
+            around = around[around >= 0]
+        return np.asarray(np.nonzero(chained)[0])
 
     @cached_property
     def by_key(self) -> Mapping[str, tuple[int, ...]]:
