@@ -30,9 +30,11 @@ _LARGEST = 4 << 20
 _GO_ON = click.Choice(["yes", "walk", "no"])
 
 
-def site_for(run: Run, layout: str | None) -> Site:
-    """What to draft for: the map at hand, or a layout without one. Raises WrongUseError where there is neither."""
-    from hookset.authoring.draft import Site
+def site_for(run: Run, layout: str | None, pack: Pack) -> Site:
+    """What to draft for: the map at hand, without the version of the pack that is installed; or a layout without a map.
+    Raises WrongUseError where there is neither."""
+    from hookset.authoring.draft import Site, earlier_version
+    from hookset.planning import map_without
 
     if layout is not None:
         return Site(named_layout(layout, Path.cwd()))
@@ -43,8 +45,17 @@ def site_for(run: Run, layout: str | None) -> Site:
             remedy="go to the map's folder, or name a layout: hookset draft PACK --layout NAME",
         )
     project = run.project()
-    packs = tuple(pack.name for pack in read_ledger(project.root).packs)
-    return Site(project.layout, project.tree, project.stock, packs, project.root.name, project.terms)
+    ledger = read_ledger(project.root)
+    earlier = earlier_version(ledger.packs, pack)
+    return Site(
+        project.layout,
+        project.tree if earlier is None else map_without(project, ledger, earlier.name),
+        project.stock,
+        tuple(one.name for one in ledger.packs if one is not earlier),
+        project.root.name,
+        project.terms,
+        earlier,
+    )
 
 
 def decided_about(pack: Pack, file: Path | None) -> Walk:
@@ -91,7 +102,7 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
     from hookset.cli.walking import walk_through
     from hookset.reports.text.drafts import draft_text
 
-    site, walk = site_for(run, None), decided_about(pack, None)
+    site, walk = site_for(run, None, pack), decided_about(pack, None)
     with busy("reading the notes"):
         draft = drafted(site, pack, walk)
         draft = carried_over(pack.sheet, draft) if pack.sheet is not None else draft

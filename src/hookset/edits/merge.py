@@ -1,7 +1,9 @@
 """Three-way merge of texts, by lines: what was set, what the builder made of it, what is to be set now.
 
 As in S. Khanna, K. Kunal, B. C. Pierce, "A Formal Investigation of Diff3" (2007): stretches that only one side has
-changed are taken from that side; those that both changed in the same way are taken once; the rest are conflicts.
+changed are taken from that side; those that both changed in the same way are taken once; the rest are conflicts. Beyond
+that, lines that one side has changed and the other has only added some beside are no conflict: there is one way to have
+both.
 """
 
 from __future__ import annotations
@@ -52,6 +54,8 @@ def merged(was: str, mine: str, theirs: str, prefer: Literal["mine", "theirs"] =
             result += parts[2]
         elif parts[2] in (parts[0], parts[1]):
             result += parts[1]
+        elif (both := _beside(*parts)) is not None:
+            result += both
         else:
             conflicts.append(Conflict(mine_at + 1, tuple(parts[0]), tuple(parts[1]), tuple(parts[2])))
             result += parts[1] if prefer == "mine" else parts[2]
@@ -59,6 +63,18 @@ def merged(was: str, mine: str, theirs: str, prefer: Literal["mine", "theirs"] =
             result.append(ours[mine_to])
         at, mine_at, their_at = stable + 1, mine_to + 1, their_to + 1
     return Merged("".join(result), tuple(conflicts))
+
+
+def _beside(was: Sequence[str], mine: Sequence[str], theirs: Sequence[str]) -> list[str] | None:
+    """Lines that one side has changed, with what the other has only added above or below them; None where the two did
+    more than that."""
+    for changed, added in ((mine, theirs), (theirs, mine)):
+        if was and len(changed) == len(was) < len(added):
+            if added[: len(was)] == was:
+                return [*changed, *added[len(was) :]]
+            if added[-len(was) :] == was:
+                return [*added[: -len(was)], *changed]
+    return None
 
 
 def merged_data(was: Any, mine: Any, theirs: Any) -> tuple[Any, bool]:

@@ -3,7 +3,7 @@
 from hookset.planning.choices import Answers, Choices, Question, answered, answers_of
 from hookset.planning.operations.install import plan_install, plan_upgrade
 from hookset.planning.operations.mend import MendPlan, plan_mend
-from hookset.planning.operations.remove import plan_remove
+from hookset.planning.operations.remove import map_without, plan_remove
 from hookset.planning.operations.undo import UndoPlan, plan_redo, plan_undo
 from hookset.planning.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
 from hookset.planning.preview import FileDiff, adapted_diffs, new_findings, text_diffs
@@ -32,6 +32,7 @@ __all__ = [
     "answered",
     "answers_of",
     "conflicts",
+    "map_without",
     "needs_state",
     "new_findings",
     "outlook",

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import posixpath
 import re
+import tomllib
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass
 
 from hookset.authoring.derive.tokens import Form, forms_of, pattern_of, words_of
@@ -17,6 +20,10 @@ from hookset.trees import Content, EmptyTree, Inline, Member, Overlay
 
 __all__ = ["Derived", "Renaming", "derived"]
 
+_NEED = re.compile(r"(?m)(?:^#[^\n]*\n)*^\[\[needs\]\][^\n]*\n(?:(?!\[|#)[^\n]*\n)*")
+"""A table of a hook sheet, with the remarks above it."""
+_TELLING = 4
+"""Letters of a word that can be a template's own."""
 _TEXT = 8 << 20
 """Bytes of a file that is read for the old name."""
 
@@ -51,10 +58,39 @@ class Derived:
 
 
 def derived(pack: SheetedPack, layout: Layout, name: str, also: Mapping[str, str], keep: Sequence[str]) -> Derived:
-    """`name` is the new pack's; `also` are further words and what they become; `keep` are texts that stay."""
+    """`name` is the new pack's; `also` are further words and what they become; `keep` are texts that stay.
+
+    Where the template calls its things otherwise than it is called, the word that most names of its files have in
+    common is a further one, if less is both packs' then.
+    """
     forms = [*forms_of(words_of(pack.sheet.pack.name), words_of(name))]
     for old, new in also.items():
         forms += [Form(old, new), *(form for form in forms_of(words_of(old), words_of(new)) if form.old != old)]
+    made = _derived(pack, layout, name, forms, keep)
+    word = _own_word(pack, forms) if made.shared else ""
+    if not word:
+        return made
+    other = _derived(pack, layout, name, [*forms, *forms_of(words_of(word), words_of(name))], keep)
+    return other if len(other.shared) < len(made.shared) else made
+
+
+def _own_word(pack: SheetedPack, forms: Sequence[Form]) -> str:
+    """The word that most names of the pack's files have in common, of such the longest, as it is written where its own
+    words can be told (`YourDepot`); empty for none."""
+    known = {form.old.casefold() for form in forms}
+    found: Counter[str] = Counter()
+    spelt: dict[str, str] = {}
+    for target in pack.targets:
+        words = {word.casefold(): word for word in re.findall(r"[^\W_]+", posixpath.basename(target))}
+        found.update(words.keys() - known)
+        for folded, word in words.items():
+            if folded not in spelt or len(words_of(word)) > len(words_of(spelt[folded])):
+                spelt[folded] = word
+    most = max(found.items(), key=lambda one: (one[1], len(one[0])), default=("", 0))
+    return spelt[most[0]] if len(most[0]) >= _TELLING and 2 * most[1] > len(pack.targets) else ""
+
+
+def _derived(pack: SheetedPack, layout: Layout, name: str, forms: Sequence[Form], keep: Sequence[str]) -> Derived:
     forms = sorted(dict.fromkeys(form for form in forms if form.old not in keep), key=lambda form: -len(form.old))
     counts: Counter[Form] = Counter()
     in_names: Counter[Form] = Counter()
@@ -85,9 +121,13 @@ def derived(pack: SheetedPack, layout: Layout, name: str, also: Mapping[str, str
         for form in found:
             where.setdefault(form, []).append(pack.written.where)
         files[SHEET_NAME] = Inline(_own_head(new, pack, name).encode())
-    made = with_sheet(
-        Pack(pack.source, Overlay(EmptyTree(), files), None, None), files[SHEET_NAME].read(), f"{name}/{SHEET_NAME}"
-    )
+    made = _sheeted(pack, files, name)
+    before, after = (_defined(layout, one) for one in (pack, made))
+    brought = {(need.kind, need.name) for need in made.sheet.needs} & after
+    if brought:
+        # What the template wants of the map for its author's own things, the new pack has among its own.
+        files[SHEET_NAME] = Inline(_without_needs(files[SHEET_NAME].read().decode(), brought).encode())
+        made = _sheeted(pack, files, name)
     return Derived(
         name=name,
         files=dict(sorted(files.items())),
@@ -98,7 +138,7 @@ def derived(pack: SheetedPack, layout: Layout, name: str, also: Mapping[str, str
         ),
         left_alone=tuple(longer.most_common(12)),
         still=tuple(still),
-        shared=tuple(_shared(pack, made, layout)),
+        shared=tuple(sorted(_single(layout, pack, before) & _single(layout, made, after))),
         blanks=tuple(blank.name for blank in pack.sheet.blank),
         claims=tuple(claim.kind for claim in pack.sheet.claim),
     )
@@ -153,17 +193,30 @@ def _own_head(text: str, pack: SheetedPack, name: str) -> str:
     return re.sub(r"(?m)^(version = .*)$", lambda m: f"{m[1]}\nmade_from = {written(made)}", text, count=1)
 
 
-def _shared(pack: SheetedPack, new: SheetedPack, layout: Layout) -> Iterator[tuple[str, str]]:
-    """What must be single and both packs would define or bring: a map could not have the two of them."""
-    site = Site(layout)
-    before, after = (_names(site, one) for one in (pack, new))
-    yield from sorted(before & after)
+def _sheeted(pack: SheetedPack, files: Mapping[str, Content], name: str) -> SheetedPack:
+    tree = Overlay(EmptyTree(), files)
+    return with_sheet(Pack(pack.source, tree, None, None), files[SHEET_NAME].read(), f"{name}/{SHEET_NAME}")
 
 
-def _names(site: Site, pack: SheetedPack) -> set[tuple[str, str]]:
-    done = dry_run(site, pack)
-    own = {(d.kind, d.name) for file in done.analysis.web.files for d in file.definitions}
-    kinds = {name for name, kind in site.layout.kinds.items() if kind.entry.unique and not kind.entry.pool}
-    single = {(kind, name) for kind, name in own if kind in kinds}
+def _without_needs(text: str, gone: AbstractSet[tuple[str, str]]) -> str:
+    """A hook sheet without these needs, each a table with the remarks above it."""
+
+    def left(table: re.Match[str]) -> str:
+        need = tomllib.loads(table.group())["needs"][0]
+        return "" if (need.get("kind"), need.get("name")) in gone else table.group()
+
+    return _NEED.sub(left, text)
+
+
+def _defined(layout: Layout, pack: SheetedPack) -> set[tuple[str, str]]:
+    """(kind, name) of all that a pack defines, files and entries."""
+    done = dry_run(Site(layout), pack)
+    return {(d.kind, d.name) for file in done.analysis.web.files for d in file.definitions}
+
+
+def _single(layout: Layout, pack: SheetedPack, defined: AbstractSet[tuple[str, str]]) -> set[tuple[str, str]]:
+    """What must be single and a pack would define or bring: a map could not have two of them."""
+    kinds = {name for name, kind in layout.kinds.items() if kind.entry.unique and not kind.entry.pool}
+    single = {(kind, name) for kind, name in defined if kind in kinds}
     supplied = {("file", blank.into) for blank in pack.sheet.blank if blank.into}
     return single | supplied | {("file", target) for target in pack.targets}

@@ -5,6 +5,7 @@ from hookset.authoring.draft.deciding import with_mark
 from hookset.authoring.draft.decisions import Decision, Mark, Walk, read_decision, read_walk, walk_text
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.drafter import drafted
+from hookset.authoring.draft.earlier import earlier_version
 from hookset.authoring.draft.guess import likeliest_site
 from hookset.authoring.draft.inside import Inside, inside
 from hookset.authoring.draft.sheet import entry_text, sheet_text
@@ -22,6 +23,7 @@ __all__ = [
     "Walk",
     "carried_over",
     "drafted",
+    "earlier_version",
     "entry_text",
     "inside",
     "likeliest_site",

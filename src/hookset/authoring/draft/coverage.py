@@ -94,7 +94,8 @@ def covered(
 ) -> Iterator[CoveredLine]:
     """Every line of the notes that says something, in their order."""
     done, choices = set(_cited(accounted.cites)), set(_cited(accounted.choices))
-    waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted)}
+    words = _any_of(accounted.words)
+    waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
     code: dict[tuple[str, int], bool] = {}
     for chunk in chunks:
         used = accounted.chunks.get(id(chunk), frozenset())
@@ -105,7 +106,7 @@ def covered(
             done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
             done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
     files = _Files.of(placing)
-    words, heads = _any_of(accounted.words), set(_cited(accounted.heads))
+    heads = set(_cited(accounted.heads))
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
         lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
@@ -133,10 +134,11 @@ def covered(
             yield CoveredLine(one.path, line.number, line.text.strip(), fate, at in code)
 
 
-def _is_lost(chunk: Chunk, accounted: Accounted) -> bool:
-    """Whether a statement within a sentence has become no entry, is in none, and stands nowhere in the map."""
+def _is_lost(chunk: Chunk, accounted: Accounted, words: re.Pattern[str]) -> bool:
+    """Whether a statement within a sentence has become no entry, is in none, and stands nowhere in the map; `words` are
+    of what the builder chooses or brings."""
     text = chunk.text.strip()
-    if not chunk.inline or not is_statement(text) or accounted.chunks.get(id(chunk)):
+    if not chunk.inline or not is_statement(text) or accounted.chunks.get(id(chunk)) or words.fullmatch(text):
         return False
     return text not in accounted.standing and not any(text in shown for shown in accounted.shown.values())
 

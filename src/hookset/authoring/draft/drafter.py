@@ -14,6 +14,7 @@ from hookset.authoring.draft.coverage import Accounted, CoveredLine, Fate, cover
 from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.dry_run import DryRun, dry_run, fresh_findings
+from hookset.authoring.draft.earlier import with_earlier
 from hookset.authoring.draft.entries import (
     DraftEntry,
     as_decided,
@@ -81,6 +82,8 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     known = replace(have.known, asked=have.known.asked | asked)
     entries += [of_shared(one) for one in shared_entries(site, pack.tree, have.placing.shared, known)]
     entries += of_said_texts(site, have, [one for one, _ in shown])
+    own = [hook for one in have.decided.steps for hook in one.hook]
+    entries = with_earlier(site, entries, have, own)
     marks = have.decided.everywhere(one.reason.why for one in entries)
     entries = [as_decided(one, have.decided, marks) for one in entries]
     map_word = next((text for text, becomes in marks.items() if becomes.startswith("{map:")), map_word)
@@ -162,7 +165,7 @@ def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dic
     source = have.pack.source
     found = about(source.name if source.is_dir() else source.stem, have.notes, licences)
     head = PackEntry(
-        name=found.name,
+        name=found.name if site.earlier is None else site.earlier.name,
         version=found.version or "1",
         title=found.title,
         authors=found.authors,
@@ -245,7 +248,7 @@ def _finished(
     rows = with_decided(rows, decided)
     open_files = {blank.into for blank, _ in rows["blank"]}
     rows["hook"], places = with_places(site, in_order(rows["hook"], tuple(one.path for one in have.notes)))
-    prefabs = list(prefab_hooks(site, have, rows["hook"]))
+    prefabs = [one for one in prefab_hooks(site, have, rows["hook"]) if not decided.drops(one[2].why, one[2].sure)]
     rows["hook"] += ((hook, reason) for hook, _, reason in prefabs)
     rows["place"] = [*rows.get("place", ()), *places, *((place, reason) for _, place, reason in prefabs)]
     return Draft(
@@ -294,6 +297,8 @@ def _to_decide(
     site: Site, have: PackMaterial, last: DryRun, heads: dict[str, str], blanks: Sequence[str]
 ) -> Iterator[str]:
     """What is left for the builder."""
+    if site.earlier is not None:
+        yield f"it takes the place of {site.earlier.name} {site.earlier.version}, by an upgrade"
     if "license" not in heads:
         yield "no licence was found: ask the author before you publish the map"
     for one in have.placing.left:

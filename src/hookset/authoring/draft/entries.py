@@ -239,14 +239,17 @@ def of_lacking(one: Lacking) -> DraftEntry:
 
 def hooks_of(entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry, Reason]]:
     """Hooks with their reasons. Entries of seats that are one file per language become one hook for all languages."""
-    done: set[str] = set()
+    done: set[tuple[str, bool]] = set()
     for one in _blocks(entries):
         seat = one.seat_file.seat.name
         if not one.seat_file.variant:
             yield _hook(one), one.reason
-        elif seat not in done:
-            done.add(seat)
-            yield from _each(seat, [other for other in entries if other.seat_file.seat.name == seat])
+        elif (key := (seat, one.reason.sure)) not in done:
+            # What is sure is not to be doubted for what stands beside it.
+            done.add(key)
+            yield from _each(
+                seat, [other for other in entries if (other.seat_file.seat.name, other.reason.sure) == key]
+            )
 
 
 def _blocks(entries: Sequence[DraftEntry]) -> Iterator[DraftEntry]:

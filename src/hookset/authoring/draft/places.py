@@ -97,10 +97,11 @@ def prefab_hooks(site: Site, have: PackMaterial, hooks: _Hooks) -> Iterator[tupl
 
 
 def _told_of(have: PackMaterial, word: str) -> str:
-    """The line of the notes that speaks of a prefab."""
+    """The line of the notes that speaks of a prefab: by its path, or else by its name."""
     stem = posixpath.splitext(posixpath.basename(word))[0]
-    lines = ((notes.path, line) for notes in have.notes for line in notes.lines)
-    return next((f"{path}:{line.number}" for path, line in lines if word in line.text or stem in line.text), "")
+    lines = [(notes.path, line) for notes in have.notes for line in notes.lines]
+    told = (f"{path}:{line.number}" for said in (word, stem) for path, line in lines if said in line.text)
+    return next(told, "")
 
 
 def _standing(site: Site, hooks: _Hooks) -> Iterator[_Standing]:

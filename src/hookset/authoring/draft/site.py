@@ -12,7 +12,7 @@ from hookset.config.layouts import Layout, Seat
 from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
 from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError, Definition, Reference
-from hookset.project import Ledger, Stock, Terms, is_ours
+from hookset.project import Ledger, LedgerPack, Stock, Terms, is_ours
 from hookset.symbols import Analysis, Index, Web, analyse, read_file
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
@@ -67,6 +67,8 @@ class Site:
     folder: str = ""
     """The map's."""
     terms: Terms = field(default_factory=Terms)
+    earlier: LedgerPack | None = None
+    """The version of the pack that is installed; the map is here as it is without that."""
     """What the builder accepts."""
     _read: dict[tuple[str, str], EntryFacts] = field(default_factory=dict, compare=False, repr=False)
     """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""

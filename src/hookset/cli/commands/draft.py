@@ -73,7 +73,7 @@ def command(
             remedy="--walk --json shows the steps; --answers FILE decides",
         )
     before = opened.sheet if not over and opened.sheet is not None and opened.sheet.drafted.sha256 else None
-    site, decided = site_for(run, layout), decided_about(opened, answers)
+    site, decided = site_for(run, layout, opened), decided_about(opened, answers)
     if asking:
         draft, whole = walk_through(run, site, opened, decided, answers)
         if not whole:

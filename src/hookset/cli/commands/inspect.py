@@ -49,7 +49,7 @@ def command(run: Run, pack: Path, notes: bool, as_json: bool) -> None:
     in_map = find_root(run.folder.resolve()) is not None
     draft = None
     if opened.sheet is None:
-        site = site_for(run, None) if in_map else likeliest_site(opened)
+        site = site_for(run, None, opened) if in_map else likeliest_site(opened)
         draft = drafted(site, opened) if site is not None else None
         if draft is not None:
             opened = with_sheet(opened, sheet_text(draft).encode(), f"the draft for {pack.name}")

@@ -13,8 +13,9 @@ from hookset.planning.pipeline.removal import remove_entries
 from hookset.planning.plan import HookStep, PackPlan, Plan, Stop
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerHook, LedgerPack, MapProject
+from hookset.trees import Tree
 
-__all__ = ["installed_pack", "plan_remove"]
+__all__ = ["installed_pack", "map_without", "plan_remove"]
 
 
 def plan_remove(
@@ -49,6 +50,13 @@ def plan_remove(
         if current is not None:
             state = _without(state, current)
     return state.plan(ledger_bytes)
+
+
+def map_without(project: MapProject, ledger: Ledger, name: str) -> Tree:
+    """The map as it would be without an installed pack, in memory, whatever was changed in it by hand. Raises
+    WrongUseError for a name that no installed pack has."""
+    state = plan_state_for(project, ledger, Choices(by_hand="drop"), "")
+    return _without(state, installed_pack(ledger, name)).tree
 
 
 def installed_pack(ledger: Ledger, name: str) -> LedgerPack:

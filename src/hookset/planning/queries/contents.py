@@ -11,14 +11,15 @@ from hookset.formats import format_named
 from hookset.model import Definition
 from hookset.packs import Pack, SheetedPack
 from hookset.planning.choices import Choices
+from hookset.planning.operations.remove import map_without
 from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.pipeline.targets import called_as_here
 from hookset.planning.plan import PackPlan, Stop
 from hookset.planning.queries.needs import NeedState
 from hookset.planning.state import PlanState
-from hookset.project import Ledger, LedgerPack, MapProject, Stock
+from hookset.project import Ledger, LedgerPack, MapProject, Stock, read_ledger
 from hookset.symbols import Analysis, Miss, Outcome, analyse
-from hookset.trees import Content, EmptyTree, Inline, Overlay, Tree
+from hookset.trees import EmptyTree, Inline, Overlay
 
 __all__ = ["Brought", "Contents", "PackReview", "Requirement", "contents_alone", "contents_in_map"]
 
@@ -135,7 +136,7 @@ def contents_in_map(pack: Pack, project: MapProject, after: Verdict, installed: 
     layout = project.layout
     if isinstance(pack, SheetedPack):
         pack = called_as_here(pack, project.tree, layout, project.root.name)
-    without = project.tree if installed is None else _without(project.tree, installed)
+    without = project.tree if installed is None else map_without(project, read_ledger(project.root), installed.name)
     before = {_identity(d) for f in analyse(without, layout, project.stock).web.files for d in f.definitions}
     new = [d for f in after.case.web.files for d in f.definitions if _identity(d) not in before]
     own = {(d.kind, d.name) for d in new}
@@ -165,21 +166,6 @@ def _within(pack: Pack, analysis: Analysis) -> tuple[int, tuple[str, ...]]:
                     met.add((definition.kind, definition.name))
     unused = tuple(path for path in pack.targets if path not in used and path not in analysis.reach)
     return len(met), unused
-
-
-def _without(tree: Tree, pack: LedgerPack) -> Tree:
-    """The map as it would be without an installed pack, as far as what it set still stands as it was set: good
-    enough to tell its names, and never written."""
-    changes: dict[str, Content | None] = {file.path: None for file in pack.files if not file.was_there}
-    for hook in pack.hooks:
-        if hook.was_there or not Overlay(tree, changes).has(hook.path):
-            continue
-        data = Overlay(tree, changes).read(hook.path)
-        for edit in hook.edits:
-            if data.count(edit.new.encode()) == 1:
-                data = data.replace(edit.new.encode(), edit.old.encode())
-        changes[hook.path] = Inline(data)
-    return Overlay(tree, changes)
 
 
 def _identity(definition: Definition) -> tuple[str, str, str, str]:

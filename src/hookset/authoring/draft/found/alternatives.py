@@ -55,7 +55,8 @@ def alternatives_in(
     """Each path that the pack asks for, that nobody has, and for which the pack has more than one file."""
     asked = {name for kind, name in known.asked if kind in site.layout.path_kinds}
     wanted = {posixpath.basename(path).casefold() for path in asked}
-    there = {one.target for one in placing.placed}
+    own = {one.path: one.target for one in placing.placed}
+    there = {*own.values()}
     taken: set[str] = set()
     for target in sorted(asked):
         ending = posixpath.splitext(target)[1].casefold()
@@ -64,6 +65,8 @@ def alternatives_in(
         free = [path for path in paths if path.casefold().endswith(ending) and path not in taken]
         # With and without another pack: that is decided by the map.
         free = [path for path in free if of_folder(path) is None]
+        # What is asked for by its own path is no other's alternative: the texts of two languages.
+        free = [path for path in free if own.get(path, target) == target or own[path] not in asked]
         same = [path for path in free if posixpath.basename(path).casefold() == posixpath.basename(target).casefold()]
         if target in there and len(same) < _TWO:
             continue
