@@ -183,22 +183,65 @@ def foreign_walked(folder: Path, hookset: Path, place: Path) -> list[Walked]:
     for decided in sorted((WALKS / "foreign").glob("*.toml")):
         (case,) = folder.glob(f"*/cases/{decided.stem}")
         root = foreign_map(case.parent.parent, case.name, hookset, place)
-        lists = (decided.with_suffix(ending) for ending in (".options", ".walked"))
-        wishes = [word for one in lists if one.exists() for word in one.read_text(encoding="utf-8").splitlines()]
-        found.append(after_walk(folder, hookset, case, root, decided, wishes))
+        found.append(after_walk(folder, hookset, case, root, decided, foreign_wishes(decided, case)))
     return found
+
+
+def foreign_wishes(decided: Path, case: Path) -> list[str]:
+    """What the builder wishes of a foreign pack, as options."""
+    lists = [decided.with_suffix(ending) for ending in (".options", ".walked")]
+    words = [word for one in lists if one.exists() for word in one.read_text(encoding="utf-8").splitlines()]
+    return [word.replace("{case}", str(case)) for word in words]
+
+
+@dataclass(frozen=True)
+class Upgrade:
+    """An earlier version that is installed first, and what its builder has changed in it since (`NAME.before`)."""
+
+    case: str
+    file: str
+    old: str
+    new: str
+
+
+def upgraded(hookset: Path, case: Path, root: Path, decided: Path) -> Path | None:
+    """Have the earlier version of a pack in the map, if there is one. Gives a copy of the map as it is then."""
+    before = decided.with_suffix(".before")
+    if not before.exists():
+        return None
+    change = Upgrade(*before.read_text(encoding="utf-8").splitlines())
+    shutil.rmtree(root)
+    earlier = foreign_map(case.parent.parent, change.case, hookset, root.parent.parent / "before" / case.name)
+    shutil.move(earlier, root)
+    shutil.move(earlier.parent / f"{change.case}.zip", root.parent)
+    walk = decided.with_name(f"{change.case}.toml")
+    pack = str(root.parent / f"{change.case}.zip")
+    run(hookset, root, "draft", pack, "--answers", str(walk), "--json")
+    run(hookset, root, "install", pack, "--anyway", *foreign_wishes(walk, case.with_name(change.case)))
+    file = root / change.file
+    file.write_text(file.read_text(encoding="utf-8").replace(change.old, change.new), encoding="utf-8")
+    shutil.copytree(root, root.with_name("as-before"))
+    return root.with_name("as-before")
 
 
 def after_walk(
     folder: Path, hookset: Path, case: Path, root: Path, decided: Path, wishes: Sequence[str] | None
 ) -> Walked:
     """What comes of a pack after the decisions of a walk; without `wishes` with those that the draft has."""
-    before = json.loads(run(hookset, root, "draft", pack_of(root), "--show", "--json").stdout)
-    after = json.loads(run(hookset, root, "draft", pack_of(root), "--answers", str(decided), "--json").stdout)
+    pack = str(root.parent / f"{case.name}.zip")
+    compared = upgraded(hookset, case, root, decided)
+    before = json.loads(run(hookset, root, "draft", pack, "--show", "--json").stdout)
+    after = json.loads(run(hookset, root, "draft", pack, "--answers", str(decided), "--json").stdout)
     assert not after["not_understood"], f"{case.name}: lines that nobody has decided about"
     wanted = options(case.name, after) if wishes is None else wishes
-    run(hookset, root, "install", pack_of(root), "--anyway", *wanted)
-    ignored = ("--ignore", "hookset.toml", "--ignore", ".hookset/**")
+    if (made := decided.with_suffix(".derive")).exists():
+        # A template is no pack for a map: one is derived from it.
+        words = made.read_text(encoding="utf-8").splitlines()
+        run(hookset, root, "derive", pack, *words, "--yes", "--out", str(root.parent / "derived"))
+        pack = str(root.parent / "derived")
+    run(hookset, root, "install" if compared is None else "upgrade", pack, "--anyway", *wanted)
+    ignored = ["--ignore", "hookset.toml", "--ignore", ".hookset/**"]
+    ignored += [] if compared is None else ["--before", str(compared)]
     judged = subprocess.run(
         [sys.executable, str(folder / "judge.py"), str(case), str(root), *ignored],
         capture_output=True, text=True, check=False,
@@ -249,8 +292,9 @@ packs were made for could not say where things stand: `benchmarks/walks/stand/` 
 A draft of which not all of the notes was understood is refused. *Going on all the same* is `--incomplete --anyway
 --keep-mine`: without what was not understood, whatever is missing, and keeping the map's own files. A *walk* is
 `hookset draft PACK --answers FILE`, with a decision for each place that somebody has to decide; those of these packs
-are in `benchmarks/walks/`, written by somebody who had read the notes and knew the map. Of the foreign packs two are
-not walked: a template, which is derived from, and one that is only about coming from its earlier version.
+are in `benchmarks/walks/`, written by somebody who had read the notes and knew the map. From one of the foreign packs,
+a template, the builder's own is derived; another is a new version, whose notes say how to come from the one before:
+that is installed, changed by hand, and upgraded.
 
 ## Pack by pack
 

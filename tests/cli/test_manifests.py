@@ -206,6 +206,31 @@ def test_lacking_rows_are_mended_in_the_right_list(dock: Path) -> None:
     assert sorted(after["client.list"].splitlines()) == sorted(before["client.list"].splitlines())
 
 
+def test_a_pack_that_brings_a_list_of_its_own_gets_no_rows_beside_it(dock: Path) -> None:
+    included = """
+[[read]]
+files = "lists/*.list"
+format = "lines"
+uses = false
+side = "client"
+options = { fields = "blanks" }
+defines = [{ kind = "row" }]
+refers = [{ kind = "effect", field = 2, when = { 1 = "effect" } }]
+[[read]]
+files = "client.list"
+format = "lines"
+options = { fields = "blanks" }
+refers = [{ kind = "file", field = 2, when = { 1 = "include" }, under = "lists" }]
+"""
+    (dock.parent / "dock.toml").write_text(LAYOUT + included, encoding="utf-8")
+    sheet = PACK["hooksheet.toml"] + '[[hook]]\nseat = "client-list"\ntext = "include capstan.list"\n'
+    rows = "script client/capstan\neffect steam\neffect sparks\n"
+    lay(dock.parent / "capstan", {"hooksheet.toml": sheet, "content/lists/capstan.list": rows})
+    assert run_hookset(dock, "install", "../capstan").code == 0
+    assert (dock / "client.list").read_text() == FILES["client.list"] + "include capstan.list\n"
+    assert told(dock) == []
+
+
 def test_a_pack_gets_rows_in_both_lists_and_for_what_the_game_has(dock: Path) -> None:
     before = snapshot(dock)
     assert run_hookset(dock, "install", "../capstan").code == 0

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import shutil
+import tomllib
 import zipfile
 from collections.abc import Callable
 from pathlib import Path
@@ -225,6 +226,28 @@ def test_derive_renames_in_every_letter_case(demo: Path, tmp_path: Path) -> None
     assert "market_stalls, supermarket_stall2 and Marketstalls stay" in lua.replace("fish_stalls", "market_stalls")
     sheet = derived["hooksheet.toml"].decode()
     assert 'made_from = "market-stall 1.0 by Tolly Reed"' in sheet and "keeps-the-market" in sheet
+
+
+def test_a_template_that_calls_its_things_otherwise_than_itself(demo: Path, hookset: Run) -> None:
+    template = demo.parent / "booth-template"
+    for path, text in {
+        "hooksheet.toml": '[pack]\nname = "booth-template"\nversion = "1"\nlayouts = ["split-lua"]\n'
+        '# of the author\'s own\n[[needs]]\nkind = "script"\nname = "packs.ownbooth"\n\n'
+        '[[needs]]\nkind = "script"\nname = "gates"\n\n'
+        '[[files]]\nfrom = "content/**"\nto = "."\n[[hook]]\nseat = "server-import"\n'
+        "text = 'local yourbooth = require(\"packs.yourbooth\")'\n",
+        "content/scripts/server/packs/yourbooth.lua": "YOURBOOTH = 1\nreturn { openYourBooth = 2 }\n",
+        "content/scripts/client/packs/yourbooth.lua": "return {}\n",
+    }.items():
+        (template / path).parent.mkdir(parents=True, exist_ok=True)
+        (template / path).write_text(text)
+    ran = hookset("derive", "../booth-template", "--name", "fish-booth", "--also", "ownbooth=fishbooth", "--json")
+    assert ran.code == 0, ran.out
+    made = snapshot(demo.parent / "fish-booth")
+    assert made["content/scripts/server/packs/fishbooth.lua"] == b"FISHBOOTH = 1\nreturn { openFishBooth = 2 }\n"
+    sheet = tomllib.loads(made["hooksheet.toml"].decode())
+    # What it brings itself it needs no more.
+    assert [need["name"] for need in sheet["needs"]] == ["gates"]
 
 
 def test_template_and_derived_pack_go_into_one_map(demo: Path, hookset: Run) -> None:

@@ -131,6 +131,14 @@ def test_what_nothing_names_is_told(tmp_path: Path) -> None:
     assert any("registers the callback ringer.pull" in one for one in draft.decide)
 
 
+def test_files_that_are_each_asked_for_are_no_alternatives(tmp_path: Path) -> None:
+    model = '{"asset": {"version": "2.0"}, "images": [{"uri": "signs/en/sign.png"}, {"uri": "signs/de/sign.png"}]}'
+    files = {"models/ringer.gltf": model, "models/signs/en/sign.png": "a", "models/signs/de/sign.png": "b"}
+    draft = made(tmp_path, "Copy models and scripts into your map. sign.png is in two languages.\n", files)
+    assert not draft.sheet.setting
+    assert not any(one.when for one in draft.sheet.files)
+
+
 def test_prose_sets_nothing(tmp_path: Path) -> None:
     prose = (
         "This pack (v2.1) was made in one evening; I hope you like it. Note: do not use it with others.\n"

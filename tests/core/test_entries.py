@@ -31,6 +31,19 @@ def test_without_conflict_it_does_not_matter_who_is_preferred(was: str, mine: st
         assert one.text == other.text
 
 
+@pytest.mark.parametrize("swapped", [False, True])
+def test_what_one_has_changed_and_the_other_only_added_beside_are_both_kept(swapped: bool) -> None:
+    was, changed = "head\nmarks = 4\ntail\n", "head\nmarks = 6\ntail\n"
+    for added, both in (
+        ("head\nmarks = 4\nsteps = 2\ntail\n", "head\nmarks = 6\nsteps = 2\ntail\n"),
+        ("head\nsteps = 2\nmarks = 4\ntail\n", "head\nsteps = 2\nmarks = 6\ntail\n"),
+    ):
+        result = merged(was, added, changed) if swapped else merged(was, changed, added)
+        assert (result.text, result.conflicts) == (both, ())
+    # Where both have added something, nobody knows which comes first.
+    assert merged(was, "head\nmarks = 6\nown = 1\ntail\n", "head\nmarks = 4\nsteps = 2\ntail\n").conflicts
+
+
 def test_what_both_changed_is_a_conflict_with_its_line() -> None:
     result = merged("one\ntwo\nthree\n", "one\nmine\nthree\n", "one\ntheirs\nthree\nfour\n")
     (conflict,) = result.conflicts

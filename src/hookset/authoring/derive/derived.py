@@ -79,15 +79,14 @@ def _own_word(pack: SheetedPack, forms: Sequence[Form]) -> str:
     words can be told (`YourDepot`); empty for none."""
     known = {form.old.casefold() for form in forms}
     found: Counter[str] = Counter()
-    spelt: dict[str, str] = {}
     for target in pack.targets:
-        words = {word.casefold(): word for word in re.findall(r"[^\W_]+", posixpath.basename(target))}
-        found.update(words.keys() - known)
-        for folded, word in words.items():
-            if folded not in spelt or len(words_of(word)) > len(words_of(spelt[folded])):
-                spelt[folded] = word
-    most = max(found.items(), key=lambda one: (one[1], len(one[0])), default=("", 0))
-    return spelt[most[0]] if len(most[0]) >= _TELLING and 2 * most[1] > len(pack.targets) else ""
+        found.update({word.casefold() for word in re.findall(r"[^\W_]+", posixpath.basename(target))} - known)
+    word, often = max(found.items(), key=lambda one: (one[1], len(one[0])), default=("", 0))
+    if len(word) < _TELLING or 2 * often <= len(pack.targets):
+        return ""
+    texts = "\n".join(text for path in pack.tree.paths() for text in (path, _text(pack, path)) if text is not None)
+    spelt = Counter(match.group() for match in re.finditer(re.escape(word), texts, re.IGNORECASE))
+    return max(spelt, key=lambda one: (len(words_of(one)), spelt[one]))
 
 
 def _derived(pack: SheetedPack, layout: Layout, name: str, forms: Sequence[Form], keep: Sequence[str]) -> Derived:

@@ -77,6 +77,8 @@ class Accounted:
     """By the same: what those entries say, and where they go, in words."""
     standing: frozenset[str]
     """Lines of the map's own files: what is shown around an entry is often one of those."""
+    planned: frozenset[str]
+    """Entries that would be set, on one line each; rows of lists among them, which files get by themselves."""
     cites: Iterable[str]
     """`README.md:12`, for each thing in the draft that was read from a line."""
     choices: Iterable[str]
@@ -123,6 +125,7 @@ def covered(
                 at in done
                 or code.get(at)
                 or files.lists(line.text)
+                or " ".join(line.text.split()) in accounted.planned
                 or (_LABEL.fullmatch(line.text) and below is not None and code.get((one.path, below.number)))
             ):
                 fate = Fate.DONE

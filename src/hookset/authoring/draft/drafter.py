@@ -52,6 +52,7 @@ from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
 from hookset.packs import HookSheet, Pack, with_sheet
 from hookset.packs.hooksheet import PackEntry, PublishedEntry
+from hookset.planning.plan import HookState
 from hookset.trees import EmptyTree
 
 __all__ = ["drafted"]
@@ -105,7 +106,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     draft = _finished(site, have, head, rows, entries, last, heads)
     beside_chunks = {key: chunk for key, (chunk, _) in beside.items()}
     sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
-    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, used, beside_chunks)))
+    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, last, used, beside_chunks)))
 
 
 def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) -> PackMaterial:
@@ -125,6 +126,7 @@ def _covered(
     site: Site,
     have: PackMaterial,
     draft: Draft,
+    last: DryRun,
     used: Mapping[int, Sequence[Seated]],
     beside: Mapping[int, Chunk],
 ) -> Iterator[CoveredLine]:
@@ -139,6 +141,7 @@ def _covered(
         },
         shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
         standing=frozenset(line for line in standing if line),
+        planned=frozenset(step.shown for step in last.plan.hooks if step.state is HookState.SET),
         # Where a file goes is told of the file.
         cites=(*(one.why for (table, _), one in draft.reasons.items() if table not in (*chosen, "files")),),
         heads=draft.heads.values(),

@@ -37,9 +37,10 @@ def entry_names(state: PlanState, hook: LedgerHook, entries: Sequence[LedgerHook
 
 
 def name_rows(
-    state: PlanState, name: str, files: Iterable[str], hooks: Iterable[LedgerHook]
+    state: PlanState, name: str, files: Iterable[str], hooks: Iterable[LedgerHook], listed: Set[str]
 ) -> Iterator[HookRequest | Stop]:
-    """Yield a row for each name, of the kinds that need one, in a pack's planned files and entries."""
+    """Yield a row for each name, of the kinds that need one, in a pack's planned files and entries; not for what is
+    `listed` in the pack's own lists."""
     manifest = state.layout.manifest
     if manifest is None or not manifest.kinds:
         return
@@ -55,7 +56,8 @@ def name_rows(
     defined = _defined(state, {kind for kind, _ in used if manifest.only_own(kind)})
     wanted = (one for one in used if one[0] in manifest.kinds)
     rows = (manifest.row_of_name(*one) for one in wanted if not manifest.only_own(one[0]) or one in defined)
-    yield from row_requests(state.layout, state.tree, name, rows)
+    needed = (row for row in rows if row is not None and row.name not in listed)
+    yield from row_requests(state.layout, state.tree, name, needed)
 
 
 def _defined(state: PlanState, kinds: Set[str]) -> set[Name]:

@@ -231,7 +231,8 @@ def _rows_of_names(
     if state.layout.manifest is None or not state.layout.manifest.kinds:
         return ()
     trial = stage_entries(state, pack.written.where, wanted, filling, here.names, hooks)
-    return tuple(name_rows(trial.state, pack.name, here.files, trial.hooks))
+    listed = _listed_by_itself(state, pack, here)
+    return tuple(name_rows(trial.state, pack.name, here.files, trial.hooks, listed))
 
 
 def _with_outside(entries: StagedEntries, where: str, here: Adapted, settings: Mapping[str, Any]) -> StagedEntries:

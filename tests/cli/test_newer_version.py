@@ -1,0 +1,88 @@
+"""A newer version of a pack that came without a hook sheet, in a map in which the one before is installed."""
+
+from __future__ import annotations
+
+import tomllib
+import zipfile
+from collections.abc import Callable, Mapping
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.conftest import Ran, snapshot
+
+Run = Callable[..., Ran]
+
+GAUGE = 'local scale = require("packs.tide_scale")\n'
+GAUGE += "local gauge = { marks = 4 }\n\nfunction gauge.start()\n  print(gauge.marks, scale)\nend\n\nreturn gauge\n"
+IMPORT = 'local tide_gauge = require("packs.tide_gauge")'
+START = "tide_gauge.start()"
+NOTES = f"TIDE GAUGE 1.0\n\nImports of scripts/server/main.lua:\n\n    {IMPORT}\n\nand where the others are started:\n\n    {START}\n"
+NEWS = "TIDE GAUGE 2.0\n\nNew: a scale.\n"
+FILES = {"scripts/server/packs/tide_gauge.lua": GAUGE, "scripts/server/packs/tide_scale.lua": "return { 1, 2 }\n"}
+
+
+def zipped(folder: Path, name: str, notes: str, files: Mapping[str, str]) -> str:
+    with zipfile.ZipFile(folder / name, "w") as archive:
+        for path, text in {**files, "readme.txt": notes}.items():
+            archive.writestr(path, text)
+    return f"../{name}"
+
+
+@pytest.fixture
+def installed(demo: Path, hookset: Run) -> Path:
+    pack = zipped(demo.parent, "tide_gauge_1.zip", NOTES, FILES)
+    ran = hookset("install", pack, "--as-drafted", "--anyway")
+    assert ran.code == 0, ran.out + ran.err
+    return demo
+
+
+def sheet_of(hookset: Run, pack: str) -> dict[str, Any]:
+    ran = hookset("draft", pack, "--show")
+    assert ran.code in (0, 1), ran.err
+    return tomllib.loads(ran.out)
+
+
+def test_what_the_one_before_has_set_is_proposed_again(installed: Path, hookset: Run) -> None:
+    news = zipped(
+        installed.parent, "tide_gauge_2.zip", NEWS, {**FILES, "scripts/server/packs/tide_scale.lua": "return {}\n"}
+    )
+    before = snapshot(installed)
+    sheet = sheet_of(hookset, news)
+    (earlier,) = (one["name"] for one in hookset("list", "--json").data["packs"])
+    assert sheet["pack"]["name"] == earlier
+    assert {(hook["seat"], hook["text"].strip()) for hook in sheet["hook"]} >= {
+        ("server-import", IMPORT),
+        ("server-start", START),
+    }
+    data = hookset("draft", news, "--show", "--json").data
+    assert data["unsure"] == 2
+    assert snapshot(installed) == before
+    assert hookset("upgrade", news, "--as-drafted").code == 0
+    main = (installed / "scripts/server/main.lua").read_text()
+    assert IMPORT in main and START in main
+    assert (installed / "scripts/server/packs/tide_scale.lua").read_text() == "return {}\n"
+
+
+def test_what_the_notes_show_again_is_sure(installed: Path, hookset: Run) -> None:
+    pack = zipped(installed.parent, "tide_gauge_2.zip", NOTES.replace("1.0", "2.0"), FILES)
+    assert hookset("draft", pack, "--show", "--json").data["unsure"] == 0
+
+
+def test_what_is_about_a_file_that_is_gone_is_not(installed: Path, hookset: Run) -> None:
+    files = {path: text for path, text in FILES.items() if "gauge" not in path}
+    files["scripts/server/packs/tide_table.lua"] = "return {}\n"
+    news = zipped(installed.parent, "tide_gauge_2.zip", NEWS, files)
+    # Half of its files are others: it is no version of what is there.
+    assert sheet_of(hookset, news)["pack"]["name"] == "tide-gauge-2"
+    assert "hook" not in sheet_of(hookset, news) or IMPORT not in str(sheet_of(hookset, news)["hook"])
+
+
+def test_a_value_changed_by_hand_and_a_line_that_is_new_beside_it_are_both_there(installed: Path, hookset: Run) -> None:
+    script = installed / "scripts/server/packs/tide_gauge.lua"
+    script.write_text(GAUGE.replace("marks = 4", "marks = 6"))
+    newer = GAUGE.replace("marks = 4 }\n", "marks = 4 }\nlocal steps = 2\n")
+    news = zipped(installed.parent, "tide_gauge_2.zip", NOTES, {**FILES, "scripts/server/packs/tide_gauge.lua": newer})
+    assert hookset("upgrade", news, "--as-drafted").code == 0
+    assert script.read_text() == newer.replace("marks = 4", "marks = 6")
