@@ -86,7 +86,7 @@ def _set_before(site: Site, earlier: LedgerPack) -> Iterator[DraftEntry]:
         meant = (one for one in site.seat_files if (one.seat.name, one.path) == (hook.seat, hook.path))
         seat_file = next(meant, None)
         if seat_file is not None and hook.of_sheet and not hook.place and hook.seat not in listed:
-            yield DraftEntry(seat_file, _body(hook), reason, hook.at)
+            yield DraftEntry(seat_file, _body(hook), reason, hook.at, earlier=True)
 
 
 def _sure(one: DraftEntry, earlier: LedgerPack) -> DraftEntry:

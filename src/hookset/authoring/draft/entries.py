@@ -63,6 +63,8 @@ class DraftEntry:
     at: Mapping[str, str] = field(default_factory=dict)
     when: WhenEntry | None = None
     refers: tuple[Reference, ...] = ()
+    earlier: bool = False
+    """Whether only an earlier version has set it: it is no part of what the notes show."""
 
 
 def seated_in_notes(
@@ -244,12 +246,9 @@ def hooks_of(entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry, Reason]
         seat = one.seat_file.seat.name
         if not one.seat_file.variant:
             yield _hook(one), one.reason
-        elif (key := (seat, one.reason.sure)) not in done:
-            # What is sure is not to be doubted for what stands beside it.
+        elif (key := (seat, one.earlier)) not in done:
             done.add(key)
-            yield from _each(
-                seat, [other for other in entries if (other.seat_file.seat.name, other.reason.sure) == key]
-            )
+            yield from _each(seat, [other for other in entries if (other.seat_file.seat.name, other.earlier) == key])
 
 
 def _blocks(entries: Sequence[DraftEntry]) -> Iterator[DraftEntry]:
