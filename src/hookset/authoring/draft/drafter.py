@@ -132,7 +132,9 @@ def _covered(
 ) -> Iterator[CoveredLine]:
     """What became of each line of the notes."""
     chosen = ("setting", "blank", "claim")
-    standing = (line.strip() for one in site.seat_files for line in one.text.string.splitlines())
+    # Of the seats of one file the text is the same.
+    texts = {one.path: one.text.string for one in site.seat_files}
+    standing = (line.strip() for text in texts.values() for line in text.splitlines())
     accounted = Accounted(
         decided={place: _FATES[one.do] for place, one in have.decided.lines.items()},
         chunks={

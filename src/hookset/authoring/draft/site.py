@@ -7,12 +7,11 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from hookset.checks.judge import Verdict, judge_analysis
 from hookset.config.layouts import Layout, Seat
 from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
 from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError, Definition, Reference
-from hookset.project import Ledger, LedgerPack, Stock, Terms, is_ours
+from hookset.project import LedgerPack, Stock, Terms, is_ours
 from hookset.symbols import Analysis, Index, Web, analyse, read_file
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
@@ -77,11 +76,6 @@ class Site:
     def analysis(self) -> Analysis:
         """The names of the map, read once."""
         return analyse(self.tree, self.layout, self.stock)
-
-    @cached_property
-    def verdict(self) -> Verdict:
-        """What the check of the map tells as it is."""
-        return judge_analysis(self.analysis, Ledger(), self.terms)
 
     @property
     def web(self) -> Web:
