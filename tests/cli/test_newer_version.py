@@ -11,6 +11,7 @@ from typing import Any
 import pytest
 
 from tests.conftest import Ran, snapshot
+from tests.packs import made_pack
 
 Run = Callable[..., Ran]
 
@@ -86,3 +87,18 @@ def test_a_value_changed_by_hand_and_a_line_that_is_new_beside_it_are_both_there
     news = zipped(installed.parent, "tide_gauge_2.zip", NOTES, {**FILES, "scripts/server/packs/tide_gauge.lua": newer})
     assert hookset("upgrade", news, "--as-drafted").code == 0
     assert script.read_text() == newer.replace("marks = 4", "marks = 6")
+
+
+def test_what_takes_the_place_of_an_entry_stands_where_that_stood(demo: Path, hookset: Run) -> None:
+    first, second = (f'[[hook]]\nseat = "server-start"\ntext = "log({word})"\n' for word in ("'ebb tide'", "'flood'"))
+    made_pack(demo.parent, "tides", first + second)
+    made_pack(demo.parent, "tides", first.replace("ebb tide", "ebb tide, again") + second, version="2.0")
+    assert hookset("install", "../tides-1.0.zip").code == 0
+    main = demo / "scripts/server/main.lua"
+    # A line between the two: the file cannot be wound back, and each entry is found by itself.
+    main.write_text(main.read_text().replace("log('ebb tide')\n", "log('ebb tide')\n  local own = 1\n"))
+    assert hookset("upgrade", "../tides-2.0.zip").code == 0
+    said = [line.strip() for line in main.read_text().splitlines()]
+    at = said.index("log('ebb tide, again')")
+    assert said[at : at + 3] == ["log('ebb tide, again')", "local own = 1", "log('flood')"]
+    assert hookset("status").code == 0

@@ -259,6 +259,30 @@ def test_an_upgrade_leaves_what_the_builder_has_placed(tmp_path: Path) -> None:
     }
 
 
+def test_what_stood_at_a_place_that_is_another_now_becomes_what_stands_there(tmp_path: Path) -> None:
+    root = started("brackwater", tmp_path)
+    both = (
+        BEACON % ("", 5.0)
+        + """
+[[place]]
+name = "buoy"
+[[hook]]
+seat = "scene-objects"
+place = "buoy"
+record = { name = "buoy", translation = [3.0, 1.0, -10.0], extras = { key = "buoy", class = "lamp", reach = 2.0 } }
+"""
+    )
+    carried_out(root, installed(root, pack(tmp_path, "1.0", both), "10,1,-12@90"))
+    mast = BEACON.replace('"beacon"', '"mast"').replace("beacon_s", "mast_s")
+    mast = mast.replace("says", 'was = ["beacon", "buoy"]\nsays')
+    carried_out(root, installed(root, pack(tmp_path, "2.0", mast % ("", 9.0)), upgrade=True))
+    things = scene(root).things
+    told = {one.key: (tuple(np.round(things.at[one.index], 4)), one.reach) for one in things.rows if "mast" in one.key}
+    assert told["mast"] == ((10, 1, -12), 9.0)
+    assert told["mast_switch"][0] == (10, 1, -13)
+    assert not {"beacon", "beacon_switch", "buoy"} & {one.key for one in things.rows}
+
+
 def test_what_was_moved_in_an_editor_stays_there(tmp_path: Path) -> None:
     root = started("brackwater", tmp_path)
     carried_out(root, installed(root, pack(tmp_path, "1.0", BEACON % ("", 5.0)), "10,1,-12"))

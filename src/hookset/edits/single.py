@@ -11,7 +11,7 @@ import msgspec
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState, Found, found, found_exactly, lines_of
 from hookset.edits.merge import Conflict, kept_by_hand, merged, merged_data
-from hookset.edits.place import Put, how_read, opened, put, spot_of
+from hookset.edits.place import Put, how_read, line_above, line_below, opened, put, spot_of
 from hookset.formats import (
     AlreadyThere,
     Body,
@@ -30,6 +30,9 @@ from hookset.project import LedgerHook
 from hookset.trees import Content, Inline, Overlay, Text, Tree
 
 __all__ = ["ByHand", "Replayed", "one_by_one", "text_for"]
+
+
+_SPARE = " \t\r\n,;"
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,7 +134,10 @@ def _without(
     if new is not None:
         bare = content
         result = put(layout, Overlay(tree, {hook.path: bare}), new)
-        if isinstance(result, Put):
+        stays = _in_its_place(layout, tree, text, hook, spans, result.hook) if isinstance(result, Put) else None
+        if stays is not None:
+            content, kept = stays[0], (*others, stays[1])
+        elif isinstance(result, Put):
             content, kept = result.content, (*others, _as_before(result.hook, hook))
             if by_hand == "keep" and changed:
                 data = _merged_record(layout, tree, hook, new, [(span.start, span.end) for span in spans])
@@ -184,6 +190,29 @@ def _merged_record(
         return None
     record, clash = merged_data(hook.record, mine, new.record)
     return msgspec.structs.replace(new, record=record), clash
+
+
+def _in_its_place(
+    layout: Layout, tree: Tree, text: Text, hook: LedgerHook, spans: Sequence[Found], new: LedgerHook
+) -> tuple[Content, LedgerHook] | None:
+    """A new entry where the old one stands word for word, if the two are one stretch each with the same around their
+    words; None for others, which go to their seat."""
+    if len(spans) != 1 or len(new.edits) != 1:
+        return None
+    (span,), (was,), (edit,) = spans, hook.edits, new.edits
+    as_set = span.standing is not EntryState.GONE and text.string[span.start : span.end] == was.new
+    if not as_set or was.old or edit.old or _frame(was.new) != _frame(edit.new):
+        return None
+    content = Inline(text.encode(text.string[: span.start] + edit.new + text.string[span.end :]))
+    if not isinstance(put(layout, Overlay(tree, {hook.path: content}), new), AlreadyThere):
+        return None
+    above, below = line_above(text.string, span.start), line_below(text.string, span.end)
+    return content, msgspec.structs.replace(new, edits=(msgspec.structs.replace(edit, above=above, below=below),))
+
+
+def _frame(text: str) -> tuple[str, str]:
+    """What stands before the words of an entry, and behind them."""
+    return text[: len(text) - len(text.lstrip(_SPARE))], text[len(text.rstrip(_SPARE)) :]
 
 
 def _as_before(hook: LedgerHook, earlier: LedgerHook) -> LedgerHook:

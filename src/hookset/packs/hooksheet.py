@@ -245,6 +245,8 @@ class PlaceEntry(_Table, frozen=True):
     """How many there must be at least; `players`: one for each player that hookset.toml tells."""
     on_ground: bool = False
     """Whether two numbers will do, since it stands on the ground."""
+    was: tuple[str, ...] = ()
+    """Places of earlier versions, whose things an upgrade makes into those of this one, each where it stands."""
 
 
 class RenamedEntry(_Table, frozen=True):

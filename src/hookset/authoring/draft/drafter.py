@@ -101,12 +101,18 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
         "value": [(one, by_notes) for one in values],
     }
     head, heads = _head(site, have, map_word)
-    base = sheet_of(head, with_decided(rows, have.decided))
+    base = _used_places(sheet_of(head, with_decided(rows, have.decided)))
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, head, rows, entries, last, heads)
     beside_chunks = {key: chunk for key, (chunk, _) in beside.items()}
     sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
     return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, last, used, beside_chunks)))
+
+
+def _used_places(sheet: HookSheet) -> HookSheet:
+    """Without the places at which nothing stands yet: what does is found last."""
+    used = {hook.place for hook in sheet.hook}
+    return msgspec.structs.replace(sheet, place=tuple(one for one in sheet.place if one.name in used))
 
 
 def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) -> PackMaterial:
@@ -255,7 +261,9 @@ def _finished(
     rows["hook"], places = with_places(site, in_order(rows["hook"], tuple(one.path for one in have.notes)))
     prefabs = [one for one in prefab_hooks(site, have, rows["hook"]) if not decided.drops(one[2].why, one[2].sure)]
     rows["hook"] += ((hook, reason) for hook, _, reason in prefabs)
-    rows["place"] = [*rows.get("place", ()), *places, *((place, reason) for _, place, reason in prefabs)]
+    said = {place.name for place, _ in rows.get("place", ())}
+    found_places = [*places, *((place, reason) for _, place, reason in prefabs)]
+    rows["place"] = [*rows.get("place", ()), *(row for row in found_places if row[0].name not in said)]
     return Draft(
         sheet=sheet_of(head, rows),
         reasons={(table, n): reason for table, ones in rows.items() for n, (_, reason) in enumerate(ones)},

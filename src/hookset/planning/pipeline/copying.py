@@ -16,6 +16,7 @@ from hookset.planning.filling import MapValues
 from hookset.planning.filling.numbers import next_id
 from hookset.planning.naming.rewriting import facts_of, swapped
 from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pending
+from hookset.planning.pipeline.request import copy_key
 from hookset.planning.placing.moving import owner_of, position_text, rigid, stands_as
 from hookset.planning.placing.positions import Position
 from hookset.planning.plan import PackPlan, Stop, ValueStep
@@ -163,7 +164,7 @@ def _with_copy(
     for hook, note in [(copy, f"a copy of {root.thing.called}"), *beside]:
         order = entries.state.order
         entries = replace(entries, state=entries.state.with_next_order())
-        numbered = msgspec.structs.replace(hook, order=order, key=f"place {order}")
+        numbered = msgspec.structs.replace(hook, order=order, key=copy_key(order))
         entries, _ = put_entry(entries, root.thing.path, numbered, note)
     return entries
 

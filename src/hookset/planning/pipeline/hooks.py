@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Container, Mapping, Sequence
 from dataclasses import replace
 from difflib import SequenceMatcher
 
@@ -12,8 +12,9 @@ from hookset.edits import EntryState, entry_state
 from hookset.planning.filling import Filling
 from hookset.planning.naming.rewriting import NameMap
 from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
+from hookset.planning.pipeline.name_rows import entry_names
 from hookset.planning.pipeline.removal import entry_step, remove_entries
-from hookset.planning.pipeline.request import HookRequest, shown
+from hookset.planning.pipeline.request import HookRequest, copy_key, shown
 from hookset.planning.placing.moving import unplaced_digest
 from hookset.planning.plan import HookState, HookStep
 from hookset.planning.state import PlanState
@@ -40,18 +41,22 @@ def stage_entries(
     # What is wanted and matches nothing was taken out by hand.
     left = [hook for hook in earlier if hook.key not in asked]
     listed = {key for one in wanted for key in listed_keys(one, filling)}
-    kept = [hook for hook in left if hook.key in listed or not hook.of_sheet]
+    taken = _taken_over(state, wanted, left, matched)
+    following = {hook.order for _, hook in taken}
+    kept = [hook for hook in left if (hook.key in listed or not hook.of_sheet) and hook.order not in following]
     done = StagedEntries(state, standing=frozenset(hook.key for hook in kept))
-    pairs = _alike([one for one in wanted if one.key not in matched], [h for h in left if h not in kept])
+    new_ones = [one for one in wanted if one.key not in matched and all(one is not other for other, _ in taken)]
+    pairs = _alike(new_ones, [h for h in left if h not in kept and h.order not in following])
     instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
     made: dict[int, tuple[HookRequest, LedgerHook]] = {}
-    for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs]:
+    for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs, *taken]:
         done, new = complete_entry(done, where, one, filling, names, hook)
         if new is None:
             instead.pop(hook.order, None)
             kept.append(hook)
         else:
-            new = _kept_place(new, hook)
+            further = hook.order in following and (one.key in matched or any(one is o for o, _ in made.values()))
+            new = _kept_place(msgspec.structs.replace(new, key=copy_key(hook.order)) if further else new, hook)
             made[hook.order] = (one, new)
             if (new.text, new.record, new.anchor) != (hook.text, hook.record, hook.anchor):
                 instead[hook.order] = new
@@ -94,6 +99,25 @@ def _matched(state: PlanState, wanted: Sequence[HookRequest], earlier: Sequence[
 
 def _is_gone(state: PlanState, hook: LedgerHook) -> bool:
     return entry_state(state.layout, state.tree, hook, state.entries_in(hook.path)) is EntryState.GONE
+
+
+def _taken_over(
+    state: PlanState, wanted: Sequence[HookRequest], left: Sequence[LedgerHook], matched: Container[str]
+) -> list[tuple[HookRequest, LedgerHook]]:
+    """What an earlier version has set at places that are others now, each with the entry that it becomes there: the
+    first of a place becomes the first. What has a name of its own is there once only."""
+    pairs: list[tuple[HookRequest, LedgerHook]] = []
+    used: set[str] = set()
+    for place in dict.fromkeys(hook.place for hook in left if hook.place and hook.of_sheet):
+        before = [hook for hook in left if hook.place == place and hook.of_sheet]
+        now = [one for one in wanted if place in one.was]
+        for one, hook in zip(now, before, strict=False):
+            further = one.key in used or one.key in matched
+            named = further and bool(entry_names(state, hook, state.entries_in(hook.path))[0])
+            if one.path == hook.path and not named:
+                pairs.append((one, hook))
+                used.add(one.key)
+    return pairs
 
 
 def _alike(wanted: Sequence[HookRequest], left: Sequence[LedgerHook]) -> list[tuple[HookRequest, LedgerHook]]:

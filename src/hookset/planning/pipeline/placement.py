@@ -37,7 +37,7 @@ def open_places(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None)
     return frozenset(
         place.name
         for place in pack.sheet.place
-        if place.must and place.name not in answers.placed and place.name not in standing
+        if place.must and place.name not in answers.placed and standing.isdisjoint((place.name, *place.was))
     )
 
 

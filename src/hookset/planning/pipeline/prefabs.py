@@ -9,6 +9,7 @@ from typing import Any
 from hookset.config.layouts.positions import PlacedRule
 from hookset.formats import Body
 from hookset.planning.pipeline.entries import StagedEntries, put_entry, set_pending
+from hookset.planning.pipeline.request import copy_key
 from hookset.planning.placing.moving import position_text, stands_as
 from hookset.planning.placing.positions import Position
 from hookset.planning.plan import PackPlan, Stop, ValueStep
@@ -61,7 +62,7 @@ def with_prefab(
         body = mould.cast([_values(mould, wish, group, scene.things.forward(rule))])
         order = entries.state.order
         entries = replace(entries, state=entries.state.with_next_order())
-        numbered = LedgerHook(order=order, seat=hook.seat, path=hook.path, key=f"place {order}", **_said(body))
+        numbered = LedgerHook(order=order, seat=hook.seat, path=hook.path, key=copy_key(order), **_said(body))
         entries, _ = put_entry(entries, hook.path, numbered, f"it stands for {path}")
         told.append(ValueStep(word, "", position_text(position.at, rule.at[2] is None)))
         wanted.append(wish)

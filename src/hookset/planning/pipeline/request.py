@@ -15,7 +15,7 @@ from hookset.project import LedgerAnchor, Stock
 from hookset.symbols import analyse
 from hookset.trees import Tree
 
-__all__ = ["HookRequest", "Situation", "shown"]
+__all__ = ["HookRequest", "Situation", "copy_key", "shown"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,6 +68,8 @@ class HookRequest:
     note: str = ""
     part: str = ""
     place: str = ""
+    was: tuple[str, ...] = ()
+    """Places of earlier versions whose things become this one."""
     fill: bool = True
 
     @property
@@ -78,6 +80,11 @@ class HookRequest:
             anchor = (self.anchor.text, self.anchor.way, self.beside) if self.anchor is not None else ()
             raw += [self.path, self.ask, anchor]
         return hashlib.sha256(json.dumps(raw, sort_keys=True, ensure_ascii=False).encode()).hexdigest()[:16]
+
+
+def copy_key(order: int) -> str:
+    """The key of an entry that no hook asks for by itself: a further one of what a hook sets."""
+    return f"place {order}"
 
 
 def shown(text: str | None, record: Mapping[str, Any] | None) -> str:

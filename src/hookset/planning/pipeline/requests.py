@@ -63,6 +63,7 @@ def hook_requests(
     """Every entry, in the order of the sheet; then the manifest rows of the files at `targets`."""
     layout = situation.layout
     named: dict[str, HookRequest] = {}
+    was = {place.name: place.was for place in pack.sheet.place}
     for index, hook in enumerate(pack.sheet.hook):
         line, where = pack.written.line_of(f"/hook/{index}"), pack.line(f"/hook/{index}")
         seat = layout.seats.get(hook.seat)
@@ -94,7 +95,9 @@ def hook_requests(
         else:
             request = request_of(hook, situation, where, named)
             if isinstance(request, HookRequest):
-                request = replace(request, line=line, part=hook.part, place=hook.place, fill=hook.fill)
+                request = replace(
+                    request, line=line, part=hook.part, place=hook.place, was=was.get(hook.place, ()), fill=hook.fill
+                )
                 named |= {hook.name: request} if hook.name else {}
             yield request
     yield from manifest_rows(layout, situation.tree, pack.name, targets)
