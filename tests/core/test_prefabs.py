@@ -226,6 +226,29 @@ def test_a_pack_that_brings_a_prefab_asks_where_it_stands(tmp_path: Path) -> Non
     assert run_hookset(root, "where", "roof").code == 2
 
 
+def well_house(tmp_path: Path, decided: str) -> tuple[Path, Path]:
+    root, pack = folder_of(tmp_path / "town", TOWN), tmp_path / "well-house"
+    (pack / "prefabs").mkdir(parents=True)
+    (pack / "prefabs/well_house.json").write_text('{ "things": [{ "key": "roof", "sort": "roof", "at": [0, 0, 3] }] }')
+    (pack / "readme.txt").write_text("Copy prefabs into your map.\nThen place well_house where you like.\n")
+    (tmp_path / "decided.toml").write_text(decided)
+    return root, pack
+
+
+def test_what_a_walk_says_of_a_place_is_what_the_sheet_says(tmp_path: Path) -> None:
+    place = '[[step.place]]\nname = "well-house"\nsays = "on the green"\nwas = ["pump"]\n'
+    root, pack = well_house(tmp_path, f'[[step]]\nlines = "readme.txt:2"\n{place}')
+    draft = run_hookset(root, "draft", str(pack), "--answers", "../decided.toml", "--json").data
+    assert [(one["entry"]["name"], one["entry"]["says"]) for one in draft["place"]] == [("well-house", "on the green")]
+    assert run_hookset(root, "install", str(pack), "--at", "well-house=7,8,0").code == 0
+
+
+def test_a_prefab_that_a_walk_leaves_out_stands_nowhere(tmp_path: Path) -> None:
+    root, pack = well_house(tmp_path, '[[step]]\nlines = "readme.txt:2"\ndo = "leave"\n')
+    draft = run_hookset(root, "draft", str(pack), "--answers", "../decided.toml", "--json").data
+    assert (draft["place"], draft["hook"]) == ([], [])
+
+
 def test_angles_are_written_as_the_map_writes_them(tmp_path: Path) -> None:
     """Some maps count from 0 to a whole turn."""
     for others, written in (([0, 0, 270], 350), ([0, 0, -90], -10)):
