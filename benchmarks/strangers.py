@@ -294,9 +294,9 @@ A draft of which not all of the notes was understood is refused. *Going on all t
 `hookset draft PACK --answers FILE`, with a decision for each place that somebody has to decide; those of these packs
 are in `benchmarks/walks/`, written by somebody who had read the notes and knew the map. From one of the foreign packs,
 a template, the builder's own is derived; another is a new version, whose notes say how to come from the one before:
-that is installed, changed by hand, and upgraded. (First figures of these two: of the template 14 of 54 facts, since what
-was derived from it needed a picture that it brings itself, and the template's word had to be given by hand; of the new
-version 50 of 51, since a thing that takes the place of another went to the end of its file.)
+that is installed, changed by hand, and upgraded. (First figures of these two: of the template 14 of 54 facts, since
+what was derived from it needed a picture that it brings itself; of the new version 50 of 51, since a thing that takes
+the place of another went to the end of its file.)
 
 ## Pack by pack
 
