@@ -215,7 +215,7 @@ _OTHERWISE_APART = re.compile(r"\s\s|[^\S ]")
 def _numbers_of_texts(texts: Sequence[str], wide: int) -> Floats | None:
     """Texts of so many finite numbers each, with one blank between them, as nearly all are: read together. None where
     one is anything else."""
-    if not texts or any(text.count(" ") != wide - 1 for text in texts):
+    if not texts or {text.count(" ") for text in texts} != {wide - 1}:
         return None
     joined = " ".join(texts)
     if _OTHERWISE_APART.search(joined) or joined[0] == " " or joined[-1] == " ":

@@ -173,7 +173,7 @@ class _Reading:
             at=at.numbers,
             sizes=sizes.numbers,
             whole=whole,
-            outer=np.fromiter(self._outer(records), dtype=np.int64, count=count),
+            outer=self._outer(records),
             misplaced=self.misplaced,
         )
 
@@ -235,43 +235,53 @@ class _Reading:
             found.numbers[row] = np.where(found.numbers[row] == 0, 1.0, found.numbers[row])
         return found
 
-    def _outer(self, records: FileRecords) -> Iterator[int]:
+    def _outer(self, records: FileRecords) -> Whole:
         """For each record the one that it stands by."""
         entry = self.rule.entry
         if entry.nested:
-            around = self.document.around(self.rule.asked.selector)
-            outers = [around[row] for row in self.meant]
-            wanted = set(outers)
-            row_at = (
-                {where: row for row, where in enumerate(self.table.wheres) if where in wanted}
-                if any(one is not None for one in wanted)
-                else {}
-            )
-            yield from (-1 if outer is None else row_at.get(outer, -1) for outer in outers)
+            pairs = self._nested()
         elif entry.holds:
-            yield from self._held(self.by_way[entry.holds])
+            pairs = self._held(self.by_way[entry.holds])
         elif entry.inside:
-            keys = {key: row for row, key in enumerate(records.keys) if key}
-            for part in self.by_way[entry.inside]:
-                key = words_of(part) or ""
-                if key and key not in keys and part is not None:
-                    self.misplaced.append(Misplaced("outer", self.path, part.where, key))
-                yield keys.get(key, -1) if key else -1
+            pairs = self._inside(self.by_way[entry.inside], records.keys)
         else:
-            yield from (-1 for _ in records.keys)
+            pairs = iter(())
+        outer = np.full(len(records), -1, dtype=np.int64)
+        for row, around in pairs:
+            outer[row] = around
+        return outer
 
-    def _held(self, holds: Sequence[Part | None]) -> Iterator[int]:
+    def _nested(self) -> Iterator[tuple[int, int]]:
+        """Records in records, each with the one around it."""
+        around = self.document.around(self.rule.asked.selector)
+        if all(one is None for one in around):
+            return
+        row_at = {where: row for row, where in enumerate(self.table.wheres)}
+        outers = ((row, around[every]) for row, every in enumerate(self.meant))
+        yield from ((row, row_at[outer]) for row, outer in outers if outer is not None and outer in row_at)
+
+    def _inside(self, inside: Sequence[Part | None], of_records: Sequence[str]) -> Iterator[tuple[int, int]]:
+        """Records that name another one by its key."""
+        keys = {key: row for row, key in enumerate(of_records) if key}
+        for row in _said(inside):
+            part = inside[row]
+            key = words_of(part) or ""
+            if key in keys:
+                yield row, keys[key]
+            elif key and part is not None:
+                self.misplaced.append(Misplaced("outer", self.path, part.where, key))
+
+    def _held(self, holds: Sequence[Part | None]) -> Iterator[tuple[int, int]]:
+        """Records that another one lists."""
         row_at = {every: row for row, every in enumerate(self.meant)}
-        held: dict[int, int] = {}
         for row in _said(holds):
             part = holds[row]
             for index in _indexes(part):
                 inner = row_at.get(index)
-                if inner is None and part is not None:
+                if inner is not None:
+                    yield inner, row
+                elif part is not None:
                     self.misplaced.append(Misplaced("outer", self.path, part.where, str(index)))
-                elif inner is not None:
-                    held[inner] = row
-        yield from (held.get(row, -1) for row in range(len(self.meant)))
 
 
 def _meant(rule: PlacedRule, every: PartTable) -> Sequence[int]:

@@ -93,20 +93,20 @@ class XmlWithParts(EditableXml, HasParts):
 
     def around(self, selector: XmlSelector) -> Sequence[Where | None]:
         elements = self._elements_at(selector)
-        # By the element: the closest record that it is, or is in.
-        known: dict[Any, Any] = {element: element for element in elements}
+        # By the element: the closest record that it is, or is in; nothing is around the root.
+        known: dict[Any, Any] = {element: element for element in elements} | {None: None}
         return [None if above is None else str(self._numbers[above]) for above in self._closest(elements, known)]
 
     def _closest(self, elements: Sequence[Any], known: dict[Any, Any]) -> Iterator[Any]:
         for element in elements:
             above = element.getparent()
-            passed = []
-            while above is not None and above not in known:
-                passed.append(above)
-                above = above.getparent()
-            closest = None if above is None else known[above]
-            known.update(dict.fromkeys(passed, closest))
-            yield closest
+            if above not in known:
+                passed = []
+                while above not in known:
+                    passed.append(above)
+                    above = above.getparent()
+                known.update(dict.fromkeys(passed, known[above]))
+            yield known[above]
 
     def _elements_at(self, selector: XmlSelector) -> Sequence[Any]:
         """The elements that a selector names, in file order."""
