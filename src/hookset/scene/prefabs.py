@@ -133,6 +133,8 @@ class _Expanding:
     within: list[str] = field(default_factory=list)
     prefab: list[int] = field(default_factory=list)
     misplaced: dict[tuple[str, object, str], Misplaced] = field(default_factory=dict)
+    known: dict[int, tuple[Thing, str]] = field(default_factory=dict)
+    """By the row of a record: itself, and the file that it stands for."""
 
     def add(self, row: int, outer: int, within: str = "", prefab: int = -1) -> int:
         self.source.append(row)
@@ -146,8 +148,7 @@ class _Expanding:
         waiting = [(first, chain)]
         while waiting:
             row, files = waiting.pop()
-            thing = self.things.rows[self.source[row]]
-            path = prefab_of(thing)
+            thing, path = self.record(row)
             if not path:
                 if thing.rule.entry.prefab and (part := thing.part(thing.rule.entry.prefab)) is not None:
                     self.tell("prefab", thing, words_of(part) or "")
@@ -164,7 +165,7 @@ class _Expanding:
 
     def instance(self, row: int, path: str) -> Iterator[int]:
         """One more of each thing of a prefab, by the row that stands for it."""
-        name = self.things.rows[self.source[row]]
+        name, _ = self.record(row)
         within = name.key or name.class_ or path
         within = f"{within} of {self.within[row]}" if self.within[row] else within
         first = len(self.source)
@@ -172,6 +173,15 @@ class _Expanding:
         new = {one: index for index, one in enumerate(rows, first)}
         for one in rows:
             yield self.add(one, new.get(int(self.things.outer[one]), row), within, row)
+
+    def record(self, row: int) -> tuple[Thing, str]:
+        """The record that a row is of, and the path of the file that it stands for. Of a record there may be thousands
+        of rows."""
+        source = self.source[row]
+        if source not in self.known:
+            thing = self.things.rows[source]
+            self.known[source] = thing, prefab_of(thing)
+        return self.known[source]
 
     def tell(self, what: str, thing: Thing, said: str) -> None:
         where = _place(thing)

@@ -171,8 +171,13 @@ class ThingRows(Sequence[Thing]):
         own = np.arange(self.record_count) if self.own is None else self.own
         return np.concatenate([own, np.array([one.source for one in self.inner], dtype=np.int64)])
 
+    @cached_property
+    def _outside(self) -> int:
+        """How many stand in the map by themselves."""
+        return self.record_count if self.own is None else len(self.own)
+
     def __len__(self) -> int:
-        return (self.record_count if self.own is None else len(self.own)) + len(self.inner)
+        return self._outside + len(self.inner)
 
     @overload
     def __getitem__(self, row: int) -> Thing: ...
@@ -181,12 +186,12 @@ class ThingRows(Sequence[Thing]):
     def __getitem__(self, row: int | slice) -> Thing | tuple[Thing, ...]:
         if isinstance(row, slice):
             return tuple(self[one] for one in range(*row.indices(len(self))))
-        row = row + len(self) if row < 0 else int(row)
-        if not 0 <= row < len(self):
+        count, outside = len(self), self._outside
+        row = row + count if row < 0 else int(row)
+        if not 0 <= row < count:
             raise IndexError(row)
         source = row if self.own is None and not self.inner else int(self.sources[row])
         at = bisect_right(self._first, source) - 1
-        outside = len(self) - len(self.inner)
         inside = self.inner[row - outside] if row >= outside else None
         within, prefab = ("", -1) if inside is None else (inside.within, inside.prefab)
         return Thing(row, self.files[at], source - self._first[at], within, prefab)
@@ -232,8 +237,9 @@ class ThingRows(Sequence[Thing]):
         if self.own is None:
             for first, records in zip(self._first, self.files, strict=False):
                 yield from (Thing(first + row, records, row) for row in sorted(records.links))
-        else:
-            yield from (thing for thing in self if thing.links and not thing.within)
+        elif any(records.links for records in self.files):
+            own = (self[row] for row in range(self._outside))
+            yield from (thing for thing in own if thing.links)
 
     def _of_things(self, of_records: list[str]) -> Sequence[str]:
         if self.own is None and not self.inner:

@@ -179,9 +179,9 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
     places = things.at.round(6)
     # Most stand alone where they are: their turns and sizes need not be looked at.
     for row in _crowded(places):
-        thing = things.rows[row]
-        if not thing.placed or not thing.class_:
+        if not things.rows.placed[row] or not things.rows.classes[row]:
             continue
+        thing = things.rows[row]
         at, sizes = tuple(places[row].tolist()), tuple(things.local_sizes[row].tolist())
         how = (id(thing.rule), thing.sort, at, thing.turn_numbers, sizes)
         other = first.setdefault(how, thing)
