@@ -297,6 +297,11 @@ class Index:
 
     def matching(self, kind: str, pattern: str) -> list[str]:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
+        entry = self.layout.kinds[kind].entry
+        if "*" not in pattern and entry.case == "exact":
+            # Of thousands of names that nobody knows each would be compared with all.
+            there = pattern in self._first[kind] or pattern in entry.vocabulary
+            return [pattern] if there or self.stock.sides(kind, pattern) else []
         wanted = _pattern(pattern)
         return sorted({name for name in self._names(kind) if wanted.match(name)})
 
