@@ -102,3 +102,15 @@ def test_what_takes_the_place_of_an_entry_stands_where_that_stood(demo: Path, ho
     at = said.index("log('ebb tide, again')")
     assert said[at : at + 3] == ["log('ebb tide, again')", "local own = 1", "log('flood')"]
     assert hookset("status").code == 0
+
+
+def test_what_the_builder_has_placed_is_proposed_again_as_well(demo: Path, hookset: Run) -> None:
+    thing = 'name = "gauge", translation = [1.0, 1.0, -10.0], extras = { key = "gauge", class = "lamp" }'
+    sheet = f'[[files]]\nfrom = "scripts/**"\n[[place]]\nname = "gauge"\n[[hook]]\nseat = "scene-objects"\nplace = "gauge"\nrecord = {{ {thing} }}\n'
+    made_pack(demo.parent, "gauge", sheet, FILES)
+    assert hookset("install", "../gauge-1.0.zip", "--at", "gauge=10,1,-12", "--anyway").code == 0
+    news = zipped(demo.parent, "gauge_2.zip", NEWS, FILES)
+    assert "scene-objects" in {hook["seat"] for hook in sheet_of(hookset, news)["hook"]}
+    assert hookset("upgrade", news, "--as-drafted", "--anyway").code == 0
+    (there,) = hookset("where", "gauge", "--json").data["things"]
+    assert there["at"] == [10, 1, -12]

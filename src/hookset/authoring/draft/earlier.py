@@ -3,7 +3,7 @@ has set, and they do not name, is proposed again, so that an upgrade does not ta
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import replace
 
@@ -50,14 +50,15 @@ def with_earlier(
     words = {said for _, said in seats}
     kept = [one for one in entries if one.reason.sure or _words(one.body) not in words or _key(one) in seats]
     kept = [_sure(one, earlier) if _key(one) in seats and not one.reason.sure else one for one in kept]
-    said = {_key(one) for one in kept} | {(one.seat, _words(Body(text=one.text, record=one.record))) for one in decided}
+    said = {(*_key(one), _at(one.at)) for one in kept}
+    said |= {(one.seat, _words(Body(text=one.text, record=one.record)), _at(one.at)) for one in decided}
     defined = {(one.seat_file.path, name) for one in kept for name in _defined(site.told(one.seat_file, one.body))}
     shown = " ".join(line.text for notes in have.notes for line in notes.lines)
     return [*kept, *_proposed(site, before, (said, defined), " ".join(shown.split()), have)]
 
 
-_Known = tuple[AbstractSet[tuple[str, str]], AbstractSet[tuple[str, tuple[str, str]]]]
-"""(seat, words) of the draft's entries; (file, (kind, name)) of what they define."""
+_Known = tuple[AbstractSet[tuple[str, str, str]], AbstractSet[tuple[str, tuple[str, str]]]]
+"""(seat, words, what the seat goes by) of the draft's entries; (file, (kind, name)) of what they define."""
 
 
 def _proposed(
@@ -65,11 +66,18 @@ def _proposed(
 ) -> Iterator[DraftEntry]:
     targets = {one.target for one in have.placing.placed}
     gone = {file.path for file in site.earlier.files} - targets if site.earlier is not None else set()
+    inner = [rule.asked.files for rule in site.layout.positions.placed if rule.entry.in_prefabs]
+    # Where the pack's own prefabs stand is found anew.
+    gone |= {target for target in targets if any(files.matches(target) for files in inner)}
     said, defined = known
     for one in before:
         told = site.told(one.seat_file, one.body)
         names = {name for refer in told.refers for name in (refer.name, *refer.others)}
-        if _key(one) in said or names & gone or any((one.seat_file.path, name) in defined for name in _defined(told)):
+        if (
+            (*_key(one), _at(one.at)) in said
+            or names & gone
+            or any((one.seat_file.path, name) in defined for name in _defined(told))
+        ):
             continue
         sure = _words(one.body) in shown
         if not have.decided.drops(one.reason.why, sure):
@@ -77,15 +85,14 @@ def _proposed(
 
 
 def _set_before(site: Site, earlier: LedgerPack) -> Iterator[DraftEntry]:
-    """The entries of the earlier version, but for rows of lists, which files get by themselves, and for what stands
-    where the builder has put it: that is of the pack's things."""
+    """The entries of the earlier version, but for rows of lists, which files get by themselves."""
     called = f"{earlier.name} {earlier.version}"
     reason = Reason(False, f"set by {called}", (f"{called} has set it, and the notes say nothing of it",))
     listed = site.layout.manifest.seats if site.layout.manifest is not None else frozenset()
     for hook in earlier.hooks:
         meant = (one for one in site.seat_files if (one.seat.name, one.path) == (hook.seat, hook.path))
         seat_file = next(meant, None)
-        if seat_file is not None and hook.of_sheet and not hook.place and hook.seat not in listed:
+        if seat_file is not None and hook.of_sheet and hook.seat not in listed:
             yield DraftEntry(seat_file, _body(hook), reason, hook.at, earlier=True)
 
 
@@ -96,6 +103,10 @@ def _sure(one: DraftEntry, earlier: LedgerPack) -> DraftEntry:
 
 def _key(one: DraftEntry) -> tuple[str, str]:
     return one.seat_file.seat.name, _words(one.body)
+
+
+def _at(at: Mapping[str, str]) -> str:
+    return repr(sorted(at.items()))
 
 
 def _body(hook: LedgerHook) -> Body:
