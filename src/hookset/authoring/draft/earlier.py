@@ -67,7 +67,7 @@ def _proposed(
     targets = {one.target for one in have.placing.placed}
     gone = {file.path for file in site.earlier.files} - targets if site.earlier is not None else set()
     inner = [rule.asked.files for rule in site.layout.positions.placed if rule.entry.in_prefabs]
-    # Where the pack's own prefabs stand is found anew.
+    # Where the pack's own prefabs stand is found out by itself.
     gone |= {target for target in targets if any(files.matches(target) for files in inner)}
     said, defined = known
     for one in before:
