@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from coverage import Coverage
 from hypothesis import settings
 
 from hookset.applying import Disk, apply_changes
@@ -35,6 +36,11 @@ def pytest_configure(config: pytest.Config) -> None:
     # With --cov, what the program runs in processes of its own counts as well.
     if getattr(config.option, "cov_source", None):
         os.environ[MEASURED] = str(Path(".coverage").resolve())
+        # A worker begins to measure twice, and pausing stops the second only: the first has seen the imports.
+        first = Coverage.current() if "PYTEST_XDIST_WORKER" in os.environ else None
+        if first is not None:
+            first.stop()
+            first.save()
 
 
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
