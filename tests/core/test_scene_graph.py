@@ -95,6 +95,22 @@ de = '<Text key="silt.bank">Schlick</Text>'
 """
 
 
+def test_a_draft_copies_no_thing_of_the_map_to_have_a_script_loaded(basin: Path) -> None:
+    # Nothing here names a script that is a thing of its own, but for what the map has made for itself.
+    scene = basin / SCENE
+    lone = '    <Thing key="gong" form="2" at="1 2 3"><call key="onUse" is="gong"/></Thing>\n'
+    scene.write_text(scene.read_text().replace("  </Things>", lone + "  </Things>"))
+    (basin / "code/gong.lua").write_text("function gong(who) end\n")
+    pack = basin.parent / "piles"
+    (pack / "code").mkdir(parents=True)
+    for name in ("pile", "winch"):
+        (pack / f"code/{name}.lua").write_text(f"function {name}(who) end\n")
+    (pack / "readme.txt").write_text("Copy the folder code into your map.\n")
+    data = run_hookset(basin, "draft", "../piles", "--show", "--json").data
+    assert (data["hook"], data["place"]) == ([], [])
+    assert [one for one in data["decide"] if "code/pile.lua" in one and "code/winch.lua" in one]
+
+
 def test_a_pack_is_set_in_where_order_matters_and_taken_back(basin: Path) -> None:
     write_pack(basin.parent / "silt", SHEET, {"content/code/silt.lua": "Silt = {}\nfunction Silt.dig(who) end\n"})
     before = snapshot(basin)

@@ -34,6 +34,8 @@ from hookset.authoring.draft.found.fragments import without_fragments
 from hookset.authoring.draft.found.lacking import (
     UNFILLED,
     Lacking,
+    Loading,
+    idle,
     not_loaded,
     not_started,
     on_the_other_side,
@@ -58,6 +60,8 @@ from hookset.trees import EmptyTree
 __all__ = ["drafted"]
 
 _ROUNDS = 4
+_SHOWN = 4
+"""Scripts that are named where nothing loads them."""
 _FATES = {
     "accept": Fate.DONE,
     "instead": Fate.DONE,
@@ -194,10 +198,11 @@ def _completed(
     """The entries with those that turn out to be lacking, by trying the draft on until nothing more is found. `base` is
     the sheet without them."""
     last = _dry_run(site, have.pack, base, entries)
+    loading = Loading(site)
     for _ in range(_ROUNDS):
         fresh = [
             of_lacking(one)
-            for one in _lacking(site, have, base, entries, last)
+            for one in _lacking(loading, have, base, entries, last)
             if not _stands(entries, one) and not have.decided.drops(one.why, one.sure)
         ]
         if not fresh:
@@ -212,8 +217,9 @@ def _stands(entries: Sequence[DraftEntry], one: Lacking) -> bool:
 
 
 def _lacking(
-    site: Site, have: PackMaterial, base: HookSheet, entries: Sequence[DraftEntry], last: DryRun
+    loading: Loading, have: PackMaterial, base: HookSheet, entries: Sequence[DraftEntry], last: DryRun
 ) -> Iterator[Lacking]:
+    site = loading.site
     pairs: list[tuple[SeatFile, Body, Mapping[str, str]]] = [(one.seat_file, one.body, one.at) for one in entries]
     for hook in base.hook:
         seat_file = next((one for one in site.seat_files if one.seat.name == hook.seat), None)
@@ -221,7 +227,7 @@ def _lacking(
             pairs.append((seat_file, Body(text=hook.text, record=hook.record), hook.at))
     first = list(on_the_other_side(site, pairs, have.scripts))
     # What an entry of the other side brings in is not loaded a second time.
-    yield from first or not_loaded(site, last, have.scripts)
+    yield from first or not_loaded(loading, last, have.scripts)
     yield from not_started(site, [(seat_file, body) for seat_file, body, _ in pairs], have.scripts)
 
 
@@ -320,6 +326,9 @@ def _to_decide(
     for name, where in unknown_files(site, have.notes, (*have.sorts, *blanks)):
         yield f"{where} names {name}, which is neither in the pack nor in the map"
     yield from unnamed(site, last)
+    if scripts := () if isinstance(site.tree, EmptyTree) else idle(site, last, have.scripts):
+        shown = scripts if len(scripts) <= _SHOWN else (*scripts[: _SHOWN - 1], f"{len(scripts) - _SHOWN + 1} others")
+        yield f"nothing in the map loads {', '.join(shown)}: say what does, if the game is to run them"
     for stop in last.stops:
         yield stop.what
     if have.dry_run < len(have.chunks):

@@ -38,7 +38,9 @@ __all__ = ["EditableXml"]
 
 _NEAREST = 12
 _PLAIN = re.compile(r"[A-Za-z_][\w.-]*")
-"""What stands in a file as it is meant, without entities; and the name of an attribute without a prefix."""
+"""The name of an attribute without a prefix."""
+_MEANT = re.compile(r"[\w./-]+", re.ASCII)
+"""What stands in a file as it is meant, without entities."""
 _KEYED = re.compile(r"(.+)\[@([A-Za-z_][\w.-]*)=['\"][^'\"]*['\"]\]")
 """A path that ends with what one attribute says."""
 _FEW = 100
@@ -55,12 +57,14 @@ class EditableXml(XmlDocument, Editable):
         return {}
 
     @cached_property
-    def _looked_for(self) -> list[str]:
-        """Values that were looked for in the text."""
-        return []
+    def _lacking(self) -> dict[str, bool]:
+        """Of values that were looked for in the text: whether they are certainly nowhere in the file."""
+        return {}
 
     def _there(self, parent: Any, new: Any) -> Any | None:
         """The child that means what a new element does. One of its attributes tells most others from it."""
+        if any(self._lacks(value) for value in new.values()):
+            return None
         name = next((key for key in new.keys() if _PLAIN.fullmatch(key)), "")  # noqa: SIM118 - of an element
         wanted = meaning(new)
         like = self._like(parent, name, new.get(name)) if name else parent.iterchildren(new.tag)
@@ -72,17 +76,19 @@ class EditableXml(XmlDocument, Editable):
         return "&#" in self.text.string
 
     def _lacks(self, value: str) -> bool:
-        """Whether a value is certainly nowhere in the file."""
-        return bool(_PLAIN.fullmatch(value)) and not self._spelled_by_number and value not in self.text.string
+        """Whether a value is certainly nowhere in the file. To look through the text is quicker for the first few, and
+        slower than an index for many."""
+        if value not in self._lacking:
+            if len(self._lacking) >= _FEW:
+                return False
+            meant = bool(_MEANT.fullmatch(value)) and not self._spelled_by_number
+            self._lacking[value] = meant and value not in self.text.string
+        return self._lacking[value]
 
     def _like(self, parent: Any, name: str, value: str) -> Sequence[Any]:
         """The children with a value. They are indexed at once: one search by XPath takes as long."""
         key = (parent, name)
         if key not in self._by_attribute:
-            # To look through the text is quicker for the first few, and slower than the index for many.
-            if len(self._looked_for) < _FEW and self._lacks(value):
-                self._looked_for.append(value)
-                return ()
             found: dict[str, list[Any]] = {}
             for child in parent.iterchildren(etree.Element):
                 found.setdefault(child.get(name), []).append(child)
@@ -203,12 +209,23 @@ class EditableXml(XmlDocument, Editable):
         if (asked := _KEYED.fullmatch(path)) is not None:
             values = f"{asked[1]}/@{asked[2]}"
             if values not in self._values:
-                self._values[values] = tuple(dict.fromkeys(str(value) for value in self._find(values)))[:_NEAREST]
+                self._values[values] = self._first_values(asked[1], asked[2])
             return self._values[values]
         names = set(re.findall(r"[A-Za-z_][\w.-]*", path))
         tree = self.root.getroottree()
         near = (e for e in self.root.iter(etree.Element) if etree.QName(e).localname in names)
         return tuple(tree.getpath(element) for element, _ in zip(near, range(_NEAREST), strict=False))
+
+    def _first_values(self, path: str, name: str) -> tuple[str, ...]:
+        """Of the elements that a path names: the first values of an attribute. There may be very many."""
+        values: dict[str, None] = {}
+        for element in self._elements_of(path):
+            value = None if isinstance(element, str) else element.get(name)
+            if value is not None:
+                values[value] = None
+            if len(values) == _NEAREST:
+                break
+        return tuple(values)
 
     @cached_property
     def _values(self) -> dict[str, tuple[str, ...]]:

@@ -6,7 +6,7 @@ from __future__ import annotations
 import itertools
 import posixpath
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from hookset.authoring.draft.dry_run import DryRun
@@ -18,7 +18,7 @@ from hookset.formats.base import ExistingEntry, NoSeat
 from hookset.formats.document import placement_at
 from hookset.model import Reference, sides_meet
 
-__all__ = ["Lacking", "not_loaded", "not_started", "on_the_other_side"]
+__all__ = ["Lacking", "Loading", "idle", "not_loaded", "not_started", "on_the_other_side"]
 
 _STARTS = ("start", "begin", "open", "init", "initialize", "setup", "register", "install", "load", "run")
 UNFILLED = "unfilled-"
@@ -45,13 +45,11 @@ class Lacking:
 # ---- scripts that nobody loads ---------------------------------------------------------------------------------------
 
 
-def not_loaded(site: Site, dry_run: DryRun, scripts: Mapping[str, str]) -> Iterator[Lacking]:
+def not_loaded(loading: Loading, dry_run: DryRun, scripts: Mapping[str, str]) -> Iterator[Lacking]:
     """For each of the pack's scripts that the game would not load: the entry that makes it do so. `scripts` are
     texts by the path that they will have in the map."""
-    waiting = [path for path in scripts if path not in dry_run.analysis.reach and _is_code(site, path)]
-    asked = {target for path in waiting for target in _asked_for(dry_run, path)}
-    loading = _Loading(site)
-    for path in (path for path in waiting if path not in asked):
+    site = loading.site
+    for path in idle(site, dry_run, scripts):
         side = site.side_of(path)
         for seat_file in site.seat_files:
             if seat_file.side and side and seat_file.side != side:
@@ -62,6 +60,13 @@ def not_loaded(site: Site, dry_run: DryRun, scripts: Mapping[str, str]) -> Itera
             if made is not None:
                 yield Lacking(seat_file, made, f"nobody loads {path}")
                 break
+
+
+def idle(site: Site, dry_run: DryRun, scripts: Iterable[str]) -> tuple[str, ...]:
+    """Those of the pack's scripts that the game would not load, without those that such a script asks for."""
+    waiting = [path for path in scripts if path not in dry_run.analysis.reach and _is_code(site, path)]
+    asked = {target for path in waiting for target in _asked_for(dry_run, path)}
+    return tuple(path for path in waiting if path not in asked)
 
 
 def _is_code(site: Site, path: str) -> bool:
@@ -89,7 +94,7 @@ def _names_of(dry_run: DryRun, path: str) -> dict[str, str]:
 
 
 @dataclass(frozen=True)
-class _Loading:
+class Loading:
     """Which entries of the map load files of a sort. Large files have ten thousands of entries and references: they
     are gone through once for each sort, and entries are looked up by the words in them."""
 
@@ -122,7 +127,7 @@ class _Loading:
         return any(posixpath.splitext(place.path)[1] == ending for place in places)
 
 
-def _after_sibling(loading: _Loading, dry_run: DryRun, seat_file: SeatFile, path: str, text: str) -> Body | None:
+def _after_sibling(loading: Loading, dry_run: DryRun, seat_file: SeatFile, path: str, text: str) -> Body | None:
     """An entry like the last one of the seat that has the map load a script of the same sort."""
     names = _names_of(dry_run, path)
     ending = posixpath.splitext(path)[1]
@@ -130,17 +135,21 @@ def _after_sibling(loading: _Loading, dry_run: DryRun, seat_file: SeatFile, path
     for existing, reference in itertools.islice(alike, _MOST_TRIED):
         new = _written_like(reference, names[reference.kind])
         made = _renamed(existing.body, reference.written, new, text) if new is not None else None
-        if made is not None and _loads(loading.site, seat_file, made, reference.kind, names[reference.kind]):
+        if made is not None and _only_loads(loading.site, seat_file, made, reference.kind, names):
             return made
     return None
 
 
-def _loads(site: Site, seat_file: SeatFile, made: Body, kind: str, name: str) -> bool:
-    """Whether an entry asks for the file that it was made for, and brings no number of the one that it was made
-    after."""
+def _only_loads(site: Site, seat_file: SeatFile, made: Body, kind: str, names: Mapping[str, str]) -> bool:
+    """Whether an entry asks for the file that it was made for, and brings nothing else of the one that it was made
+    after: no number, no name that the map has, no other thing's shape or picture."""
     told = site.told(seat_file, made)
     counted = any(site.layout.kinds[one.kind].entry.numbers is not None for one in told.defines)
-    return not counted and any(r.kind == kind and name in (r.name, *r.others) for r in told.refers)
+    twice = any(site.index.get(one.kind, one.name) for one in told.defines)
+    own = set(names.values())
+    foreign = any(own.isdisjoint((one.name, *one.others)) for one in told.refers)
+    asks = any(one.kind == kind and names[kind] in (one.name, *one.others) for one in told.refers)
+    return asks and not (counted or twice or foreign)
 
 
 def _holds(body: Body, written: str) -> bool:
