@@ -119,6 +119,32 @@ def test_at_a_terminal_it_asks(town: Path) -> None:
     assert "is set into brackwater" in said
 
 
+def test_all_that_is_open_is_asked_before_the_map_is_judged_anew(town: Path) -> None:
+    mine = own_texture(town).read_bytes()
+    horn = town / "sounds/bridge/horn.wav"
+    horn.parent.mkdir()
+    horn.write_bytes(b"RIFF....WAVE")
+    said = at_terminal(town, ["install", BRIDGE], [("answer", "theirs\n"), ("answer", "mine\n"), ("answer", "-\n")])
+    asked = [said.index(f"{number} of 2: Which {path}") for number, path in
+             ((1, "sounds/bridge/horn.wav"), (2, "textures/lift_bridge/steel.png"))]  # fmt: skip
+    assert asked == sorted(asked)
+    assert "is set into brackwater" in said
+    assert horn.read_bytes() != b"RIFF....WAVE"
+    assert (town / "textures/lift_bridge/steel.png").read_bytes() == mine
+
+
+@pytest.mark.parametrize(("answer", "berth"), [("\n", "north-1"), ("island\n", "island"), ("-\n", "")])
+def test_what_is_asked_has_an_answer_for_somebody_who_has_none(answer: str, berth: str, town: Path) -> None:
+    arguments = ["install", "../packs/market-stall.zip", "--claim", "berth=nowhere"]
+    data = run_hookset(town, *arguments, "--json").data
+    (question,) = [stop["question"] for stop in data["stops"] if stop["question"] is not None]
+    assert question["default"] == "north-1"
+    at_terminal(town, arguments, [("answer", answer), ("answer", "\n"), ("answer", "\n"), ("answer", "\n")])
+    main = (town / "scripts/server/main.lua").read_text(encoding="utf-8")
+    assert (f'market_stall.open("{berth}"' in main) == bool(berth)
+    assert ("market_stall" in main) == bool(berth)
+
+
 def test_a_value_that_is_two_names_is_not_torn_apart(tmp_path: Path) -> None:
     (tmp_path / "own.toml").write_text(
         '[layout]\nname = "own"\ntitle = "Own"\n'

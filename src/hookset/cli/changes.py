@@ -42,6 +42,10 @@ __all__ = ["Task", "carry_out", "figure_option"]
 Planner = Callable[[MapProject, Ledger, bytes | None, Choices, str], Plan]
 
 
+_LEAVE = "-"
+"""What leaves a question open."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Task:
     """One change, as a command was asked for it."""
@@ -163,26 +167,31 @@ def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
             view = outlook(project, plan, before, cache)
         stops = plan.stops or (conflicts(plan, view) if not task.anyway else ())
         run.notes.add(f"planned {len(plan.changes)} changed files, {len(stops)} stops")
-        questions = [stop.question for stop in stops if stop.question is not None]
-        questions += () if stops else plan.questions
-        question = next((one for one in questions if one.key not in put), None)
-        if not asking or question is None:
+        questions = {one.key: one for one in (*(stop.question for stop in stops), *plan.questions) if one is not None}
+        waiting = [one for key, one in questions.items() if key not in put]
+        if not asking or not waiting:
             return _Outcome(plan, view, stops)
-        put.add(question.key)
-        stop = next((stop for stop in stops if stop.question is question), None)
-        answer = _ask(run, question, stop)
-        if answer:
-            choices = answered(choices, question.key, answer)
-        elif stop is not None:
-            return _Outcome(plan, view, stops)
+        # All that is open is asked before the map is judged anew.
+        for number, question in enumerate(waiting, 1):
+            put.add(question.key)
+            click.echo("\n" * (number > 1), nl=False)
+            stop = next((stop for stop in stops if stop.question is question), None)
+            answer = _ask(run, question, stop, f"{number} of {len(waiting)}" if len(waiting) > 1 else "")
+            if answer:
+                choices = answered(choices, question.key, answer)
+            elif stop is not None:
+                return _Outcome(plan, view, stops)
 
 
-def _ask(run: Run, question: Question, stop: Stop | None) -> str:
-    """The answer of somebody at the terminal; empty for none."""
-    run.print(question_text(question, stop))
+def _ask(run: Run, question: Question, stop: Stop | None, which: str) -> str:
+    """The answer of somebody at the terminal; empty for none. `which` says how many there are."""
+    run.print(question_text(question, stop, which))
     known = [value for value, _ in question.options]
+    words = f"nothing: {question.default}; -: leave it" if question.default else "nothing: leave it"
     while True:
-        said: str = click.prompt("  answer (nothing: leave it)", default="", show_default=False).strip()
+        said: str = click.prompt(f"  answer ({words})", default=question.default, show_default=False).strip()
+        if said == _LEAVE and _LEAVE not in known:
+            return ""
         if not said or not known or said in known:
             return said
         if 0 < (natural_number(said) or 0) <= len(known):

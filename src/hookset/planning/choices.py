@@ -74,6 +74,7 @@ class Question(Struct, frozen=True, kw_only=True):
     diff: tuple[str, ...] = ()
     """What it is about, as a unified diff."""
     default: str = ""
+    """The answer of somebody who has no other; empty where only they can say."""
 
 
 def answered(choices: Choices, key: tuple[str, ...], answer: str) -> Choices:

@@ -160,7 +160,10 @@ def claims_of(
         )
         options = tuple((value, "free") for value in free)
         asked = Question(
-            key=("claim", pack.name, entry.kind), text=f"Which {kind.label} is it to have?", options=options
+            key=("claim", pack.name, entry.kind),
+            text=f"Which {kind.label} is it to have?",
+            options=options,
+            default=next(iter(free), ""),
         )
         stops.append(
             Stop(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 from collections.abc import Iterator
 
 from hookset.config.sheets import nearest
@@ -32,7 +33,8 @@ def _word(view: Outlook, finding: Finding) -> Iterator[Stop]:
     if kind is None or finding.code != "missing-name" or not (kind.entry.vocabulary or kind.entry.mapped):
         return
     known = view.before.case.index.names(finding.kind)
-    first = known[0] if known else "…"
+    near = next(iter(difflib.get_close_matches(finding.name, known, 1)), "")
+    first = near or next(iter(known), "…")
     yield Stop(
         f"{kind.label} `{finding.name}` is not defined in this map{nearest(finding.name, known)}",
         where=str(finding.spot),
@@ -43,6 +45,7 @@ def _word(view: Outlook, finding: Finding) -> Iterator[Stop]:
             key=("word", finding.kind, finding.name),
             text=f"Which {kind.label} is `{finding.name}` to be here?",
             options=tuple((name, "the map's own") for name in known[:_MANY]),
+            default=near,
         ),
     )
 

@@ -131,8 +131,8 @@ def _values(plan: PackPlan) -> RenderableType:
     return columns(rows, indent=0)
 
 
-def question_text(question: Question, stop: Stop | None) -> RenderableType:
-    """What is asked at a terminal: why, what there is to choose from, and what it is about."""
+def question_text(question: Question, stop: Stop | None, which: str) -> RenderableType:
+    """What is asked at a terminal: why, what there is to choose from, and what it is about; of several, `which` one."""
     rows = [
         (Text(f"{number}"), Text(value, style="name"), Text(words, style="dim"))
         for number, (value, words) in enumerate(question.options, 1)
@@ -140,7 +140,7 @@ def question_text(question: Question, stop: Stop | None) -> RenderableType:
     return stacked(
         stops_text((stop,)) if stop is not None else None,
         diffs_text([FileDiff("", question.diff)]) if question.diff else None,
-        heading(question.text),
+        heading(f"{which}: {question.text}" if which else question.text),
         columns(rows) if rows else None,
     )
 
