@@ -118,3 +118,10 @@ def test_every_line_that_says_something_has_a_fate(name: str) -> None:
 )
 def test_what_could_be_set_or_is_the_authors_is_not_passed_over(line: str, demo: Path) -> None:
     assert fates(drafted(demo, last=line))[line] == "not understood"
+
+
+def test_rows_of_another_game_are_no_paths_of_the_manifest(demo: Path) -> None:
+    data = run_hookset(demo, "draft", "../published/Heronry 1.0.zip", "--show", "--json").data
+    told = fates(data)
+    assert (data["hook"], data["complete"]) == ([], False)
+    assert {told[line] for line in told if line.startswith(("{", "heron;"))} == {"not understood"}

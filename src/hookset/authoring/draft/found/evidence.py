@@ -21,6 +21,8 @@ _BINDS = re.compile(
 )
 _QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“]|\b(?P<call>\w+)\(\)")
 _ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
+_NO_NAME = re.compile(r"[\"{}<>|;]")
+"""What is in entries and sentences, and in no name or path that somebody gives."""
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -98,6 +100,8 @@ def by_names(told: EntryFacts, known: Known) -> float:
         names = (reference.name, *reference.others)
         if any((reference.kind, name) in known.defined for name in names):
             points += 3.0
+        elif _NO_NAME.search(reference.written):
+            points -= 4.0
         elif any(stem in name for name in names for stem in known.stems if len(stem) > 3):
             points += 1.5
         else:
