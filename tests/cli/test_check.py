@@ -185,6 +185,21 @@ def test_trace_tells_what_is_near_and_what_only_the_game_has(hookset: Run, packe
     assert "which nothing loads" in hookset("trace", "never").out
 
 
+def test_a_long_way_from_the_map_s_roots_is_cut_in_its_middle(hookset: Run, packed: MapProject) -> None:
+    chain = packed.root / "scripts/server/chain"
+    chain.mkdir()
+    for number in range(400):
+        (chain / f"c{number}.lua").write_text(f'require("chain.c{number + 1}")\n' if number < 399 else "")
+    main = packed.root / "scripts/server/main.lua"
+    main.write_text('require("chain.c0")\n' + main.read_text())
+    ran = hookset("trace", "scripts/server/chain/c399.lua", "--kind", "file")
+    shown = [number for number in range(400) if f"chain/c{number}.lua  by" in ran.out]
+    assert ran.code == 0 and shown[0] == 0 and shown[-9:] == list(range(391, 400)) and len(shown) < 15
+    assert max(map(len, ran.out.splitlines())) < 100
+    (one,) = hookset("trace", "scripts/server/chain/c399.lua", "--kind", "file", "--json").data["kinds"]
+    assert len(one["loaded_by"]) == 400
+
+
 def test_damage_tells_who_counts_on_the_file(hookset: Run, packed: MapProject) -> None:
     (packed.root / "textures/planks.png").write_bytes(b"GIF89a no picture of that sort")
     assert "models/lock_gate.gltf, models/winch_house.gltf count on it" in " ".join(hookset("check").out.split())

@@ -214,6 +214,16 @@ class ThingRows(Sequence[Thing]):
         return self._of_things([class_ for records in self.files for class_ in records.classes])
 
     @cached_property
+    def groups(self) -> Sequence[str]:
+        """Of each thing."""
+        return self._of_things([group for records in self.files for group in records.groups])
+
+    @property
+    def paths(self) -> tuple[str, ...]:
+        """The files in which records of things stand."""
+        return tuple(dict.fromkeys(self.files[one].path for one in np.unique(self.file_of).tolist()))
+
+    @cached_property
     def placed(self) -> NDArray[np.bool_]:
         """(n,): of which it is said where they stand."""
         placed = [np.zeros(0, dtype=np.bool_), *(records.placed for records in self.files)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import fnmatch
 import re
 from collections.abc import Iterator, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field
 from functools import cached_property
 from posixpath import dirname
@@ -35,6 +36,7 @@ __all__ = [
     "TurnRule",
     "VolumeRule",
     "fits",
+    "fitting",
 ]
 
 Axis = Literal["x", "y", "z"]
@@ -49,6 +51,11 @@ def fits(word: str, patterns: str | Sequence[str]) -> bool:
         if one == word or (_WILD.search(one) is not None and fnmatch.fnmatchcase(word, one)):
             return True
     return False
+
+
+def fitting(words: AbstractSet[str], pattern: str) -> AbstractSet[str]:
+    """Those of many words that a pattern means, as `fits` says of each."""
+    return {word for word in words if fits(word, pattern)} if _WILD.search(pattern) else words & {pattern}
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from hookset.config.layouts.positions import fits
+from hookset.config.layouts.positions import fitting
 from hookset.config.sheets import nearest
 from hookset.edits.find import EntryState, found
 from hookset.model import Spot, WrongUseError
@@ -70,13 +70,13 @@ def whereabouts(project: MapProject, ledger: Ledger, names: Sequence[str], pack:
     nothing."""
     scene = Scene(project.tree, project.layout)
     owners = owners_of(project.tree, ledger, scene)
-    rows = [thing.index for thing in scene.things.rows]
+    rows: Sequence[int] = range(len(scene.things))
     if names:
         found_rows: set[int] = set()
         for name in names:
             meant = _called(scene, name) or _referring(scene, name)
             if not meant:
-                known = sorted({word for thing in scene.things.rows for word in (thing.key, thing.class_)} - {""})
+                known = sorted({*scene.things.rows.keys, *scene.things.rows.classes} - {""})
                 raise WrongUseError(
                     f"nothing that stands in this map is called `{name}`, or refers to that{nearest(name, known)}",
                     remedy="`hookset where` lists what stands where",
@@ -89,17 +89,16 @@ def whereabouts(project: MapProject, ledger: Ledger, names: Sequence[str], pack:
 
 
 def _called(scene: Scene, name: str) -> set[int]:
-    return {
-        thing.index
-        for thing in scene.things.rows
-        if any(fits(word, name) for word in (thing.key, thing.class_, thing.group) if word)
-    }
+    rows = scene.things.rows
+    columns = (rows.keys, rows.classes, rows.groups)
+    meant = fitting(set[str]().union(*columns) - {""}, name)
+    return {row for column in columns for row, word in enumerate(column) if word in meant} if meant else set()
 
 
 def _referring(scene: Scene, name: str) -> set[int]:
     """The things whose records refer to a name of any kind."""
     found_rows: set[int] = set()
-    for path in dict.fromkeys(thing.path for thing in scene.things.rows):
+    for path in scene.things.rows.paths:
         facts = facts_of(scene.tree, scene.layout, path)
         addresses = [block.where(row) for block in facts.referred for row, one in enumerate(block.names) if one == name]
         if not addresses:
@@ -118,11 +117,11 @@ def _referring(scene: Scene, name: str) -> set[int]:
 def owners_of(tree: Tree, ledger: Ledger, scene: Scene) -> Mapping[int, str]:
     """By the row of a thing: the pack that has set it."""
     owners: dict[int, str] = {}
-    for path in dict.fromkeys(thing.path for thing in scene.things.rows):
+    for path in scene.things.rows.paths:
         hooks = [(pack.name, hook) for pack in ledger.packs for hook in pack.hooks if hook.path == path]
-        things = [thing for thing in scene.things.rows if thing.path == path]
         if not hooks:
             continue
+        things = [thing for thing in scene.things.rows if thing.path == path]
         try:
             file = open_for_edits(tree, things[0].rule, path)
         except CannotSay:
@@ -149,7 +148,7 @@ def _all_about(scene: Scene, rows: Sequence[int], owners: Mapping[int, str]) -> 
                 inside[row].append(volume.key or volume.rule.entry.means)
     near = _near(scene, rows)
     used: dict[str, list[str]] = {}
-    for thing in things.rows:
+    for thing in things.rows if things.rows.inner else things.rows.linking:
         for link in thing.links:
             used.setdefault(link.to, []).append(thing.called)
     found_all = []
@@ -186,9 +185,9 @@ _MOST_NEAR = 200
 
 def _near(scene: Scene, rows: Sequence[int]) -> dict[int, tuple[Neighbour, ...]]:
     things = scene.things
-    named = [one.index for one in things.rows if one.placed and (one.key or one.class_)]
+    named = np.nonzero(things.rows.placed & things.rows.named)[0]
     found_near: dict[int, tuple[Neighbour, ...]] = {}
-    for row in rows[:_MOST_NEAR] if named else ():
+    for row in rows[:_MOST_NEAR] if len(named) else ():
         apart = np.linalg.norm(things.at[named] - things.at[row], axis=1)
         closest = [index for index in np.argsort(apart, kind="stable")[: _NEAR + 1] if named[index] != row][:_NEAR]
         found_near[row] = tuple(Neighbour(things.rows[named[one]].called, float(apart[one])) for one in closest)

@@ -20,6 +20,8 @@ if TYPE_CHECKING:
 __all__ = ["trace_text"]
 
 _SHOWN = 20
+_FIRST = 3
+_LAST = 9
 
 
 def trace_text(
@@ -78,11 +80,16 @@ def _loaded(one: Trace, at: Mapping[tuple[str, Where], Spot]) -> RenderableType:
 
 
 def _branches(files: list[str], chain: tuple[Reference, ...], at: Mapping[tuple[str, Where], Spot]) -> Iterator[Text]:
-    for depth, path in enumerate(files):
+    # A way over thousands of files is read by nobody: how it begins, and how it gets here.
+    left_out = range(_FIRST, len(files) - _LAST) if len(files) > _FIRST + _LAST + 1 else range(0)
+    shown = [number for number in range(len(files)) if number not in left_out]
+    for depth, number in enumerate(shown):
+        if left_out and number == left_out.stop:
+            yield Text("   " * (depth - 1) + f"…  {len(left_out):,} files between them: --json names all", style="dim")
         line = Text("   " * (depth - 1) + "└─ " if depth else "", style="dim")
-        line.append(path, style="name")
+        line.append(files[number], style="name")
         if depth:
-            spot = at[chain[depth - 1].path, chain[depth - 1].where]
+            spot = at[chain[number - 1].path, chain[number - 1].where]
             line.append(f"  by line {spot.line}" if spot.line else "", style="dim")
         yield line
 
