@@ -126,3 +126,20 @@ def test_a_pack_is_set_in_where_order_matters_and_taken_back(basin: Path) -> Non
     assert "nothing was written" in run_hookset(basin, "install", "../silt").out
     assert run_hookset(basin, "undo").code == 0
     assert snapshot(basin) == before
+
+
+def test_many_things_are_told_of_as_each_is(basin: Path) -> None:
+    scene = basin / SCENE
+    turns = ("0 0 0", "0 40 0", "30 0 0", "10 20 30", "0 270 0", "90 90 0")
+    rows = "".join(
+        f'    <Thing key="post_{number}" form="1" at="{number % 17} {number % 5} {number // 9}" turn="{turn}"/>\n'
+        for number, turn in enumerate(turns * 50)
+    )
+    scene.write_text(scene.read_text().replace("  </Things>", rows + "  </Things>"))
+    found = {one["key"]: one for one in run_hookset(basin, "where", "--json").data["things"]}
+    for name in ("post_0", "post_1", "post_2", "post_3", "post_94", "post_95", "tide_gate"):
+        (alone,) = run_hookset(basin, "where", name, "--json").data["things"]
+        assert found[name] | {"near": ()} == alone | {"near": ()}
+        # Of the first ones it is told what is near.
+        assert found[name]["near"] == alone["near"]
+    assert [len(found[f"post_{number}"]["turn"]) for number in range(6)] == [0, 3, 1, 3, 3, 3]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Transform", "composed", "depths", "parted", "world_of"]
+__all__ = ["Transform", "all_parted", "composed", "depths", "parted", "world_of"]
 
 Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
@@ -47,18 +47,22 @@ def composed(at: Floats, turns: Floats, sizes: Floats) -> Floats:
 
 def parted(matrix: Floats) -> Transform | None:
     """The position, turn and size that a (4, 4) is made of; None for one that is made otherwise: sheared, or flat."""
-    inner = matrix[:3, :3]
-    sizes = np.linalg.norm(inner, axis=0)
-    if not np.isfinite(matrix).all() or (sizes < 1e-12).any():
-        return None
-    turn = inner / sizes
-    if np.linalg.det(turn) < 0:
-        # A mirrored thing: one of its sizes is below 0.
-        sizes = sizes * [-1.0, 1.0, 1.0]
-        turn = inner / sizes
-    if not np.allclose(turn @ turn.T, np.eye(3), atol=_CLOSE):
-        return None
-    return Transform(matrix[:3, 3].copy(), turn, sizes)
+    turns, sizes, good = all_parted(matrix[None])
+    return Transform(matrix[:3, 3].copy(), turns[0], sizes[0]) if good[0] else None
+
+
+def all_parted(matrices: Floats) -> tuple[Floats, Floats, NDArray[np.bool_]]:
+    """The turns (n, 3, 3) and sizes (n, 3) that n matrices (n, 4, 4) are made of, and which are made so: neither
+    sheared nor flat. Of the others the turns and sizes mean nothing."""
+    inner = matrices[:, :3, :3]
+    sizes = np.linalg.norm(inner, axis=1)
+    good = np.isfinite(matrices).all(axis=(1, 2)) & (sizes >= 1e-12).all(axis=1)
+    inner, sizes = np.where(good[:, None, None], inner, np.eye(3)), np.where(good[:, None], sizes, 1.0)
+    # A mirrored thing: one of its sizes is below 0.
+    sizes[np.linalg.det(inner / sizes[:, None, :]) < 0, 0] *= -1.0
+    turns = inner / sizes[:, None, :]
+    good &= np.isclose(turns @ turns.transpose(0, 2, 1), np.eye(3), atol=_CLOSE).all(axis=(1, 2))
+    return turns, sizes, good
 
 
 def depths(outer: Whole) -> tuple[Whole, list[int]]:

@@ -13,7 +13,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["CannotHold", "TurnForm", "matrices_of", "numbers_of"]
+__all__ = ["CannotHold", "TurnForm", "degrees_about", "matrices_of", "numbers_of"]
 
 Floats = NDArray[np.float64]
 _CLOSE = 1e-6
@@ -75,7 +75,7 @@ def numbers_of(form: TurnForm, matrix: Floats) -> tuple[float, ...]:
 def _angles(about: str, matrix: Floats) -> Floats:
     """Degrees about these axes; for fewer than three those that come closest."""
     if len(about) == 3:
-        return _three(about, matrix)
+        return np.asarray(degrees_about(about, matrix[None])[0])
     if about.isupper():
         # Turned back, axes that turn along come in the same order as axes of the space.
         return -_angles(about.lower(), matrix.T)
@@ -96,7 +96,10 @@ def _angle(axis: int, matrix: Floats) -> float:
     return float(np.arctan2(matrix[k, j], matrix[j, j]))
 
 
-def _three(about: str, matrix: Floats) -> Floats:
+def degrees_about(about: str, matrices: Floats) -> Floats:
+    """Degrees about three axes, (n, 3), for rotation matrices, (n, 3, 3)."""
+    if not len(matrices):
+        return np.zeros((0, 3))
     import warnings
 
     from scipy.spatial.transform import Rotation
@@ -105,9 +108,10 @@ def _three(about: str, matrix: Floats) -> Floats:
     with warnings.catch_warnings():
         # At the poles two of the angles do the same: any of their sums is right.
         warnings.simplefilter("ignore")
-        found = np.asarray(Rotation.from_matrix(matrix).as_euler(axes, degrees=True), dtype=np.float64)
+        found = np.asarray(Rotation.from_matrix(matrices).as_euler(axes, degrees=True), dtype=np.float64)
     # Each turn can be said in two ways: the one that turns less is what a person would write.
-    second = -found[1] if about[0].lower() == about[2].lower() else 180.0 - found[1]
-    other = (np.array([found[0] + 180.0, second, found[2] + 180.0]) + 180.0) % 360.0 - 180.0
+    second = -found[:, 1] if about[0].lower() == about[2].lower() else 180.0 - found[:, 1]
+    other = (np.stack([found[:, 0] + 180.0, second, found[:, 2] + 180.0], axis=1) + 180.0) % 360.0 - 180.0
     other[np.isclose(other, -180.0)] = 180.0
-    return other if np.abs(other).sum() < np.abs(found).sum() - 1e-6 else found
+    less = np.abs(other).sum(axis=1) < np.abs(found).sum(axis=1) - 1e-6
+    return np.where(less[:, None], other, found)

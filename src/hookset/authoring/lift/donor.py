@@ -55,6 +55,17 @@ class Spans:
             at -= 1
         return found
 
+    def beyond(self, start: int, end: int) -> int | None:
+        """The number of the first of those that begin before a stretch and hold all of it."""
+        found: int | None = None
+        at = bisect_left(self._starts, start) - 1
+        while at >= 0 and self._furthest[at] >= end:
+            _, its_end, number = self._ordered[at]
+            if its_end >= end and (found is None or number < found):
+                found = number
+            at -= 1
+        return found
+
 
 class Placed(Generic[T]):
     """Values of a file by where they stand, in characters."""
@@ -96,6 +107,20 @@ class Donor:
         return {path: tuple(here.values()) for path, here in found.items()}
 
     @cached_property
+    def at_seats(self) -> dict[tuple[str, str], tuple[Piece, ...]]:
+        """By file and the name of a seat."""
+        found: dict[tuple[str, str], list[Piece]] = {}
+        for path, pieces in self.pieces.items():
+            for one in pieces:
+                found.setdefault((path, one.seat_file.seat.name), []).append(one)
+        return {key: tuple(pieces) for key, pieces in found.items()}
+
+    @cached_property
+    def parents(self) -> dict[tuple[str, str], dict[tuple[str, int, int], Piece]]:
+        """By file and the name of a seat: what the entry with a key hangs on. Filled when somebody asks."""
+        return {}
+
+    @cached_property
     def _offsets(self) -> dict[str, dict[Where, int]]:
         """By file: where each value stands, in characters."""
         found: dict[str, dict[Where, int]] = {}
@@ -125,6 +150,12 @@ class Donor:
         """The entry that a value of a file is in."""
         offset = self.offset(path, where)
         number = self._spans[path].around(offset) if offset is not None and path in self._spans else None
+        return None if number is None else self.pieces[path][number]
+
+    def piece_around(self, piece: Piece) -> Piece | None:
+        """The entry of the file in which another one stands."""
+        path = piece.seat_file.path
+        number = self._spans[path].beyond(piece.existing.start, piece.existing.end)
         return None if number is None else self.pieces[path][number]
 
     def thing_at(self, definition: Definition) -> Piece | None:

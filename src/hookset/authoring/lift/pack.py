@@ -140,11 +140,7 @@ def _entry(donor: Donor, item: Item, ids: Mapping[tuple[str, str], str], notes: 
 
 def _stood_within(donor: Donor, piece: Piece) -> str:
     """Where a thing stood in another, its place may count from there: only the game knows."""
-    start, end = piece.existing.start, piece.existing.end
-    outer = next(
-        (one for one in donor.pieces[piece.seat_file.path] if one.existing.start < start and end <= one.existing.end),
-        None,
-    )
+    outer = donor.piece_around(piece)
     names = [d.name for d in donor.said_in(outer)[0]] if outer is not None else []
     own = next((d.name for d in donor.said_in(piece)[0]), "it")
     return f"{own} stood within {names[0]}: look whether its place is right when it stands by itself" if names else ""

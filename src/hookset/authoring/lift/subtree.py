@@ -20,8 +20,9 @@ Place = tuple[Sequence[float], Sequence[float], Sequence[float]]
 
 def children_of(donor: Donor, piece: Piece) -> Iterator[Piece]:
     """What hangs on a thing; nothing where things stand within things, or where their numbers mean something else."""
-    rows = _rows(donor, piece)
-    for number in _numbers(piece, piece.existing.body.record or {}):
+    numbers = list(_numbers(piece, piece.existing.body.record or {}))
+    rows = _rows(donor, piece) if numbers else ()
+    for number in numbers:
         if 0 <= number < len(rows):
             yield rows[number]
 
@@ -30,8 +31,7 @@ def detached(donor: Donor, piece: Piece) -> tuple[Body, str]:
     """The entry as it stands alone: without what hangs on it, at its place counted from the top. With a note where that
     is another entry than the donor's."""
     record = piece.existing.body.record
-    rows = _rows(donor, piece)
-    above = _above(rows, piece)
+    above = _above(donor, piece)
     if record is None or (not above and not list(_numbers(piece, record))):
         return piece.existing.body, ""
     place = _place(record)
@@ -46,8 +46,8 @@ def detached(donor: Donor, piece: Piece) -> tuple[Body, str]:
     return Body(record=dict([*items[:at], *written.items(), *items[at:]])), note
 
 
-def _rows(donor: Donor, piece: Piece) -> list[Piece]:
-    return [one for one in donor.pieces[piece.seat_file.path] if one.seat_file.seat.name == piece.seat_file.seat.name]
+def _rows(donor: Donor, piece: Piece) -> Sequence[Piece]:
+    return donor.at_seats[piece.seat_file.path, piece.seat_file.seat.name]
 
 
 def _numbers(piece: Piece, record: Mapping[str, Any]) -> Iterator[int]:
@@ -56,17 +56,22 @@ def _numbers(piece: Piece, record: Mapping[str, Any]) -> Iterator[int]:
         yield from (number for number in record.get(_CHILDREN, ()) if isinstance(number, int))
 
 
-def _above(rows: Sequence[Piece], piece: Piece) -> list[Piece]:
+def _above(donor: Donor, piece: Piece) -> list[Piece]:
     """What a thing hangs on, the nearest first."""
+    seat = (piece.seat_file.path, piece.seat_file.seat.name)
+    if seat not in donor.parents:
+        rows = _rows(donor, piece)
+        below = ((row, number) for row in rows for number in _numbers(row, row.existing.body.record or {}))
+        parents: dict[tuple[str, int, int], Piece] = {}
+        for row, number in below:
+            if 0 <= number < len(rows):
+                parents.setdefault(rows[number].key, row)
+        donor.parents[seat] = parents
     found: list[Piece] = []
-    here = piece
-    for _ in range(_DEEPEST):
-        number = next((n for n, row in enumerate(rows) if row.key == here.key), -1)
-        parent = next((row for row in rows if number in _numbers(row, row.existing.body.record or {})), None)
-        if parent is None:
-            return found
-        found.append(parent)
-        here = parent
+    here = donor.parents[seat].get(piece.key)
+    while here is not None and len(found) < _DEEPEST:
+        found.append(here)
+        here = donor.parents[seat].get(here.key)
     return found
 
 

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import fitting
 from hookset.config.sheets import nearest
@@ -18,7 +19,8 @@ from hookset.scene.records import open_for_edits
 from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
 from hookset.scene.values import CannotSay
-from hookset.space.turns import TurnForm, numbers_of
+from hookset.space.transforms import all_parted
+from hookset.space.turns import degrees_about
 from hookset.symbols import spots
 from hookset.trees import Tree
 
@@ -147,25 +149,23 @@ def _all_about(scene: Scene, rows: Sequence[int], owners: Mapping[int, str]) -> 
             if within and things.rows[row].placed:
                 inside[row].append(volume.key or volume.rule.entry.means)
     near = _near(scene, rows)
+    turns, sizes = _turned(scene, rows)
     used: dict[str, list[str]] = {}
     for thing in things.rows if things.rows.inner else things.rows.linking:
         for link in thing.links:
             used.setdefault(link.to, []).append(thing.called)
     found_all = []
-    for row in rows:
+    for number, row in enumerate(rows):
         thing = things.rows[row]
-        whole = things.transform(row)
         count = 2 if thing.rule.at[2] is None else 3
-        turned = whole is not None and not np.allclose(whole.turn, np.eye(3), atol=1e-6)
-        stretched = whole is not None and not np.allclose(whole.size, 1.0)
         links = [(link.to, things.linked(row, link.to)) for link in thing.links]
         found_all.append(
             Whereabouts(
                 thing=thing,
                 spot=places.get((thing.path, thing.where), Spot(thing.path, 0, 0)),
                 at=tuple(float(one) for one in things.at[row][:count]),
-                turn=_degrees(scene, row) if turned else (),
-                size=tuple(float(one) for one in whole.size) if stretched and whole is not None else (),
+                turn=turns[number],
+                size=sizes[number],
                 inside=tuple(inside[row]),
                 near=near.get(row, ()),
                 works_on=tuple(
@@ -189,24 +189,33 @@ def _near(scene: Scene, rows: Sequence[int]) -> dict[int, tuple[Neighbour, ...]]
     found_near: dict[int, tuple[Neighbour, ...]] = {}
     for row in rows[:_MOST_NEAR] if len(named) else ():
         apart = np.linalg.norm(things.at[named] - things.at[row], axis=1)
-        closest = [index for index in np.argsort(apart, kind="stable")[: _NEAR + 1] if named[index] != row][:_NEAR]
+        # To sort all of them for each would take longer than all the rest.
+        most = np.partition(apart, _NEAR)[_NEAR] if len(apart) > _NEAR else np.inf
+        nearest_ones = np.nonzero(apart <= most)[0]
+        ordered = nearest_ones[np.argsort(apart[nearest_ones], kind="stable")][: _NEAR + 1]
+        closest = [index for index in ordered if named[index] != row][:_NEAR]
         found_near[row] = tuple(Neighbour(things.rows[named[one]].called, float(apart[one])) for one in closest)
     return found_near
 
 
-def _degrees(scene: Scene, row: int) -> tuple[float, ...]:
-    """How a thing is turned: about the axis that goes up, if by that alone."""
-    whole = scene.things.transform(row)
-    if whole is None:
-        return ()
-    up = "xyz"[2 if scene.up is None else scene.up]
-    turned = np.eye(3)
-    axis = "xyz".index(up)
+def _turned(scene: Scene, rows: Sequence[int]) -> tuple[list[tuple[float, ...]], list[tuple[float, ...]]]:
+    """How things are turned, in degrees: about the axis that goes up, if by that alone; and by what they are stretched.
+    Nothing for what is not, and for what is sheared or flat."""
+    things, axis = scene.things, 2 if scene.up is None else scene.up
+    matrices = things.world[list(rows)] if len(rows) > _MOST_NEAR else [things.matrix(row) for row in rows]
+    turns, sizes, good = all_parted(np.asarray(matrices).reshape(-1, 4, 4))
+    still = np.isclose(turns, np.eye(3), atol=1e-6).all(axis=(1, 2))
+    turned: NDArray[np.bool_] = good & ~still
+    stretched = good & ~np.isclose(sizes, 1.0).all(axis=1)
     j, k = (axis + 1) % 3, (axis + 2) % 3
-    angle = float(np.degrees(np.arctan2(whole.turn[k, j], whole.turn[j, j])))
-    radians = np.radians(angle)
-    turned[j, j] = turned[k, k] = np.cos(radians)
-    turned[k, j], turned[j, k] = np.sin(radians), -np.sin(radians)
-    if np.allclose(turned, whole.turn, atol=1e-5):
-        return (round(angle, 4) + 0.0,)
-    return tuple(round(one, 4) + 0.0 for one in numbers_of(TurnForm("degrees", "xyz"), whole.turn))
+    angles = np.arctan2(turns[:, k, j], turns[:, j, j])
+    upright = np.tile(np.eye(3), (len(turns), 1, 1))
+    upright[:, j, j] = upright[:, k, k] = np.cos(angles)
+    upright[:, k, j] = np.sin(angles)
+    upright[:, j, k] = -upright[:, k, j]
+    by_that_alone = np.isclose(upright, turns, atol=1e-5).all(axis=(1, 2))
+    leaning = turned & ~by_that_alone
+    said = {row: (angle,) for row, angle in enumerate(np.degrees(angles).tolist()) if turned[row]}
+    said |= dict(zip(np.nonzero(leaning)[0].tolist(), degrees_about("xyz", turns[leaning]).tolist(), strict=True))
+    found = [tuple(round(one, 4) + 0.0 for one in said.get(row, ())) for row in range(len(turns))]
+    return found, [tuple(size) if one else () for size, one in zip(sizes.tolist(), stretched.tolist(), strict=True)]
