@@ -171,7 +171,7 @@ def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
         waiting = [one for key, one in questions.items() if key not in put]
         if not asking or not waiting:
             return _Outcome(plan, view, stops)
-        # All that is open is asked before the map is judged anew.
+        # All that is open is asked before the map is judged again.
         for number, question in enumerate(waiting, 1):
             put.add(question.key)
             click.echo("\n" * (number > 1), nl=False)
