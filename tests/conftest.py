@@ -11,7 +11,6 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from coverage import Coverage
 from hypothesis import settings
 
 from hookset.applying import Disk, apply_changes
@@ -36,6 +35,8 @@ def pytest_configure(config: pytest.Config) -> None:
     # With --cov, what the program runs in processes of its own counts as well.
     if getattr(config.option, "cov_source", None):
         os.environ[MEASURED] = str(Path(".coverage").resolve())
+        from coverage import Coverage
+
         # A worker begins to measure twice, and pausing stops the second only: the first has seen the imports.
         first = Coverage.current() if "PYTEST_XDIST_WORKER" in os.environ else None
         if first is not None:
