@@ -119,7 +119,7 @@ def test_at_a_terminal_it_asks(town: Path) -> None:
     assert "is set into brackwater" in said
 
 
-def test_all_that_is_open_is_asked_before_the_map_is_judged_anew(town: Path) -> None:
+def test_all_that_is_open_is_asked_before_the_map_is_judged_again(town: Path) -> None:
     mine = own_texture(town).read_bytes()
     horn = town / "sounds/bridge/horn.wav"
     horn.parent.mkdir()

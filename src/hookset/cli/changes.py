@@ -174,7 +174,8 @@ def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
         # All that is open is asked before the map is judged again.
         for number, question in enumerate(waiting, 1):
             put.add(question.key)
-            click.echo("\n" * (number > 1), nl=False)
+            if number > 1:
+                click.echo()
             stop = next((stop for stop in stops if stop.question is question), None)
             answer = _ask(run, question, stop, f"{number} of {len(waiting)}" if len(waiting) > 1 else "")
             if answer:

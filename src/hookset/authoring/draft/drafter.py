@@ -327,8 +327,9 @@ def _to_decide(
         yield f"{where} names {name}, which is neither in the pack nor in the map"
     yield from unnamed(site, last)
     if scripts := () if isinstance(site.tree, EmptyTree) else idle(site, last, have.scripts):
-        shown = scripts if len(scripts) <= _SHOWN else (*scripts[: _SHOWN - 1], f"{len(scripts) - _SHOWN + 1} others")
-        yield f"nothing in the map loads {', '.join(shown)}: say what does, if the game is to run them"
+        more = f" and {len(scripts) - _SHOWN + 1} others" if len(scripts) > _SHOWN else ""
+        shown = ", ".join(scripts[: _SHOWN - 1] if more else scripts)
+        yield f"nothing in the map loads {shown}{more}: the game does not run what nothing loads"
     for stop in last.stops:
         yield stop.what
     if have.dry_run < len(have.chunks):

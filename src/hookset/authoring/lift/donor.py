@@ -17,10 +17,12 @@ from hookset.formats.document import entries_at, unit_around
 from hookset.model import Definition, Reference, Where
 from hookset.symbols import FileFacts, Reach
 
-__all__ = ["Donor", "Piece"]
+__all__ = ["CHILDREN", "Donor", "Piece"]
 
 T = TypeVar("T")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
+CHILDREN = "children"
+"""The key of what hangs on a thing (glTF 2.0, 5.25)."""
 
 
 @dataclass(frozen=True)
@@ -34,6 +36,20 @@ class Piece:
     def key(self) -> tuple[str, int, int]:
         """What identifies the entry: its file and span."""
         return (self.seat_file.path, self.existing.start, self.existing.end)
+
+    @property
+    def seat(self) -> tuple[str, str]:
+        """Its file, and the name of the seat that it stands at."""
+        return self.seat_file.path, self.seat_file.seat.name
+
+    @property
+    def child_numbers(self) -> tuple[int, ...]:
+        """What hangs on it, where things are named by their numbers in the list; nothing elsewhere."""
+        indexes = getattr(self.seat_file.seat.put, "indexes", ())
+        if not any(CHILDREN in path for path in indexes):
+            return ()
+        numbers = (self.existing.body.record or {}).get(CHILDREN)
+        return tuple(one for one in numbers if isinstance(one, int)) if isinstance(numbers, list | tuple) else ()
 
 
 class Spans:
@@ -110,15 +126,21 @@ class Donor:
     def at_seats(self) -> dict[tuple[str, str], tuple[Piece, ...]]:
         """By file and the name of a seat."""
         found: dict[tuple[str, str], list[Piece]] = {}
-        for path, pieces in self.pieces.items():
+        for pieces in self.pieces.values():
             for one in pieces:
-                found.setdefault((path, one.seat_file.seat.name), []).append(one)
+                found.setdefault(one.seat, []).append(one)
         return {key: tuple(pieces) for key, pieces in found.items()}
 
     @cached_property
-    def parents(self) -> dict[tuple[str, str], dict[tuple[str, int, int], Piece]]:
-        """By file and the name of a seat: what the entry with a key hangs on. Filled when somebody asks."""
-        return {}
+    def hangs_on(self) -> dict[tuple[str, int, int], Piece]:
+        """By the key of an entry: the one that it hangs on by its number."""
+        found: dict[tuple[str, int, int], Piece] = {}
+        for rows in self.at_seats.values():
+            for row in rows:
+                for number in row.child_numbers:
+                    if 0 <= number < len(rows):
+                        found.setdefault(rows[number].key, row)
+        return found
 
     @cached_property
     def _offsets(self) -> dict[str, dict[Where, int]]:

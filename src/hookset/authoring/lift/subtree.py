@@ -6,12 +6,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
-from hookset.authoring.lift.donor import Donor, Piece
+from hookset.authoring.lift.donor import CHILDREN, Donor, Piece
 from hookset.formats import Body
 
 __all__ = ["children_of", "detached"]
 
-_CHILDREN = "children"
 _KEYS = ("translation", "rotation", "scale")
 _STILL = ((0.0, 0.0, 0.0), (0.0, 0.0, 0.0, 1.0), (1.0, 1.0, 1.0))
 _DEEPEST = 100
@@ -20,9 +19,8 @@ Place = tuple[Sequence[float], Sequence[float], Sequence[float]]
 
 def children_of(donor: Donor, piece: Piece) -> Iterator[Piece]:
     """What hangs on a thing; nothing where things stand within things, or where their numbers mean something else."""
-    numbers = list(_numbers(piece, piece.existing.body.record or {}))
-    rows = _rows(donor, piece) if numbers else ()
-    for number in numbers:
+    for number in piece.child_numbers:
+        rows = donor.at_seats.get(piece.seat, ())
         if 0 <= number < len(rows):
             yield rows[number]
 
@@ -32,46 +30,27 @@ def detached(donor: Donor, piece: Piece) -> tuple[Body, str]:
     is another entry than the donor's."""
     record = piece.existing.body.record
     above = _above(donor, piece)
-    if record is None or (not above and not list(_numbers(piece, record))):
+    if record is None or (not above and not piece.child_numbers):
         return piece.existing.body, ""
     place = _place(record)
     for parent in above:
         place = _composed(_place(parent.existing.body.record or {}), place)
     written = _written(place) if above else {key: record[key] for key in _KEYS if key in record}
-    new = {key: value for key, value in record.items() if key != _CHILDREN and key not in _KEYS}
-    at = next((number for number, key in enumerate(record) if key in (*_KEYS, _CHILDREN)), len(new))
+    new = {key: value for key, value in record.items() if key != CHILDREN and key not in _KEYS}
+    at = next((number for number, key in enumerate(record) if key in (*_KEYS, CHILDREN)), len(new))
     items = list(new.items())
     name = str(record.get("name", "a thing"))
     note = f"{name} hung on another thing; in the pack it stands by itself, at the same place" if above else ""
     return Body(record=dict([*items[:at], *written.items(), *items[at:]])), note
 
 
-def _rows(donor: Donor, piece: Piece) -> Sequence[Piece]:
-    return donor.at_seats[piece.seat_file.path, piece.seat_file.seat.name]
-
-
-def _numbers(piece: Piece, record: Mapping[str, Any]) -> Iterator[int]:
-    indexes = getattr(piece.seat_file.seat.put, "indexes", ())
-    if any(_CHILDREN in path for path in indexes):
-        yield from (number for number in record.get(_CHILDREN, ()) if isinstance(number, int))
-
-
 def _above(donor: Donor, piece: Piece) -> list[Piece]:
     """What a thing hangs on, the nearest first."""
-    seat = (piece.seat_file.path, piece.seat_file.seat.name)
-    if seat not in donor.parents:
-        rows = _rows(donor, piece)
-        below = ((row, number) for row in rows for number in _numbers(row, row.existing.body.record or {}))
-        parents: dict[tuple[str, int, int], Piece] = {}
-        for row, number in below:
-            if 0 <= number < len(rows):
-                parents.setdefault(rows[number].key, row)
-        donor.parents[seat] = parents
     found: list[Piece] = []
-    here = donor.parents[seat].get(piece.key)
+    here = donor.hangs_on.get(piece.key)
     while here is not None and len(found) < _DEEPEST:
         found.append(here)
-        here = donor.parents[seat].get(here.key)
+        here = donor.hangs_on.get(here.key)
     return found
 
 
