@@ -167,6 +167,17 @@ def test_heronry_uses_a_word_that_the_map_knows_and_remembers_it(demo: Path) -> 
     assert shore("install", "../../packs/heronry.zip").code == 0
 
 
+def test_the_word_that_is_nearest_is_the_default(demo: Path) -> None:
+    root, shore = small(demo, "shore")
+    defaults = []
+    for word in ("wild", "shyly"):
+        types = root / "tables/types.json"
+        types.write_text(types.read_text().replace('"wild"', f'"{word}"'))
+        data = shore("install", "../../packs/heronry.zip", "--json").data
+        defaults += [stop["question"]["default"] for stop in data["stops"] if stop["question"]["key"][0] == "word"]
+    assert defaults == ["", "shyly"]
+
+
 def test_silt_looks_its_numbers_up_and_dredger_does_the_same_job(demo: Path) -> None:
     root, basin = small(demo, "basin")
     before = snapshot(root)

@@ -66,6 +66,36 @@ def test_what_hangs_on_a_lifted_thing_stands_where_it_stood(hookset: Run, old_qu
     assert jib["translation"] == [10.0, 7.0, -8.0]
 
 
+@pytest.mark.usefixtures("demo")
+def test_what_only_hangs_on_a_lifted_thing_comes_along(hookset: Run, old_quay: Path) -> None:
+    (scene,) = (old_quay / "scene").glob("*.gltf")
+    said = json.loads(scene.read_text(encoding="utf-8"))
+    said["nodes"][1]["children"].append(3)
+    said["scenes"][0]["nodes"].remove(3)
+    scene.write_text(json.dumps(said), encoding="utf-8")
+    data = hookset("lift", "tide_crane", "--from", "../maps/old-quay", "--preview", "--json").data
+    names = [one["record"]["name"] for one in data["entries"] if one["seat"] == "scene-objects"]
+    assert sorted(names) == ["crane jib", "lamp", "tide crane"]
+
+
+def test_what_stood_within_another_thing_is_to_be_looked_at(demo: Path, tmp_path: Path) -> None:
+    basin = demo.parent / "maps/basin"
+    assert run_hookset(basin, "start").code == 0
+    scene = basin / "scene/basin.xml"
+    text = scene.read_text(encoding="utf-8")
+    assert not noted_within(run_hookset(tmp_path, "lift", "water_surface", "--from", str(basin), "--preview", "--json"))
+    nested = text.replace('<Thing key="water_surface" at="0 -1 0"/>', "")
+    nested = nested.replace('<Thing key="basin">', '<Thing key="basin"><Thing key="water_surface" at="0 -1 0"/>')
+    scene.write_text(nested, encoding="utf-8")
+    ran = run_hookset(tmp_path, "lift", "water_surface", "--from", str(basin), "--preview", "--json")
+    assert noted_within(ran), ran.out
+
+
+def noted_within(ran: Ran) -> list[str]:
+    assert ran.code == 0, ran.err
+    return [one for one in ran.data["notes"] if "basin" in one and "within" in one]
+
+
 def test_lift_looks_up_ids(demo: Path, tmp_path: Path) -> None:
     basin = demo.parent / "maps/basin"
     assert run_hookset(basin, "start").code == 0

@@ -76,11 +76,13 @@ def test_a_quaternion_of_no_length_turns_nothing() -> None:
     at=st.tuples(*[st.floats(-1e4, 1e4)] * 3),
     angles=st.tuples(ANGLE, ANGLE, ANGLE),
     size=st.tuples(*[st.floats(0.01, 50)] * 3),
+    mirrored=st.booleans(),
 )
 def test_a_matrix_comes_apart_into_what_it_was_made_of(
-    at: tuple[float, ...], angles: tuple[float, ...], size: tuple[float, ...]
+    at: tuple[float, ...], angles: tuple[float, ...], size: tuple[float, ...], mirrored: bool
 ) -> None:
     turn = Rotation.from_euler("xyz", angles, degrees=True).as_matrix()
+    size = (-size[0], *size[1:]) if mirrored else size
     matrix = composed(np.array([at]), turn[None], np.array([size]))[0]
     whole = parted(matrix)
     assert whole is not None
