@@ -80,7 +80,7 @@ def carry_out(run: Run, task: Task) -> int:
         _draw(project, task, outcome)
         if task.as_json:
             ok = not outcome.stops
-            run.show_json(task.action, ok, plan_data(outcome.plan, outcome.view, diffs, written=False))
+            run.show_json(task.action, ok, plan_data(outcome.plan, outcome.view, outcome.stops, diffs, written=False))
         else:
             run.print(preview_text(project.file.map.name, outcome.plan, outcome.view, diffs))
             if outcome.stops:
@@ -92,7 +92,9 @@ def carry_out(run: Run, task: Task) -> int:
         plan, view = outcome.plan, outcome.view
         if outcome.stops:
             if task.as_json:
-                run.show_json(task.action, False, plan_data(plan, view, _diffs(project, plan), written=False))
+                run.show_json(
+                    task.action, False, plan_data(plan, view, outcome.stops, _diffs(project, plan), written=False)
+                )
             else:
                 run.tell(stops_text(outcome.stops))
                 run.tell("Nothing was written.")
@@ -115,7 +117,7 @@ def carry_out(run: Run, task: Task) -> int:
                 )
             _remember(run, project, plan, view)
     if task.as_json:
-        run.show_json(task.action, True, plan_data(plan, view, (), written=bool(plan.all_changes)))
+        run.show_json(task.action, True, plan_data(plan, view, (), (), written=bool(plan.all_changes)))
     else:
         run.print(done_text(project.file.map.name, task.action, plan, view))
     return 0

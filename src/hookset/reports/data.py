@@ -104,7 +104,10 @@ def _pack_plan(plan: PackPlan) -> dict[str, Any]:
     }
 
 
-def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], written: bool) -> dict[str, Any]:
+def plan_data(
+    plan: Plan, view: Outlook | None, stops: Iterable[Stop], diffs: Iterable[FileDiff], written: bool
+) -> dict[str, Any]:
+    """A plan, with all that stands in its way, also what only the judged map shows."""
     return {
         "written": written,
         "packs": [
@@ -113,7 +116,7 @@ def plan_data(plan: Plan, view: Outlook | None, diffs: Iterable[FileDiff], writt
             | {"needs": [_need(state) for state in (view.needs.get(one.name, ()) if view else ())]}
             for one in plan.packs
         ],
-        "stops": [_stop(stop) for stop in plan.stops],
+        "stops": [_stop(stop) for stop in stops],
         "questions": msgspec.to_builtins(plan.questions),
         "look_at": [
             {"path": o.spot.path, "line": o.spot.line, "column": o.spot.column, "why": o.why} for o in plan.open
