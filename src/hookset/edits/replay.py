@@ -25,7 +25,7 @@ from hookset.model import CouldNotError
 from hookset.project import LedgerEdit, LedgerHook
 from hookset.trees import Content, Inline, Overlay, Tree
 
-__all__ = ["ByHand", "Replayed", "replay", "set_within", "text_state", "without_later"]
+__all__ = ["ByHand", "Replayed", "replay", "set_again", "set_within", "text_state", "without_later", "wound_back"]
 
 _COPIED = 64 << 10
 """Characters of a text that is copied for each entry without a thought."""
@@ -186,6 +186,13 @@ def _wound(
 ) -> tuple[bytes, list[LedgerHook]] | None:
     """The file as it was before entry `first`, and the entries from there on; None where one is not as it was set."""
     later = [hook for hook in hooks if hook.order >= first]
+    base = wound_back(layout, tree, path, later)
+    return None if base is None else (base, later)
+
+
+def wound_back(layout: Layout, tree: Tree, path: str, later: Sequence[LedgerHook]) -> bytes | None:
+    """The file as it was before some entries were set, which come in the order in which they were; None where one is
+    not as it was set."""
     text = text_for(layout, tree, path, later[0])
     if text is None:
         return None
@@ -198,7 +205,7 @@ def _wound(
         if any(one.end > other.start for one, other in itertools.pairwise(back)):
             return None
         string = spliced(string, back)
-    return text.encode(string), later
+    return text.encode(string)
 
 
 _Result = tuple[bytes, tuple[LedgerHook, ...]]
@@ -240,7 +247,7 @@ def _in_turn(
 ) -> _Result | None:
     """The file with the entries set one after the other, others in the place of some; None where setting all of them
     as they were does not give the file that is there."""
-    again = _replayed(layout, tree, path, base, later)
+    again = set_again(layout, tree, path, base, later)
     if again is None or again[0] != tree.read(path):
         return None
     chosen = [
@@ -248,10 +255,10 @@ def _in_turn(
         for one in later
         if (hook := instead.get(one.order, one)) is not None
     ]
-    return _replayed(layout, tree, path, base, chosen)
+    return set_again(layout, tree, path, base, chosen)
 
 
-def _replayed(layout: Layout, tree: Tree, path: str, base: bytes, hooks: Sequence[LedgerHook]) -> _Result | None:
+def set_again(layout: Layout, tree: Tree, path: str, base: bytes, hooks: Sequence[LedgerHook]) -> _Result | None:
     """Entries set one after the other; None where one cannot be."""
     done: list[LedgerHook] = []
     insertions = Insertions(layout, Overlay(tree, {path: Inline(base)}), large=0)

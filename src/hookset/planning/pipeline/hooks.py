@@ -8,7 +8,7 @@ from difflib import SequenceMatcher
 
 import msgspec
 
-from hookset.edits import EntryState, entry_state
+from hookset.edits import EntryState, entry_state, in_given_order
 from hookset.planning.filling import Filling
 from hookset.planning.naming.rewriting import NameMap
 from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
@@ -80,10 +80,11 @@ def stage_entries(
             done = done.with_entry(updated, *(() if order in instead else (step,)))
     done = replace(done, hooks=(*done.hooks, *(standing.get(hook.order, hook) for hook in kept)))
     settled = {one.key for one, _ in made.values()}
+    first = done.state.order
     for one in wanted:
         if one.key not in settled and one.key not in matched:
             done = _with_new(done, where, one, filling, names)
-    return set_pending(done)
+    return _in_given_order(set_pending(done), first)
 
 
 def _matched(state: PlanState, wanted: Sequence[HookRequest], earlier: Sequence[LedgerHook]) -> dict[str, LedgerHook]:
@@ -184,6 +185,24 @@ def _replaced(path: str, step: HookStep, one: HookRequest, new: LedgerHook) -> H
 
 def _with_text(step: HookStep, hook: LedgerHook) -> HookStep:
     return step if step.shown else replace(step, shown=hook.shown)
+
+
+def _in_given_order(done: StagedEntries, first: int) -> StagedEntries:
+    """New entries (those from the order `first` on) of one seat as they come in the sheet, also where each goes above
+    what is there."""
+    seats: dict[str, list[LedgerHook]] = {}
+    for hook in done.hooks:
+        if hook.order >= first and hook.edits:
+            beside = (hook.anchor.text, hook.anchor.way) if hook.anchor is not None else None
+            seats.setdefault(repr((hook.path, hook.seat, sorted(hook.at.items()), beside)), []).append(hook)
+    for hooks in seats.values():
+        path = hooks[0].path
+        result = in_given_order(done.state.layout, done.state.tree, path, hooks) if hooks[0].ask is None else None
+        if result is not None:
+            now = {id(was): hook for was, hook in zip(hooks, result[1], strict=True)}
+            state = done.state.with_contents({path: result[0]})
+            done = replace(done, state=state, hooks=tuple(now.get(id(hook), hook) for hook in done.hooks))
+    return done
 
 
 def _with_new(done: StagedEntries, where: str, one: HookRequest, filling: Filling, names: NameMap) -> StagedEntries:
