@@ -117,7 +117,12 @@ def _units(sheet: HookSheet) -> Iterator[Unit]:
 
 def _units_of(hook: Any) -> Iterator[Unit]:
     """(seat with what it goes by, language, the entry, its condition): one for each key of what sets single keys."""
-    seat = hook.seat + (json.dumps(hook.at, sort_keys=True) if hook.at else "")
+    by = hook.replaces or hook.before or hook.after
+    seat = (
+        hook.seat
+        + (f"{hook.file} {''.join(by.split())}" if by else "")
+        + (json.dumps(hook.at, sort_keys=True) if hook.at else "")
+    )
     when = json.dumps(msgspec.to_builtins(hook.when), sort_keys=True) if hook.when else ""
     for variant, body in (hook.each or {"": hook.record if hook.record is not None else hook.text}).items():
         if isinstance(body, Mapping) and (

@@ -114,6 +114,38 @@ def test_an_upgrade_changes_what_it_set(pier: Path) -> None:
     assert (pier / "main.lua").read_text() == MAIN
 
 
+WITHOUT = "[[hook]]\nfile = \"{}\"\nreplaces = '''{}'''\ntext = \"\"\n"
+
+
+@pytest.mark.parametrize(
+    ("path", "gone", "left"),
+    [
+        pytest.param("main.lua", "gate.open(3)   -- how far", MAIN.replace("    gate.open(3)   -- how far\n", ""), id="line"),
+        pytest.param("main.lua", "gate.open(3)", MAIN.replace("gate.open(3)   ", ""), id="within a line"),
+        pytest.param("two.lua", "-- last", "first()\nsecond()\n\n\nthird()\n", id="at the end of a line"),
+        pytest.param("scene.xml", '<thing id="winch" power="3"/>', SCENE.replace('  <thing id="winch" power="3"/>\r\n', ""), id="CR"),
+        pytest.param("two.lua", "first()\nsecond()", "third()  -- last\n", id="at the start"),
+        pytest.param("two.lua", "third() -- last", "first()\nsecond()\n\n\n", id="at the end"),
+        pytest.param("two.lua", "second()", "first()\nthird()  -- last\n", id="with the empty lines below it"),
+        pytest.param("open.lua", "third()", "first()", id="the last line without an end"),
+        pytest.param("two.lua", "fourth()", "first()\nsecond()\n\n\nthird()  -- last\n", id="not there"),
+    ],
+)  # fmt: skip
+def test_what_goes_comes_back(pier: Path, path: str, gone: str, left: str) -> None:
+    (pier / "two.lua").write_text("first()\nsecond()\n\n\nthird()  -- last\n")
+    (pier / "open.lua").write_text("first()\n  third()")
+    before = {path: path.read_bytes() for path in pier.rglob("*.*") if path.is_file()}
+    done = install(pier, WITHOUT.format(path, gone))
+    assert done.code == 0, done.out + done.err
+    assert (pier / path).read_bytes() == left.encode()
+    assert run_hookset(pier, "install", str(pier.parent / "turn-1.0")).code == 0
+    assert (pier / path).read_bytes() == left.encode()
+    found = {finding["code"] for finding in run_hookset(pier, "check", "--json").data["findings"]}
+    assert found == {"nothing-checked"}
+    assert run_hookset(pier, "remove", "turn").code == 0
+    assert {path: path.read_bytes() for path in before} == before
+
+
 def test_what_the_builder_changed_since_stays(pier: Path) -> None:
     assert install(pier, VALUE).code == 0
     (pier / "scene.xml").write_bytes(SCENE.replace('power="3"', 'power="6"').encode())

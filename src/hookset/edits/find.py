@@ -15,6 +15,7 @@ from hookset.project import LedgerEdit, LedgerHook
 __all__ = ["EntryState", "Found", "found", "found_exactly", "found_plainly", "lines_of"]
 
 _SEVERAL = 2
+_BLANKS = re.compile(r"\s*")
 _TELLING = 4
 """Letters of a line that says enough to be known again."""
 _NEAR = 6
@@ -50,9 +51,26 @@ def lines_of(hooks: Iterable[LedgerHook], but: LedgerHook) -> frozenset[str]:
 
 def found_exactly(string: str, edit: LedgerEdit) -> Found | None:
     """Where the text stands between the very neighbours that it was set between."""
+    if not edit.new:
+        return _between_neighbours(string, edit)
     for start in _occurrences(string, edit.new):
         if _neighbours(string, start, start + len(edit.new), edit) == 2:
             return Found(EntryState.AS_SET, start, start + len(edit.new))
+    return None
+
+
+def _between_neighbours(string: str, edit: LedgerEdit) -> Found | None:
+    """Where something was taken out: between the lines on both sides of it, directly before the one below."""
+    for above in _occurrences(string, edit.above) if edit.above else (0,):
+        blanks = _BLANKS.match(string, above + len(edit.above))
+        at = blanks.end() if blanks is not None else 0
+        if edit.old[:1].isspace() and not edit.old.endswith("\n"):
+            # The end of a line, or the last line without an end.
+            at = above + len(edit.above)
+        elif edit.old.endswith("\n") and at < len(string):
+            at = string.rfind("\n", 0, at) + 1
+        if _neighbours(string, at, at, edit) == _SEVERAL:
+            return Found(EntryState.AS_SET, at, at)
     return None
 
 

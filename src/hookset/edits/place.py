@@ -239,6 +239,9 @@ def _beside(layout: Layout, text: Text, hook: LedgerHook, anchor: LedgerAnchor) 
     spans = stretches(text.string, anchor.text)
     if standing and (anchor.way != "instead" or not spans or _within(spans, standing)):
         return AlreadyThere(standing[0][0])
+    if not spans and not new:
+        # What is to go is not there.
+        return AlreadyThere(0)
     if len(spans) != 1:
         lines = ", ".join(str(line_and_column(text.string, start)[0]) for start, _ in spans[:_SHOWN])
         often = f"; it is there {len(spans)} times, in lines {lines}" if spans else ""
@@ -261,6 +264,8 @@ def _within(spans: Sequence[tuple[int, int]], around: Sequence[tuple[int, int]])
 def _edit_beside(text: Text, span: tuple[int, int], way: str, new: str) -> Edit:
     string, (start, end) = text.string, span
     lead = lead_of(string, start)
+    if not new:
+        return _without_lines(string, span) if _whole_lines(string, span) else _without_words(string, span)
     if way == "instead":
         return Edit(start, end, written_lines(text, new, lead).removeprefix(lead))
     if way == "before":
@@ -269,6 +274,32 @@ def _edit_beside(text: Text, span: tuple[int, int], way: str, new: str) -> Edit:
     below = string.find("\n", end)
     at = len(string) if below < 0 else below - (string[below - 1] == "\r")
     return Edit(at, at, text.newline + written_lines(text, new, lead))
+
+
+def _without_lines(string: str, span: tuple[int, int]) -> Edit:
+    """Whole lines go, with the empty ones below them: what stood there is between the lines on both sides."""
+    end = string.find("\n", span[1]) + 1 or len(string)
+    below = re.compile(r"\s*").match(string, end)
+    rest = below.end() if below is not None else end
+    start = string.rfind("\n", 0, span[0]) + 1
+    if rest < len(string):
+        return Edit(start, string.rfind("\n", 0, rest) + 1, "")
+    if not string.endswith("\n"):
+        # The last line has no end of its own: that of the one above goes with it.
+        start = len(string[:start].removesuffix("\n").removesuffix("\r"))
+    return Edit(start, rest, "")
+
+
+def _without_words(string: str, span: tuple[int, int]) -> Edit:
+    """A part of a line goes, with the blanks behind it; with those in front of it where nothing stands behind."""
+    start, end = span
+    while end < len(string) and string[end] in " \t":
+        end += 1
+    if end == len(string) or string[end] in "\r\n":
+        end = span[1]
+        while start and string[start - 1] in " \t":
+            start -= 1
+    return Edit(start, end, "")
 
 
 def stretches(string: str, wanted: str) -> list[tuple[int, int]]:

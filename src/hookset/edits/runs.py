@@ -26,7 +26,7 @@ def in_given_order(
     layout: Layout, tree: Tree, path: str, hooks: Sequence[LedgerHook]
 ) -> tuple[Content, tuple[LedgerHook, ...]] | None:
     """The file with these entries of one seat in the order in which they are given, and each as it was set then; None
-    where they do not stand each above the one before it, or cannot be set otherwise. They share out their orders anew,
+    where they do not stand each above the one before it, or cannot be set otherwise. They share out their orders again,
     so that setting them again gives the same file."""
     orders = sorted(hook.order for hook in hooks)
     if len(hooks) < _SEVERAL or not _upwards(layout, tree, path, hooks):

@@ -136,11 +136,17 @@ class LedgerHook(Struct, frozen=True, kw_only=True, omit_defaults=True):
     @property
     def shown(self) -> str:
         """On one line."""
+        if self.text == "" and self.anchor is not None:
+            return f"without {_on_one_line(self.anchor.text)}"
         if self.text is not None:
-            return " ⏎ ".join(line.strip() for line in self.text.strip().splitlines())
+            return _on_one_line(self.text)
         if self.record is not None and self.record.keys() == {"value"} and self.ask is not None:
             return msgspec.json.encode(self.record["value"]).decode()
         return msgspec.json.encode(self.record or {}).decode()[1:-1]
+
+
+def _on_one_line(text: str) -> str:
+    return " ⏎ ".join(line.strip() for line in text.strip().splitlines())
 
 
 class LedgerSetting(Struct, frozen=True, kw_only=True, omit_defaults=True):

@@ -12,6 +12,7 @@ import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from enum import Enum
+from itertools import pairwise
 
 from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
@@ -25,6 +26,14 @@ __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
 _FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
+_HEAD = re.compile(
+    r"\W*(?:subject|posted(?: by| on)?|date|re|from|author|licen[cs]e|version|credits|thanks|greet[sz]"
+    r"|betreff|datum|von|lizenz|autor|objet|licence|auteur)\s*:[^/\\]*",
+    re.IGNORECASE,
+)
+"""The head of a letter or of a page."""
+_RULE = re.compile(r"\s*\|?(?:\s*:?-{2,}:?\s*\|)+[\s:-]*")
+"""The line below the titles of a table."""
 _TAG = re.compile(
     r"</?(?:p|b|i|u|em|strong|br|hr|h\d|div|span|a|ul|ol|li|table|t[dhr]|img|center|code|pre)\b[^<>]*>", re.I
 )
@@ -38,6 +47,7 @@ _SETTING = re.compile(r"\|[^|]*\d\s*(?:–|-|to|bis|…|\.{2,3})\s*\d[^|]*\|")
 _CELLS = re.compile(r"(?:[^\s,;<>|]*[,;]){2,}[^\s,;<>|]*")
 _SPOKEN = 5
 """Words from which on a line that ends with a full stop is a sentence."""
+_TICKED = re.compile(r"`([^`\n]{2,120})`|\"([^\"\n]{2,120})\"")
 _PARAGRAPH = 3
 """Lines of prose just before a text that are about it."""
 
@@ -87,6 +97,8 @@ class Accounted:
     """Names of settings and of what is chosen, as the notes write them."""
     missing: Iterable[str]
     """Names that the drafted map would lack: what is said of them was not understood."""
+    shared: frozenset[str]
+    """Files of the map that take entries."""
     heads: Iterable[str]
     """Where title, authors, version and licence were found."""
 
@@ -104,6 +116,8 @@ def covered(
         for line in chunk.lines if not chunk.inline else ():
             mine = line.number in used or (bool(used) and _beside(line, chunk, accounted))
             code[chunk.notes, line.number] = mine or code.get((chunk.notes, line.number), False)
+        for line in chunk.spot.instead if chunk.spot is not None else ():
+            code[chunk.notes, line.number] = bool(used)
         if used:
             done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
             done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
@@ -112,10 +126,12 @@ def covered(
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
         lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
+        tops = {line.number for line, below in pairwise(one.lines) if "|" in line.text and _RULE.fullmatch(below.text)}
         for number, line in enumerate(lines):
             below = lines[number + 1] if number + 1 < len(lines) else None
             at = (one.path, line.number)
             chosen = at in choices or words.search(line.text) is not None
+            titles = at[1] in tops or (_HEAD.fullmatch(line.text) and not _FILE.search(line.text))
             if at in accounted.decided:
                 fate = accounted.decided[at]
             elif at in waiting:
@@ -129,10 +145,14 @@ def covered(
                 or (_LABEL.fullmatch(line.text) and below is not None and code.get((one.path, below.number)))
             ):
                 fate = Fate.DONE
-            elif at in code and _is_code(line):
+            elif line.sign == " " or titles:
+                # What stands around a change; who wrote it when; what the columns of a table are.
+                fate = Fate.BACKGROUND
+            elif line.sign or (at in code and _is_code(line)):
                 fate = Fate.NOT_UNDERSTOOD
             else:
-                fate = _of_prose(line, files, chosen, lacking.search(line.text) is not None)
+                open_ = lacking.search(line.text) is not None or _gives(line, files, accounted)
+                fate = _of_prose(line, files, chosen, open_)
                 fate = Fate.DONE if fate is Fate.BACKGROUND and at in heads else fate
             yield CoveredLine(one.path, line.number, line.text.strip(), fate, at in code)
 
@@ -199,12 +219,23 @@ def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
     return Fate.CHOICE if chosen else Fate.NOT_UNDERSTOOD
 
 
+def _gives(line: Line, files: _Files, accounted: Accounted) -> bool:
+    """Whether a line gives something for a file that takes entries, marked as code, and none of the entries has it."""
+    said = [(match[1] or match[2]).strip() for match in _TICKED.finditer(line.text)]
+    if not any(one.replace("\\", "/").strip("/") in accounted.shared for one in said):
+        return False
+    shown = " ".join((*accounted.shown.values(), *accounted.planned))
+    given = [one for one in said if not _FILE.fullmatch(one) and not one.endswith(("/", "()"))]
+    return any(one.strip("\"'") not in shown and one.casefold() not in files.folders for one in given)
+
+
 def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
     """The lines just before a text that say where it goes: with a colon, or with words for what it is or where."""
     about = concepts(shown)
-    below = chunk.first
+    first = chunk.first if chunk.spot is None else chunk.spot.first
+    below = first
     for line in reversed(chunk.near[-_PARAGRAPH:]):
-        gap = _PARAGRAPH if below == chunk.first and not chunk.inline else 1
+        gap = _PARAGRAPH if below == first and not chunk.inline else 1
         if below - line.number > gap:
             return
         below = line.number

@@ -23,6 +23,8 @@ class Reason:
     """`README.md:12`, or in words."""
     doubts: tuple[str, ...] = ()
     """What the builder should look at."""
+    every: tuple[str, ...] = ()
+    """Each reason by itself, where `why` names only some of many."""
 
 
 @dataclass(frozen=True)

@@ -28,6 +28,7 @@ from hookset.authoring.draft.entries import (
     seated_in_notes,
 )
 from hookset.authoring.draft.found.about import about
+from hookset.authoring.draft.found.anchors import stands_nowhere
 from hookset.authoring.draft.found.constants import constants_in
 from hookset.authoring.draft.found.filling import filled_in
 from hookset.authoring.draft.found.fragments import without_fragments
@@ -49,6 +50,7 @@ from hookset.authoring.draft.notes import is_licence
 from hookset.authoring.draft.places import prefab_hooks, with_places
 from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
 from hookset.authoring.draft.said import Chunk
+from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
@@ -150,12 +152,24 @@ def _covered(
         chunks={
             **{key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
             **{key: frozenset(line.number for line in chunk.lines) for key, chunk in beside.items()},
+            # What is to be taken out and is not there.
+            **{
+                id(chunk): frozenset(line.number for line in chunk.lines)
+                for chunk in have.chunks
+                if id(chunk) not in beside and goes(chunk) and stands_nowhere(site, chunk)
+            },
         },
         shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
         standing=frozenset(line for line in standing if line),
         planned=frozenset(step.shown for step in last.plan.hooks if step.state is HookState.SET),
         # Where a file goes is told of the file.
-        cites=(*(one.why for (table, _), one in draft.reasons.items() if table not in (*chosen, "files")),),
+        cites=tuple(
+            why
+            for (table, _), one in draft.reasons.items()
+            if table not in (*chosen, "files")
+            for why in (one.why, *one.every)
+        ),
+        shared=frozenset(texts),
         heads=draft.heads.values(),
         missing=(name for _, name in draft.missing),
         choices=tuple(one.why for (table, _), one in draft.reasons.items() if table in chosen),

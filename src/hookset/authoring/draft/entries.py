@@ -12,7 +12,7 @@ from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
-from hookset.authoring.draft.found.anchors import anchored
+from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, taken_out
 from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.needs import condition_entry
@@ -23,6 +23,7 @@ from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Chunk, Condition, condition_of
 from hookset.authoring.draft.said.conditions import instead, said_both_ways, unlabelled
+from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.said.words import says
 from hookset.authoring.draft.site import SeatFile, Site
@@ -96,13 +97,37 @@ def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookE
     """Texts that go beside a line of another file, by the `id` of each."""
     found: dict[int, tuple[Chunk, HookEntry]] = {}
     for chunk, decision in chunks_as_decided(have):
-        hook = anchored(site, chunk) if decision is None else None
+        if decision is not None:
+            continue
+        if goes(chunk):
+            hook = taken_out(site, chunk)
+        else:
+            hook = anchored(site, chunk) if chunk.spot is None else _listed(site, have, chunk)
         if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
             # What it depends on is judged where entries are seated, and looked at there.
             hook = None
         if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
             found[id(chunk)] = (chunk, hook)
     return found
+
+
+def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:
+    """What a listing of changes has new, where it is no entry of a seat of that file."""
+    hook = anchored_in_listing(site, chunk)
+    if hook is None or hook.replaces:
+        return hook
+    here = seated(Ground(site, have.known, have.everywhere), chunk)
+    rows = sum(bool(line.text.strip()) for line in chunk.lines)
+    fits = all(one.sure and one.seat_file.path == hook.file and _is_beside(one, chunk) for one in here)
+    return None if fits and sum(one.lines for one in here) == rows else hook
+
+
+def _is_beside(one: Seated, chunk: Chunk) -> bool:
+    """Whether a listing shows an entry beside others of its seat: elsewhere it would mean something else."""
+    spot, texts = chunk.spot, [other.body.text or "" for other in one.seat_file.siblings]
+    beside = {row.strip() for row in (spot.above, spot.below) if row.strip()} if spot is not None else set()
+    rows = {text.strip() for text in texts} | {row.strip() for text in texts for row in text.strip().split("\n")[:1]}
+    return bool(beside & rows) or not any(texts)
 
 
 def _seated(
@@ -121,13 +146,15 @@ def _seated(
         condition = condition_of(chunk.said, names, before) or condition_of(f"if {heading}", names, None)
         before = condition or before
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
-        if id(chunk) in beside:
+        if id(chunk) in beside or (decision is None and goes(chunk)):
             continue
         for one in seated(chosen, chunk):
             if have.decided.drops(f"{chunk.notes}:{one.line}", sure=True):
                 continue
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
-            listed = one.body.text is not None and one.body.text in targets
+            # In a sentence, the path of a file says where something goes.
+            path = one.body.text or ""
+            listed = path in targets or (chunk.inline and site.tree.has(path))
             if not (chunk.inline and listed):
                 used.setdefault(id(chunk), []).append(one)
             if condition is not None and not condition.without and instead(chunk.said):
@@ -218,7 +245,8 @@ def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> It
     defined = {(one.kind, one.name) for entry in shown for one in entry.told.defines} | have.known.defined
     for kind in {one.seat.kind for one in site.seat_files if one.variant and one.seat.kind}:
         asked = {name for of, name in referred - defined if of == kind and not site.index.get(kind, name)}
-        for seat_file, body, said in text_entries(site, list(texts_said(have.notes, asked)), kind):
+        files = {one.path: one.variant for one in site.seat_files if one.variant and one.seat.kind == kind}
+        for seat_file, body, said in text_entries(site, list(texts_said(have.notes, asked, files)), kind):
             if not have.decided.drops(said.cite, sure=True):
                 yield DraftEntry(seat_file, body, Reason(True, said.cite))
 
@@ -309,4 +337,4 @@ def _each(seat: str, entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry,
     doubts = tuple(dict.fromkeys(doubt for one in entries for doubt in one.reason.doubts))
     sure = all(one.reason.sure for one in entries)
     shown = ", ".join(whys[:3]) + (f" and {len(whys) - 3} more" if len(whys) > 3 else "")
-    yield HookEntry(seat=seat, each=each), Reason(sure, shown, doubts)
+    yield HookEntry(seat=seat, each=each), Reason(sure, shown, doubts, whys)

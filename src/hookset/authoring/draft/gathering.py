@@ -127,4 +127,9 @@ def _known(site: Site, pack: Pack, placing: Placing) -> Known:
     defined = {(d.kind, d.name) for file in web.files for d in file.definitions}
     asked = {(r.kind, n) for file in web.files for r in file.references for n in (r.name, *r.others)}
     stems = {re.sub(r"\.\w+$", "", one.target.rpartition("/")[2]) for one in placing.placed}
-    return Known(frozenset(defined), frozenset(asked), frozenset(stems))
+    sides: dict[tuple[str, str], set[str]] = {}
+    for d in (d for file in web.files for d in file.definitions if site.layout.kinds[d.kind].entry.sided):
+        sides.setdefault((d.kind, d.name), set()).add(d.side)
+    return Known(
+        frozenset(defined), frozenset(asked), frozenset(stems), {key: frozenset(of) for key, of in sides.items()}
+    )

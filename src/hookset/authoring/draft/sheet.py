@@ -109,6 +109,8 @@ def _plain(entry: Any) -> dict[str, Any]:
             value = _plain(value)
         elif isinstance(value, tuple):
             value = [_plain(one) if isinstance(one, msgspec.Struct) else one for one in value]
-        if value is not None and (value not in ("", [], {}) or field.required) and value != field.default:
+        # An empty text says something where none at all is what goes without saying.
+        empty = value in ("", [], {}) and not (value == "" and field.default is None)
+        if value is not None and (not empty or field.required) and value != field.default:
             found[field.encode_name] = value
     return found

@@ -76,6 +76,8 @@ def _by_file(
         return HookStep(seat="", title="", path=path, state=HookState.LEFT_OUT, shown=shown(hook.text, None), note=note)
     text = by if isinstance(by, str) else ""
     words = {"before": "above", "after": "below", "instead": "in place of"}[way]
+    if way == "instead" and not hook.text:
+        words = "taken out:"
     title = f"{words} `{shown(text, None)[:60]}`" if text else f"{words} what the hook above it has set"
     anchor = LedgerAnchor(text=text, way=way)
     beside = other.key if other is not None else ""

@@ -99,7 +99,7 @@ def _hooks(draft: Draft) -> RenderableType:
     rows = []
     for index, hook in enumerate(draft.sheet.hook):
         why = draft.reason("hook", index).why
-        cells = (Text(hook.seat, style="name"), Text(why, style="dim"), _shown(hook))
+        cells = (Text(hook.seat or hook.change or hook.file, style="name"), Text(why, style="dim"), _shown(hook))
         rows.append(_marked(draft, "hook", index, *cells))
     return columns(rows, indent=0, clip=True)
 
@@ -109,6 +109,7 @@ def _shown(hook: HookEntry) -> Text:
         body = f"{', '.join(hook.each)}: " + "; ".join(_flat(one) for one in hook.each.values())
     else:
         body = _flat(hook.record if hook.record is not None else hook.text or "")
+        body = f"without {_flat(hook.replaces)}" if hook.replaces and not body else body
     when = ""
     if hook.when is not None:
         when = f"without {hook.when.without}: " if hook.when.without else f"with {hook.when.pack}: "

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+import textwrap
 from collections.abc import Iterator, Mapping
 from functools import lru_cache
 
@@ -15,7 +16,7 @@ from hookset.model import CouldNotError
 from hookset.packs.hooksheet import HookEntry
 from hookset.trees import decode
 
-__all__ = ["anchored"]
+__all__ = ["anchored", "anchored_in_listing", "stands_nowhere", "taken_out"]
 
 _TOKEN = re.compile(
     r"[`\"'“„](?P<quoted>[^`\"'“”„\n]{3,80})[`\"'”“]|(?<![\w.:-])(?P<bare>[\w-]+(?:(?:::|[.:])[\w-]+)+(?:\(\))?)"
@@ -49,6 +50,68 @@ def anchored(site: Site, chunk: Chunk) -> HookEntry | None:
             anchor = {"after": rows[0]} if direction == "below" else {"before": rows[0]}
             return HookEntry(file=named[0], text=chunk.text.strip("\n"), **anchor)  # type: ignore[arg-type]
     return None
+
+
+def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
+    """What a listing of changes has new, as an entry between the lines that it shows, or in place of some; None where
+    the map has no such line, or more than one."""
+    if chunk.spot is None:
+        return None
+    spot, text = chunk.spot, chunk.text.strip("\n")
+    gone = "\n".join(line.text for line in spot.instead).strip("\n")
+    paths = [path for path in site.tree.paths() if _takes_text(site, path)]
+    said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
+    named = [path for path in paths if re.search(rf"(?<![\w.-]){re.escape(path.casefold())}(?![\w-])", said)]
+    for anchor in ({"replaces": gone}, {"after": spot.above.strip()}, {"before": spot.below.strip()}):
+        (key, row), *_ = anchor.items()
+        if not row:
+            continue
+        here = [path for path in named[-1:] or paths if _often(site, path, row) == 1]
+        if len(here) == 1:
+            return HookEntry(file=here[0], text=text, **anchor)  # type: ignore[arg-type]
+        if key == "replaces":
+            return None
+    return None
+
+
+def taken_out(site: Site, chunk: Chunk) -> HookEntry | None:
+    """That a text is taken out of the one file of the map in which it stands once, of those that the notes name there;
+    None where that is not sure."""
+    text = textwrap.dedent(chunk.text).strip()
+    paths = [path for path in site.tree.paths() if _takes_text(site, path)]
+    said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
+    named = [
+        path
+        for path in paths
+        if re.search(rf"(?<![\w.-]){re.escape(posixpath.basename(path).casefold())}(?![\w-])(?!\.\w)", said)
+    ]
+    here = [path for path in named or paths if _often(site, path, text) == 1]
+    return HookEntry(file=here[0], replaces=text, text="") if len(here) == 1 else None
+
+
+def stands_nowhere(site: Site, chunk: Chunk) -> bool:
+    """Whether no text of the map has these lines."""
+    paths = (path for path in site.tree.paths() if _takes_text(site, path))
+    return bool(site.tree.paths()) and not any(_has(site, path, chunk.text) for path in paths)
+
+
+def _has(site: Site, path: str, text: str) -> bool:
+    try:
+        there = decode(site.tree.read(path), ("utf-8", "cp1252")).string
+    except CouldNotError:
+        return True
+    return "".join(text.split()) in "".join(there.split())
+
+
+def _often(site: Site, path: str, rows: str) -> int:
+    """How often some lines stand in a file, whatever they are indented by."""
+    try:
+        text = decode(site.tree.read(path), ("utf-8", "cp1252")).string
+    except CouldNotError:
+        return 0
+    wanted = [row.strip() for row in rows.splitlines() if row.strip()]
+    have = [row.strip() for row in text.splitlines() if row.strip()]
+    return sum(have[at : at + len(wanted)] == wanted for at in range(len(have) - len(wanted) + 1))
 
 
 def _way(said: str) -> tuple[str, str] | None:

@@ -13,6 +13,7 @@ from hookset.authoring.draft.said import Chunk, concepts, languages_said
 from hookset.authoring.draft.said.words import words
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
 from hookset.formats import Body
+from hookset.model import sides_meet
 
 __all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
 
@@ -36,6 +37,8 @@ class Known:
     """What its files ask for."""
     stems: frozenset[str]
     """Names of its files without folders and endings."""
+    sides: Mapping[tuple[str, str], frozenset[str]] = field(default_factory=dict)
+    """Of names that are there on some sides only: on which."""
     bound: Mapping[str, frozenset[str]] = field(default_factory=dict)
     """By file of the map: names that entries bring in there."""
 
@@ -55,6 +58,11 @@ def by_form(seat_file: SeatFile, body: Body) -> float:
     """How much an entry is like those that stand there."""
     if _PARAMETER.search(str(seat_file.seat.put)):
         return 0.0
+    listed = getattr(seat_file.seat.put, "inside", None) is None
+    rows = [one.body.text for one in seat_file.siblings if one.body.text is not None] if listed else []
+    if body.text and len(body.text.split()) > 1 and rows and not any(len(row.split()) > 1 for row in rows):
+        # A list of single words, or of paths.
+        return -5.0
     alike = [_likeness(body, one.body) for one in seat_file.siblings]
     if not alike:
         return 0.5
@@ -98,7 +106,12 @@ def by_names(told: EntryFacts, known: Known) -> float:
         points += 3.0 if (definition.kind, definition.name) in known.asked else 0.5
     for reference in told.refers:
         names = (reference.name, *reference.others)
-        if any((reference.kind, name) in known.defined for name in names):
+        keys = [(reference.kind, name) for name in names if (reference.kind, name) in known.defined]
+        sides = frozenset(side for key in keys for side in known.sides.get(key, ()))
+        if sides and not any(sides_meet(side, reference.side) for side in sides):
+            # The pack has it, and not on this side.
+            points -= 2.0
+        elif keys:
             points += 3.0
         elif _NO_NAME.search(reference.written):
             points -= 4.0
@@ -131,7 +144,8 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
     points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
     if seat_file.side:
-        points += _by_side(site, seat_file.side, near, 2.0) or _by_side(site, seat_file.side, far, 1.0)
+        told = ((_paragraph(chunk), 2.0), (near, 2.0), (far, 1.0))
+        points += next((by for text, most in told if (by := _by_side(site, seat_file.side, text, most))), 0.0)
     if seat_file.variant:
         said = languages_said(near) or languages_said("\n".join(line.text for line in chunk.far[-2:]))
         points += 2.5 if said and said[-1] == seat_file.variant else -1.0 if said else 0.0

@@ -269,7 +269,8 @@ def _filled(
             doubts.append(f"{definition.name} is taken to stand for the next free {entry.label}")
         elif site.index.get(definition.kind, definition.name):
             doubts.append(f"{entry.label} {definition.name} is taken in this map; the next free one is used")
-        else:
+        elif (definition.kind, definition.name) in known.asked:
+            # The pack's own files go by this very number.
             continue
         body = mapped(body, {f'"{definition.name}"': f'"{{next:{definition.kind}}}"'})
     return Filled(one, body, tuple(doubts), tuple(told))

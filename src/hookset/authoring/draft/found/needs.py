@@ -76,7 +76,7 @@ def _bytes(match: re.Match[str]) -> int:
 
 
 def _lines(notes: Sequence[Notes]) -> Iterator[tuple[str, int, str]]:
-    return ((one.path, line.number, line.text) for one in notes for line in one.lines)
+    return ((one.path, line.number, line.text) for one in notes for line in one.lines if not line.sign)
 
 
 def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, str]]:

@@ -24,14 +24,14 @@ def made_in(site: Site, targets: Sequence[str], sources: Iterable[str]) -> Itera
         return
     files = "|".join(re.escape(path) for path in targets)
     text = "\n".join(sources)
-    for front, (own, becomes, back) in known.items():
+    for front, (becomes, back) in known.items():
         pattern = re.compile(rf"(?<![\w/.-]){re.escape(front)}{_WORD}{re.escape(back)}(?:{files})(?![\w/])")
         often = Counter(match["word"] for match in pattern.finditer(text))
-        yield from ((word, becomes) for word, _ in often.most_common() if word != own)
+        yield from ((word, becomes) for word, _ in often.most_common())
 
 
-def _known(site: Site) -> Iterator[tuple[str, tuple[str, str, str]]]:
-    """How paths of this map's files begin: (in front of the map's word, the word, what it is, what stands behind)."""
+def _known(site: Site) -> Iterator[tuple[str, tuple[str, str]]]:
+    """How paths of this map's files begin: (in front of the map's word, (what it is, what stands behind))."""
     words = map_words(site.tree, site.layout)
     own = {made.of(words): f"{{map:{key}}}" for key, made in site.layout.words.items()}
     for file in site.web.files:
@@ -42,4 +42,4 @@ def _known(site: Site) -> Iterator[tuple[str, tuple[str, str, str]]]:
             for word, becomes in own.items():
                 before, found, behind = front.partition(word)
                 if found:
-                    yield before, (word, becomes, behind)
+                    yield before, (becomes, behind)

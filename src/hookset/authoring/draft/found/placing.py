@@ -238,7 +238,7 @@ def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[
         named.setdefault(posixpath.basename(path).casefold(), []).append(path)
     for one in notes:
         for line in one.lines:
-            pieces = _TO.split(line.text, maxsplit=1)
+            pieces = _in_cells(site, line.text) or _TO.split(line.text, maxsplit=1)
             if len(pieces) != 2:
                 continue
             files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
@@ -253,6 +253,14 @@ def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[
                     target = joined(where, posixpath.basename(path))
                     if target is not None:
                         yield path, Placed(path, target, True, f"{one.path}:{line.number}")
+
+
+def _in_cells(site: Site, text: str) -> list[str]:
+    """What a row of a table says of files and a folder: the cells, and the one that is a folder of the map; nothing for
+    what is no such row."""
+    cells = [cell.strip(" `*\t") for cell in text.strip().strip("|").split("|")] if text.count("|") > 1 else []
+    folders = [cell for cell in cells if _is_folder(site, cell)]
+    return [" ".join(cell for cell in cells if cell not in folders), folders[0]] if len(folders) == 1 else []
 
 
 def _base(word: str) -> str:

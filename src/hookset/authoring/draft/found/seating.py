@@ -10,6 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from hookset.authoring.draft.found.columns import in_columns
 from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
 from hookset.authoring.draft.said import Chunk, Hole, holed, mends
 from hookset.authoring.draft.said.chunks import looks_like_code
@@ -267,15 +268,23 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 + by_words(site, chunk, seat_file)
                 + by_bound(seat_file, existing.body, known)
                 + (by_at(chunk, at, seat.put) if at else 0.0)
-                + (_THERE if there else 0.0)
+                + (_THERE if there or _is_listed_beside(chunk, seat_file) else 0.0)
             )
             yield _Fit(existing, seat_file, {**in_file, **at}, told, points, there)
+
+
+def _is_listed_beside(chunk: Chunk, seat_file: SeatFile) -> bool:
+    """Whether a listing of changes shows a text beside an entry of the seat."""
+    rows = {chunk.spot.above.strip(), chunk.spot.below.strip()} - {""} if chunk.spot is not None else set()
+    return bool(rows) and any((one.body.text or "").strip() in rows for one in seat_file.siblings)
 
 
 def _pasted(seat_file: SeatFile, text: str) -> Sequence[ExistingEntry]:
     """The entries that a text would be there."""
     seat = seat_file.seat
-    return format_named(seat.format).pasted(seat.put, Snippet(text, seat.options, seat_file.document))
+    return format_named(seat.format).pasted(seat.put, Snippet(text, seat.options, seat_file.document)) or in_columns(
+        seat_file, text
+    )
 
 
 def _is_bare(put: Any, body: Body) -> bool:

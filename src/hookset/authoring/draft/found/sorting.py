@@ -15,8 +15,12 @@ __all__ = ["sorted_by_notes"]
 
 _INTO = re.compile(
     r"(?:->|=>|→|(?<![\w-])(?:in|into|to|under|with|w/|nach|zu|unter|bei|dans|vers|sous)(?![\w-]))\s+"
-    r"(?:(?:the|your|my|its|own|den|dem|die|das|der|eure[nrms]?|deine[nrms]?|le|la|les|votre|vos)\s+)*"
-    r"[`\"'“„]?(?P<folder>[\w.-]+(?:[/\\][\w.-]+)*)[/\\]?",
+    r"(?:(?:the|your|my|its|own|others?|rest of|existing"
+    r"|den|dem|die|das|der|eure[nrms]?|deine[nrms]?|andere[nrms]?"
+    r"|le|la|les|votre|vos|autres)\s+)*"
+    r"[`\"'“„]?(?P<folder>[\w.-]+(?:[/\\][\w.-]+)*)[/\\]?"
+    # Or no more than its path: `horn.lua is for the client, so scripts/client`.
+    r"|(?<![\w./\\-])(?P<path>[\w-]+(?:[/\\][\w-]+)+)[/\\]?(?![\w/\\-]|\.\w)",
     re.IGNORECASE,
 )
 _NAME = re.compile(r"[\w./-]+\.\w{2,5}(?!\w)")
@@ -55,7 +59,7 @@ def _in_sentence(
     """What stands before a folder goes into it, back to the folder before."""
     start = 0
     for match in _INTO.finditer(sentence):
-        folder = _folder(site, match["folder"].replace("\\", "/").rstrip(".,"))
+        folder = _folder(site, (match["folder"] or match["path"]).replace("\\", "/").rstrip(".,"))
         if folder is None:
             continue
         said = sentence[start : match.start()]
@@ -77,7 +81,9 @@ def _folder(site: Site, said: str) -> str | None:
 def _meant(called: Mapping[str, list[str]], said: str) -> Iterator[str]:
     """The files of the pack that some words mean."""
     low = said.casefold()
-    names = (name.rpartition("/")[2] for name in _NAME.findall(low))
+    names = [name.rpartition("/")[2] for name in _NAME.findall(low)]
     endings = (f".{match['ending']}" for match in _ENDING.finditer(low))
-    for word in (*names, *endings, *(name for _, name in sorts_said(said))):
+    # "horn.lua is a script": where files are named, no more than those are meant.
+    named = any(name in called for name in names)
+    for word in (*names, *endings, *(() if named else (name for _, name in sorts_said(said)))):
         yield from called.get(word, ())

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import languages_said
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
 from hookset.authoring.draft.said.words import language_of
@@ -18,6 +18,8 @@ __all__ = ["SaidText", "text_entries", "texts_said"]
 
 _QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]")
 _EQUALS = r"\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
+_TABLE_RULE = re.compile(r"\s*\|?(?:\s*:?-{2,}:?\s*\|)+[\s:-]*")
+_COLUMNS = 2
 _LONGEST = 200
 _MEANS = re.compile(r"[<>&\"\\\\]")
 """Signs that mean something in texts that are files: written as they are, they would damage one."""
@@ -33,23 +35,43 @@ class SaidText:
     cite: str
 
 
-def texts_said(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidText]:
-    """The texts for names that something asks for."""
+def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[str, str]) -> Iterator[SaidText]:
+    """The texts for names that something asks for. `files` are those for texts: the language of each by its path."""
     if not asked:
         return
     any_name = "|".join(re.escape(name) for name in sorted(asked, key=len, reverse=True))
     own = language_of("\n".join(line.text for one in notes for line in one.lines if not line.code))
     found: dict[tuple[str, str], SaidText] = {}
+    said_at = {(one.path, line.number): line.text for one in notes for line in one.lines}
     last, language = 0, own
     for sentence in sentences_of(notes):
-        said = languages_said(sentence.text)
+        said = tuple(of for path, of in files.items() if path in sentence.text) or languages_said(sentence.text)
         # "Somebody sent German texts! gate.open = …"
         language = said[-1] if said else language if sentence.lines[0] in (last, last + 1) else own
         last = sentence.lines[-1]
         for name, text in _in_sentence(sentence, any_name):
             # What is said later holds.
-            found[name, language] = SaidText(name, text, language, sentence.cite)
+            at = next((n for n in sentence.lines if name in said_at.get((sentence.notes, n), "")), sentence.lines[0])
+            found[name, language] = SaidText(name, text, language, f"{sentence.notes}:{at}")
+    found |= {(one.name, one.language): one for one in _in_tables(notes, asked)}
     yield from found.values()
+
+
+def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidText]:
+    """The texts of tables with a column for each language."""
+    for one in notes:
+        languages: dict[int, str] = {}
+        for line, below in zip(one.lines, (*one.lines[1:], Line(0, "")), strict=True):
+            cells = [cell.strip(' `*"') for cell in line.text.strip().strip("|").split("|")]
+            if len(cells) < _COLUMNS:
+                languages = {}
+            elif _TABLE_RULE.fullmatch(below.text):
+                said = {n: languages_said(f"{cell}:") for n, cell in enumerate(cells) if len(cell.split()) == 1}
+                languages = {n: names[0] for n, names in said.items() if len(names) == 1}
+            elif (name := next((cell for cell in cells if cell in asked), None)) is not None:
+                for n, language in languages.items():
+                    if n < len(cells) and 0 < len(cells[n]) <= _LONGEST and cells[n] != name:
+                        yield SaidText(name, cells[n], language, f"{one.path}:{line.number}")
 
 
 def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str]]:

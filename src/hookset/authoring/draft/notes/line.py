@@ -22,6 +22,8 @@ class Line:
     code: bool = False
     """Marked as something to copy: a fence, an indented block, `<pre>`, a typewriter face."""
     heading: bool = False
+    sign: str = ""
+    """In a listing of changes: `+` for what is new, `-` for what goes, a blank for what stands there."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import PurePosixPath
 
-from hookset.authoring.draft.notes import forum, html, markdown, pdf, rtf
+from hookset.authoring.draft.notes import commands, differences, forum, frames, html, markdown, pdf, rtf
 from hookset.authoring.draft.notes.line import LONGEST_LINE, MOST_LINES, Line, Notes
 from hookset.trees import Tree
 
@@ -21,6 +21,15 @@ _ENDINGS = frozenset(
 )
 _SCISSORS = re.compile(r"\s*[-=~_. ]{2,}(?:8<|>8|%<|>%|✂)[-=~_. ]{2,}")
 _BLANKS = re.compile(r"[ \t]{61,}")
+_LISTINGS = frozenset([".patch", ".diff"])
+"""Endings of listings of changes: whatever they are called, and wherever they are."""
+_BOXES = re.compile(rb"[\xb0-\xb2\xc4\xcd\xdb\xdc\xdf]{4,}")
+"""Lines and shades as DOS draws them (code page 437)."""
+_ARROW = re.compile(r"(?P<text>\s*\S.*?[;)}>\]\"'])\s{2,}(?:<-+|<=+|←|⇐)\s*(?P<said>\w[^<>{}=;]*)")
+"""A remark behind what is to be copied: `gate.open();   <- in start()`."""
+_LETTERS = {"cp850": "äöüÄÖÜßéèàç", "cp1252": "äöüÄÖÜßéèàç–“”’…"}
+_CLOCK = re.compile(r"^\s*[\[(]?(?:\d{1,2}:)?\d{1,2}:\d{2}[\])]?(?:\s*[-–—:|]\s*|\s+)(?=[^\W\d])")
+"""The moment of a film, before what is done there."""
 _CALLED = re.compile(
     r"read.?me|install|how.?to|notes?\b|instruction|manual|guide|help|changelog|credits|setup|usage|about|info"
     r"|lies.?mich|anleitung|hinweise|einbau|lisez|notice|leggimi|leeme|instruc",
@@ -29,6 +38,10 @@ _CALLED = re.compile(
 _PAST = re.compile(r"(?:old(?:er)?|previous|backup|archive|alt(?:e[rs]?)?)\b", re.IGNORECASE)
 """Folders of what used to be."""
 _LICENCE = re.compile(r"licen[cs]e|lizenz|copying|copyright|unlicense", re.IGNORECASE)
+
+
+_TIMED = 3
+"""Lines with a clock from which on they are the steps of a film."""
 
 
 def is_licence(path: str) -> bool:
@@ -41,6 +54,8 @@ def is_notes(path: str) -> bool:
     """Whether a file is notes, by its name and ending: any document at the top, and those further down that are called
     so."""
     place = PurePosixPath(path)
+    if place.suffix.lower() in _LISTINGS:
+        return not any(_PAST.match(part) for part in place.parts[:-1])
     if place.suffix.lower() not in _ENDINGS or is_licence(path):
         return False
     if not place.suffix and not _CALLED.search(place.name):
@@ -63,7 +78,8 @@ def read_notes(tree: Tree, paths: tuple[str, ...]) -> tuple[Notes, ...]:
         if cut and data[:4] == b"%PDF":
             found.append(Notes(path, (), cut=True))
         else:
-            lines = tuple(itertools.islice(_shortened(_cut_out(_lines(data[:_MOST]))), MOST_LINES + 1))
+            told = differences.with_signs(commands.in_words(_with_remarks(_cut_out(_lines(data[:_MOST])))))
+            lines = tuple(itertools.islice(_shortened(told), MOST_LINES + 1))
             found.append(Notes(path, lines[:MOST_LINES], cut or len(lines) > MOST_LINES))
     return tuple(found)
 
@@ -76,7 +92,25 @@ def _lines(data: bytes) -> Iterator[Line]:
     text = _decoded(data)
     page = re.match(r"\s*(?:<!doctype html|<html|<head|<body|<h\d)", text, re.IGNORECASE)
     reader: Callable[[str], Iterator[Line]] = forum.lines_of if forum.is_post(text) else markdown.lines_of
-    return html.lines_of(text) if page else reader(text)
+    return html.lines_of(text) if page else _without_clocks(reader(frames.unframed(text)))
+
+
+def _code_page(data: bytes) -> str:
+    """Which of the code pages of one byte a letter a text is written in: of DOS where it draws boxes, or has more of
+    the letters of German and French in their places there."""
+    if _BOXES.search(data):
+        return "cp437"
+    dos, windows = (sum(data.count(byte) for byte in letters.encode(page)) for page, letters in _LETTERS.items())
+    return "cp850" if dos > windows else "cp1252"
+
+
+def _without_clocks(lines: Iterator[Line]) -> Iterator[Line]:
+    """The lines without the moments of a film, where several begin with one: each is a step."""
+    every = list(lines)
+    timed = sum(not line.code and _CLOCK.match(line.text) is not None for line in every)
+    for line in every:
+        step = timed >= _TIMED and not line.code and _CLOCK.match(line.text) is not None
+        yield replace(line, text=f"- {_CLOCK.sub('', line.text)}") if step else line
 
 
 def _cut_out(lines: Iterator[Line]) -> Iterator[Line]:
@@ -98,12 +132,23 @@ def _cut_out(lines: Iterator[Line]) -> Iterator[Line]:
     yield from held or ()
 
 
+def _with_remarks(lines: Iterator[Line]) -> Iterator[Line]:
+    """The lines; what an arrow behind one says of it, as a line of its own above it."""
+    for line in lines:
+        match = _ARROW.fullmatch(line.text)
+        if match is None:
+            yield line
+        else:
+            yield Line(line.number, f"{match['said'].strip()}:")
+            yield replace(line, text=match["text"])
+
+
 def _shortened(lines: Iterator[Line]) -> Iterator[Line]:
     for line in lines:
         # Runs of blanks mean nothing, and there are those that go on for pages.
         text = _BLANKS.sub(lambda match: match.group()[:60], line.text)
         text = text.replace("\u00a0", " ").replace("\u200b", "").replace("\ufeff", "")
-        yield Line(line.number, text[:LONGEST_LINE], line.code, line.heading)
+        yield replace(line, text=text[:LONGEST_LINE])
 
 
 def _decoded(data: bytes) -> str:
@@ -116,5 +161,6 @@ def _decoded(data: bytes) -> str:
         except UnicodeDecodeError as error:
             # A file that was cut off may end within a letter.
             whole = error.start >= len(data) - 3
-            text = data[: error.start].decode("utf-8-sig") if whole else data.decode("cp1252", "replace")
+            other = _code_page(data)
+            text = data[: error.start].decode("utf-8-sig") if whole else data.decode(other, "replace")
     return text.replace("\0", "")

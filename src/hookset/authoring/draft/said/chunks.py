@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
+from hookset.authoring.draft.said.listings import Spot, stretches_in
 
 __all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
 
@@ -49,6 +50,16 @@ _WHOLE = re.compile(
 _QUOTED = re.compile(r"[\"“„](?P<text>[^\"“”„]{3,120})[\"”“](?=[.,;]?(?:\s|$))")
 _STATEMENT = re.compile(r"[a-z]\w* +[\w./\\'-]+(?:::[\w.]+)*;|[a-z]\w* +\w+(?:::\w+)+;?|[\w.:]+\([^()]*\);")
 """What nobody writes in prose but to be copied."""
+_CELLS = re.compile(r"\s*\|?[^|\n]*\|[^|\n]*\|")
+"""A row of a table, with words or not."""
+_KEYED = re.compile(r"\s+[a-z_]\w*(?:\s*[:=]\s*|\s+)[\w./\\\"'-]+\s*")
+_PAIR = re.compile(r"\s+[a-z_]\w*(?:\s*[:=]\s*|\t\s*|\s{2,})[\w./\\\"'-]+\s*")
+"""A key and its value, in columns."""
+_LABELLED = re.compile(
+    r"\s*[A-Za-zÀ-ÿ][\w ]{1,20}:\s+"
+    r"(?:(?:local\s+\w+\s*=\s*)?\b(?:require|include)\b.*|[\w.:]+\([^()]*\);?\s*|import\s.+)"
+)
+"""A word for a place, and a statement that goes there."""
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
@@ -69,6 +80,7 @@ class Chunk:
     """The line below."""
     inline: bool = False
     """A few words within a sentence."""
+    spot: Spot | None = None
 
     @property
     def text(self) -> str:
@@ -124,9 +136,17 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
     near: list[Line] = [called]
     far: list[Line] = []
     held: list[Line] = []
+    listed: list[Line] = []
     fresh = True
     lines = (*notes.lines, Line(0, "", heading=True))
     for index, line in enumerate(lines):
+        if line.sign:
+            listed.append(line)
+            continue
+        if listed:
+            for rows, spot in stretches_in(listed):
+                yield Chunk(notes=notes.path, lines=rows, near=tuple(near), far=tuple(far[-8:]), spot=spot)
+            listed, fresh = [], False
         if line.number and _is_code(lines, index, held):
             held.append(line)
             continue
@@ -138,14 +158,18 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
             yield _chunk(notes, held, near, far, line.text)
             far += near
             held, fresh = [], False
+            if _ends(line.text):
+                far.append(line)
+                continue
         if line.heading:
             near, far, fresh = [line], far[-2:] if line.number else [], True
             continue
         if not fresh:
             near, fresh = [], True
-        near.append(line)
-        if len(near) > _NEAR:
-            far.append(near.pop(0))
+        # A row of a table is by itself.
+        most = 0 if _CELLS.match(line.text) else _NEAR - 1
+        far += near[: len(near) - most] if len(near) > most else []
+        near = [*(near[-most:] if most else []), line]
         yield from _inline(notes, line, near, far)
 
 
@@ -159,7 +183,10 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     if _PATH.fullmatch(text.strip()):
         # Alone, the path of a file says what the lines below it are for; in a list, it is a row of one.
         return any(_PATH.fullmatch(lines[n].text.strip()) for n in (index - 1, index + 1) if 0 <= n < len(lines))
-    if looks_like_code(text):
+    if _LABELLED.fullmatch(text):
+        # `start: gate.open(3)` says where it goes.
+        return False
+    if looks_like_code(text) or _is_keyed(lines, index):
         return True
     # A key with nothing behind it is one only where what lies below it is indented further.
     below = next((one for one in lines[index + 1 : index + 3] if one.text.strip()), None)
@@ -170,6 +197,24 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
         # Where the indentation was lost, only a name that nobody would write in prose.
         and (("_" in line.text) if _lead(below.text) == _lead(line.text) else _lead(below.text) > _lead(line.text) > 0)
     )
+
+
+def _ends(text: str) -> bool:
+    """Whether a line below a text to be copied ends the sentence that the text stands in: "as the first line." """
+    body = text.strip()
+    return body[:1].islower() and body.endswith((".", "!")) and _TAIL.search(body) is None
+
+
+def _is_keyed(lines: Sequence[Line], index: int) -> bool:
+    """Whether a line is one of several keys with their values, in columns."""
+    if not _KEYED.fullmatch(lines[index].text):
+        return False
+    start = end = index
+    while start and _KEYED.fullmatch(lines[start - 1].text):
+        start -= 1
+    while end < len(lines) and _KEYED.fullmatch(lines[end].text):
+        end += 1
+    return sum(_PAIR.fullmatch(line.text) is not None for line in lines[start:end]) > 1
 
 
 def _lead(text: str) -> int:

@@ -13,8 +13,11 @@ __all__ = ["Sentence", "sentences_of"]
 _END = re.compile(r"(?<=[.!?])[)\"'”]*\s+(?=[A-ZÄÖÜ(\"'“`]|\S+\.\w)")
 _MOST = 60
 """Lines of a paragraph: more than that is a listing, or there to keep a reader busy."""
-_ITEM = re.compile(r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s|[^|\n]*\|[^|\n]*\|")
-"""How an item of a list begins, or a row of a table."""
+_ITEM = re.compile(
+    r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s|[^|\n]*\|[^|\n]*\|"
+    r"|\s*[\w-]+(?:[/\\][\w-]+)*\.[A-Za-z]\w{1,4}:?\s*$"
+)
+"""How an item of a list begins, or a row of a table; or the path of a file that what comes below is for."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,3 @@
+local M = {}
+function M.begin() log("open") end
+return M

@@ -1,0 +1,3 @@
+local M = {}
+function M.begin() on("kelp.in", function() play("kelp_slap") end) end
+return M

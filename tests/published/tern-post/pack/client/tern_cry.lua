@@ -1,0 +1,3 @@
+local M = {}
+function M.begin() on("tern.cry", function() play("tern_cry") end) end
+return M

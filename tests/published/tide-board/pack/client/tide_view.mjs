@@ -1,0 +1,3 @@
+export function showTide() {
+  listen("tide.shown", (n) => say("tide.now", n));
+}
