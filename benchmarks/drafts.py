@@ -17,13 +17,17 @@ from tests.published import FOLDER, Score, draft_of, names, right_sheet, score
 
 PAGE = Path(__file__).parent.parent / "docs/drafts.md"
 STYLES = {
+    "bell-ringer": "new lines marked by a star; what is wrong, and what is right",
     "buoy-light": "the whole main script shown, new lines marked by comments",
     "cable-ferry": "RTF; one entry with the bridge, another without; next free number",
+    "cordage": "French; with another pack only",
     "dredger": "PDF; ids to be looked up",
     "duck-decoy": "no instructions: its own copies of the map's tables, to be merged",
     "ebb-clock": "German, all lower case, CP1252; a wrong file name",
     "eel-trap": "Windows paths, and what is the author's own",
+    "fish-rack": "how to take it out again, and how to come from an earlier version",
     "fog-bell": "plain text with DOS line ends, step by step",
+    "gate-lamp": "HTML; a value that changes; an old entry in the list of changes",
     "gate-quiet": "lines to be taken out",
     "gull-feeder": "entries in text files of their own; a program; with another pack only",
     "harbour-radio": "one paragraph; files to be sorted into folders",
@@ -37,6 +41,7 @@ STYLES = {
     "market-stall": "German, CP1252; words to replace; pictures and sounds of one's own",
     "marsh-lantern": "commands for a shell, and a patch",
     "marks-south": "a forum post with its tags",
+    "more-gulls": "as people chat",
     "nebel-tonne": "German, code page 850",
     "net-dryer": "everything twice, in English and in German",
     "night-watch": "an attribute for an object of the builder's own; settings in prose",
@@ -53,6 +58,7 @@ STYLES = {
     "sluice": "words in square brackets for ids; above the water",
     "sluice-horn": "a diff of XML with the author's numbers; texts in a table",
     "smoke-house": "entries within a numbered list",
+    "storm-start": "a forum post; one of two",
     "tar-boiler": "a long page with questions, answers and an old entry in its changelog",
     "tern-post": "DOS frames around the notes; rows as keys and values",
     "tide-board": "leaders and arrows; texts below the names of their files",

@@ -19,6 +19,7 @@ from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.chunks import is_statement, looks_like_code
+from hookset.authoring.draft.said.history import superseded
 from hookset.authoring.draft.said.words import concepts, says
 
 __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
@@ -28,7 +29,7 @@ _FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
 _HEAD = re.compile(
     r"\W*(?:subject|posted(?: by| on)?|date|re|from|author|licen[cs]e|version|credits|thanks|greet[sz]"
-    r"|betreff|datum|von|lizenz|autor|objet|licence|auteur)\s*:[^/\\]*",
+    r"|betreff|datum|von|lizenz|autor|objet|licence|auteur)\s*:[^/\\]*|\s*(?:\(c\)|©|copyright\b)[^/\\]*",
     re.IGNORECASE,
 )
 """The head of a letter or of a page."""
@@ -123,6 +124,7 @@ def covered(
             done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
     files = _Files.of(placing)
     heads = set(_cited(accounted.heads))
+    past = superseded(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
         lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
@@ -131,7 +133,7 @@ def covered(
             below = lines[number + 1] if number + 1 < len(lines) else None
             at = (one.path, line.number)
             chosen = at in choices or words.search(line.text) is not None
-            titles = at[1] in tops or (_HEAD.fullmatch(line.text) and not _FILE.search(line.text))
+            titles = at[1] in tops or at in past or (_HEAD.fullmatch(line.text) and not _FILE.search(line.text))
             if at in accounted.decided:
                 fate = accounted.decided[at]
             elif at in waiting:
@@ -146,7 +148,7 @@ def covered(
             ):
                 fate = Fate.DONE
             elif line.sign == " " or titles:
-                # What stands around a change; who wrote it when; what the columns of a table are.
+                # What stands around a change; who wrote it when; the columns of a table; what was in earlier versions.
                 fate = Fate.BACKGROUND
             elif line.sign or (at in code and _is_code(line)):
                 fate = Fate.NOT_UNDERSTOOD

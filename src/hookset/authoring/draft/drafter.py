@@ -46,10 +46,12 @@ from hookset.authoring.draft.found.seating import Seated
 from hookset.authoring.draft.found.sharing import shared_entries
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
+from hookset.authoring.draft.guess import made_for
 from hookset.authoring.draft.notes import is_licence
 from hookset.authoring.draft.places import prefab_hooks, with_places
 from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
 from hookset.authoring.draft.said import Chunk
+from hookset.authoring.draft.said.becoming import is_wrong
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import SeatFile, Site
@@ -152,11 +154,11 @@ def _covered(
         chunks={
             **{key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
             **{key: frozenset(line.number for line in chunk.lines) for key, chunk in beside.items()},
-            # What is to be taken out and is not there.
+            # What is to be taken out and is not there, or is shown as wrong.
             **{
                 id(chunk): frozenset(line.number for line in chunk.lines)
                 for chunk in have.chunks
-                if id(chunk) not in beside and goes(chunk) and stands_nowhere(site, chunk)
+                if id(chunk) not in beside and (is_wrong(chunk) or (goes(chunk) and stands_nowhere(site, chunk)))
             },
         },
         shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
@@ -326,6 +328,19 @@ def _doubted(site: Site, entry: DraftEntry, last: DryRun) -> DraftEntry:
     return replace(entry, reason=reason)
 
 
+def _unknown(site: Site, have: PackMaterial, blanks: Sequence[str]) -> Iterator[str]:
+    """Files that the notes name and that are nowhere; and which layout they are of, if it is another one."""
+    unknown = list(unknown_files(site, have.notes, (*have.sorts, *blanks)))
+    other = made_for(site, have.notes) if unknown else None
+    if other is not None:
+        yield (
+            f"the notes are for a map of the layout {other[0]} ({', '.join(other[1][:_SHOWN])}), and this one is of "
+            f"{site.layout.name}: little of it can be right here"
+        )
+    for name, where in unknown:
+        yield f"{where} names {name}, which is neither in the pack nor in the map"
+
+
 def _to_decide(
     site: Site, have: PackMaterial, last: DryRun, heads: dict[str, str], blanks: Sequence[str]
 ) -> Iterator[str]:
@@ -337,8 +352,7 @@ def _to_decide(
     for one in have.placing.left:
         if not one.sure:
             yield f"{one.path} stays out ({one.why}); say where it goes, if the map needs it"
-    for name, where in unknown_files(site, have.notes, (*have.sorts, *blanks)):
-        yield f"{where} names {name}, which is neither in the pack nor in the map"
+    yield from _unknown(site, have, blanks)
     yield from unnamed(site, last)
     if scripts := () if isinstance(site.tree, EmptyTree) else idle(site, last, have.scripts):
         more = f" and {len(scripts) - _SHOWN + 1} others" if len(scripts) > _SHOWN else ""

@@ -12,7 +12,7 @@ from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
-from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, taken_out
+from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, replacing, taken_out
 from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.needs import condition_entry
@@ -22,7 +22,9 @@ from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Chunk, Condition, condition_of
+from hookset.authoring.draft.said.becoming import became, is_wrong
 from hookset.authoring.draft.said.conditions import instead, said_both_ways, unlabelled
+from hookset.authoring.draft.said.history import superseded
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.said.words import says
@@ -96,10 +98,14 @@ def lines_of(one: Seated) -> frozenset[int]:
 def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookEntry]]:
     """Texts that go beside a line of another file, by the `id` of each."""
     found: dict[int, tuple[Chunk, HookEntry]] = {}
+    above: Chunk | None = None
     for chunk, decision in chunks_as_decided(have):
-        if decision is not None:
+        old, above = became(chunk, above), chunk
+        if decision is not None or is_wrong(chunk):
             continue
-        if goes(chunk):
+        if old is not None:
+            hook = replacing(site, chunk, old)
+        elif goes(chunk):
             hook = taken_out(site, chunk)
         else:
             hook = anchored(site, chunk) if chunk.spot is None else _listed(site, have, chunk)
@@ -139,6 +145,7 @@ def _seated(
     targets = {one.target for one in have.placing.placed}
     seen: set[str] = set()
     ground = Ground(site, known, have.everywhere)
+    past = superseded(have.notes)
     names = (*site.packs, *said_both_ways(line.text for one in have.notes for line in one.lines if not line.code))
     sections = {place: heading for one in have.notes for place, heading in _sections(one)}
     for chunk, decision in chunks_as_decided(have):
@@ -146,7 +153,9 @@ def _seated(
         condition = condition_of(chunk.said, names, before) or condition_of(f"if {heading}", names, None)
         before = condition or before
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
-        if id(chunk) in beside or (decision is None and goes(chunk)):
+        if id(chunk) in beside or (decision is None and (goes(chunk) or is_wrong(chunk))):
+            continue
+        if decision is None and all((chunk.notes, line.number) in past for line in chunk.lines):
             continue
         for one in seated(chosen, chunk):
             if have.decided.drops(f"{chunk.notes}:{one.line}", sure=True):
@@ -159,6 +168,9 @@ def _seated(
                 used.setdefault(id(chunk), []).append(one)
             if condition is not None and not condition.without and instead(chunk.said):
                 _or_else(found, one, condition)
+            if chunk.inline and not one.sure and any(one.body == other.body for other, _ in found):
+                # Said once more: "you forgot …".
+                continue
             if chunk.inline and any(_calls_the_same(one, other) for other, _ in found):
                 # "`boiler.start()` may be called once only": of an entry that is there already.
                 continue

@@ -35,11 +35,10 @@ def _folder(folder: str, paths: Sequence[str], placed: Mapping[str, Placed]) -> 
     for path in inside:
         if "/" not in path[len(folder) :] and path in placed:
             one = placed[path]
-            entry = FilesEntry(
-                from_=path, to=posixpath.dirname(one.target) or ".", keep_mine=one.keep_mine, when=one.when
-            )
-            if posixpath.basename(path) == posixpath.basename(one.target):
-                yield entry, _reason([one])
+            same = posixpath.basename(path) == posixpath.basename(one.target)
+            # The name with the same ending is another name for the file.
+            to = (posixpath.dirname(one.target) or ".") if same else one.target
+            yield FilesEntry(from_=path, to=to, keep_mine=one.keep_mine, when=one.when), _reason([one])
     for name in below:
         yield from _folder(folder + name, inside, placed)
 

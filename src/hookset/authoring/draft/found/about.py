@@ -25,7 +25,7 @@ _ANY_NAME = frozenset(
     ["pack", "mod", "map", "content", "files", "download", "archive", "new-folder", "data", "release", "src"]
 )
 _BEHIND = re.compile(
-    r"\s+[-–—|/]\s+|,\s+\d|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", re.IGNORECASE
+    r"\s+[-–—|/·•]\s*|,\s+\d|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", re.IGNORECASE
 )
 """What is said behind the name of an author."""
 _FIRST = 30
@@ -59,6 +59,7 @@ _LICENCES = (
     (r"\bisc licen[cs]e", "ISC"),
     (r"\bzlib\b", "Zlib"),
     (r"\bunlicense\b", "Unlicense"),
+    (r"\bwtfpl\b", "WTFPL"),
 )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 import textwrap
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 
 from hookset.authoring.draft.said import Chunk
@@ -16,12 +16,15 @@ from hookset.model import CouldNotError
 from hookset.packs.hooksheet import HookEntry
 from hookset.trees import decode
 
-__all__ = ["anchored", "anchored_in_listing", "stands_nowhere", "taken_out"]
+__all__ = ["anchored", "anchored_in_listing", "replacing", "stands_nowhere", "taken_out"]
 
 _TOKEN = re.compile(
     r"[`\"'“„](?P<quoted>[^`\"'“”„\n]{3,80})[`\"'”“]|(?<![\w.:-])(?P<bare>[\w-]+(?:(?:::|[.:])[\w-]+)+(?:\(\))?)"
 )
 _SMALL = 200_000
+_FILE = re.compile(r"[\w.-]*/[\w./-]*\w\.\w{1,5}")
+_TELLING = 6
+"""Letters of a line that says by itself which file is meant."""
 
 
 def anchored(site: Site, chunk: Chunk) -> HookEntry | None:
@@ -62,9 +65,12 @@ def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
     paths = [path for path in site.tree.paths() if _takes_text(site, path)]
     said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
     named = [path for path in paths if re.search(rf"(?<![\w.-]){re.escape(path.casefold())}(?![\w-])", said)]
+    if not named and _FILE.search(said):
+        # Of a file that this map does not have.
+        return None
     for anchor in ({"replaces": gone}, {"after": spot.above.strip()}, {"before": spot.below.strip()}):
         (key, row), *_ = anchor.items()
-        if not row:
+        if not row or not (named or sum(letter.isalnum() for letter in row) >= _TELLING):
             continue
         here = [path for path in named[-1:] or paths if _often(site, path, row) == 1]
         if len(here) == 1:
@@ -74,10 +80,23 @@ def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
     return None
 
 
+def replacing(site: Site, chunk: Chunk, old: str) -> HookEntry | None:
+    """A text as one in place of another, which stands once in one file of the map, of those that the notes name there;
+    None where that is not sure."""
+    here = _standing_in(site, chunk, old)
+    return HookEntry(file=here[0], replaces=old, text=chunk.text.strip("\n")) if len(here) == 1 else None
+
+
 def taken_out(site: Site, chunk: Chunk) -> HookEntry | None:
     """That a text is taken out of the one file of the map in which it stands once, of those that the notes name there;
     None where that is not sure."""
     text = textwrap.dedent(chunk.text).strip()
+    here = _standing_in(site, chunk, text)
+    return HookEntry(file=here[0], replaces=text, text="") if len(here) == 1 else None
+
+
+def _standing_in(site: Site, chunk: Chunk, text: str) -> Sequence[str]:
+    """The files in which a text stands once: those that are named around another, or any where none is."""
     paths = [path for path in site.tree.paths() if _takes_text(site, path)]
     said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
     named = [
@@ -85,8 +104,7 @@ def taken_out(site: Site, chunk: Chunk) -> HookEntry | None:
         for path in paths
         if re.search(rf"(?<![\w.-]){re.escape(posixpath.basename(path).casefold())}(?![\w-])(?!\.\w)", said)
     ]
-    here = [path for path in named or paths if _often(site, path, text) == 1]
-    return HookEntry(file=here[0], replaces=text, text="") if len(here) == 1 else None
+    return [path for path in named or paths if _often(site, path, text) == 1]
 
 
 def stands_nowhere(site: Site, chunk: Chunk) -> bool:

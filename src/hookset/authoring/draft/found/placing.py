@@ -245,6 +245,11 @@ def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[
             # Only the word right behind: what is said further on may be of other files.
             match = _FOLDER.match(pieces[1])
             folder = match["folder"] if match is not None and _is_folder(site, match["folder"]) else None
+            renamed = _as_file(site, match["folder"]) if match is not None and len(files) == 1 else None
+            if renamed is not None and posixpath.splitext(renamed)[1] == posixpath.splitext(files[0])[1]:
+                for path in _the_one(named[_base(files[0])], files[0]):
+                    yield path, Placed(path, renamed, True, f"{one.path}:{line.number}")
+                continue
             for word in files if folder is not None else ():
                 candidates = named[_base(word)]
                 where = _spelt(site, f"{folder.replace(chr(92), '/').strip('/')}/x")[:-2] if folder else ""
@@ -253,6 +258,22 @@ def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[
                     target = joined(where, posixpath.basename(path))
                     if target is not None:
                         yield path, Placed(path, target, True, f"{one.path}:{line.number}")
+
+
+def _as_file(site: Site, said: str) -> str | None:
+    """The path of a file in the map's folders; None for what is none."""
+    folder, _, name = said.replace("\\", "/").strip("/").rpartition("/")
+    if not re.search(r"\.\w{1,5}$", name) or not _is_folder(site, folder):
+        return None
+    return joined(_spelt(site, f"{folder}/x")[:-2], name)
+
+
+def _the_one(candidates: Sequence[str], said: str) -> Sequence[str]:
+    """The file that is meant: the only one of its name, or the only one whose path ends so."""
+    flat = said.replace("\\", "/").strip("/").casefold()
+    ending = [path for path in candidates if path.casefold() == flat or path.casefold().endswith(f"/{flat}")]
+    found = ending or candidates
+    return found if len(found) == 1 else ()
 
 
 def _in_cells(site: Site, text: str) -> list[str]:

@@ -16,20 +16,61 @@ _TO = re.compile(r"\+\+\+ (?P<path>[^\t]+?)(?:\t.*)?\s*")
 _HUNK = re.compile(r"@@+ .*@@.*|@@+")
 _ABOUT = re.compile(r"(?:diff|index|(?:new|deleted) file mode|similarity index|rename (?:from|to)) .*|\\ No newline.*")
 _SIGNS = "+- "
+_MARKED = re.compile(
+    r"\b(?:lines?|rows?|everything|zeilen?|alles|lignes?)\b[^.\n]{0,30}?\b(?:with|mark\w*|begin\w*|start\w*|mit|avec|marqu\w+)"
+    r"[^.\n]{0,12}?(?P<mark>[*+>!~^»]{1,3}|->|=>)[^.\n]{0,30}?\b(?:new|add\w*|neu\w*|nouve\w+|ajout\w+)\b",
+    re.IGNORECASE,
+)
+"""That lines with a mark are the new ones."""
 
 
 def with_signs(lines: Iterable[Line]) -> Iterator[Line]:
     """The lines, those of listings of changes with their sign; the file that they are of is a line of its own."""
-    every = list(lines)
+    every = _with_marks(list(lines))
     start = 0
     while start < len(every):
-        end = _whole(every, start) or _part(every, start)
+        end = 0 if every[start].sign else _whole(every, start) or _part(every, start)
         if end:
             yield from (_signed(every, number) for number in range(start, end))
             start = end
         else:
             yield every[start]
             start += 1
+
+
+def _with_marks(lines: list[Line]) -> list[Line]:
+    """The lines; where the notes say that those with a mark are new, these and the ones around them as a listing."""
+    said = next(((n, match) for n, line in enumerate(lines) if (match := _MARKED.search(line.text))), None)
+    if said is None:
+        return lines
+    first, mark = said[0] + 1, said[1]["mark"]
+    found = list(lines)
+    for number in range(first, len(lines)):
+        if not _has(lines[number], mark):
+            continue
+        found[number] = _marked(lines[number], mark)
+        for step in (-1, 1):
+            at = number + step
+            while (
+                first <= at < len(lines) and _is_shown(lines[at]) and not found[at].sign and not _has(lines[at], mark)
+            ):
+                found[at] = replace(lines[at], code=True, heading=False, sign=" ")
+                at += step
+    return found
+
+
+def _has(line: Line, mark: str) -> bool:
+    return re.match(rf"\s*{re.escape(mark)}\s*\S", line.text) is not None
+
+
+def _marked(line: Line, mark: str) -> Line:
+    text = line.text.replace(mark, " " * len(mark), 1)
+    return replace(line, text=text, code=True, heading=False, sign="+")
+
+
+def _is_shown(line: Line) -> bool:
+    """Whether a line can be one of a listing: marked as code, or indented."""
+    return bool(line.text.strip()) and (line.code or line.text[:1].isspace())
 
 
 def _whole(lines: Sequence[Line], start: int) -> int:

@@ -22,6 +22,8 @@ _FOLDER = re.compile(r"(?P<word>with|without|no|mit|ohne|avec|sans)[ _.-]+(?P<wh
 _PART = re.compile(
     r"\s*(?:part|variant|case|option|section|teil|fall|variante|partie)\s+[A-Z0-9]{1,3}\s*[:.)–-]\s*", re.IGNORECASE
 )
+_CALLED = re.compile(r"[\"`«“„][^\"`«»“”„]+[\"`»”“]|\b(?:pack|mod|add-?on)\b", re.IGNORECASE)
+"""What makes a word of the language the name of a pack."""
 _NOISE = re.compile(
     r"^(?:my|our|the|a|an|den|die|das|meine?n?|pack|mod)\s+"
     r"|\s+(?:pack|mod|installed|too|as well|also|there|in your map|on your map|on it|instead)$",
@@ -109,9 +111,9 @@ def _name(what: str) -> tuple[str, re.Match[str] | None]:
     """The pack that some words mean, and the version that they ask for."""
     what = _NEXT.split(what, maxsplit=1)[0]
     version = _VERSION.search(what)
-    name = _VERSION.sub("", what).strip(" \"'`*_“”")
+    name = _VERSION.sub("", what).strip(" \"'`*_“”„«»\u00a0")
     while (shorter := _NOISE.sub("", name)) != name:
-        name = shorter.strip(" \"'`*_“”")
+        name = shorter.strip(" \"'`*_“”„«»\u00a0")
     return name, version
 
 
@@ -121,7 +123,8 @@ def _made(what: str, without: bool, known: Sequence[str], said: str) -> Conditio
     if not asked or len(name.split()) > 4:
         return None
     same = next((one for one in known if kebab(one) == asked), None)
-    if same is None and not (name[:1].isupper() or "-" in name or "_" in name):
+    called = name[:1].isupper() or "-" in name or "_" in name or _CALLED.search(what) is not None
+    if same is None and not called:
         # A word of the language rather than a name.
         return None
     spec = f">={version['number']}" if version is not None and not without else ""

@@ -1,0 +1,77 @@
+"""What drafts make of notes in forms that are no text to be copied: arrows, patches, what is for another map."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from tests.conftest import run_hookset
+
+PATCH = """--- a/scripts/server/main.lua
++++ b/scripts/server/main.lua
+@@ -3,6 +3,7 @@
+ local harbour = require("harbour")
+ local tide = require("tide")
++local weir = require("weir")
+
+ function start()
+"""
+
+
+def drafted(root: Path, notes: str, **files: str) -> Any:
+    pack = root.parent / "weir"
+    pack.mkdir()
+    (pack / "README.txt").write_text(notes, encoding="utf-8")
+    for name, text in files.items():
+        path = pack / name.replace("__", "/")
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.with_suffix(".patch" if text.startswith("---") else ".lua").write_text(text, encoding="utf-8")
+    return run_hookset(root, "draft", str(pack), "--show", "--json").data
+
+
+def targets(data: Any) -> set[tuple[str, str]]:
+    return {(row["entry"]["from"], row["entry"]["to"]) for row in data["files"]}
+
+
+def test_an_arrow_may_give_a_file_another_name(demo: Path) -> None:
+    data = drafted(demo, "low.lua -> scripts/server/weir_low.lua\n", low="return {}\n")
+    assert targets(data) == {("low.lua", "scripts/server/weir_low.lua")}
+
+
+@pytest.mark.parametrize(
+    "row", ["| low.lua | scripts/client/ | copy |", "low.lua is for the client, so scripts/client"]
+)
+def test_a_row_or_a_sentence_gives_a_folder(demo: Path, row: str) -> None:
+    assert targets(drafted(demo, f"{row}\n", low="return {}\n")) == {("low.lua", "scripts/client")}
+
+
+def test_a_patch_for_another_map_sets_nothing(demo: Path) -> None:
+    basin = demo.parent / "maps/basin"
+    assert run_hookset(basin, "start").code == 0
+    data = drafted(basin, "See weir.patch; the sounds are in sounds/aliases.toml.\n", weir=PATCH)
+    assert data["hook"] == []
+    assert not data["complete"]
+    assert [one for one in data["decide"] if "split-lua" in one]
+
+
+def test_a_patch_for_this_map_is_set(demo: Path) -> None:
+    data = drafted(demo, "See weir.patch.\n", weir=PATCH, scripts__server__weir="return {}\n")
+    assert [row["entry"]["seat"] for row in data["hook"]] == ["server-import"]
+    assert not [one for one in data["decide"] if "split-lua" in one]
+
+
+@pytest.mark.parametrize(
+    ("said", "pack"),
+    [
+        ("Only if you have the pack \u201clanterns\u201d, add to sounds/aliases.toml:", "lanterns"),
+        ("If you have the lanterns, add to sounds/aliases.toml:", ""),
+        ('Copy what is in "with lanterns" into your map, then add to sounds/aliases.toml:', ""),
+    ],
+)
+def test_what_is_called_a_pack_is_one(demo: Path, said: str, pack: str) -> None:
+    row = '[[sound]]\nalias = "weir_low"\nfile = "harbour/gull_1.wav"\nreach = 3.0\n'
+    data = drafted(demo, f"{said}\n\n{row}")
+    (hook,) = (one["entry"] for one in data["hook"] if one["entry"]["seat"] == "sound-table")
+    assert (hook.get("when") or {}).get("pack", "") == pack

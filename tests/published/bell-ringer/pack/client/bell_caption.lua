@@ -1,0 +1,3 @@
+local M = {}
+function M.begin() on("bell.rung", function() caption("harbour.rung") end) end
+return M

@@ -1,0 +1,4 @@
+-- cordage
+deed("cordage_tirer", function(who)
+  hear("cordage_grince")
+end)

@@ -1,0 +1,2 @@
+Lamp = {}
+function Lamp.light() local l = node("gate_lamp") end
