@@ -20,7 +20,8 @@ from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.chunks import is_statement, looks_like_code
 from hookset.authoring.draft.said.history import superseded
-from hookset.authoring.draft.said.words import concepts, says
+from hookset.authoring.draft.said.parts import is_usage
+from hookset.authoring.draft.words import concepts, says
 
 __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 
@@ -100,6 +101,8 @@ class Accounted:
     """Names that the drafted map would lack: what is said of them was not understood."""
     shared: frozenset[str]
     """Files of the map that take entries."""
+    headings: Mapping[tuple[str, int], str]
+    """What each line is under."""
     heads: Iterable[str]
     """Where title, authors, version and licence were found."""
 
@@ -108,32 +111,19 @@ def covered(
     notes: Sequence[Notes], chunks: Sequence[Chunk], placing: Placing, accounted: Accounted
 ) -> Iterator[CoveredLine]:
     """Every line of the notes that says something, in their order."""
-    done, choices = set(_cited(accounted.cites)), set(_cited(accounted.choices))
+    done, code = _of_chunks(chunks, accounted)
+    choices = set(_cited(accounted.choices))
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
-    code: dict[tuple[str, int], bool] = {}
-    for chunk in chunks:
-        used = accounted.chunks.get(id(chunk), frozenset())
-        for line in chunk.lines if not chunk.inline else ():
-            mine = line.number in used or (bool(used) and _beside(line, chunk, accounted))
-            code[chunk.notes, line.number] = mine or code.get((chunk.notes, line.number), False)
-        for line in chunk.spot.instead if chunk.spot is not None else ():
-            code[chunk.notes, line.number] = bool(used)
-        if used:
-            done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
-            done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
-    files = _Files.of(placing)
-    heads = set(_cited(accounted.heads))
-    past = superseded(notes)
+    files = _Files.of(placing, accounted.shared)
+    heads, idle = set(_cited(accounted.heads)), _idle(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
         lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
-        tops = {line.number for line, below in pairwise(one.lines) if "|" in line.text and _RULE.fullmatch(below.text)}
         for number, line in enumerate(lines):
             below = lines[number + 1] if number + 1 < len(lines) else None
             at = (one.path, line.number)
             chosen = at in choices or words.search(line.text) is not None
-            titles = at[1] in tops or at in past or (_HEAD.fullmatch(line.text) and not _FILE.search(line.text))
             if at in accounted.decided:
                 fate = accounted.decided[at]
             elif at in waiting:
@@ -147,9 +137,10 @@ def covered(
                 or (_LABEL.fullmatch(line.text) and below is not None and code.get((one.path, below.number)))
             ):
                 fate = Fate.DONE
-            elif line.sign == " " or titles:
-                # What stands around a change; who wrote it when; the columns of a table; what was in earlier versions.
+            elif at in idle:
                 fate = Fate.BACKGROUND
+            elif is_usage(accounted.headings.get(at, "")):
+                fate = Fate.CHOICE if at in code and _is_code(line) else Fate.BACKGROUND
             elif line.sign or (at in code and _is_code(line)):
                 fate = Fate.NOT_UNDERSTOOD
             else:
@@ -157,6 +148,39 @@ def covered(
                 fate = _of_prose(line, files, chosen, open_)
                 fate = Fate.DONE if fate is Fate.BACKGROUND and at in heads else fate
             yield CoveredLine(one.path, line.number, line.text.strip(), fate, at in code)
+
+
+_Place = tuple[str, int]
+
+
+def _of_chunks(chunks: Sequence[Chunk], accounted: Accounted) -> tuple[set[_Place], dict[_Place, bool]]:
+    """(lines of prose of which something came, lines to be copied with whether something came of them)."""
+    done = set(_cited(accounted.cites))
+    code: dict[_Place, bool] = {}
+    for chunk in chunks:
+        used = accounted.chunks.get(id(chunk), frozenset())
+        for line in chunk.lines if not chunk.inline else ():
+            mine = line.number in used or (bool(used) and _beside(line, chunk, accounted))
+            code[chunk.notes, line.number] = mine or code.get((chunk.notes, line.number), False)
+        for line in chunk.spot.instead if chunk.spot is not None else ():
+            code[chunk.notes, line.number] = bool(used)
+        if used:
+            done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
+            done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
+    return done, code
+
+
+def _idle(notes: Sequence[Notes]) -> set[_Place]:
+    """Lines that tell of nothing to do: what stands around a change, who wrote the notes when, what the columns of a
+    table are, what was in earlier versions."""
+    found = set(superseded(notes))
+    for one in notes:
+        for line, below in pairwise((*one.lines, Line(0, ""))):
+            titles = "|" in line.text and _RULE.fullmatch(below.text) is not None
+            head = _HEAD.fullmatch(line.text) is not None and _FILE.search(line.text) is None
+            if line.sign == " " or titles or head:
+                found.add((one.path, line.number))
+    return found
 
 
 def _is_lost(chunk: Chunk, accounted: Accounted, words: re.Pattern[str]) -> bool:
@@ -235,12 +259,12 @@ def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
     """The lines just before a text that say where it goes: with a colon, or with words for what it is or where."""
     about = concepts(shown)
     first = chunk.first if chunk.spot is None else chunk.spot.first
-    below = first
+    below, labelled = first, False
     for line in reversed(chunk.near[-_PARAGRAPH:]):
-        gap = _PARAGRAPH if below == first and not chunk.inline else 1
+        gap = _PARAGRAPH if (below == first or labelled) and not chunk.inline else 1
         if below - line.number > gap:
             return
-        below = line.number
+        below, labelled = line.number, _LABEL.fullmatch(line.text) is not None
         if line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about:
             yield line
 
@@ -260,6 +284,8 @@ class _Files:
     left: frozenset[str]
     """Names of folders of which nothing goes into the map."""
     targets: frozenset[str]
+    shared: frozenset[str]
+    """Names of files of the map that take entries."""
     unsure: frozenset[str]
     """Names, with and without their ending, of those of which it is not sure where they go."""
 
@@ -269,7 +295,7 @@ class _Files:
         return all(self.folders.values())
 
     @classmethod
-    def of(cls, placing: Placing) -> _Files:
+    def of(cls, placing: Placing, shared: Iterable[str]) -> _Files:
         files: tuple[Placed | Left, ...] = (*placing.placed, *placing.left)
         every = {one.path: one.sure for one in files}
         folders: dict[str, bool] = {"": True}
@@ -282,6 +308,7 @@ class _Files:
             folders,
             frozenset(folders) - placed,
             frozenset(one.target.casefold() for one in placing.placed),
+            frozenset(posixpath.basename(path).casefold() for path in shared),
             frozenset(name for path, sure in every.items() if not sure for name in _names_of(path)),
         )
 
@@ -291,7 +318,8 @@ class _Files:
 
     def brought(self, sentence: str) -> bool:
         """Whether a sentence tells to bring files to where they are sure to go, or to leave those that stay out."""
-        named = [posixpath.basename(name.replace("\\", "/")).casefold() for name in _FILE.findall(sentence)]
+        every = (posixpath.basename(name.replace("\\", "/")).casefold() for name in _FILE.findall(sentence))
+        named = [name for name in every if name not in self.shared]
         words = frozenset(re.findall(r"[\w.-]+", sentence.casefold()))
         if words & self.left and not named:
             return True

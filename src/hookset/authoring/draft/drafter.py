@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import msgspec
 
+from hookset.authoring.draft.beside import beside_lines
 from hookset.authoring.draft.carrying import drafted_entry
 from hookset.authoring.draft.coverage import Accounted, CoveredLine, Fate, covered
 from hookset.authoring.draft.decisions import Walk
@@ -18,7 +19,6 @@ from hookset.authoring.draft.earlier import with_earlier
 from hookset.authoring.draft.entries import (
     DraftEntry,
     as_decided,
-    beside_lines,
     hooks_of,
     lines_of,
     of_lacking,
@@ -57,7 +57,7 @@ from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.formats import Body
 from hookset.packs import HookSheet, Pack, with_sheet
-from hookset.packs.hooksheet import PackEntry, PublishedEntry
+from hookset.packs.hooksheet import HookEntry, PackEntry, PublishedEntry
 from hookset.planning.plan import HookState
 from hookset.trees import EmptyTree
 
@@ -85,7 +85,10 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
-    entries = [of_notes(site, one, conditions[id(one.seated)], have.notes) for one in filled]
+    entries = [
+        of_notes(site, one, conditions[id(one.seated)], have.notes, have.headings.get(_place(one.seated), ""))
+        for one in filled
+    ]
     referred = (*(one.told for one, _ in shown), *told_as_decided(site, have.decided))
     asked = {(refer.kind, refer.name) for told in referred for refer in told.refers}
     known = replace(have.known, asked=have.known.asked | asked)
@@ -112,9 +115,12 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     base = _used_places(sheet_of(head, with_decided(rows, have.decided)))
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, head, rows, entries, last, heads)
-    beside_chunks = {key: chunk for key, (chunk, _) in beside.items()}
     sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
-    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, last, used, beside_chunks)))
+    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, last, used, beside)))
+
+
+def _place(one: Seated) -> tuple[str, int]:
+    return one.chunk.notes, one.chunk.first
 
 
 def _used_places(sheet: HookSheet) -> HookSheet:
@@ -142,7 +148,7 @@ def _covered(
     draft: Draft,
     last: DryRun,
     used: Mapping[int, Sequence[Seated]],
-    beside: Mapping[int, Chunk],
+    beside: Mapping[int, tuple[Chunk, HookEntry]],
 ) -> Iterator[CoveredLine]:
     """What became of each line of the notes."""
     chosen = ("setting", "blank", "claim")
@@ -153,7 +159,7 @@ def _covered(
         decided={place: _FATES[one.do] for place, one in have.decided.lines.items()},
         chunks={
             **{key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
-            **{key: frozenset(line.number for line in chunk.lines) for key, chunk in beside.items()},
+            **{key: frozenset(line.number for line in chunk.lines) for key, (chunk, _) in beside.items()},
             # What is to be taken out and is not there, or is shown as wrong.
             **{
                 id(chunk): frozenset(line.number for line in chunk.lines)
@@ -161,7 +167,10 @@ def _covered(
                 if id(chunk) not in beside and (is_wrong(chunk) or (goes(chunk) and stands_nowhere(site, chunk)))
             },
         },
-        shown={key: " ".join(_shown(one) for one in here) for key, here in used.items()},
+        shown={
+            **{key: " ".join(_shown(one) for one in here) for key, here in used.items()},
+            **{key: f"{hook.text} {hook.file}" for key, (_, hook) in beside.items()},
+        },
         standing=frozenset(line for line in standing if line),
         planned=frozenset(step.shown for step in last.plan.hooks if step.state is HookState.SET),
         # Where a file goes is told of the file.
@@ -172,6 +181,7 @@ def _covered(
             for why in (one.why, *one.every)
         ),
         shared=frozenset(texts),
+        headings=have.headings,
         heads=draft.heads.values(),
         missing=(name for _, name in draft.missing),
         choices=tuple(one.why for (table, _), one in draft.reasons.items() if table in chosen),
@@ -241,10 +251,15 @@ def _lacking(
         seat_file = next((one for one in site.seat_files if one.seat.name == hook.seat), None)
         if seat_file is not None:
             pairs.append((seat_file, Body(text=hook.text, record=hook.record), hook.at))
+    beside = [
+        (next(one for one in site.seat_files if one.path == hook.file), Body(text=hook.text))
+        for hook in base.hook
+        if not hook.seat and hook.text and any(one.path == hook.file for one in site.seat_files)
+    ]
     first = list(on_the_other_side(site, pairs, have.scripts))
     # What an entry of the other side brings in is not loaded a second time.
     yield from first or not_loaded(loading, last, have.scripts)
-    yield from not_started(site, [(seat_file, body) for seat_file, body, _ in pairs], have.scripts)
+    yield from not_started(site, [*((one, body) for one, body, _ in pairs), *beside], have.scripts)
 
 
 def _dry_run(site: Site, pack: Pack, base: HookSheet, entries: Sequence[DraftEntry]) -> DryRun:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import posixpath
 import re
 from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -12,7 +13,6 @@ from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
-from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, replacing, taken_out
 from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.needs import condition_entry
@@ -22,21 +22,24 @@ from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Chunk, Condition, condition_of
-from hookset.authoring.draft.said.becoming import became, is_wrong
-from hookset.authoring.draft.said.conditions import instead, said_both_ways, unlabelled
+from hookset.authoring.draft.said.becoming import is_wrong
+from hookset.authoring.draft.said.conditions import instead, said_both_ways
 from hookset.authoring.draft.said.history import superseded
+from hookset.authoring.draft.said.parts import is_mentioned, is_optional, is_usage
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.said.sentences import sentences_of
-from hookset.authoring.draft.said.words import says
+from hookset.authoring.draft.said.sides import for_both
 from hookset.authoring.draft.site import SeatFile, Site
-from hookset.formats import Body
+from hookset.authoring.draft.words import says
+from hookset.edits.place import seat_at
+from hookset.formats import AlreadyThere, Body, Edits
+from hookset.formats.document import placement_at
 from hookset.model import Reference
 from hookset.packs.hooksheet import HookEntry, WhenEntry
 
 __all__ = [
     "DraftEntry",
     "as_decided",
-    "beside_lines",
     "hooks_of",
     "lines_of",
     "of_lacking",
@@ -50,9 +53,8 @@ _MANY = 6
 """Entries in a row that are one block."""
 _NEAR = 6
 """Lines beside a text that are about it."""
-_RULE = re.compile(r"(?:[-=_*~#+.] ?){5,}")
-_CAPITALS = re.compile(r"[A-ZÄÖÜÉ][A-ZÄÖÜÉ ,&-]{3,40}:?")
-"""What parts of plain notes end or begin with."""
+_CERTAIN = 10.0
+"""Points of what is said in so many words."""
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
@@ -95,47 +97,6 @@ def lines_of(one: Seated) -> frozenset[int]:
     return frozenset(said[first : first + one.lines])
 
 
-def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookEntry]]:
-    """Texts that go beside a line of another file, by the `id` of each."""
-    found: dict[int, tuple[Chunk, HookEntry]] = {}
-    above: Chunk | None = None
-    for chunk, decision in chunks_as_decided(have):
-        old, above = became(chunk, above), chunk
-        if decision is not None or is_wrong(chunk):
-            continue
-        if old is not None:
-            hook = replacing(site, chunk, old)
-        elif goes(chunk):
-            hook = taken_out(site, chunk)
-        else:
-            hook = anchored(site, chunk) if chunk.spot is None else _listed(site, have, chunk)
-        if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
-            # What it depends on is judged where entries are seated, and looked at there.
-            hook = None
-        if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
-            found[id(chunk)] = (chunk, hook)
-    return found
-
-
-def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:
-    """What a listing of changes has new, where it is no entry of a seat of that file."""
-    hook = anchored_in_listing(site, chunk)
-    if hook is None or hook.replaces:
-        return hook
-    here = seated(Ground(site, have.known, have.everywhere), chunk)
-    rows = sum(bool(line.text.strip()) for line in chunk.lines)
-    fits = all(one.sure and one.seat_file.path == hook.file and _is_beside(one, chunk) for one in here)
-    return None if fits and sum(one.lines for one in here) == rows else hook
-
-
-def _is_beside(one: Seated, chunk: Chunk) -> bool:
-    """Whether a listing shows an entry beside others of its seat: elsewhere it would mean something else."""
-    spot, texts = chunk.spot, [other.body.text or "" for other in one.seat_file.siblings]
-    beside = {row.strip() for row in (spot.above, spot.below) if row.strip()} if spot is not None else set()
-    rows = {text.strip() for text in texts} | {row.strip() for text in texts for row in text.strip().split("\n")[:1]}
-    return bool(beside & rows) or not any(texts)
-
-
 def _seated(
     site: Site, have: PackMaterial, known: Known, beside: Container[int]
 ) -> tuple[list[tuple[Seated, Condition | None]], dict[int, list[Seated]]]:
@@ -147,17 +108,17 @@ def _seated(
     ground = Ground(site, known, have.everywhere)
     past = superseded(have.notes)
     names = (*site.packs, *said_both_ways(line.text for one in have.notes for line in one.lines if not line.code))
-    sections = {place: heading for one in have.notes for place, heading in _sections(one)}
     for chunk, decision in chunks_as_decided(have):
-        heading = sections.get((chunk.notes, chunk.first), "")
+        heading = have.headings.get((chunk.notes, chunk.first), "")
         condition = condition_of(chunk.said, names, before) or condition_of(f"if {heading}", names, None)
         before = condition or before
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
-        if id(chunk) in beside or (decision is None and (goes(chunk) or is_wrong(chunk))):
+        old = all((chunk.notes, line.number) in past for line in chunk.lines)
+        usage = is_mentioned(chunk) or (is_usage(heading) and not _names_a_file(site, chunk))
+        told = old or usage or goes(chunk) or is_wrong(chunk)
+        if id(chunk) in beside or (decision is None and told):
             continue
-        if decision is None and all((chunk.notes, line.number) in past for line in chunk.lines):
-            continue
-        for one in seated(chosen, chunk):
+        for one in _on_both_sides(site, seated(chosen, chunk)):
             if have.decided.drops(f"{chunk.notes}:{one.line}", sure=True):
                 continue
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
@@ -181,16 +142,32 @@ def _seated(
     return found, used
 
 
-def _sections(notes: Notes) -> Iterator[tuple[tuple[str, int], str]]:
-    """Each line of notes with the heading that it is under: "PART A: you do not have the lanterns"."""
-    heading = ""
-    for line in notes.lines:
-        bare = line.text.strip()
-        if not line.code and (line.heading or unlabelled(bare) != bare or _CAPITALS.fullmatch(bare)):
-            heading = unlabelled(bare)
-        elif _RULE.fullmatch(bare):
-            heading = ""
-        yield (notes.path, line.number), heading
+def _on_both_sides(site: Site, entries: Sequence[Seated]) -> Iterator[Seated]:
+    """The entries; those that the notes have on both sides, at the same seat of the other one as well."""
+    for one in entries:
+        here = one.seat_file
+        twins = [
+            other
+            for other in site.seat_files
+            if "" not in (here.side, other.side) and other.side != here.side and other.seat.put == here.seat.put
+        ]
+        if not twins or not for_both(one.chunk, posixpath.basename(here.path)):
+            yield one
+            continue
+        for seat_file in (here, *twins):
+            put = seat_at(seat_file.seat, one.at) if one.at else seat_file.seat.put
+            placement = placement_at(seat_file.document, put, one.body)
+            there = isinstance(placement, AlreadyThere)
+            if there or isinstance(placement, Edits):
+                told = site.told(seat_file, one.body, put)
+                yield replace(one, seat_file=seat_file, told=told, there=there, points=_CERTAIN, ahead=_CERTAIN)
+
+
+def _names_a_file(site: Site, chunk: Chunk) -> bool:
+    """Whether the words just before a text name a file of the map that takes entries."""
+    said = chunk.said.replace("\\", "/")
+    paths = {name for one in site.seat_files for name in (one.path, posixpath.basename(one.path))}
+    return any(re.search(rf"(?<![\w.-]){re.escape(name)}(?![\w-])", said) is not None for name in paths)
 
 
 def _calls_the_same(one: Seated, other: Seated) -> bool:
@@ -230,14 +207,18 @@ def of_the_author(chunk: Chunk, notes: Sequence[Notes]) -> str | None:
     return None
 
 
-def of_notes(site: Site, filled: Filled, condition: Condition | None, notes: Sequence[Notes] = ()) -> DraftEntry:
-    """An entry that the notes show."""
+def of_notes(
+    site: Site, filled: Filled, condition: Condition | None, notes: Sequence[Notes] = (), heading: str = ""
+) -> DraftEntry:
+    """An entry that the notes show, under a heading."""
     one = filled.seated
     doubts = list(filled.doubts)
     if not one.sure:
         doubts.append(f"it may belong to the seat `{one.also}` instead" if one.also else "the seat is a guess")
     if condition is not None and not condition.known:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
+    if is_optional(one.chunk, heading):
+        doubts.append("the notes leave it to you whether it is set")
     if (mine := of_the_author(one.chunk, notes)) is not None:
         doubts.append(f"something of it is the author's own, {mine} says: what is it here?")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]

@@ -16,6 +16,7 @@ from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes, is_notes, read_notes
 from hookset.authoring.draft.said import Chunk, chunks_of
 from hookset.authoring.draft.said.holes import replacements
+from hookset.authoring.draft.said.parts import headings_in
 from hookset.authoring.draft.site import Site
 from hookset.packs import Pack
 from hookset.packs.sorts import Sort, sorts_in
@@ -51,6 +52,8 @@ class PackMaterial:
     """Files of the pack that hold what is to be copied, by their path."""
     alternatives: tuple[Alternative, ...]
     """Files of which one is taken."""
+    headings: Mapping[tuple[str, int], str]
+    """The heading that each line of the notes is under."""
     everywhere: tuple[tuple[str, str, int], ...]
     """Words that the notes say to replace wherever they are: (word, by what, line)."""
 
@@ -80,6 +83,7 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
         scripts={one.target: texts[one.path] for one in placing.placed if one.path in texts},
         known=known,
         alternatives=alternatives,
+        headings=headings_in(notes),
         everywhere=(
             *(
                 row

@@ -128,6 +128,23 @@ class Site:
             found |= {part.casefold(): part for part in _above(path.rpartition("/")[0])}
         return found
 
+    def spelt(self, path: str) -> str:
+        """A path, with its folders in the letter case that the map has them in."""
+        folder, _, name = path.rpartition("/")
+        parts = folder.split("/") if folder else []
+        for depth in range(len(parts), 0, -1):
+            known = self.folders.get("/".join(parts[:depth]).casefold())
+            if known is not None:
+                return "/".join((known, *parts[depth:], name))
+        return path
+
+    def is_shared(self, path: str) -> bool:
+        """Whether every map has one file there, which packs add to."""
+        seats = any(seat_file.path.casefold() == path.casefold() for seat_file in self.seat_files)
+        entry, manifest = self.layout.descriptor, self.layout.manifest
+        lists = manifest.lists if manifest else ()
+        return seats or path == (entry.file if entry else "") or any(one.matches(path) for one in lists)
+
     @cached_property
     def _patterns(self) -> tuple[str, ...]:
         rules = (glob.pattern for rule in self.layout.reads for glob in rule.files)

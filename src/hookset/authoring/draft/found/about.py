@@ -10,7 +10,7 @@ from packaging.version import InvalidVersion, Version
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.conditions import kebab
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.words import words
 
 __all__ = ["About", "about", "name_of"]
 

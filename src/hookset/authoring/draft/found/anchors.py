@@ -9,8 +9,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 
 from hookset.authoring.draft.said import Chunk
-from hookset.authoring.draft.said.words import words
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import words
 from hookset.formats import format_named
 from hookset.model import CouldNotError
 from hookset.packs.hooksheet import HookEntry
@@ -64,7 +64,7 @@ def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
     gone = "\n".join(line.text for line in spot.instead).strip("\n")
     paths = [path for path in site.tree.paths() if _takes_text(site, path)]
     said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
-    named = [path for path in paths if re.search(rf"(?<![\w.-]){re.escape(path.casefold())}(?![\w-])", said)]
+    named = _named_in(paths, chunk.said) or _named_in(paths, chunk.around)
     if not named and _FILE.search(said):
         # Of a file that this map does not have.
         return None
@@ -80,11 +80,17 @@ def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
     return None
 
 
+def _named_in(paths: Sequence[str], said: str) -> Sequence[str]:
+    flat = said.replace("\\", "/").casefold()
+    return [path for path in paths if re.search(rf"(?<![\w.-]){re.escape(path.casefold())}(?![\w-])", flat)]
+
+
 def replacing(site: Site, chunk: Chunk, old: str) -> HookEntry | None:
     """A text as one in place of another, which stands once in one file of the map, of those that the notes name there;
     None where that is not sure."""
     here = _standing_in(site, chunk, old)
-    return HookEntry(file=here[0], replaces=old, text=chunk.text.strip("\n")) if len(here) == 1 else None
+    new = textwrap.dedent(chunk.text).strip()
+    return HookEntry(file=here[0], replaces=old, text=new) if len(here) == 1 else None
 
 
 def taken_out(site: Site, chunk: Chunk) -> HookEntry | None:

@@ -9,9 +9,9 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
-from hookset.authoring.draft.said import Chunk, concepts, languages_said
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
+from hookset.authoring.draft.words import concepts, languages_said, words
 from hookset.formats import Body
 from hookset.model import sides_meet
 

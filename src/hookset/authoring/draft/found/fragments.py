@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
+from hookset.authoring.draft.found.merging import merged_said
 from hookset.authoring.draft.found.placing import Left, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
@@ -27,11 +28,16 @@ def fragments_of(
     """(path, what is to be copied) of each file that nothing has a sure place for, and of whose form is a file of the
     map with a seat."""
     unsure = [one.path for one in placing.placed if not one.sure] + [one.path for one in placing.left if not one.sure]
+    merged = frozenset(merged_said(site, notes, unsure))
     forms = {posixpath.splitext(one.path)[1].casefold() for one in site.seat_files}
     for path in unsure:
         text = texts.get(path, "")
         ending = posixpath.splitext(path)[1].casefold()
-        if ending in _PARTS & forms and 0 < len(text) <= _LARGEST and not _of_its_own(site, path, text):
+        if (
+            ending in _PARTS & forms
+            and 0 < len(text) <= _LARGEST
+            and (path in merged or not _of_its_own(site, path, text))
+        ):
             lines = tuple(Line(number, line, code=True) for number, line in enumerate(text.splitlines(), 1))
             while lines and not lines[-1].text.strip():
                 lines = lines[:-1]

@@ -8,7 +8,7 @@ from collections.abc import Iterator, Sequence
 
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import sentences_of
-from hookset.authoring.draft.said.words import says
+from hookset.authoring.draft.words import says
 
 __all__ = ["keeping_said", "left_said"]
 

@@ -219,9 +219,9 @@ def not_started(site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: M
             continue
         name = bound["name"]
         if any(
-            re.search(rf"\b{name}\b", str(other.text))
+            re.search(rf"\b{name}\b(?!\s*=)" if where.side != seat_file.side else rf"\b{name}\b", str(other.text))
             for where, other in entries
-            if other is not body and where.side == seat_file.side
+            if other is not body and (where.side == seat_file.side or _is_both(site, scripts, name))
         ):
             continue
         text = next(
@@ -235,6 +235,11 @@ def not_started(site: Site, entries: Sequence[tuple[SeatFile, Body]], scripts: M
         calls = list(_calls(starts, seat_file, name, text))
         if len(calls) == 1:
             yield calls[0]
+
+
+def _is_both(site: Site, scripts: Iterable[str], name: str) -> bool:
+    """Whether a module is one for both sides: started on one, it is started."""
+    return any(_stem(path) == name and not site.side_of(path) for path in scripts)
 
 
 def _calls(starts: Sequence[SeatFile], seat_file: SeatFile, name: str, text: str) -> Iterator[Lacking]:

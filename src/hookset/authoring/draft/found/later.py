@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
-from hookset.authoring.draft.said.words import says
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import says
 from hookset.model import Reference
 
 __all__ = ["Correction", "corrections_in", "name_by_now", "said_later"]

@@ -12,8 +12,8 @@ from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.lacking import UNFILLED
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.conditions import Condition, kebab
-from hookset.authoring.draft.said.words import words
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import words
 from hookset.model import Definition
 from hookset.packs.hooksheet import BlankEntry, NeedEntry, WhenEntry
 

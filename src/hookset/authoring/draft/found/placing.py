@@ -9,8 +9,10 @@ from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from hookset.authoring.draft.found.directions import directed
 from hookset.authoring.draft.found.keeping import keeping_said, left_said
 from hookset.authoring.draft.found.kin import beside_kin
+from hookset.authoring.draft.found.merging import merged_said
 from hookset.authoring.draft.found.needs import condition_entry
 from hookset.authoring.draft.found.sorting import sorted_by_notes
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes
@@ -25,21 +27,16 @@ __all__ = ["Left", "Placed", "Placing", "fitting", "placing_of"]
 
 _PREVIEW = re.compile(r"preview|screen.?shot|thumb|banner|cover|promo|vorschau|^logo|^icon", re.IGNORECASE)
 _OTHER = re.compile(
-    r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel|old|older|previous)s?$",
+    r"^(?:src|source|sources|raw|psd|shop|store|workshop|single.?player|docs?|example|beispiel|old|older|previous|test|spec)"
+    r"s?$",
     re.IGNORECASE,
 )
 _WORKED_IN = re.compile(r"\.(?:xcf|psd|psb|kra|blend\d?|ase|aseprite|max|mb|skp|afphoto|aup3?|flp|als)$", re.IGNORECASE)
 _JUNK = re.compile(
-    r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea)/"
+    r"(?:^|/)(?:__MACOSX|\.git|\.vscode|\.idea|\.github|\.gitlab|\.circleci)/"
     r"|(?:^|/)(?:\.DS_Store|Thumbs\.db|desktop\.ini|\.gitignore|\.gitattributes)$|~$|\.(?:bak|tmp|orig|swp)$",
     re.IGNORECASE,
 )
-_TO = re.compile(
-    r"\s*(?:->|-->|=>|→|»)\s*"
-    r"|\s+(?:in ?to|to|in|nach|dans|vers)\s+(?:the |your |den |das |die |le )?(?:folder |directory |ordner |dossier )?",
-    re.IGNORECASE,
-)
-_FOLDER = re.compile(r"[`\"'“]?(?P<folder>(?:[\w.-]+[/\\])*[\w.-]+[/\\]?)[`\"'”]?")
 _STRING = re.compile(r"""["']([^"'\n]{2,200})["']|>([^<>\n]{2,200})<|=\s*([\w./\\-]+\.\w{2,4})\b""")
 
 
@@ -85,15 +82,18 @@ def placing_of(
     left: dict[str, Left] = {}
     shared: list[tuple[str, str]] = []
     rest: list[str] = []
-    said = dict(_said(site, tuple(sorts), notes))
+    said = {path: (target, cite) for path, target, cite in directed(site, tuple(sorts), notes)}
     out = dict(left_said(notes, tuple(sorts)))
+    merged = frozenset(merged_said(site, notes, tuple(sorts)))
     for path, sort in sorts.items():
         if (why := _leftover(path, sort)) and path not in said:
             left[path] = Left(path, why)
+        elif path in merged:
+            left[path] = Left(path, "for a file of the map, by the notes", sure=False)
         elif path in said:
-            placed[path] = said[path]
+            placed[path] = Placed(path, said[path][0], True, said[path][1])
         elif (target := _by_shape(site, path)) is not None:
-            if _is_shared(site, target):
+            if site.is_shared(target):
                 shared.append((path, target))
                 left[path] = Left(path, f"the map has its own {target}, which takes what is new in this one")
             elif path in out:
@@ -136,12 +136,6 @@ def _by_notes(path: str, by_notes: Mapping[str, tuple[str, str]]) -> Placed | No
         return None
     folder, where = by_notes[path]
     return Placed(path, f"{folder}/{posixpath.basename(path)}", True, where)
-
-
-def _is_shared(site: Site, target: str) -> bool:
-    """Whether every map has one file there, which packs add to."""
-    seats = any(seat_file.path.casefold() == target.casefold() for seat_file in site.seat_files)
-    return seats or _is_descriptor(site, target)
 
 
 def _by_kin(path: str, kin: Mapping[str, tuple[str, str]]) -> Placed | None:
@@ -189,7 +183,7 @@ def _by_shape(site: Site, path: str) -> str | None:
     parts = path.split("/")
     best: tuple[int, str] | None = None
     for depth in range(len(parts)):
-        target = _spelt(site, "/".join(parts[depth:]))
+        target = site.spelt("/".join(parts[depth:]))
         strength = _strength(site, target)
         if strength and (best is None or strength > best[0]):
             best = (strength, target)
@@ -212,85 +206,6 @@ def _strength(site: Site, path: str) -> int:
         return 2
     top = path.split("/")[0]
     return 1 if folder and top.casefold() in site.folders else 0
-
-
-def _spelt(site: Site, path: str) -> str:
-    """With its folders in the letter case that the map has them in."""
-    folder, name = posixpath.split(path)
-    parts = folder.split("/") if folder else []
-    for depth in range(len(parts), 0, -1):
-        known = site.folders.get("/".join(parts[:depth]).casefold())
-        if known is not None:
-            return "/".join((known, *parts[depth:], name))
-    return path
-
-
-def _is_descriptor(site: Site, target: str) -> bool:
-    entry = site.layout.descriptor
-    lists = site.layout.manifest.lists if site.layout.manifest else ()
-    return target == (entry.file if entry else "") or any(one.matches(target) for one in lists)
-
-
-def _said(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[tuple[str, Placed]]:
-    """What the notes say of single files: `horn.wav -> sounds/bridge/`."""
-    named: dict[str, list[str]] = {}
-    for path in paths:
-        named.setdefault(posixpath.basename(path).casefold(), []).append(path)
-    for one in notes:
-        for line in one.lines:
-            pieces = _in_cells(site, line.text) or _TO.split(line.text, maxsplit=1)
-            if len(pieces) != 2:
-                continue
-            files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
-            # Only the word right behind: what is said further on may be of other files.
-            match = _FOLDER.match(pieces[1])
-            folder = match["folder"] if match is not None and _is_folder(site, match["folder"]) else None
-            renamed = _as_file(site, match["folder"]) if match is not None and len(files) == 1 else None
-            if renamed is not None and posixpath.splitext(renamed)[1] == posixpath.splitext(files[0])[1]:
-                for path in _the_one(named[_base(files[0])], files[0]):
-                    yield path, Placed(path, renamed, True, f"{one.path}:{line.number}")
-                continue
-            for word in files if folder is not None else ():
-                candidates = named[_base(word)]
-                where = _spelt(site, f"{folder.replace(chr(92), '/').strip('/')}/x")[:-2] if folder else ""
-                if len(candidates) == 1:
-                    path = candidates[0]
-                    target = joined(where, posixpath.basename(path))
-                    if target is not None:
-                        yield path, Placed(path, target, True, f"{one.path}:{line.number}")
-
-
-def _as_file(site: Site, said: str) -> str | None:
-    """The path of a file in the map's folders; None for what is none."""
-    folder, _, name = said.replace("\\", "/").strip("/").rpartition("/")
-    if not re.search(r"\.\w{1,5}$", name) or not _is_folder(site, folder):
-        return None
-    return joined(_spelt(site, f"{folder}/x")[:-2], name)
-
-
-def _the_one(candidates: Sequence[str], said: str) -> Sequence[str]:
-    """The file that is meant: the only one of its name, or the only one whose path ends so."""
-    flat = said.replace("\\", "/").strip("/").casefold()
-    ending = [path for path in candidates if path.casefold() == flat or path.casefold().endswith(f"/{flat}")]
-    found = ending or candidates
-    return found if len(found) == 1 else ()
-
-
-def _in_cells(site: Site, text: str) -> list[str]:
-    """What a row of a table says of files and a folder: the cells, and the one that is a folder of the map; nothing for
-    what is no such row."""
-    cells = [cell.strip(" `*\t") for cell in text.strip().strip("|").split("|")] if text.count("|") > 1 else []
-    folders = [cell for cell in cells if _is_folder(site, cell)]
-    return [" ".join(cell for cell in cells if cell not in folders), folders[0]] if len(folders) == 1 else []
-
-
-def _base(word: str) -> str:
-    return posixpath.basename(word.replace("\\", "/")).casefold()
-
-
-def _is_folder(site: Site, folder: str) -> bool:
-    flat = folder.replace("\\", "/").strip("/")
-    return bool(flat) and flat.split("/")[0].casefold() in site.folders and not re.search(r"\.\w{2,4}$", flat)
 
 
 def _asked_paths(site: Site, sources: Iterable[str]) -> dict[str, list[str]]:

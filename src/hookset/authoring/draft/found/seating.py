@@ -12,9 +12,10 @@ from typing import Any
 
 from hookset.authoring.draft.found.columns import in_columns
 from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
-from hookset.authoring.draft.said import Chunk, Hole, holed, mends
+from hookset.authoring.draft.said import Chunk, Hole, holed
 from hookset.authoring.draft.said.chunks import looks_like_code
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
+from hookset.authoring.draft.words import mends
 from hookset.edits.place import seat_at
 from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, Snippet, format_named
 from hookset.formats.document import placement_at

@@ -7,8 +7,8 @@ import re
 from collections.abc import Iterator, Mapping, Sequence
 
 from hookset.authoring.draft.notes import Notes
-from hookset.authoring.draft.said.words import sorts_said
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import sorts_said
 from hookset.packs.sorts import Sort
 
 __all__ = ["sorted_by_notes"]

@@ -8,10 +8,9 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
-from hookset.authoring.draft.said import languages_said
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
-from hookset.authoring.draft.said.words import language_of
 from hookset.authoring.draft.site import SeatFile, Site
+from hookset.authoring.draft.words import language_of, languages_said
 from hookset.formats import Body
 
 __all__ = ["SaidText", "text_entries", "texts_said"]
@@ -61,7 +60,7 @@ def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidT
     """The texts of tables with a column for each language."""
     for one in notes:
         languages: dict[int, str] = {}
-        for line, below in zip(one.lines, (*one.lines[1:], Line(0, "")), strict=True):
+        for line, below in itertools.pairwise((*one.lines, Line(0, ""))):
             cells = [cell.strip(' `*"') for cell in line.text.strip().strip("|").split("|")]
             if len(cells) < _COLUMNS:
                 languages = {}

@@ -71,7 +71,10 @@ def _shells(lines: list[Line]) -> set[int]:
 def _is_command(text: str, certain: bool) -> bool:
     copied = _COPY.fullmatch(text)
     if copied is not None:
-        return bool(_named(copied["rest"])) and not (certain and copied["tool"] in _PLAIN)
+        names = _named(copied["rest"])
+        # In a sentence there are words between the paths.
+        plain = certain and copied["tool"] in _PLAIN
+        return bool(names) and not (plain and not all(re.search(r"[/.*]", name) for name in names))
     return any(pattern.fullmatch(text) for pattern in (*_BLOCKS, _ECHO, _JOIN, _PATCH))
 
 

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
 from hookset.authoring.draft.notes.line import Line
+from hookset.authoring.draft.words import words
 
 __all__ = ["with_signs"]
 
@@ -16,17 +17,11 @@ _TO = re.compile(r"\+\+\+ (?P<path>[^\t]+?)(?:\t.*)?\s*")
 _HUNK = re.compile(r"@@+ .*@@.*|@@+")
 _ABOUT = re.compile(r"(?:diff|index|(?:new|deleted) file mode|similarity index|rename (?:from|to)) .*|\\ No newline.*")
 _SIGNS = "+- "
-_MARKED = re.compile(
-    r"\b(?:lines?|rows?|everything|zeilen?|alles|lignes?)\b[^.\n]{0,30}?\b(?:with|mark\w*|begin\w*|start\w*|mit|avec|marqu\w+)"
-    r"[^.\n]{0,12}?(?P<mark>[*+>!~^»]{1,3}|->|=>)[^.\n]{0,30}?\b(?:new|add\w*|neu\w*|nouve\w+|ajout\w+)\b",
-    re.IGNORECASE,
-)
-"""That lines with a mark are the new ones."""
 
 
 def with_signs(lines: Iterable[Line]) -> Iterator[Line]:
     """The lines, those of listings of changes with their sign; the file that they are of is a line of its own."""
-    every = _with_marks(list(lines))
+    every = _with_additions(_with_marks(list(lines)))
     start = 0
     while start < len(every):
         end = 0 if every[start].sign else _whole(every, start) or _part(every, start)
@@ -40,7 +35,8 @@ def with_signs(lines: Iterable[Line]) -> Iterator[Line]:
 
 def _with_marks(lines: list[Line]) -> list[Line]:
     """The lines; where the notes say that those with a mark are new, these and the ones around them as a listing."""
-    said = next(((n, match) for n, line in enumerate(lines) if (match := _MARKED.search(line.text))), None)
+    marked = re.compile(words()["becomes"]["marked"], re.IGNORECASE)
+    said = next(((n, match) for n, line in enumerate(lines) if (match := marked.search(line.text))), None)
     if said is None:
         return lines
     first, mark = said[0] + 1, said[1]["mark"]
@@ -57,6 +53,57 @@ def _with_marks(lines: list[Line]) -> list[Line]:
                 found[at] = replace(lines[at], code=True, heading=False, sign=" ")
                 at += step
     return found
+
+
+def _with_additions(lines: list[Line]) -> list[Line]:
+    """The lines; what is shown as it was and as it is to be, where only something comes to it, as listings."""
+    found = list(lines)
+    for number, line in enumerate(lines):
+        if not _is_label(line, "old"):
+            continue
+        old, label = _shown(lines, number + 1)
+        if not old or label == len(lines) or not _is_label(lines[label], "new"):
+            continue
+        new, _ = _shown(lines, label + 1)
+        added = _additions([lines[n].text for n in old], [lines[n].text for n in new])
+        for n in (*old, *new) if added else ():
+            sign = "+" if n in new and new.index(n) in added else " "
+            found[n] = replace(lines[n], code=True, heading=False, sign=sign)
+    return found
+
+
+def _is_label(line: Line, word: str) -> bool:
+    source = words()["becomes"][word]
+    end = r"\W*" if line.heading else r"\W*:\W*"
+    return not line.code and re.fullmatch(rf"\W*(?:{source}){end}", line.text, re.IGNORECASE) is not None
+
+
+def _shown(lines: Sequence[Line], start: int) -> tuple[list[int], int]:
+    """The lines from here on that are shown rather than said, and where the first other one is."""
+    found: list[int] = []
+    for number in range(start, len(lines)):
+        left = bool(found) and _lead(lines[number]) < _lead(lines[found[0]]) and not lines[number].code
+        if _is_shown(lines[number]) and not left and not any(_is_label(lines[number], word) for word in ("old", "new")):
+            found.append(number)
+        elif lines[number].text.strip():
+            return found, number
+    return found, len(lines)
+
+
+def _lead(line: Line) -> int:
+    return len(line.text.expandtabs(4)) - len(line.text.expandtabs(4).lstrip())
+
+
+def _additions(old: Sequence[str], new: Sequence[str]) -> frozenset[int]:
+    """Which of the new lines come to the old ones, that are all among them in their order; none otherwise."""
+    rest = iter(enumerate(new))
+    there: set[int] = set()
+    for text in old:
+        at = next((number for number, other in rest if other.strip() == text.strip()), None)
+        if at is None:
+            return frozenset()
+        there.add(at)
+    return frozenset(range(len(new))) - there
 
 
 def _has(line: Line, mark: str) -> bool:

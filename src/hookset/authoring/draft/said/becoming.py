@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+import textwrap
+from collections.abc import Sequence
 
 from hookset.authoring.draft.said.chunks import Chunk
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.words import words
 
 __all__ = ["became", "is_wrong"]
 
@@ -21,16 +23,23 @@ def became(chunk: Chunk, above: Chunk | None) -> str | None:
         pattern = rf"(?<!\w)(?:{table['change']})\b[^.;]*?(?:{_OLD})\W{{0,3}}(?:{table['to']})\W*$"
         match = re.search(pattern, said, re.IGNORECASE)
         old = (match["old"] or match["element"]) if match is not None else None
+        # Only a name of what changes: which text of the file that is, is not said.
+        named = old is not None and "".join(old.split()) in "".join(chunk.text.split())
+        return None if named else old
     elif above is not None and not above.inline and chunk.near and above.near and above.notes == chunk.notes:
         said, first = chunk.near[-1].text.strip(), above.near[-1].text.strip()
         changed = re.search(rf"(?<!\w)(?:{table['change']})\b[^.;]*\W*$", first, re.IGNORECASE)
         linked = re.fullmatch(rf"\W*(?:{table['to']})\W*", said, re.IGNORECASE)
         labels = _is(first, table["old"]) and _is(said, table["new"])
-        old = above.text if (changed and linked) or labels else None
-    else:
-        return None
-    # Only a name of what changes: which text of the file that is, is not said.
-    return old if old is not None and "".join(old.split()) not in "".join(chunk.text.split()) else None
+        only_more = _are_among(above.text.split("\n"), chunk.text.split("\n"))
+        return textwrap.dedent(above.text).strip() if ((changed and linked) or labels) and not only_more else None
+    return None
+
+
+def _are_among(old: Sequence[str], new: Sequence[str]) -> bool:
+    """Whether all old lines are among the new ones, in their order: something only comes to them."""
+    rest = iter(line.strip() for line in new)
+    return all(line.strip() in rest for line in old if line.strip())
 
 
 def is_wrong(chunk: Chunk) -> bool:

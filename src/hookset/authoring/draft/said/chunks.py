@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.listings import Spot, stretches_in
+from hookset.authoring.draft.words import words
 
 __all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
 
@@ -146,6 +147,7 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
         if listed:
             for rows, spot in stretches_in(listed):
                 yield Chunk(notes=notes.path, lines=rows, near=tuple(near), far=tuple(far[-8:]), spot=spot)
+            far += [said for said in near if said not in far[-_NEAR:]]
             listed, fresh = [], False
         if line.number and _is_code(lines, index, held):
             held.append(line)
@@ -165,7 +167,8 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
             near, far, fresh = [line], far[-2:] if line.number else [], True
             continue
         if not fresh:
-            near, fresh = [], True
+            # Under `after:` it is about the same as under `before:`.
+            near, fresh = (near if _is_label(line.text) else []), True
         # A row of a table is by itself.
         most = 0 if _CELLS.match(line.text) else _NEAR - 1
         far += near[: len(near) - most] if len(near) > most else []
@@ -183,8 +186,8 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     if _PATH.fullmatch(text.strip()):
         # Alone, the path of a file says what the lines below it are for; in a list, it is a row of one.
         return any(_PATH.fullmatch(lines[n].text.strip()) for n in (index - 1, index + 1) if 0 <= n < len(lines))
-    if _LABELLED.fullmatch(text):
-        # `start: gate.open(3)` says where it goes.
+    if _LABELLED.fullmatch(text) or _is_label(text):
+        # `start: gate.open(3)` says where it goes, `before:` what it was.
         return False
     if looks_like_code(text) or _is_keyed(lines, index):
         return True
@@ -199,10 +202,16 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     )
 
 
+def _is_label(text: str) -> bool:
+    source = "|".join(words()["becomes"][key] for key in ("old", "new", "wrong", "right"))
+    return re.fullmatch(rf"\W*(?:{source})\W*:\s*", text, re.IGNORECASE) is not None
+
+
 def _ends(text: str) -> bool:
     """Whether a line below a text to be copied ends the sentence that the text stands in: "as the first line." """
     body = text.strip()
-    return body[:1].islower() and body.endswith((".", "!")) and _TAIL.search(body) is None
+    copied = "`" in body or _WHOLE.search(body) or _TAIL.search(body)
+    return body[:1].islower() and body.endswith((".", "!")) and not copied
 
 
 def _is_keyed(lines: Sequence[Line], index: int) -> bool:

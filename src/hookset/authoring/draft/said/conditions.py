@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.words import words
 
 __all__ = ["Condition", "condition_of", "instead", "kebab", "of_folder", "said_both_ways", "unlabelled"]
 

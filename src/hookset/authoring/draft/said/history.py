@@ -8,7 +8,7 @@ from collections.abc import Iterable, Iterator
 from packaging.version import InvalidVersion, Version
 
 from hookset.authoring.draft.notes import Line, Notes
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.words import words
 
 __all__ = ["superseded"]
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from hookset.authoring.draft.said.chunks import Chunk
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.words import words
 
 __all__ = ["Hole", "holed"]
 

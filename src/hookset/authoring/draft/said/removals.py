@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from hookset.authoring.draft.said.chunks import Chunk
-from hookset.authoring.draft.said.words import words
+from hookset.authoring.draft.words import words
 
 __all__ = ["goes"]
 

@@ -1,0 +1,59 @@
+"""Texts of notes that go beside other text of the map, or in its place: what no seat is for."""
+
+from __future__ import annotations
+
+from hookset.authoring.draft.deciding import chunks_as_decided
+from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, replacing, taken_out
+from hookset.authoring.draft.found.seating import Ground, Seated, seated
+from hookset.authoring.draft.gathering import PackMaterial
+from hookset.authoring.draft.said import Chunk, condition_of
+from hookset.authoring.draft.said.becoming import became, is_wrong
+from hookset.authoring.draft.said.removals import goes
+from hookset.authoring.draft.site import Site
+from hookset.packs.hooksheet import HookEntry
+
+__all__ = ["beside_lines"]
+
+
+def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookEntry]]:
+    """Texts that go beside a line of another file, by the `id` of each."""
+    found: dict[int, tuple[Chunk, HookEntry]] = {}
+    above: Chunk | None = None
+    for chunk, decision in chunks_as_decided(have):
+        old, above = became(chunk, above), chunk
+        if decision is not None or is_wrong(chunk):
+            continue
+        if old is not None:
+            hook = replacing(site, chunk, old)
+        elif goes(chunk):
+            hook = taken_out(site, chunk)
+        else:
+            hook = anchored(site, chunk) if chunk.spot is None else _listed(site, have, chunk)
+        if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
+            # What it depends on is judged where entries are seated, and looked at there.
+            hook = None
+        if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
+            found[id(chunk)] = (chunk, hook)
+    return found
+
+
+def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:
+    """What a listing of changes has new, where it is no entry of a seat of that file."""
+    hook = anchored_in_listing(site, chunk)
+    if hook is None or hook.replaces:
+        return hook
+    here = seated(Ground(site, have.known, have.everywhere), chunk)
+    rows = sum(bool(line.text.strip()) for line in chunk.lines)
+    fits = all(one.sure and one.seat_file.path == hook.file and _is_beside(one, chunk) for one in here)
+    return None if fits and sum(one.lines for one in here) == rows else hook
+
+
+def _is_beside(one: Seated, chunk: Chunk) -> bool:
+    """Whether a listing shows an entry beside others of its seat: elsewhere it would mean something else."""
+    spot, texts = chunk.spot, [other.body.text or "" for other in one.seat_file.siblings]
+    beside = {row.strip() for row in (spot.above, spot.below) if row.strip()} if spot is not None else set()
+    rows = {text.strip() for text in texts} | {row.strip() for text in texts for row in text.strip().split("\n")[:1]}
+    if getattr(one.seat_file.seat.put, "inside", None) is not None and spot is not None and spot.below.strip() in rows:
+        # Statements run one after the other: at the end it would come too late.
+        return False
+    return bool(beside & rows) or not any(texts)

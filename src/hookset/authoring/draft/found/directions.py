@@ -1,0 +1,85 @@
+"""Where notes have single files: `horn.wav -> sounds/bridge/`, a row of a table, another name."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Iterator, Sequence
+
+from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.site import Site
+from hookset.trees import joined
+
+__all__ = ["directed"]
+
+_TO = re.compile(
+    r"\s*(?:->|-->|=>|→|»)\s*"
+    r"|\s+(?:in ?to|to|in|nach|dans|vers)\s+(?:the |your |den |das |die |le )?(?:folder |directory |ordner |dossier )?",
+    re.IGNORECASE,
+)
+_FOLDER = re.compile(r"[`\"'“]?(?P<folder>(?:[\w.-]+[/\\])*[\w.-]+[/\\]?)[`\"'”]?")
+
+
+def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[tuple[str, str, str]]:
+    """(file, where it goes, `README.md:12`) for what the notes say of single files: `horn.wav -> sounds/bridge/`."""
+    named: dict[str, list[str]] = {}
+    for path in paths:
+        named.setdefault(posixpath.basename(path).casefold(), []).append(path)
+    for one in notes:
+        for line in one.lines:
+            pieces = _in_cells(site, line.text) or _TO.split(line.text, maxsplit=1)
+            if len(pieces) != 2:
+                continue
+            files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
+            # Only the word right behind: what is said further on may be of other files.
+            match = _FOLDER.match(pieces[1])
+            folder = match["folder"] if match is not None and _is_folder(site, match["folder"]) else None
+            renamed = _as_file(site, match["folder"]) if match is not None and len(files) == 1 else None
+            if renamed is not None and site.is_shared(renamed):
+                # What is in it belongs into the map's own.
+                continue
+            if renamed is not None and posixpath.splitext(renamed)[1] == posixpath.splitext(files[0])[1]:
+                for path in _the_one(named[_base(files[0])], files[0]):
+                    yield path, renamed, f"{one.path}:{line.number}"
+                continue
+            for word in files if folder is not None else ():
+                candidates = named[_base(word)]
+                where = site.spelt(f"{folder.replace(chr(92), '/').strip('/')}/x")[:-2] if folder else ""
+                if len(candidates) == 1:
+                    path = candidates[0]
+                    target = joined(where, posixpath.basename(path))
+                    if target is not None:
+                        yield path, target, f"{one.path}:{line.number}"
+
+
+def _as_file(site: Site, said: str) -> str | None:
+    """The path of a file in the map's folders; None for what is none."""
+    folder, _, name = said.replace("\\", "/").strip("/").rpartition("/")
+    if not re.search(r"\.\w{1,5}$", name) or not _is_folder(site, folder):
+        return None
+    return joined(site.spelt(f"{folder}/x")[:-2], name)
+
+
+def _the_one(candidates: Sequence[str], said: str) -> Sequence[str]:
+    """The file that is meant: the only one of its name, or the only one whose path ends so."""
+    flat = said.replace("\\", "/").strip("/").casefold()
+    ending = [path for path in candidates if path.casefold() == flat or path.casefold().endswith(f"/{flat}")]
+    found = ending or candidates
+    return found if len(found) == 1 else ()
+
+
+def _in_cells(site: Site, text: str) -> list[str]:
+    """What a row of a table says of files and a folder: the cells, and the one that is a folder of the map; nothing for
+    what is no such row."""
+    cells = [cell.strip(" `*\t") for cell in text.strip().strip("|").split("|")] if text.count("|") > 1 else []
+    folders = [cell for cell in cells if _is_folder(site, cell)]
+    return [" ".join(cell for cell in cells if cell not in folders), folders[0]] if len(folders) == 1 else []
+
+
+def _base(word: str) -> str:
+    return posixpath.basename(word.replace("\\", "/")).casefold()
+
+
+def _is_folder(site: Site, folder: str) -> bool:
+    flat = folder.replace("\\", "/").strip("/")
+    return bool(flat) and flat.split("/")[0].casefold() in site.folders and not re.search(r"\.\w{2,4}$", flat)

@@ -1,0 +1,3 @@
+on("green_home", function()
+  buoy("green_1"):light(true)
+end)

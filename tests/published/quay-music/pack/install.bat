@@ -1,0 +1,2 @@
+@echo off
+copy src\client\quay_music.lua scripts\client\
