@@ -283,6 +283,18 @@ record = { name = "buoy", translation = [3.0, 1.0, -10.0], extras = { key = "buo
     assert not {"beacon", "beacon_switch", "buoy"} & {one.key for one in things.rows}
 
 
+def test_copies_of_what_becomes_another_stay_and_are_told(tmp_path: Path) -> None:
+    root = started("brackwater", tmp_path)
+    carried_out(root, installed(root, pack(tmp_path, "1.0", BEACON % ("", 5.0)), "10,1,-12"))
+    carried_out(root, placed(root, ("beacon",), at=(20.0, 1.0, -12.0)))
+    mast = BEACON.replace('"beacon"', '"mast"').replace("beacon_s", "mast_s").replace("says", 'was = ["beacon"]\nsays')
+    plan = carried_out(root, installed(root, pack(tmp_path, "2.0", mast % ("", 9.0)), upgrade=True))
+    assert [(one.spot.path, "`beacon_2`" in one.why) for one in plan.open] == [("scene/brackwater.gltf", True)]
+    keys = {one.key for one in scene(root).things.rows}
+    assert {"mast", "beacon_2"} <= keys
+    assert "beacon" not in keys
+
+
 def test_what_was_moved_in_an_editor_stays_there(tmp_path: Path) -> None:
     root = started("brackwater", tmp_path)
     carried_out(root, installed(root, pack(tmp_path, "1.0", BEACON % ("", 5.0)), "10,1,-12"))

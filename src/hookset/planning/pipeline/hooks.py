@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
 from dataclasses import replace
 from difflib import SequenceMatcher
 
 import msgspec
 
 from hookset.edits import EntryState, entry_state, in_given_order
+from hookset.model import Spot
 from hookset.planning.filling import Filling
 from hookset.planning.naming.rewriting import NameMap
 from hookset.planning.pipeline.entries import StagedEntries, complete_entry, listed_keys, put_entry, set_pending
@@ -16,7 +17,7 @@ from hookset.planning.pipeline.name_rows import entry_names
 from hookset.planning.pipeline.removal import entry_step, remove_entries
 from hookset.planning.pipeline.request import HookRequest, copy_key, shown
 from hookset.planning.placing.moving import unplaced_digest
-from hookset.planning.plan import HookState, HookStep
+from hookset.planning.plan import HookState, HookStep, Unsure
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 from hookset.scene.records import with_values
@@ -47,6 +48,7 @@ def stage_entries(
     done = StagedEntries(state, standing=frozenset(hook.key for hook in kept))
     new_ones = [one for one in wanted if one.key not in matched and all(one is not other for other, _ in taken)]
     pairs = _alike(new_ones, [h for h in left if h not in kept and h.order not in following])
+    done = replace(done, state=done.state.with_unsure(_copies_of_what_goes(state, kept, taken)))
     instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
     made: dict[int, tuple[HookRequest, LedgerHook]] = {}
     for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs, *taken]:
@@ -119,6 +121,22 @@ def _taken_over(
                 pairs.append((one, hook))
                 used.add(one.key)
     return pairs
+
+
+def _copies_of_what_goes(
+    state: PlanState, kept: Sequence[LedgerHook], taken: Sequence[tuple[HookRequest, LedgerHook]]
+) -> Iterator[Unsure]:
+    """Further copies that the builder has set of things that become others: they stay what they are."""
+    becomes = {hook.place: one.place for one, hook in taken}
+    for hook in kept:
+        if not hook.of_sheet and hook.place in becomes:
+            names = sorted(name for _, name in entry_names(state, hook, state.entries_in(hook.path))[0])
+            called = f"`{names[0]}`" if names else "a further copy"
+            yield Unsure(
+                Spot(hook.path),
+                f"{called} stays what it is, though the place `{hook.place}` becomes `{becomes[hook.place]}`: "
+                "`hookset swap` makes it like another thing",
+            )
 
 
 def _alike(wanted: Sequence[HookRequest], left: Sequence[LedgerHook]) -> list[tuple[HookRequest, LedgerHook]]:
