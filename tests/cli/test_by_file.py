@@ -146,6 +146,16 @@ def test_what_goes_comes_back(pier: Path, path: str, gone: str, left: str) -> No
     assert {path: path.read_bytes() for path in before} == before
 
 
+def test_what_goes_comes_back_where_it_was_among_its_like(pier: Path) -> None:
+    rows = "".join(f"ring {{\n  name = {name}\n  deep = 1\n}}\n\n" for name in "abcdef")
+    (pier / "two.lua").write_text(f'say "{rows}"\n'.replace('"', "[[", 1).replace('"', "]]"))
+    before = (pier / "two.lua").read_bytes()
+    assert install(pier, WITHOUT.format("two.lua", "ring {\n  name = d\n  deep = 1\n}")).code == 0
+    assert b"name = d" not in (pier / "two.lua").read_bytes()
+    assert run_hookset(pier, "remove", "turn").code == 0
+    assert (pier / "two.lua").read_bytes() == before
+
+
 def test_what_the_builder_changed_since_stays(pier: Path) -> None:
     assert install(pier, VALUE).code == 0
     (pier / "scene.xml").write_bytes(SCENE.replace('power="3"', 'power="6"').encode())

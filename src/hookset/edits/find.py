@@ -8,8 +8,9 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 from enum import Enum
+from itertools import takewhile
 
-from hookset.edits.place import line_above, line_below
+from hookset.edits.place import line_above, line_below, lines_above, lines_below
 from hookset.project import LedgerEdit, LedgerHook
 
 __all__ = ["EntryState", "Found", "found", "found_exactly", "found_plainly", "lines_of"]
@@ -60,18 +61,28 @@ def found_exactly(string: str, edit: LedgerEdit) -> Found | None:
 
 
 def _between_neighbours(string: str, edit: LedgerEdit) -> Found | None:
-    """Where something was taken out: between the lines on both sides of it, directly before the one below."""
-    for above in _occurrences(string, edit.above) if edit.above else (0,):
-        blanks = _BLANKS.match(string, above + len(edit.above))
+    """Where something was taken out: between the lines on both sides of it, directly before the one below. Where such
+    lines are there more than once, between those with as many of the lines beyond them as can be."""
+    above, below = edit.above.split("\n"), edit.below.split("\n")
+    best: tuple[int, int] | None = None
+    for spot in _occurrences(string, above[-1]) if above[-1] else (0,):
+        blanks = _BLANKS.match(string, spot + len(above[-1]))
         at = blanks.end() if blanks is not None else 0
         if edit.old[:1].isspace() and not edit.old.endswith("\n"):
             # The end of a line, or the last line without an end.
-            at = above + len(edit.above)
+            at = spot + len(above[-1])
         elif edit.old.endswith("\n") and at < len(string):
             at = string.rfind("\n", 0, at) + 1
-        if _neighbours(string, at, at, edit) == _SEVERAL:
-            return Found(EntryState.AS_SET, at, at)
-    return None
+        if (line_above(string, at), line_below(string, at)) == (above[-1], below[0]):
+            around = lines_above(string, at, len(above)).split("\n"), lines_below(string, at, len(below)).split("\n")
+            alike = _as_far(reversed(above), reversed(around[0])) + _as_far(below, around[1])
+            best = max(best, (alike, -at)) if best is not None else (alike, -at)
+    return Found(EntryState.AS_SET, -best[1], -best[1]) if best is not None else None
+
+
+def _as_far(one: Iterable[str], other: Iterable[str]) -> int:
+    """How many lines are the same, from the first on."""
+    return sum(1 for _ in takewhile(lambda pair: pair[0] == pair[1], zip(one, other, strict=False)))
 
 
 def found(string: str, edit: LedgerEdit, others: frozenset[str] = frozenset()) -> Found:

@@ -40,6 +40,8 @@ __all__ = [
     "how_read",
     "line_above",
     "line_below",
+    "lines_above",
+    "lines_below",
     "opened",
     "placed",
     "put",
@@ -53,6 +55,8 @@ _SHOWN = 12
 _TOKEN = re.compile(r"\w+|[^\w\s]")
 _TOLD_APART = 1_000
 """Words and marks by which a text is told from others."""
+_AROUND = 6
+"""Lines on either side by which a place is known again at which nothing was left."""
 _LONGEST = 8_000
 """Characters of a pattern for them."""
 RENAMED = "renamed"
@@ -134,7 +138,9 @@ def with_edits(hook: LedgerHook, text: Text, edits: tuple[Edit, ...]) -> LedgerH
     for edit in sorted(edits, key=lambda edit: edit.start):
         start = edit.start + shift
         end = start + len(edit.text) if len(edits) > 1 else edit.end
-        above, below = line_above(string, start), line_below(string, end)
+        # Where something is gone, only what stands around it tells the place.
+        rows = _AROUND if not edit.text else 1
+        above, below = lines_above(string, start, rows), lines_below(string, end, rows)
         made.append(LedgerEdit(new=edit.text, old=text.string[edit.start : edit.end], above=above, below=below))
         shift += len(edit.text) - (edit.end - edit.start)
     return msgspec.structs.replace(hook, was_there=False, edits=tuple(made))
@@ -151,6 +157,24 @@ def line_above(string: str, at: int) -> str:
     while at > 0 and string[at - 1].isspace():
         at -= 1
     return string[max(string.rfind("\n", 0, at), string.rfind("\r", 0, at)) + 1 : at].strip()
+
+
+def lines_above(string: str, at: int, rows: int) -> str:
+    """The nearest lines before a place that are not empty."""
+    found: list[str] = []
+    while len(found) < rows and (line := line_above(string, at)):
+        found.insert(0, line)
+        at = string.rfind(line, 0, at)
+    return "\n".join(found)
+
+
+def lines_below(string: str, at: int, rows: int) -> str:
+    """The nearest lines behind a place that are not empty."""
+    found: list[str] = []
+    while len(found) < rows and (line := line_below(string, at)):
+        found.append(line)
+        at = string.find(line, at) + len(line)
+    return "\n".join(found)
 
 
 def line_below(string: str, at: int) -> str:

@@ -64,7 +64,8 @@ class LedgerEdit(Struct, frozen=True, kw_only=True, omit_defaults=True):
     new: str
     old: str = ""
     above: str = ""
-    """The line above it that is not empty, when it was set, and the one below it: where to look for it again."""
+    """The line above it that is not empty, when it was set, and the one below it: where to look for it again. Of what
+    was taken out several lines, each behind a line break."""
     below: str = ""
 
 

@@ -16,7 +16,7 @@ from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.found.filling import Filled, mapped
 from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.needs import condition_entry
-from hookset.authoring.draft.found.seating import Ground, Known, Seated, seated
+from hookset.authoring.draft.found.seating import Ground, Known, Seated, is_listed_beside, seated
 from hookset.authoring.draft.found.sharing import Shared
 from hookset.authoring.draft.found.texts import text_entries, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
@@ -217,6 +217,9 @@ def of_notes(
         doubts.append(f"it may belong to the seat `{one.also}` instead" if one.also else "the seat is a guess")
     if condition is not None and not condition.known:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
+    spot = one.chunk.spot
+    if spot is not None and (spot.above or spot.below) and not is_listed_beside(one.chunk, one.seat_file):
+        doubts.append("a listing shows it between lines that do not stand there in this map")
     if is_optional(one.chunk, heading):
         doubts.append("the notes leave it to you whether it is set")
     if (mine := of_the_author(one.chunk, notes)) is not None:

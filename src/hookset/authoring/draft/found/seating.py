@@ -20,7 +20,7 @@ from hookset.edits.place import seat_at
 from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, Snippet, format_named
 from hookset.formats.document import placement_at
 
-__all__ = ["Ground", "Known", "Seated", "likely_seats", "seated"]
+__all__ = ["Ground", "Known", "Seated", "is_listed_beside", "likely_seats", "seated"]
 
 _ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
 """Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
@@ -269,12 +269,12 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 + by_words(site, chunk, seat_file)
                 + by_bound(seat_file, existing.body, known)
                 + (by_at(chunk, at, seat.put) if at else 0.0)
-                + (_THERE if there or _is_listed_beside(chunk, seat_file) else 0.0)
+                + (_THERE if there or is_listed_beside(chunk, seat_file) else 0.0)
             )
             yield _Fit(existing, seat_file, {**in_file, **at}, told, points, there)
 
 
-def _is_listed_beside(chunk: Chunk, seat_file: SeatFile) -> bool:
+def is_listed_beside(chunk: Chunk, seat_file: SeatFile) -> bool:
     """Whether a listing of changes shows a text beside an entry of the seat."""
     rows = {chunk.spot.above.strip(), chunk.spot.below.strip()} - {""} if chunk.spot is not None else set()
     return bool(rows) and any((one.body.text or "").strip() in rows for one in seat_file.siblings)
