@@ -10,11 +10,16 @@ import msgspec
 from hookset.reports.checked import finding_data
 
 if TYPE_CHECKING:
-    from hookset.authoring.draft import Draft
+    from hookset.authoring.draft import Draft, Reason
 
-__all__ = ["draft_data"]
+__all__ = ["draft_data", "reason_data"]
 
 _TABLES = ("needs", "files", "value", "place", "hook", "setting", "claim", "blank")
+
+
+def reason_data(reason: Reason) -> dict[str, Any]:
+    """Why something stands in a draft."""
+    return {"sure": reason.sure, "why": reason.why, "doubts": list(reason.doubts)}
 
 
 def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:
@@ -25,7 +30,7 @@ def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:
         "notes": list(draft.notes),
         **{
             table: [
-                {"entry": msgspec.to_builtins(entry), **msgspec.to_builtins(draft.reason(table, index))}
+                {"entry": msgspec.to_builtins(entry), **reason_data(draft.reason(table, index))}
                 for index, entry in enumerate(getattr(draft.sheet, table))
             ]
             for table in _TABLES

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any
 
 import msgspec
 
+from hookset.reports.drafts import reason_data
+
 if TYPE_CHECKING:
     from hookset.authoring.draft import Draft, Step
 
@@ -34,7 +36,7 @@ def steps_data(draft: Draft, steps: Sequence[Step], seats: Mapping[str, tuple[st
                 {
                     "table": table,
                     "entry": msgspec.to_builtins(getattr(draft.sheet, table)[index]),
-                    **msgspec.to_builtins(draft.reason(table, index)),
+                    **reason_data(draft.reason(table, index)),
                 }
                 for table, index in one.entries
             ],

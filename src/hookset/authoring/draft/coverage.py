@@ -42,6 +42,7 @@ _TAG = re.compile(
 """Tags of pages, which some write into plain notes."""
 _MARKS = re.compile(r"[=(){}<>\[\]\"';]|^\s*[\w-]+:")
 _REMARK = re.compile(r"\s*(?:--|//|#|;|<!--|/\*)")
+_QUOTE = re.compile(r"^(?:\s*>)+\s?")
 _QUOTED = re.compile(r"[\"']([^\"']+)[\"']")
 _WORD = re.compile(r"[^\W\d_]{2,}")
 _SETTING = re.compile(r"\|[^|]*\d\s*(?:–|-|to|bis|…|\.{2,3})\s*\d[^|]*\|")
@@ -49,6 +50,7 @@ _SETTING = re.compile(r"\|[^|]*\d\s*(?:–|-|to|bis|…|\.{2,3})\s*\d[^|]*\|")
 _CELLS = re.compile(r"(?:[^\s,;<>|]*[,;]){2,}[^\s,;<>|]*")
 _SPOKEN = 5
 """Words from which on a line that ends with a full stop is a sentence."""
+_GIVEN = re.compile(r"(?<![\w.=])[\w.]+\s*=\s*[\w./\"'-]+")
 _TICKED = re.compile(r"`([^`\n]{2,120})`|\"([^\"\n]{2,120})\"")
 _PARAGRAPH = 3
 """Lines of prose just before a text that are about it."""
@@ -217,7 +219,8 @@ def _beside(line: Line, chunk: Chunk, accounted: Accounted) -> bool:
     quoted = _QUOTED.findall(line.text)
     shown = accounted.shown.get(id(chunk), "")
     said = bool(quoted) and all(word in shown for word in quoted)
-    return said or line.text.strip() in accounted.standing or _REMARK.match(line.text) is not None
+    text = _QUOTE.sub("", line.text).strip()
+    return said or text in accounted.standing or _REMARK.match(line.text) is not None
 
 
 def _any_of(words: Iterable[str]) -> re.Pattern[str]:
@@ -247,12 +250,15 @@ def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
 
 def _gives(line: Line, files: _Files, accounted: Accounted) -> bool:
     """Whether a line gives something for a file that takes entries, marked as code, and none of the entries has it."""
-    said = [(match[1] or match[2]).strip() for match in _TICKED.finditer(line.text)]
-    if not any(one.replace("\\", "/").strip("/") in accounted.shared for one in said):
+    flat = line.text.replace("\\", "/")
+    if not any(re.search(rf"(?<![\w./-]){re.escape(path)}(?![\w/-])(?!\.\w)", flat) for path in accounted.shared):
         return False
-    shown = " ".join((*accounted.shown.values(), *accounted.planned))
+    shown = "".join("".join(one.split()) for one in (*accounted.shown.values(), *accounted.planned))
+    said = [(match[1] or match[2]).strip() for match in _TICKED.finditer(line.text)]
+    said += [match.group() for match in _GIVEN.finditer(line.text)] if says("tells", line.text) else []
     given = [one for one in said if not _FILE.fullmatch(one) and not one.endswith(("/", "()"))]
-    return any(one.strip("\"'") not in shown and one.casefold() not in files.folders for one in given)
+    values = ["".join(one.split()).strip("\"'.,;") for one in given if one.casefold() not in files.folders]
+    return any(one not in shown for one in values)
 
 
 def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:

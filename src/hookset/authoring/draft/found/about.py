@@ -28,6 +28,7 @@ _BEHIND = re.compile(
     r"\s+[-–—|/·•]\s*|,\s+\d|,?\s+(?:licen[cs]e|lizenz|under|cc[ -0]|mit\b|version|v\d)|[.!]\s|[.!]$", re.IGNORECASE
 )
 """What is said behind the name of an author."""
+_COPYRIGHT = re.compile(r"^\W*(?:\(c\)|©|copyright\b)\s*(?:\d{4})?\s*", re.IGNORECASE)
 _FIRST = 30
 """Lines at the top of notes in which their author tells of himself."""
 
@@ -174,13 +175,14 @@ def _authors(text: str) -> Iterator[str]:
     licensed = re.fullmatch(r"[\s(]*[A-Z][\w. -]{1,16}[\s).]*", behind) is not None and bool(_ids(behind))
     called = re.search(r"\d|\b(?:by|von|par|licen[cs]e|lizenz)\b", name, re.IGNORECASE) is None
     if comma and licensed and called and len(name.split()) <= 5:
-        yield name.strip()
+        yield _COPYRIGHT.sub("", name).strip()
         return
     for source in words()["about"]["author"]:
         match = re.search(source, plain, re.IGNORECASE if "[:=]" in source or "copyright" in source else 0)
         if match is None:
             continue
         who = _BEHIND.split(match["who"], maxsplit=1)[0]
+        who = _COPYRIGHT.sub("", who)
         names = [name.strip(" .,;-") for name in re.split(r"\s*,\s*|\s+(?:and|und|et)\s+", who)]
         kept = [
             name for name in names if name and len(name.split()) <= 6 and not re.match(r"(?i)the game|hand\b", name)

@@ -3,6 +3,7 @@ added up; what they are worth was found by trying them on packs as people publis
 
 from __future__ import annotations
 
+import posixpath
 import re
 from collections import Counter
 from collections.abc import Iterator, Mapping
@@ -11,11 +12,11 @@ from typing import Any
 
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
-from hookset.authoring.draft.words import concepts, languages_said, words
+from hookset.authoring.draft.words import concepts, language_of, languages_said, words
 from hookset.formats import Body
 from hookset.model import sides_meet
 
-__all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_words"]
+__all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_other_file", "by_words"]
 
 _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
@@ -24,6 +25,7 @@ _QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“
 _ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
 _NO_NAME = re.compile(r"[\"{}<>|;]")
 """What is in entries and sentences, and in no name or path that somebody gives."""
+_PATH = re.compile(r"(?:[\w.-]+/)+[\w-]+\.\w{1,5}")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -136,7 +138,7 @@ def by_bound(seat_file: SeatFile, body: Body, known: Known) -> float:
 def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     """How much is said around an entry that means this seat."""
     points = 0.0
-    near, far = chunk.said, chunk.around
+    near, far = _about(site, chunk), chunk.around
     points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
     # A sentence with a text in it may have two, for two places.
     points += 0.0 if chunk.inline else _by_name(site, seat_file, _paragraph(chunk))
@@ -148,8 +150,30 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
         points += next((by for text, most in told if (by := _by_side(site, seat_file.side, text, most))), 0.0)
     if seat_file.variant:
         said = languages_said(near) or languages_said("\n".join(line.text for line in chunk.far[-2:]))
-        points += 2.5 if said and said[-1] == seat_file.variant else -1.0 if said else 0.0
+        own = language_of(f"{near}\n{far}")
+        points += 2.5 if said and said[-1] == seat_file.variant else -1.0 if said else float(own == seat_file.variant)
     return points
+
+
+def by_other_file(site: Site, chunk: Chunk, seat_file: SeatFile, known: Known) -> float:
+    """Less where the sentence that a text stands in names a file of that sort that is neither the pack's nor one with
+    seats: it goes there, and nowhere else."""
+    own = chunk.near[-1].text.replace("\\", "/") if chunk.inline and chunk.near else ""
+    ending = seat_file.path.rpartition(".")[2]
+    seats = {posixpath.basename(one.path).casefold() for one in site.seat_files}
+    for path in _PATH.findall(own.replace(chunk.text, " ")):
+        name = posixpath.basename(path)
+        stem = posixpath.splitext(name)[0]
+        if path.endswith(f".{ending}") and name.casefold() not in seats and stem not in known.stems:
+            return -8.0
+    return 0.0
+
+
+def _about(site: Site, chunk: Chunk) -> str:
+    """The words just before a text; where its own line names a file of the map, only that line."""
+    own = chunk.near[-1].text if chunk.inline and chunk.near else ""
+    flat = own.replace("\\", "/").casefold()
+    return own if own and any(one.path.casefold() in flat for one in site.seat_files) else chunk.said
 
 
 def _by_file(site: Site, seat_file: SeatFile, said: str, most: float) -> float:

@@ -278,10 +278,18 @@ def on_the_other_side(
             called = re.match(r"\w+[.:](\w+)\s*\(", body.text)
             works = bool(files) and (called is None or re.search(rf"\b{called[1]}\b", scripts[files[0]]) is not None)
             there = any(other.path == twin.path and _same(text, body) for other, text, _ in entries)
+            there = there or any(other.path == twin.path and _brings_in(text, files) for other, text, _ in entries)
             spot = seat_at(twin.seat, at) if at else twin.seat.put
             if works and not there and not isinstance(placement_at(twin.document, spot, body), NoSeat):
                 why = f"as on the {seat_file.side}: {files[0]} is for the {twin.side}"
                 yield Lacking(twin, body, why, at=at)
+
+
+def _brings_in(body: Body, files: Sequence[str]) -> bool:
+    """Whether a statement loads one of the files: nothing else of it is meant for this side then."""
+    return re.search(r"\b(?:require|import|include)\b", body.text or "") is not None and any(
+        _stem(path) in re.findall(r"\w+", body.text or "") for path in files
+    )
 
 
 def _same(one: Body, other: Body) -> bool:

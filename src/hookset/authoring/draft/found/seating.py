@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from hookset.authoring.draft.found.columns import in_columns
-from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_words
+from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_other_file, by_words
 from hookset.authoring.draft.said import Chunk, Hole, holed
 from hookset.authoring.draft.said.chunks import looks_like_code
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
@@ -267,6 +267,7 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 by_form(seat_file, existing.body)
                 + by_names(told, known)
                 + by_words(site, chunk, seat_file)
+                + by_other_file(site, chunk, seat_file, known)
                 + by_bound(seat_file, existing.body, known)
                 + (by_at(chunk, at, seat.put) if at else 0.0)
                 + (_THERE if there or is_listed_beside(chunk, seat_file) else 0.0)

@@ -16,6 +16,8 @@ from hookset.formats import Body
 __all__ = ["SaidText", "text_entries", "texts_said"]
 
 _QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]")
+_IN_LANGUAGE = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]\s*\((?P<language>\s*[^\W\d_]{2,12}\s*\))")
+"""A text with its language behind it: `"Open it" (en)`."""
 _EQUALS = r"\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
 _TABLE_RULE = re.compile(r"\s*\|?(?:\s*:?-{2,}:?\s*\|)+[\s:-]*")
 _COLUMNS = 2
@@ -48,10 +50,10 @@ def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[st
         # "Somebody sent German texts! gate.open = …"
         language = said[-1] if said else language if sentence.lines[0] in (last, last + 1) else own
         last = sentence.lines[-1]
-        for name, text in _in_sentence(sentence, any_name):
+        for name, text, behind in _in_sentence(sentence, any_name):
             # What is said later holds.
             at = next((n for n in sentence.lines if name in said_at.get((sentence.notes, n), "")), sentence.lines[0])
-            found[name, language] = SaidText(name, text, language, f"{sentence.notes}:{at}")
+            found[name, behind or language] = SaidText(name, text, behind or language, f"{sentence.notes}:{at}")
     found |= {(one.name, one.language): one for one in _in_tables(notes, asked)}
     yield from found.values()
 
@@ -73,21 +75,26 @@ def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidT
                         yield SaidText(name, cells[n], language, f"{one.path}:{line.number}")
 
 
-def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str]]:
+def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str, str]]:
+    """(name, text, the language that stands in brackets behind the text, if one does)."""
     name = rf"(?<![\w.-])(?P<name>{any_name})(?![\w-])(?!\.\w)"
     found = list(re.finditer(name + _EQUALS, sentence.text))
     for match, after in itertools.zip_longest(found, found[1:]):
         rest = sentence.text[match.end() : after.start() if after is not None else None]
+        each = [(one["text"], languages_said(one["language"])) for one in _IN_LANGUAGE.finditer(rest)]
+        if each and all(len(languages) == 1 for _, languages in each):
+            yield from ((match["name"], text, languages[0]) for text, languages in each)
+            continue
         quoted = _QUOTED.match(rest)
         text = quoted["text"] if quoted is not None else re.sub(r"(?:,|\s+(?:and|und|et))?\s*$", "", rest)
         text = text.strip(" \t.,;\"'`")
         if 0 < len(text) <= _LONGEST and text != match["name"]:
-            yield match["name"], text
+            yield match["name"], text, ""
     names = [match["name"] for match in re.finditer(name, sentence.text)]
     texts = [match["text"] for match in _QUOTED.finditer(sentence.text)]
     if not found and "<" not in sentence.text and len(names) == len(texts) == len(set(names)):
         # "texts a and b ("One" / "Two")"
-        yield from zip(names, texts, strict=True)
+        yield from ((name, text, "") for name, text in zip(names, texts, strict=True))
 
 
 def text_entries(site: Site, said: Sequence[SaidText], kind: str) -> Iterator[tuple[SeatFile, Body, SaidText]]:

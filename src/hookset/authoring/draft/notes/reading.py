@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from pathlib import PurePosixPath
 
-from hookset.authoring.draft.notes import commands, differences, forum, frames, html, markdown, pdf, rtf
+from hookset.authoring.draft.notes import commands, differences, forum, frames, html, markdown, pdf, rtf, wiki
 from hookset.authoring.draft.notes.line import LONGEST_LINE, MOST_LINES, Line, Notes
 from hookset.trees import Tree
 
@@ -92,7 +92,7 @@ def _lines(data: bytes) -> Iterator[Line]:
     text = _decoded(data)
     page = re.match(r"\s*(?:<!doctype html|<html|<head|<body|<h\d)", text, re.IGNORECASE)
     reader: Callable[[str], Iterator[Line]] = forum.lines_of if forum.is_post(text) else markdown.lines_of
-    return html.lines_of(text) if page else _without_clocks(reader(frames.unframed(text)))
+    return html.lines_of(text) if page else _without_clocks(reader(wiki.in_markdown(frames.unframed(text))))
 
 
 def _code_page(data: bytes) -> str:

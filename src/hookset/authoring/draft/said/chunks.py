@@ -198,7 +198,8 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
         and below is not None
         and looks_like_code(below.text)
         # Where the indentation was lost, only a name that nobody would write in prose.
-        and (("_" in line.text) if _lead(below.text) == _lead(line.text) else _lead(below.text) > _lead(line.text) > 0)
+        and ("_" in line.text or (_lead(below.text) > _lead(line.text) > 0))
+        and _lead(below.text) >= _lead(line.text)
     )
 
 
@@ -243,6 +244,10 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     # `it wants "use gate::opening;" below the other imports`
     quoted = [match["text"] for match in _QUOTED.finditer(line.text) if is_statement(match["text"])]
     found += [text for text in quoted if not any(text in one or one in text for one in found)]
+    given = re.finditer(
+        rf"(?<![\w-])(?:{words()['parts']['gives']})\s+(?P<call>[\w.:]+\([^()\n]*\);?)", line.text, re.I
+    )
+    found += [match["call"] for match in given if not any(match["call"] in one for one in found)]
     tail = _TAIL.search(line.text)
     code = tail["code"] if tail is not None and not found else ""
     whole = _QUOTED.match(code)

@@ -1,0 +1,3 @@
+export function fogHorn(seconds) {
+  every(seconds, () => tell("fog.blown"));
+}

@@ -1,0 +1,3 @@
+on("ice_breaks", function()
+  buoy("ice_1"):light(true)
+end)

@@ -1,0 +1,4 @@
+-- teer
+deed("teer_ruehren", function(who)
+  hear("teer_blubbert")
+end)
