@@ -75,3 +75,36 @@ def test_what_is_called_a_pack_is_one(demo: Path, said: str, pack: str) -> None:
     data = drafted(demo, f"{said}\n\n{row}")
     (hook,) = (one["entry"] for one in data["hook"] if one["entry"]["seat"] == "sound-table")
     assert (hook.get("when") or {}).get("pack", "") == pack
+
+
+COURSE = """Among the buoys of scene/course.xml: {buoy}
+
+and a start, after the last one:
+
+    <Start crew="red" at="8 0">
+
+In course.ini under [scripts]:
+
+    weir = courses/brackwater_regatta/code/weir.lua,
+"""
+
+
+@pytest.mark.parametrize(
+    "buoy",
+    [
+        pytest.param(
+            "\n\n    &lt;Buoy name=&quot;weir_1&quot; slot=&quot;50&quot; at=&quot;1 2&quot;/&gt;", id="entities"
+        ),
+        pytest.param("\n\n    <Buoy name=\u201cweir_1\u201d slot=\u201c50\u201d at=\u201c1 2\u201d/>", id="quotes"),
+    ],
+)
+def test_what_was_damaged_on_its_way_is_repaired_and_told(demo: Path, buoy: str) -> None:
+    course = demo.parent / "maps/course"
+    assert run_hookset(course, "start").code == 0
+    data = drafted(course, COURSE.format(buoy=buoy), code__weir='on("x", function() end)\n')
+    found = {one["entry"]["seat"]: one for one in data["hook"]}
+    assert found["buoys"]["entry"]["text"] == '<Buoy name="weir_1" slot="{next:slot}" at="1 2"/>'
+    assert found["starts"]["entry"]["text"] == '<Start crew="red" at="8 0"/>'
+    assert found["scripts"]["entry"]["record"] == {"weir": "courses/{map:folder}/code/weir.lua"}
+    # Behind the place in the notes it is told what was repaired.
+    assert all("," in one["why"] for one in found.values())

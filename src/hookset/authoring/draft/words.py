@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import html
 import re
 import textwrap
 import tomllib
@@ -16,6 +17,10 @@ _QUOTES = str.maketrans(
     dict.fromkeys("“”„«»", '"') | dict.fromkeys("‘’‚", "'") | {"–": "-", "—": "-", "…": "...", "\u00a0": " "}
 )
 _PAIRS = {"(": ")", "[": "]", "{": "}"}
+_ENTITY = re.compile(r"&(?:lt|gt|quot|amp|apos|#\d{2,4});")
+_TAG = re.compile(
+    r"<(?P<end>/?)(?P<name>[A-Za-z_][\w:.-]*)(?:\s+[\w:.-]+\s*=\s*(?:\"[^\"<]*\"|'[^'<]*'))*\s*(?P<empty>/?)>"
+)
 _LEFT_OPEN = 2
 """Brackets that somebody forgets at the end of a text."""
 
@@ -74,9 +79,17 @@ def mends(text: str) -> Iterator[tuple[str, str]]:
     """The text as it was meant to be, by and by: (text, what had to be mended)."""
     plain = textwrap.dedent(text.expandtabs(4) if "\t" not in text.strip() else text).strip("\n")
     yield plain, ""
+    if _ENTITY.search(plain) and "<" not in plain:
+        plain = html.unescape(plain)
+        yield plain, "entities of HTML made plain"
     straight = plain.translate(_QUOTES)
     if straight != plain:
         yield straight, "typographic quotes made plain"
+    ended = _with_end_tags(straight)
+    if ended != straight:
+        yield ended, "an end tag put in that was left out"
+    if "\n" not in straight and re.search(r"\w[\"')]?\s*[,;]$", straight):
+        yield straight.rstrip().rstrip(",;"), "a last comma taken off"
     commas = re.sub(r"([}\]\"\w])(\s*\n\s*)(?=[{\"])", r"\1,\2", re.sub(r",(\s*[}\]])", r"\1", straight))
     if commas != straight:
         yield commas, "commas put right"
@@ -91,6 +104,24 @@ def mends(text: str) -> Iterator[tuple[str, str]]:
         yield bare, ""
         if (listed := _indented(bare)) != bare:
             yield listed, "lost indentation put back"
+
+
+def _with_end_tags(text: str) -> str:
+    """The text with elements closed that are open at its end; one with nothing behind it closes itself."""
+    open_: list[re.Match[str]] = []
+    for tag in _TAG.finditer(text):
+        if tag["end"] and open_ and open_[-1]["name"] == tag["name"]:
+            open_.pop()
+        elif tag["end"]:
+            return text
+        elif not tag["empty"]:
+            open_.append(tag)
+    # Without anything in it, a tag is only named.
+    if not open_ or len(open_) > _LEFT_OPEN or not text.lstrip().startswith("<") or "=" not in text:
+        return text
+    if len(open_) == 1 and not text[open_[0].end() :].strip():
+        return f"{text[: open_[0].end() - 1].rstrip()}/>"
+    return text.rstrip() + "".join(f"\n</{tag['name']}>" for tag in reversed(open_))
 
 
 def _closed(text: str) -> str:

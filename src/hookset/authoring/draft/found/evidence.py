@@ -25,6 +25,8 @@ _QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“
 _ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
 _NO_NAME = re.compile(r"[\"{}<>|;]")
 """What is in entries and sentences, and in no name or path that somebody gives."""
+_ON = re.compile(r"(?:and|und|then|dann|et|puis|also|auch)\b")
+"""What goes on to the next text."""
 _PATH = re.compile(r"(?:[\w.-]+/)+[\w-]+\.\w{1,5}")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
@@ -69,7 +71,13 @@ def by_form(seat_file: SeatFile, body: Body) -> float:
     if not alike:
         return 0.5
     best = max(alike)
-    return 3.0 * best if best > 0 else -2.0
+    comma = _ends_with_comma(body) and not any(_ends_with_comma(one.body) for one in seat_file.siblings)
+    return (3.0 * best if best > 0 else -2.0) - (1.0 if comma else 0.0)
+
+
+def _ends_with_comma(body: Body) -> bool:
+    """Whether a value has a comma at its end, which stood between entries where it was copied."""
+    return any(isinstance(value, str) and value.rstrip().endswith((",", ";")) for value in (body.record or {}).values())
 
 
 def _likeness(body: Body, other: Body) -> float:
@@ -170,7 +178,11 @@ def by_other_file(site: Site, chunk: Chunk, seat_file: SeatFile, known: Known) -
 
 
 def _about(site: Site, chunk: Chunk) -> str:
-    """The words just before a text; where its own line names a file of the map, only that line."""
+    """The words just before a text, and those that go on behind it; where its own line names a file of the map, only
+    that line."""
+    behind = chunk.after.strip()
+    if not chunk.inline and behind[:1].islower() and behind.endswith((".", "!")) and not _ON.match(behind):
+        return f"{chunk.said}\n{behind}"
     own = chunk.near[-1].text if chunk.inline and chunk.near else ""
     flat = own.replace("\\", "/").casefold()
     return own if own and any(one.path.casefold() in flat for one in site.seat_files) else chunk.said
