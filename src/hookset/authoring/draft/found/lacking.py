@@ -24,7 +24,7 @@ _STARTS = ("start", "begin", "open", "init", "initialize", "setup", "register", 
 UNFILLED = "unfilled-"
 """What stands in a trial for a blank that nobody has filled."""
 _RUN = re.compile(r"[\w.]+")
-_MOST_TRIED = 12
+_MOST_TRIED = 5
 """Entries after which one is made: what the last of a sort do not show, those before them do not either."""
 _FUNCTION = re.compile(r"function\s+(?P<owner>[\w.]*[.:])?(?P<name>\w+)\s*\(|(?P<key>\w+)\s*=\s*function\b")
 _EXPORT = re.compile(r"export\s+(?:async\s+)?(?:function|const|class)\s+(?P<name>\w+)")

@@ -12,6 +12,7 @@ __all__ = ["goes"]
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+")
 _CLAUSE = re.compile(r",\s+|\s+(?:and|then|und|dann|et|puis)\s+", re.IGNORECASE)
 _NAME = re.compile(r"[\w.]*\w")
+_MAY = re.compile(r"(?<!\w)(?:can|may|could|might|if|when|kann|kannst|könnt|wenn|falls|peut|pouvez|si)(?!\w)", re.I)
 _FEW = 40
 """Characters behind a text in which it is said that it goes."""
 
@@ -53,4 +54,5 @@ def _begins_with_it(said: str) -> bool:
     """Whether what is said right behind a text is that it goes."""
     source = words()["takes-out"]["behind"]
     found = re.search(rf"(?<![\w-])(?:{source})(?![\w-])", said, re.IGNORECASE)
-    return found is not None and found.start() <= _FEW and not _CLAUSE.search(said[: found.start()])
+    before = said[: found.start()] if found is not None else ""
+    return found is not None and len(before) <= _FEW and not _CLAUSE.search(before) and not _MAY.search(before)
