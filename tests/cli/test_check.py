@@ -11,7 +11,7 @@ from xml.etree import ElementTree
 import jsonschema_rs
 import pytest
 
-from hookset.checks import Verdict
+from hookset.checks import Summary, Verdict
 from hookset.model import Finding
 from hookset.planning import new_findings
 from hookset.planning.operations import mend
@@ -220,7 +220,7 @@ def test_only_the_file_whose_mend_does_harm_is_left(packed: MapProject, monkeypa
     aliases.write_text(aliases.read_text().replace("harbour/quay_bell.wav", "Harbour/Quay_bell.wav"))
     manifest.write_text(manifest.read_text().replace("textures/planks.png\n", ""))
 
-    def harmful(before: Verdict, after: Verdict) -> tuple[Finding, ...]:
+    def harmful(before: Summary, after: Verdict) -> tuple[Finding, ...]:
         """As if the row brought something new."""
         case = after.case.web.tree
         return after.findings or new_findings(before, after) if b"planks" in case.read("manifest.txt") else ()

@@ -18,10 +18,10 @@ from hookset.planning import (
     HookState,
     Outlook,
     Plan,
+    map_now,
     outlook,
     plan_install,
     text_diffs,
-    verdict_now,
 )
 from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
@@ -35,7 +35,7 @@ layouts = ["split-lua"]
 
 
 def outlook_of(project: MapProject, plan: Plan) -> Outlook:
-    return outlook(project, plan, verdict_now(project, plan.ledger_before))
+    return outlook(project, plan, map_now(project, plan.ledger_before))
 
 
 def write_pack(folder: Path, sheet: str, files: dict[str, str] | None = None) -> Path:
@@ -276,7 +276,7 @@ def test_missing_references_are_seen_before_anything_is_written(
 def test_what_was_missing_before_is_not_the_pack_s_fault(project: MapProject) -> None:
     (project.root / "sounds/harbour/gull_1.wav").unlink()
     view = outlook_of(project, make(project.root, demo_packs(project.root, "lift-bridge")))
-    assert view.before.errors
+    assert view.after.errors
     assert view.fresh == ()
 
 

@@ -26,9 +26,9 @@ from hookset.planning import (
     adapted_diffs,
     answered,
     conflicts,
+    map_now,
     outlook,
     text_diffs,
-    verdict_now,
 )
 from hookset.project import LEDGER, PROJECT_FILE, Ledger, MapProject, read_ledger
 from hookset.reports.data import plan_data
@@ -160,7 +160,7 @@ def _asked(run: Run, project: MapProject, task: Task) -> _Outcome:
     choices, put = task.choices, set[tuple[str, ...]]()
     cache = run.cache(project)
     with busy("checking the map as it is"):
-        before = verdict_now(project, ledger, cache)
+        before = map_now(project, ledger, cache)
     asking = not task.as_json and not task.preview and sys.stdin.isatty() and sys.stdout.isatty()
     while True:
         with busy(f"planning {task.action}"):

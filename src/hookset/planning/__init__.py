@@ -6,10 +6,10 @@ from hookset.planning.operations.mend import MendPlan, plan_mend
 from hookset.planning.operations.remove import map_without, plan_remove
 from hookset.planning.operations.undo import UndoPlan, plan_redo, plan_undo
 from hookset.planning.plan import FileState, FileStep, HookState, HookStep, PackPlan, Plan, Stop, ValueStep
-from hookset.planning.preview import FileDiff, adapted_diffs, new_findings, text_diffs
+from hookset.planning.preview import FileDiff, adapted_diffs, findings_beyond, new_findings, text_diffs
 from hookset.planning.queries.conflicts import conflicts
 from hookset.planning.queries.needs import NeedState, needs_state
-from hookset.planning.queries.outlook import Outlook, outlook, verdict_now
+from hookset.planning.queries.outlook import MapNow, Outlook, map_now, outlook
 
 __all__ = [
     "Answers",
@@ -19,6 +19,7 @@ __all__ = [
     "FileStep",
     "HookState",
     "HookStep",
+    "MapNow",
     "MendPlan",
     "NeedState",
     "Outlook",
@@ -32,6 +33,8 @@ __all__ = [
     "answered",
     "answers_of",
     "conflicts",
+    "findings_beyond",
+    "map_now",
     "map_without",
     "needs_state",
     "new_findings",
@@ -43,5 +46,4 @@ __all__ = [
     "plan_undo",
     "plan_upgrade",
     "text_diffs",
-    "verdict_now",
 ]

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import difflib
 import re
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Container, Iterable, Iterator
+from dataclasses import dataclass, replace
 
 from hookset.applying.change import Change
-from hookset.checks import Verdict
+from hookset.checks import Case, Summary, Verdict, all_checks, judge_analysis
 from hookset.model import CouldNotError, Finding
 from hookset.planning.plan import Plan
+from hookset.symbols import FactsCache
 from hookset.trees import Tree, decode
 
-__all__ = ["FileDiff", "adapted_diffs", "diff_of", "new_findings", "text_diffs"]
+__all__ = ["FileDiff", "adapted_diffs", "diff_of", "findings_beyond", "new_findings", "text_diffs"]
 
 _AROUND = 2
 """Lines that are shown around a change."""
@@ -85,7 +86,21 @@ def _moved_down(hunk: re.Match[str], lines: int) -> str:
     return f"@@ -{first}{hunk['ones'] or ''} +{second}{hunk['others'] or ''} @@"
 
 
-def new_findings(before: Verdict, after: Verdict) -> tuple[Finding, ...]:
+def findings_beyond(
+    now: Case, after: Verdict, codes: Container[str], cache: FactsCache | None = None
+) -> tuple[Finding, ...]:
+    """The findings with these codes that a change of a map would cause. As it is `now` it is judged by the checks alone
+    that would tell something: what others tell of it does not matter, and costs as much to find out."""
+    told = {one.code for one in after.findings if one.code in codes}
+    if not told:
+        return ()
+    off = {check.code: None for check in all_checks() if check.code not in told}
+    terms = replace(now.terms, severities={**now.terms.severities, **off})
+    before = judge_analysis(now.analysis, now.ledger, terms, cache)
+    return tuple(one for one in new_findings(before.summary, after) if one.code in told)
+
+
+def new_findings(before: Summary, after: Verdict) -> tuple[Finding, ...]:
     """The new findings that a change would cause, wherever lines have moved."""
     known = {finding.identity for finding in before.findings}
     return tuple(finding for finding in after.findings if finding.identity not in known)

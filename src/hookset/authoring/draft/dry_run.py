@@ -2,22 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Container
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from pathlib import Path
 
 from hookset.authoring.draft.site import Site
-from hookset.checks import all_checks
-from hookset.checks.judge import judge_analysis
+from hookset.checks import Case, judge_analysis
 from hookset.model import Finding, Severity
 from hookset.packs import SheetedPack
 from hookset.planning.choices import Choices
 from hookset.planning.pipeline.staging import stage_pack
 from hookset.planning.pipeline.targets import called_as_here
 from hookset.planning.plan import HookState, PackPlan, Stop
-from hookset.planning.preview import new_findings
+from hookset.planning.preview import findings_beyond
 from hookset.planning.state import PlanState
-from hookset.project import Ledger, Terms
+from hookset.project import Ledger
 from hookset.symbols import Analysis, Resolution, analyse
 from hookset.trees import Content, EmptyTree, Inline, Overlay
 
@@ -70,18 +68,8 @@ def fresh_findings(site: Site, last: DryRun) -> tuple[Finding, ...]:
         return ()
     after = judge_analysis(last.analysis, last.ledger, site.terms)
     told = {one.code for one in after.findings if one.severity is not Severity.NOTE}
-    if not told:
-        # What the map tells now does not matter then, and costs as much to find out.
-        return ()
-    before = judge_analysis(site.analysis, Ledger(), _only(site.terms, told))
-    fresh = (one for one in new_findings(before, after) if one.severity is not Severity.NOTE)
-    return tuple(one for one in fresh if not _asked_about(site, one.kind))
-
-
-def _only(terms: Terms, codes: Container[str]) -> Terms:
-    """The terms under which a map is judged by these checks alone: what others find is compared with nothing."""
-    off = {check.code: None for check in all_checks() if check.code not in codes}
-    return replace(terms, severities={**terms.severities, **off})
+    fresh = findings_beyond(Case(site.analysis, Ledger(), site.terms), after, told)
+    return tuple(one for one in fresh if one.severity is not Severity.NOTE and not _asked_about(site, one.kind))
 
 
 def _asked_about(site: Site, kind: str) -> bool:

@@ -15,7 +15,7 @@ from hookset.project import LedgerPack, Stock, Terms, is_ours
 from hookset.symbols import Analysis, Index, Web, analyse, read_file
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
 
-__all__ = ["EntryFacts", "SeatFile", "Site"]
+__all__ = ["EntryFacts", "SeatFile", "Site", "opening_of"]
 
 _SMALL = 200_000
 """Bytes of a file of the map that entries are tried in; a larger one has its seats stand in an empty file instead."""
@@ -24,6 +24,15 @@ _REMEMBERED = 2_000
 _OPEN = re.compile(r"\{(?!variant\}|side\})\w+\}")
 """A word of a seat's file that a hook gives."""
 """Texts of files of which it is kept what they say."""
+
+
+_BEGINS = re.compile(r"\s*(<[\w:.-]+|\[|\w+)")
+
+
+def opening_of(text: str) -> str:
+    """The word that an entry begins with; for elements with its bracket."""
+    found = _BEGINS.match(text)
+    return found[1] if found else ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +55,21 @@ class SeatFile:
     document: Document
     blank: bool
     """The file is not the map's: it holds the seat and nothing else."""
+
+    @cached_property
+    def sorts(self) -> tuple[Body, ...]:
+        """One entry of each sort that stands here: of those of text one for each word that they begin with."""
+        found: dict[str, Body] = {}
+        for number, one in enumerate(self.siblings):
+            text = one.body.text
+            found.setdefault(opening_of(text) if text is not None else f"row {number}", one.body)
+        return tuple(found.values())
+
+    @cached_property
+    def of_single_words(self) -> bool:
+        """Whether each entry here is one word, or a path, and there are some."""
+        rows = [one.body.text for one in self.siblings if one.body.text is not None]
+        return bool(rows) and not any(len(row.split()) > 1 for row in rows)
 
     @cached_property
     def siblings(self) -> tuple[ExistingEntry, ...]:

@@ -12,7 +12,7 @@ from hookset.cli.drafts import site_for
 from hookset.cli.run import Run, json_option, ledger_bytes, now, pass_run
 from hookset.cli.shelves import source_of
 from hookset.packs import Pack, open_pack, with_sheet
-from hookset.planning import Choices, outlook, plan_install, verdict_now
+from hookset.planning import Choices, map_now, outlook, plan_install
 from hookset.planning.queries.conflicts import conflicts
 from hookset.planning.queries.contents import PackReview, contents_alone, contents_in_map
 from hookset.project import find_root, read_ledger
@@ -67,7 +67,7 @@ def _looked(run: Run, opened: Pack, in_map: bool) -> tuple[PackReview, str]:
         return PackReview(*contents_alone(opened)), ""
     project = run.project()
     ledger = read_ledger(project.root)
-    before = verdict_now(project, ledger)
+    before = map_now(project, ledger)
     whole = plan_install(project, ledger, ledger_bytes(project), [opened], Choices(), now())
     view = outlook(project, whole, before)
     contents = contents_in_map(opened, project, view.after, ledger.pack(opened.name))

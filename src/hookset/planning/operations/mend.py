@@ -48,14 +48,14 @@ def plan_mend(project: MapProject, ledger: Ledger, cache: FactsCache | None = No
         if not fresh:
             break
         after = _judged(project, Overlay(tree, contents | fresh), ledger, cache, before)
-        if not new_findings(verdict, after):
+        if not new_findings(verdict.summary, after):
             contents |= fresh
             verdict = after
             continue
         # Which of the files it is shows when each is mended by itself.
         for path, content in fresh.items():
             after = _judged(project, Overlay(tree, contents | {path: content}), ledger, cache, before)
-            if new_findings(verdict, after):
+            if new_findings(verdict.summary, after):
                 given_up.add(path)
             else:
                 contents[path] = content

@@ -5,19 +5,28 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from hookset.applying.change import changed_tree
-from hookset.checks import Case, Verdict, ground_of, judge, recall, remember
+from hookset.checks import Case, Summary, Verdict, ground_of, judge_analysis, recall
 from hookset.model import Finding, Severity
 from hookset.planning.plan import Plan
-from hookset.planning.preview import new_findings
+from hookset.planning.preview import findings_beyond, new_findings
 from hookset.planning.queries.needs import NeedState, needs_state
 from hookset.project import Ledger, MapProject
 from hookset.symbols import FactsCache, analyse
 
-__all__ = ["NamesOfKind", "Outlook", "outlook", "verdict_now"]
+__all__ = ["NamesOfKind", "Outlook", "map_now", "outlook"]
 
 
 _OF_THE_BUILDER = {"blank-open", "still-to-be-placed"}
 """What is the builder's to do after an install, and before a build."""
+
+
+@dataclass(frozen=True, slots=True)
+class MapNow:
+    """The map before anything is planned."""
+
+    case: Case
+    told: Summary | None = None
+    """What was found of it, where that is kept."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +45,7 @@ class NamesOfKind:
 class Outlook:
     """What a plan would lead to."""
 
-    before: Verdict
+    before: MapNow
     after: Verdict
     needs: dict[str, tuple[NeedState, ...]]
     """By pack."""
@@ -66,25 +75,22 @@ class Outlook:
         return tuple(f for f in self.fresh if f.severity is Severity.ERROR and f.code not in _OF_THE_BUILDER)
 
 
-def verdict_now(project: MapProject, ledger: Ledger, cache: FactsCache | None = None) -> Verdict:
-    """Judge the map as it is, or recall what was told of it. Done once, before anything is planned: what is read for it
+def map_now(project: MapProject, ledger: Ledger, cache: FactsCache | None = None) -> MapNow:
+    """Read the map as it is, and recall what was told of it. Done once, before anything is planned: what is read for it
     serves planning as well."""
-    if cache is None:
-        return judge(project.tree, project.layout, project.stock, ledger, project.terms)
-    ground = ground_of(project, project.tree)
-    known = recall(ground, cache)
-    if known is not None:
-        analysis = analyse(project.tree, project.layout, project.stock, cache)
-        return Verdict(known, Case(analysis, ledger, project.terms))
-    verdict = judge(project.tree, project.layout, project.stock, ledger, project.terms, cache)
-    remember(ground, cache, verdict)
-    return verdict
+    told = recall(ground_of(project, project.tree), cache) if cache is not None else None
+    return MapNow(Case(analyse(project.tree, project.layout, project.stock, cache), ledger, project.terms), told)
 
 
-def outlook(project: MapProject, plan: Plan, before: Verdict, cache: FactsCache | None = None) -> Outlook:
+def outlook(project: MapProject, plan: Plan, before: MapNow, cache: FactsCache | None = None) -> Outlook:
     """Judge what the map would be. What a pack brings does not meet its own needs; what another brings does."""
     changed = changed_tree(project.tree, plan.changes)
-    after = judge(changed, project.layout, project.stock, plan.ledger, project.terms, cache, before)
+    analysis = analyse(changed, project.layout, project.stock, cache, before.case.analysis)
+    after = judge_analysis(analysis, plan.ledger, project.terms, cache)
+    if before.told is not None:
+        fresh = new_findings(before.told, after)
+    else:
+        fresh = findings_beyond(before.case, after, {one.code for one in after.findings}, cache)
     versions = {pack.name: pack.version for pack in plan.ledger.packs}
     needs: dict[str, tuple[NeedState, ...]] = {}
     for one in plan.packs:
@@ -95,4 +101,4 @@ def outlook(project: MapProject, plan: Plan, before: Verdict, cache: FactsCache 
             later = needs_state(one.sheet, after.case.index, versions)
             states = tuple(now if now.met else then for now, then in zip(states, later, strict=True))
         needs[one.name] = states
-    return Outlook(before, after, needs, new_findings(before, after))
+    return Outlook(before, after, needs, fresh)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from pathlib import Path
+from pathlib import Path, PurePosixPath
 from typing import TYPE_CHECKING, Any
 
 import msgspec
@@ -89,7 +89,9 @@ def _marked(draft: Draft, table: str, index: int, *cells: Text) -> tuple[Text, .
 def _files(draft: Draft) -> RenderableType:
     rows = []
     for index, entry in enumerate(draft.sheet.files):
-        target = "the map's top" if entry.to == "." else f"{entry.to}/"
+        # With the ending of the file, it is its new name.
+        file = PurePosixPath(entry.to).suffix and PurePosixPath(entry.to).suffix == PurePosixPath(entry.from_).suffix
+        target = "the map's top" if entry.to == "." else entry.to if file else f"{entry.to}/"
         why = Text(draft.reason("files", index).why, style="dim")
         rows.append(_marked(draft, "files", index, Text(entry.from_, style="name"), Text(f"→ {target}"), why))
     return columns(rows, indent=0) if rows else Text("none that would go into the map", style="warning")
@@ -132,7 +134,8 @@ def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text,
     label = " ".join(one for one in (where, at, f"({path})" if path else "") if one)
     if entry.replaces or entry.before or entry.after or entry.ask:
         spot = entry.replaces or str(entry.ask or "") or f"beside {entry.before or entry.after}"
-        return Text(label, style="name"), Text.assemble((f"{_flat(spot)} ⇒ ", "dim"), _flat(entry.text or entry.value))
+        new = "nothing" if entry.text == "" else _flat(entry.text or entry.value)
+        return Text(label, style="name"), Text.assemble((f"{_flat(spot)} ⇒ ", "dim"), new)
     return Text(label, style="name"), _shown(entry) if entry.value is None else Text(_flat(entry.value))
 
 

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from hookset.authoring.draft.said import Chunk
-from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
+from hookset.authoring.draft.site import EntryFacts, SeatFile, Site, opening_of
 from hookset.authoring.draft.words import concepts, language_of, languages_said, words
 from hookset.formats import Body
 from hookset.model import sides_meet
@@ -63,14 +63,12 @@ def by_form(seat_file: SeatFile, body: Body) -> float:
     if _PARAMETER.search(str(seat_file.seat.put)):
         return 0.0
     listed = getattr(seat_file.seat.put, "inside", None) is None
-    rows = [one.body.text for one in seat_file.siblings if one.body.text is not None] if listed else []
-    if body.text and len(body.text.split()) > 1 and rows and not any(len(row.split()) > 1 for row in rows):
+    if listed and body.text and len(body.text.split()) > 1 and seat_file.of_single_words:
         # A list of single words, or of paths.
         return -5.0
-    alike = [_likeness(body, one.body) for one in seat_file.siblings]
-    if not alike:
+    if not seat_file.siblings:
         return 0.5
-    best = max(alike)
+    best = max(_likeness(body, one) for one in seat_file.sorts)
     comma = _ends_with_comma(body) and not any(_ends_with_comma(one.body) for one in seat_file.siblings)
     return (3.0 * best if best > 0 else -2.0) - (1.0 if comma else 0.0)
 
@@ -90,7 +88,7 @@ def _likeness(body: Body, other: Body) -> float:
         return len(mine_keys & their_keys) / max(len(mine_keys | their_keys), 1)
     if body.text is None or other.text is None:
         return 0.0
-    mine_word, their_word = _opening(body.text), _opening(other.text)
+    mine_word, their_word = opening_of(body.text), opening_of(other.text)
     if mine_word.startswith("<"):
         return 1.0 if mine_word == their_word else 0.0
     return 0.6 if mine_word == their_word else 0.3
@@ -101,12 +99,6 @@ def _keys(record: Mapping[str, Any], front: str = "") -> Iterator[str]:
         yield front + key
         if isinstance(value, Mapping):
             yield from _keys(value, f"{front}{key}.")
-
-
-def _opening(text: str) -> str:
-    """The word that an entry begins with; for elements with its bracket."""
-    found = re.match(r"\s*(<[\w:.-]+|\[|\w+)", text)
-    return found[1] if found else ""
 
 
 def by_names(told: EntryFacts, known: Known) -> float:
