@@ -108,3 +108,38 @@ def test_what_was_damaged_on_its_way_is_repaired_and_told(demo: Path, buoy: str)
     assert found["scripts"]["entry"]["record"] == {"weir": "courses/{map:folder}/code/weir.lua"}
     # Behind the place in the notes it is told what was repaired.
     assert all("," in one["why"] for one in found.values())
+
+
+LISTING = """In scene/basin.xml:
+
+```diff
+     <Source no="8" from="code/clock.lua"/>
++    <Source no="40" from="assets/weir.gltf"/>
+   </Sources>
+```
+
+and
+
+```diff
+       <Thing key="gate_wheel" form="2" at="6 1 -2">
+         <call key="onUse" is="Basin.turn"/>
++        <Thing key="weir" form="40"/>
+         <link key="opens" is="tide_gate"/>
+```
+"""
+
+
+def test_the_authors_numbers_are_looked_up_between_lines_as_well(demo: Path) -> None:
+    basin = demo.parent / "maps/basin"
+    assert run_hookset(basin, "start").code == 0
+    pack = basin.parent / "weir"
+    (pack / "assets").mkdir(parents=True)
+    (pack / "README.md").write_text(LISTING, encoding="utf-8")
+    (pack / "assets/weir.gltf").write_text('{"asset": {"version": "2.0"}}\n', encoding="utf-8")
+    data = run_hookset(basin, "draft", str(pack), "--show", "--json").data
+    texts = [one["entry"]["text"] for one in data["hook"]]
+    assert [text.strip() for text in texts] == ['<Thing key="weir" form="{listed:file-id:assets/weir.gltf}"/>']
+    assert run_hookset(basin, "install", str(pack), "--as-drafted").code == 0
+    scene = (basin / "scene/basin.xml").read_text(encoding="utf-8")
+    assert '<Source no="9" from="assets/weir.gltf"/>' in scene
+    assert '<Thing key="weir" form="9"/>' in scene

@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
+from msgspec import structs
+
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, replacing, taken_out
+from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.found.seating import Ground, Seated, seated
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Chunk, condition_of
 from hookset.authoring.draft.said.becoming import became, is_wrong
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.site import Site
+from hookset.formats import Body
 from hookset.packs.hooksheet import HookEntry
 
-__all__ = ["beside_lines"]
+__all__ = ["beside_lines", "with_ids"]
 
 
 def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookEntry]]:
@@ -35,6 +41,12 @@ def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookE
         if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
             found[id(chunk)] = (chunk, hook)
     return found
+
+
+def with_ids(hook: HookEntry, ids: Mapping[str, str]) -> HookEntry:
+    """The entry with the author's numbers looked up, where they stand in quotes as they do in tables of ids."""
+    text = mapped(Body(text=hook.text), {f'"{word}"': f'"{fill}"' for word, fill in ids.items()}).text
+    return structs.replace(hook, text=text) if hook.text else hook
 
 
 def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:

@@ -21,19 +21,13 @@ from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.chunks import is_statement, looks_like_code
 from hookset.authoring.draft.said.history import superseded
 from hookset.authoring.draft.said.parts import is_usage
-from hookset.authoring.draft.words import concepts, says
+from hookset.authoring.draft.words import concepts, says, words
 
 __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
 _FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
-_HEAD = re.compile(
-    r"\W*(?:subject|posted(?: by| on)?|date|re|from|author|licen[cs]e|version|credits|thanks|greet[sz]"
-    r"|betreff|datum|von|lizenz|autor|objet|licence|auteur)\s*:[^/\\]*|\s*(?:\(c\)|©|copyright\b)[^/\\]*",
-    re.IGNORECASE,
-)
-"""The head of a letter or of a page."""
 _RULE = re.compile(r"\s*\|?(?:\s*:?-{2,}:?\s*\|)+[\s:-]*")
 """The line below the titles of a table."""
 _TAG = re.compile(
@@ -176,10 +170,11 @@ def _idle(notes: Sequence[Notes]) -> set[_Place]:
     """Lines that tell of nothing to do: what stands around a change, who wrote the notes when, what the columns of a
     table are, what was in earlier versions."""
     found = set(superseded(notes))
+    told = re.compile(rf"\W*(?:{words()['parts']['head']})\s*:[^/\\]*|\s*(?:\(c\)|©|copyright\b)[^/\\]*", re.IGNORECASE)
     for one in notes:
         for line, below in pairwise((*one.lines, Line(0, ""))):
             titles = "|" in line.text and _RULE.fullmatch(below.text) is not None
-            head = _HEAD.fullmatch(line.text) is not None and _FILE.search(line.text) is None
+            head = told.fullmatch(line.text) is not None and _FILE.search(line.text) is None
             if line.sign == " " or titles or head:
                 found.add((one.path, line.number))
     return found

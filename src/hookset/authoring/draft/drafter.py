@@ -9,7 +9,7 @@ from dataclasses import replace
 
 import msgspec
 
-from hookset.authoring.draft.beside import beside_lines
+from hookset.authoring.draft.beside import beside_lines, with_ids
 from hookset.authoring.draft.carrying import drafted_entry
 from hookset.authoring.draft.coverage import Accounted, CoveredLine, Fate, covered
 from hookset.authoring.draft.decisions import Walk
@@ -30,7 +30,7 @@ from hookset.authoring.draft.entries import (
 from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.found.anchors import stands_nowhere
 from hookset.authoring.draft.found.constants import constants_in
-from hookset.authoring.draft.found.filling import filled_in
+from hookset.authoring.draft.found.filling import filled_in, ids_in
 from hookset.authoring.draft.found.fragments import without_fragments
 from hookset.authoring.draft.found.lacking import (
     UNFILLED,
@@ -82,6 +82,8 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     have = gather_material(site, pack, walk or Walk())
     beside = beside_lines(site, have)
     shown, used = seated_in_notes(site, have, beside)
+    ids = ids_in(site, [one for one, _ in shown], have.known)
+    beside = {key: (chunk, with_ids(hook, ids)) for key, (chunk, hook) in beside.items()}
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)

@@ -25,8 +25,6 @@ _QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“
 _ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
 _NO_NAME = re.compile(r"[\"{}<>|;]")
 """What is in entries and sentences, and in no name or path that somebody gives."""
-_ON = re.compile(r"(?:and|und|then|dann|et|puis|also|auch)\b")
-"""What goes on to the next text."""
 _PATH = re.compile(r"(?:[\w.-]+/)+[\w-]+\.\w{1,5}")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
@@ -173,7 +171,8 @@ def _about(site: Site, chunk: Chunk) -> str:
     """The words just before a text, and those that go on behind it; where its own line names a file of the map, only
     that line."""
     behind = chunk.after.strip()
-    if not chunk.inline and behind[:1].islower() and behind.endswith((".", "!")) and not _ON.match(behind):
+    on = re.match(rf"(?:{words()['parts']['goes-on']})\b", behind)
+    if not chunk.inline and behind[:1].islower() and behind.endswith((".", "!")) and on is None:
         return f"{chunk.said}\n{behind}"
     own = chunk.near[-1].text if chunk.inline and chunk.near else ""
     flat = own.replace("\\", "/").casefold()

@@ -21,7 +21,7 @@ from hookset.formats import Body
 from hookset.model import Reference
 from hookset.packs.hooksheet import BlankEntry, ClaimEntry, NamedValue
 
-__all__ = ["Filled", "filled_in", "mapped"]
+__all__ = ["Filled", "filled_in", "ids_in", "mapped"]
 
 _NEAR = 84
 """Likeness, of 100, from which a name that is nowhere may have been meant to be another."""
@@ -122,6 +122,11 @@ def _replaced(text: str, change: Mapping[str, str]) -> str:
     for old, new in sorted(change.items(), key=lambda one: -len(one[0])):
         text = text.replace(old, new)
     return text
+
+
+def ids_in(site: Site, seated: Sequence[Seated], known: Known) -> Mapping[str, str]:
+    """The author's numbers that entries in tables of ids have, each with what is looked up in its place."""
+    return dict(_ids(site, seated, known, _Fills()))
 
 
 def _ids(site: Site, seated: Sequence[Seated], known: Known, fills: _Fills) -> Iterator[tuple[str, str]]:

@@ -10,9 +10,7 @@ from hookset.authoring.draft.words import words
 __all__ = ["goes"]
 
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+")
-_CLAUSE = re.compile(r",\s+|\s+(?:and|then|und|dann|et|puis)\s+", re.IGNORECASE)
 _NAME = re.compile(r"[\w.]*\w")
-_MAY = re.compile(r"(?<!\w)(?:can|may|could|might|if|when|kann|kannst|könnt|wenn|falls|peut|pouvez|si)(?!\w)", re.I)
 _FEW = 40
 """Characters behind a text in which it is said that it goes."""
 
@@ -31,7 +29,7 @@ def goes(chunk: Chunk) -> bool:
 def _ends_with_it(said: str, text: str) -> bool:
     """Whether the last that a sentence tells to do, before a text, is to take that text out."""
     table = words()["takes-out"]
-    for clause in reversed(_CLAUSE.split(_SENTENCE.split(said.strip())[-1])):
+    for clause in reversed(re.split(table["clause"], _SENTENCE.split(said.strip())[-1], flags=re.IGNORECASE)):
         told = [
             (match.start(), match.end(), name)
             for name in ("out", "other")
@@ -52,7 +50,8 @@ def _means(said: str, text: str) -> bool:
 
 def _begins_with_it(said: str) -> bool:
     """Whether what is said right behind a text is that it goes."""
-    source = words()["takes-out"]["behind"]
-    found = re.search(rf"(?<![\w-])(?:{source})(?![\w-])", said, re.IGNORECASE)
+    table = words()["takes-out"]
+    found = re.search(rf"(?<![\w-])(?:{table['behind']})(?![\w-])", said, re.IGNORECASE)
     before = said[: found.start()] if found is not None else ""
-    return found is not None and len(before) <= _FEW and not _CLAUSE.search(before) and not _MAY.search(before)
+    other = re.search(rf"{table['clause']}|(?<!\w)(?:{table['may']})(?!\w)", before, re.IGNORECASE)
+    return found is not None and len(before) <= _FEW and other is None
