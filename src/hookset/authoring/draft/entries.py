@@ -214,7 +214,7 @@ def of_notes(
     one = filled.seated
     doubts = list(filled.doubts)
     if not one.sure:
-        doubts.append(f"it may belong to the seat `{one.also}` instead" if one.also else "the seat is a guess")
+        doubts.append(_unsure_seat(one))
     if condition is not None and not condition.known:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
     spot = one.chunk.spot
@@ -228,6 +228,12 @@ def of_notes(
     reason = Reason(not doubts, ", ".join(told), tuple(doubts))
     when = condition_entry(site, condition) if condition is not None else None
     return DraftEntry(one.seat_file, filled.body, reason, one.at, when, one.told.refers)
+
+
+def _unsure_seat(one: Seated) -> str:
+    if one.also == one.seat_file.seat.name:
+        return "which of the seat's files it is for is a guess"
+    return f"it may belong to the seat `{one.also}` instead" if one.also else "the seat is a guess"
 
 
 def of_shared(one: Shared) -> DraftEntry:

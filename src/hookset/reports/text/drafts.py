@@ -66,6 +66,11 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
     if doubts:
         rows = [(Text(f"{number}", style="warning"), Text(doubt)) for number, doubt in enumerate(doubts, 1)]
         parts.append(section("to decide", columns(rows, indent=0)))
+    if draft.findings:
+        told = [Text(f"{one.spot}  {one.message}") for one in draft.findings[:_LEFT]]
+        if len(draft.findings) > _LEFT:
+            told.append(Text(f"and {len(draft.findings) - _LEFT} more: --json shows all", style="dim"))
+        parts.append(section("new", stacked(*told)))
     parts += [blank(), _last(draft, pack, written)]
     return stacked(*parts)
 
@@ -115,7 +120,9 @@ def _shown(hook: HookEntry) -> Text:
     when = ""
     if hook.when is not None:
         when = f"without {hook.when.without}: " if hook.when.without else f"with {hook.when.pack}: "
-    return Text.assemble((when, "hunk"), body)
+    spots = (("in place of", hook.replaces if hook.text else ""), ("below", hook.after), ("above", hook.before))
+    spot = next((f"{word} {_flat(row)}: " for word, row in spots if row and isinstance(row, str)), "")
+    return Text.assemble((when, "hunk"), (spot, "dim"), body)
 
 
 def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text, Text]:
