@@ -17,6 +17,7 @@ from itertools import pairwise
 from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Line, Notes
+from hookset.authoring.draft.notes.tables import is_below_titles
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.chunks import is_statement, looks_like_code
 from hookset.authoring.draft.said.history import superseded
@@ -28,8 +29,6 @@ __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
 _FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
-_RULE = re.compile(r"\s*\|?(?:\s*:?-{2,}:?\s*\|)+[\s:-]*")
-"""The line below the titles of a table."""
 _TAG = re.compile(
     r"</?(?:p|b|i|u|em|strong|br|hr|h\d|div|span|a|ul|ol|li|table|t[dhr]|img|center|code|pre)\b[^<>]*>", re.I
 )
@@ -173,7 +172,7 @@ def _idle(notes: Sequence[Notes]) -> set[_Place]:
     told = re.compile(rf"\W*(?:{words()['parts']['head']})\s*:[^/\\]*|\s*(?:\(c\)|©|copyright\b)[^/\\]*", re.IGNORECASE)
     for one in notes:
         for line, below in pairwise((*one.lines, Line(0, ""))):
-            titles = "|" in line.text and _RULE.fullmatch(below.text) is not None
+            titles = "|" in line.text and is_below_titles(below.text)
             head = told.fullmatch(line.text) is not None and _FILE.search(line.text) is None
             if line.sign == " " or titles or head:
                 found.add((one.path, line.number))

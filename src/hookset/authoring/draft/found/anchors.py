@@ -104,12 +104,9 @@ def taken_out(site: Site, chunk: Chunk) -> HookEntry | None:
 def _standing_in(site: Site, chunk: Chunk, text: str) -> Sequence[str]:
     """The files in which a text stands once: those that are named around another, or any where none is."""
     paths = [path for path in site.tree.paths() if _takes_text(site, path)]
-    said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
-    named = [
-        path
-        for path in paths
-        if re.search(rf"(?<![\w.-]){re.escape(posixpath.basename(path).casefold())}(?![\w-])(?!\.\w)", said)
-    ]
+    said = f"{chunk.around}\n{chunk.said}"
+    names = _named_in(tuple({posixpath.basename(path) for path in paths}), said)
+    named = _named_in(paths, said) or [path for path in paths if posixpath.basename(path) in names]
     return [path for path in named or paths if _often(site, path, text) == 1]
 
 

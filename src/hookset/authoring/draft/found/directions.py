@@ -7,6 +7,7 @@ import re
 from collections.abc import Iterator, Sequence
 
 from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.notes.tables import cells_of
 from hookset.authoring.draft.site import Site
 from hookset.trees import joined
 
@@ -71,7 +72,7 @@ def _the_one(candidates: Sequence[str], said: str) -> Sequence[str]:
 def _in_cells(site: Site, text: str) -> list[str]:
     """What a row of a table says of files and a folder: the cells, and the one that is a folder of the map; nothing for
     what is no such row."""
-    cells = [cell.strip(" `*\t") for cell in text.strip().strip("|").split("|")] if text.count("|") > 1 else []
+    cells = cells_of(text) if text.count("|") > 1 else []
     folders = [cell for cell in cells if _is_folder(site, cell)]
     return [" ".join(cell for cell in cells if cell not in folders), folders[0]] if len(folders) == 1 else []
 

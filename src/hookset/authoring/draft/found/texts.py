@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
+from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.authoring.draft.words import language_of, languages_said
@@ -19,7 +20,6 @@ _QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”�
 _IN_LANGUAGE = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]\s*\((?P<language>\s*[^\W\d_]{2,12}\s*\))")
 """A text with its language behind it: `"Open it" (en)`."""
 _EQUALS = r"\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
-_TABLE_RULE = re.compile(r"\s*\|?(?:\s*:?-{2,}:?\s*\|)+[\s:-]*")
 _COLUMNS = 2
 _LONGEST = 200
 _MEANS = re.compile(r"[<>&\"\\\\]")
@@ -63,10 +63,10 @@ def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidT
     for one in notes:
         languages: dict[int, str] = {}
         for line, below in itertools.pairwise((*one.lines, Line(0, ""))):
-            cells = [cell.strip(' `*"') for cell in line.text.strip().strip("|").split("|")]
+            cells = [cell.strip('"') for cell in cells_of(line.text)]
             if len(cells) < _COLUMNS:
                 languages = {}
-            elif _TABLE_RULE.fullmatch(below.text):
+            elif is_below_titles(below.text):
                 said = {n: languages_said(f"{cell}:") for n, cell in enumerate(cells) if len(cell.split()) == 1}
                 languages = {n: names[0] for n, names in said.items() if len(names) == 1}
             elif (name := next((cell for cell in cells if cell in asked), None)) is not None:
