@@ -70,8 +70,8 @@ def test_where_something_only_comes_to_it_the_rest_is_no_change() -> None:
         (" ", "gate.shut()"),
     ]
     (chunk,) = chunks_of(notes)
-    assert chunk.spot is not None
-    assert (chunk.text.strip(), chunk.spot.below.strip()) == (OPEN, "gate.shut()")
+    assert chunk.gap is not None
+    assert (chunk.text.strip(), chunk.gap.below.strip()) == (OPEN, "gate.shut()")
 
 
 @pytest.mark.parametrize(

@@ -34,7 +34,7 @@ def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookE
         elif goes(chunk):
             hook = taken_out(site, chunk)
         else:
-            hook = anchored(site, chunk) if chunk.spot is None else _listed(site, have, chunk)
+            hook = anchored(site, chunk) if chunk.gap is None else _listed(site, have, chunk)
         if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
             # What it depends on is judged where entries are seated, and looked at there.
             hook = None
@@ -62,10 +62,10 @@ def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:
 
 def _is_beside(one: Seated, chunk: Chunk) -> bool:
     """Whether a listing shows an entry beside others of its seat: elsewhere it would mean something else."""
-    spot, texts = chunk.spot, [other.body.text or "" for other in one.seat_file.siblings]
-    beside = {row.strip() for row in (spot.above, spot.below) if row.strip()} if spot is not None else set()
+    gap, texts = chunk.gap, [other.body.text or "" for other in one.seat_file.siblings]
+    beside = {row.strip() for row in (gap.above, gap.below) if row.strip()} if gap is not None else set()
     rows = {text.strip() for text in texts} | {row.strip() for text in texts for row in text.strip().split("\n")[:1]}
-    if getattr(one.seat_file.seat.put, "inside", None) is not None and spot is not None and spot.below.strip() in rows:
+    if getattr(one.seat_file.seat.put, "inside", None) is not None and gap is not None and gap.below.strip() in rows:
         # Statements run one after the other: at the end it would come too late.
         return False
     return bool(beside & rows) or not any(texts)

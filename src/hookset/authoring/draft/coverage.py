@@ -157,7 +157,7 @@ def _of_chunks(chunks: Sequence[Chunk], accounted: Accounted) -> tuple[set[_Plac
         for line in chunk.lines if not chunk.inline else ():
             mine = line.number in used or (bool(used) and _beside(line, chunk, accounted))
             code[chunk.notes, line.number] = mine or code.get((chunk.notes, line.number), False)
-        for line in chunk.spot.instead if chunk.spot is not None else ():
+        for line in chunk.gap.instead if chunk.gap is not None else ():
             code[chunk.notes, line.number] = bool(used)
         if used:
             done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
@@ -258,7 +258,7 @@ def _gives(line: Line, files: _Files, accounted: Accounted) -> bool:
 def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
     """The lines just before a text that say where it goes: with a colon, or with words for what it is or where."""
     about = concepts(shown)
-    first = chunk.first if chunk.spot is None else chunk.spot.first
+    first = chunk.first if chunk.gap is None else chunk.gap.first
     below, labelled = first, False
     for line in reversed(chunk.near[-_PARAGRAPH:]):
         gap = _PARAGRAPH if (below == first or labelled) and not chunk.inline else 1

@@ -217,8 +217,8 @@ def of_notes(
         doubts.append(_unsure_seat(one))
     if condition is not None and not condition.known:
         doubts.append(f"that it depends on a pack called {condition.pack} is how the notes were understood")
-    spot = one.chunk.spot
-    if spot is not None and (spot.above or spot.below) and not is_listed_beside(one.chunk, one.seat_file):
+    gap = one.chunk.gap
+    if gap is not None and (gap.above or gap.below) and not is_listed_beside(one.chunk, one.seat_file):
         doubts.append("a listing shows it between lines that do not stand there in this map")
     if is_optional(one.chunk, heading):
         doubts.append("the notes leave it to you whether it is set")

@@ -58,17 +58,17 @@ def anchored(site: Site, chunk: Chunk) -> HookEntry | None:
 def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
     """What a listing of changes has new, as an entry between the lines that it shows, or in place of some; None where
     the map has no such line, or more than one."""
-    if chunk.spot is None:
+    if chunk.gap is None:
         return None
-    spot, text = chunk.spot, chunk.text.strip("\n")
-    gone = "\n".join(line.text for line in spot.instead).strip("\n")
+    gap, text = chunk.gap, chunk.text.strip("\n")
+    gone = "\n".join(line.text for line in gap.instead).strip("\n")
     paths = [path for path in site.tree.paths() if _takes_text(site, path)]
     said = f"{chunk.around}\n{chunk.said}".replace("\\", "/").casefold()
     named = _named_in(paths, chunk.said) or _named_in(paths, chunk.around)
     if not named and _FILE.search(said):
         # Of a file that this map does not have.
         return None
-    for anchor in ({"replaces": gone}, {"after": spot.above.strip()}, {"before": spot.below.strip()}):
+    for anchor in ({"replaces": gone}, {"after": gap.above.strip()}, {"before": gap.below.strip()}):
         (key, row), *_ = anchor.items()
         if not row or not (named or sum(letter.isalnum() for letter in row) >= _TELLING):
             continue

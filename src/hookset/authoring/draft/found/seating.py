@@ -277,7 +277,7 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
 
 def is_listed_beside(chunk: Chunk, seat_file: SeatFile) -> bool:
     """Whether a listing of changes shows a text beside an entry of the seat."""
-    rows = {chunk.spot.above.strip(), chunk.spot.below.strip()} - {""} if chunk.spot is not None else set()
+    rows = {chunk.gap.above.strip(), chunk.gap.below.strip()} - {""} if chunk.gap is not None else set()
     return bool(rows) and any((one.body.text or "").strip() in rows for one in seat_file.siblings)
 
 

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
-from hookset.authoring.draft.said.listings import Spot, stretches_in
+from hookset.authoring.draft.said.listings import Gap, stretches_in
 from hookset.authoring.draft.words import words
 
 __all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
@@ -81,7 +81,7 @@ class Chunk:
     """The line below."""
     inline: bool = False
     """A few words within a sentence."""
-    spot: Spot | None = None
+    gap: Gap | None = None
 
     @property
     def text(self) -> str:
@@ -145,8 +145,8 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
             listed.append(line)
             continue
         if listed:
-            for rows, spot in stretches_in(listed):
-                yield Chunk(notes=notes.path, lines=rows, near=tuple(near), far=tuple(far[-8:]), spot=spot)
+            for rows, gap in stretches_in(listed):
+                yield Chunk(notes=notes.path, lines=rows, near=tuple(near), far=tuple(far[-8:]), gap=gap)
             far += [said for said in near if said not in far[-_NEAR:]]
             listed, fresh = [], False
         if line.number and _is_code(lines, index, held):

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line
 
-__all__ = ["Spot", "stretches_in"]
+__all__ = ["Gap", "stretches_in"]
 
 
 @dataclass(frozen=True, slots=True)
-class Spot:
+class Gap:
     """Where a listing has something new: between lines that stand in the file, or in place of some."""
 
     above: str
@@ -24,7 +24,7 @@ class Spot:
     """The number of the first line of the listing."""
 
 
-def stretches_in(listed: Sequence[Line]) -> Iterator[tuple[tuple[Line, ...], Spot]]:
+def stretches_in(listed: Sequence[Line]) -> Iterator[tuple[tuple[Line, ...], Gap]]:
     """The lines of each stretch that is new, with where it is; where nothing comes for what goes, the lines that go."""
     above = ""
     at = 0
@@ -36,9 +36,9 @@ def stretches_in(listed: Sequence[Line]) -> Iterator[tuple[tuple[Line, ...], Spo
             continue
         new, gone = (_trimmed([line for line in rows if line.sign == sign]) for sign in "+-")
         below = next((line.text for line in listed[at:] if line.text.strip()), "")
-        spot = Spot(above, below if listed[at : at + 1] and listed[at].sign == " " else "", gone, listed[0].number)
+        gap = Gap(above, below if listed[at : at + 1] and listed[at].sign == " " else "", gone, listed[0].number)
         if new or gone:
-            yield (new, spot) if new else (gone, spot)
+            yield (new, gap) if new else (gone, gap)
 
 
 def _trimmed(rows: list[Line]) -> tuple[Line, ...]:

@@ -21,7 +21,7 @@ def goes(chunk: Chunk) -> bool:
     before, behind = said, chunk.after
     if chunk.inline:
         before, _, behind = said.partition(chunk.text)
-    elif chunk.spot is not None:
+    elif chunk.gap is not None:
         return all(line.sign == "-" for line in chunk.lines)
     return _ends_with_it(before, chunk.text) or _begins_with_it(behind)
 
