@@ -25,7 +25,7 @@ from hookset.authoring.draft.said import Chunk, Condition, condition_of
 from hookset.authoring.draft.said.becoming import is_wrong
 from hookset.authoring.draft.said.conditions import instead, said_both_ways
 from hookset.authoring.draft.said.history import superseded
-from hookset.authoring.draft.said.parts import is_mentioned, is_optional, is_usage
+from hookset.authoring.draft.said.parts import is_mentioned, is_one_of_two, is_optional, is_other_of_two, is_usage
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.said.sides import for_both
@@ -115,7 +115,7 @@ def _seated(
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
         old = all((chunk.notes, line.number) in past for line in chunk.lines)
         usage = is_mentioned(chunk) or (is_usage(heading) and not _names_a_file(site, chunk))
-        told = old or usage or goes(chunk) or is_wrong(chunk)
+        told = old or usage or goes(chunk) or is_wrong(chunk) or is_other_of_two(chunk)
         if id(chunk) in beside or (decision is None and told):
             continue
         for one in _on_both_sides(site, seated(chosen, chunk)):
@@ -220,6 +220,8 @@ def of_notes(
     gap = one.chunk.gap
     if gap is not None and (gap.above or gap.below) and not is_listed_beside(one.chunk, one.seat_file):
         doubts.append("a listing shows it between lines that do not stand there in this map")
+    if is_one_of_two(one.chunk):
+        doubts.append("the notes have another text for it: one of the two is taken")
     if is_optional(one.chunk, heading):
         doubts.append("the notes leave it to you whether it is set")
     if (mine := of_the_author(one.chunk, notes)) is not None:
