@@ -147,12 +147,3 @@ def test_the_authors_numbers_are_looked_up_between_lines_as_well(demo: Path) -> 
     scene = (basin / "scene/basin.xml").read_text(encoding="utf-8")
     assert '<Source no="9" from="assets/weir.gltf"/>' in scene
     assert '<Thing key="weir" form="9"/>' in scene
-
-
-def test_of_two_texts_with_or_between_them_one_is_proposed_and_the_other_is_open(demo: Path) -> None:
-    notes = "In start() of scripts/server/main.lua add either\n\n    weir.begin(1)\n\nor\n\n    weir.begin(2)\n"
-    data = drafted(demo, notes, scripts__server__weir="local M = {}\nfunction M.begin(n) end\nreturn M\n")
-    starts = [one for one in data["hook"] if one["entry"]["seat"] == "server-start"]
-    assert [(one["entry"]["text"], one["sure"]) for one in starts] == [("weir.begin(1)", False)]
-    assert [line["text"] for line in data["lines"] if line["fate"] == "not understood"] == ["weir.begin(2)"]
-    assert not data["complete"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import textwrap
 from collections.abc import Mapping
 
 from msgspec import structs
@@ -10,9 +11,10 @@ from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, replacing, taken_out
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.found.seating import Ground, Seated, seated
+from hookset.authoring.draft.found.values import MapTexts, new_version
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Chunk, condition_of
-from hookset.authoring.draft.said.becoming import became, is_wrong
+from hookset.authoring.draft.said.becoming import became, is_new_version, is_wrong
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.site import Site
 from hookset.formats import Body
@@ -21,18 +23,22 @@ from hookset.packs.hooksheet import HookEntry
 __all__ = ["beside_lines", "with_ids"]
 
 
-def beside_lines(site: Site, have: PackMaterial) -> dict[int, tuple[Chunk, HookEntry]]:
-    """Texts that go beside a line of another file, by the `id` of each."""
+def beside_lines(site: Site, have: PackMaterial, texts: MapTexts) -> dict[int, tuple[Chunk, HookEntry]]:
+    """Texts that go beside a line of another file, or in place of what stands there, by the `id` of each."""
     found: dict[int, tuple[Chunk, HookEntry]] = {}
     above: Chunk | None = None
+    changes = False
     for chunk, decision in chunks_as_decided(have):
         old, above = became(chunk, above), chunk
+        changes = is_new_version(chunk, changes)
         if decision is not None or is_wrong(chunk):
             continue
         if old is not None:
             hook = replacing(site, chunk, old)
         elif goes(chunk):
             hook = taken_out(site, chunk)
+        elif changes and (hook := _new_version(site, have, texts, chunk)) is not None:
+            pass
         else:
             hook = anchored(site, chunk) if chunk.gap is None else _listed(site, have, chunk)
         if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
@@ -47,6 +53,20 @@ def with_ids(hook: HookEntry, ids: Mapping[str, str]) -> HookEntry:
     """The entry with the author's numbers looked up, where they stand in quotes as they do in tables of ids."""
     text = mapped(Body(text=hook.text), {f'"{word}"': f'"{fill}"' for word, fill in ids.items()}).text
     return structs.replace(hook, text=text) if hook.text else hook
+
+
+def _new_version(site: Site, have: PackMaterial, texts: MapTexts, chunk: Chunk) -> HookEntry | None:
+    """A text as the new version of the entry of the map that has its name."""
+    here = seated(Ground(site, have.known, have.everywhere), chunk)
+    entry = here[0] if here else None
+    if entry is None or entry.there or entry.holes or any(one.body != entry.body for one in here):
+        return None
+    if entry.lines < sum(bool(line.text.strip()) for line in chunk.lines):
+        return None
+    # Beside the map's own of that name it cannot stand.
+    told = entry.told if entry.told.defines else site.told_alone(entry.seat_file, entry.body)
+    names = [one.name for one in told.defines[:1]]
+    return new_version(texts, names, texts.named_in(chunk.said), textwrap.dedent(chunk.text).strip("\n"))
 
 
 def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:

@@ -96,6 +96,10 @@ class Accounted:
     """Names that the drafted map would lack: what is said of them was not understood."""
     shared: frozenset[str]
     """Files of the map that take entries."""
+    lists: frozenset[str]
+    """Those that list what a build ships."""
+    open: Iterable[str]
+    """Where values are given for something of the map that was not found."""
     headings: Mapping[tuple[str, int], str]
     """What each line is under."""
     heads: Iterable[str]
@@ -110,7 +114,8 @@ def covered(
     choices = set(_cited(accounted.choices))
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
-    files = _Files.of(placing, accounted.shared)
+    waiting |= set(_cited(accounted.open)) - done
+    files = _Files.of(placing, accounted)
     heads, idle = set(_cited(accounted.heads)), _idle(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
@@ -288,6 +293,10 @@ class _Files:
     """Names of files of the map that take entries."""
     unsure: frozenset[str]
     """Names, with and without their ending, of those of which it is not sure where they go."""
+    manifests: frozenset[str]
+    """Names of the lists of what a build ships."""
+    listed: frozenset[str]
+    """Names of those that get a row in one."""
 
     @property
     def whole(self) -> bool:
@@ -295,7 +304,7 @@ class _Files:
         return all(self.folders.values())
 
     @classmethod
-    def of(cls, placing: Placing, shared: Iterable[str]) -> _Files:
+    def of(cls, placing: Placing, accounted: Accounted) -> _Files:
         files: tuple[Placed | Left, ...] = (*placing.placed, *placing.left)
         every = {one.path: one.sure for one in files}
         folders: dict[str, bool] = {"": True}
@@ -308,8 +317,12 @@ class _Files:
             folders,
             frozenset(folders) - placed,
             frozenset(one.target.casefold() for one in placing.placed),
-            frozenset(posixpath.basename(path).casefold() for path in shared),
+            frozenset(posixpath.basename(path).casefold() for path in accounted.shared),
             frozenset(name for path, sure in every.items() if not sure for name in _names_of(path)),
+            frozenset(posixpath.basename(path).casefold() for path in accounted.lists),
+            frozenset(
+                posixpath.basename(one.target).casefold() for one in placing.placed if one.target in accounted.planned
+            ),
         )
 
     def lists(self, text: str) -> bool:
@@ -323,6 +336,9 @@ class _Files:
         words = frozenset(re.findall(r"[\w.-]+", sentence.casefold()))
         if words & self.left and not named:
             return True
+        if says("lists", sentence) and ("manifest" in concepts(sentence) or words & self.manifests):
+            # Every file gets its row by itself.
+            return self.listed.issuperset(name for name in named if name not in self.manifests) and bool(self.listed)
         if not says("brings", sentence):
             return False
         folders = [sure for name, sure in self.folders.items() if name in words]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import replace
 
@@ -20,7 +20,6 @@ from hookset.authoring.draft.entries import (
     DraftEntry,
     as_decided,
     hooks_of,
-    lines_of,
     of_lacking,
     of_notes,
     of_said_texts,
@@ -29,6 +28,7 @@ from hookset.authoring.draft.entries import (
 )
 from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.found.anchors import stands_nowhere
+from hookset.authoring.draft.found.choices import choices_in
 from hookset.authoring.draft.found.constants import constants_in
 from hookset.authoring.draft.found.filling import filled_in, ids_in
 from hookset.authoring.draft.found.fragments import without_fragments
@@ -42,8 +42,9 @@ from hookset.authoring.draft.found.lacking import (
     on_the_other_side,
 )
 from hookset.authoring.draft.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
-from hookset.authoring.draft.found.seating import Seated
+from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.found.sharing import shared_entries
+from hookset.authoring.draft.found.values import MapTexts, Values, values_in
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.guess import made_for
@@ -80,15 +81,25 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     """Everything that can be found out about the pack, with what a builder decided. Reads, and writes nothing. Raises
     CouldNotError for decisions that cannot be carried out."""
     have = gather_material(site, pack, walk or Walk())
-    beside = beside_lines(site, have)
+    texts = MapTexts(site)
+    given = values_in(texts, have.notes, have.headings)
+    beside = beside_lines(site, have, texts)
     shown, used = seated_in_notes(site, have, beside)
     ids = ids_in(site, [one for one, _ in shown], have.known)
     beside = {key: (chunk, with_ids(hook, ids)) for key, (chunk, hook) in beside.items()}
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
+    choices = list(choices_in(have.notes, [one for one, condition in shown if condition is None]))
     entries = [
-        of_notes(site, one, conditions[id(one.seated)], have.notes, have.headings.get(_place(one.seated), ""))
+        of_notes(
+            site,
+            one,
+            conditions[id(one.seated)],
+            have.notes,
+            have.headings.get(_place(one.seated), ""),
+            next((when for choice in choices if (when := choice.when(one.seated)) is not None), None),
+        )
         for one in filled
     ]
     referred = (*(one.told for one, _ in shown), *told_as_decided(site, have.decided))
@@ -107,8 +118,14 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
             *file_entries(pack, have.placing, have.decided.given),
             *((entry, Reason(True, one.cite)) for one in have.alternatives for entry in one.entries),
         ],
-        "setting": [(one.setting, Reason(True, one.cite)) for one in have.alternatives],
-        "hook": [(hook, Reason(True, f"{chunk.notes}:{chunk.first}")) for chunk, hook in beside.values()],
+        "setting": [
+            *((one.setting, Reason(True, one.cite)) for one in have.alternatives),
+            *((one.setting, Reason(False, one.cite, (one.doubt,))) for one in choices),
+        ],
+        "hook": [
+            *((hook, Reason(True, f"{chunk.notes}:{chunk.first}")) for chunk, hook in beside.values()),
+            *_changed(have, given),
+        ],
         "claim": [(one, by_notes) for one in claims],
         "blank": [(one, by_notes) for one in blanks],
         "value": [(one, by_notes) for one in values],
@@ -118,7 +135,14 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, head, rows, entries, last, heads)
     sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
-    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, last, used, beside)))
+    return replace(draft, sheet=sheet, lines=tuple(_covered(site, have, draft, last, used, beside, given.open)))
+
+
+def _changed(have: PackMaterial, values: Values) -> Iterator[tuple[HookEntry, Reason]]:
+    """Values of the map that the notes change in prose."""
+    for one in values.changes:
+        if not any(have.decided.drops(cite, sure=not one.doubts) for cite in one.cites):
+            yield one.hook, Reason(not one.doubts, ", ".join(one.cites), one.doubts)
 
 
 def _place(one: Seated) -> tuple[str, int]:
@@ -151,6 +175,7 @@ def _covered(
     last: DryRun,
     used: Mapping[int, Sequence[Seated]],
     beside: Mapping[int, tuple[Chunk, HookEntry]],
+    open_: Iterable[str],
 ) -> Iterator[CoveredLine]:
     """What became of each line of the notes."""
     chosen = ("setting", "blank", "claim")
@@ -183,6 +208,8 @@ def _covered(
             for why in (one.why, *one.every)
         ),
         shared=frozenset(texts),
+        lists=_lists(site, texts),
+        open=open_,
         headings=have.headings,
         heads=draft.heads.values(),
         missing=(name for _, name in draft.missing),
@@ -194,6 +221,12 @@ def _covered(
         ),
     )
     return covered(have.notes, have.chunks, have.placing, accounted)
+
+
+def _lists(site: Site, paths: Iterable[str]) -> frozenset[str]:
+    """Which of these files of the map list what a build ships."""
+    lists = site.layout.manifest.lists if site.layout.manifest is not None else ()
+    return frozenset(path for path in paths if any(one.matches(path) for one in lists))
 
 
 def _shown(one: Seated) -> str:

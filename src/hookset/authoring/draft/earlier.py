@@ -9,6 +9,7 @@ from dataclasses import replace
 
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.entries import DraftEntry
+from hookset.authoring.draft.found.about import name_of
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.site import EntryFacts, Site
 from hookset.formats import Body
@@ -25,12 +26,14 @@ one."""
 
 def earlier_version(installed: Iterable[LedgerPack], pack: Pack) -> LedgerPack | None:
     """The installed pack of which this one is another version: most of its files lie in this one at the same place, by
-    the same path in the pack. Of several the one with the most; None for a pack that is like none."""
+    the same path in the pack; one that has a file at most is called the same. Of several the one with the most; None
+    for a pack that is like none."""
     paths = set(pack.tree.paths())
+    name, _ = name_of(pack.source.name if pack.source.is_dir() else pack.source.stem)
     best: tuple[float, LedgerPack | None] = (0.0, None)
     for one in installed:
         sources = {file.source for file in one.files if file.source}
-        alike = len(sources & paths) / len(sources) if len(sources) > 1 else 0.0
+        alike = len(sources & paths) / len(sources) if len(sources) > 1 else float(name == one.name)
         if alike > _ALIKE and alike > best[0]:
             best = (alike, one)
     return best[1]

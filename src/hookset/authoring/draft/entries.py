@@ -25,7 +25,7 @@ from hookset.authoring.draft.said import Chunk, Condition, condition_of
 from hookset.authoring.draft.said.becoming import is_wrong
 from hookset.authoring.draft.said.conditions import instead, said_both_ways
 from hookset.authoring.draft.said.history import superseded
-from hookset.authoring.draft.said.parts import is_mentioned, is_one_of_two, is_optional, is_other_of_two, is_usage
+from hookset.authoring.draft.said.parts import is_mentioned, is_optional, is_usage
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.said.sides import for_both
@@ -41,7 +41,6 @@ __all__ = [
     "DraftEntry",
     "as_decided",
     "hooks_of",
-    "lines_of",
     "of_lacking",
     "of_notes",
     "of_said_texts",
@@ -90,13 +89,6 @@ def seated_in_notes(
     return first, used
 
 
-def lines_of(one: Seated) -> frozenset[int]:
-    """The numbers of the lines that an entry was read from."""
-    said = [line.number for line in one.chunk.lines if line.text.strip()]
-    first = said.index(one.line) if one.line in said else 0
-    return frozenset(said[first : first + one.lines])
-
-
 def _seated(
     site: Site, have: PackMaterial, known: Known, beside: Container[int]
 ) -> tuple[list[tuple[Seated, Condition | None]], dict[int, list[Seated]]]:
@@ -115,7 +107,7 @@ def _seated(
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
         old = all((chunk.notes, line.number) in past for line in chunk.lines)
         usage = is_mentioned(chunk) or (is_usage(heading) and not _names_a_file(site, chunk))
-        told = old or usage or goes(chunk) or is_wrong(chunk) or is_other_of_two(chunk)
+        told = old or usage or goes(chunk) or is_wrong(chunk)
         if id(chunk) in beside or (decision is None and told):
             continue
         for one in _on_both_sides(site, seated(chosen, chunk)):
@@ -208,9 +200,14 @@ def of_the_author(chunk: Chunk, notes: Sequence[Notes]) -> str | None:
 
 
 def of_notes(
-    site: Site, filled: Filled, condition: Condition | None, notes: Sequence[Notes] = (), heading: str = ""
+    site: Site,
+    filled: Filled,
+    condition: Condition | None,
+    notes: Sequence[Notes] = (),
+    heading: str = "",
+    chosen: WhenEntry | None = None,
 ) -> DraftEntry:
-    """An entry that the notes show, under a heading."""
+    """An entry that the notes show, under a heading; `chosen` where it is one of several."""
     one = filled.seated
     doubts = list(filled.doubts)
     if not one.sure:
@@ -220,15 +217,13 @@ def of_notes(
     gap = one.chunk.gap
     if gap is not None and (gap.above or gap.below) and not is_listed_beside(one.chunk, one.seat_file):
         doubts.append("a listing shows it between lines that do not stand there in this map")
-    if is_one_of_two(one.chunk):
-        doubts.append("the notes have another text for it: one of the two is taken")
-    if is_optional(one.chunk, heading):
+    if chosen is None and is_optional(one.chunk, heading):
         doubts.append("the notes leave it to you whether it is set")
     if (mine := of_the_author(one.chunk, notes)) is not None:
         doubts.append(f"something of it is the author's own, {mine} says: what is it here?")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
     reason = Reason(not doubts, ", ".join(told), tuple(doubts))
-    when = condition_entry(site, condition) if condition is not None else None
+    when = condition_entry(site, condition) if condition is not None else chosen
     return DraftEntry(one.seat_file, filled.body, reason, one.at, when, one.told.refers)
 
 

@@ -253,6 +253,10 @@ class Site:
         after = self._facts(small.path, spliced(small.text.string, edits.edits))
         return EntryFacts(_more(after.defines, before.defines), _more(after.refers, before.refers))
 
+    def told_alone(self, seat_file: SeatFile, body: Body) -> EntryFacts:
+        """What an entry says where nothing of its name stands yet."""
+        return self.told(self._emptied(seat_file), body)
+
     def _emptied(self, seat_file: SeatFile) -> SeatFile:
         blank = format_named(seat_file.seat.format).blank(seat_file.seat.put)
         tree = Overlay(EmptyTree(), {seat_file.path: Inline(blank.encode())})

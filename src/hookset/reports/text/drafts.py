@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from hookset.authoring.draft import Draft
     from hookset.authoring.draft.coverage import CoveredLine
     from hookset.packs import Pack
-    from hookset.packs.hooksheet import HookEntry, SettingEntry
+    from hookset.packs.hooksheet import HookEntry, SettingEntry, WhenEntry
 
 __all__ = ["draft_text", "entry_cells"]
 
@@ -117,12 +117,31 @@ def _shown(hook: HookEntry) -> Text:
     else:
         body = _flat(hook.record if hook.record is not None else hook.text or "")
         body = f"without {_flat(hook.replaces)}" if hook.replaces and not body else body
-    when = ""
-    if hook.when is not None:
-        when = f"without {hook.when.without}: " if hook.when.without else f"with {hook.when.pack}: "
-    spots = (("in place of", hook.replaces if hook.text else ""), ("below", hook.after), ("above", hook.before))
+    when = f"{_when(hook.when)}: " if hook.when is not None else ""
+    if hook.replaces and hook.text:
+        there, old, new = _parting(hook.replaces, hook.text)
+        return Text.assemble((when, "hunk"), (f"{there}in place of {old}: ", "dim"), new)
+    spots = (("below", hook.after), ("above", hook.before))
     spot = next((f"{word} {_flat(row)}: " for word, row in spots if row and isinstance(row, str)), "")
     return Text.assemble((when, "hunk"), (spot, "dim"), body)
+
+
+def _parting(old: str, new: str) -> tuple[str, str, str]:
+    """What goes and what comes, behind the first line that stays and says something."""
+    before, after = old.strip().splitlines(), new.strip().splitlines()
+    gone = [line for line in before if line not in after]
+    come = [line for line in after if line not in before]
+    stays = [line for line in before if line in after and any(mark in line for mark in "\"'=:")]
+    if not (gone and come):
+        return "", _flat(old), _flat(new)
+    return f"{_flat(stays[0])} … " if stays else "", _flat("\n".join(gone)), _flat("\n".join(come))
+
+
+def _when(when: WhenEntry) -> str:
+    """For which maps an entry is, or for which choice of the builder's."""
+    if when.setting:
+        return f"{when.setting}={when.equals}"
+    return f"without {when.without}" if when.without else f"with {when.pack}"
 
 
 def entry_cells(table: str, entry: Any, files: Mapping[str, str]) -> tuple[Text, Text]:
@@ -198,7 +217,7 @@ def _doubts(draft: Draft) -> list[str]:
     for (table, index), reason in sorted(draft.reasons.items(), key=lambda one: (one[0][0] != "files", one[0][1])):
         for doubt in reason.doubts:
             entry = getattr(draft.sheet, table)[index]
-            name = getattr(entry, "seat", "") or getattr(entry, "from_", "") or getattr(entry, "name", "")
+            name = next((said for key in ("seat", "file", "from_", "name") if (said := getattr(entry, key, ""))), "")
             found.append(f"{name} ({reason.why}): {doubt}")
     return found
 

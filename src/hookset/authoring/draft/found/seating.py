@@ -20,7 +20,7 @@ from hookset.edits.place import seat_at
 from hookset.formats import AlreadyThere, Body, Clash, Edits, ExistingEntry, Snippet, format_named
 from hookset.formats.document import placement_at
 
-__all__ = ["Ground", "Known", "Seated", "is_listed_beside", "likely_seats", "seated"]
+__all__ = ["Ground", "Known", "Seated", "is_listed_beside", "likely_seats", "lines_of", "seated"]
 
 _ENOUGH, _SURE, _AHEAD = 3.0, 5.0, 1.5
 """Points from which a seat is proposed; from which it is sure; and how far in front of the next one."""
@@ -63,6 +63,13 @@ class Seated:
     def sure(self) -> bool:
         """Whether one seat fits clearly better than the others."""
         return self.points >= _SURE and self.ahead >= _AHEAD
+
+
+def lines_of(one: Seated) -> frozenset[int]:
+    """The numbers of the lines that an entry was read from."""
+    said = [line.number for line in one.chunk.lines if line.text.strip()]
+    first = said.index(one.line) if one.line in said else 0
+    return frozenset(said[first : first + one.lines])
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from hookset.authoring.draft.said.chunks import Chunk
 from hookset.authoring.draft.words import words
 
-__all__ = ["became", "is_wrong"]
+__all__ = ["became", "is_new_version", "is_wrong"]
 
 _OLD = r"[`\"“„«](?P<old>[^`\"”“„«»\n]{3,200})[`\"”“»]|(?P<element><[^<>\n]{3,200}>)"
 
@@ -40,6 +40,17 @@ def _are_among(old: Sequence[str], new: Sequence[str]) -> bool:
     """Whether all old lines are among the new ones, in their order: something only comes to them."""
     rest = iter(line.strip() for line in new)
     return all(line.strip() in rest for line in old if line.strip())
+
+
+def is_new_version(chunk: Chunk, before: bool) -> bool:
+    """Whether a text is said to be how something of the map is to be; `before` whether the one above it was."""
+    if chunk.inline or chunk.gap is not None or not chunk.near:
+        return False
+    table, said = words(), chunk.near[-1].text
+    source = "|".join((table["becomes"]["change"], table["becomes"]["like"], table["assigns"]["becomes"]))
+    goes_on = rf"\W*(?:{table['parts']['goes-on']})\b"
+    told = re.search(rf"(?<![\w-])(?:{source})(?![\w-])", said, re.IGNORECASE) is not None
+    return told or (before and re.match(goes_on, said, re.IGNORECASE) is not None)
 
 
 def is_wrong(chunk: Chunk) -> bool:

@@ -34,6 +34,8 @@ _CODE = (
     re.compile(r"[a-z]\w* +[\w.:]+\([\w, &*$]*\)\s*\{?"),
     re.compile(r"[a-z]\w* +[\w./\\\"'-]+(?:::[\w.]+)*;|[a-z]\w* +\w+(?:::\w+)+;?"),
 )
+_BEHIND = re.compile(r"\s+(?:--|//|#)\s.*$")
+"""A remark behind a statement."""
 _ROW = re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*")
 _CUT = re.compile(r"[;|\t,]")
 _CELL = 4
@@ -111,7 +113,7 @@ def is_statement(text: str) -> bool:
 
 def looks_like_code(text: str) -> bool:
     """Whether a line of plain text is more likely to be copied than to be read."""
-    body = text.strip()
+    body = _BEHIND.sub("", text.strip())
     if not body or ("->" in body and "(" not in body):
         return False
     if not any(pattern.fullmatch(body) for pattern in _CODE):

@@ -10,7 +10,7 @@ from hookset.authoring.draft.said.chunks import Chunk
 from hookset.authoring.draft.said.conditions import unlabelled
 from hookset.authoring.draft.words import words
 
-__all__ = ["headings_in", "is_mentioned", "is_one_of_two", "is_optional", "is_other_of_two", "is_usage"]
+__all__ = ["headings_in", "is_mentioned", "is_optional", "is_usage"]
 
 _RULE = re.compile(r"(?:[-=_*~#+.] ?){5,}")
 _CAPITALS = re.compile(r"[A-ZÄÖÜÉ][A-ZÄÖÜÉ ,&-]{3,40}:?")
@@ -31,16 +31,6 @@ def is_mentioned(chunk: Chunk) -> bool:
     """Whether a call within a sentence is only told of: "to stop it, call …"."""
     said = chunk.near[-1].text.partition(chunk.text)[0] if chunk.inline and chunk.near else ""
     return "(" in chunk.text and re.search(words()["parts"]["mentioned"], said, re.IGNORECASE) is not None
-
-
-def is_one_of_two(chunk: Chunk) -> bool:
-    """Whether the line below a text is "or": what comes then is for those who do not take it."""
-    return not chunk.inline and _is(chunk.after, "or")
-
-
-def is_other_of_two(chunk: Chunk) -> bool:
-    """Whether the line above a text is "or"."""
-    return not chunk.inline and bool(chunk.near) and _is(chunk.near[-1].text, "or")
 
 
 def is_optional(chunk: Chunk, heading: str) -> bool:

@@ -13,6 +13,8 @@ __all__ = ["Sentence", "sentences_of"]
 _END = re.compile(r"(?<=[.!?])[)\"'”]*\s+(?=[A-ZÄÖÜ(\"'“`]|\S+\.\w)")
 _MOST = 60
 """Lines of a paragraph: more than that is a listing, or there to keep a reader busy."""
+_QUOTED = 120
+"""Characters within which a quotation ends."""
 _ITEM = re.compile(
     r"\s*(?:[-*•+|>]|\(?\d{1,2}[.):])\s|[^|\n]*\|[^|\n]*\|"
     r"|\s*[\w-]+(?:[/\\][\w-]+)*\.[A-Za-z]\w{1,4}:?\s*$"
@@ -55,6 +57,13 @@ def _paragraphs(lines: Iterable[Line]) -> Iterator[list[Line]]:
         yield held
 
 
+def _is_quoted(before: str, after: str) -> bool:
+    """Whether what stands between two texts is quoted: a full stop there ends no sentence."""
+    straight = before.count('"') % 2 == 1 and '"' in after
+    low = before.rfind("„") > max(before.rfind("“"), before.rfind("”"))
+    return straight or (low and re.search("[“”]", after) is not None)
+
+
 def _cut(path: str, lines: list[Line]) -> Iterator[Sentence]:
     text, starts = "", []
     for line in lines:
@@ -62,6 +71,8 @@ def _cut(path: str, lines: list[Line]) -> Iterator[Sentence]:
         text += line.text.strip() + " "
     start = 0
     for end in (*(match.end() for match in _END.finditer(text)), len(text)):
+        if _is_quoted(text[start:end], text[end : end + _QUOTED]):
+            continue
         if piece := text[start:end].strip():
             before = max(number for at, number in starts if at <= start)
             yield Sentence(path, piece, tuple(n for at, n in starts if (at < end and n >= before)))

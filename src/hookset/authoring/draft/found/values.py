@@ -1,0 +1,333 @@
+"""Values of what the map has that notes give another value: the reach of a sound, the words of a text."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+import textwrap
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.said.assignments import Assignment, assignments_in
+from hookset.authoring.draft.said.parts import is_usage
+from hookset.authoring.draft.site import SeatFile, Site
+from hookset.authoring.draft.words import languages_said, words
+from hookset.formats import format_named
+from hookset.formats.document import entries_at, unit_around
+from hookset.model import CouldNotError, Definition
+from hookset.packs.hooksheet import HookEntry
+from hookset.trees import decode
+
+__all__ = ["MapTexts", "ValueChange", "Values", "new_version", "values_in"]
+
+_ANSWER = r"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'"
+_GIVEN = re.compile(
+    rf"(?P<key>[\w.:-]+)[\"']?\]?\s*(?:=>|:=|=|:)\s*(?P<value>{_ANSWER}|[^\s,;{{}}\[\]()<>/\"']+)"
+    rf"|^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+(?P<behind>{_ANSWER}|[\w./-]+)[ \t]*;?[ \t]*$"
+    r"|<(?P<tag>[\w:-]+)>(?P<within>[^<>\n]+)</",
+    re.MULTILINE,
+)
+"""A key with its value, as scripts, tables, data, blocks and elements have them."""
+_LARGEST = 16 << 20
+"""Bytes of a file in which values are looked for."""
+_LINES = 12
+"""Of an entry that is written out as a whole; of a longer one only the line of the value is."""
+_TELLING = 6
+"""Letters of a name that means a value in a file that nobody names."""
+
+
+@dataclass(frozen=True, slots=True)
+class ValueChange:
+    """Text of the map in which values become others."""
+
+    hook: HookEntry
+    cites: tuple[str, ...]
+    doubts: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Values:
+    """What notes say of values of the map."""
+
+    changes: tuple[ValueChange, ...] = ()
+    open: tuple[str, ...] = ()
+    """`README.md:12` for lines with values of something in the map that was not found."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Stretch:
+    """Characters of a file: an entry, or all of it."""
+
+    path: str
+    start: int
+    end: int
+    whole: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """A value in a file, with its quotes."""
+
+    stretch: _Stretch
+    start: int
+    end: int
+    key: str
+
+
+@dataclass(frozen=True)
+class MapTexts:
+    """The files of a map that text can be set into, and the entries in them by the names that they define."""
+
+    site: Site
+
+    @cached_property
+    def texts(self) -> Mapping[str, str]:
+        """The text of each file."""
+        found: dict[str, str] = {}
+        for path in self.site.tree.paths():
+            rule = self.site.layout.text_rule(path)
+            if rule is None or "text" not in format_named(rule.format).bodies or self.site.tree.size(path) > _LARGEST:
+                continue
+            try:
+                found[path] = decode(self.site.tree.read(path), ("utf-8", "cp1252")).string
+            except CouldNotError:
+                continue
+        return found
+
+    @cached_property
+    def seats(self) -> Mapping[str, Sequence[SeatFile]]:
+        """By file: its seats."""
+        found: dict[str, list[SeatFile]] = {}
+        for one in self.site.every_seat_file:
+            if one.path in self.texts and one.text.string == self.texts[one.path]:
+                found.setdefault(one.path, []).append(one)
+        return found
+
+    @cached_property
+    def defined(self) -> Mapping[str, Sequence[Definition]]:
+        """By name: where it is defined in such a file."""
+        found: dict[str, list[Definition]] = {}
+        for facts in self.site.web.files:
+            for one in facts.definitions if facts.path in self.seats else ():
+                found.setdefault(one.name, []).append(one)
+        return found
+
+    def stretches(self, name: str, paths: Sequence[str]) -> Iterator[_Stretch]:
+        """The entries that define a name, in some files or, for none, in any."""
+        for one in self.defined.get(name, ()):
+            if not paths or one.path in paths:
+                yield from self._around(one)
+
+    def _around(self, one: Definition) -> Iterator[_Stretch]:
+        document = self.seats[one.path][0].document
+        offset = one.where if isinstance(one.where, int) else document.spans([one.where]).get(one.where, (-1, -1))[0]
+        unit = unit_around(document, one.where)
+        if unit is not None:
+            yield _Stretch(one.path, unit.start, unit.end)
+            return
+        around = [span for span in self.entries(one.path) if span[0] <= offset < span[1]]
+        if around:
+            start, end = min(around, key=lambda span: span[1] - span[0])
+            text = self.texts[one.path]
+            first = text.rfind("\n", 0, start) + 1
+            # Of keys with their values, the value alone is the entry.
+            yield _Stretch(one.path, first if text[first:start].strip(" \t\"'=:,{") == one.name else start, end)
+
+    def entries(self, path: str) -> Sequence[tuple[int, int]]:
+        """Where each entry of a file stands."""
+        if path not in self._entries:
+            found = (entry for one in self.seats[path] for entry in entries_at(one.document, one.seat.put))
+            self._entries[path] = tuple((entry.start, entry.end) for entry in found)
+        return self._entries[path]
+
+    @cached_property
+    def _entries(self) -> dict[str, Sequence[tuple[int, int]]]:
+        return {}
+
+    def named_in(self, said: str) -> list[str]:
+        """The files that a text names, or those of the languages that it names."""
+        languages = languages_said(said)
+        paths = self.named(re.findall(r"[\w./\\-]*\w", said))
+        variants = [path for path, files in self.seats.items() if any(one.variant in languages for one in files)]
+        return paths or variants
+
+    def named(self, said: Sequence[str]) -> list[str]:
+        """The files that some words name."""
+        flat = {word.replace("\\", "/").casefold() for word in said}
+        paths = [path for path in self.texts if path.casefold() in flat]
+        return paths or [path for path in self.texts if posixpath.basename(path).casefold() in flat]
+
+
+def values_in(texts: MapTexts, notes: Sequence[Notes], headings: Mapping[tuple[str, int], str]) -> Values:
+    """Each text of the map in which the notes change values, with all that they change in it."""
+    found: dict[tuple[str, int, int], list[tuple[_Place, Assignment]]] = {}
+    open_: list[str] = []
+    for one in assignments_in(notes):
+        if is_usage(headings.get((one.notes, one.lines[0]), "")):
+            continue
+        places = _places_of(texts, one)
+        for place in places:
+            first, last = _lines_around(texts.texts[place.stretch.path], place)
+            found.setdefault((place.stretch.path, first, last), []).append((place, one))
+        if not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
+            open_ += one.cite.split(", ")
+    changes = (_change(texts.texts[path], path, (first, last), places) for (path, first, last), places in found.items())
+    return Values(tuple(one for one in changes if one is not None), tuple(dict.fromkeys(open_)))
+
+
+def _is_name(texts: MapTexts, word: str) -> bool:
+    """Whether a word is the name of something in the map, and none that prose would have."""
+    return word in texts.defined and re.search(r"[\W\d_]", word) is not None
+
+
+def new_version(texts: MapTexts, names: Sequence[str], paths: Sequence[str], new: str) -> HookEntry | None:
+    """A text that takes the place of the entry of the map that defines one of these names; None where there is none,
+    or more than one."""
+    found = {stretch for name in names for stretch in texts.stretches(name, paths)}
+    if len(found) != 1:
+        return None
+    (stretch,) = found
+    text = texts.texts[stretch.path]
+    first, last = _whole_lines(text, stretch.start, stretch.end)
+    if text[first : stretch.start].strip() or text[stretch.end : last].strip(" \t\r,"):
+        return None
+    old = textwrap.dedent(text[first:last]).rstrip()
+    return HookEntry(file=stretch.path, replaces=old, text=new) if _stands_once(text, old) else None
+
+
+def _places_of(texts: MapTexts, one: Assignment) -> Sequence[_Place]:
+    """The values of the map that are meant: one for each thing that has it; none where it is not sure which."""
+    paths = texts.named((*one.what, *one.about)) or texts.named(one.before)
+    for names in (one.what, one.about, one.before if _of_that(one.what) else ()):
+        by_name = [_of_thing(texts, name, paths, one) for name in dict.fromkeys(names)]
+        found = [places for places in by_name if places]
+        if found:
+            return [place for places in found for place in places] if all(len(it) == 1 for it in found) else ()
+    whole = [
+        place
+        for path in paths or [path for path in texts.texts if _is_telling(one.what)]
+        for stretch in (_Stretch(path, 0, len(texts.texts[path]), whole=True),)
+        if (place := _value_in(texts.texts[path], stretch, "", one)) is not None
+    ]
+    return whole if len(whole) == 1 else ()
+
+
+def _of_that(what: Sequence[str]) -> bool:
+    """Whether a sentence is about what the one before it names: "its reach"."""
+    return any(re.fullmatch(words()["assigns"]["its"], word, re.IGNORECASE) for word in what)
+
+
+def _of_thing(texts: MapTexts, name: str, paths: Sequence[str], one: Assignment) -> Sequence[_Place]:
+    """The value in each entry that defines a name; of those in several languages, in those that are said."""
+    found: dict[tuple[str, int], _Place] = {}
+    for stretch in texts.stretches(name, paths):
+        place = _value_in(texts.texts[stretch.path], stretch, name, one)
+        if place is not None:
+            found.setdefault((stretch.path, place.start), place)
+    languages = languages_said(one.said)
+    variants = {file.path: file.variant for files in texts.seats.values() for file in files}
+    said = {key: place for key, place in found.items() if variants.get(key[0]) in languages}
+    return tuple((said or found).values())
+
+
+def _is_telling(what: Sequence[str]) -> bool:
+    """Whether one of some words is a name that nobody would use twice."""
+    return any(len(word) >= _TELLING and (word.isupper() or "_" in word) for word in what)
+
+
+def _value_in(text: str, stretch: _Stretch, name: str, one: Assignment) -> _Place | None:
+    """The value of an entry that is meant: that of a key that the words name; or the only one besides its name."""
+    given = [
+        _Place(stretch, *match.span(part), match[key])
+        for match in _GIVEN.finditer(text, stretch.start, stretch.end)
+        for key, part in (("key", "value"), ("word", "behind"), ("tag", "within"))
+        if match[key] is not None
+    ]
+    called = {_folded(word) for word in one.what if word != name}
+    by_key = [place for place in given if _folded(place.key) in called]
+    if not by_key and not stretch.whole:
+        own = [place for place in given if place.key == name]
+        others = [place for place in given if _bare(text, place) != name]
+        was = [place for place in others if one.old and _same(_bare(text, place), one.old)]
+        by_key = was or own or (others if len(others) == 1 else [])
+    return by_key[0] if len(by_key) == 1 and _written(text, by_key[0], one.value) is not None else None
+
+
+def _folded(word: str) -> str:
+    return re.sub(r"[_\s-]", "", word).casefold()
+
+
+def _bare(text: str, place: _Place) -> str:
+    return text[place.start : place.end].strip("\"'")
+
+
+def _same(one: str, other: str) -> bool:
+    try:
+        return float(one) == float(other.replace(",", "."))
+    except ValueError:
+        return one == other
+
+
+def _written(text: str, place: _Place, value: str) -> str | None:
+    """A value as it is written in the place of another one; None where it is of another sort."""
+    old = text[place.start : place.end]
+    quote = old[0] if old[:1] in ("'", '"') else ""
+    if quote:
+        return f"{quote}{value}{quote}" if quote not in value and "\\" not in value else None
+    number = re.fullmatch(r"-?\d+(\.\d+)?", old)
+    if number is not None:
+        plain = value.replace(",", ".")
+        whole = re.fullmatch(r"-?\d+", plain) is not None
+        if re.fullmatch(r"-?\d+(?:\.\d+)?", plain) is None:
+            return None
+        return f"{plain}.0" if whole and number[1] is not None else plain
+    return value if re.fullmatch(r"[\w./:-]+", value) and not value[:1].isdigit() else None
+
+
+def _whole_lines(text: str, start: int, end: int) -> tuple[int, int]:
+    """The characters of the lines that hold some characters, without the last line's end."""
+    last = text.find("\n", max(start, len(text[:end].rstrip())))
+    return text.rfind("\n", 0, start) + 1, last if last >= 0 else len(text)
+
+
+def _lines_around(text: str, place: _Place) -> tuple[int, int]:
+    """The lines that are written anew: those of the entry, or that of the value."""
+    stretch = place.stretch
+    if not stretch.whole and text.count("\n", stretch.start, stretch.end) < _LINES:
+        return _whole_lines(text, stretch.start, stretch.end)
+    return _whole_lines(text, place.start, place.end)
+
+
+def _change(
+    text: str, path: str, span: tuple[int, int], places: Sequence[tuple[_Place, Assignment]]
+) -> ValueChange | None:
+    """All changes of some lines as one; None where those lines stand there more than once."""
+    first, last = span
+    new = text[first:last]
+    for place, one in sorted(places, key=lambda found: -found[0].start):
+        written = _written(text, place, one.value)
+        new = f"{new[: place.start - first]}{written}{new[place.end - first :]}"
+    old = textwrap.dedent(text[first:last]).rstrip()
+    if not _stands_once(text, old) or len({place.start for place, _ in places}) < len(places):
+        return None
+    cites = tuple(dict.fromkeys(cite for _, one in places for cite in one.cite.split(", ")))
+    if new == text[first:last]:
+        return None
+    doubts = tuple(dict.fromkeys(doubt for place, one in places for doubt in _doubts(text, place, one)))
+    return ValueChange(HookEntry(file=path, replaces=old, text=textwrap.dedent(new).rstrip()), cites, doubts)
+
+
+def _doubts(text: str, place: _Place, one: Assignment) -> Iterator[str]:
+    if one.old and not _same(_bare(text, place), one.old):
+        yield f"the map has {_bare(text, place)} there, and the notes were written for {one.old}"
+    may = f"{words()['parts']['optional-said']}|{words()['takes-out']['may']}"
+    if re.search(rf"(?<!\w)(?:{may})(?!\w)", one.said, re.IGNORECASE):
+        yield "the notes leave it to you whether it is set"
+
+
+def _stands_once(text: str, rows: str) -> bool:
+    wanted = [row.strip() for row in rows.splitlines() if row.strip()]
+    have = [row.strip() for row in text.splitlines() if row.strip()]
+    return sum(have[at : at + len(wanted)] == wanted for at in range(len(have) - len(wanted) + 1)) == 1

@@ -1,0 +1,129 @@
+"""Values that prose gives: "set the reach of quay_bell to 90", "tide.high becomes “High water!”", tables of old and
+new."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from hookset.authoring.draft.notes import Line, Notes
+from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
+from hookset.authoring.draft.said.sentences import sentences_of
+from hookset.authoring.draft.words import words
+
+__all__ = ["Assignment", "assignments_in"]
+
+_TEXT = r"`[^`\n]+`|\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»|(?<!\w)'[^'\n]+'(?!\w)"
+_NUMBER = r"-?\d+(?:[.,]\d+)?(?:\s?(?:m|s|ms|px|%)(?!\w))?(?![\w.,]*\d)(?![\w-])"
+_WORD = r"(?:true|false)(?!\w)|[A-Za-z_][\w-]*(?:[_./:][\w-]+)+"
+_VALUE = rf"(?:{_TEXT}|{_NUMBER}|{_WORD})"
+_TOKEN = re.compile(rf"{_TEXT}|[^\W\d][\w-]*(?:[./:][\w-]+)*")
+_QUOTES = "`\"“”„«»' "
+_UNIT = re.compile(r"(?<=\d)\s?(?:m|s|ms|px|%)$")
+_ARROWS = ("->", "=>", "→")
+
+
+@dataclass(frozen=True, slots=True)
+class Assignment:
+    """A value that something is to have."""
+
+    notes: str
+    lines: tuple[int, ...]
+    what: tuple[str, ...]
+    """The words right before it, of which one is what the value is called, or what has it."""
+    about: tuple[str, ...]
+    """The words of the sentence: what has it, and in which file."""
+    before: tuple[str, ...]
+    """Those of the sentence before."""
+    value: str
+    old: str = ""
+    """What it was, where that is said."""
+    said: str = ""
+    """The sentence."""
+
+    @property
+    def cite(self) -> str:
+        """Each of its lines."""
+        return ", ".join(f"{self.notes}:{number}" for number in self.lines)
+
+
+def assignments_in(notes: Sequence[Notes]) -> Iterator[Assignment]:
+    """Each value that the notes give in prose or in rows of a table, in their order."""
+    for one in notes:
+        before: tuple[str, ...] = ()
+        for sentence in sentences_of((one,)):
+            tokens = _tokens(sentence.text)
+            if not sentence.text.lstrip().startswith("|"):
+                for what, value, old in _of_sentence(sentence.text):
+                    yield Assignment(one.path, sentence.lines, what, tokens, before, value, old, sentence.text)
+            before = tokens
+        yield from _of_tables(one)
+
+
+def _of_sentence(text: str) -> Iterator[tuple[tuple[str, ...], str, str]]:
+    """(words before, value, old value) for each value in a sentence that tells to set it."""
+    table = words()["assigns"]
+    if re.search(rf"(?<!\w)(?:{table['not-told']})(?!\w)", text, re.IGNORECASE):
+        return
+    told = re.search(rf"(?<![\w-])(?:{table['set']})(?![\w-])", text, re.IGNORECASE)
+    pattern = re.compile(
+        rf"\s(?:(?P<is>{table['becomes']}|->|=>|→)|{table['to']})\s+(?P<value>{_VALUE})"
+        rf"(?:\s+(?:{table['instead']})\s+(?P<old>{_VALUE}))?",
+        re.IGNORECASE,
+    )
+    start = 0
+    for match in pattern.finditer(text):
+        if match["is"] or (told is not None and told.start() < match.start()):
+            said = text[start : match.start()]
+            front = "" if match["is"] in _ARROWS else rf"(?:{table['from']})\s+"
+            was = re.search(rf"\s{front}(?P<old>{_VALUE})$", said, re.IGNORECASE)
+            old = match["old"] or (was["old"] if was is not None else "")
+            what = _tokens(said[: was.start()] if was is not None else said)
+            yield what, _plain(match["value"]), _plain(old)
+        start = match.end()
+
+
+def _of_tables(notes: Notes) -> Iterator[Assignment]:
+    """The values in tables that have a column for what is new, or for what was and what is."""
+    titles: Sequence[str] = ()
+    above: tuple[Line, ...] = ()
+    for line, below in pairwise((*notes.lines, Line(0, ""))):
+        if "|" not in line.text:
+            titles = ()
+            above = ((line,) if line.text.rstrip().endswith(":") else ()) if line.text.strip() else above
+        elif is_below_titles(below.text):
+            titles = cells_of(line.text)
+        elif titles and not is_below_titles(line.text) and len(row := cells_of(line.text)) == len(titles):
+            yield from _of_row(notes.path, (*above, line), titles, row)
+
+
+def _of_row(path: str, lines: tuple[Line, ...], titles: Sequence[str], row: Sequence[str]) -> Iterator[Assignment]:
+    table = words()["becomes"]
+    new = [at for at, title in enumerate(titles) if _has(title, table["new"])]
+    old = [at for at, title in enumerate(titles) if _has(title, table["old"])]
+    if not new or not old:
+        return
+    at, was = new[0], old[0]
+    others = [cell for place, cell in enumerate(row) if place not in (at, was)]
+    tokens = tuple(token for cell in others for token in _tokens(cell))
+    called = tuple(token for token in _tokens(titles[at]) if not _has(token, table["new"]))
+    before = tuple(token for line in lines[:-1] for token in _tokens(line.text))
+    numbers = tuple(line.number for line in lines)
+    what = (*tokens, *called)
+    yield Assignment(path, numbers, what, tokens, before, _plain(row[at]), _plain(row[was]), " ".join(row))
+
+
+def _has(text: str, source: str) -> bool:
+    return re.search(rf"(?<!\w)(?:{source})(?!\w)", text, re.IGNORECASE) is not None
+
+
+def _tokens(text: str) -> tuple[str, ...]:
+    return tuple(match.group().strip(_QUOTES) for match in _TOKEN.finditer(text))
+
+
+def _plain(value: str) -> str:
+    """A value without the quotes around it and the unit behind it."""
+    bare = value.strip(_QUOTES)
+    return _UNIT.sub("", bare) if bare[:1].isdigit() or bare[:1] == "-" else bare
