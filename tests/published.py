@@ -15,6 +15,7 @@ import msgspec
 from hookset.authoring.draft import Draft, Site, drafted
 from hookset.config.layouts import shipped_layout
 from hookset.packs import HookSheet, open_pack, with_sheet
+from hookset.packs.hooksheet import WhenEntry
 from hookset.project import read_stock
 from hookset.trees import FolderTree
 
@@ -103,8 +104,20 @@ def score(name: str, draft: Draft) -> Score:
 
 
 def _only_files(sheet: HookSheet) -> bytes:
-    rows = "".join(f"[[files]]\nfrom = {json.dumps(f.from_)}\nto = {json.dumps(f.to)}\n" for f in sheet.files)
+    rows = "".join(
+        f"[[files]]\nfrom = {json.dumps(f.from_)}\nto = {json.dumps(f.to)}\n{_chosen(f.when)}" for f in sheet.files
+    )
+    rows += "".join(
+        f'[[setting]]\nname = "{s.name}"\ntype = "text"\ndefault = "{s.default}"\nchoices = {json.dumps(s.choices)}\n'
+        for s in sheet.setting
+        if s.choices
+    )
     return f'[pack]\nname = "x"\nversion = "1"\n{rows}'.encode()
+
+
+def _chosen(when: WhenEntry | None) -> str:
+    """Of files for one place, for which choice one is."""
+    return f'when = {{ setting = "{when.setting}", equals = "{when.equals}" }}\n' if when and when.setting else ""
 
 
 Unit = tuple[str, str, str, str]

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from msgspec import structs
 
 from hookset.authoring.draft.deciding import chunks_as_decided
-from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, replacing, taken_out
+from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, at_the_end, replacing, taken_out
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.found.seating import Ground, Seated, seated
 from hookset.authoring.draft.found.values import MapTexts, new_version
@@ -23,11 +23,12 @@ from hookset.packs.hooksheet import HookEntry
 __all__ = ["beside_lines", "with_ids"]
 
 
-def beside_lines(site: Site, have: PackMaterial, texts: MapTexts) -> dict[int, tuple[Chunk, HookEntry]]:
+def beside_lines(site: Site, have: PackMaterial, texts: MapTexts) -> dict[int, tuple[Chunk, tuple[HookEntry, ...]]]:
     """Texts that go beside a line of another file, or in place of what stands there, by the `id` of each."""
-    found: dict[int, tuple[Chunk, HookEntry]] = {}
+    found: dict[int, tuple[Chunk, tuple[HookEntry, ...]]] = {}
     above: Chunk | None = None
     changes = False
+    within: dict[tuple[str, int], int] = {}
     for chunk, decision in chunks_as_decided(have):
         old, above = became(chunk, above), chunk
         changes = is_new_version(chunk, changes)
@@ -37,15 +38,16 @@ def beside_lines(site: Site, have: PackMaterial, texts: MapTexts) -> dict[int, t
             hook = replacing(site, chunk, old)
         elif goes(chunk):
             hook = taken_out(site, chunk)
-        elif changes and (hook := _new_version(site, have, texts, chunk)) is not None:
+        elif changes and (hook := _new_version(site, have, texts, chunk, within)) is not None:
             pass
         else:
             hook = anchored(site, chunk) if chunk.gap is None else _listed(site, have, chunk)
         if hook is not None and condition_of(chunk.said, site.packs, None) is not None:
             # What it depends on is judged where entries are seated, and looked at there.
-            hook = None
-        if hook is not None and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
-            found[id(chunk)] = (chunk, hook)
+            continue
+        hooks = (hook,) if hook is not None else at_the_end(site, chunk)
+        if hooks and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
+            found[id(chunk)] = (chunk, hooks)
     return found
 
 
@@ -55,8 +57,11 @@ def with_ids(hook: HookEntry, ids: Mapping[str, str]) -> HookEntry:
     return structs.replace(hook, text=text) if hook.text else hook
 
 
-def _new_version(site: Site, have: PackMaterial, texts: MapTexts, chunk: Chunk) -> HookEntry | None:
-    """A text as the new version of the entry of the map that has its name."""
+def _new_version(
+    site: Site, have: PackMaterial, texts: MapTexts, chunk: Chunk, within: dict[tuple[str, int], int]
+) -> HookEntry | None:
+    """A text as the new version of the entry of the map that has its name. Of a sentence with several, each is for
+    another of the files that it names; `within` counts them."""
     here = seated(Ground(site, have.known, have.everywhere), chunk)
     entry = here[0] if here else None
     if entry is None or entry.there or entry.holes or any(one.body != entry.body for one in here):
@@ -66,7 +71,13 @@ def _new_version(site: Site, have: PackMaterial, texts: MapTexts, chunk: Chunk) 
     # Beside the map's own of that name it cannot stand.
     told = entry.told if entry.told.defines else site.told_alone(entry.seat_file, entry.body)
     names = [one.name for one in told.defines[:1]]
-    return new_version(texts, names, texts.named_in(chunk.said), textwrap.dedent(chunk.text).strip("\n"))
+    paths = texts.named_in(chunk.near[-1].text if chunk.inline else chunk.said)
+    if chunk.inline and len(paths) > 1:
+        number = within.setdefault((chunk.notes, chunk.first), 0)
+        within[chunk.notes, chunk.first] += 1
+        flat = chunk.near[-1].text.replace("\\", "/").casefold()
+        paths = sorted(paths, key=lambda path: flat.find(path.casefold()))[number : number + 1]
+    return new_version(texts, names, paths, textwrap.dedent(chunk.text).strip("\n")) if paths else None
 
 
 def _listed(site: Site, have: PackMaterial, chunk: Chunk) -> HookEntry | None:

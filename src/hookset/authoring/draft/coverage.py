@@ -236,7 +236,8 @@ def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
     if lacking and not chosen:
         return Fate.NOT_UNDERSTOOD
     said = _SENTENCE.split(_plain(line.text))
-    told = [sentence for sentence in said if says("tells", sentence) or says("theirs", sentence)]
+    trouble = re.match(words()["parts"]["trouble"], line.text, re.IGNORECASE) is not None
+    told = [one for one in said if (says("tells", one) or says("theirs", one)) and not trouble]
     if _SETTING.search(line.text) and not chosen:
         # A row of a table of what can be set, and nothing here sets it.
         return Fate.NOT_UNDERSTOOD

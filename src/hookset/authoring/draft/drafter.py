@@ -53,6 +53,7 @@ from hookset.authoring.draft.places import prefab_hooks, with_places
 from hookset.authoring.draft.rows import Rows, head_as_decided, in_order, kept, sheet_of, told_as_decided, with_decided
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.becoming import is_wrong
+from hookset.authoring.draft.said.parts import is_optional
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.sheet import sheet_text
 from hookset.authoring.draft.site import SeatFile, Site
@@ -86,7 +87,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     beside = beside_lines(site, have, texts)
     shown, used = seated_in_notes(site, have, beside)
     ids = ids_in(site, [one for one, _ in shown], have.known)
-    beside = {key: (chunk, with_ids(hook, ids)) for key, (chunk, hook) in beside.items()}
+    beside = {key: (chunk, tuple(with_ids(hook, ids) for hook in hooks)) for key, (chunk, hooks) in beside.items()}
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
@@ -123,7 +124,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
             *((one.setting, Reason(False, one.cite, (one.doubt,))) for one in choices),
         ],
         "hook": [
-            *((hook, Reason(True, f"{chunk.notes}:{chunk.first}")) for chunk, hook in beside.values()),
+            *((hook, _of_line(have, chunk)) for chunk, hooks in beside.values() for hook in hooks),
             *_changed(have, given),
         ],
         "claim": [(one, by_notes) for one in claims],
@@ -139,10 +140,17 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
 
 
 def _changed(have: PackMaterial, values: Values) -> Iterator[tuple[HookEntry, Reason]]:
-    """Values of the map that the notes change in prose."""
-    for one in values.changes:
+    """Values of the map that the notes change in prose, and entries that they have copied with others."""
+    for one in (*values.changes, *values.copies):
         if not any(have.decided.drops(cite, sure=not one.doubts) for cite in one.cites):
             yield one.hook, Reason(not one.doubts, ", ".join(one.cites), one.doubts)
+
+
+def _of_line(have: PackMaterial, chunk: Chunk) -> Reason:
+    """Why an entry goes beside a line."""
+    optional = is_optional(chunk, have.headings.get((chunk.notes, chunk.first), ""))
+    doubts = ("the notes leave it to you whether it is set",) if optional else ()
+    return Reason(not optional, f"{chunk.notes}:{chunk.first}", doubts)
 
 
 def _place(one: Seated) -> tuple[str, int]:
@@ -174,7 +182,7 @@ def _covered(
     draft: Draft,
     last: DryRun,
     used: Mapping[int, Sequence[Seated]],
-    beside: Mapping[int, tuple[Chunk, HookEntry]],
+    beside: Mapping[int, tuple[Chunk, tuple[HookEntry, ...]]],
     open_: Iterable[str],
 ) -> Iterator[CoveredLine]:
     """What became of each line of the notes."""
@@ -196,7 +204,7 @@ def _covered(
         },
         shown={
             **{key: " ".join(_shown(one) for one in here) for key, here in used.items()},
-            **{key: f"{hook.text} {hook.file}" for key, (_, hook) in beside.items()},
+            **{key: " ".join(f"{hook.text} {hook.file}" for hook in hooks) for key, (_, hooks) in beside.items()},
         },
         standing=frozenset(line for line in standing if line),
         planned=frozenset(step.shown for step in last.plan.hooks if step.state is HookState.SET),
@@ -380,7 +388,8 @@ def _doubted(site: Site, entry: DraftEntry, last: DryRun) -> DraftEntry:
 
 def _unknown(site: Site, have: PackMaterial, blanks: Sequence[str]) -> Iterator[str]:
     """Files that the notes name and that are nowhere; and which layout they are of, if it is another one."""
-    unknown = list(unknown_files(site, have.notes, (*have.sorts, *blanks)))
+    chosen = [one.target for one in have.alternatives]
+    unknown = list(unknown_files(site, have.notes, (*have.sorts, *blanks, *chosen)))
     other = made_for(site, have.notes) if unknown else None
     if other is not None:
         yield (

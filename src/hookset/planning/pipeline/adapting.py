@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
@@ -105,7 +106,13 @@ def _of_the_other_map(state: PlanState, pack: SheetedPack, places: tuple[str, ..
     now = map_words(state.tree, state.layout)
     then = {"map": published.map or now["map"], "version": published.version or now["version"]}
     paths = dict.fromkeys((*state.tree.paths(), *places))
-    return {k: v for path in paths for k, v in named_by_words(state.layout, path, then, now).items()}
+    named = {k: v for path in paths for k, v in named_by_words(state.layout, path, then, now).items()}
+    # What was to be replaced by the name of a folder may stand there as it is: `courses/YOURFOLDER/horn.wav`.
+    as_written = (
+        ((kind, re.sub(re.escape(then["map"]), lambda _: then["map"], name, flags=re.IGNORECASE), side), new)
+        for (kind, name, side), new in named.items()
+    )
+    return {**dict(as_written), **named}
 
 
 def _moved(path: str, moves: Mapping[str, str]) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from packaging.version import InvalidVersion, Version
 
@@ -77,6 +77,11 @@ class About:
     cites: dict[str, str]
 
 
+def _unaddressed(line: Line) -> Line:
+    """The subject of a letter, where a line is one: `Subject: Re: softer rope`."""
+    return replace(line, text=re.sub(rf"^\W*(?:{words()['about']['subject']})+", "", line.text, flags=re.IGNORECASE))
+
+
 def name_of(stem: str) -> tuple[str, str]:
     """Name and version in the name of an archive: `Lift_Bridge_v1.2-final(3)` → lift-bridge, 1.2."""
     stem = stem.replace("_", " ")
@@ -94,7 +99,7 @@ def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]
     top = [(one.path, line) for one in notes for line in one.lines if not line.code and line.text.strip()]
     head = [pair for pair in top if pair[1].number <= _FIRST or pair in top[:_FIRST]]
     if head:
-        title = _title(head[0][1])
+        title = _title(_unaddressed(head[0][1]))
         name = kebab(title) if name in _ANY_NAME and title else name
         cites["title"] = _at(*head[0])
     for path, line in top:

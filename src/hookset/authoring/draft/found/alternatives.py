@@ -11,7 +11,9 @@ from hookset.authoring.draft.found.placing import Placing
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.conditions import kebab, of_folder
+from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import words
 from hookset.packs.hooksheet import FilesEntry, SettingEntry, WhenEntry
 
 __all__ = ["Alternative", "alternatives_in", "without_alternatives"]
@@ -58,6 +60,9 @@ def alternatives_in(
     own = {one.path: one.target for one in placing.placed}
     there = {*own.values()}
     taken: set[str] = set()
+    for target, found in _said(site, own, paths, notes):
+        taken |= set(found.values())
+        yield _named(target, found, notes)
     for target in sorted(asked):
         ending = posixpath.splitext(target)[1].casefold()
         if not ending or site.tree.has(target) or site.stock.sides(next(iter(site.layout.path_kinds)), target):
@@ -75,6 +80,35 @@ def alternatives_in(
         if len(found) >= _TWO:
             taken |= set(found.values())
             yield _named(target, found, notes)
+
+
+def _said(
+    site: Site, own: Mapping[str, str], paths: Sequence[str], notes: Sequence[Notes]
+) -> Iterator[tuple[str, dict[str, str]]]:
+    """Files of which a sentence says that one is taken, and what it is called then: "take one of soft.wav and hard.wav,
+    call it creak.wav"."""
+    table = words()["choices"]
+    for sentence in sentences_of(notes):
+        text = sentence.text.replace("\\", "/")
+        called = re.search(
+            rf"(?<!\w)(?:{table['called']})\s+[`\"'“]?(?P<name>[\w-]+\.\w{{2,5}})\b", text, re.IGNORECASE
+        )
+        if (
+            called is None
+            or re.search(rf"(?<![\w-])(?:{table['one-of']}|{table['one-file']})(?![\w-])", text, re.IGNORECASE) is None
+        ):
+            continue
+        named = set(re.findall(r"[\w./-]+\.\w{2,5}\b", text))
+        ending = posixpath.splitext(called["name"])[1].casefold()
+        found = {
+            posixpath.splitext(posixpath.basename(path))[0]: path
+            for path in paths
+            if path.casefold().endswith(ending) and named & {path, posixpath.basename(path)}
+        }
+        beside = [path for path in site.tree.paths() if posixpath.basename(path) in named]
+        folders = {posixpath.dirname(path) for path in beside or [own.get(path, path) for path in found.values()]}
+        if len(found) >= _TWO and len(folders) == 1:
+            yield posixpath.join(folders.pop(), called["name"]), found
 
 
 def _in_folders(same: Sequence[str]) -> dict[str, str]:

@@ -16,7 +16,7 @@ from hookset.model import CouldNotError
 from hookset.packs.hooksheet import HookEntry
 from hookset.trees import decode
 
-__all__ = ["anchored", "anchored_in_listing", "replacing", "stands_nowhere", "taken_out"]
+__all__ = ["anchored", "anchored_in_listing", "at_the_end", "replacing", "stands_nowhere", "taken_out"]
 
 _TOKEN = re.compile(
     r"[`\"'“„](?P<quoted>[^`\"'“”„\n]{3,80})[`\"'”“]|(?<![\w.:-])(?P<bare>[\w-]+(?:(?:::|[.:])[\w-]+)+(?:\(\))?)"
@@ -53,6 +53,26 @@ def anchored(site: Site, chunk: Chunk) -> HookEntry | None:
             anchor = {"after": rows[0]} if direction == "below" else {"before": rows[0]}
             return HookEntry(file=named[0], text=chunk.text.strip("\n"), **anchor)  # type: ignore[arg-type]
     return None
+
+
+def at_the_end(site: Site, chunk: Chunk) -> tuple[HookEntry, ...]:
+    """A text as what comes last in each file without seats that the words before it name: "at the end of red.csv and
+    blue.csv"; nothing where they name none."""
+    said = chunk.near[-1].text if chunk.near and not chunk.inline else ""
+    way = re.search(rf"(?<!\w)(?:{words()['in']['end']})(?!\w)", said, re.IGNORECASE)
+    if way is None:
+        return ()
+    seats = {one.path for one in site.seat_files}
+    rows_of = [path for path in site.tree.paths() if path not in seats and _is_text(site, path)]
+    paths = _named_in(rows_of, said) or _named_in([posixpath.basename(path) for path in rows_of], said)
+    paths = [path for path in rows_of if path in paths or posixpath.basename(path) in paths]
+    found = []
+    for path in paths:
+        rows = [row.strip() for row in decode(site.tree.read(path), ("utf-8", "cp1252")).string.splitlines()]
+        last = next((row for row in reversed(rows) if row), "")
+        if rows.count(last) == 1:
+            found.append(HookEntry(file=path, after=last, text=textwrap.dedent(chunk.text).strip("\n")))
+    return tuple(found) if len(found) == len(paths) else ()
 
 
 def anchored_in_listing(site: Site, chunk: Chunk) -> HookEntry | None:
@@ -158,6 +178,10 @@ def _texts(site: Site) -> Mapping[str, str]:
     called so. Those with seats are found by their seats."""
     seats = {one.path for one in site.seat_files}
     return _named(tuple(path for path in site.tree.paths() if path not in seats and _takes_text(site, path)))
+
+
+def _is_text(site: Site, path: str) -> bool:
+    return site.layout.text_rule(path) is not None and site.tree.size(path) <= _SMALL
 
 
 def _takes_text(site: Site, path: str) -> bool:

@@ -78,11 +78,17 @@ class _Said:
         first = min(lines_of(one))
         if one.chunk.inline:
             text = next(line.text for line in self.notes.lines if line.number == first)
-            return (Line(first, text.partition(one.chunk.text)[0]),)
-        used = {number for other in self.entries for number in lines_of(other)}
+            before = text.partition(one.chunk.text)[0]
+            if _spoken(before):
+                return (Line(first, before),)
+        used = {number: other for other in self.entries for number in lines_of(other)}
         found: list[Line] = []
         for line in reversed([line for line in self.notes.lines if line.number < first]):
-            if line.number in used or len(found) == _AHEAD:
+            if line.number in used:
+                chunk = used[line.number].chunk
+                behind = line.text.rpartition(chunk.text)[2] if chunk.inline else ""
+                return (Line(line.number, behind), *found) if _spoken(behind) else tuple(found)
+            if len(found) == _AHEAD:
                 break
             if _spoken(line.text):
                 found.insert(0, line)
@@ -210,7 +216,7 @@ def _named(options: Sequence[Sequence[Seated]], cites: Sequence[Line], path: str
         name += "-too"
     numbers = dict.fromkeys(line.number for line in cites)
     entries = {name: tuple(option) for name, option in zip(names, options, strict=True)}
-    said = next((line.text.strip(" -*|.:,#") for line in cites if len(line.text.split()) > _WORDS), "")
+    said = next((line.text.strip(" -*|.:,#`") for line in cites if len(line.text.split()) > _WORDS), "")
     return Choice(name, entries, ", ".join(f"{path}:{number}" for number in numbers), said[:120])
 
 

@@ -16,7 +16,7 @@ from hookset.authoring.draft.words import concepts, language_of, languages_said,
 from hookset.formats import Body
 from hookset.model import sides_meet
 
-__all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_other_file", "by_words"]
+__all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_other_file", "by_sibling", "by_words"]
 
 _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
@@ -25,6 +25,7 @@ _QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“
 _ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
 _NO_NAME = re.compile(r"[\"{}<>|;]")
 """What is in entries and sentences, and in no name or path that somebody gives."""
+_NAMES = re.compile(r"(?<![\w./-])[A-Za-z]\w*[_\d]\w*(?![\w./-])")
 _PATH = re.compile(r"(?:[\w.-]+/)+[\w-]+\.\w{1,5}")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
@@ -53,7 +54,25 @@ def by_at(chunk: Chunk, at: Mapping[str, str], put: Any) -> float:
     next_to = all(re.search(rf"(?:{beside})\W{{1,3}}{re.escape(word)}\b", chunk.said, re.I) for word in at.values())
     if not next_to and _PARAMETER.search(f"{getattr(put, 'after', '')}{getattr(put, 'before', '')}"):
         return -3.0
-    return (5.0 if quoted else 3.0) + (4.0 if next_to else 0.0)
+    inside = all(
+        re.search(rf"(?<!\w)(?:{words()['in']['side']})\W+(?:\w+\W+){{0,2}}{_spoken(word)}(?!\w)", chunk.said, re.I)
+        for word in at.values()
+    )
+    return (5.0 if quoted else 3.0) + (4.0 if next_to else 2.0 if inside else 0.0)
+
+
+def _spoken(word: str) -> str:
+    """A pattern for a name as code has it, or as prose does: tide_gate, "tide gate"."""
+    return re.sub(r"_|\\-", "[_ -]", re.escape(word))
+
+
+def by_sibling(chunk: Chunk, seat_file: SeatFile) -> float:
+    """More where the words just before a text name what stands at the seat: "after blue_2"."""
+    beside = "|".join(words()["beside"].values())
+    near = chunk.near[-1].text if chunk.near and not chunk.inline else ""
+    said = set(re.findall(rf"(?:{beside})\W{{1,3}}(?:the \w+ )?({_NAMES.pattern})", near, re.IGNORECASE))
+    texts = (one.body.text if one.body.text is not None else str(one.body.record) for one in seat_file.siblings)
+    return 2.5 if said and any(said & set(_NAMES.findall(text)) for text in texts) else 0.0
 
 
 def by_form(seat_file: SeatFile, body: Body) -> float:
@@ -63,6 +82,9 @@ def by_form(seat_file: SeatFile, body: Body) -> float:
     listed = getattr(seat_file.seat.put, "inside", None) is None
     if listed and body.text and len(body.text.split()) > 1 and seat_file.of_single_words:
         # A list of single words, or of paths.
+        return -5.0
+    if body.record is not None and any(_NO_NAME.search(key) for key in body.record):
+        # What stands before the first = of another format is no key.
         return -5.0
     if not seat_file.siblings:
         return 0.5

@@ -11,7 +11,16 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from hookset.authoring.draft.found.columns import in_columns
-from hookset.authoring.draft.found.evidence import Known, by_at, by_bound, by_form, by_names, by_other_file, by_words
+from hookset.authoring.draft.found.evidence import (
+    Known,
+    by_at,
+    by_bound,
+    by_form,
+    by_names,
+    by_other_file,
+    by_sibling,
+    by_words,
+)
 from hookset.authoring.draft.said import Chunk, Hole, holed
 from hookset.authoring.draft.said.chunks import looks_like_code
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
@@ -274,6 +283,7 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
                 by_form(seat_file, existing.body)
                 + by_names(told, known)
                 + by_words(site, chunk, seat_file)
+                + by_sibling(chunk, seat_file)
                 + by_other_file(site, chunk, seat_file, known)
                 + by_bound(seat_file, existing.body, known)
                 + (by_at(chunk, at, seat.put) if at else 0.0)
@@ -294,6 +304,13 @@ def _pasted(seat_file: SeatFile, text: str) -> Sequence[ExistingEntry]:
     return format_named(seat.format).pasted(seat.put, Snippet(text, seat.options, seat_file.document)) or in_columns(
         seat_file, text
     )
+
+
+def _two_words(said: str) -> Iterator[str]:
+    """Names as prose may write them: "the tide gate's" for tide_gate."""
+    plain = re.findall(r"[a-z]\w*", re.sub(r"['’]s?\b", "", said.casefold()))
+    for count in (3, 2):
+        yield from ("_".join(plain[at : at + count]) for at in range(len(plain) - count + 1))
 
 
 def _is_bare(put: Any, body: Body) -> bool:
@@ -317,7 +334,8 @@ def _ats(
     if len(set(parameters)) != 1:
         return
     words = [m["quoted"] or m["bare"] for line in reversed(chunk.near) for m in _TOKEN.finditer(line.text)]
-    for word in dict.fromkeys(words):
+    named = [*words, *_two_words(chunk.near[-1].text if chunk.near else "")]
+    for word in (word for word in dict.fromkeys(named) if word in seat_file.text.string):
         put = seat_at(seat_file.seat, {parameters[0]: word})
         if isinstance(placement_at(seat_file.document, put, body), Edits | AlreadyThere | Clash):
             yield {parameters[0]: word}, put

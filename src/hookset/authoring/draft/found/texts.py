@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import re
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
@@ -55,6 +55,7 @@ def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[st
             at = next((n for n in sentence.lines if name in said_at.get((sentence.notes, n), "")), sentence.lines[0])
             found[name, behind or language] = SaidText(name, text, behind or language, f"{sentence.notes}:{at}")
     found |= {(one.name, one.language): one for one in _in_tables(notes, asked)}
+    found |= {(one.name, one.language): one for one in _side_by_side(notes, any_name, own, set(files.values()))}
     yield from found.values()
 
 
@@ -73,6 +74,25 @@ def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidT
                 for n, language in languages.items():
                     if n < len(cells) and 0 < len(cells[n]) <= _LONGEST and cells[n] != name:
                         yield SaidText(name, cells[n], language, f"{one.path}:{line.number}")
+
+
+def _side_by_side(notes: Sequence[Notes], any_name: str, own: str, languages: Set[str]) -> Iterator[SaidText]:
+    """The texts of lines with a name and its words in two languages: `chain.pull   Pull  /  Ziehen`."""
+    others = languages - {own}
+    row = re.compile(
+        rf"[\s*+-]*[`\"]?(?P<name>{any_name})[`\"]?(?:\s{{2,}}|\t|\s*[:=–-]\s*)(?P<one>[^/|\n]+?)\s+[/|]\s+(?P<other>[^/|\n]+)"
+    )
+    if own not in languages or len(others) != 1:
+        return
+    (other,) = others
+    for one in notes:
+        for line in one.lines:
+            match = row.fullmatch(line.text.rstrip())
+            if match is not None:
+                texts = (match["one"].strip(' "“”„'), match["other"].strip(' "“”„'))
+                own_first = language_of(texts[0]) != other or language_of(texts[1]) == other
+                for language, text in zip((own, other) if own_first else (other, own), texts, strict=True):
+                    yield SaidText(match["name"], text, language, f"{one.path}:{line.number}")
 
 
 def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str, str]]:

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+import html
 import posixpath
 import re
 import textwrap
-from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Container, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import pairwise
 
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.assignments import Assignment, assignments_in
 from hookset.authoring.draft.said.parts import is_usage
 from hookset.authoring.draft.site import SeatFile, Site
-from hookset.authoring.draft.words import languages_said, words
-from hookset.formats import format_named
+from hookset.authoring.draft.words import language_of, languages_said, words
+from hookset.config.layouts import Seat
+from hookset.formats import Body, format_named
 from hookset.formats.document import entries_at, unit_around
 from hookset.model import CouldNotError, Definition
 from hookset.packs.hooksheet import HookEntry
@@ -25,11 +28,11 @@ __all__ = ["MapTexts", "ValueChange", "Values", "new_version", "values_in"]
 _ANSWER = r"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'"
 _GIVEN = re.compile(
     rf"(?P<key>[\w.:-]+)[\"']?\]?\s*(?:=>|:=|=|:)\s*(?P<value>{_ANSWER}|[^\s,;{{}}\[\]()<>/\"']+)"
-    rf"|^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+(?P<behind>{_ANSWER}|[\w./-]+)[ \t]*;?[ \t]*$"
-    r"|<(?P<tag>[\w:-]+)>(?P<within>[^<>\n]+)</",
+    rf"|^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+(?P<behind>{_ANSWER}|[\w./-]+)[ \t]*;?[ \t]*$",
     re.MULTILINE,
 )
 """A key with its value, as scripts, tables, data, blocks and elements have them."""
+_WITHIN = re.compile(r"<(?P<tag>[\w:-]+)(?:\s[^<>]*)?>(?P<within>[^<>\n]+)</")
 _LARGEST = 16 << 20
 """Bytes of a file in which values are looked for."""
 _LINES = 12
@@ -52,6 +55,8 @@ class Values:
     """What notes say of values of the map."""
 
     changes: tuple[ValueChange, ...] = ()
+    copies: tuple[ValueChange, ...] = ()
+    """New entries, made of others that the map has."""
     open: tuple[str, ...] = ()
     """`README.md:12` for lines with values of something in the map that was not found."""
 
@@ -64,6 +69,8 @@ class _Stretch:
     start: int
     end: int
     whole: bool = False
+    unit: bool = False
+    """Whether others may stand in it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +132,7 @@ class MapTexts:
         offset = one.where if isinstance(one.where, int) else document.spans([one.where]).get(one.where, (-1, -1))[0]
         unit = unit_around(document, one.where)
         if unit is not None:
-            yield _Stretch(one.path, unit.start, unit.end)
+            yield _Stretch(one.path, unit.start, unit.end, unit=True)
             return
         around = [span for span in self.entries(one.path) if span[0] <= offset < span[1]]
         if around:
@@ -146,6 +153,23 @@ class MapTexts:
     def _entries(self) -> dict[str, Sequence[tuple[int, int]]]:
         return {}
 
+    @cached_property
+    def variants(self) -> frozenset[str]:
+        """The languages that it has texts in."""
+        return frozenset(one.variant for files in self.seats.values() for one in files if one.variant)
+
+    def at(self, stretch: _Stretch) -> Iterator[tuple[Seat, Body]]:
+        """The seats that an entry stands at, and what it says there."""
+        for one in self.seats[stretch.path]:
+            for entry in entries_at(one.document, one.seat.put):
+                if (entry.start, entry.end) == (stretch.start, stretch.end):
+                    yield one.seat, entry.body
+
+    @cached_property
+    def in_words(self) -> Mapping[str, str]:
+        """Names of the map by what they are called in prose: `tidegate` for tide_gate."""
+        return {_folded(name): name for name in self.defined if re.search(r"\w[_-]\w", name)}
+
     def named_in(self, said: str) -> list[str]:
         """The files that a text names, or those of the languages that it names."""
         languages = languages_said(said)
@@ -163,18 +187,71 @@ class MapTexts:
 def values_in(texts: MapTexts, notes: Sequence[Notes], headings: Mapping[tuple[str, int], str]) -> Values:
     """Each text of the map in which the notes change values, with all that they change in it."""
     found: dict[tuple[str, int, int], list[tuple[_Place, Assignment]]] = {}
+    copied: dict[tuple[str, tuple[int, ...]], list[Assignment]] = {}
     open_: list[str] = []
+    own = language_of("\n".join(line.text for one in notes for line in one.lines if not line.code))
+    others = [variant for variant in texts.variants if variant != own]
+    spoken = {"own": own, "other": others[0] if len(others) == 1 else "other"}
     for one in assignments_in(notes):
         if is_usage(headings.get((one.notes, one.lines[0]), "")):
             continue
-        places = _places_of(texts, one)
+        if one.copied:
+            copied.setdefault((one.notes, one.lines), []).append(one)
+            continue
+        places = _places_of(texts, replace(one, language=spoken.get(one.language, one.language)))
         for place in places:
             first, last = _lines_around(texts.texts[place.stretch.path], place)
             found.setdefault((place.stretch.path, first, last), []).append((place, one))
         if not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
             open_ += one.cite.split(", ")
     changes = (_change(texts.texts[path], path, (first, last), places) for (path, first, last), places in found.items())
-    return Values(tuple(one for one in changes if one is not None), tuple(dict.fromkeys(open_)))
+    copies = [(_copy(texts, every), every[0].cite.split(", ")) for every in copied.values()]
+    open_ += [cite for copy, cites in copies if copy is None for cite in cites]
+    return Values(
+        tuple(one for one in changes if one is not None),
+        tuple(ValueChange(copy, tuple(cites)) for copy, cites in copies if copy is not None),
+        tuple(dict.fromkeys(open_)),
+    )
+
+
+def _copy(texts: MapTexts, every: Sequence[Assignment]) -> HookEntry | None:
+    """An entry of the map once more, with other values, its name among them; None where it is not sure which."""
+    first = every[0]
+    paths = texts.named((*first.what, *first.about)) or texts.named(first.before)
+    by_name = {name: list(texts.stretches(name, paths)) for name in dict.fromkeys(first.about)}
+    found = [(name, stretches[0]) for name, stretches in by_name.items() if len(stretches) == 1]
+    if len(found) != 1:
+        return None
+    ((name, stretch),) = found
+    text = texts.texts[stretch.path]
+    places = [_value_in(text, stretch, name, one) for one in every]
+    known = [(place, one) for place, one in zip(places, every, strict=True) if place is not None]
+    if len(known) < len(every) or not any(_bare(text, place) == name for place, _ in known):
+        return None
+    seat, body = next(texts.at(stretch), (None, Body()))
+    if seat is None:
+        return None
+    if body.record is not None:
+        keys = {place.key: _typed(body.record.get(place.key), one.value) for place, one in known}
+        same = keys.keys() <= body.record.keys()
+        return HookEntry(seat=seat.name, record={**body.record, **keys}) if same else None
+    new = _with_values(text, (stretch.start, stretch.end), known)
+    return HookEntry(seat=seat.name, text=textwrap.dedent(new).strip("\n"))
+
+
+def _typed(old: object, value: str) -> object:
+    """A value of the sort that another one is of."""
+    return type(old)(value.replace(",", ".")) if isinstance(old, int | float) and not isinstance(old, bool) else value
+
+
+def _with_values(text: str, span: tuple[int, int], places: Sequence[tuple[_Place, Assignment]]) -> str:
+    """Some characters of a file with other values in them."""
+    first, last = span
+    new = text[first:last]
+    for place, one in sorted(places, key=lambda pair: -pair[0].start):
+        written = _written(text, place, one.value)
+        new = f"{new[: place.start - first]}{written}{new[place.end - first :]}"
+    return new
 
 
 def _is_name(texts: MapTexts, word: str) -> bool:
@@ -201,7 +278,7 @@ def _places_of(texts: MapTexts, one: Assignment) -> Sequence[_Place]:
     """The values of the map that are meant: one for each thing that has it; none where it is not sure which."""
     paths = texts.named((*one.what, *one.about)) or texts.named(one.before)
     for names in (one.what, one.about, one.before if _of_that(one.what) else ()):
-        by_name = [_of_thing(texts, name, paths, one) for name in dict.fromkeys(names)]
+        by_name = [_of_thing(texts, name, paths, one) for name in dict.fromkeys((*names, *_in_words(texts, names)))]
         found = [places for places in by_name if places]
         if found:
             return [place for places in found for place in places] if all(len(it) == 1 for it in found) else ()
@@ -212,6 +289,16 @@ def _places_of(texts: MapTexts, one: Assignment) -> Sequence[_Place]:
         if (place := _value_in(texts.texts[path], stretch, "", one)) is not None
     ]
     return whole if len(whole) == 1 else ()
+
+
+def _in_words(texts: MapTexts, said: Sequence[str]) -> Iterator[str]:
+    """Names that prose writes as two words, or as three: "the tide gate's"."""
+    plain = [re.sub(r"['’]s?$", "", word) for word in said]
+    for count in (2, 3):
+        for at in range(len(plain) - count + 1):
+            name = texts.in_words.get(_folded("".join(plain[at : at + count])))
+            if name is not None:
+                yield name
 
 
 def _of_that(what: Sequence[str]) -> bool:
@@ -226,10 +313,10 @@ def _of_thing(texts: MapTexts, name: str, paths: Sequence[str], one: Assignment)
         place = _value_in(texts.texts[stretch.path], stretch, name, one)
         if place is not None:
             found.setdefault((stretch.path, place.start), place)
-    languages = languages_said(one.said)
+    languages = (one.language,) if one.language else languages_said(one.said)
     variants = {file.path: file.variant for files in texts.seats.values() for file in files}
     said = {key: place for key, place in found.items() if variants.get(key[0]) in languages}
-    return tuple((said or found).values())
+    return tuple((said if said or one.language else found).values())
 
 
 def _is_telling(what: Sequence[str]) -> bool:
@@ -241,18 +328,29 @@ def _value_in(text: str, stretch: _Stretch, name: str, one: Assignment) -> _Plac
     """The value of an entry that is meant: that of a key that the words name; or the only one besides its name."""
     given = [
         _Place(stretch, *match.span(part), match[key])
-        for match in _GIVEN.finditer(text, stretch.start, stretch.end)
+        for pattern in (_GIVEN, _WITHIN)
+        for match in pattern.finditer(text, stretch.start, stretch.end)
         for key, part in (("key", "value"), ("word", "behind"), ("tag", "within"))
-        if match[key] is not None
+        if match.groupdict().get(key) is not None
     ]
     called = {_folded(word) for word in one.what if word != name}
-    by_key = [place for place in given if _folded(place.key) in called]
+    by_key = [place for place in given if _folded(place.key) in called] or _beside_keys(text, given, called)
     if not by_key and not stretch.whole:
         own = [place for place in given if place.key == name]
         others = [place for place in given if _bare(text, place) != name]
         was = [place for place in others if one.old and _same(_bare(text, place), one.old)]
-        by_key = was or own or (others if len(others) == 1 else [])
+        words_only = [place for place in others if re.search(r"[^\W\d]", _bare(text, place)) and " " in one.value]
+        by_key = was or own or (words_only if len(others) == 1 else [])
     return by_key[0] if len(by_key) == 1 and _written(text, by_key[0], one.value) is not None else None
+
+
+def _beside_keys(text: str, given: Sequence[_Place], called: Container[str]) -> list[_Place]:
+    """Values of keys that are values themselves: `<number key="weight" is="1200.5"/>`."""
+    return [
+        value
+        for key, value in pairwise(given)
+        if _folded(_bare(text, key)) in called and "\n" not in text[key.end : value.start]
+    ]
 
 
 def _folded(word: str) -> str:
@@ -273,6 +371,8 @@ def _same(one: str, other: str) -> bool:
 def _written(text: str, place: _Place, value: str) -> str | None:
     """A value as it is written in the place of another one; None where it is of another sort."""
     old = text[place.start : place.end]
+    if text[place.start - 1 : place.start] == ">":
+        return html.escape(value, quote=False)
     quote = old[0] if old[:1] in ("'", '"') else ""
     if quote:
         return f"{quote}{value}{quote}" if quote not in value and "\\" not in value else None
@@ -293,11 +393,13 @@ def _whole_lines(text: str, start: int, end: int) -> tuple[int, int]:
 
 
 def _lines_around(text: str, place: _Place) -> tuple[int, int]:
-    """The lines that are written anew: those of the entry, or that of the value."""
-    stretch = place.stretch
+    """The lines that are written again: those of the entry, or that of the value."""
+    stretch, line = place.stretch, _whole_lines(text, place.start, place.end)
+    if stretch.unit and _stands_once(text, text[line[0] : line[1]]):
+        return line
     if not stretch.whole and text.count("\n", stretch.start, stretch.end) < _LINES:
         return _whole_lines(text, stretch.start, stretch.end)
-    return _whole_lines(text, place.start, place.end)
+    return line
 
 
 def _change(
@@ -305,10 +407,7 @@ def _change(
 ) -> ValueChange | None:
     """All changes of some lines as one; None where those lines stand there more than once."""
     first, last = span
-    new = text[first:last]
-    for place, one in sorted(places, key=lambda found: -found[0].start):
-        written = _written(text, place, one.value)
-        new = f"{new[: place.start - first]}{written}{new[place.end - first :]}"
+    new = _with_values(text, span, places)
     old = textwrap.dedent(text[first:last]).rstrip()
     if not _stands_once(text, old) or len({place.start for place, _ in places}) < len(places):
         return None

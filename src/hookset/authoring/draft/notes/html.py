@@ -61,7 +61,7 @@ class _Reader:
         if tag in _CODE:
             yield Line(self.number, "")
         ticked = "`" if tag in ("code", "tt", "kbd") and not code else ""
-        self.line += ticked
+        self.line += "- " if tag == "li" else ticked
         yield from self._text(element.text, *inside)
         for child in element:
             yield from self._element(child, *inside)

@@ -5,13 +5,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
 from hookset.authoring.draft.said.sentences import sentences_of
-from hookset.authoring.draft.words import words
+from hookset.authoring.draft.words import languages_said, words
 
 __all__ = ["Assignment", "assignments_in"]
 
@@ -42,6 +42,10 @@ class Assignment:
     """What it was, where that is said."""
     said: str = ""
     """The sentence."""
+    language: str = ""
+    """Of a text in two languages: its code; or `own` for that of the notes, and `other`."""
+    copied: bool = False
+    """Whether it is for a copy of what the words name."""
 
     @property
     def cite(self) -> str:
@@ -56,32 +60,38 @@ def assignments_in(notes: Sequence[Notes]) -> Iterator[Assignment]:
         for sentence in sentences_of((one,)):
             tokens = _tokens(sentence.text)
             if not sentence.text.lstrip().startswith("|"):
-                for what, value, old in _of_sentence(sentence.text):
-                    yield Assignment(one.path, sentence.lines, what, tokens, before, value, old, sentence.text)
+                for found in _of_sentence(sentence.text):
+                    yield replace(found, notes=one.path, lines=sentence.lines, about=tokens, before=before)
             before = tokens
         yield from _of_tables(one)
 
 
-def _of_sentence(text: str) -> Iterator[tuple[tuple[str, ...], str, str]]:
-    """(words before, value, old value) for each value in a sentence that tells to set it."""
+def _of_sentence(text: str) -> Iterator[Assignment]:
+    """Each value in a sentence that tells to set it."""
     table = words()["assigns"]
     if re.search(rf"(?<!\w)(?:{table['not-told']})(?!\w)", text, re.IGNORECASE):
         return
-    told = re.search(rf"(?<![\w-])(?:{table['set']})(?![\w-])", text, re.IGNORECASE)
+    told = _has(text, table["set"])
+    copied = _has(text, table["copies"])
     pattern = re.compile(
-        rf"\s(?:(?P<is>{table['becomes']}|->|=>|→)|{table['to']})\s+(?P<value>{_VALUE})"
-        rf"(?:\s+(?:{table['instead']})\s+(?P<old>{_VALUE}))?",
+        rf"(?:^|\s)(?:(?P<is>{table['becomes']}|->|=>|→)|{table['to']})\s+(?P<value>{_VALUE})"
+        rf"(?:\s+(?:{table['instead']})\s+(?P<old>{_VALUE}))?"
+        rf"(?:[^\"“„/(]{{0,12}}(?:/|\((?P<language>\w+):)\s*(?P<other>{_TEXT}))?",
         re.IGNORECASE,
     )
     start = 0
     for match in pattern.finditer(text):
-        if match["is"] or (told is not None and told.start() < match.start()):
-            said = text[start : match.start()]
-            front = "" if match["is"] in _ARROWS else rf"(?:{table['from']})\s+"
-            was = re.search(rf"\s{front}(?P<old>{_VALUE})$", said, re.IGNORECASE)
-            old = match["old"] or (was["old"] if was is not None else "")
-            what = _tokens(said[: was.start()] if was is not None else said)
-            yield what, _plain(match["value"]), _plain(old)
+        said = text[start : match.start()]
+        front = "" if match["is"] in _ARROWS else rf"(?:{table['from']})\s+"
+        was = re.search(rf"\s{front}(?P<old>{_VALUE})$", said, re.IGNORECASE)
+        if match["is"] or told or was is not None:
+            old = _plain(match["old"] or (was["old"] if was is not None else ""))
+            what = _tokens(f"{said[: was.start()] if was is not None else said} {match['is'] or ''}")
+            one = Assignment("", (), what, (), (), _plain(match["value"]), old, text, copied=copied)
+            yield replace(one, language="own") if match["other"] else one
+            if match["other"]:
+                of = languages_said(f"{match['language']}:") if match["language"] else ()
+                yield replace(one, value=_plain(match["other"]), language=of[0] if of else "other")
         start = match.end()
 
 

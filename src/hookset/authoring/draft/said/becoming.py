@@ -23,6 +23,10 @@ def became(chunk: Chunk, above: Chunk | None) -> str | None:
         pattern = rf"(?<!\w)(?:{table['change']})\b[^.;]*?(?:{_OLD})\W{{0,3}}(?:{table['to']})\W*$"
         match = re.search(pattern, said, re.IGNORECASE)
         old = (match["old"] or match["element"]) if match is not None else None
+        if old is None and chunk.near:
+            behind = chunk.near[-1].text.partition(chunk.text)[2]
+            rather = re.match(rf"\W*(?:{table['rather']})\s+(?:{_OLD})", behind, re.IGNORECASE)
+            old = (rather["old"] or rather["element"]) if rather is not None else None
         # Only a name of what changes: which text of the file that is, is not said.
         named = old is not None and "".join(old.split()) in "".join(chunk.text.split())
         return None if named else old
@@ -44,9 +48,13 @@ def _are_among(old: Sequence[str], new: Sequence[str]) -> bool:
 
 def is_new_version(chunk: Chunk, before: bool) -> bool:
     """Whether a text is said to be how something of the map is to be; `before` whether the one above it was."""
-    if chunk.inline or chunk.gap is not None or not chunk.near:
+    if chunk.gap is not None or not chunk.near:
         return False
     table, said = words(), chunk.near[-1].text
+    if chunk.inline:
+        # What only names what is to change says nothing of how it is to be.
+        said = said.partition(chunk.text)[0] if re.search(r"[=:>]", chunk.text) else ""
+        before = False
     source = "|".join((table["becomes"]["change"], table["becomes"]["like"], table["assigns"]["becomes"]))
     goes_on = rf"\W*(?:{table['parts']['goes-on']})\b"
     told = re.search(rf"(?<![\w-])(?:{source})(?![\w-])", said, re.IGNORECASE) is not None

@@ -252,7 +252,7 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     found += [match["call"] for match in given if not any(match["call"] in one for one in found)]
     tail = _TAIL.search(line.text)
     code = tail["code"] if tail is not None and not found else ""
-    whole = _QUOTED.match(code)
+    whole = _QUOTED.fullmatch(code.rstrip(".,; "))
     if whole is not None:
         # `one row in your list: "script gate.lua"`
         code = whole["text"]

@@ -1,0 +1,1 @@
+on("horn", function() play("courses/YOURFOLDER/sounds/horn.wav") end)
