@@ -24,7 +24,7 @@ class Reason:
     doubts: tuple[str, ...] = ()
     """What the builder should look at."""
     every: tuple[str, ...] = ()
-    """Each reason by itself, where `why` names only some of many; and the lines of notes that a doubt is from."""
+    """Each reason by itself, where `why` names only some of many."""
 
 
 @dataclass(frozen=True)

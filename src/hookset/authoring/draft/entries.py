@@ -222,7 +222,7 @@ def of_notes(
     if (mine := of_the_author(one.chunk, notes)) is not None:
         doubts.append(f"something of it is the author's own, {mine} says: what is it here?")
     told = [f"{one.chunk.notes}:{one.line}", *filled.told]
-    reason = Reason(not doubts, ", ".join(told), tuple(doubts), (mine,) if mine is not None else ())
+    reason = Reason(not doubts, ", ".join(told), tuple(doubts))
     when = condition_entry(site, condition) if condition is not None else chosen
     return DraftEntry(one.seat_file, filled.body, reason, one.at, when, one.told.refers)
 

@@ -67,7 +67,10 @@ def _spoken(word: str) -> str:
 
 
 def by_sibling(chunk: Chunk, seat_file: SeatFile) -> float:
-    """More where the words just before a text name what stands at the seat: "after blue_2"."""
+    """More where the words just before a text name what stands in a list: "after blue_2"."""
+    if getattr(seat_file.seat.put, "inside", None) is not None:
+        # Of statements, what goes right behind another one has a seat of its own, or is no matter of the order.
+        return 0.0
     beside = "|".join(words()["beside"].values())
     near = chunk.near[-1].text if chunk.near and not chunk.inline else ""
     said = set(re.findall(rf"(?:{beside})\W{{1,3}}(?:the \w+ )?({_NAMES.pattern})", near, re.IGNORECASE))
