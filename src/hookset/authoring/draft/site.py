@@ -123,6 +123,11 @@ class Site:
         return self.analysis.index
 
     @cached_property
+    def names(self) -> frozenset[str]:
+        """Every name that the map defines."""
+        return frozenset(definition.name for file in self.web.files for definition in file.definitions)
+
+    @cached_property
     def missing(self) -> frozenset[tuple[str, str, str]]:
         """What the map lacks as it is: kind, name, and the file that asks."""
         return frozenset(

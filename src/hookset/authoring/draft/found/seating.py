@@ -334,8 +334,8 @@ def _ats(
     if len(set(parameters)) != 1:
         return
     words = [m["quoted"] or m["bare"] for line in reversed(chunk.near) for m in _TOKEN.finditer(line.text)]
-    named = [*words, *_two_words(chunk.near[-1].text if chunk.near else "")]
-    for word in (word for word in dict.fromkeys(named) if word in seat_file.text.string):
+    said = _two_words(chunk.near[-1].text if chunk.near else "")
+    for word in dict.fromkeys((*words, *(word for word in said if word in ground.site.names))):
         put = seat_at(seat_file.seat, {parameters[0]: word})
         if isinstance(placement_at(seat_file.document, put, body), Edits | AlreadyThere | Clash):
             yield {parameters[0]: word}, put
