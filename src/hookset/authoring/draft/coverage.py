@@ -114,7 +114,7 @@ def covered(
     choices = set(_cited(accounted.choices))
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
-    waiting |= set(_cited(accounted.open)) - done
+    waiting |= set(_cited(accounted.open)) - done - {place for place, mine in code.items() if mine}
     files = _Files.of(placing, accounted)
     heads, idle = set(_cited(accounted.heads)), _idle(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))
@@ -237,7 +237,9 @@ def _of_prose(line: Line, files: _Files, chosen: bool, lacking: bool) -> Fate:
         return Fate.NOT_UNDERSTOOD
     said = _SENTENCE.split(_plain(line.text))
     trouble = re.match(words()["parts"]["trouble"], line.text, re.IGNORECASE) is not None
+    terms = re.compile(words()["about"]["terms"], re.IGNORECASE)
     told = [one for one in said if (says("tells", one) or says("theirs", one)) and not trouble]
+    told = [one for one in told if terms.search(one) is None]
     if _SETTING.search(line.text) and not chosen:
         # A row of a table of what can be set, and nothing here sets it.
         return Fate.NOT_UNDERSTOOD
@@ -271,7 +273,8 @@ def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
         if below - line.number > gap:
             return
         below, labelled = line.number, _LABEL.fullmatch(line.text) is not None
-        if line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about:
+        becomes = re.fullmatch(rf"\W*(?:{words()['assigns']['becomes']})\W*", line.text, re.IGNORECASE) is not None
+        if becomes or line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about:
             yield line
 
 
@@ -294,6 +297,8 @@ class _Files:
     """Names of files of the map that take entries."""
     unsure: frozenset[str]
     """Names, with and without their ending, of those of which it is not sure where they go."""
+    copies: frozenset[str]
+    """Names of files of the map that the pack has a copy of its own of."""
     manifests: frozenset[str]
     """Names of the lists of what a build ships."""
     listed: frozenset[str]
@@ -320,6 +325,7 @@ class _Files:
             frozenset(one.target.casefold() for one in placing.placed),
             frozenset(posixpath.basename(path).casefold() for path in accounted.shared),
             frozenset(name for path, sure in every.items() if not sure for name in _names_of(path)),
+            frozenset(posixpath.basename(path).casefold() for path, _ in placing.shared),
             frozenset(posixpath.basename(path).casefold() for path in accounted.lists),
             frozenset(
                 posixpath.basename(one.target).casefold() for one in placing.placed if one.target in accounted.planned
@@ -336,6 +342,9 @@ class _Files:
         named = [name for name in every if name not in self.shared]
         words = frozenset(re.findall(r"[\w.-]+", sentence.casefold()))
         if words & self.left and not named:
+            return True
+        if words & self.copies and not named:
+            # What is new in the pack's own copy is taken out of it.
             return True
         if says("lists", sentence) and ("manifest" in concepts(sentence) or words & self.manifests):
             # Every file gets its row by itself.

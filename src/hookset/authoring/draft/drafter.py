@@ -43,6 +43,7 @@ from hookset.authoring.draft.found.lacking import (
 )
 from hookset.authoring.draft.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
 from hookset.authoring.draft.found.seating import Seated, lines_of
+from hookset.authoring.draft.found.sequence import put_elsewhere
 from hookset.authoring.draft.found.sharing import shared_entries
 from hookset.authoring.draft.found.values import MapTexts, Values, values_in
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
@@ -91,6 +92,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
+    moved = {id(one): (hook, cite) for one, hook, cite in put_elsewhere([one for one, _ in shown], have.notes)}
     choices = list(choices_in(have.notes, [one for one, condition in shown if condition is None]))
     entries = [
         of_notes(
@@ -102,6 +104,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
             next((when for choice in choices if (when := choice.when(one.seated)) is not None), None),
         )
         for one in filled
+        if id(one.seated) not in moved
     ]
     referred = (*(one.told for one, _ in shown), *told_as_decided(site, have.decided))
     asked = {(refer.kind, refer.name) for told in referred for refer in told.refers}
@@ -126,6 +129,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
         "hook": [
             *((hook, _of_line(have, chunk)) for chunk, hooks in beside.values() for hook in hooks),
             *_changed(have, given),
+            *((hook, Reason(True, cite)) for hook, cite in moved.values()),
         ],
         "claim": [(one, by_notes) for one in claims],
         "blank": [(one, by_notes) for one in blanks],
@@ -189,12 +193,24 @@ def _covered(
     chosen = ("setting", "blank", "claim")
     # Of the seats of one file the text is the same.
     texts = {one.path: one.text.string for one in site.seat_files}
+    gone = {
+        "".join(hook.replaces.split()): f"{hook.replaces} {hook.file}"
+        for _, hooks in beside.values()
+        for hook in hooks
+        if hook.replaces and hook.text
+    }
     standing = (line.strip() for text in texts.values() for line in text.splitlines())
     accounted = Accounted(
         decided={place: _FATES[one.do] for place, one in have.decided.lines.items()},
         chunks={
             **{key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
             **{key: frozenset(line.number for line in chunk.lines) for key, (chunk, _) in beside.items()},
+            # What becomes another text.
+            **{
+                id(chunk): frozenset(line.number for line in chunk.lines)
+                for chunk in have.chunks
+                if "".join(chunk.text.split()) in gone
+            },
             # What is to be taken out and is not there, or is shown as wrong.
             **{
                 id(chunk): frozenset(line.number for line in chunk.lines)
@@ -205,6 +221,7 @@ def _covered(
         shown={
             **{key: " ".join(_shown(one) for one in here) for key, here in used.items()},
             **{key: " ".join(f"{hook.text} {hook.file}" for hook in hooks) for key, (_, hooks) in beside.items()},
+            **{id(chunk): gone[text] for chunk in have.chunks if (text := "".join(chunk.text.split())) in gone},
         },
         standing=frozenset(line for line in standing if line),
         planned=frozenset(step.shown for step in last.plan.hooks if step.state is HookState.SET),

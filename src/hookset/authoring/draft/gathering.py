@@ -17,6 +17,7 @@ from hookset.authoring.draft.notes import Notes, is_notes, read_notes
 from hookset.authoring.draft.said import Chunk, chunks_of
 from hookset.authoring.draft.said.holes import replacements
 from hookset.authoring.draft.said.parts import headings_in
+from hookset.authoring.draft.said.tabled import tabled
 from hookset.authoring.draft.site import Site
 from hookset.packs import Pack
 from hookset.packs.sorts import Sort, sorts_in
@@ -62,7 +63,9 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
     """Read the notes, and find out where the files go and what they define and ask for; `walk` is what was decided."""
     sorts = sorts_in(pack.tree)
     notes = read_notes(pack.tree, tuple(path for path in sorts if is_notes(path)))
-    chunks = tuple(chunk for one in notes for chunk in chunks_of(one))
+    chunks = tuple(
+        chunk for one in notes for chunk in sorted((*chunks_of(one), *tabled(one)), key=lambda chunk: chunk.first)
+    )
     texts = dict(_texts(pack, sorts))
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)
     decided = decided_of(walk, notes, pack)

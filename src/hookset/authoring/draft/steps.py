@@ -17,7 +17,7 @@ from hookset.packs import Pack
 
 __all__ = ["Step", "seats_of", "steps_of"]
 
-_ITEM = re.compile(r"\s*(?:[-*•+|]|\(?\d{1,2}[.):]|[a-z]\)|EDIT\b)", re.IGNORECASE)
+_ITEM = re.compile(r"\s*(?:[-*•+|]|[(\[]?\d{1,2}[.):\]]|[a-z]\)|EDIT\b)", re.IGNORECASE)
 """How a row of a list or a table begins, or what was added later."""
 
 

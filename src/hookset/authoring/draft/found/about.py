@@ -188,7 +188,7 @@ def _authors(text: str) -> Iterator[str]:
             continue
         who = _BEHIND.split(match["who"], maxsplit=1)[0]
         who = _COPYRIGHT.sub("", who)
-        names = [name.strip(" .,;-") for name in re.split(r"\s*,\s*|\s+(?:and|und|et)\s+", who)]
+        names = [name.strip(" .,;-=*~#") for name in re.split(r"\s*,\s*|\s+(?:and|und|et)\s+", who)]
         kept = [
             name for name in names if name and len(name.split()) <= 6 and not re.match(r"(?i)the game|hand\b", name)
         ]

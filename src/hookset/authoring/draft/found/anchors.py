@@ -123,7 +123,7 @@ def taken_out(site: Site, chunk: Chunk) -> HookEntry | None:
 
 def _standing_in(site: Site, chunk: Chunk, text: str) -> Sequence[str]:
     """The files in which a text stands once: those that are named around another, or any where none is."""
-    paths = [path for path in site.tree.paths() if _takes_text(site, path)]
+    paths = [path for path in site.tree.paths() if _is_text(site, path)]
     said = f"{chunk.around}\n{chunk.said}"
     names = _named_in(tuple({posixpath.basename(path) for path in paths}), said)
     named = _named_in(paths, said) or [path for path in paths if posixpath.basename(path) in names]

@@ -17,7 +17,8 @@ from hookset.trees import Text
 __all__ = ["Constant", "constants_in"]
 
 _ASSIGNED = re.compile(
-    r"(?P<lead>(?:export\s+)?(?:local|const|let|var|final|static|int|float|bool)?\s*)(?P<name>[A-Z][A-Z0-9_]+)\s*=\s*"
+    r"(?P<lead>(?:export\s+)?(?:local|const|let|var|final|static|int|float|bool)?\s*)"
+    r"(?P<owner>[A-Za-z_]\w*\.)?(?P<name>[A-Z][A-Z0-9_]+)\s*=\s*"
     r"(?P<value>-?\d+\.\d+|-?\d+|true|false)\s*;?\s*(?:(?:--|//|#|;)\s*(?P<says>.*?))?\s*$"
 )
 _COMMENT = re.compile(r"\s*(?:--+|//+|#+|;+)\s*(?P<text>.+?)\s*$")
@@ -50,7 +51,8 @@ def constants_in(site: Site, scripts: Mapping[str, str], notes: Sequence[Notes])
         lines = text.splitlines()[:_TOP]
         for number, line in enumerate(lines, 1):
             match = _ASSIGNED.fullmatch(line)
-            ask = format_named(rule.format).constant(match["name"]) if match is not None else None
+            called = f"{match['owner'] or ''}{match['name']}" if match is not None else ""
+            ask = format_named(rule.format).constant(called) if called else None
             if match is None or ask is None or not _single(rule.format, rule.options, text, ask):
                 continue
             says = match["says"] or _above(lines, number) or ""

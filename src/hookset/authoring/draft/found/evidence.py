@@ -22,7 +22,7 @@ _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
 )
 _QUOTED = re.compile(r"[\[`\"'“„](?P<name>[\w-]{2,40})(?:\(\))?[\]`\"'”“]|\b(?P<call>\w+)\(\)")
-_ITEM = re.compile(r"\s*(?:[-*•+>]|\(?\d{1,2}[.):])\s")
+_ITEM = re.compile(r"\s*(?:[-*•+>]|[(\[]?\d{1,2}[.):\]])\s")
 _NO_NAME = re.compile(r"[\"{}<>|;]")
 """What is in entries and sentences, and in no name or path that somebody gives."""
 _NAMES = re.compile(r"(?<![\w./-])[A-Za-z]\w*[_\d]\w*(?![\w./-])")

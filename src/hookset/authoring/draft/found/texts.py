@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
+from hookset.authoring.draft.said.languages import by_language
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.authoring.draft.words import language_of, languages_said
@@ -17,9 +18,7 @@ from hookset.formats import Body
 __all__ = ["SaidText", "text_entries", "texts_said"]
 
 _QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]")
-_IN_LANGUAGE = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]\s*\((?P<language>\s*[^\W\d_]{2,12}\s*\))")
-"""A text with its language behind it: `"Open it" (en)`."""
-_EQUALS = r"\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
+_EQUALS = r"[`\"'”]?\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
 _COLUMNS = 2
 _LONGEST = 200
 _MEANS = re.compile(r"[<>&\"\\\\]")
@@ -101,9 +100,8 @@ def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str, 
     found = list(re.finditer(name + _EQUALS, sentence.text))
     for match, after in itertools.zip_longest(found, found[1:]):
         rest = sentence.text[match.end() : after.start() if after is not None else None]
-        each = [(one["text"], languages_said(one["language"])) for one in _IN_LANGUAGE.finditer(rest)]
-        if each and all(len(languages) == 1 for _, languages in each):
-            yield from ((match["name"], text, languages[0]) for text, languages in each)
+        if each := by_language(rest):
+            yield from ((match["name"], text, language) for language, text in each.items())
             continue
         quoted = _QUOTED.match(rest)
         text = quoted["text"] if quoted is not None else re.sub(r"(?:,|\s+(?:and|und|et))?\s*$", "", rest)

@@ -17,7 +17,7 @@ from hookset.authoring.draft.said.parts import is_usage
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.authoring.draft.words import language_of, languages_said, words
 from hookset.config.layouts import Seat
-from hookset.formats import Body, format_named
+from hookset.formats import Body
 from hookset.formats.document import entries_at, unit_around
 from hookset.model import CouldNotError, Definition
 from hookset.packs.hooksheet import HookEntry
@@ -27,7 +27,7 @@ __all__ = ["MapTexts", "ValueChange", "Values", "new_version", "values_in"]
 
 _ANSWER = r"\"(?:[^\"\\\n]|\\.)*\"|'(?:[^'\\\n]|\\.)*'"
 _GIVEN = re.compile(
-    rf"(?P<key>[\w.:-]+)[\"']?\]?\s*(?:=>|:=|=|:)\s*(?P<value>{_ANSWER}|[^\s,;{{}}\[\]()<>/\"']+)"
+    rf"(?P<key>[\w.:-]+)[\"']?\]?[ \t]*(?:=>|:=|=|:)[ \t]*(?P<value>{_ANSWER}|[^\s,;{{}}\[\]()<>/\"']+)"
     rf"|^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+(?P<behind>{_ANSWER}|[\w./-]+)[ \t]*;?[ \t]*$",
     re.MULTILINE,
 )
@@ -81,6 +81,10 @@ class _Place:
     start: int
     end: int
     key: str
+    ahead: str = ""
+    """What goes in front of a value that is not there yet."""
+    many: bool = False
+    """Whether it stands in several places that are all to be changed."""
 
 
 @dataclass(frozen=True)
@@ -94,11 +98,11 @@ class MapTexts:
         """The text of each file."""
         found: dict[str, str] = {}
         for path in self.site.tree.paths():
-            rule = self.site.layout.text_rule(path)
-            if rule is None or "text" not in format_named(rule.format).bodies or self.site.tree.size(path) > _LARGEST:
+            if self.site.layout.text_rule(path) is None or self.site.tree.size(path) > _LARGEST:
                 continue
+            data = self.site.tree.read(path)
             try:
-                found[path] = decode(self.site.tree.read(path), ("utf-8", "cp1252")).string
+                found |= {path: decode(data, ("utf-8", "cp1252")).string} if b"\0" not in data else {}
             except CouldNotError:
                 continue
         return found
@@ -134,11 +138,20 @@ class MapTexts:
         if unit is not None:
             yield _Stretch(one.path, unit.start, unit.end, unit=True)
             return
+        text = self.texts[one.path]
         around = [span for span in self.entries(one.path) if span[0] <= offset < span[1]]
+        # Where the name is the key of a whole row, the row begins behind it.
+        around = around or [
+            (offset, end)
+            for start, end in self.entries(one.path)
+            if text[offset:start].strip(" \t\r\n\"':=") == one.name
+        ]
         if around:
             start, end = min(around, key=lambda span: span[1] - span[0])
-            text = self.texts[one.path]
             first = text.rfind("\n", 0, start) + 1
+            if text[start:end].strip(" \t\"'") == one.name:
+                # Of a paragraph for each name, the name alone is the entry.
+                start, end = first, min(at for at in (text.find("\n\n", end), len(text)) if at >= 0)
             # Of keys with their values, the value alone is the entry.
             yield _Stretch(one.path, first if text[first:start].strip(" \t\"'=:,{") == one.name else start, end)
 
@@ -152,6 +165,11 @@ class MapTexts:
     @cached_property
     def _entries(self) -> dict[str, Sequence[tuple[int, int]]]:
         return {}
+
+    def names_another(self, said: Sequence[str]) -> bool:
+        """Whether some words name a file of the map that no text is set into."""
+        flat = {word.replace("\\", "/").casefold() for word in said}
+        return any(path.casefold() in flat for path in self.site.tree.paths() if path not in self.texts)
 
     @cached_property
     def variants(self) -> frozenset[str]:
@@ -194,6 +212,9 @@ def values_in(texts: MapTexts, notes: Sequence[Notes], headings: Mapping[tuple[s
     spoken = {"own": own, "other": others[0] if len(others) == 1 else "other"}
     for one in assignments_in(notes):
         if is_usage(headings.get((one.notes, one.lines[0]), "")):
+            continue
+        if one.language in ("own", *texts.variants) and spoken["own"] not in texts.variants and one.language == "own":
+            # In a language that the map has no texts in.
             continue
         if one.copied:
             copied.setdefault((one.notes, one.lines), []).append(one)
@@ -276,7 +297,19 @@ def new_version(texts: MapTexts, names: Sequence[str], paths: Sequence[str], new
 
 def _places_of(texts: MapTexts, one: Assignment) -> Sequence[_Place]:
     """The values of the map that are meant: one for each thing that has it; none where it is not sure which."""
-    paths = texts.named((*one.what, *one.about)) or texts.named(one.before)
+    own = texts.named((*one.what, *one.about))
+    if not own and texts.names_another((*one.what, *one.about)):
+        return ()
+    # What the sentence before names is meant, unless only another file has it.
+    for paths in (own,) if own else (texts.named(one.before), []):
+        places = _places_in(texts, one, paths)
+        if places:
+            return places
+    return ()
+
+
+def _places_in(texts: MapTexts, one: Assignment, paths: Sequence[str]) -> Sequence[_Place]:
+    """The same, in some files or, for none, in any."""
     for names in (one.what, one.about, one.before if _of_that(one.what) else ()):
         by_name = [_of_thing(texts, name, paths, one) for name in dict.fromkeys((*names, *_in_words(texts, names)))]
         found = [places for places in by_name if places]
@@ -284,10 +317,14 @@ def _places_of(texts: MapTexts, one: Assignment) -> Sequence[_Place]:
             return [place for places in found for place in places] if all(len(it) == 1 for it in found) else ()
     whole = [
         place
-        for path in paths or [path for path in texts.texts if _is_telling(one.what)]
+        for path in paths or [path for path in texts.texts if one.old or _is_telling(one.what)]
         for stretch in (_Stretch(path, 0, len(texts.texts[path]), whole=True),)
         if (place := _value_in(texts.texts[path], stretch, "", one)) is not None
     ]
+    if not paths and not _is_telling(one.what):
+        whole = [place for place in whole if _same(_bare(texts.texts[place.stretch.path], place), one.old)]
+        whole = [replace(place, many=len(whole) > 1) for place in whole]
+        return whole
     return whole if len(whole) == 1 else ()
 
 
@@ -335,13 +372,29 @@ def _value_in(text: str, stretch: _Stretch, name: str, one: Assignment) -> _Plac
     ]
     called = {_folded(word) for word in one.what if word != name}
     by_key = [place for place in given if _folded(place.key) in called] or _beside_keys(text, given, called)
+    if len(by_key) > 1 and one.old:
+        by_key = [place for place in by_key if _same(_bare(text, place), one.old)]
+    elif len(by_key) > 1:
+        # The name itself stays, though the words may say what it is a name of.
+        by_key = [place for place in by_key if _bare(text, place) != name]
     if not by_key and not stretch.whole:
         own = [place for place in given if place.key == name]
         others = [place for place in given if _bare(text, place) != name]
         was = [place for place in others if one.old and _same(_bare(text, place), one.old)]
         words_only = [place for place in others if re.search(r"[^\W\d]", _bare(text, place)) and " " in one.value]
         by_key = was or own or (words_only if len(others) == 1 else [])
+    if not by_key and one.new and given and not stretch.whole:
+        by_key = list(_behind(text, given[-1], one.new))
     return by_key[0] if len(by_key) == 1 and _written(text, by_key[0], one.value) is not None else None
+
+
+def _behind(text: str, last: _Place, key: str) -> Iterator[_Place]:
+    """The place for a key that an entry does not have yet, on a line below its last one."""
+    start, end = _whole_lines(text, last.start, last.end)
+    line = re.fullmatch(r"(?P<indent>\s*)[\w\"'-]+(?P<equals>\s*[:=]\s*)\S.*?", text[start:end].rstrip())
+    if line is not None:
+        at = start + len(text[start:end].rstrip())
+        yield _Place(last.stretch, at, at, key, f"\n{line['indent']}{key}{line['equals']}")
 
 
 def _beside_keys(text: str, given: Sequence[_Place], called: Container[str]) -> list[_Place]:
@@ -370,6 +423,8 @@ def _same(one: str, other: str) -> bool:
 
 def _written(text: str, place: _Place, value: str) -> str | None:
     """A value as it is written in the place of another one; None where it is of another sort."""
+    if place.ahead:
+        return f"{place.ahead}{value}" if re.fullmatch(r"[\w.+-]+", value) else None
     old = text[place.start : place.end]
     if text[place.start - 1 : place.start] == ">":
         return html.escape(value, quote=False)
@@ -421,6 +476,8 @@ def _change(
 def _doubts(text: str, place: _Place, one: Assignment) -> Iterator[str]:
     if one.old and not _same(_bare(text, place), one.old):
         yield f"the map has {_bare(text, place)} there, and the notes were written for {one.old}"
+    if place.many:
+        yield "it stands in several files, and is changed in each"
     may = f"{words()['parts']['optional-said']}|{words()['takes-out']['may']}"
     if re.search(rf"(?<!\w)(?:{may})(?!\w)", one.said, re.IGNORECASE):
         yield "the notes leave it to you whether it is set"

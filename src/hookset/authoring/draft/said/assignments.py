@@ -10,18 +10,22 @@ from itertools import pairwise
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
+from hookset.authoring.draft.said.languages import by_language
 from hookset.authoring.draft.said.sentences import sentences_of
-from hookset.authoring.draft.words import languages_said, words
+from hookset.authoring.draft.words import words
 
 __all__ = ["Assignment", "assignments_in"]
 
 _TEXT = r"`[^`\n]+`|\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»|(?<!\w)'[^'\n]+'(?!\w)"
 _NUMBER = r"-?\d+(?:[.,]\d+)?(?:\s?(?:m|s|ms|px|%)(?!\w))?(?![\w.,]*\d)(?![\w-])"
-_WORD = r"(?:true|false)(?!\w)|[A-Za-z_][\w-]*(?:[_./:][\w-]+)+"
+_WORD = r"(?:true|false)(?!\w)|[A-Za-z_][\w-]*(?:[./:][\w-]+)+|[A-Za-z][A-Za-z0-9]*_[\w-]*"
+_NAME = r"[A-Za-z_]\w*(?:[./:-]\w+)*"
 _VALUE = rf"(?:{_TEXT}|{_NUMBER}|{_WORD})"
 _TOKEN = re.compile(rf"{_TEXT}|[^\W\d][\w-]*(?:[./:][\w-]+)*")
 _QUOTES = "`\"“”„«»' "
 _UNIT = re.compile(r"(?<=\d)\s?(?:m|s|ms|px|%)$")
+_LONGEST = 1_000
+"""Characters of a sentence: what is longer is a listing."""
 _ARROWS = ("->", "=>", "→")
 
 
@@ -46,6 +50,8 @@ class Assignment:
     """Of a text in two languages: its code; or `own` for that of the notes, and `other`."""
     copied: bool = False
     """Whether it is for a copy of what the words name."""
+    new: str = ""
+    """The key that the value is for, where what has it may not have the key yet."""
 
     @property
     def cite(self) -> str:
@@ -59,9 +65,11 @@ def assignments_in(notes: Sequence[Notes]) -> Iterator[Assignment]:
         before: tuple[str, ...] = ()
         for sentence in sentences_of((one,)):
             tokens = _tokens(sentence.text)
-            if not sentence.text.lstrip().startswith("|"):
+            if not sentence.text.lstrip().startswith("|") and len(sentence.text) <= _LONGEST:
                 for found in _of_sentence(sentence.text):
-                    yield replace(found, notes=one.path, lines=sentence.lines, about=tokens, before=before)
+                    # What something gets is said right behind its name.
+                    about = found.what if found.new else tokens
+                    yield replace(found, notes=one.path, lines=sentence.lines, about=about, before=before)
             before = tokens
         yield from _of_tables(one)
 
@@ -76,7 +84,7 @@ def _of_sentence(text: str) -> Iterator[Assignment]:
     pattern = re.compile(
         rf"(?:^|\s)(?:(?P<is>{table['becomes']}|->|=>|→)|{table['to']})\s+(?P<value>{_VALUE})"
         rf"(?:\s+(?:{table['instead']})\s+(?P<old>{_VALUE}))?"
-        rf"(?:[^\"“„/(]{{0,12}}(?:/|\((?P<language>\w+):)\s*(?P<other>{_TEXT}))?",
+        rf"(?:\s*/\s*(?P<other>{_TEXT}))?",
         re.IGNORECASE,
     )
     start = 0
@@ -88,11 +96,41 @@ def _of_sentence(text: str) -> Iterator[Assignment]:
             old = _plain(match["old"] or (was["old"] if was is not None else ""))
             what = _tokens(f"{said[: was.start()] if was is not None else said} {match['is'] or ''}")
             one = Assignment("", (), what, (), (), _plain(match["value"]), old, text, copied=copied)
-            yield replace(one, language="own") if match["other"] else one
-            if match["other"]:
-                of = languages_said(f"{match['language']}:") if match["language"] else ()
-                yield replace(one, value=_plain(match["other"]), language=of[0] if of else "other")
-        start = match.end()
+            each = by_language(text[match.start("value") :])
+            texts = {"own": one.value} | ({"other": _plain(match["other"])} if match["other"] else {})
+            texts = each if one.value in each.values() else texts | each
+            yield from (replace(one, value=value, language=of if len(texts) > 1 else "") for of, value in texts.items())
+            start = match.end()
+    yield from _replacements(text, copied)
+    yield from _given(text)
+
+
+def _replacements(text: str, copied: bool) -> Iterator[Assignment]:
+    """Each "replace A with B", also with the key in front of both."""
+    table = words()["becomes"]
+    pattern = re.compile(
+        rf"(?<!\w)(?:{table['change']})\s+(?:\w+\s+){{0,3}}?(?:(?P<key>[\w.-]+)\s*[:=]\s*)?(?P<old>{_VALUE}|{_NAME})"
+        rf"\s+(?:{table['to']})\s+(?:(?P=key)\s*[:=]\s*)?(?P<value>{_VALUE}|{_NAME})",
+        re.IGNORECASE,
+    )
+    for match in pattern.finditer(text):
+        rest = f"{text[: match.start('old')]} {text[match.end() :]}"
+        # Without a key or quotes, two words of prose are no values.
+        if match["key"] or all(match[name][0] in _QUOTES for name in ("old", "value")):
+            old, value = _plain(match["old"]), _plain(match["value"])
+            yield Assignment("", (), _tokens(rest), (), (), value, old, text, copied=copied)
+
+
+def _given(text: str) -> Iterator[Assignment]:
+    """Each "rope_creak gets times: 1"."""
+    pattern = re.compile(
+        rf"(?<![\w.-])(?P<what>{_NAME})\W+(?:{words()['assigns']['gets']})\W+(?:\w+\s+){{0,2}}?"
+        rf"(?P<key>[A-Za-z_]\w*)\s*[:=]\s*(?P<value>{_VALUE}|{_NAME})",
+        re.IGNORECASE,
+    )
+    for match in pattern.finditer(text):
+        what = (match["what"], match["key"])
+        yield Assignment("", (), what, (), (), _plain(match["value"]), "", text, new=match["key"])
 
 
 def _of_tables(notes: Notes) -> Iterator[Assignment]:
@@ -130,7 +168,10 @@ def _has(text: str, source: str) -> bool:
 
 
 def _tokens(text: str) -> tuple[str, ...]:
-    return tuple(match.group().strip(_QUOTES) for match in _TOKEN.finditer(text))
+    """The words of a text, and what it quotes; without those that only hold a sentence together."""
+    found = (match.group() for match in _TOKEN.finditer(text))
+    plain = re.compile(words()["assigns"]["no-keys"], re.IGNORECASE)
+    return tuple(word.strip(_QUOTES) for word in found if plain.fullmatch(word) is None)
 
 
 def _plain(value: str) -> str:

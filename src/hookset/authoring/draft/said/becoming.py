@@ -36,7 +36,9 @@ def became(chunk: Chunk, above: Chunk | None) -> str | None:
         linked = re.fullmatch(rf"\W*(?:{table['to']})\W*", said, re.IGNORECASE)
         labels = _is(first, table["old"]) and _is(said, table["new"])
         only_more = _are_among(above.text.split("\n"), chunk.text.split("\n"))
-        return textwrap.dedent(above.text).strip() if ((changed and linked) or labels) and not only_more else None
+        becomes = re.fullmatch(rf"\W*(?:{words()['assigns']['becomes']})\W*", said, re.IGNORECASE)
+        told = (changed and linked) or labels or becomes
+        return textwrap.dedent(above.text).strip() if told and not only_more else None
     return None
 
 

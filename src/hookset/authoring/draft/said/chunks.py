@@ -12,7 +12,7 @@ from hookset.authoring.draft.words import words
 
 __all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
 
-_BULLET = re.compile(r"^\s*(?:[-*•+>]|\(?\d{1,2}[.):]|[a-z]\))\s+")
+_BULLET = re.compile(r"^\s*(?:[-*•+>]|[(\[]?\d{1,2}[.):\]]|[a-z]\))\s+")
 _CODE = (
     re.compile(r"</?[A-Za-z_!?].*>"),
     re.compile(r"[{}\[\]][,;]?"),

@@ -1,0 +1,35 @@
+"""Texts that a sentence gives in several languages: `"Open" (en)`, `"Open" in English`, `auf Deutsch „Offen“`."""
+
+from __future__ import annotations
+
+import re
+
+from hookset.authoring.draft.words import languages_said
+
+__all__ = ["by_language"]
+
+_TEXT = r"(?:\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»)"
+_WORD = r"[^\W\d_]{2,12}"
+_IN = r"(?:in|auf|en)\s+(?:the\s+)?"
+_BEHIND = re.compile(rf"(?P<text>{_TEXT})\s*(?:\(\s*(?P<one>{_WORD})\s*\)|,?\s*{_IN}(?P<other>{_WORD}))", re.IGNORECASE)
+_AHEAD = re.compile(
+    rf"(?:{_IN}(?P<one>{_WORD})\s*[:,=]?|(?<![\w/.])(?P<other>{_WORD})\s*[:=])\s*(?P<text>{_TEXT})", re.IGNORECASE
+)
+_QUOTES = '"“”„«» '
+
+
+def by_language(said: str) -> dict[str, str]:
+    """By the code of each language: the text in it. The first one tells whether languages stand in front of their
+    texts or behind them."""
+    found = {pattern: _texts(pattern, said) for pattern in (_AHEAD, _BEHIND)}
+    first = min(found, key=lambda pattern: min((at for at, _, _ in found[pattern]), default=len(said)))
+    return {language: text for _, language, text in found[first]}
+
+
+def _texts(pattern: re.Pattern[str], said: str) -> list[tuple[int, str, str]]:
+    texts = []
+    for match in pattern.finditer(said):
+        languages = languages_said(f"{match['one'] or match['other']}:")
+        if len(languages) == 1:
+            texts.append((match.start(), languages[0], match["text"].strip(_QUOTES)))
+    return texts

@@ -1,0 +1,1 @@
+on("fog_rolls", function() play("courses/brackwater_regatta/sounds/fog.wav") end)

@@ -1,0 +1,3 @@
+local hud = {}
+function hud.show() show_text("watch.title") end
+return hud
