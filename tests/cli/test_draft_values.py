@@ -70,6 +70,7 @@ def test_the_new_words_of_each_language_go_into_its_file(demo: Path) -> None:
         "In zones.toml, change the depth of the canal to 4.",
         "Set the reach of quay_bell to a lot.",
         "Find quay_bell. Set the reach of fog_bell to 90.",
+        "The reach of quay_bell has to be a number from 60 to 90.",
     ],
 )
 def test_what_the_map_does_not_have_is_not_understood(demo: Path, told: str) -> None:

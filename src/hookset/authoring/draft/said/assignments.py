@@ -26,6 +26,8 @@ _QUOTES = "`\"“”„«»' "
 _UNIT = re.compile(r"(?<=\d)\s?(?:m|s|ms|px|%)$")
 _LONGEST = 1_000
 """Characters of a sentence: what is longer is a listing."""
+_RANGE = 30
+"""Characters before "from 1 to 24" in which it says that a number out of those is meant."""
 _ARROWS = ("->", "=>", "→")
 
 
@@ -92,7 +94,8 @@ def _of_sentence(text: str) -> Iterator[Assignment]:
         said = text[start : match.start()]
         front = "" if match["is"] in _ARROWS else rf"(?:{table['from']})\s+"
         was = re.search(rf"\s{front}(?P<old>{_VALUE})$", said, re.IGNORECASE)
-        if match["is"] or told or was is not None:
+        ranges = was is not None and _has(said[: was.start()][-_RANGE:], table["ranges"])
+        if match["is"] or (was is not None and not ranges) or (told and was is None):
             old = _plain(match["old"] or (was["old"] if was is not None else ""))
             what = _tokens(f"{said[: was.start()] if was is not None else said} {match['is'] or ''}")
             one = Assignment("", (), what, (), (), _plain(match["value"]), old, text, copied=copied)
