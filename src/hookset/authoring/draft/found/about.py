@@ -158,9 +158,12 @@ def _unlicensed(text: str) -> str:
 
 def _in_first_line(text: str) -> Iterator[str]:
     """`Oyster bed - v0.9 - Iduna Marsh - CC-BY-4.0`: what is neither title, version nor licence."""
-    for part in re.split(r"\s+[-–—|/]\s+", re.sub(r"[*_`#]+", "", text))[1:]:
+    first, *parts = re.split(r"\s+[-–—|/]\s+", re.sub(r"[*_`#]+", "", text))
+    # `Crew flags 1.4 - Gadwall - MIT`: a single word is a name between a version and a licence.
+    fewest = 1 if len(parts) == 2 and re.search(r"\d", first) and _ids(parts[1]) else 2
+    for part in parts:
         words = part.strip().split()
-        called = 1 < len(words) <= 4 and all(
+        called = fewest <= len(words) <= 4 and all(
             word[0].isupper() or word in ("of", "the", "&", "and", "von") for word in words
         )
         if (

@@ -164,7 +164,10 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     near, far = _about(site, chunk), chunk.around
     points += _by_file(site, seat_file, near, 4.0) or _by_file(site, seat_file, far, 2.0)
     # A sentence with a text in it may have two, for two places.
-    points += 0.0 if chunk.inline else _by_name(site, seat_file, _paragraph(chunk))
+    if row := _other_cells(chunk):
+        points += _by_name(site, seat_file, row)
+    elif not chunk.inline:
+        points += _by_name(site, seat_file, _paragraph(chunk))
     wanted = _weights(site, seat_file)
     points += min(sum(weight for word, weight in wanted.items() if word in concepts(near)), 3.0)
     points += min(sum(0.4 * weight for word, weight in wanted.items() if word in concepts(far)), 1.0)
@@ -228,6 +231,12 @@ def _by_name(site: Site, seat_file: SeatFile, said: str) -> float:
         return 3.0
     others = {_called(one) for one in site.seat_files if one.path == seat_file.path}
     return -2.0 if (others - {""}) & set(quoted) else 0.0
+
+
+def _other_cells(chunk: Chunk) -> str:
+    """Of a row of a table in which a text stands, the other cells."""
+    row = chunk.near[-1].text.strip() if chunk.inline and chunk.near else ""
+    return "|".join(cell for cell in row.split("|") if chunk.text not in cell) if row.startswith("|") else ""
 
 
 def _paragraph(chunk: Chunk) -> str:

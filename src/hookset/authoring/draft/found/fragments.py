@@ -12,6 +12,7 @@ from hookset.authoring.draft.found.placing import Left, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import languages_said
 from hookset.symbols.reading import read_file
 from hookset.trees import EmptyTree, Inline, Overlay
 
@@ -20,6 +21,8 @@ __all__ = ["fragments_of", "without_fragments"]
 _LARGEST = 64 << 10
 _PARTS = frozenset({".csv", ".json", ".xml", ".toml", ".yaml", ".yml", ".ini", ".po", ".lst", ".list"})
 """Endings of what is written in entries: a script is a whole of its own."""
+_PLAIN = frozenset({".txt", ".snippet", ".part"})
+"""Endings of such files that only their notes tell from others."""
 
 
 def fragments_of(
@@ -33,16 +36,19 @@ def fragments_of(
     for path in unsure:
         text = texts.get(path, "")
         ending = posixpath.splitext(path)[1].casefold()
+        near = tuple(_about(path, notes))
         if (
-            ending in _PARTS & forms
+            (ending in _PARTS & forms or (near and ending in _PARTS | _PLAIN))
             and 0 < len(text) <= _LARGEST
             and (path in merged or not _of_its_own(site, path, text))
         ):
             lines = tuple(Line(number, line, code=True) for number, line in enumerate(text.splitlines(), 1))
             while lines and not lines[-1].text.strip():
                 lines = lines[:-1]
-            near = tuple(_about(path, notes))
-            yield path, Chunk(notes=path, lines=lines, near=near, far=())
+            called = f"{posixpath.splitext(posixpath.basename(path))[0]}:"
+            # A file that is called after a language holds what is in that.
+            of = (Line(0, called),) if languages_said(called) else ()
+            yield path, Chunk(notes=path, lines=lines, near=(*near, *of), far=())
 
 
 def _of_its_own(site: Site, path: str, text: str) -> bool:

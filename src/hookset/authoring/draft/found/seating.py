@@ -144,7 +144,7 @@ def seated(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
     """The entries of one text; none where it is none. Where it as a whole is of no form, its paragraphs are tried
     one by one, then its lines."""
     whole = _of_text(ground, chunk)
-    if chunk.inline or _covered(whole, chunk) > 0.8:
+    if chunk.inline or chunk.tabled or _covered(whole, chunk) > 0.8:
         return whole
     core = _without_prose(chunk)
     if core is not chunk:
@@ -267,7 +267,7 @@ def _fits(ground: Ground, chunk: Chunk, seat_file: SeatFile, text: str) -> Itera
     seat, site, known = seat_file.seat, ground.site, ground.known
     parameters = _PARAMETER.findall(str(seat.put))
     in_file = ground.at or _in_file(ground, chunk, seat_file)
-    pasted = _pasted(seat_file, text)
+    pasted = in_columns(seat_file, text) if chunk.tabled else _pasted(seat_file, text)
     for existing in pasted if len(pasted) <= _PASTED else ():
         ats = _ats(ground, chunk, seat_file, parameters, existing.body) if parameters else [({}, seat.put)]
         for at, put in ats:

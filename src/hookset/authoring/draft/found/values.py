@@ -370,7 +370,8 @@ def _value_in(text: str, stretch: _Stretch, name: str, one: Assignment) -> _Plac
         for key, part in (("key", "value"), ("word", "behind"), ("tag", "within"))
         if match.groupdict().get(key) is not None
     ]
-    called = {_folded(word) for word in one.what if word != name}
+    said = (*one.what, *one.before) if _of_that(one.what) else one.what
+    called = {_folded(word) for word in said if word != name}
     by_key = [place for place in given if _folded(place.key) in called] or _beside_keys(text, given, called)
     if len(by_key) > 1 and one.old:
         by_key = [place for place in by_key if _same(_bare(text, place), one.old)]

@@ -147,7 +147,12 @@ def _of_tables(notes: Notes) -> Iterator[Assignment]:
         elif is_below_titles(below.text):
             titles = cells_of(line.text)
         elif titles and not is_below_titles(line.text) and len(row := cells_of(line.text)) == len(titles):
-            yield from _of_row(notes.path, (*above, line), titles, row)
+            found = list(_of_row(notes.path, (*above, line), titles, row))
+            yield from found
+            # A row of steps has sentences in its cells.
+            about = _tokens(" ".join(row))
+            for one in _of_sentence(" ".join(row)) if not found else ():
+                yield replace(one, notes=notes.path, lines=(line.number,), about=about)
 
 
 def _of_row(path: str, lines: tuple[Line, ...], titles: Sequence[str], row: Sequence[str]) -> Iterator[Assignment]:

@@ -84,6 +84,8 @@ class Chunk:
     inline: bool = False
     """A few words within a sentence."""
     gap: Gap | None = None
+    tabled: bool = False
+    """A row of a table, whose titles are its keys."""
 
     @property
     def text(self) -> str:
@@ -171,8 +173,8 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
         if not fresh:
             # Under `after:` it is about the same as under `before:`.
             near, fresh = (near if _is_label(line.text) else []), True
-        # A row of a table is by itself.
-        most = 0 if _CELLS.match(line.text) else _NEAR - 1
+        # A row of a table is by itself, and what is said below it is not of it.
+        most = 0 if any(_CELLS.match(one.text) for one in (*near[-1:], line)) else _NEAR - 1
         far += near[: len(near) - most] if len(near) > most else []
         near = [*(near[-most:] if most else []), line]
         yield from _inline(notes, line, near, far)
@@ -182,7 +184,7 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     line = lines[index]
     if line.code:
         return bool(line.text.strip()) or bool(held)
-    if line.heading or not line.text.strip():
+    if line.heading or not line.text.strip() or (_CELLS.match(line.text) and "`" in line.text):
         return False
     text = _BULLET.sub("", line.text) if not line.text.lstrip().startswith("- ") else line.text
     if _PATH.fullmatch(text.strip()):
@@ -259,5 +261,8 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     if code and (whole is not None or looks_like_code(code)):
         found.append(code)
     for text in found:
+        if text.endswith(("/", "\\")):
+            # A folder is where something lies, and nothing to be copied.
+            continue
         code = Line(line.number, text)
         yield Chunk(notes=notes.path, lines=(code,), near=tuple(near), far=tuple(far[-8:]), inline=True)

@@ -31,4 +31,6 @@ def tabled(notes: Notes) -> Iterator[Chunk]:
             cells = [(key, cell) for key, cell in zip(titles, row, strict=True) if cell]
             if len(cells) >= _ROWS and all(_KEY.fullmatch(key) for key, _ in cells):
                 lines = tuple(Line(line.number, f"{key} = {cell}") for key, cell in cells)
-                yield Chunk(notes=notes.path, lines=lines, near=tuple(said[-_NEAR:]), far=tuple(said[-_FAR:-_NEAR]))
+                yield Chunk(
+                    notes=notes.path, lines=lines, near=tuple(said[-_NEAR:]), far=tuple(said[-_FAR:-_NEAR]), tabled=True
+                )

@@ -1,0 +1,3 @@
+deed("sway", function(who)
+  hear("bridge_sway")
+end)
