@@ -8,6 +8,7 @@ import pytest
 
 from tests.cli.test_draft_forms import drafted
 from tests.conftest import run_hookset
+from tests.terminal import at_terminal
 
 WEIR = "local M = {}\nfunction M.begin(n) end\nfunction M.quick() end\nfunction M.slow() end\nreturn M\n"
 MAIN = "In start() of scripts/server/main.lua"
@@ -50,6 +51,17 @@ def test_a_builder_chooses_when_it_is_installed(demo: Path) -> None:
     assert "weir.slow()" not in main.read_text(encoding="utf-8")
     assert run_hookset(demo, "remove", "weir").code == 0
     assert main.read_bytes() == before
+
+
+def test_at_a_terminal_it_is_asked_which(demo: Path) -> None:
+    drafted(demo, FORMS["numbered"], scripts__server__weir=WEIR)
+    pack = str(demo.parent / "weir")
+    said = at_terminal(demo, ["install", pack], [("Go on with this draft", "yes\n"), ("answer", "2\n")])
+    assert "quick" in said
+    assert "weir.slow()" in (demo / "scripts/server/main.lua").read_text(encoding="utf-8")
+    # Who has answered once is not asked again.
+    said = at_terminal(demo, ["install", pack], [("Go on with this draft", "yes\n")])
+    assert "answer" not in said
 
 
 @pytest.mark.parametrize(

@@ -89,7 +89,14 @@ def answered(choices: Choices, key: tuple[str, ...], answer: str) -> Choices:
         return msgspec.structs.replace(choices, control_files=answer == "take")
     if about == "both-jobs":
         return msgspec.structs.replace(choices, both_jobs=answer == "both")
-    field = {"file": "files", "claim": "claims", "name": "renamed", "blank": "blanks", "place": "placed"}[about]
+    field = {
+        "file": "files",
+        "claim": "claims",
+        "name": "renamed",
+        "blank": "blanks",
+        "place": "placed",
+        "setting": "settings",
+    }[about]
     one = choices.of(name)
     changed = msgspec.structs.replace(one, **{field: {**getattr(one, field), rest[0]: answer}})
     return msgspec.structs.replace(choices, packs={**choices.packs, name: changed})

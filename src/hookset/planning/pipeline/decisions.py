@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -43,7 +43,7 @@ class Decided:
     stops: tuple[Stop, ...]
     """Claims that cannot be had."""
     questions: tuple[Question, ...]
-    """Blanks that nothing fills."""
+    """Blanks that nothing fills, and settings that decide which entries there are."""
 
 
 def decided_for(state: PlanState, pack: SheetedPack) -> Decided:
@@ -58,12 +58,30 @@ def decided_for(state: PlanState, pack: SheetedPack) -> Decided:
         claims=claims,
         blanks=blanks,
         stops=stops,
-        questions=tuple(
-            Question(key=("blank", pack.name, blank.name), text=f"{blank.says or blank.name} ({blank.kind})")
-            for blank in blanks
-            if not blank.filled and not blank.brought
+        questions=(
+            *(
+                Question(key=("blank", pack.name, blank.name), text=f"{blank.says or blank.name} ({blank.kind})")
+                for blank in blanks
+                if not blank.filled and not blank.brought
+            ),
+            *_choosing(pack, answers, earlier),
         ),
     )
+
+
+def _choosing(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> Iterator[Question]:
+    """Settings that decide which files or entries there are, and that nobody has decided yet."""
+    whens = (*(one.when for one in pack.sheet.files), *(one.when for one in pack.sheet.hook))
+    deciding = {when.setting for when in whens if when is not None}
+    was = {one.name for one in earlier.settings} if earlier else set()
+    for entry in pack.sheet.setting:
+        if entry.choices and entry.name in deciding - was and entry.name not in answers.settings:
+            yield Question(
+                key=("setting", pack.name, entry.name),
+                text=f"{pack.name}: {entry.name}" + (f" ({entry.says})" if entry.says else ""),
+                options=tuple((str(choice), "as it comes" * (choice == entry.default)) for choice in entry.choices),
+                default=str(entry.default),
+            )
 
 
 def settings_of(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -> dict[str, Any]:
