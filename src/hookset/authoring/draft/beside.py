@@ -8,7 +8,14 @@ from collections.abc import Mapping
 from msgspec import structs
 
 from hookset.authoring.draft.deciding import chunks_as_decided
-from hookset.authoring.draft.found.anchors import anchored, anchored_in_listing, at_the_end, replacing, taken_out
+from hookset.authoring.draft.found.anchors import (
+    anchored,
+    anchored_in_listing,
+    at_the_end,
+    replacing,
+    stands_nowhere,
+    taken_out,
+)
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.found.seating import Ground, Seated, seated
 from hookset.authoring.draft.found.values import MapTexts, new_version
@@ -24,18 +31,26 @@ __all__ = ["beside_lines", "with_ids"]
 
 
 def beside_lines(site: Site, have: PackMaterial, texts: MapTexts) -> dict[int, tuple[Chunk, tuple[HookEntry, ...]]]:
-    """Texts that go beside a line of another file, or in place of what stands there, by the `id` of each."""
+    """Texts that go beside a line of another file, or in place of what stands there, by the `id` of each;
+    with no entries for texts that are to be set nowhere."""
     found: dict[int, tuple[Chunk, tuple[HookEntry, ...]]] = {}
     above: Chunk | None = None
     changes = False
     within: dict[tuple[str, int], int] = {}
     for chunk, decision in chunks_as_decided(have):
-        old, above = became(chunk, above), chunk
+        old, before, above = became(chunk, above), above, chunk
         changes = is_new_version(chunk, changes)
         if decision is not None or is_wrong(chunk):
             continue
         if old is not None:
             hook = replacing(site, chunk, old)
+            if before is not None and "".join(before.text.split()) == "".join(old.split()):
+                # What is to become another text is none to be set.
+                found[id(before)] = (before, ())
+            if hook is None and before is not None and not stands_nowhere(site, before):
+                # It stands there more than once: which one is meant is not known.
+                found[id(chunk)] = (chunk, ())
+                continue
         elif goes(chunk):
             hook = taken_out(site, chunk)
         elif changes and (hook := _new_version(site, have, texts, chunk, within)) is not None:

@@ -84,7 +84,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     CouldNotError for decisions that cannot be carried out."""
     have = gather_material(site, pack, walk or Walk())
     texts = MapTexts(site)
-    given = values_in(texts, have.notes, have.headings)
+    given = values_in(texts, have.notes, have.headings, have.chunks)
     beside = beside_lines(site, have, texts)
     shown, used = seated_in_notes(site, have, beside)
     ids = ids_in(site, [one for one, _ in shown], have.known)
@@ -204,7 +204,7 @@ def _covered(
         decided={place: _FATES[one.do] for place, one in have.decided.lines.items()},
         chunks={
             **{key: frozenset().union(*(lines_of(one) for one in here)) for key, here in used.items()},
-            **{key: frozenset(line.number for line in chunk.lines) for key, (chunk, _) in beside.items()},
+            **{key: frozenset(line.number for line in chunk.lines) for key, (chunk, hooks) in beside.items() if hooks},
             # What becomes another text.
             **{
                 id(chunk): frozenset(line.number for line in chunk.lines)

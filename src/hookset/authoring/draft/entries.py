@@ -244,7 +244,7 @@ def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> It
     defined = {(one.kind, one.name) for entry in shown for one in entry.told.defines} | have.known.defined
     for kind in {one.seat.kind for one in site.seat_files if one.variant and one.seat.kind}:
         asked = {name for of, name in referred - defined if of == kind and not site.index.get(kind, name)}
-        files = {one.path: one.variant for one in site.seat_files if one.variant and one.seat.kind == kind}
+        files = {one.path: one.language for one in site.seat_files if one.variant and one.seat.kind == kind}
         for seat_file, body, said in text_entries(site, list(texts_said(have.notes, asked, files)), kind):
             if not have.decided.drops(said.cite, sure=True):
                 yield DraftEntry(seat_file, body, Reason(True, said.cite))

@@ -64,7 +64,9 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
     sorts = sorts_in(pack.tree)
     notes = read_notes(pack.tree, tuple(path for path in sorts if is_notes(path)))
     chunks = tuple(
-        chunk for one in notes for chunk in sorted((*chunks_of(one), *tabled(one)), key=lambda chunk: chunk.first)
+        chunk
+        for one in notes
+        for chunk in sorted((*chunks_of(one, site.openings), *tabled(one)), key=lambda chunk: chunk.first)
     )
     texts = dict(_texts(pack, sorts))
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)

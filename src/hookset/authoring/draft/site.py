@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from hookset.authoring.draft.words import languages_said
 from hookset.config.layouts import Layout, Seat
 from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
 from hookset.formats.document import entries_at, placement_at
@@ -55,6 +56,12 @@ class SeatFile:
     document: Document
     blank: bool
     """The file is not the map's: it holds the seat and nothing else."""
+
+    @cached_property
+    def language(self) -> str:
+        """The code of the language that the file is for, where its variant is one: `en` for english."""
+        codes = languages_said(f"{self.variant}:") if self.variant else ()
+        return codes[0] if len(codes) == 1 else self.variant
 
     @cached_property
     def sorts(self) -> tuple[Body, ...]:
@@ -121,6 +128,12 @@ class Site:
     def index(self) -> Index:
         """The definitions of the map by name."""
         return self.analysis.index
+
+    @cached_property
+    def openings(self) -> frozenset[str]:
+        """The words that entries of the map begin with, where they are of several words."""
+        texts = (entry.body.text or "" for one in self.seat_files for entry in one.siblings)
+        return frozenset(opening_of(text) for text in texts if len(text.split()) > 1) - {""}
 
     @cached_property
     def names(self) -> frozenset[str]:

@@ -91,9 +91,12 @@ def by_form(seat_file: SeatFile, body: Body) -> float:
         return -5.0
     if not seat_file.siblings:
         return 0.5
+    if body.record is not None and len(body.record) < min(len(one.body.record or ()) for one in seat_file.siblings) - 1:
+        # Of a row with cells, a text that has none of its separators.
+        return -5.0
     best = max(_likeness(body, one) for one in seat_file.sorts)
     comma = _ends_with_comma(body) and not any(_ends_with_comma(one.body) for one in seat_file.siblings)
-    return (3.0 * best if best > 0 else -2.0) - (1.0 if comma else 0.0)
+    return (3.0 * best if best > 0 else -2.0) - (1.0 if comma else 0.0) + _by_opening(seat_file, body)
 
 
 def _ends_with_comma(body: Body) -> bool:
@@ -115,6 +118,14 @@ def _likeness(body: Body, other: Body) -> float:
     if mine_word.startswith("<"):
         return 1.0 if mine_word == their_word else 0.0
     return 0.6 if mine_word == their_word else 0.3
+
+
+def _by_opening(seat_file: SeatFile, body: Body) -> float:
+    """More for a statement that begins as all do that stand there: `use machines/winch` below `use machines/sluice`."""
+    own = opening_of(body.text or "")
+    if own in ("", "[") or own.startswith("<") or len((body.text or "").split()) == 1 or len(seat_file.siblings) == 1:
+        return 0.0
+    return 2.0 if all(opening_of(one.body.text or "") == own for one in seat_file.siblings) else 0.0
 
 
 def _keys(record: Mapping[str, Any], front: str = "") -> Iterator[str]:
@@ -177,7 +188,7 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
     if seat_file.variant:
         said = languages_said(near) or languages_said("\n".join(line.text for line in chunk.far[-2:]))
         own = language_of(f"{near}\n{far}")
-        points += 2.5 if said and said[-1] == seat_file.variant else -1.0 if said else float(own == seat_file.variant)
+        points += 2.5 if said and said[-1] == seat_file.language else -1.0 if said else float(own == seat_file.language)
     return points
 
 

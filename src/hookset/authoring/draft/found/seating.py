@@ -320,8 +320,9 @@ def _is_bare(put: Any, body: Body) -> bool:
 
 def _is_scope(put: Any, body: Body) -> bool:
     """Whether a text is no more than the name of the function that a seat is in."""
-    inside = getattr(put, "inside", None) or ""
-    return "".join((body.text or "").split()).rstrip(";") == f"{inside.removeprefix('function ').strip()}()"
+    inside = (getattr(put, "inside", None) or "").lstrip("^")
+    said = "".join((body.text or "").split()).rstrip(";")
+    return bool(said) and said in (f"{inside.removeprefix('function ').strip()}()", "".join(inside.split()))
 
 
 def _ats(

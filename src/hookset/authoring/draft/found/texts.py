@@ -120,7 +120,7 @@ def text_entries(site: Site, said: Sequence[SaidText], kind: str) -> Iterator[tu
     seat_files = [one for one in site.seat_files if one.variant and one.seat.kind == kind]
     for one in said:
         for seat_file in seat_files:
-            if seat_file.variant == one.language:
+            if seat_file.language == one.language:
                 body = _like(site, seat_file, kind, one)
                 if body is not None:
                     yield seat_file, body, one

@@ -12,6 +12,7 @@ from functools import cached_property
 from itertools import pairwise
 
 from hookset.authoring.draft.notes import Notes
+from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.assignments import Assignment, assignments_in
 from hookset.authoring.draft.said.parts import is_usage
 from hookset.authoring.draft.site import SeatFile, Site
@@ -96,9 +97,9 @@ class MapTexts:
     @cached_property
     def texts(self) -> Mapping[str, str]:
         """The text of each file."""
-        found: dict[str, str] = {}
+        found = {one.path: one.text.string for one in self.site.every_seat_file if not one.blank}
         for path in self.site.tree.paths():
-            if self.site.layout.text_rule(path) is None or self.site.tree.size(path) > _LARGEST:
+            if path in found or self.site.layout.text_rule(path) is None or self.site.tree.size(path) > _LARGEST:
                 continue
             data = self.site.tree.read(path)
             try:
@@ -112,7 +113,7 @@ class MapTexts:
         """By file: its seats."""
         found: dict[str, list[SeatFile]] = {}
         for one in self.site.every_seat_file:
-            if one.path in self.texts and one.text.string == self.texts[one.path]:
+            if not one.blank:
                 found.setdefault(one.path, []).append(one)
         return found
 
@@ -174,7 +175,7 @@ class MapTexts:
     @cached_property
     def variants(self) -> frozenset[str]:
         """The languages that it has texts in."""
-        return frozenset(one.variant for files in self.seats.values() for one in files if one.variant)
+        return frozenset(one.language for files in self.seats.values() for one in files if one.variant)
 
     def at(self, stretch: _Stretch) -> Iterator[tuple[Seat, Body]]:
         """The seats that an entry stands at, and what it says there."""
@@ -192,7 +193,7 @@ class MapTexts:
         """The files that a text names, or those of the languages that it names."""
         languages = languages_said(said)
         paths = self.named(re.findall(r"[\w./\\-]*\w", said))
-        variants = [path for path, files in self.seats.items() if any(one.variant in languages for one in files)]
+        variants = [path for path, files in self.seats.items() if any(one.language in languages for one in files)]
         return paths or variants
 
     def named(self, said: Sequence[str]) -> list[str]:
@@ -202,8 +203,19 @@ class MapTexts:
         return paths or [path for path in self.texts if posixpath.basename(path).casefold() in flat]
 
 
-def values_in(texts: MapTexts, notes: Sequence[Notes], headings: Mapping[tuple[str, int], str]) -> Values:
-    """Each text of the map in which the notes change values, with all that they change in it."""
+def values_in(
+    texts: MapTexts, notes: Sequence[Notes], headings: Mapping[tuple[str, int], str], chunks: Sequence[Chunk]
+) -> Values:
+    """Each text of the map in which the notes change values in prose, with all that they change in it; `chunks` are
+    what is to be copied."""
+    code = {(chunk.notes, line.number) for chunk in chunks if not chunk.inline for line in chunk.lines}
+    notes = [
+        replace(
+            one,
+            lines=tuple(replace(line, code=True) if (one.path, line.number) in code else line for line in one.lines),
+        )
+        for one in notes
+    ]
     found: dict[tuple[str, int, int], list[tuple[_Place, Assignment]]] = {}
     copied: dict[tuple[str, tuple[int, ...]], list[Assignment]] = {}
     open_: list[str] = []
@@ -315,6 +327,8 @@ def _places_in(texts: MapTexts, one: Assignment, paths: Sequence[str]) -> Sequen
         found = [places for places in by_name if places]
         if found:
             return [place for places in found for place in places] if all(len(it) == 1 for it in found) else ()
+    if not paths and not one.old:
+        one = replace(one, what=tuple(word for word in one.what if _is_telling((word,))))
     whole = [
         place
         for path in paths or [path for path in texts.texts if one.old or _is_telling(one.what)]
@@ -347,11 +361,13 @@ def _of_thing(texts: MapTexts, name: str, paths: Sequence[str], one: Assignment)
     """The value in each entry that defines a name; of those in several languages, in those that are said."""
     found: dict[tuple[str, int], _Place] = {}
     for stretch in texts.stretches(name, paths):
-        place = _value_in(texts.texts[stretch.path], stretch, name, one)
+        body = next((body for _, body in texts.at(stretch)), None)
+        record = body.record if body is not None else None
+        place = _value_in(texts.texts[stretch.path], stretch, name, one, record)
         if place is not None:
             found.setdefault((stretch.path, place.start), place)
     languages = (one.language,) if one.language else languages_said(one.said)
-    variants = {file.path: file.variant for files in texts.seats.values() for file in files}
+    variants = {file.path: file.language for files in texts.seats.values() for file in files}
     said = {key: place for key, place in found.items() if variants.get(key[0]) in languages}
     return tuple((said if said or one.language else found).values())
 
@@ -361,8 +377,11 @@ def _is_telling(what: Sequence[str]) -> bool:
     return any(len(word) >= _TELLING and (word.isupper() or "_" in word) for word in what)
 
 
-def _value_in(text: str, stretch: _Stretch, name: str, one: Assignment) -> _Place | None:
-    """The value of an entry that is meant: that of a key that the words name; or the only one besides its name."""
+def _value_in(
+    text: str, stretch: _Stretch, name: str, one: Assignment, record: Mapping[str, object] | None = None
+) -> _Place | None:
+    """The value of an entry that is meant: that of a key that the words name; or the only one besides its name.
+    `record` is what the entry says, where it has keys that do not stand in it."""
     given = [
         _Place(stretch, *match.span(part), match[key])
         for pattern in (_GIVEN, _WITHIN)
@@ -384,9 +403,22 @@ def _value_in(text: str, stretch: _Stretch, name: str, one: Assignment) -> _Plac
         was = [place for place in others if one.old and _same(_bare(text, place), one.old)]
         words_only = [place for place in others if re.search(r"[^\W\d]", _bare(text, place)) and " " in one.value]
         by_key = was or own or (words_only if len(others) == 1 else [])
+    if not by_key and not stretch.whole:
+        by_key = list(_cells(text, stretch, record, called))
     if not by_key and one.new and given and not stretch.whole:
         by_key = list(_behind(text, given[-1], one.new))
     return by_key[0] if len(by_key) == 1 and _written(text, by_key[0], one.value) is not None else None
+
+
+def _cells(
+    text: str, stretch: _Stretch, record: Mapping[str, object] | None, called: Container[str]
+) -> Iterator[_Place]:
+    """Values of a row whose keys stand above the table."""
+    row = text[stretch.start : stretch.end]
+    for key, value in (record or {}).items():
+        if _folded(key) in called and value != "" and row.count(str(value)) == 1:
+            at = stretch.start + row.index(str(value))
+            yield _Place(stretch, at, at + len(str(value)), key)
 
 
 def _behind(text: str, last: _Place, key: str) -> Iterator[_Place]:

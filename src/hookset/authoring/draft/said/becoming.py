@@ -30,10 +30,13 @@ def became(chunk: Chunk, above: Chunk | None) -> str | None:
         # Only a name of what changes: which text of the file that is, is not said.
         named = old is not None and "".join(old.split()) in "".join(chunk.text.split())
         return None if named else old
-    elif above is not None and not above.inline and chunk.near and above.near and above.notes == chunk.notes:
+    rather = re.search(rf"(?<!\w)(?:{table['rather']})\W+?(?:{_OLD})\W*$", chunk.said, re.IGNORECASE)
+    if rather is not None:
+        return rather["old"] or rather["element"]
+    if above is not None and not above.inline and chunk.near and above.near and above.notes == chunk.notes:
         said, first = chunk.near[-1].text.strip(), above.near[-1].text.strip()
-        changed = re.search(rf"(?<!\w)(?:{table['change']})\b[^.;]*\W*$", first, re.IGNORECASE)
-        linked = re.fullmatch(rf"\W*(?:{table['to']})\W*", said, re.IGNORECASE)
+        changed = re.search(rf"(?<!\w)(?:{table['change']})\b(?:[^.;]|\.(?=\w))*\W*$", above.said, re.IGNORECASE)
+        linked = re.fullmatch(rf"\W*(?:(?:there|it|them|dort|das|là)\s+)?(?:{table['to']})\W*", said, re.IGNORECASE)
         labels = _is(first, table["old"]) and _is(said, table["new"])
         only_more = _are_among(above.text.split("\n"), chunk.text.split("\n"))
         becomes = re.fullmatch(rf"\W*(?:{words()['assigns']['becomes']})\W*", said, re.IGNORECASE)

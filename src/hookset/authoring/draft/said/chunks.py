@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Container, Iterator, Sequence
 from dataclasses import dataclass
 
 from hookset.authoring.draft.notes import Line, Notes
@@ -29,6 +29,10 @@ _CODE = (
     re.compile(r"[\"']?[\w.-]+[\"']?\s*:\s*[\"'\[{\d].*,?"),
     re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+"),
     re.compile(r"[\w]+ +\".*\"(?: *\{)?|end\b.*"),
+    # A row of a table: `winch;machines/winch;yes`
+    re.compile(r"[\w./+-]+(?:;[\w./+-]*){2,}|[\w./+-]+(?:,[\w./+-]*){2,}"),
+    # The head of a block: `place winch_1 {`
+    re.compile(r"[A-Za-z_]\w*(?:[ \t]+[\w.:\"'-]+){1,3}\s*\{"),
     # A statement of a word and a name: `use rail::points;`
     # The head of a function: `fn told(who) {`
     re.compile(r"[a-z]\w* +[\w.:]+\([\w, &*$]*\)\s*\{?"),
@@ -40,6 +44,12 @@ _ROW = re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*")
 _CUT = re.compile(r"[;|\t,]")
 _CELL = 4
 """Words of a cell: a sentence has commas, too."""
+_STEP = re.compile(r"\s*[(\[]?\d{1,2}[.):\]]\s")
+_FEW = 5
+"""Words of a statement with a number in front, outside of quotes."""
+_NAMED = re.compile(r"[\w./\\:-]+")
+_BLOCK = 60
+"""Lines of a block in braces."""
 _MARKED = re.compile(r"[\"'{}=<>\[\]]")
 _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
 _WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
@@ -134,8 +144,9 @@ def _are_cells(body: str) -> bool:
     return max(len(cell.split()) for cell in cells) <= _CELL and (apart or not spoken)
 
 
-def chunks_of(notes: Notes) -> Iterator[Chunk]:
-    """Every text that may be meant to be copied, in file order."""
+def chunks_of(notes: Notes, openings: Container[str] = ()) -> Iterator[Chunk]:
+    """Every text that may be meant to be copied, in file order. `openings` are words that entries of the map begin
+    with."""
     # What the file is called counts as said: `add to scene nodes.txt`.
     called = Line(0, re.sub(r"[_\W]+", " ", notes.path.rpartition("/")[2].rpartition(".")[0]) + ":")
     near: list[Line] = [called]
@@ -153,7 +164,7 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
                 yield Chunk(notes=notes.path, lines=rows, near=tuple(near), far=tuple(far[-8:]), gap=gap)
             far += [said for said in near if said not in far[-_NEAR:]]
             listed, fresh = [], False
-        if line.number and _is_code(lines, index, held):
+        if line.number and (_is_code(lines, index, held) or _opens(line.text, openings)):
             held.append(line)
             continue
         if not line.text.strip() and line.number:
@@ -177,13 +188,35 @@ def chunks_of(notes: Notes) -> Iterator[Chunk]:
         most = 0 if any(_CELLS.match(one.text) for one in (*near[-1:], line)) else _NEAR - 1
         far += near[: len(near) - most] if len(near) > most else []
         near = [*(near[-most:] if most else []), line]
-        yield from _inline(notes, line, near, far)
+        yield from _inline(notes, line, near, far, openings)
+
+
+def _opens(text: str, openings: Container[str]) -> bool:
+    """Whether a line is a word that entries of the map begin with, and names behind it: `use machines/winch`."""
+    first, *rest = text.strip().rstrip(";.,").split() or [""]
+    return (
+        first in openings
+        and 0 < len(rest) < _CELL
+        and all(_NAMED.fullmatch(word) for word in rest)
+        and any(re.search(r"[\d_./\\:]", word) for word in rest)
+    )
+
+
+def _is_open(held: Sequence[Line]) -> bool:
+    """Whether a text that is being read has a brace that is not closed yet."""
+    text = "".join(line.text for line in held)
+    return len(held) < _BLOCK and text.count("{") > text.count("}")
 
 
 def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     line = lines[index]
     if line.code:
         return bool(line.text.strip()) or bool(held)
+    if held and line.text.strip() and _is_open(held):
+        return True
+    if _STEP.match(line.text) and len(_WORD.findall(_QUOTED.sub(" ", line.text))) > _FEW:
+        # A numbered step with quotations in it is a sentence.
+        return False
     if line.heading or not line.text.strip() or (_CELLS.match(line.text) and "`" in line.text):
         return False
     text = _BULLET.sub("", line.text) if not line.text.lstrip().startswith("- ") else line.text
@@ -241,7 +274,7 @@ def _chunk(notes: Notes, held: list[Line], near: list[Line], far: list[Line], af
     return Chunk(notes=notes.path, lines=tuple(held), near=tuple(near), far=tuple(far[-8:]), after=after)
 
 
-def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iterator[Chunk]:
+def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line], openings: Container[str]) -> Iterator[Chunk]:
     """What is to be copied within a sentence."""
     found = [match[1] for match in _TICKED.finditer(line.text)]
     found += [match.group() for match in _WHOLE.finditer(line.text) if not any(match.group() in one for one in found)]
@@ -258,7 +291,7 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line]) -> Iter
     if whole is not None:
         # `one row in your list: "script gate.lua"`
         code = whole["text"]
-    if code and (whole is not None or looks_like_code(code)):
+    if code and (whole is not None or looks_like_code(code) or _opens(code, openings)):
         found.append(code)
     for text in found:
         if text.endswith(("/", "\\")):
