@@ -46,6 +46,7 @@ STYLES = {
     "kite": "no notes at all",
     "lamp-row": "files without folders; a wrong file name; an import forgotten",
     "lamp-switch": "YAML that lost its indentation",
+    "lanterns": "German; a cell of a table; what is to be done at many places, told only",
     "lift-bridge": "typographic quotes; commas forgotten; the client's half forgotten",
     "lock-lamp": "a table of texts; one of two calls in a list; a value turned down",
     "long-regatta": "HTML; rows at the end of two files; the folder's name in a script",
@@ -80,6 +81,7 @@ STYLES = {
     "smoke-house": "entries within a numbered list",
     "soft-rope": "a letter; one of two sounds under a new name; values changed",
     "sprint": "a table of steps with the file, the section and the line",
+    "storm": "instead of a line; texts below their languages",
     "storm-start": "a forum post; one of two",
     "tar-boiler": "a long page with questions, answers and an old entry in its changelog",
     "teer-kessel": "German; keys at the left edge; instead of a line",
@@ -90,6 +92,7 @@ STYLES = {
     "town-clock": "both sides at once; how to use it, and what is optional",
     "weir": "question marks for ids; a node of the map to be added to",
     "weit-strand": "German; a value raised, at the end of the sentence",
+    "winch": "blocks in braces; a line in place of another; a list in one sentence",
     "wind-sock": "before and after; with another pack only",
 }
 
@@ -123,7 +126,8 @@ def main() -> None:
         f"""# How good drafts are
 
 Written by `python benchmarks/drafts.py` on {platform.machine()}, Python {platform.python_version()}.
-{len(total)} packs as people publish them (`tests/published`), over six layouts, each with the right hook sheet written
+{len(total)} packs as people publish them (`tests/published`), over six layouts and one that a page
+of ours writes, each with the right hook sheet written
 by hand. An entry counts as right when it says the same at the same seat in the same language under the same condition.
 
 | | files | entries |

@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import atexit
+import functools
 import json
 import re
+import shutil
+import tempfile
 import tomllib
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
@@ -13,12 +17,15 @@ from typing import Any
 import msgspec
 
 from hookset.authoring.draft import Draft, Site, drafted
-from hookset.config.layouts import shipped_layout
+from hookset.config.layouts import named_layout, shipped_layout
 from hookset.packs import HookSheet, open_pack, with_sheet
 from hookset.packs.hooksheet import WhenEntry
-from hookset.project import read_stock
+from hookset.project import begin, read_stock
 from hookset.trees import FolderTree
+from tests.shipped import started
+from tests.test_house import ROOT, tool
 
+OWN_LAYOUT = ROOT / "docs/own-layout/salt-fen.toml"
 FOLDER = Path(__file__).parent / "published"
 _DATA = Path(__file__).parents[1] / "src" / "hookset" / "demo" / "data"
 
@@ -52,8 +59,29 @@ def names() -> list[str]:
     return sorted(folder.name for folder in FOLDER.iterdir() if (folder / "right.toml").is_file())
 
 
+@functools.cache
+def _salt_fen() -> Path:
+    """The map of the page on layouts of one's own, made once."""
+    folder = Path(tempfile.mkdtemp())
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    tool("make_salt_fen").make(folder)
+    return folder / "salt-fen"
+
+
+def laid_out(layout: str, folder: Path) -> Path:
+    """A copy of the map of a layout, with its project file."""
+    if layout != "salt-fen":
+        return started(layout.replace("split-lua", "brackwater"), folder)
+    root = shutil.copytree(_salt_fen(), folder / "salt-fen")
+    shutil.copy(OWN_LAYOUT, folder)
+    (root / "hookset.toml").write_text(begin(root, "../salt-fen.toml", ()).text, encoding="utf-8")
+    return root
+
+
 def site_for(layout: str) -> Site:
     """The demo's map of a layout, with a bridge at hand."""
+    if layout == "salt-fen":
+        return Site(named_layout(str(OWN_LAYOUT), Path()), FolderTree(_salt_fen()), folder="salt-fen")
     folder = _DATA / ("brackwater" if layout == "split-lua" else layout)
     stock = read_stock([_DATA / "base.stock.json"] if layout == "split-lua" else [])
     return Site(shipped_layout(layout), FolderTree(folder), stock, ("lift-bridge",), folder.name)

@@ -20,8 +20,7 @@ from hookset.planning import Choices, plan_install, plan_remove
 from hookset.project import LEDGER, open_project, read_ledger
 from hookset.trees import FolderTree
 from tests.conftest import snapshot
-from tests.published import draft_of, folder_of, names, right_sheet, score, site_for
-from tests.shipped import started
+from tests.published import draft_of, folder_of, laid_out, names, right_sheet, score, site_for
 
 LACKING = {"kite": 1, "reed-screen": 3, "kelp-drift": 1, "schleusen-glocke": 2,
            "rope-ferry": 1, "fog-horn": 1, "fog-race": 1, "quiet-wheel": 1}  # fmt: skip
@@ -60,7 +59,7 @@ def test_a_draft_is_a_hook_sheet_that_reads(name: str) -> None:
 @pytest.mark.parametrize("name", names())
 def test_a_drafted_pack_goes_without_a_trace(name: str, tmp_path: Path) -> None:
     right = right_sheet(name).pack
-    root = started(right.layouts[0].replace("split-lua", "brackwater"), tmp_path)
+    root = laid_out(right.layouts[0], tmp_path)
     (root / ".hookset").mkdir()
     before = snapshot(root)
     pack = with_sheet(open_pack(folder_of(name)), sheet_text(draft_of(name)).encode(), "draft")
