@@ -48,10 +48,15 @@ def stage_entries(
     done = StagedEntries(state, standing=frozenset(hook.key for hook in kept))
     new_ones = [one for one in wanted if one.key not in matched and all(one is not other for other, _ in taken)]
     pairs = _alike(new_ones, [h for h in left if h not in kept and h.order not in following])
+    # A row that a file has by itself now stays where the sheet had it.
+    known = [(one, matched[one.key]) for one in wanted if one.key in matched]
+    rows = [(one, hook) for one, hook in (*known, *pairs) if not one.line and _are_one_row(one, hook)]
+    kept += [hook for _, hook in rows]
+    pairs = [pair for pair in (*known, *pairs) if pair not in rows]
     done = replace(done, state=done.state.with_unsure(_copies_of_what_goes(state, kept, taken)))
     instead: dict[int, LedgerHook | None] = {hook.order: None for hook in left if hook not in kept}
     made: dict[int, tuple[HookRequest, LedgerHook]] = {}
-    for one, hook in [*((w, matched[w.key]) for w in wanted if w.key in matched), *pairs, *taken]:
+    for one, hook in [*pairs, *taken]:
         done, new = complete_entry(done, where, one, filling, names, hook)
         if new is None:
             instead.pop(hook.order, None)
@@ -81,7 +86,7 @@ def stage_entries(
             step = entry_step(one.seat, one.title, one.path, HookState.THERE, new, one.note)
             done = done.with_entry(updated, *(() if order in instead else (step,)))
     done = replace(done, hooks=(*done.hooks, *(standing.get(hook.order, hook) for hook in kept)))
-    settled = {one.key for one, _ in made.values()}
+    settled = {one.key for one, _ in (*made.values(), *rows)}
     first = done.state.order
     for one in wanted:
         if one.key not in settled and one.key not in matched:
@@ -98,6 +103,11 @@ def _matched(state: PlanState, wanted: Sequence[HookRequest], earlier: Sequence[
         if hook is not None and hook.path == one.path and not _is_gone(state, hook):
             found[one.key] = hook
     return found
+
+
+def _are_one_row(one: HookRequest, hook: LedgerHook) -> bool:
+    """Whether two entries say the same, however their words are set apart."""
+    return bool(one.text) and hook.text is not None and (one.text or "").split() == hook.text.split()
 
 
 def _is_gone(state: PlanState, hook: LedgerHook) -> bool:
@@ -143,7 +153,8 @@ def _alike(wanted: Sequence[HookRequest], left: Sequence[LedgerHook]) -> list[tu
     """New entries with the earlier ones that they take the place of: the same seat, and much the same said."""
     pairs: list[tuple[HookRequest, LedgerHook]] = []
     free = list(left)
-    for one in wanted:
+    # What says the same is no other's predecessor.
+    for one in sorted(wanted, key=lambda one: not any(_are_one_row(one, hook) for hook in left)):
         best, score = None, 0.6
         for hook in free:
             if (hook.seat, hook.path) == (one.seat, one.path):

@@ -198,11 +198,19 @@ def _wanted(state: PlanState, pack: SheetedPack, situation: Situation, here: Ada
     targets = (path for path in here.files if (row := rows.get(path)) is None or row.name not in listed)
     found = tuple(hook_requests(pack, situation, tuple(targets)))
     requests = (one for one in found if isinstance(one, HookRequest))
+    kept = [one for one in requests if only is None or not one.line or one.key in only.keys]
+    said = {_row(one) for one in kept if one.line}
     return _Wanted(
-        requests=tuple(one for one in requests if only is None or not one.line or one.key in only.keys),
+        # A row that the sheet has itself is no second one.
+        requests=tuple(one for one in kept if one.line or one.text is None or _row(one) not in said),
         told=tuple(one for one in found if isinstance(one, HookStep)),
         stops=tuple(one for one in found if isinstance(one, Stop)),
     )
+
+
+def _row(one: HookRequest) -> tuple[str, str, str]:
+    """What an entry says, however its words are set apart."""
+    return one.seat, one.path, " ".join((one.text or "").split())
 
 
 def _listed_by_itself(state: PlanState, pack: SheetedPack, here: Adapted) -> frozenset[str]:
