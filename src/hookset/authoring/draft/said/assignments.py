@@ -95,7 +95,7 @@ def _of_sentence(text: str) -> Iterator[Assignment]:
         front = "" if match["is"] in _ARROWS else rf"(?:{table['from']})\s+"
         was = re.search(rf"\s{front}(?P<old>{_VALUE})$", said, re.IGNORECASE)
         ranges = was is not None and _has(said[: was.start()][-_RANGE:], table["ranges"])
-        if was is None and match["is"] is None and re.search(r"\d\s*$", said):
+        if was is None and match["is"] is None and re.search(r"(?<![\w.,])\d+(?:[.,]\d+)?\s*$", said):
             # "0.1 to 1.0"
             continue
         if match["is"] or (was is not None and not ranges) or (told and was is None):
