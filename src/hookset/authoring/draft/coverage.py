@@ -45,6 +45,7 @@ _SPOKEN = 5
 """Words from which on a line that ends with a full stop is a sentence."""
 _GIVEN = re.compile(r"(?<![\w.=])[\w.]+\s*=\s*[\w./\"'-]+")
 _TICKED = re.compile(r"`([^`\n]{2,120})`|\"([^\"\n]{2,120})\"")
+_STARTS = re.compile(r"\s*(?:[-*•+]|[(\[]?\d{1,2}[.):\]]?|[A-Z][.)])\s")
 _PARAGRAPH = 3
 """Lines of prose just before a text that are about it."""
 
@@ -276,6 +277,9 @@ def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
         becomes = re.fullmatch(rf"\W*(?:{words()['assigns']['becomes']})\W*", line.text, re.IGNORECASE) is not None
         if becomes or line.text.rstrip().endswith((":", "：")) or concepts(line.text) & about:
             yield line
+        if _STARTS.match(line.text):
+            # What stands above is another step.
+            return
 
 
 def _cited(cites: Iterable[str]) -> Iterator[tuple[str, int]]:

@@ -18,7 +18,7 @@ from hookset.authoring.draft.found.lacking import Lacking
 from hookset.authoring.draft.found.needs import condition_entry
 from hookset.authoring.draft.found.seating import Ground, Known, Seated, is_listed_beside, seated
 from hookset.authoring.draft.found.sharing import Shared
-from hookset.authoring.draft.found.texts import text_entries, texts_said
+from hookset.authoring.draft.found.texts import text_entries, texts_behind, texts_said
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Chunk, Condition, condition_of
@@ -96,6 +96,7 @@ def _seated(
     found: list[tuple[Seated, Condition | None]] = []
     before: Condition | None = None
     targets = {one.target for one in have.placing.placed}
+    folders = {part for path in have.sorts for part in path.split("/")[:-1]}
     seen: set[str] = set()
     ground = Ground(site, known, have.everywhere)
     past = superseded(have.notes)
@@ -116,7 +117,7 @@ def _seated(
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
             # In a sentence, the path of a file says where something goes.
             path = one.body.text or ""
-            listed = path in targets or (chunk.inline and site.tree.has(path))
+            listed = path in targets or (chunk.inline and (site.tree.has(path) or path.strip("/\\") in folders))
             if not (chunk.inline and listed):
                 used.setdefault(id(chunk), []).append(one)
             if condition is not None and not condition.without and instead(chunk.said):
@@ -245,7 +246,8 @@ def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> It
     for kind in {one.seat.kind for one in site.seat_files if one.variant and one.seat.kind}:
         asked = {name for of, name in referred - defined if of == kind and not site.index.get(kind, name)}
         files = {one.path: one.language for one in site.seat_files if one.variant and one.seat.kind == kind}
-        for seat_file, body, said in text_entries(site, list(texts_said(have.notes, asked, files)), kind):
+        said_of = [*texts_said(have.notes, asked, files), *texts_behind(have.notes, shown, kind)]
+        for seat_file, body, said in text_entries(site, said_of, kind):
             if not have.decided.drops(said.cite, sure=True):
                 yield DraftEntry(seat_file, body, Reason(True, said.cite))
 

@@ -17,6 +17,7 @@ from hookset.authoring.draft.notes import Notes, is_notes, read_notes
 from hookset.authoring.draft.said import Chunk, chunks_of
 from hookset.authoring.draft.said.holes import replacements
 from hookset.authoring.draft.said.parts import headings_in
+from hookset.authoring.draft.said.spoken import by_languages
 from hookset.authoring.draft.said.tabled import tabled
 from hookset.authoring.draft.site import Site
 from hookset.packs import Pack
@@ -64,9 +65,10 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
     sorts = sorts_in(pack.tree)
     notes = read_notes(pack.tree, tuple(path for path in sorts if is_notes(path)))
     chunks = tuple(
-        chunk
+        part
         for one in notes
         for chunk in sorted((*chunks_of(one, site.openings), *tabled(one)), key=lambda chunk: chunk.first)
+        for part in by_languages(chunk, site.languages)
     )
     texts = dict(_texts(pack, sorts))
     placing = placing_of(site, sorts, notes, "\n".join(chunk.text for chunk in chunks), texts)

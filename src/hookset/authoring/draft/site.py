@@ -130,6 +130,11 @@ class Site:
         return self.analysis.index
 
     @cached_property
+    def languages(self) -> tuple[str, ...]:
+        """The languages that there are seats for, by their codes."""
+        return tuple(dict.fromkeys(one.language for one in self.seat_files if one.variant))
+
+    @cached_property
     def openings(self) -> frozenset[str]:
         """The words that entries of the map begin with, where they are of several words."""
         texts = (entry.body.text or "" for one in self.seat_files for entry in one.siblings)

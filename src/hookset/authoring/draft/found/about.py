@@ -50,8 +50,8 @@ _LICENCES = (
     (r"\bgpl-(\d)\.0-or-later", "GPL-{}.0-or-later"),
     (r"\bgpl-(\d)\.0-only", "GPL-{}.0-only"),
     (r"\bgnu general public licen[cs]e,? *(?:version|v\.?) *(\d)(?:\.0)?", "GPL-{}.0-or-later"),
-    (r"\bgpl *(?:v|version )?\.?(\d)(?:\.0)?(?:\+| or later)", "GPL-{}.0-or-later"),
-    (r"\bgpl *(?:v|version )?\.?(\d)(?:\.0)?\b", "GPL-{}.0-only"),
+    (r"\bgpl[ -]*(?:v|version )?\.?(\d)(?:\.0)?(?:\+| or later)", "GPL-{}.0-or-later"),
+    (r"\bgpl[ -]*(?:v|version )?\.?(\d)(?:\.0)?\b", "GPL-{}.0-only"),
     (r"\bapache(?: licen[cs]e)?,?[ -]*(?:version|v\.?)?[ -]*2(?:\.0)?", "Apache-2.0"),
     (r"\bmozilla public licen[cs]e|\bmpl[ -]?2", "MPL-2.0"),
     (r"\bmit\b(?! (?:dem|der|den|einem))[ -]?(?:licen[cs]e|lizenz)?", "MIT"),
@@ -143,7 +143,9 @@ def _valid(version: str) -> str:
 
 def _title(line: Line) -> str:
     """The first line of notes, without its version and its author."""
-    text = re.sub(r"[*_#=`~]+", " ", line.text)
+    # What stands far to the right is of another kind.
+    text = re.split(r"(?<=\S)\s{4,}", re.sub(r"[*_#=`~]+", " ", line.text))[0]
+    text = re.sub(r"\s*\((?:release|version|rev\.?|v\.?)?\s*\d[\d.]*\)", " ", text, flags=re.IGNORECASE)
     text = re.split(r"\s[-–—|]\s+(?:by|von)?\s*|\s*\(c\)|\s*,\s|\s+by\s+|\s+von\s+", text.strip(), maxsplit=1)[0]
     text = re.sub(r"\s*[(\[]?\b(?:v|version|ver\.?)?\s*\d+(?:\.\d+)+[)\]]?|\s*\bv\d+\b", " ", text, flags=re.IGNORECASE)
     return " ".join(text.split()).strip(" -–:.!")[:80]

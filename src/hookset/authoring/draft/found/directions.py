@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.notes.tables import cells_of
 from hookset.authoring.draft.site import Site
+from hookset.authoring.draft.words import words
 from hookset.trees import joined
 
 __all__ = ["directed"]
@@ -28,7 +29,7 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
         named.setdefault(posixpath.basename(path).casefold(), []).append(path)
     for one in notes:
         for line in one.lines:
-            pieces = _in_cells(site, line.text) or _TO.split(line.text, maxsplit=1)
+            pieces = _into_new(line.text) or _in_cells(site, line.text) or _TO.split(line.text, maxsplit=1)
             if len(pieces) != 2:
                 continue
             files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
@@ -67,6 +68,14 @@ def _the_one(candidates: Sequence[str], said: str) -> Sequence[str]:
     ending = [path for path in candidates if path.casefold() == flat or path.casefold().endswith(f"/{flat}")]
     found = ending or candidates
     return found if len(found) == 1 else ()
+
+
+def _into_new(text: str) -> list[str]:
+    """What a line says of files and of a folder that is to be made for them: "make a folder ferry in sounds"."""
+    match = re.search(words()["in"]["new-folder"], text, re.IGNORECASE)
+    if match is None:
+        return []
+    return [f"{text[: match.start()]} {text[match.end() :]}", f"{match['where'].strip('/')}/{match['new']}"]
 
 
 def _in_cells(site: Site, text: str) -> list[str]:

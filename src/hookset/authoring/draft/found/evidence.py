@@ -86,7 +86,8 @@ def by_form(seat_file: SeatFile, body: Body) -> float:
     if listed and body.text and len(body.text.split()) > 1 and seat_file.of_single_words:
         # A list of single words, or of paths.
         return -5.0
-    if body.record is not None and any(_NO_NAME.search(key) for key in body.record):
+    blanks = any(" " in key for one in seat_file.siblings for key in one.body.record or ())
+    if body.record is not None and any(_NO_NAME.search(key) or (" " in key and not blanks) for key in body.record):
         # What stands before the first = of another format is no key.
         return -5.0
     if not seat_file.siblings:

@@ -26,6 +26,12 @@ def put_elsewhere(entries: Sequence[Seated], notes: Sequence[Notes]) -> Iterator
         if match is None or getattr(one.seat_file.seat.put, "inside", None) is None:
             continue
         call, last = match["call"], max(lines_of(one))
+        ahead = _ahead(one)
+        if ahead is not None:
+            way, row = ahead
+            hook = {"file": one.seat_file.path, "text": (one.body.text or "").strip("\n"), way: row}
+            yield one, HookEntry(**hook), f"{one.chunk.notes}:{one.line}"  # type: ignore[arg-type]
+            continue
         for sentence in reversed(sentences):
             if sentence.notes != one.chunk.notes or sentence.lines[0] <= last:
                 continue
@@ -35,6 +41,22 @@ def put_elsewhere(entries: Sequence[Seated], notes: Sequence[Notes]) -> Iterator
                 hook = {"file": one.seat_file.path, "text": (one.body.text or "").strip("\n"), way: row}
                 yield one, HookEntry(**hook), sentence.cite  # type: ignore[arg-type]
                 break
+
+
+def _ahead(one: Seated) -> tuple[str, str] | None:
+    """(`before` or `after`, the line) that is said right in front of a statement: "in start, before tide.begin:"."""
+    said = one.chunk.near[-1].text.partition(one.chunk.text)[0] if one.chunk.near else ""
+    if one.at or one.chunk.gap is not None:
+        return None
+    rows = one.seat_file.text.string.splitlines()
+    for way, key in (("before", "above"), ("after", "below")):
+        match = re.search(
+            rf"(?:{words()['beside'][key]})\W+(?:the \W*)?(?P<row>[\w:]+[.:]\w[\w.:]*)(?:\(\S*\))?\W*$", said, re.I
+        )
+        named = [row.strip() for row in rows if match is not None and match["row"].rstrip(".:") in row]
+        if len(named) == 1:
+            return way, named[0]
+    return None
 
 
 def _anchor(said: str, call: str, text: str) -> tuple[str, str] | None:

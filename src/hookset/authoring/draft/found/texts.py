@@ -7,6 +7,7 @@ import re
 from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 
+from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
 from hookset.authoring.draft.said.languages import by_language
@@ -15,7 +16,7 @@ from hookset.authoring.draft.site import SeatFile, Site
 from hookset.authoring.draft.words import language_of, languages_said
 from hookset.formats import Body
 
-__all__ = ["SaidText", "text_entries", "texts_said"]
+__all__ = ["SaidText", "text_entries", "texts_behind", "texts_said"]
 
 _QUOTED = re.compile(r"[\"“„»](?P<text>[^\"“”„«»\n]{1,200})[\"”“«]")
 _EQUALS = r"[`\"'”]?\s*(?:=|:|\bis\b|\bheißt\b|\best\b|->|→)\s*"
@@ -56,6 +57,25 @@ def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[st
     found |= {(one.name, one.language): one for one in _in_tables(notes, asked)}
     found |= {(one.name, one.language): one for one in _side_by_side(notes, any_name, own, set(files.values()))}
     yield from found.values()
+
+
+def texts_behind(notes: Sequence[Notes], shown: Sequence[Seated], kind: str) -> Iterator[SaidText]:
+    """The texts that stand right behind an entry for those in another language: "(German: Kran)"."""
+    have = {(one.seat_file.language, name) for one in shown for name in _names(one, kind)}
+    for one in shown:
+        names = _names(one, kind)
+        if len(names) != 1 or not one.seat_file.variant:
+            continue
+        last = max(lines_of(one)) if one.chunk.inline else one.chunk.lines[-1].number
+        rows = (line for note in notes if note.path == one.chunk.notes for line in note.lines)
+        below = next((line for line in rows if line.number > last and line.text.strip()), None)
+        for language, text in by_language(below.text).items() if below is not None else ():
+            if (language, names[0]) not in have and below is not None:
+                yield SaidText(names[0], text, language, f"{one.chunk.notes}:{below.number}")
+
+
+def _names(one: Seated, kind: str) -> list[str]:
+    return [definition.name for definition in one.told.defines if definition.kind == kind]
 
 
 def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidText]:

@@ -234,7 +234,9 @@ def values_in(
         places = _places_of(texts, replace(one, language=spoken.get(one.language, one.language)))
         for place in places:
             first, last = _lines_around(texts.texts[place.stretch.path], place)
-            found.setdefault((place.stretch.path, first, last), []).append((place, one))
+            here = found.setdefault((place.stretch.path, first, last), [])
+            if all((other.start, said.value) != (place.start, one.value) for other, said in here):
+                here.append((place, one))
         if not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
             open_ += one.cite.split(", ")
     changes = (_change(texts.texts[path], path, (first, last), places) for (path, first, last), places in found.items())

@@ -13,6 +13,7 @@ from hookset.authoring.draft.notes.line import LONGEST_LINE, MOST_LINES, Line
 __all__ = ["lines_of"]
 
 _UNDERLINE = re.compile(r"\s{0,3}(?:=+|-{3,}|\*{3,}|~{3,})\s*$")
+_FRAME = re.compile(r"\s*~{8,}\s*")
 _FENCE = re.compile(r"[\s>*+.\d-]*(?:`{3,}|~{3,})")
 
 
@@ -25,6 +26,8 @@ def _blocks() -> MarkdownIt:
 def lines_of(text: str) -> Iterator[Line]:
     """Lines, with what is fenced marked as code."""
     lines = [line[:LONGEST_LINE] for line in text.splitlines()[: MOST_LINES + 1]]
+    # Drawn all across the page it is a frame.
+    lines = ["" if _FRAME.fullmatch(line) else line for line in lines]
     code: set[int] = set()
     headings: dict[int, str] = {}
     marks: set[int] = set()

@@ -119,6 +119,15 @@ def _replacements(text: str, copied: bool) -> Iterator[Assignment]:
         rf"\s+(?:{table['to']})\s+(?:(?P=key)\s*[:=]\s*)?(?P<value>{_VALUE}|{_NAME})",
         re.IGNORECASE,
     )
+    # `at="1 2" becomes at="3 4"`
+    again = re.compile(
+        rf"(?<![\w-])(?P<key>[\w-]+(?: [\w-]+)?)\s*[:=]\s*(?P<old>{_VALUE}|{_NAME})\s+(?:{table['to']}|"
+        rf"{words()['assigns']['becomes']})\s+(?P=key)\s*[:=]\s*(?P<value>{_VALUE}|{_NAME})",
+        re.IGNORECASE,
+    )
+    for match in again.finditer(text):
+        what = (*_tokens(f"{text[: match.start()]} {text[match.end() :]}"), match["key"], match["key"].split()[-1])
+        yield Assignment("", (), what, (), (), _plain(match["value"]), _plain(match["old"]), text, copied=copied)
     for match in pattern.finditer(text):
         rest = f"{text[: match.start('old')]} {text[match.end() :]}"
         # Without a key or quotes, two words of prose are no values.

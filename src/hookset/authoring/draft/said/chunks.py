@@ -12,7 +12,7 @@ from hookset.authoring.draft.words import words
 
 __all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
 
-_BULLET = re.compile(r"^\s*(?:[-*•+>]|[(\[]?\d{1,2}[.):\]]|[a-z]\))\s+")
+_BULLET = re.compile(r"^\s*(?:[-*•+>]|[A-Z][.)]|[(\[]?\d{1,2}[.):\]]|[a-z]\))\s+")
 _CODE = (
     re.compile(r"</?[A-Za-z_!?].*>"),
     re.compile(r"[{}\[\]][,;]?"),
@@ -44,9 +44,11 @@ _ROW = re.compile(r"(?:[^,;|\t]*[;|\t,]){3,}[^;|,]*")
 _CUT = re.compile(r"[;|\t,]")
 _CELL = 4
 """Words of a cell: a sentence has commas, too."""
-_STEP = re.compile(r"\s*[(\[]?\d{1,2}[.):\]]\s")
+_STEP = re.compile(r"\s*(?:[(\[]?\d{1,2}[.):\]]|[A-Z][.)])\s")
 _FEW = 5
 """Words of a statement with a number in front, outside of quotes."""
+_SECTION = re.compile(r"\[{1,2}[\w .:-]+\]{1,2}")
+_GIVEN = re.compile(r"[\w.-]+\s*[:=]\s*\S.*")
 _NAMED = re.compile(r"[\w./\\:-]+")
 _BLOCK = 60
 """Lines of a block in braces."""
@@ -293,9 +295,29 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line], opening
         code = whole["text"]
     if code and (whole is not None or looks_like_code(code) or _opens(code, openings)):
         found.append(code)
-    for text in found:
+    for text in _with_sections(line.text, found):
         if text.endswith(("/", "\\")):
             # A folder is where something lies, and nothing to be copied.
             continue
-        code = Line(line.number, text)
-        yield Chunk(notes=notes.path, lines=(code,), near=tuple(near), far=tuple(far[-8:]), inline=True)
+        code = tuple(Line(line.number, row) for row in text.split("\n"))
+        yield Chunk(notes=notes.path, lines=code, near=tuple(near), far=tuple(far[-8:]), inline=True)
+
+
+def _with_sections(said: str, found: Sequence[str]) -> Iterator[str]:
+    """The texts in a sentence; a new section with its keys is one: "a section `[crane]` with `file = crane.gltf`"."""
+    held: list[str] = []
+    for text in found:
+        before = said.partition(f"`{text}`")[0]
+        joined = re.search(rf"`\W*(?:{words()['in']['with']})?\W*$", before, re.IGNORECASE) is not None
+        if held and joined and _GIVEN.fullmatch(text):
+            held.append(text)
+            continue
+        if held:
+            yield "\n".join(held)
+            held = []
+        if _SECTION.fullmatch(text) and re.search(rf"(?:{words()['in']['section']})\W*$", before, re.IGNORECASE):
+            held = [text]
+        else:
+            yield text
+    if held:
+        yield "\n".join(held)

@@ -8,20 +8,22 @@ from hookset.authoring.draft.words import languages_said
 
 __all__ = ["by_language"]
 
-_TEXT = r"(?:\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»)"
+_TEXT = r"(?:\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»|`[^`\n]+`)"
 _WORD = r"[^\W\d_]{2,12}"
 _IN = r"(?:in|auf|en)\s+(?:the\s+)?"
 _BEHIND = re.compile(rf"(?P<text>{_TEXT})\s*(?:\(\s*(?P<one>{_WORD})\s*\)|,?\s*{_IN}(?P<other>{_WORD}))", re.IGNORECASE)
 _AHEAD = re.compile(
     rf"(?:{_IN}(?P<one>{_WORD})\s*[:,=]?|(?<![\w/.])(?P<other>{_WORD})\s*[:=])\s*(?P<text>{_TEXT})", re.IGNORECASE
 )
-_QUOTES = '"“”„«» '
+_PLAIN = re.compile(rf"\(\s*(?P<one>{_WORD})(?P<other>)\s*:\s*(?P<text>[^()\"“„«`\n]+)\)", re.IGNORECASE)
+"""`(German: Kran)`"""
+_QUOTES = '"“”„«»` '
 
 
 def by_language(said: str) -> dict[str, str]:
     """By the code of each language: the text in it. The first one tells whether languages stand in front of their
     texts or behind them."""
-    found = {pattern: _texts(pattern, said) for pattern in (_AHEAD, _BEHIND)}
+    found = {pattern: _texts(pattern, said) for pattern in (_AHEAD, _BEHIND, _PLAIN)}
     first = min(found, key=lambda pattern: min((at for at, _, _ in found[pattern]), default=len(said)))
     return {language: text for _, language, text in found[first]}
 

@@ -16,7 +16,7 @@ _MOST = 60
 _QUOTED = 120
 """Characters within which a quotation ends."""
 _ITEM = re.compile(
-    r"\s*(?:[-*•+|>]|[(\[]?\d{1,2}[.):\]])\s|[^|\n]*\|[^|\n]*\|"
+    r"\s*(?:[-*•+|>]|[(\[]?\d{1,2}[.):\]]|[A-Z][.)])\s|[^|\n]*\|[^|\n]*\|"
     r"|\s*[\w-]+(?:[/\\][\w-]+)*\.[A-Za-z]\w{1,4}:?\s*$"
 )
 """How an item of a list begins, or a row of a table; or the path of a file that what comes below is for."""

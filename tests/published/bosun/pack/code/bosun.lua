@@ -1,0 +1,1 @@
+deed("pipe_aboard", function(who) hear("bosun_pipe") end)

@@ -1,0 +1,1 @@
+export function startCrane() { handle("crane.lift", () => { play("crane_lift", "crane"); }); }

@@ -1,0 +1,3 @@
+local M = {}
+function M.begin() show_text("ferry.hint") end
+return M
