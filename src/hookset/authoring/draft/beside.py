@@ -17,8 +17,9 @@ from hookset.authoring.draft.found.anchors import (
     taken_out,
 )
 from hookset.authoring.draft.found.filling import mapped
+from hookset.authoring.draft.found.map_texts import MapTexts
 from hookset.authoring.draft.found.seating import Ground, Seated, seated
-from hookset.authoring.draft.found.values import MapTexts, new_version
+from hookset.authoring.draft.found.values import new_version
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Chunk, condition_of
 from hookset.authoring.draft.said.becoming import became, is_new_version, is_wrong

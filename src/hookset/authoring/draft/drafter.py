@@ -41,11 +41,12 @@ from hookset.authoring.draft.found.lacking import (
     not_started,
     on_the_other_side,
 )
+from hookset.authoring.draft.found.map_texts import MapTexts
 from hookset.authoring.draft.found.needs import blanks_for, needs_for, needs_said, unknown_files, unnamed
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.found.sequence import put_elsewhere
 from hookset.authoring.draft.found.sharing import shared_entries
-from hookset.authoring.draft.found.values import MapTexts, Values, values_in
+from hookset.authoring.draft.found.values import Values, values_in
 from hookset.authoring.draft.gathering import PackMaterial, gather_material
 from hookset.authoring.draft.globs import file_entries
 from hookset.authoring.draft.guess import made_for

@@ -14,7 +14,7 @@ from hookset.authoring.draft.said.languages import by_language
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.words import words
 
-__all__ = ["Assignment", "assignments_in"]
+__all__ = ["Assignment", "about_that", "assignments_in"]
 
 _TEXT = r"`[^`\n]+`|\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»|(?<!\w)'[^'\n]+'(?!\w)"
 _NUMBER = r"-?\d+(?:[.,]\d+)?(?:\s?(?:m|s|ms|px|%)(?!\w))?(?![\w.,]*\d)(?![\w-])"
@@ -74,6 +74,11 @@ def assignments_in(notes: Sequence[Notes]) -> Iterator[Assignment]:
                     yield replace(found, notes=one.path, lines=sentence.lines, about=about, before=before)
             before = tokens
         yield from _of_tables(one)
+
+
+def about_that(what: Sequence[str]) -> bool:
+    """Whether a sentence is about what the one before it names: "its reach"."""
+    return any(re.fullmatch(words()["assigns"]["its"], word, re.IGNORECASE) for word in what)
 
 
 def _of_sentence(text: str) -> Iterator[Assignment]:
