@@ -21,6 +21,10 @@ __all__ = ["ValueChange", "Values", "new_version", "values_in"]
 
 _LINES = 12
 """Of an entry that is written out as a whole; of a longer one only the line of the value is."""
+_SMALL = 1 << 20
+"""Characters of a file in which a value is looked for that is not said to be there."""
+_MOST = 300
+"""Values that notes give; more are there to keep a reader busy."""
 _TELLING = 6
 """Letters of a name that means a value in a file that nobody names."""
 
@@ -64,7 +68,10 @@ def values_in(
     own = language_of("\n".join(line.text for one in notes for line in one.lines if not line.code))
     others = [variant for variant in texts.variants if variant != own]
     spoken = {"own": own, "other": others[0] if len(others) == 1 else "other"}
-    for one in assignments_in(notes):
+    for number, one in enumerate(assignments_in(notes)):
+        if number >= _MOST:
+            open_ += one.cite.split(", ")
+            continue
         if is_usage(headings.get((one.notes, one.lines[0]), "")):
             continue
         if one.language in ("own", *texts.variants) and spoken["own"] not in texts.variants and one.language == "own":
@@ -175,7 +182,7 @@ def _places_in(texts: MapTexts, one: Assignment, paths: Sequence[str]) -> Sequen
         one = replace(one, what=tuple(word for word in one.what if _is_telling((word,))))
     whole = [
         place
-        for path in paths or [path for path in texts.texts if one.old or _is_telling(one.what)]
+        for path in paths or _searched(texts, one)
         for stretch in (Stretch(path, 0, len(texts.texts[path]), whole=True),)
         if (place := value_in(texts.texts[path], stretch, "", one)) is not None
     ]
@@ -184,6 +191,12 @@ def _places_in(texts: MapTexts, one: Assignment, paths: Sequence[str]) -> Sequen
         whole = [replace(place, many=len(whole) > 1) for place in whole]
         return whole
     return whole if len(whole) == 1 else ()
+
+
+def _searched(texts: MapTexts, one: Assignment) -> Sequence[str]:
+    """The files in which a value is looked for that no file is named for."""
+    wanted = bool(one.old) or _is_telling(one.what)
+    return [path for path, text in texts.texts.items() if wanted and len(text) <= _SMALL]
 
 
 def _in_words(texts: MapTexts, said: Sequence[str]) -> Iterator[str]:
