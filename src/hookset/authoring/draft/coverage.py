@@ -145,7 +145,9 @@ def covered(
             elif line.sign or (at in code and _is_code(line)):
                 fate = Fate.NOT_UNDERSTOOD
             else:
-                open_ = lacking.search(line.text) is not None or _gives(line, files, accounted)
+                # Of what a file is called, it says where that goes; a title names the thing itself.
+                said = "" if at in heads else files.without_sure(line.text)
+                open_ = lacking.search(said) is not None or _gives(line, files, accounted)
                 fate = _of_prose(line, files, chosen, open_)
                 fate = Fate.DONE if fate is Fate.BACKGROUND and at in heads else fate
             yield CoveredLine(one.path, line.number, line.text.strip(), fate, at in code)
@@ -336,13 +338,17 @@ class _Files:
             ),
         )
 
+    def without_sure(self, text: str) -> str:
+        """A line without the names of files of which it is sure where they go."""
+        return _FILE.sub(lambda match: "" if _name(match.group()) in self.sure else match.group(), text)
+
     def lists(self, text: str) -> bool:
         """Whether a line is the path of a file, and nothing else: a row of a list, which each file gets by itself."""
         return text.strip(" \t`\"',;").replace("\\", "/").casefold() in self.targets
 
     def brought(self, sentence: str) -> bool:
         """Whether a sentence tells to bring files to where they are sure to go, or to leave those that stay out."""
-        every = (posixpath.basename(name.replace("\\", "/")).casefold() for name in _FILE.findall(sentence))
+        every = (_name(path) for path in _FILE.findall(sentence))
         named = [name for name in every if name not in self.shared]
         words = frozenset(re.findall(r"[\w.-]+", sentence.casefold()))
         if words & self.left and not named:
@@ -360,6 +366,10 @@ class _Files:
         if named or folders:
             return all(name in self.sure for name in named) and all(folders) and (self.whole or not whole)
         return self.whole and whole
+
+
+def _name(path: str) -> str:
+    return posixpath.basename(path.replace("\\", "/")).casefold()
 
 
 def _names_of(path: str) -> Iterator[str]:
