@@ -16,7 +16,8 @@ _SMALL = 64 << 10
 _LARGE = 16 << 20
 """Bytes of a file beyond which its document is not kept: a map has few so large, and each takes ten times that."""
 _SMALL_KEPT = 200
-_LARGE_KEPT = 2
+_LARGE_KEPT = 1
+"""A change goes from one text of a file to the next, and does not come back to the one before."""
 
 
 def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
