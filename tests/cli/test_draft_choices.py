@@ -19,6 +19,7 @@ FORMS = {
     "Option B - for slow ones:\n\n    weir.slow()\n",
     "in one text": f"{MAIN} (pick ONE of these two lines):\n\n    weir.quick()\n    weir.slow()\n",
     "said behind": f"{MAIN}:\n\n    weir.quick()\n\nInstead you can use\n\n    weir.slow()\n\nNever both.\n",
+    "said behind only": f"{MAIN}:\n\n    weir.quick()\n    weir.slow()\n\nNever both.\n",
     "remarks": f"{MAIN} add\n  weir.quick()   -- in a hurry\nOR\n  weir.slow()    -- with time\n",
     "German": "In start() von scripts/server/main.lua entweder\n\n    weir.quick()\n\noder\n\n    weir.slow()\n\n"
     "eintragen, nicht beides.\n",

@@ -35,6 +35,12 @@ def targets(data: Any) -> set[tuple[str, str]]:
     return {(row["entry"]["from"], row["entry"]["to"]) for row in data["files"]}
 
 
+def test_a_sentence_may_give_the_path_of_a_file(demo: Path) -> None:
+    data = drafted(demo, "Copy low.lua to scripts/server/low.lua.\n", low="return {}\n")
+    assert targets(data) <= {("low.lua", "scripts/server"), ("low.lua", "scripts/server/low.lua")}
+    assert targets(data)
+
+
 def test_an_arrow_may_give_a_file_another_name(demo: Path) -> None:
     data = drafted(demo, "low.lua -> scripts/server/weir_low.lua\n", low="return {}\n")
     assert targets(data) == {("low.lua", "scripts/server/weir_low.lua")}

@@ -87,6 +87,11 @@ def test_what_is_left_to_the_builder_or_was_otherwise_is_marked(demo: Path) -> N
     assert [one["sure"] for one in data["hook"]] == [False, False]
 
 
+def test_two_values_for_one_thing_are_not_understood(demo: Path) -> None:
+    data = drafted(demo, "quay_bell: reach 60 -> 90\n\nquay_bell: reach 60 -> 120\n")
+    assert (data["hook"], data["not_understood"]) == ([], 2)
+
+
 def test_what_undoes_it_is_not_set(demo: Path) -> None:
     notes = "Set the reach of quay_bell to 90.\n\nUninstall\n---------\n\nSet the reach of quay_bell to 60.\n"
     data = drafted(demo, notes)

@@ -8,6 +8,7 @@ import textwrap
 from collections.abc import Iterator, Mapping, Sequence
 from functools import lru_cache
 
+from hookset.authoring.draft.found.map_texts import times_in
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.site import Site
 from hookset.authoring.draft.words import words
@@ -150,9 +151,7 @@ def _often(site: Site, path: str, rows: str) -> int:
         text = decode(site.tree.read(path), ("utf-8", "cp1252")).string
     except CouldNotError:
         return 0
-    wanted = [row.strip() for row in rows.splitlines() if row.strip()]
-    have = [row.strip() for row in text.splitlines() if row.strip()]
-    return sum(have[at : at + len(wanted)] == wanted for at in range(len(have) - len(wanted) + 1))
+    return times_in(text, rows)
 
 
 def _way(said: str) -> tuple[str, str] | None:

@@ -35,8 +35,10 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
             files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
             # Only the word right behind: what is said further on may be of other files.
             match = _FOLDER.match(pieces[1])
-            folder = match["folder"] if match is not None and _is_folder(site, match["folder"]) else None
-            renamed = _as_file(site, match["folder"]) if match is not None and len(files) == 1 else None
+            said = match["folder"] if match is not None else ""
+            folder = said if _is_folder(site, said) else None
+            # A full stop behind a file ends the sentence.
+            renamed = _as_file(site, said.rstrip(".")) if len(files) == 1 else None
             if renamed is not None and site.is_shared(renamed):
                 # What is in it belongs into the map's own.
                 continue

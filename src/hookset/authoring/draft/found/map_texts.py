@@ -16,7 +16,7 @@ from hookset.formats.document import entries_at, unit_around
 from hookset.model import CouldNotError, Definition
 from hookset.trees import decode
 
-__all__ = ["MapTexts", "Stretch", "folded", "whole_lines"]
+__all__ = ["MapTexts", "Stretch", "folded", "times_in", "whole_lines"]
 
 _LARGEST = 16 << 20
 """Bytes of a file in which values are looked for."""
@@ -158,3 +158,10 @@ def whole_lines(text: str, start: int, end: int) -> tuple[int, int]:
     """The characters of the lines that hold some characters, without the last line's end."""
     last = text.find("\n", max(start, len(text[:end].rstrip())))
     return text.rfind("\n", 0, start) + 1, last if last >= 0 else len(text)
+
+
+def times_in(text: str, rows: str) -> int:
+    """How often some lines stand in a text, whatever they are indented by."""
+    wanted = [row.strip() for row in rows.splitlines() if row.strip()]
+    have = [row.strip() for row in text.splitlines() if row.strip()]
+    return sum(have[at : at + len(wanted)] == wanted for at in range(len(have) - len(wanted) + 1))

@@ -7,7 +7,7 @@ import textwrap
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from hookset.authoring.draft.found.map_texts import MapTexts, Stretch, folded, whole_lines
+from hookset.authoring.draft.found.map_texts import MapTexts, Stretch, folded, times_in, whole_lines
 from hookset.authoring.draft.found.pairs import Place, bare, same, value_in, written_as
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said import Chunk
@@ -74,7 +74,7 @@ def values_in(
             continue
         if is_usage(headings.get((one.notes, one.lines[0]), "")):
             continue
-        if one.language in ("own", *texts.variants) and spoken["own"] not in texts.variants and one.language == "own":
+        if one.language == "own" and spoken["own"] not in texts.variants:
             # In a language that the map has no texts in.
             continue
         if one.copied:
@@ -88,7 +88,15 @@ def values_in(
                 here.append((place, one))
         if not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
             open_ += one.cite.split(", ")
-    changes = (_change(texts.texts[path], path, (first, last), places) for (path, first, last), places in found.items())
+    changes = []
+    for (path, first, last), here in found.items():
+        if _with_values(texts.texts[path], (first, last), here) == texts.texts[path][first:last]:
+            # The map has it already.
+            continue
+        change = _change(texts.texts[path], path, (first, last), here)
+        changes.append(change)
+        # Two values for one place, or lines that stand there twice: which is meant is not known.
+        open_ += [cite for _, one in here for cite in one.cite.split(", ")] if change is None else []
     copies = [(_copy(texts, every), every[0].cite.split(", ")) for every in copied.values()]
     open_ += [cite for copy, cites in copies if copy is None for cite in cites]
     return Values(
@@ -155,7 +163,7 @@ def new_version(texts: MapTexts, names: Sequence[str], paths: Sequence[str], new
     if text[first : stretch.start].strip() or text[stretch.end : last].strip(" \t\r,"):
         return None
     old = textwrap.dedent(text[first:last]).rstrip()
-    return HookEntry(file=stretch.path, replaces=old, text=new) if _stands_once(text, old) else None
+    return HookEntry(file=stretch.path, replaces=old, text=new) if times_in(text, old) == 1 else None
 
 
 def _places_of(texts: MapTexts, one: Assignment) -> Sequence[Place]:
@@ -232,7 +240,7 @@ def _is_telling(what: Sequence[str]) -> bool:
 def _lines_around(text: str, place: Place) -> tuple[int, int]:
     """The lines that are written again: those of the entry, or that of the value."""
     stretch, line = place.stretch, whole_lines(text, place.start, place.end)
-    if stretch.unit and _stands_once(text, text[line[0] : line[1]]):
+    if stretch.unit and times_in(text, text[line[0] : line[1]]) == 1:
         return line
     if not stretch.whole and text.count("\n", stretch.start, stretch.end) < _LINES:
         return whole_lines(text, stretch.start, stretch.end)
@@ -246,11 +254,9 @@ def _change(
     first, last = span
     new = _with_values(text, span, places)
     old = textwrap.dedent(text[first:last]).rstrip()
-    if not _stands_once(text, old) or len({place.start for place, _ in places}) < len(places):
+    if times_in(text, old) != 1 or len({place.start for place, _ in places}) < len(places):
         return None
     cites = tuple(dict.fromkeys(cite for _, one in places for cite in one.cite.split(", ")))
-    if new == text[first:last]:
-        return None
     doubts = tuple(dict.fromkeys(doubt for place, one in places for doubt in _doubts(text, place, one)))
     return ValueChange(HookEntry(file=path, replaces=old, text=textwrap.dedent(new).rstrip()), cites, doubts)
 
@@ -263,9 +269,3 @@ def _doubts(text: str, place: Place, one: Assignment) -> Iterator[str]:
     may = f"{words()['parts']['optional-said']}|{words()['takes-out']['may']}"
     if re.search(rf"(?<!\w)(?:{may})(?!\w)", one.said, re.IGNORECASE):
         yield "the notes leave it to you whether it is set"
-
-
-def _stands_once(text: str, rows: str) -> bool:
-    wanted = [row.strip() for row in rows.splitlines() if row.strip()]
-    have = [row.strip() for row in text.splitlines() if row.strip()]
-    return sum(have[at : at + len(wanted)] == wanted for at in range(len(have) - len(wanted) + 1)) == 1
