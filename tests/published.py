@@ -19,7 +19,7 @@ import msgspec
 from hookset.authoring.draft import Draft, Site, drafted
 from hookset.config.layouts import named_layout, shipped_layout
 from hookset.packs import HookSheet, open_pack, with_sheet
-from hookset.packs.hooksheet import WhenEntry
+from hookset.packs.hooksheet import ExcludeEntry, WhenEntry
 from hookset.project import begin, read_stock
 from hookset.trees import FolderTree
 from tests.shipped import started
@@ -106,6 +106,7 @@ def score(name: str, draft: Draft) -> Score:
         for index, hook in enumerate(draft.sheet.hook)
         for unit in _units_of(hook)
     ]
+    found += [(_excluded(one), draft.reason("excludes", n).sure) for n, one in enumerate(draft.sheet.excludes)]
     left = list(wanted)
     good = 0
     wrong_sure: list[str] = []
@@ -154,6 +155,11 @@ Unit = tuple[str, str, str, str]
 def _units(sheet: HookSheet) -> Iterator[Unit]:
     for hook in sheet.hook:
         yield from _units_of(hook)
+    yield from map(_excluded, sheet.excludes)
+
+
+def _excluded(one: ExcludeEntry) -> Unit:
+    return "excludes", one.kind, one.name, one.version
 
 
 def _units_of(hook: Any) -> Iterator[Unit]:

@@ -43,6 +43,7 @@ FAMILIES = {
     "units": "Do units say what they need?",
     "unloaded": "What is in files that the game never loads?",
     "entries": "Does what packs have set still stand?",
+    "exclusions": "Do packs stand beside what they exclude?",
     "idle": "Does all of your layout mean something?",
     "terms": "Does hookset.toml still mean something?",
 }

@@ -17,6 +17,7 @@ from hookset.project import (
     Ledger,
     LedgerBlank,
     LedgerEdit,
+    LedgerExclusion,
     LedgerFile,
     LedgerHook,
     LedgerPack,
@@ -62,8 +63,16 @@ def findings(
         places = (LedgerPlace(name=example.left_unplaced, least=1),)
         stands = LedgerHook(order=1, path="things.csv", key="", record={}, place=example.left_unplaced, was_there=True)
         hooks = (stands,) if filled else ()
+    excludes = (LedgerExclusion(kind=example.excluded[0], name=example.excluded[1]),) if example.excluded else ()
     pack = LedgerPack(
-        name="bell", version="1", files=files_of_pack, hooks=hooks, blanks=blanks, places=places, settings=settings
+        name="bell",
+        version="1",
+        files=files_of_pack,
+        hooks=hooks,
+        blanks=blanks,
+        places=places,
+        settings=settings,
+        excludes=excludes,
     )
     ledger = Ledger(packs=(pack,))
     head = '[map]\nname = "x"\nlayout = "example.toml"\n'

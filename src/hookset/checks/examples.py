@@ -126,6 +126,8 @@ class Example:
     """A blank of a pack, which is open where the check fails and filled where it passes."""
     tuned: tuple[str, ...] = ()
     """Files in which `TOLL` is the value of one setting of a pack."""
+    excluded: tuple[str, str] | None = None
+    """(kind, name) of what a pack cannot stand beside."""
     brought_by_pack: tuple[str, ...] = ()
     """Files that a pack has brought."""
     links: tuple[str, ...] = ()

@@ -1,4 +1,5 @@
-"""`hooksheet.toml`: what a pack brings, sets, needs, claims and leaves blank. These types are its JSON Schema, too."""
+"""`hooksheet.toml`: what a pack brings, sets, needs, excludes, claims and leaves blank. These types are its JSON
+Schema, too."""
 
 from __future__ import annotations
 
@@ -14,6 +15,7 @@ __all__ = [
     "ClaimEntry",
     "DraftedEntry",
     "EveryEntry",
+    "ExcludeEntry",
     "FilesEntry",
     "HookEntry",
     "HookName",
@@ -77,6 +79,19 @@ class NeedEntry(_Table, frozen=True):
     why: str = ""
     remedy: str = ""
     """What the builder can do to have it."""
+
+
+class ExcludeEntry(_Table, frozen=True):
+    """Something that the pack cannot stand beside: another pack, a file of the map, or a name of any kind."""
+
+    kind: str
+    """`pack`; `file` for files of the map, however they came there; or a kind of the layout."""
+    name: str
+    """Of the pack or the thing; for files a pattern over their paths."""
+    side: str = ""
+    version: str = ""
+    """For packs: only versions such as these (PEP 440)."""
+    why: str = ""
 
 
 class WhenEntry(_Table, frozen=True):
@@ -280,6 +295,7 @@ class HookSheet(_Table, frozen=True):
 
     pack: PackEntry
     needs: tuple[NeedEntry, ...] = ()
+    excludes: tuple[ExcludeEntry, ...] = ()
     part: tuple[PartEntry, ...] = ()
     files: tuple[FilesEntry, ...] = ()
     lookup: tuple[LookupEntry, ...] = ()

@@ -149,6 +149,7 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
     except ValueError:
         found.append(Complaint("/pack/version", f"{sheet.pack.version!r} is no version; write it like 1.2.0"))
     ranges = [(f"/needs/{index}/version", need.version) for index, need in enumerate(sheet.needs)]
+    ranges += ((f"/excludes/{index}/version", one.version) for index, one in enumerate(sheet.excludes))
     ranges += ((f"/files/{i}/when/version", one.when.version) for i, one in enumerate(sheet.files) if one.when)
     ranges += ((f"/hook/{i}/when/version", one.when.version) for i, one in enumerate(sheet.hook) if one.when)
     ranges += ((f"/renamed/{index}/since", f"=={e.since}") for index, e in enumerate(sheet.renamed) if e.since)

@@ -189,6 +189,19 @@ class LedgerPlace(Struct, frozen=True, kw_only=True, omit_defaults=True):
     least: int | Literal["players"] = 0
 
 
+class LedgerExclusion(Struct, frozen=True, kw_only=True, omit_defaults=True):
+    """What a pack cannot stand beside."""
+
+    kind: str
+    """`pack`, `file` or a kind of the layout."""
+    name: str
+    """For files a pattern over their paths."""
+    side: str = ""
+    version: str = ""
+    """For packs: only versions such as these (PEP 440)."""
+    why: str = ""
+
+
 class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """One installed pack."""
 
@@ -212,6 +225,7 @@ class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     """The jobs that only one pack of a map can do."""
     needs: tuple[str, ...] = ()
     """The packs that it needs."""
+    excludes: tuple[LedgerExclusion, ...] = ()
     parts: tuple[str, ...] = ()
     """Those that were chosen; empty for all of it."""
     settings: tuple[LedgerSetting, ...] = ()

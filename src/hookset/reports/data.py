@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from hookset.applying import JournalEntry
     from hookset.authoring.draft import Draft, Inside
     from hookset.building import Archive
+    from hookset.checks import ExclusionState
     from hookset.config.layouts import Layout
     from hookset.model import HooksetError
     from hookset.packs import Pack
@@ -73,6 +74,12 @@ def _need(state: NeedState) -> dict[str, Any]:
     return {"kind": need.kind, "name": need.name, "version": need.version, "met": state.met, "by": state.by}
 
 
+def _exclusion(state: ExclusionState) -> dict[str, Any]:
+    one = state.exclusion
+    found = [{"path": clash.path, "what": clash.what} for clash in state.found]
+    return {"kind": one.kind, "name": one.name, "version": one.version, "known": state.known, "found": found}
+
+
 def _stop(stop: Stop) -> dict[str, Any]:
     return {
         "what": stop.what,
@@ -113,7 +120,10 @@ def plan_data(
         "packs": [
             {"name": one.name, "version": one.version, "before": one.before}
             | _pack_plan(one)
-            | {"needs": [_need(state) for state in (view.needs.get(one.name, ()) if view else ())]}
+            | {
+                "needs": [_need(state) for state in (view.needs.get(one.name, ()) if view else ())],
+                "excludes": [_exclusion(state) for state in (view.excluded.get(one.name, ()) if view else ())],
+            }
             for one in plan.packs
         ],
         "stops": [_stop(stop) for stop in stops],
@@ -162,6 +172,11 @@ def inspect_data(pack: Pack, look: Inside, draft: Draft | None, looked: PackRevi
             "needs": [_need(state) for state in needs]
             if needs is not None
             else [{"kind": n.kind, "name": n.name, "version": n.version, "met": None, "by": ""} for n in sheet.needs],
+            "excludes": [_exclusion(state) for state in looked.excluded]
+            or [
+                {"kind": e.kind, "name": e.name, "version": e.version, "known": False, "found": []}
+                for e in sheet.excludes
+            ],
             "settings": [
                 {
                     "name": s.name,

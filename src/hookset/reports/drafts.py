@@ -14,7 +14,7 @@ if TYPE_CHECKING:
 
 __all__ = ["draft_data", "reason_data"]
 
-_TABLES = ("needs", "files", "value", "place", "hook", "setting", "claim", "blank")
+_TABLES = ("needs", "excludes", "files", "value", "place", "hook", "setting", "claim", "blank")
 
 
 def reason_data(reason: Reason) -> dict[str, Any]:

@@ -16,6 +16,7 @@ from hookset.formats.toml import written
 from hookset.packs.hooksheet import (
     BlankEntry,
     ClaimEntry,
+    ExcludeEntry,
     FilesEntry,
     HookEntry,
     NamedValue,
@@ -30,7 +31,20 @@ __all__ = ["PACK", "TABLES", "Decision", "Mark", "Walk", "read_decision", "read_
 
 PACK = "pack"
 """`lines` of the step that is about no line of the notes, but about the pack as a whole."""
-TABLES = ("needs", "part", "files", "lookup", "value", "place", "hook", "setting", "claim", "blank", "renamed")
+TABLES = (
+    "needs",
+    "excludes",
+    "part",
+    "files",
+    "lookup",
+    "value",
+    "place",
+    "hook",
+    "setting",
+    "claim",
+    "blank",
+    "renamed",
+)
 """Tables of a hook sheet that a decision can have."""
 _LINES = re.compile(r"(?P<notes>.+):(?P<first>\d{1,9})(?:-(?P<last>\d{1,9}))?")
 _REMEDY = "correct the file of decisions, or make one with --walk"
@@ -69,6 +83,7 @@ class Decision(_Table, frozen=True):
     out: tuple[str, ...] = ()
     """Patterns over the pack's files: those that stay out."""
     needs: tuple[NeedEntry, ...] = ()
+    excludes: tuple[ExcludeEntry, ...] = ()
     part: tuple[PartEntry, ...] = ()
     files: tuple[FilesEntry, ...] = ()
     lookup: tuple[LookupEntry, ...] = ()

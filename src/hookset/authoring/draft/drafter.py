@@ -30,6 +30,7 @@ from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.found.anchors import stands_nowhere
 from hookset.authoring.draft.found.choices import choices_in
 from hookset.authoring.draft.found.constants import constants_in
+from hookset.authoring.draft.found.excluding import exclusions_for
 from hookset.authoring.draft.found.filling import filled_in, ids_in
 from hookset.authoring.draft.found.fragments import without_fragments
 from hookset.authoring.draft.found.lacking import (
@@ -344,11 +345,16 @@ def _finished(
     blanks = [*found["blank"], *((one, Reason(True, why)) for one, why in blanks_for(site, last, have.notes, placed))]
     needs = {(need.kind, need.name): (need, Reason(True, why)) for need, why in needs_for(site, last)}
     needs |= {(n.kind, n.name): (n, Reason(True, why)) for n, why in needs_said(site, have.notes, site.packs)}
+    excludes = [
+        (one, Reason(not doubt, why, (doubt,) if doubt else ()))
+        for one, why, doubt in exclusions_for(site, have.notes, head.name)
+    ]
     settings = [*found["setting"]]
     settings += [(one.setting, Reason(one.sure, one.cite)) for one in constants_in(site, have.scripts, have.notes)]
     rows = {
         **found,
         "needs": kept(needs.values(), decided),
+        "excludes": kept(excludes, decided),
         "hook": found["hook"] + list(hooks_of([_doubted(site, one, last) for one in entries])),
         "setting": kept(settings, decided),
         "blank": kept(blanks, decided),

@@ -72,4 +72,6 @@ def _looked(run: Run, opened: Pack, in_map: bool) -> tuple[PackReview, str]:
     view = outlook(project, whole, before)
     contents = contents_in_map(opened, project, view.after, ledger.pack(opened.name))
     stops = whole.stops or conflicts(whole, view)
-    return PackReview(contents, whole.packs[0], view.needs[opened.name], stops), project.file.map.name
+    excluded = view.excluded.get(opened.name, ())
+    review = PackReview(contents, whole.packs[0], view.needs[opened.name], excluded, stops)
+    return review, project.file.map.name

@@ -26,7 +26,7 @@ from hookset.planning.pipeline.requests import hook_requests
 from hookset.planning.placing.moving import as_placed
 from hookset.planning.plan import HookStep, PackPlan, Stop, ValueStep
 from hookset.planning.state import PlanState
-from hookset.project import LedgerBlank, LedgerFile, LedgerHook, LedgerPack
+from hookset.project import LedgerBlank, LedgerExclusion, LedgerFile, LedgerHook, LedgerPack
 from hookset.trees import Content
 
 __all__ = ["Only", "filling_for", "stage_pack"]
@@ -299,6 +299,10 @@ def _recorded(
         look_for=head.look_for,
         does=head.does,
         needs=tuple(need.name for need in needs if need.kind == PACK),
+        excludes=tuple(
+            LedgerExclusion(kind=one.kind, name=one.name, side=one.side, version=one.version, why=one.why)
+            for one in sheet.excludes
+        ),
         parts=answers.parts or (earlier.parts if earlier else ()),
         settings=ledger_settings(pack, decided.settings, here),
         claims=dict(decided.claims),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from hookset.checks import Verdict
+from hookset.checks import ExclusionState, Verdict
 from hookset.config.layouts import Layout, shipped_layout, shipped_names
 from hookset.formats import format_named
 from hookset.model import Definition
@@ -65,6 +65,8 @@ class PackReview:
     plan: PackPlan | None
     needs: tuple[NeedState, ...] | None = None
     """None without a map."""
+    excluded: tuple[ExclusionState, ...] = ()
+    """Empty without a map."""
     stops: tuple[Stop, ...] = ()
     """What would collide here."""
 

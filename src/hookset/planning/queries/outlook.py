@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from hookset.applying.change import changed_tree
-from hookset.checks import Case, Summary, Verdict, ground_of, judge_analysis, recall
+from hookset.checks import Case, ExclusionState, Summary, Verdict, ground_of, judge_analysis, recall
+from hookset.checks.exclusions import exclusion_states
 from hookset.model import Finding, Severity
 from hookset.planning.plan import Plan
 from hookset.planning.preview import findings_beyond, new_findings
@@ -49,6 +50,8 @@ class Outlook:
     after: Verdict
     needs: dict[str, tuple[NeedState, ...]]
     """By pack."""
+    excluded: dict[str, tuple[ExclusionState, ...]]
+    """By pack: what it cannot stand beside."""
     fresh: tuple[Finding, ...]
     """Findings that the plan would bring."""
 
@@ -101,4 +104,6 @@ def outlook(project: MapProject, plan: Plan, before: MapNow, cache: FactsCache |
             later = needs_state(one.sheet, after.case.index, versions)
             states = tuple(now if now.met else then for now, then in zip(states, later, strict=True))
         needs[one.name] = states
-    return Outlook(before, after, needs, fresh)
+    installed = {one.name: plan.ledger.pack(one.name) for one in plan.packs}
+    excluded = {name: tuple(exclusion_states(pack, after.case)) for name, pack in installed.items() if pack is not None}
+    return Outlook(before, after, needs, excluded, fresh)

@@ -44,6 +44,7 @@ def draft_text(draft: Draft, pack: Pack, written: Path | None = None) -> Rendera
         parts.append(section("sets", _hooks(draft)))
     for table, label in (
         ("needs", "needs"),
+        ("excludes", "excludes"),
         ("place", "places"),
         ("setting", "settings"),
         ("claim", "claims"),

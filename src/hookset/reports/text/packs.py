@@ -15,13 +15,16 @@ if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.authoring.draft import Draft, Inside
+    from hookset.checks import ExclusionState
     from hookset.packs import HookSheet, Pack
     from hookset.packs.hooksheet import SettingEntry
     from hookset.planning import HookStep, NeedState, PackPlan
     from hookset.planning.queries.contents import Contents, PackReview, Requirement
     from hookset.project import Ledger, LedgerPack
 
-__all__ = ["inspect_text", "list_text", "needs_text"]
+__all__ = ["excludes_text", "inspect_text", "list_text", "needs_text"]
+
+_CLASHES = 5
 
 
 def inspect_text(pack: Pack, look: Inside, draft: Draft | None, looked: PackReview, map_name: str) -> RenderableType:
@@ -77,6 +80,8 @@ def _of_sheet(sheet: HookSheet, looked: PackReview) -> list[RenderableType | Non
     found: list[RenderableType | None] = []
     if sheet.needs:
         found.append(section("needs", needs_text(sheet, looked.needs)))
+    if sheet.excludes:
+        found.append(section("excludes", excludes_text(sheet, looked.excluded)))
     if sheet.part:
         found.append(
             section("parts", columns([(Text(p.name, style="name"), Text(p.title)) for p in sheet.part], indent=0))
@@ -188,6 +193,24 @@ def needs_text(sheet: HookSheet, states: tuple[NeedState, ...] | None) -> Render
         else:
             what.append(f" ({state.by})" + (f"; {need.remedy}" if need.remedy else ""))
             rows.append((Text("not met", style="error"), what))
+    return columns(rows, indent=0)
+
+
+def excludes_text(sheet: HookSheet, states: tuple[ExclusionState, ...]) -> RenderableType:
+    """What the pack cannot stand beside: whether it is in the map, and where. Without `states` nobody has looked."""
+    rows: list[tuple[Text, Text]] = []
+    for index, one in enumerate(sheet.excludes):
+        what = marked(f"{one.kind} `{one.name}`{' ' + one.version if one.version else ''}")
+        if one.why:
+            what.append(f": {one.why}", style="dim")
+        state = states[index] if states else None
+        if state is None or not state.known:
+            rows.append((Text("?", style="dim"), what))
+        elif state.found:
+            what.append(f" ({', '.join(dict.fromkeys(clash.what for clash in state.found[:_CLASHES]))})")
+            rows.append((Text("is there", style="error"), what))
+        else:
+            rows.append((Text("not there", style="good"), what))
     return columns(rows, indent=0)
 
 

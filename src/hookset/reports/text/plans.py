@@ -10,7 +10,7 @@ from hookset.planning import FileDiff, FileState, HookState, Outlook, PackPlan, 
 from hookset.project import is_ours
 from hookset.reports.text.errors import stops_text
 from hookset.reports.text.findings import findings_text, summary
-from hookset.reports.text.packs import needs_text
+from hookset.reports.text.packs import excludes_text, needs_text
 from hookset.reports.text.style import blank, columns, heading, marked, plural, section, sized, stacked
 
 if TYPE_CHECKING:
@@ -61,6 +61,8 @@ def preview_text(map_name: str, plan: Plan, view: Outlook, diffs: Iterable[FileD
             parts.append(section("values", _values(one)))
         if one.sheet is not None and one.sheet.needs:
             parts.append(section("needs", needs_text(one.sheet, view.needs.get(one.name))))
+        if one.sheet is not None and one.sheet.excludes:
+            parts.append(section("excludes", excludes_text(one.sheet, view.excluded.get(one.name, ()))))
         if one.notes:
             parts.append(section("mind", Text("\n".join(one.notes), style="warning")))
         parts.append(blank())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
@@ -44,8 +45,9 @@ class Condition:
 
 
 def kebab(words_said: str) -> str:
-    """As packs are called: `Lift Bridge` → `lift-bridge`."""
-    return re.sub(r"[^a-z0-9]+", "-", words_said.lower()).strip("-")
+    """As packs are called: `Lift Bridge` → `lift-bridge`, `Sirène` → `sirene`."""
+    plain = unicodedata.normalize("NFKD", words_said.casefold())
+    return re.sub(r"[^a-z0-9]+", "-", re.sub(r"[\u0300-\u036f]", "", plain)).strip("-")
 
 
 def condition_of(near: str, known: Sequence[str], before: Condition | None) -> Condition | None:

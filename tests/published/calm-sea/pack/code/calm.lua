@@ -1,0 +1,2 @@
+on("calm", function()
+end)

@@ -1,0 +1,5 @@
+-- la sirène
+Siren = {}
+function Siren.wail()
+  write_text("gate.siren")
+end

@@ -1,0 +1,3 @@
+export function lightLantern() {
+  return 1;
+}
