@@ -42,6 +42,8 @@ __all__ = ["Task", "carry_out", "figure_option"]
 Planner = Callable[[MapProject, Ledger, bytes | None, Choices, str], Plan]
 
 
+_REASONS = 3
+"""As many are told of why errors matter."""
 _LEAVE = "-"
 """What leaves a question open."""
 
@@ -219,6 +221,6 @@ def _refuse(view: Outlook) -> None:
         raise RefusedError(
             f"the map would have {plural(len(view.broken), 'error')} that it has not now",
             details=tuple(f"{finding.spot}: {finding.message}" for finding in view.broken[:10]),
-            why="something that is used would be missing in the game",
+            why="; ".join(list(dict.fromkeys(finding.why for finding in view.broken))[:_REASONS]),
             remedy="--preview shows all of it; --anyway goes on all the same; nothing was written",
         )

@@ -188,10 +188,12 @@ def _idle(notes: Sequence[Notes]) -> set[_Place]:
 
 
 def _is_lost(chunk: Chunk, accounted: Accounted, words: re.Pattern[str]) -> bool:
-    """Whether a statement within a sentence has become no entry, is in none, and stands nowhere in the map; `words` are
-    of what the builder chooses or brings."""
+    """Whether a statement or a row within a sentence has become no entry, is in none, and stands nowhere in the map;
+    `words` are of what the builder chooses or brings."""
     text = chunk.text.strip()
-    if not chunk.inline or not is_statement(text) or accounted.chunks.get(id(chunk)) or words.fullmatch(text):
+    if not chunk.inline or not (is_statement(text) or _is_row(text)):
+        return False
+    if accounted.chunks.get(id(chunk)) or words.fullmatch(text):
         return False
     return text not in accounted.standing and not any(text in shown for shown in accounted.shown.values())
 

@@ -64,6 +64,10 @@ _LICENCES = (
 )
 
 
+_FREE = re.compile(r"\bpublic domain\b|\bgemeinfrei\b|\bdomaine public\b", re.IGNORECASE)
+"""A licence that has no identifier: its author gives up all rights, where that can be done."""
+
+
 @dataclass(frozen=True, slots=True)
 class About:
     """Each with where it stands, empty where it was nowhere said."""
@@ -160,9 +164,13 @@ def _unlicensed(text: str) -> str:
 
 def _in_first_line(text: str) -> Iterator[str]:
     """`Oyster bed - v0.9 - Iduna Marsh - CC-BY-4.0`: what is neither title, version nor licence."""
-    first, *parts = re.split(r"\s+[-–—|/]\s+", re.sub(r"[*_`#]+", "", text))
+    plain = re.sub(r"[*_`#]+", "", text)
+    first, *parts = re.split(r"\s+[-–—|/]\s+", plain)
+    if not parts and re.match(r"[^,]*\d[^,]*,", plain):
+        # `CALM SEA 1.0, Bram, public domain`
+        first, *parts = re.split(r",\s+", plain)
     # `Crew flags 1.4 - Gadwall - MIT`: a single word is a name between a version and a licence.
-    fewest = 1 if len(parts) == 2 and re.search(r"\d", first) and _ids(parts[1]) else 2
+    fewest = 1 if len(parts) == 2 and re.search(r"\d", first) and (_ids(parts[1]) or _FREE.search(parts[1])) else 2
     for part in parts:
         words = part.strip().split()
         called = fewest <= len(words) <= 4 and all(
@@ -172,6 +180,7 @@ def _in_first_line(text: str) -> Iterator[str]:
             called
             and not re.search(r"\d", part)
             and not _ids(part)
+            and not _FREE.search(part)
             and not re.match(r"(?i)by\b|von\b|par\b|made\b", part)
         ):
             yield part.strip()

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
-from hookset.authoring.draft.said.languages import by_language
+from hookset.authoring.draft.said.languages import by_language, unquoted_by_language
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.authoring.draft.words import language_of, languages_said
@@ -56,6 +56,7 @@ def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[st
             found[name, behind or language] = SaidText(name, text, behind or language, f"{sentence.notes}:{at}")
     found |= {(one.name, one.language): one for one in _in_tables(notes, asked)}
     found |= {(one.name, one.language): one for one in _side_by_side(notes, any_name, own, set(files.values()))}
+    found |= {(one.name, one.language): one for one in _labelled(notes, any_name)}
     yield from found.values()
 
 
@@ -112,6 +113,25 @@ def _side_by_side(notes: Sequence[Notes], any_name: str, own: str, languages: Se
                 own_first = language_of(texts[0]) != other or language_of(texts[1]) == other
                 for language, text in zip((own, other) if own_first else (other, own), texts, strict=True):
                     yield SaidText(match["name"], text, language, f"{one.path}:{line.number}")
+
+
+def _labelled(notes: Sequence[Notes], any_name: str) -> Iterator[SaidText]:
+    """The texts of lines with the language in front of the name, or of each text: `en  gate.siren = The siren wails`,
+    `quay.lantern   de: Laterne   en: Lantern`."""
+    name = rf"[`\"]?(?P<name>{any_name})[`\"]?"
+    ahead = re.compile(rf"[\s*+-]*[\[(]?(?P<language>[^\W\d_]{{2,12}})[\])]?[\s:]+{name}{_EQUALS}(?P<text>\S.*)")
+    each = re.compile(rf"[\s*+-]*{name}\s*[:=–|;-]?\s+(?P<rest>\S.*)")
+    for one in notes:
+        for line in one.lines:
+            texts: dict[str, str] = {}
+            if (match := ahead.fullmatch(line.text.rstrip())) is not None:
+                said = languages_said(f"{match['language']}:")
+                texts = {said[0]: match["text"]} if len(said) == 1 else {}
+            elif (match := each.fullmatch(line.text.rstrip())) is not None:
+                texts = unquoted_by_language(match["rest"])
+            for language, text in texts.items():
+                if match is not None and 0 < len(plain := text.strip(" \t\"'`“”„«»")) <= _LONGEST:
+                    yield SaidText(match["name"], plain, language, f"{one.path}:{line.number}")
 
 
 def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str, str]]:

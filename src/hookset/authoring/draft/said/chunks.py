@@ -76,6 +76,8 @@ _LABELLED = re.compile(
 )
 """A word for a place, and a statement that goes there."""
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
+_FRONT = re.compile(r"\s*(?:\[{1,2}[\w .:-]+\]{1,2}|[\w./\\-]+\.[a-z]\w{1,4})(?:\s{2,}|\t\s*)(?P<code>\S.*)$")
+"""A section or a file, and in the next column what goes there."""
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
 
@@ -287,7 +289,7 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line], opening
         rf"(?<![\w-])(?:{words()['parts']['gives']})\s+(?P<call>[\w.:]+\([^()\n]*\);?)", line.text, re.I
     )
     found += [match["call"] for match in given if not any(match["call"] in one for one in found)]
-    tail = _TAIL.search(line.text)
+    tail = _FRONT.match(line.text) or _TAIL.search(line.text)
     code = tail["code"] if tail is not None and not found else ""
     whole = _QUOTED.fullmatch(code.rstrip(".,; "))
     if whole is not None:
@@ -295,6 +297,9 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line], opening
         code = whole["text"]
     if code and (whole is not None or looks_like_code(code) or _opens(code, openings)):
         found.append(code)
+    if _FRONT.match(line.text) is not None and found == [code]:
+        # What stands in front is said of this one alone.
+        near, far = [line], [*far, *(one for one in near if one is not line)]
     for text in _with_sections(line.text, found):
         if text.endswith(("/", "\\")):
             # A folder is where something lies, and nothing to be copied.

@@ -26,7 +26,8 @@ class Hole:
     @property
     def wants(self) -> str:
         """`next`, `map-folder`, `map-name`, `free`, `id`, or empty."""
-        lower = self.by.lower()
+        # `<your folder>` says by itself what it stands for.
+        lower = (self.by or self.word).lower()
         for name, source in words()["meaning"].items():
             if re.search(source, lower):
                 return str(name)

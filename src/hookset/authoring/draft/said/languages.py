@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 
 from hookset.authoring.draft.words import languages_said
 
-__all__ = ["by_language"]
+__all__ = ["by_language", "unquoted_by_language"]
 
 _TEXT = r"(?:\"[^\"\n]+\"|“[^“”\n]+[”\"“]|„[^„“”\n]+[“”]|«[^«»\n]+»|`[^`\n]+`)"
 _WORD = r"[^\W\d_]{2,12}"
@@ -26,6 +27,21 @@ def by_language(said: str) -> dict[str, str]:
     found = {pattern: _texts(pattern, said) for pattern in (_AHEAD, _BEHIND, _PLAIN)}
     first = min(found, key=lambda pattern: min((at for at, _, _ in found[pattern]), default=len(said)))
     return {language: text for _, language, text in found[first]}
+
+
+def unquoted_by_language(said: str) -> dict[str, str]:
+    """The same for texts without quotes, each behind its language: `de: Laterne anzünden   en: Light the lantern`.
+    Nothing where a word in front is no language, or one comes twice."""
+    labels = list(re.finditer(rf"(?:^|(?<=[\s|;/,]))(?P<one>{_WORD})\s*[:=]\s*", said))
+    if not labels or labels[0].start():
+        return {}
+    found: dict[str, str] = {}
+    for label, after in itertools.zip_longest(labels, labels[1:]):
+        languages = languages_said(f"{label['one']}:")
+        if len(languages) != 1 or languages[0] in found:
+            return {}
+        found[languages[0]] = said[label.end() : after.start() if after is not None else None].strip(" \t|;/,")
+    return found
 
 
 def _texts(pattern: re.Pattern[str], said: str) -> list[tuple[int, str, str]]:
