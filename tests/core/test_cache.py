@@ -139,7 +139,7 @@ def test_another_layout_or_another_name_of_the_map_reads_anew(
     cache = FactsCache(tmp_path / "c.sqlite")
     judged(settled, cache)
     reads.clear()
-    from dataclasses import replace
+    from msgspec.structs import replace
 
     other: Layout = replace(settled.layout, fingerprint="another")
     judge(settled.tree, other, settled.stock, None, None, cache)

@@ -5,13 +5,13 @@ from __future__ import annotations
 import difflib
 import importlib
 import re
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec.structs import replace
 
 from hookset.applying import Change
 from hookset.edits import Insertions

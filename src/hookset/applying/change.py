@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.model import RefusedError
 from hookset.project import MapProject, is_ours
@@ -12,8 +13,7 @@ from hookset.trees import Content, FolderTree, Member, Overlay, Rezipped, Tree, 
 __all__ = ["Change", "changed_tree", "on_disk"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Change:
+class Change(Struct, frozen=True, kw_only=True):
     """One file, from what it was when the plan was made to what it would be."""
 
     path: str

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 import shutil
 from collections.abc import Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -179,8 +178,7 @@ def next_id(root: Path) -> str:
     return f"{max((int(one.name) for one in _numbered(root)), default=0) + 1:04d}"
 
 
-@dataclass(frozen=True, slots=True)
-class Room:
+class Room(Struct, frozen=True):
     """What the history takes on the disk."""
 
     changes: int

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum
 from pathlib import Path
 
 import msgspec
+from msgspec import Struct
 
 from hookset.applying.disk import Disk
 from hookset.applying.history import WORK, JournalEntry, is_own, read_journal, signed
@@ -28,8 +28,7 @@ class Ending(Enum):
     """Every file stays as it is; what the change had in hand is kept aside."""
 
 
-@dataclass(frozen=True, slots=True)
-class Interrupted:
+class Interrupted(Struct, frozen=True):
     """A change that has not come to its end."""
 
     title: str
@@ -45,8 +44,7 @@ class Interrupted:
     """Files that are neither: somebody has edited them since."""
 
 
-@dataclass(frozen=True, slots=True)
-class Recovery:
+class Recovery(Struct, frozen=True):
     """What became of an interrupted change."""
 
     title: str

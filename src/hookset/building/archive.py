@@ -6,8 +6,9 @@ import contextlib
 import hashlib
 import tempfile
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.building.forms import form_named
 from hookset.building.remembered import remember, unchanged, written_archive
@@ -20,8 +21,7 @@ from hookset.trees import Content, FolderTree, Glob, Member, Overlay, RenamedTre
 __all__ = ["Archive", "InnerArchive", "archive_name", "plan_archive", "write_archive"]
 
 
-@dataclass(frozen=True, slots=True)
-class InnerArchive:
+class InnerArchive(Struct, frozen=True):
     """An archive in the archive."""
 
     name: str
@@ -31,8 +31,7 @@ class InnerArchive:
     members: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Archive:
+class Archive(Struct, frozen=True):
     """What a build would ship."""
 
     name: str

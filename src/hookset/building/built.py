@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.building.archive import Archive
 from hookset.building.steps.carrying import Carried
@@ -13,8 +14,7 @@ from hookset.project import Ledger
 __all__ = ["Built"]
 
 
-@dataclass(frozen=True, slots=True)
-class Built:
+class Built(Struct, frozen=True):
     """An archive, and what it was made of."""
 
     archive: Archive

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -17,8 +16,7 @@ from hookset.project import save_file
 __all__ = ["Asked", "allowed_together", "read_allowed", "write_allowed"]
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """A command that is to be allowed."""
 
     digest: str

@@ -15,6 +15,8 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import BinaryIO
 
+from msgspec import Struct
+
 from hookset.model import CouldNotError
 
 __all__ = ["Limits", "Program", "filled", "found_program", "start"]
@@ -36,8 +38,7 @@ os.execv(sys.argv[2], sys.argv[3:])
 """Started in the program's place, and replaced by it: the limits hold from its first moment on."""
 
 
-@dataclass(frozen=True, slots=True)
-class Limits:
+class Limits(Struct, frozen=True):
     """What a program can have."""
 
     seconds: float

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from functools import partial
 
-from msgspec import structs
+from msgspec import Struct, structs
 
 from hookset.checks.declare import Case, Check, UnplacedFinding
 from hookset.config.layouts import ReadRule
@@ -28,8 +27,7 @@ _BETWEEN = frozenset(":./_-")
 _LARGEST = 64 << 20
 
 
-@dataclass(frozen=True)
-class _Cause:
+class _Cause(Struct, frozen=True):
     """A finding from which others follow."""
 
     number: int

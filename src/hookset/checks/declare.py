@@ -25,16 +25,15 @@ if TYPE_CHECKING:
 __all__ = ["Case", "Check", "UnplacedFinding", "all_checks", "check", "of_standing"]
 
 
-@dataclass(frozen=True)
-class Case:
+class Case(Struct, frozen=True, dict=True):
     """What there is to judge."""
 
     analysis: Analysis
     ledger: Ledger
-    terms: Terms = field(default_factory=Terms)
+    terms: Terms = Terms()
     idle: tuple[Accepted, ...] = ()
     """What the terms accept and no check has found; known once all of them have looked."""
-    unloaded: Mapping[str, tuple[UnplacedFinding, ...]] = field(default_factory=dict)
+    unloaded: Mapping[str, tuple[UnplacedFinding, ...]] = {}
     """By file that the game never loads: what would be wrong in it; known once all checks have looked."""
 
     @property

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 __all__ = ["FILES", "LAYOUT", "Example"]
 
@@ -104,8 +105,7 @@ FILES = {
 """A map of that layout in which nothing is wrong."""
 
 
-@dataclass(frozen=True, kw_only=True)
-class Example:
+class Example(Struct, frozen=True, kw_only=True):
     """Files that differ from that map; None for one that is not there."""
 
     fails: Mapping[str, str | None]

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 
+from msgspec import Struct
 from packaging.specifiers import SpecifierSet
 
 from hookset.checks.declare import Case, UnplacedFinding, check
@@ -18,8 +18,7 @@ __all__ = ["Clash", "ExclusionState", "exclusion_states"]
 _PACK, _FILE = "pack", "file"
 
 
-@dataclass(frozen=True, slots=True)
-class Clash:
+class Clash(Struct, frozen=True):
     """Something in the map that a pack cannot stand beside."""
 
     path: str
@@ -30,8 +29,7 @@ class Clash:
     """The pack that it is, if it is one."""
 
 
-@dataclass(frozen=True, slots=True)
-class ExclusionState:
+class ExclusionState(Struct, frozen=True):
     """One exclusion, and whether this map keeps to it."""
 
     exclusion: LedgerExclusion

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field, replace
 
-from msgspec import Struct
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.checks.causes import with_causes
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
@@ -95,8 +95,7 @@ class Summary(Struct, frozen=True, kw_only=True):
         return all(f.severity is Severity.NOTE for f in self.findings)
 
 
-@dataclass(frozen=True)
-class Verdict:
+class Verdict(Struct, frozen=True):
     """What there is to tell, and what it was drawn from."""
 
     summary: Summary

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
 from types import MappingProxyType
 
 import msgspec
+from msgspec import Struct
 
 from hookset import __version__
 from hookset.checks.judge import Summary, Verdict
@@ -28,8 +28,7 @@ _FileState = tuple[bytes, bytes]
 """(stamp, SHA-256 of its bytes), each empty where it is not known"""
 
 
-@dataclass(frozen=True)
-class Ground:
+class Ground(Struct, frozen=True, dict=True):
     """What a verdict rests on."""
 
     rest: str

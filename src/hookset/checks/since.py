@@ -5,9 +5,10 @@ from __future__ import annotations
 import json
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.checks.judge import Summary
 from hookset.model import CouldNotError, Finding
@@ -21,8 +22,7 @@ _LARGEST = 1 << 30
 """Bytes of a report."""
 
 
-@dataclass(frozen=True, slots=True)
-class Since:
+class Since(Struct, frozen=True):
     """A verdict beside an earlier one."""
 
     fresh: tuple[Finding, ...]

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
 from datetime import datetime
 from types import MappingProxyType
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.checks.judge import Summary, Verdict, judge
 from hookset.checks.since import beyond
@@ -23,8 +25,7 @@ _MOST_CHANGED = 400
 """Files that have changed, before the map is read as a whole once more."""
 
 
-@dataclass(frozen=True)
-class Watched:
+class Watched(Struct, frozen=True):
     """A map as it was judged last."""
 
     project: MapProject
@@ -40,16 +41,14 @@ class Watched:
         return self.verdict.summary
 
 
-@dataclass(frozen=True, slots=True)
-class Difference:
+class Difference(Struct, frozen=True):
     """Findings before and after."""
 
     came: tuple[Finding, ...]
     went: tuple[Finding, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class WatchedChange:
+class WatchedChange(Struct, frozen=True):
     """A change to a watched map, and what it brought."""
 
     when: datetime

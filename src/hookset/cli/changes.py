@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 
 import click
+from msgspec import Struct
 
 from hookset.applying import Disk, apply_changes, on_disk
 from hookset.checks import ground_then, remember, remember_facts
@@ -48,8 +48,7 @@ _LEAVE = "-"
 """What leaves a question open."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Task:
+class Task(Struct, frozen=True, kw_only=True):
     """One change, as a command was asked for it."""
 
     action: str
@@ -66,8 +65,7 @@ class Task:
     """Where to draw the map before and after."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Outcome:
+class _Outcome(Struct, frozen=True):
     plan: Plan
     view: Outlook
     stops: tuple[Stop, ...]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
 
 import click
 import msgspec
+from msgspec import Struct
 
 from hookset.config.sheets import read_sheet, typed
 from hookset.model import WrongUseError
@@ -76,8 +76,7 @@ def _together(function: F, options: Sequence[Callable[[F], F]]) -> F:
     return function
 
 
-@dataclass(frozen=True, kw_only=True)
-class Given:
+class Given(Struct, frozen=True, kw_only=True):
     """What the options say, by their names."""
 
     parts: Sequence[str] = ()

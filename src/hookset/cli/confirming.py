@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import sys
-from dataclasses import dataclass, replace
 
 import click
+from msgspec import Struct
+from msgspec.structs import replace
 from rich.text import Text
 
 from hookset.cli.kind_names import kind_name
@@ -18,8 +19,7 @@ from hookset.reports.text.style import plural, stacked
 __all__ = ["confirmed_by_hand", "need_terminal"]
 
 
-@dataclass(frozen=True)
-class _Answers:
+class _Answers(Struct, frozen=True):
     """What somebody said so far."""
 
     right: frozenset[int] = frozenset()

@@ -6,11 +6,12 @@ import os
 import re
 import shlex
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.cli.busy import busy
 from hookset.cli.kind_names import kind_names
@@ -40,8 +41,7 @@ _MOST_UNLOADED = 2
 """Names of files that nothing loads, before it is not known after all what is loaded."""
 
 
-@dataclass(frozen=True, slots=True)
-class Asked:
+class Asked(Struct, frozen=True):
     """What somebody wants to be learned."""
 
     place: Path
@@ -65,8 +65,7 @@ class Asked:
     """Whether somebody goes through the rules at a terminal."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Source:
+class _Source(Struct, frozen=True):
     """What is looked at."""
 
     tree: Tree
@@ -79,8 +78,7 @@ class _Source:
     """Files of packs, which the map has not yet."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Onto:
+class _Onto(Struct, frozen=True):
     """A layout that is completed."""
 
     name: str

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import sys
 import traceback
-from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from hookset.model.visible import visible
 
@@ -31,8 +32,7 @@ def _append(text: str) -> None:
         stream.write(text)
 
 
-@dataclass(frozen=True, slots=True)
-class Notes:
+class Notes(Struct, frozen=True):
     """With `-v`: each note goes to standard error and into the log file."""
 
     wanted: bool

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import partial
+
+from msgspec import Struct
 
 from hookset.building.permission import Asked
 from hookset.building.steps.carrying import Carried, Ending, carry_out_steps
@@ -28,8 +29,7 @@ from hookset.trees import FolderTree
 __all__ = ["Making", "StepsWish", "carried_out", "making_of"]
 
 
-@dataclass(frozen=True, slots=True)
-class StepsWish:
+class StepsWish(Struct, frozen=True):
     """What is wished of the steps of a build."""
 
     full: bool = False
@@ -40,8 +40,7 @@ class StepsWish:
     """What commands go by that are allowed with this build."""
 
 
-@dataclass(frozen=True, slots=True)
-class Making:
+class Making(Struct, frozen=True):
     """The steps of a map, and what a build would do with them."""
 
     project: MapProject
@@ -88,8 +87,7 @@ def making_of(run: Run, project: MapProject, case: Case, wish: StepsWish) -> Mak
     return Making(project, every, steps, digests, found, anyway)
 
 
-@dataclass(frozen=True)
-class _NotRead:
+class _NotRead(Struct, frozen=True):
     """What no step reads: what is ours, what was built, and what keeps the map's versions."""
 
     built: str

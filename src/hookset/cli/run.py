@@ -6,12 +6,12 @@ import os
 import sys
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
 import click
+from msgspec import Struct
 
 from hookset.model import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.project import LEDGER, OUR_FOLDER, PROJECT_FILE, MapProject, find_root, open_project
@@ -35,8 +35,7 @@ _PATIENCE = 5.0
 _ATTEMPTS = 4
 
 
-@dataclass(frozen=True)
-class Run:
+class Run(Struct, frozen=True):
     """One run of the program."""
 
     folder: Path

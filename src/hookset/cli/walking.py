@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import click
 import msgspec
+from msgspec import Struct
 from rich.text import Text
 
 from hookset.authoring.draft import (
@@ -43,8 +43,7 @@ _AT_ONCE = ("y", "n", "h")
 """What needs no second look."""
 
 
-@dataclass(frozen=True)
-class _Way:
+class _Way(Struct, frozen=True):
     """One thing that can be done with a step."""
 
     key: str
@@ -54,8 +53,7 @@ class _Way:
     fits: Callable[[_Asked], bool] = lambda _: True
 
 
-@dataclass(frozen=True)
-class _Asked:
+class _Asked(Struct, frozen=True):
     """What a decision is about."""
 
     run: Run
@@ -137,8 +135,7 @@ def _drafted(site: Site, pack: Pack, walk: Walk) -> Draft:
         return drafted(site, pack, walk)
 
 
-@dataclass(frozen=True)
-class _Turn:
+class _Turn(Struct, frozen=True):
     """What somebody wants next."""
 
     move: int | None

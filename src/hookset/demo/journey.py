@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 __all__ = ["FAULT", "Fault", "Step", "steps"]
 
 
-@dataclass(frozen=True, slots=True)
-class Fault:
+class Fault(Struct, frozen=True):
     """A slip of the builder's own, planted for the check to find."""
 
     path: str
@@ -19,8 +18,7 @@ class Fault:
 FAULT = Fault("sounds/aliases.toml", 'file = "harbour/gull_3.wav"', 'file = "harbour/gul_3.wav"')
 
 
-@dataclass(frozen=True, slots=True)
-class Step:
+class Step(Struct, frozen=True):
     """One step. Commands run in the map's folder."""
 
     words: str

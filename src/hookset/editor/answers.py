@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.checks.watched import difference
 from hookset.editor.opened import OpenedMap, edited
@@ -24,8 +26,7 @@ _MOST = 300
 """Names that are offered at once."""
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(Struct, frozen=True):
     """Characters of a file."""
 
     path: str
@@ -33,8 +34,7 @@ class Place:
     end: int = 0
 
 
-@dataclass(frozen=True, slots=True)
-class Completion:
+class Completion(Struct, frozen=True):
     """A name that could be written, and in place of what."""
 
     text: str
@@ -46,8 +46,7 @@ class Completion:
     end: int
 
 
-@dataclass(frozen=True, slots=True)
-class Replacement:
+class Replacement(Struct, frozen=True):
     """Another text for some characters."""
 
     title: str

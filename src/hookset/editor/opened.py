@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
 from functools import cached_property
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.checks.watched import Watched, judged_again
 from hookset.model import Finding
@@ -17,8 +19,7 @@ from hookset.trees import Text
 __all__ = ["OpenedMap", "edited"]
 
 
-@dataclass(frozen=True)
-class OpenedMap:
+class OpenedMap(Struct, frozen=True, dict=True):
     """A map as it was judged last, with what is being typed."""
 
     watched: Watched

@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from difflib import SequenceMatcher
 from enum import Enum
 from itertools import takewhile
+
+from msgspec import Struct
 
 from hookset.edits.place import line_above, line_below, lines_above, lines_below
 from hookset.project import LedgerEdit, LedgerHook
@@ -34,8 +35,7 @@ class EntryState(Enum):
     GONE = "gone"
 
 
-@dataclass(frozen=True, slots=True)
-class Found:
+class Found(Struct, frozen=True):
     """Where it stands, and how."""
 
     standing: EntryState

@@ -9,9 +9,10 @@ into the file as it is: then those that wait are set first.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
 
 import msgspec
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.edits.place import line_above, line_below, placed, seat_at
@@ -33,16 +34,14 @@ _Seat = tuple[str, str, str]
 """Path, seat, and what the hook gives for the seat's `{…}`."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Insertion:
+class _Insertion(Struct, frozen=True):
     hook: LedgerHook
     at: int
     """Characters into the file as it was."""
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class _Small:
+class _Small(Struct, frozen=True):
     """A file that holds a seat and the entries that wait for it."""
 
     tree: Tree
@@ -55,8 +54,7 @@ def _small(path: str, string: str, end: int, count: int) -> _Small:
     return _Small(Overlay(EmptyTree(), {path: Inline(string.encode())}), end, count)
 
 
-@dataclass(frozen=True)
-class Insertions:
+class Insertions(Struct, frozen=True):
     """What waits to be set into the files of a tree. `opened` and `known` only remember what was read of the tree."""
 
     layout: Layout

@@ -9,9 +9,10 @@ both.
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from difflib import SequenceMatcher
 from typing import Any, Literal
+
+from msgspec import Struct
 
 __all__ = ["Conflict", "Merged", "kept_by_hand", "merged", "merged_data"]
 
@@ -19,8 +20,7 @@ __all__ = ["Conflict", "Merged", "kept_by_hand", "merged", "merged_data"]
 _NOTHING = object()
 
 
-@dataclass(frozen=True, slots=True)
-class Conflict:
+class Conflict(Struct, frozen=True):
     """Lines that both sides have changed, each in its own way."""
 
     line: int
@@ -30,8 +30,7 @@ class Conflict:
     theirs: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Merged:
+class Merged(Struct, frozen=True):
     """The outcome of a three-way merge."""
 
     text: str

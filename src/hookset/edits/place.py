@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, Seat
 from hookset.config.layouts.rules import ReadRule
@@ -65,8 +66,7 @@ _WORD = re.compile(r"\{(\w[\w-]*)\}")
 """What a hook gives for a seat or a change."""
 
 
-@dataclass(frozen=True)
-class Put:
+class Put(Struct, frozen=True):
     """The file with the entry in it, and the entry with what it changed."""
 
     content: Content

@@ -10,10 +10,10 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 import msgspec
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState, found, found_exactly, found_plainly, lines_of
@@ -96,8 +96,7 @@ def _worst(string: str, hook: LedgerHook, hooks: Sequence[LedgerHook]) -> EntryS
     return max(found_, key=order.index, default=EntryState.AS_SET)
 
 
-@dataclass(frozen=True, slots=True)
-class Earlier:
+class Earlier(Struct, frozen=True):
     """A file as it was before some of its entries were set."""
 
     string: str

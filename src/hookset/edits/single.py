@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import Literal
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState, Found, found, found_exactly, lines_of
@@ -35,8 +36,7 @@ __all__ = ["ByHand", "Replayed", "one_by_one", "text_for"]
 _SPARE = " \t\r\n,;"
 
 
-@dataclass(frozen=True, slots=True)
-class ByHand:
+class ByHand(Struct, frozen=True):
     """An entry that the builder has changed: what it was, and what stands there now."""
 
     hook: LedgerHook
@@ -47,8 +47,7 @@ class ByHand:
     conflicts: tuple[Conflict, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Replayed:
+class Replayed(Struct, frozen=True):
     """A file with some of its entries removed or replaced."""
 
     content: Content

@@ -34,8 +34,7 @@ class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """How many values a key has: the next word begins another entry, on the same line, too. 0: all to its end."""
 
 
-@dataclass(frozen=True, slots=True)
-class Token:
+class Token(Struct, frozen=True):
     text: str
     """Without its quotes."""
     start: int

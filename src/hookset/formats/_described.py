@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import ClassVar
 
+from msgspec import Struct
 from tree_sitter import Language, Node
 
 from hookset.formats._script import Piece, Script
@@ -19,8 +20,7 @@ _QUOTED = re.compile(r"\w*(\"{3}|'{3}|[\"'`])(.*)\1", re.DOTALL)
 _ESCAPE = re.compile(r"\\(\r?\n|.)", re.DOTALL)
 
 
-@dataclass(frozen=True, kw_only=True)
-class Grammar:
+class Grammar(Struct, frozen=True, kw_only=True):
     """How a language's nodes are called. Types and fields are those of its tree-sitter grammar."""
 
     title: str

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from hookset.formats.base import Unreadable
 
@@ -26,8 +27,7 @@ _DEEPEST = 200
 _CLOSES = {"(": ")", "[": "]", "{": "}"}
 
 
-@dataclass(frozen=True, slots=True)
-class Term:
+class Term(Struct, frozen=True):
     """A value, or one within another."""
 
     kind: str
@@ -49,8 +49,7 @@ class Term:
             waiting += reversed(term.inner)
 
 
-@dataclass(frozen=True, slots=True)
-class Entry:
+class Entry(Struct, frozen=True):
     """A key and its value."""
 
     key: str
@@ -61,8 +60,7 @@ class Entry:
     """Past the value."""
 
 
-@dataclass(frozen=True, slots=True)
-class Section:
+class Section(Struct, frozen=True):
     """A heading with what stands below it."""
 
     word: str

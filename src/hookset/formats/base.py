@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from msgspec import Struct
@@ -61,8 +60,7 @@ class Value(Struct, frozen=True, gc=False):
     """Known in part only: `*` stands in `text` for what the program adds at run time."""
 
 
-@dataclass(frozen=True, slots=True)
-class Columns:
+class Columns(Struct, frozen=True):
     """Many values at once, in file order."""
 
     texts: Sequence[str]
@@ -79,16 +77,14 @@ class Columns:
         return f"{self.wheres[row]}{self.at}" if self.at else self.wheres[row]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Body:
+class Body(Struct, frozen=True, kw_only=True):
     """What a hook says is to be set: text in the file's own language, or a record of keys and values."""
 
     text: str | None = None
     record: Mapping[str, Any] | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class ExistingEntry:
+class ExistingEntry(Struct, frozen=True):
     """An entry as it stands in a file, or in a text that was meant to be pasted into one."""
 
     start: int
@@ -96,8 +92,7 @@ class ExistingEntry:
     body: Body
 
 
-@dataclass(frozen=True, slots=True)
-class Edit:
+class Edit(Struct, frozen=True):
     """Characters `start` to `end` become `text`."""
 
     start: int
@@ -105,38 +100,33 @@ class Edit:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class Edits:
+class Edits(Struct, frozen=True):
     """An entry can be set: these spans change, none of which touch each other."""
 
     edits: tuple[Edit, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class AlreadyThere:
+class AlreadyThere(Struct, frozen=True):
     """The same entry stands there already, in this or another spelling."""
 
     where: Where
 
 
-@dataclass(frozen=True, slots=True)
-class Clash:
+class Clash(Struct, frozen=True):
     """An entry of the same name stands there and says something else."""
 
     where: Where
     what: str
 
 
-@dataclass(frozen=True, slots=True)
-class WrongBody:
+class WrongBody(Struct, frozen=True):
     """The entry itself is not of the form that goes here."""
 
     what: str
     """What it should be, and is not."""
 
 
-@dataclass(frozen=True, slots=True)
-class NoSeat:
+class NoSeat(Struct, frozen=True):
     """The landmark the seat goes by is not in this file, or is there more than once."""
 
     looked_for: str

@@ -49,16 +49,14 @@ class CsvSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """One more row at the end: there is nothing to choose."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Cell:
+class _Cell(Struct, frozen=True):
     text: str
     start: int
     end: int
     quoted: bool
 
 
-@dataclass(frozen=True, slots=True)
-class _Row:
+class _Row(Struct, frozen=True):
     cells: tuple[_Cell, ...]
     start: int
     end: int

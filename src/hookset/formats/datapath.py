@@ -10,8 +10,9 @@ from __future__ import annotations
 import functools
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.formats.pointers import escaped
 
@@ -33,8 +34,7 @@ _Node = tuple[str, Any]
 """(pointer, value)"""
 
 
-@dataclass(frozen=True, slots=True)
-class _Deep:
+class _Deep(Struct, frozen=True):
     """A name at any depth."""
 
     name: str

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from msgspec import Struct, structs
@@ -85,8 +84,7 @@ class Format(ABC):
         return None
 
 
-@dataclass(frozen=True, slots=True)
-class Snippet:
+class Snippet(Struct, frozen=True):
     """A text that was meant to be pasted into a file."""
 
     text: str

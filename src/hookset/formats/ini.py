@@ -68,8 +68,7 @@ class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """Whether a key may be there several times: each entry is one more of it."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Pair:
+class _Pair(Struct, frozen=True):
     section: str
     key: str
     value: str
@@ -84,8 +83,7 @@ class _Pair:
     quote: str
 
 
-@dataclass(frozen=True, slots=True)
-class _Section:
+class _Section(Struct, frozen=True):
     name: str
     start: int
     end: int

@@ -54,15 +54,13 @@ class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
     below the last one that has the same first field, or else at the end."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Field:
+class _Field(Struct, frozen=True):
     text: str
     start: int
     end: int
 
 
-@dataclass(frozen=True, slots=True)
-class _Row:
+class _Row(Struct, frozen=True):
     entry: str
     start: int
     """Of the entry itself."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any, overload
 
 from msgspec import Struct
@@ -85,8 +84,7 @@ class TextColumn(Sequence[Part | None]):
         return TextColumn([self.texts[row] for row in rows], [self._wheres[row] for row in rows])
 
 
-@dataclass(frozen=True, slots=True)
-class PartTable:
+class PartTable(Struct, frozen=True):
     """What was asked for of many records, a row each: of a large scene a few long lists, not as many objects."""
 
     wheres: Sequence[Where]

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 from array import array
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from msgspec import Struct
@@ -52,8 +51,7 @@ class _Picture(Format):
         return MediaFile(facts=MediaFacts(kind=kind, width=width, height=height))
 
 
-@dataclass(frozen=True, slots=True)
-class Greys:
+class Greys(Struct, frozen=True):
     """A picture of greys."""
 
     width: int

@@ -42,8 +42,7 @@ class PoSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Those without one, too."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Message:
+class _Message(Struct, frozen=True):
     context: str
     """What distinguishes ids that are spelled alike."""
     id: str

@@ -127,8 +127,7 @@ class _Toml(DataDocument):
         return opening.end() if opening else 0
 
 
-@dataclass(frozen=True)
-class _SpanMap:
+class _SpanMap(Struct, frozen=True):
     """Where everything stands, by JSON Pointer."""
 
     spans: dict[str, tuple[int, int]]

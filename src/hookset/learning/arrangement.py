@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.learning.kinds import LearnedKind
 from hookset.learning.loading import LearnedLoading, loading_of
@@ -15,8 +16,7 @@ from hookset.learning.seats import LearnedSeat, seats_of
 __all__ = ["Arrangement", "arrangement_of"]
 
 
-@dataclass(frozen=True)
-class Arrangement:
+class Arrangement(Struct, frozen=True):
     """What is listed, what is loaded, where further entries go."""
 
     manifest: LearnedManifest | None

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.learning.known import known_by
@@ -20,8 +21,7 @@ _HOLDS = 0.5
 """Of what a rule sees in the other map: how much must be there for it to hold."""
 
 
-@dataclass(frozen=True, slots=True)
-class Held:
+class Held(Struct, frozen=True):
     """What a rule sees in the other map."""
 
     texts: int
@@ -33,8 +33,7 @@ class Held:
         return self.texts > 0 and self.met >= _HOLDS * self.texts
 
 
-@dataclass(frozen=True)
-class Beside:
+class Beside(Struct, frozen=True):
     """Another map of the same game."""
 
     name: str

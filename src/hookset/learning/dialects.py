@@ -7,10 +7,10 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import Any
 
 import msgspec
+from msgspec import Struct, field
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, format_named
@@ -64,8 +64,7 @@ _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
 _PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
 
 
-@dataclass(frozen=True)
-class Dialect:
+class Dialect(Struct, frozen=True):
     """A format with its options."""
 
     format: str

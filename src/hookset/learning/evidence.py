@@ -14,8 +14,9 @@ import math
 import re
 from collections import Counter
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Literal
+
+from msgspec import Struct
 
 __all__ = ["NUMBER", "Band", "Pool", "band_of", "shape_of", "tail"]
 
@@ -61,8 +62,7 @@ _UNWRITTEN = {"number": 0, "word": 150, "prose": 300}
 """Texts of a shape that might as well have been written, beside those that were; of the others 600."""
 
 
-@dataclass(frozen=True)
-class Pool:
+class Pool(Struct, frozen=True):
     """All different texts of a map, by their shapes."""
 
     sizes: Mapping[str, int]

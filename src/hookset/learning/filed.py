@@ -5,8 +5,9 @@ from __future__ import annotations
 import posixpath
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 __all__ = ["FileWriting", "Files", "files_named"]
 
@@ -20,8 +21,7 @@ _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
 
-@dataclass(frozen=True, slots=True)
-class FileWriting:
+class FileWriting(Struct, frozen=True):
     """How files are written at a place."""
 
     under: tuple[str, ...] = ()
@@ -42,8 +42,7 @@ class FileWriting:
         return 1 + 20 * len(self.under) + 5 * self.beside + 10 * len(self.suffix) + 3 * self.folded
 
 
-@dataclass(frozen=True)
-class Files:
+class Files(Struct, frozen=True, dict=True):
     """The files of a map and of what it may count on."""
 
     paths: frozenset[str]

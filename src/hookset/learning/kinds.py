@@ -7,7 +7,8 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.learning.rules import Guess
 from hookset.learning.vocabulary import Vocabulary, languages_of
@@ -60,8 +61,7 @@ _OTHERWISE = 2
 """Different names that are written in another letter case, before that is no mistake."""
 
 
-@dataclass(frozen=True)
-class LearnedKind:
+class LearnedKind(Struct, frozen=True):
     """A kind of name."""
 
     name: str

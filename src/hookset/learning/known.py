@@ -5,8 +5,9 @@ from __future__ import annotations
 import bisect
 import re
 from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.learning.filed import FileWriting
@@ -28,8 +29,7 @@ _MEANT = 0.95
 _OPEN = re.compile(r"\*+")
 
 
-@dataclass(frozen=True)
-class Known:
+class Known(Struct, frozen=True, dict=True):
     """A layout at hand, on one map."""
 
     layout: Layout

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.learning.arrangement import Arrangement
 from hookset.learning.arrangement_text import arrangement_text, loaded_by_name
@@ -27,8 +28,7 @@ _SPLIT = {" ": r"\s+", ",": r"\s*,\s*", ";": r"\s*;\s*", "|": r"\s*\|\s*"}
 _WEAK_SHOWN = 40
 
 
-@dataclass(frozen=True)
-class _Part:
+class _Part(Struct, frozen=True):
     """One of `defines` or `refers`, and why."""
 
     said: Mapping[str, Any]

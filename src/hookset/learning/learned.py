@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from functools import cached_property
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.learning.arrangement import Arrangement, arrangement_of
@@ -19,8 +21,7 @@ from hookset.trees import Tree
 __all__ = ["Learned", "learned"]
 
 
-@dataclass(frozen=True)
-class Learned:
+class Learned(Struct, frozen=True, dict=True):
     """What was found out about a map."""
 
     name: str

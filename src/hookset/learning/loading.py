@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.learning.filed import Files
 from hookset.learning.manifests import LearnedManifest, files_named_by
@@ -20,8 +21,7 @@ _MOST_PATTERNS = 24
 """Patterns of what the game loads by itself, before that is nothing that a person would look through."""
 
 
-@dataclass(frozen=True)
-class LearnedLoading:
+class LearnedLoading(Struct, frozen=True):
     """What the game loads by itself, as patterns; all else is loaded if something names it."""
 
     roots: tuple[str, ...]

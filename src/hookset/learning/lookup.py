@@ -8,7 +8,9 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
@@ -48,8 +50,7 @@ _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
 
-@dataclass(frozen=True, slots=True)
-class Candidate:
+class Candidate(Struct, frozen=True):
     """What the texts at a place may be."""
 
     chance: float
@@ -304,8 +305,7 @@ class Lookup:
             yield replace(files, split=split, endings=tuple(sorted(known)))
 
 
-@dataclass(frozen=True, slots=True)
-class _Asked:
+class _Asked(Struct, frozen=True):
     """Texts that are looked up together."""
 
     shapes: Mapping[str, int]

@@ -6,8 +6,9 @@ from __future__ import annotations
 import posixpath
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.learning.filed import Files
 from hookset.learning.material import Sort
@@ -25,8 +26,7 @@ _USED = 0.5
 """Of what is listed: how much is named elsewhere as well. Where nothing else names files, that is their use."""
 
 
-@dataclass(frozen=True)
-class ManifestRows:
+class ManifestRows(Struct, frozen=True):
     """Files that need a row."""
 
     files: str
@@ -38,8 +38,7 @@ class ManifestRows:
     """How many of them are listed, and how many there are."""
 
 
-@dataclass(frozen=True)
-class LearnedManifest:
+class LearnedManifest(Struct, frozen=True):
     """The list, how its rows are found in it, and what needs one."""
 
     sort: Sort

@@ -6,10 +6,11 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from typing import Any
 
 import msgspec
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
@@ -31,8 +32,7 @@ _TRIED = 6
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
-@dataclass(frozen=True, eq=False)
-class Sort:
+class Sort(Struct, frozen=True, eq=False):
     """Files that are read alike."""
 
     format: str
@@ -49,8 +49,7 @@ class Sort:
         return tuple(self.documents)
 
 
-@dataclass(frozen=True, slots=True)
-class Unread:
+class Unread(Struct, frozen=True):
     """Files that were not looked into."""
 
     ending: str
@@ -58,8 +57,7 @@ class Unread:
     why: str
 
 
-@dataclass(frozen=True)
-class Material:
+class Material(Struct, frozen=True):
     """What is known of the files of a map before anything is known of its game."""
 
     tree: Tree

@@ -7,6 +7,8 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
 
+from msgspec import Struct
+
 from hookset.learning.material import Sort
 from hookset.model import Where
 
@@ -44,8 +46,7 @@ def joined(parts: Sequence[Said]) -> Said:
     return whole
 
 
-@dataclass(frozen=True, eq=False)
-class Place:
+class Place(Struct, frozen=True, eq=False, dict=True):
     """A place, generalised over all files of a sort."""
 
     sort: Sort
@@ -56,7 +57,7 @@ class Place:
     around: str
     """What it stands in: a record, an element, a block."""
     said: Said
-    when: Mapping[str, str] = field(default_factory=dict)
+    when: Mapping[str, str] = {}
     """What stands beside it everywhere."""
     general: Place | None = None
     """The place of which this one is a part: that of records of all sorts."""

@@ -5,7 +5,9 @@ from __future__ import annotations
 import posixpath
 from collections import Counter
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.filed import Files, FileWriting
@@ -28,8 +30,7 @@ _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
 
-@dataclass(frozen=True, slots=True)
-class Misfit:
+class Misfit(Struct, frozen=True):
     """A text that is no name though its place refers to names."""
 
     path: str
@@ -37,8 +38,7 @@ class Misfit:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
-class Evidence:
+class Evidence(Struct, frozen=True):
     """What speaks for a rule, and what against it."""
 
     hits: int
@@ -55,8 +55,7 @@ class Evidence:
     """What else it may be."""
 
 
-@dataclass(frozen=True, eq=False)
-class Guess:
+class Guess(Struct, frozen=True, eq=False):
     """The texts at a place are names from there."""
 
     place: Place
@@ -85,8 +84,7 @@ class Guess:
         return "confirmed" if self.confirmed else self.evidence.band
 
 
-@dataclass(frozen=True)
-class Rules:
+class Rules(Struct, frozen=True):
     """All that was found."""
 
     material: Material
@@ -169,8 +167,7 @@ def _as_one(guess: Guess) -> bool:
     )
 
 
-@dataclass(frozen=True)
-class _Choice:
+class _Choice(Struct, frozen=True):
     """Among what places may be: what they are, all taken together."""
 
     lookup: Lookup

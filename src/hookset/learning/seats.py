@@ -6,8 +6,9 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Callable, Container, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.learning.kinds import LearnedKind
 from hookset.learning.loading import LearnedLoading
@@ -31,8 +32,7 @@ _Found = tuple[str, Mapping[str, Any], str]
 """(file, the spot in the words of its format, where that is)"""
 
 
-@dataclass(frozen=True)
-class LearnedSeat:
+class LearnedSeat(Struct, frozen=True):
     """A spot for entries."""
 
     name: str

@@ -5,8 +5,9 @@ from __future__ import annotations
 import posixpath
 from collections import Counter
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.learning.evidence import shape_of
 from hookset.learning.place import Place
@@ -21,8 +22,7 @@ _NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier",
 """What the value is called, in many formats, that is what others call a record by."""
 
 
-@dataclass(frozen=True, eq=False)
-class Vocabulary:
+class Vocabulary(Struct, frozen=True, eq=False, dict=True):
     """The names at a place."""
 
     place: Place

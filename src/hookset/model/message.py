@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 __all__ = ["Message"]
 
 
-@dataclass(frozen=True, slots=True)
-class Message:
+class Message(Struct, frozen=True):
     """One sentence on what is wrong, and what a builder needs to act on it."""
 
     what: str

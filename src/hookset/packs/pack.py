@@ -6,9 +6,10 @@ import hashlib
 import posixpath
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.config.sheets import Complaint, Sheet
 from hookset.packs.hooksheet import SHEET_NAME, FilesEntry, HookSheet, WhenEntry
@@ -53,8 +54,7 @@ def _exclude(one: WhenEntry | None, other: WhenEntry | None) -> bool:
     )
 
 
-@dataclass(frozen=True)
-class Pack:
+class Pack(Struct, frozen=True, dict=True):
     """A pack that was opened and found safe to look into."""
 
     source: Path
@@ -156,8 +156,7 @@ class Pack:
         return (*(path for path in self.tree.paths() if path not in taken), *self.beside)
 
 
-@dataclass(frozen=True)
-class SheetedPack(Pack):
+class SheetedPack(Pack, frozen=True):
     """A pack with its hook sheet: one that can be planned."""
 
     sheet: HookSheet

@@ -6,7 +6,6 @@ import os
 import re
 import shutil
 from collections.abc import Iterable
-from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
@@ -42,8 +41,7 @@ class _Card(Struct, frozen=True, kw_only=True):
     """UTC, ISO 8601."""
 
 
-@dataclass(frozen=True, slots=True)
-class Shelved:
+class Shelved(Struct, frozen=True):
     """A pack on the shelf."""
 
     name: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from pathlib import PurePosixPath
+
+from msgspec import Struct
 
 from hookset.trees import Tree, is_archive
 
@@ -16,8 +17,7 @@ _MOST = 20_000
 """Files that are looked into; of more, the rest goes by its ending."""
 
 
-@dataclass(frozen=True, slots=True)
-class Sort:
+class Sort(Struct, frozen=True):
     """A sort of file."""
 
     word: str

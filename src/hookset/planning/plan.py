@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum
+
+from msgspec import Struct
 
 from hookset.applying.change import Change
 from hookset.model import Message, Spot
@@ -42,8 +43,7 @@ class FileState(Enum):
     """It is not there any more."""
 
 
-@dataclass(frozen=True, slots=True)
-class FileStep:
+class FileStep(Struct, frozen=True):
     """One file that a pack brings or brought."""
 
     path: str
@@ -70,8 +70,7 @@ class HookState(Enum):
     GONE = "gone"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HookStep:
+class HookStep(Struct, frozen=True, kw_only=True):
     """One hook in one file."""
 
     seat: str
@@ -90,8 +89,7 @@ class HookStep:
         return self.shown if self.seat or not self.title else f"{self.title}: {self.shown}"
 
 
-@dataclass(frozen=True, slots=True)
-class ValueStep:
+class ValueStep(Struct, frozen=True):
     """A value that was filled in, chosen or written."""
 
     what: str
@@ -99,24 +97,21 @@ class ValueStep:
     by: str
 
 
-@dataclass(frozen=True, slots=True)
-class Unsure:
+class Unsure(Struct, frozen=True):
     """A place where it is unknown whether a name means something that is renamed."""
 
     spot: Spot
     why: str
 
 
-@dataclass(frozen=True, slots=True)
-class Stop(Message):
+class Stop(Message, frozen=True):
     """Why the plan cannot be carried out as it is."""
 
     question: Question | None = None
     """What could be answered instead of stopping."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PackPlan:
+class PackPlan(Struct, frozen=True, kw_only=True):
     """One pack's share of a plan."""
 
     name: str
@@ -137,8 +132,7 @@ class PackPlan:
     """The seats at which hooks are rows of the manifest, which are many and say nothing new."""
 
 
-@dataclass(frozen=True, kw_only=True)
-class Plan:
+class Plan(Struct, frozen=True, kw_only=True):
     """The whole of it."""
 
     packs: tuple[PackPlan, ...] = ()

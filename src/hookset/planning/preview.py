@@ -5,7 +5,9 @@ from __future__ import annotations
 import difflib
 import re
 from collections.abc import Container, Iterable, Iterator
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.applying.change import Change
 from hookset.checks import Case, Summary, Verdict, all_checks, judge_analysis
@@ -22,8 +24,7 @@ _LONG = 4_000
 _HUNK = re.compile(r"^@@ -(?P<one>\d+)(?P<ones>,\d+)? \+(?P<other>\d+)(?P<others>,\d+)? @@$")
 
 
-@dataclass(frozen=True, slots=True)
-class FileDiff:
+class FileDiff(Struct, frozen=True):
     """A unified diff of one text file."""
 
     path: str

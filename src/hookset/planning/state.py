@@ -5,12 +5,13 @@ from __future__ import annotations
 import hashlib
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
 from typing import TypeVar
 
 import msgspec
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.applying.change import Change
 from hookset.config.layouts import Layout
@@ -40,8 +41,7 @@ _LARGEST_KEPT = 1 << 20
 """Bytes of a file that is kept as it was set: what is larger is not text that anybody edits."""
 
 
-@dataclass(frozen=True, kw_only=True)
-class PlanState:
+class PlanState(Struct, frozen=True, kw_only=True, dict=True):
     """One plan so far. A step takes one and gives the next: none is ever changed, so that a step that is only tried
     leaves nothing behind. Everything is in memory; only `plan` is seen outside."""
 

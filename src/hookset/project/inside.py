@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import os
 import re
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.model import CouldNotError
 from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE
@@ -16,8 +17,7 @@ __all__ = ["RealPlace", "our_folder", "real_place"]
 _KEPT_FILE = re.compile(rf"{re.escape(KEPT)}/[0-9a-f]{{64}}")
 
 
-@dataclass(frozen=True, slots=True)
-class RealPlace:
+class RealPlace(Struct, frozen=True):
     """Where the bytes of a map's file really lie, or why nobody may write there."""
 
     path: str

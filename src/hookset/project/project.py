@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
 from functools import partial
 from operator import eq
 from pathlib import Path
 
-from msgspec import Struct
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, named_layout, project_steps
 from hookset.config.layouts.steps import StepEntry
@@ -80,8 +80,7 @@ class ProjectFile(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True)
     """Commands that make files of the map, beside those of the layout, or in place of those of the same name."""
 
 
-@dataclass(frozen=True)
-class MapProject:
+class MapProject(Struct, frozen=True):
     """Everything that is known before a file of the map is read."""
 
     root: Path
@@ -119,8 +118,7 @@ def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset
     return FolderTree(root, _Skipped(root, layout, built, ending, installed | folders, whole))
 
 
-@dataclass(frozen=True)
-class _Skipped:
+class _Skipped(Struct, frozen=True):
     """Which paths are no part of the map. A value and no function, so that other processes can be given the tree."""
 
     root: Path

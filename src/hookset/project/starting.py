@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import os
-from dataclasses import dataclass
 from pathlib import Path
 from shlex import quote
+
+from msgspec import Struct
 
 from hookset.config.layouts import Likeness, map_words, named_layout, recognise, shipped_layout, shipped_names
 from hookset.formats.toml import written
@@ -21,8 +22,7 @@ class NoLayoutError(RefusedError):
     """None of the shipped layouts fits a map."""
 
 
-@dataclass(frozen=True, slots=True)
-class Beginning:
+class Beginning(Struct, frozen=True):
     """What `start` found out, and the file it would write."""
 
     root: Path

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from typing import Literal
 
-from msgspec import Struct
+from msgspec import Struct, field
 
 from hookset.model import Finding, Severity
 from hookset.trees import Glob
@@ -37,8 +36,7 @@ class CheckEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     accept: tuple[AcceptEntry, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Accepted:
+class Accepted(Struct, frozen=True):
     """One `[[check.accept]]`, and where it stands."""
 
     entry: AcceptEntry
@@ -56,8 +54,7 @@ class Accepted:
         )
 
 
-@dataclass(frozen=True)
-class Terms:
+class Terms(Struct, frozen=True):
     """All of it; without a project file, the checks' own."""
 
     players: int | None = None

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.learning import Beside, Guess, Learned, lines_of
 from hookset.learning.layout_text import files_writing
@@ -15,8 +16,7 @@ _MISFITS = 100
 """Texts that do not fit a rule which are listed."""
 
 
-@dataclass(frozen=True)
-class LearnedOutcome:
+class LearnedOutcome(Struct, frozen=True):
     """What was learned, what a check says by it, and where it was written."""
 
     learned: Learned

@@ -6,9 +6,10 @@ import math
 import re
 from bisect import bisect_left
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Protocol
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.comparisons import GroundRule, PositionQuery
@@ -26,8 +27,7 @@ __all__ = ["Ground", "GroundGrid", "GroundPoint", "HeightFault", "ground_by", "g
 _NUMBER = re.compile(r"[-+]?(?:[0-9]+(?:[.][0-9]*)?|[.][0-9]+)(?:[eE][-+]?[0-9]+)?")
 
 
-@dataclass(frozen=True, slots=True)
-class GroundPoint:
+class GroundPoint(Struct, frozen=True):
     """A place on the map, with a height."""
 
     path: str
@@ -38,8 +38,7 @@ class GroundPoint:
     height: float
 
 
-@dataclass(frozen=True, slots=True)
-class HeightFault:
+class HeightFault(Struct, frozen=True):
     """What cannot be a height."""
 
     what: str
@@ -66,8 +65,7 @@ class Ground(Protocol):
         ...
 
 
-@dataclass(frozen=True)
-class GroundGrid:
+class GroundGrid(Struct, frozen=True):
     """Heights along lines: what lies between comes of the four corners around it, interpolated or as the layout
     says."""
 
@@ -98,8 +96,7 @@ class GroundGrid:
         return near * (1 - along) + far * along
 
 
-@dataclass(frozen=True)
-class _Scattered:
+class _Scattered(Struct, frozen=True, dict=True):
     """Heights here and there: the nearest counts."""
 
     heights: dict[tuple[float, float], float]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from functools import partial
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import PlacedRule
@@ -25,8 +26,7 @@ from hookset.trees import Inline, Overlay, Tree
 __all__ = ["LostPart", "lost_parts"]
 
 
-@dataclass(frozen=True, slots=True)
-class LostPart:
+class LostPart(Struct, frozen=True):
     """A value that is gone from a record."""
 
     pack: str

@@ -6,10 +6,10 @@ import math
 import re
 import warnings
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import NumberWay
@@ -35,8 +35,7 @@ _LONGEST = 1 << 16
 """Characters of a text that is taken apart into numbers."""
 
 
-@dataclass(frozen=True, slots=True)
-class Misread:
+class Misread(Struct, frozen=True):
     """A value that should be a number and is none."""
 
     where: Where
@@ -125,8 +124,7 @@ def numbers_of_record(
     return found, wrong, there
 
 
-@dataclass(frozen=True, slots=True)
-class NumberColumns:
+class NumberColumns(Struct, frozen=True):
     """The numbers of many records, a row each."""
 
     numbers: Floats

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from posixpath import dirname
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import PlacedRule, Positions, TrackRule, VolumeRule
@@ -28,8 +30,7 @@ _MOST = 200_000
 """Things that stand in prefabs, in all: ten files of which each names the next one ten times would be without end."""
 
 
-@dataclass(frozen=True, slots=True)
-class Instance:
+class Instance(Struct, frozen=True):
     """A thing that stands for a file."""
 
     within: str

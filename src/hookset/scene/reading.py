@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import functools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts import Layout
@@ -76,8 +76,7 @@ class _Same:
         return isinstance(other, _Same) and other.what is self.what
 
 
-@dataclass(frozen=True, slots=True)
-class _FileThings:
+class _FileThings(Struct, frozen=True):
     """The things of one file, by one rule."""
 
     records: FileRecords

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 import textwrap
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout, Seat
 from hookset.config.layouts.positions import PlacedRule
@@ -24,8 +25,7 @@ from hookset.trees import Text, Tree
 __all__ = ["Mould", "OpenFile", "edits_for", "entry_of", "every_part", "open_for_edits", "with_values", "without_entry"]
 
 
-@dataclass(frozen=True)
-class OpenFile:
+class OpenFile(Struct, frozen=True):
     """A file that things stand in, open to be changed."""
 
     path: str
@@ -115,8 +115,7 @@ def _spot(seat: Seat) -> Any:
         return None
 
 
-@dataclass(frozen=True)
-class Mould:
+class Mould(Struct, frozen=True):
     """The entry of a thing, with those that stand in its record: what copies of it are made of."""
 
     file: OpenFile

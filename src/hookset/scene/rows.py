@@ -30,8 +30,7 @@ class Link(Struct, frozen=True, gc=False):
     where: Where
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class FileRecords:
+class FileRecords(Struct, frozen=True, eq=False):
     """The records of one file that one rule means."""
 
     rule: PlacedRule
@@ -135,8 +134,7 @@ class Thing(Struct, frozen=True, gc=False):
         return f"{own} of {self.within}" if self.within else own
 
 
-@dataclass(frozen=True, slots=True)
-class InPrefab:
+class InPrefab(Struct, frozen=True):
     """A thing that stands in a prefab, by the record that the file has of it."""
 
     source: int

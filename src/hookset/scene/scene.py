@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import TrackRule, VolumeRule
@@ -17,8 +18,7 @@ from hookset.trees import Tree
 __all__ = ["Scene"]
 
 
-@dataclass(frozen=True)
-class Scene:
+class Scene(Struct, frozen=True, dict=True):
     """Where everything stands in one tree, by its layout."""
 
     tree: Tree

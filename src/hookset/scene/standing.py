@@ -4,9 +4,9 @@ is linear in the number of things, or n log n."""
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import StandRule
@@ -34,8 +34,7 @@ __all__ = [
 Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True, slots=True)
-class Stood:
+class Stood(Struct, frozen=True):
     """Something that does not stand as it should."""
 
     thing: Thing

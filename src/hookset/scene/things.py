@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import PlacedRule, TurnRule
@@ -22,8 +22,7 @@ Floats = NDArray[np.float64]
 Whole = NDArray[np.int64]
 
 
-@dataclass(frozen=True, slots=True)
-class Misplaced:
+class Misplaced(Struct, frozen=True):
     """Something that a record says of its place and that cannot be."""
 
     what: str
@@ -33,8 +32,7 @@ class Misplaced:
     said: str
 
 
-@dataclass(frozen=True)
-class Things:
+class Things(Struct, frozen=True, dict=True):
     """All things of a map, in the order of files, with a row for each in every array."""
 
     rows: ThingRows

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import NumberWay, PlacedRule
@@ -32,8 +32,7 @@ class CannotSay(Exception):  # noqa: N818
         self.what = what
 
 
-@dataclass(frozen=True, slots=True)
-class Wish:
+class Wish(Struct, frozen=True):
     """How a thing is to stand, in the space of what it stands by; None for what stays as it is."""
 
     at: Floats | None = None

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts import Layout
@@ -26,8 +26,7 @@ Floats = NDArray[np.float64]
 _MOST_CORNERS = 20_000
 
 
-@dataclass(frozen=True, slots=True)
-class Volume:
+class Volume(Struct, frozen=True):
     """A space of the map that means something."""
 
     rule: VolumeRule
@@ -37,8 +36,7 @@ class Volume:
     shape: Shape
 
 
-@dataclass(frozen=True, slots=True)
-class Track:
+class Track(Struct, frozen=True):
     """A line along the ground."""
 
     rule: TrackRule

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
+from msgspec import Struct, field
+from msgspec.structs import replace
 from numpy.typing import NDArray
 
 __all__ = ["Shape", "distance_to_line", "distance_to_outline", "in_outline"]
@@ -16,8 +17,7 @@ _AT_ONCE = 4_000_000
 """Pairs of points and edges that are compared together: so much memory, whatever the number of points."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Shape:
+class Shape(Struct, frozen=True, kw_only=True):
     """A part of space. Points are (n, 3); `up` is the index of the axis that goes up, None in maps without one."""
 
     form: Literal["box", "sphere", "cylinder", "outline"]

@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 __all__ = ["Transform", "all_parted", "composed", "depths", "parted", "world_of"]
@@ -14,8 +13,7 @@ Whole = NDArray[np.int64]
 _CLOSE = 1e-6
 
 
-@dataclass(frozen=True, slots=True)
-class Transform:
+class Transform(Struct, frozen=True):
     """Where a thing is, how it is turned, and by what it is stretched."""
 
     at: Floats

@@ -7,10 +7,10 @@ and all formulas stay as they are.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 __all__ = ["CannotHold", "TurnForm", "degrees_about", "matrices_of", "numbers_of"]
@@ -23,8 +23,7 @@ class CannotHold(Exception):  # noqa: N818
     """A way of writing turns that has no numbers for this one."""
 
 
-@dataclass(frozen=True, slots=True)
-class TurnForm:
+class TurnForm(Struct, frozen=True):
     """How a turn is written."""
 
     form: Literal["degrees", "radians", "quaternion", "matrix"]

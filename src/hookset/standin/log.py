@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass, field
+
+import msgspec
+from msgspec import Struct
 
 __all__ = ["Line", "Log"]
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     """One line of the log."""
 
     what: str
@@ -28,7 +30,7 @@ class Line:
     """What an object is tied to."""
 
     def as_json(self) -> str:
-        return json.dumps(asdict(self), ensure_ascii=False)
+        return json.dumps(msgspec.structs.asdict(self), ensure_ascii=False)
 
 
 def _silently(_: Line) -> None:

@@ -3,8 +3,9 @@ it is first asked for, and once."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.project import Stock
@@ -18,8 +19,7 @@ from hookset.trees import Tree
 __all__ = ["Analysis", "analyse"]
 
 
-@dataclass(frozen=True)
-class Analysis:
+class Analysis(Struct, frozen=True, dict=True):
     """The names of one tree by one layout and stock."""
 
     web: Web

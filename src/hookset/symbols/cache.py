@@ -9,11 +9,11 @@ import hashlib
 import os
 import sqlite3
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
 import msgspec
+from msgspec import Struct
 
 from hookset import __version__
 from hookset.config.layouts import Layout
@@ -38,8 +38,7 @@ CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sh
 """
 
 
-@dataclass(frozen=True, slots=True)
-class Read:
+class Read(Struct, frozen=True):
     """A file that was read: what it said, and the SHA-256 of the bytes in which it did."""
 
     facts: FileFacts
@@ -47,8 +46,7 @@ class Read:
     """Empty for a file of which only the path counts."""
 
 
-@dataclass(frozen=True, slots=True)
-class KeptVerdict:
+class KeptVerdict(Struct, frozen=True):
     """A verdict as it is kept."""
 
     key: str
@@ -60,8 +58,7 @@ class KeptVerdict:
     said: bytes
 
 
-@dataclass(frozen=True, slots=True)
-class FactsCache:
+class FactsCache(Struct, frozen=True):
     """The cache of one map."""
 
     file: Path

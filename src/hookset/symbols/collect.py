@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout, map_words
 from hookset.project import Stock
@@ -15,8 +16,7 @@ from hookset.trees import Overlay, Tree
 __all__ = ["Web", "collect"]
 
 
-@dataclass(frozen=True)
-class Web:
+class Web(Struct, frozen=True):
     """The whole map's names, not yet resolved."""
 
     tree: Tree

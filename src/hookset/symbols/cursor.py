@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.formats import Unreadable, format_named, text_of
@@ -18,8 +19,7 @@ _WORD = re.compile(r"[^\s\"'`<>,;(){}\[\]=]+")
 _QUOTES = "\"'`"
 
 
-@dataclass(frozen=True, slots=True)
-class WrittenName:
+class WrittenName(Struct, frozen=True):
     """A name where it is written."""
 
     kind: str

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 from itertools import islice
 from typing import Any
 
-from msgspec import structs
+from msgspec import Struct, structs
+from msgspec.structs import replace
 
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, map_words
 from hookset.formats import format_named, text_of
@@ -25,8 +25,7 @@ _NONE: dict[str, Any] = {"address": None, "only": None, "skip": None, "when": ()
 _KEEPING = tuple(_NONE)
 
 
-@dataclass(frozen=True, slots=True, order=True)
-class SeenName:
+class SeenName(Struct, frozen=True, order=True):
     """One name that a rule saw."""
 
     line: int
@@ -43,8 +42,7 @@ class SeenName:
     pattern: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class LeftOut:
+class LeftOut(Struct, frozen=True):
     """What a rule would see as well if one of its keys were not there."""
 
     rule: int
@@ -55,8 +53,7 @@ class LeftOut:
     names: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Explained:
+class Explained(Struct, frozen=True):
     """All that there is to say about how a file is read."""
 
     path: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts import Kind
 from hookset.model.digits import natural_number
@@ -12,8 +13,7 @@ from hookset.symbols.index import Index
 __all__ = ["Ids", "ids_among", "ids_of"]
 
 
-@dataclass(frozen=True, slots=True)
-class Ids:
+class Ids(Struct, frozen=True):
     """The ids of one kind that a map has taken."""
 
     taken: tuple[int, ...]

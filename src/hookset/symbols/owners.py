@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts import Kind
 from hookset.model import Definition
@@ -12,8 +13,7 @@ from hookset.symbols.index import OWNS, Index
 __all__ = ["Belongings", "belongings", "owner_and_name"]
 
 
-@dataclass(frozen=True, slots=True)
-class Belongings:
+class Belongings(Struct, frozen=True):
     """What is known of one name of an owner."""
 
     definitions: tuple[Definition, ...]

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import deque
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.model import EVERY_SIDE, Reference, sides_meet
 from hookset.symbols.collect import Web
@@ -15,8 +16,7 @@ __all__ = ["Reach", "reach_of", "reference_to"]
 _FEW = 8
 
 
-@dataclass(frozen=True, slots=True)
-class Reach:
+class Reach(Struct, frozen=True):
     """The sides that each file is loaded on; a file that nothing loads is not in it."""
 
     sides: dict[str, frozenset[str]]

@@ -5,11 +5,11 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import replace
 from typing import Any
 from urllib.parse import unquote
 
 import msgspec
+from msgspec.structs import replace
 
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
 from hookset.config.layouts.rules import RecordRule, of_rows

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from enum import Enum
 from typing import Any
 
@@ -58,8 +57,7 @@ class Resolution(Struct, frozen=True):
     """For a miss by letter case, separators or ending: how it is really called."""
 
 
-@dataclass(frozen=True)
-class Resolutions:
+class Resolutions(Struct, frozen=True):
     """What became of all references. Those that are met are counted, and looked at one by one only when asked for."""
 
     web: Web

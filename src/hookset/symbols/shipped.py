@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.model import EVERY_SIDE, sides_meet
@@ -14,8 +15,7 @@ from hookset.trees import Tree
 __all__ = ["Listed", "listed", "listed_paths"]
 
 
-@dataclass(frozen=True, slots=True)
-class Listed:
+class Listed(Struct, frozen=True):
     """The rows that count."""
 
     sides: Mapping[str, frozenset[str]]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from hookset.config.layouts import Kind
 from hookset.model import Reference, Spot
@@ -13,8 +13,7 @@ from hookset.symbols.locate import spots_in
 __all__ = ["KindChange", "StockChanges", "stock_changes"]
 
 
-@dataclass(frozen=True, slots=True)
-class KindChange:
+class KindChange(Struct, frozen=True):
     """The names of one kind."""
 
     kind: Kind
@@ -22,8 +21,7 @@ class KindChange:
     added: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class StockChanges:
+class StockChanges(Struct, frozen=True):
     """All that differs."""
 
     kinds: tuple[KindChange, ...]

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from typing import Any
 
 import msgspec
+from msgspec import Struct
 
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, Seat
 from hookset.edits import seat_at
@@ -35,8 +35,7 @@ _SPECIMENS = (
 """Entries of the least possible form, one of which fits in most seats. Nothing of them is ever written."""
 
 
-@dataclass(frozen=True, slots=True)
-class RuleSurvey:
+class RuleSurvey(Struct, frozen=True):
     """What one `[[read]]` sees in the map."""
 
     number: int
@@ -46,8 +45,7 @@ class RuleSurvey:
     """What it looks for and finds nowhere, though files are there."""
 
 
-@dataclass(frozen=True, slots=True)
-class SeatSurvey:
+class SeatSurvey(Struct, frozen=True):
     """Where a seat is in the map."""
 
     name: str
@@ -57,8 +55,7 @@ class SeatSurvey:
     """Why it is nowhere, file by file."""
 
 
-@dataclass(frozen=True, slots=True)
-class JudgedSurvey:
+class JudgedSurvey(Struct, frozen=True):
     """What one rule about values, records or numbers of things finds to judge."""
 
     title: str
@@ -67,8 +64,7 @@ class JudgedSurvey:
     found: int
 
 
-@dataclass(frozen=True, slots=True)
-class Survey:
+class Survey(Struct, frozen=True):
     """All of a layout on all of a map."""
 
     rules: tuple[RuleSurvey, ...]

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.model import Definition, Reference, Where
 from hookset.symbols.analysis import Analysis
@@ -17,8 +18,7 @@ from hookset.symbols.reach import Reach, reference_to
 __all__ = ["Trace", "trace"]
 
 
-@dataclass(frozen=True, slots=True)
-class Trace:
+class Trace(Struct, frozen=True):
     """A name as one kind of thing."""
 
     kind: str

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
+
+from msgspec import Struct, field
 
 from hookset.config.layouts.schema import UnitsEntry
 from hookset.model import Reference
@@ -16,8 +17,7 @@ from hookset.symbols.index import Index
 __all__ = ["Unit", "Units", "Use"]
 
 
-@dataclass(frozen=True)
-class Unit:
+class Unit(Struct, frozen=True):
     """A folder, or a file, that says what it needs."""
 
     name: str
@@ -27,8 +27,7 @@ class Unit:
     may_use: Mapping[str, Reference] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
-class Use:
+class Use(Struct, frozen=True):
     """A name of another unit, used in one."""
 
     user: Unit
@@ -36,8 +35,7 @@ class Use:
     reference: Reference
 
 
-@dataclass(frozen=True)
-class Units:
+class Units(Struct, frozen=True, dict=True):
     """All units of a map, each question answered once."""
 
     entry: UnitsEntry | None

@@ -6,9 +6,10 @@ import hashlib
 import io
 import os
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import cached_property
 from typing import BinaryIO, Protocol
+
+from msgspec import Struct
 
 from hookset.trees.tree import Tree
 
@@ -29,8 +30,7 @@ class Content(Protocol):
     def open(self) -> BinaryIO: ...
 
 
-@dataclass(frozen=True, slots=True)
-class Inline:
+class Inline(Struct, frozen=True):
     """Bytes computed while planning."""
 
     data: bytes
@@ -46,8 +46,7 @@ class Inline:
         return io.BytesIO(self.data)
 
 
-@dataclass(frozen=True)
-class Member:
+class Member(Struct, frozen=True, dict=True):
     """A file of a tree, streamed when it is needed: a pack may be larger than memory. Its digest is worked out once:
     whoever must know what a file has become makes a new one."""
 

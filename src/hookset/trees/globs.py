@@ -5,7 +5,8 @@ from __future__ import annotations
 
 import functools
 import re
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from hookset.model import CouldNotError
 from hookset.trees.patterns import Pattern, pattern_of
@@ -22,8 +23,7 @@ _LONGEST = 1_000
 """Characters of a pattern; paths that a system takes are not much longer."""
 
 
-@dataclass(frozen=True, slots=True)
-class GlobMatch:
+class GlobMatch(Struct, frozen=True):
     """What the pattern kept of the path."""
 
     inner: str
@@ -31,8 +31,7 @@ class GlobMatch:
     words: dict[str, str] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
-class Glob:
+class Glob(Struct, frozen=True):
     """One pattern. `{word}` matches within a folder name and keeps what it matched; the same word once more matches
     the same. `match` and `matches` raise SlowPatternError, or CouldNotError for a pattern that is too long."""
 

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from functools import cached_property
 from typing import BinaryIO
+
+from msgspec import Struct
 
 from hookset.trees.content import Content
 from hookset.trees.tree import Tree
@@ -13,8 +14,7 @@ from hookset.trees.tree import Tree
 __all__ = ["Overlay"]
 
 
-@dataclass(frozen=True)
-class Overlay:
+class Overlay(Struct, frozen=True, dict=True):
     """`changes` over `base`; None takes a file out."""
 
     base: Tree

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import BinaryIO
+
+from msgspec import Struct
 
 from hookset.trees.tree import Tree
 
 __all__ = ["PrefixedTree"]
 
 
-@dataclass(frozen=True)
-class PrefixedTree:
+class PrefixedTree(Struct, frozen=True):
     """`base` with `prefix/` before each path."""
 
     base: Tree

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import BinaryIO
+
+from msgspec import Struct
 
 from hookset.trees.tree import Tree
 
 __all__ = ["RenamedTree"]
 
 
-@dataclass(frozen=True)
-class RenamedTree:
+class RenamedTree(Struct, frozen=True):
     """Some files of `base`, by the paths that they have here."""
 
     base: Tree

@@ -9,8 +9,9 @@ import struct
 import tempfile
 import zipfile
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import IO, BinaryIO, cast
+
+from msgspec import Struct
 
 from hookset.model import CouldNotError
 from hookset.trees.archives import ZipTree
@@ -24,8 +25,7 @@ _SIZES_FOLLOW = 0x08
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-@dataclass(frozen=True)
-class Rezipped:
+class Rezipped(Struct, frozen=True):
     """`changes` over an archive; None takes a member out."""
 
     base: ZipTree

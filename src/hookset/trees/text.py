@@ -7,8 +7,9 @@ import re
 from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.model import CouldNotError
 
@@ -21,8 +22,7 @@ _BOMS = (
 )
 
 
-@dataclass(frozen=True)
-class Text:
+class Text(Struct, frozen=True, dict=True):
     """Decoded characters, with what it takes to write them back."""
 
     string: str

@@ -8,7 +8,8 @@ import tomllib
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.derive.tokens import Form, forms_of, pattern_of, words_of
 from hookset.authoring.draft import Site
@@ -28,8 +29,7 @@ _TEXT = 8 << 20
 """Bytes of a file that is read for the old name."""
 
 
-@dataclass(frozen=True, slots=True)
-class Renaming:
+class Renaming(Struct, frozen=True):
     """One form of the old name, and where it was."""
 
     form: Form
@@ -39,8 +39,7 @@ class Renaming:
     files: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class Derived:
+class Derived(Struct, frozen=True):
     """A pack made from a template, with what was renamed in it."""
 
     name: str

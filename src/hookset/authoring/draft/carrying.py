@@ -9,10 +9,10 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Iterator
-from dataclasses import replace
 from typing import Any
 
 import msgspec
+from msgspec.structs import replace
 
 from hookset.authoring.draft.decisions import TABLES
 from hookset.authoring.draft.draft import Draft, Reason

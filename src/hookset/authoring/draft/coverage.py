@@ -10,9 +10,10 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from enum import Enum
 from itertools import pairwise
+
+from msgspec import Struct
 
 from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
@@ -61,8 +62,7 @@ class Fate(Enum):
     LEFT_OUT = "left out"
 
 
-@dataclass(frozen=True, slots=True)
-class CoveredLine:
+class CoveredLine(Struct, frozen=True):
     """A line of notes, and what became of it."""
 
     notes: str
@@ -73,8 +73,7 @@ class CoveredLine:
     """Whether it is one of those to be copied."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Accounted:
+class Accounted(Struct, frozen=True, kw_only=True):
     """What a draft has made of the notes."""
 
     decided: Mapping[tuple[str, int], Fate]
@@ -290,8 +289,7 @@ def _cited(cites: Iterable[str]) -> Iterator[tuple[str, int]]:
     return (place for cite in cites for place in cited(cite))
 
 
-@dataclass(frozen=True, slots=True)
-class _Files:
+class _Files(Struct, frozen=True):
     """The files of a pack, as notes speak of them."""
 
     sure: frozenset[str]

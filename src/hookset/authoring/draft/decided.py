@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decisions import PACK, Decision, Walk
@@ -19,8 +21,7 @@ _SAID = "what was decided"
 __all__ = ["Decided", "decided_of", "placed_as_decided"]
 
 
-@dataclass(frozen=True, slots=True)
-class Decided:
+class Decided(Struct, frozen=True):
     """What was decided, by the lines that it is about."""
 
     walk: Walk = field(default_factory=Walk)

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 
 from msgspec import structs
+from msgspec.structs import replace
 
 from hookset.authoring.draft.decisions import Decision, Mark
 from hookset.authoring.draft.found.filling import mapped

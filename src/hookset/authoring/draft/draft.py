@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.coverage import CoveredLine, Fate
 from hookset.authoring.draft.decisions import Decision
@@ -14,8 +15,7 @@ from hookset.packs import HookSheet
 __all__ = ["Draft", "Reason"]
 
 
-@dataclass(frozen=True, slots=True)
-class Reason:
+class Reason(Struct, frozen=True):
     """Why something stands in a draft."""
 
     sure: bool
@@ -27,8 +27,7 @@ class Reason:
     """Each reason by itself, where `why` names only some of many."""
 
 
-@dataclass(frozen=True)
-class Draft:
+class Draft(Struct, frozen=True):
     """A drafted hook sheet, with the reason for each of its entries."""
 
     sheet: HookSheet

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import replace
 
 import msgspec
+from msgspec.structs import replace
 
 from hookset.authoring.draft.accounting import lines_accounted
 from hookset.authoring.draft.beside import beside_lines, with_ids

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.authoring.draft.site import Site
 from hookset.checks import Case, judge_analysis
@@ -22,8 +23,7 @@ from hookset.trees import Content, EmptyTree, Inline, Overlay
 __all__ = ["DryRun", "dry_run", "fresh_findings"]
 
 
-@dataclass(frozen=True)
-class DryRun:
+class DryRun(Struct, frozen=True):
     """What came of it."""
 
     analysis: Analysis

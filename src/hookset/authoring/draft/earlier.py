@@ -5,7 +5,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.entries import DraftEntry

@@ -6,8 +6,10 @@ import itertools
 import posixpath
 import re
 from collections.abc import Container, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from typing import Any
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.decided import Decided
@@ -57,8 +59,7 @@ _CERTAIN = 10.0
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+(?P<names>\{[^{}]*\}|\w+(?:\s*,\s*\w+)*)\s*(?:=|from\b)")
 
 
-@dataclass(frozen=True, slots=True)
-class DraftEntry:
+class DraftEntry(Struct, frozen=True):
     """One hook in the making: one entry in one file."""
 
     seat_file: SeatFile

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.decided import Decided, decided_of, placed_as_decided
 from hookset.authoring.draft.decisions import Walk
@@ -35,8 +36,7 @@ _CHUNKS = 400
 """And how many texts."""
 
 
-@dataclass(frozen=True)
-class PackMaterial:
+class PackMaterial(Struct, frozen=True):
     """What a draft is made from: the notes, scripts and placed files of a pack."""
 
     pack: Pack

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from pathlib import PurePosixPath
+
+from msgspec import Struct
 
 from hookset.authoring.draft.notes import Notes, is_licence, is_notes, read_notes
 from hookset.packs import Pack
@@ -31,8 +32,7 @@ _ENDINGS = {
 }
 
 
-@dataclass(frozen=True)
-class Inside:
+class Inside(Struct, frozen=True):
     """The contents of a pack by kind of file, with warnings."""
 
     files: int

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.entries import (

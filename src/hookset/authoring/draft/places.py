@@ -6,10 +6,9 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any
 
-from msgspec import structs
+from msgspec import Struct, structs
 
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.gathering import PackMaterial
@@ -27,8 +26,7 @@ __all__ = ["prefab_hooks", "with_places"]
 _Hooks = Sequence[tuple[HookEntry, Reason]]
 
 
-@dataclass(frozen=True, slots=True)
-class _Standing:
+class _Standing(Struct, frozen=True):
     """A hook that sets a thing somewhere."""
 
     number: int

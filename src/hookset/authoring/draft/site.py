@@ -7,6 +7,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from msgspec import Struct
+
 from hookset.authoring.draft.words import languages_said
 from hookset.config.layouts import Layout, Seat
 from hookset.formats import Body, Document, Edits, ExistingEntry, Unreadable, format_named, open_file, spliced
@@ -36,16 +38,14 @@ def opening_of(text: str) -> str:
     return found[1] if found else ""
 
 
-@dataclass(frozen=True, slots=True)
-class EntryFacts:
+class EntryFacts(Struct, frozen=True):
     """What an entry says once it stands in its file, by the layout's rules."""
 
     defines: tuple[Definition, ...]
     refers: tuple[Reference, ...]
 
 
-@dataclass(frozen=True)
-class SeatFile:
+class SeatFile(Struct, frozen=True, dict=True):
     """A seat in one file."""
 
     seat: Seat

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.coverage import CoveredLine, Fate
@@ -21,8 +22,7 @@ _ITEM = re.compile(r"\s*(?:[-*•+|]|[(\[]?\d{1,2}[.):\]]|[a-z]\)|EDIT\b)", re.I
 """How a row of a list or a table begins, or what was added later."""
 
 
-@dataclass(frozen=True)
-class Step:
+class Step(Struct, frozen=True):
     """Some lines of the notes; the last of all is about the pack as a whole."""
 
     name: str

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.formats import Body
 
@@ -15,8 +16,7 @@ _TAG = re.compile(r"<([\w:.-]+)((?:[^<>\"']|\"[^\"]*\"|'[^']*')*)>")
 _PAIR = re.compile(r"([\w:.-]+)\s*=\s*(?:\"([^\"]*)\"|'([^']*)')")
 
 
-@dataclass(frozen=True, slots=True)
-class AttributeChange:
+class AttributeChange(Struct, frozen=True):
     """One attribute that is not the same everywhere. None where it is not there."""
 
     thing: str

@@ -7,6 +7,8 @@ from collections import deque
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
+from msgspec import Struct
+
 from hookset.authoring.lift.donor import Donor, Piece
 from hookset.authoring.lift.subtree import children_of
 from hookset.model import Definition, Reference
@@ -16,8 +18,7 @@ __all__ = ["Closure", "Item", "closure_of"]
 _BOUND = re.compile(r"\s*(?:local|const|let|var|import)\s+\{?\s*(?P<name>\w+)[^=\n]*?(?:=|from\b)")
 
 
-@dataclass(frozen=True)
-class Item:
+class Item(Struct, frozen=True):
     """Something that comes along: an entry, or a file."""
 
     piece: Piece | None

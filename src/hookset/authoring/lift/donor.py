@@ -5,10 +5,11 @@ from __future__ import annotations
 import re
 from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from itertools import accumulate
 from typing import Generic, TypeVar
+
+from msgspec import Struct
 
 from hookset.authoring.draft import Site
 from hookset.authoring.draft.site import SeatFile
@@ -25,8 +26,7 @@ CHILDREN = "children"
 """The key of what hangs on a thing (glTF 2.0, 5.25)."""
 
 
-@dataclass(frozen=True)
-class Piece:
+class Piece(Struct, frozen=True):
     """One entry in a file that is shared by everything in the map, or a thing within one."""
 
     seat_file: SeatFile
@@ -96,8 +96,7 @@ class Placed(Generic[T]):
         return tuple(self._values[bisect_left(self._offsets, start) : bisect_left(self._offsets, end)])
 
 
-@dataclass(frozen=True)
-class Donor:
+class Donor(Struct, frozen=True, dict=True):
     """A map to lift from: its entries, and what each of them defines and refers to."""
 
     site: Site

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.lift.donor import Donor, Piece
 from hookset.formats import Body
@@ -13,8 +14,7 @@ from hookset.model import Where
 __all__ = ["Filled", "filled_in", "key_of"]
 
 
-@dataclass(frozen=True, slots=True)
-class Filled:
+class Filled(Struct, frozen=True):
     """A value of an entry, where it stands in the donor's file, and what stands there in the pack."""
 
     where: Where

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.entries import DraftEntry
 from hookset.authoring.lift.attributes import attributes_of
@@ -17,8 +18,7 @@ __all__ = ["CopiedNumber", "copied_numbers"]
 _WHOLE = re.compile(r"[0-9]{1,18}")
 
 
-@dataclass(frozen=True, slots=True)
-class CopiedNumber:
+class CopiedNumber(Struct, frozen=True):
     """A number that stands in the pack as it stood in the donor."""
 
     thing: str

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.entries import DraftEntry, hooks_of
@@ -26,8 +27,7 @@ __all__ = ["LiftedPack", "lifted_pack"]
 _TOLD = 8
 
 
-@dataclass(frozen=True)
-class LiftedPack:
+class LiftedPack(Struct, frozen=True):
     """The pack, before it is written."""
 
     name: str

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from msgspec import Struct, field
 
 from hookset.authoring.draft import Site
 from hookset.authoring.draft.dry_run import DryRun, dry_run
@@ -23,8 +24,7 @@ from hookset.trees import EmptyTree, Member, Overlay
 __all__ = ["CarriedFiles", "LiftReport", "report_lift"]
 
 
-@dataclass(frozen=True, slots=True)
-class CarriedFiles:
+class CarriedFiles(Struct, frozen=True):
     """Files of one sort that come along."""
 
     sort: str
@@ -32,8 +32,7 @@ class CarriedFiles:
     size: int
 
 
-@dataclass(frozen=True, slots=True)
-class LiftReport:
+class LiftReport(Struct, frozen=True):
     """What there is to know of a lifted pack before it is installed."""
 
     along: tuple[CarriedFiles, ...]

@@ -7,8 +7,9 @@ import os
 import secrets
 import shutil
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.descriptor import map_words
@@ -23,16 +24,14 @@ _MOST_ASIDE = 5
 """Earlier copies of a map that are kept for each destination."""
 
 
-@dataclass(frozen=True, slots=True)
-class Aside:
+class Aside(Struct, frozen=True):
     """An archive that was there before, and where it is kept."""
 
     was: Path
     kept: Path
 
 
-@dataclass(frozen=True, slots=True)
-class Delivery:
+class Delivery(Struct, frozen=True):
     """What was done."""
 
     target: Path

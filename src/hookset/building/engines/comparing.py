@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from posixpath import basename
+
+from msgspec import Struct
 
 from hookset.building.logs import LogReport, Trouble
 from hookset.model import Finding, Severity
@@ -13,8 +14,7 @@ from hookset.symbols import Analysis
 __all__ = ["Compared", "compared"]
 
 
-@dataclass(frozen=True, slots=True)
-class Compared:
+class Compared(Struct, frozen=True):
     """Who has found what."""
 
     both: tuple[tuple[Finding, tuple[Trouble, ...]], ...]

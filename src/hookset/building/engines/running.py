@@ -11,8 +11,9 @@ import tempfile
 import time
 from collections.abc import Sequence
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.building.programs import Limits, Program, filled, found_program, start
 from hookset.config.layouts.rules import Engine
@@ -25,8 +26,7 @@ _WAIT = 0.02
 _CHUNK = 1 << 20
 
 
-@dataclass(frozen=True, slots=True)
-class EngineRun:
+class EngineRun(Struct, frozen=True):
     """What an engine said of a map."""
 
     log: str

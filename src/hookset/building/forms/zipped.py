@@ -8,9 +8,10 @@ import os
 import zipfile
 import zlib
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, BinaryIO
+
+from msgspec import Struct
 
 from hookset.building.forms.form import is_stored
 from hookset.project.saving import replacing
@@ -23,8 +24,7 @@ _COPIED = 1 << 26
 _EPOCH = (1980, 1, 1, 0, 0, 0)
 
 
-@dataclass(frozen=True)
-class EarlierZip:
+class EarlierZip(Struct, frozen=True):
     """A zip that was written here before, open to be read."""
 
     stream: BinaryIO

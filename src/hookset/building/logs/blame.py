@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.building.logs.lines import LogLine
 from hookset.config.layouts import Layout
@@ -18,8 +19,7 @@ from hookset.trees import Tree, line_and_column
 __all__ = ["Blame", "Scene"]
 
 
-@dataclass(frozen=True, slots=True)
-class Blame:
+class Blame(Struct, frozen=True):
     """A pack, and what makes it the one."""
 
     pack: str
@@ -28,8 +28,7 @@ class Blame:
     spot: Spot | None
 
 
-@dataclass(frozen=True)
-class Scene:
+class Scene(Struct, frozen=True, dict=True):
     """The map that the log is about."""
 
     layout: Layout

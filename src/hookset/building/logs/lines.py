@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
 from typing import Literal
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts.rules import LogRule
 
@@ -24,8 +26,7 @@ _LONGEST = 2_000
 _QUOTED = re.compile(r"[\"'`“](?P<name>[^\"'`“”\n]{1,120})[\"'`”]")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class LogLine:
+class LogLine(Struct, frozen=True, kw_only=True):
     """One line that tells of something wrong."""
 
     number: int

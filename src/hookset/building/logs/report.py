@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.building.logs.blame import Blame, Scene
 from hookset.building.logs.lines import LogLine
@@ -17,8 +18,7 @@ _MOST = 500
 _NUMBER = re.compile(r"0x[0-9a-fA-F]+|(?<![\w.])\d+(?:\.\d+)?(?![\w.])")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Trouble:
+class Trouble(Struct, frozen=True, kw_only=True):
     """Lines that say the same."""
 
     key: str
@@ -44,8 +44,7 @@ class Trouble:
         return next((blame.pack for blame in self.blames if blame.pack), "")
 
 
-@dataclass(frozen=True, slots=True)
-class LogReport:
+class LogReport(Struct, frozen=True):
     """A log, grouped by trouble."""
 
     troubles: tuple[Trouble, ...]

@@ -6,9 +6,12 @@ import os
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from enum import StrEnum
 from pathlib import Path
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.building.logs import LogLine, known_lines
 from hookset.building.programs import Limits, Program, filled, start
@@ -36,8 +39,7 @@ class Ending(StrEnum):
     """A step whose files it reads has failed."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Carried:
+class Carried(Struct, frozen=True, kw_only=True):
     """A step, and what became of it."""
 
     step: Step
@@ -66,8 +68,7 @@ Progress = Callable[[Sequence[tuple[str, float, float]]], None]
 """Told the steps that run: name, seconds so far, seconds of the last time (0 where it never ran)."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Running:
+class _Running(Struct, frozen=True):
     step: Step
     reasons: tuple[Reason, ...]
     stuff: Stuff

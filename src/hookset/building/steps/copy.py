@@ -8,8 +8,9 @@ import shutil
 import stat
 from collections.abc import Iterable, Iterator, Mapping
 from contextlib import suppress
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.building.steps.record import StepRun
 from hookset.config.layouts.rules import Step
@@ -23,8 +24,7 @@ __all__ = ["WorkingCopy", "clear_copies", "made_working_copy", "put_into_map", "
 _FOLDER = f"{OUR_FOLDER}/steps"
 
 
-@dataclass(frozen=True, slots=True)
-class WorkingCopy:
+class WorkingCopy(Struct, frozen=True):
     """Where a step runs."""
 
     folder: Path

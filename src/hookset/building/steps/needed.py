@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from enum import StrEnum
 from pathlib import PurePosixPath
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.building.programs import filled, found_program
 from hookset.building.steps.commands import command_digest
@@ -39,16 +41,14 @@ class Cause(StrEnum):
     """Something that it has made is not there any more."""
 
 
-@dataclass(frozen=True, slots=True)
-class Reason:
+class Reason(Struct, frozen=True):
     """One of the reasons for which a step is needed."""
 
     cause: Cause
     path: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class Stuff:
+class Stuff(Struct, frozen=True):
     """What a step would be made of now."""
 
     command: str
@@ -63,8 +63,7 @@ class Stuff:
     values: str
 
 
-@dataclass(frozen=True)
-class Steps:
+class Steps(Struct, frozen=True):
     """The steps of a map, and what they can read of it."""
 
     steps: tuple[Step, ...]
@@ -195,8 +194,7 @@ def reasons_for(run: StepRun | None, stuff: Stuff, digests: FileDigests) -> tupl
     return tuple(found)
 
 
-@dataclass(frozen=True, slots=True)
-class Expected:
+class Expected(Struct, frozen=True):
     """A step, and what a build would do with it."""
 
     step: Step

@@ -5,12 +5,12 @@ from __future__ import annotations
 import subprocess
 import sys
 import time
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
 import msgspec
+from msgspec import Struct
 
 from hookset.building import archive_name
 from hookset.cli.run import Run, json_option, pass_run
@@ -100,8 +100,7 @@ def command(
     return 1 if errors else 0
 
 
-@dataclass(frozen=True, slots=True)
-class _Wish:
+class _Wish(Struct, frozen=True):
     """What was asked for, beside the engine."""
 
     archive: Path | None

@@ -7,12 +7,13 @@ import shlex
 import subprocess
 import time
 from contextlib import suppress
-from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.checks.watched import Watched, WatchedChange, difference, judged_again, watched
 from hookset.cli.busy import busy
@@ -38,8 +39,7 @@ _AWAY = 0.3
 """Seconds between looks at a folder that has gone."""
 
 
-@dataclass(frozen=True)
-class _Watching:
+class _Watching(Struct, frozen=True):
     """What goes on from one change to the next."""
 
     run: Run

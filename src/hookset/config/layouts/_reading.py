@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
 
 import msgspec
+from msgspec import Struct
 
 from hookset.config.layouts._compiler import MAP_WORDS, PATH_PARTS, LayoutCompiler
 from hookset.config.layouts.rules import (
@@ -71,8 +71,7 @@ class _Refer(_Common, frozen=True, kw_only=True, forbid_unknown_fields=True):
     optional: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class _Files:
+class _Files(Struct, frozen=True):
     """The files of a rule: of which format, and how they are written."""
 
     form: Format

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
+
+from msgspec import Struct, field
 
 from hookset.config.layouts.comparisons import (
     AgreeRule,
@@ -28,8 +29,7 @@ from hookset.trees import Glob
 __all__ = ["Layout"]
 
 
-@dataclass(frozen=True, kw_only=True)
-class Layout:
+class Layout(Struct, frozen=True, kw_only=True, dict=True):
     """How one kind of map project is arranged."""
 
     name: str

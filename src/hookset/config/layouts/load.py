@@ -5,9 +5,10 @@ from __future__ import annotations
 import hashlib
 import os
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import replace
 from importlib import resources
 from pathlib import Path
+
+from msgspec.structs import replace
 
 from hookset.config.layouts._engines import engine_rules
 from hookset.config.layouts._judging import (

@@ -6,10 +6,11 @@ import fnmatch
 import re
 from collections.abc import Iterator, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field
 from functools import cached_property
 from posixpath import dirname
 from typing import Literal
+
+from msgspec import Struct, field
 
 from hookset.config.layouts.placing import (
     CopiesEntry,
@@ -58,8 +59,7 @@ def fitting(words: AbstractSet[str], pattern: str) -> AbstractSet[str]:
     return {word for word in words if fits(word, pattern)} if _WILD.search(pattern) else words & {pattern}
 
 
-@dataclass(frozen=True, slots=True)
-class NumberWay:
+class NumberWay(Struct, frozen=True):
     """A number of a record."""
 
     way: str
@@ -71,16 +71,14 @@ Point = tuple[NumberWay | None, NumberWay | None, NumberWay | None]
 """Numbers for x, y and z; None for one that is always 0 (of sizes: 1)."""
 
 
-@dataclass(frozen=True, slots=True)
-class TurnRule:
+class TurnRule(Struct, frozen=True):
     """How a turn is written."""
 
     entry: TurnEntry
     numbers: tuple[NumberWay, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class PartCondition:
+class PartCondition(Struct, frozen=True):
     """What a record must say to be meant."""
 
     way: str
@@ -93,8 +91,7 @@ class PartCondition:
         return (text is not None) is self.there if self.words is None else text in self.words
 
 
-@dataclass(frozen=True)
-class PlacedRule:
+class PlacedRule(Struct, frozen=True, dict=True):
     """Things that stand somewhere."""
 
     entry: PlacedEntry
@@ -141,8 +138,7 @@ class PlacedRule:
         return tuple(dict.fromkeys([*filter(None, named), *numbers, *(one.way for one in self.when)]))
 
 
-@dataclass(frozen=True)
-class VolumeRule:
+class VolumeRule(Struct, frozen=True, dict=True):
     """Spaces of the map that mean something."""
 
     entry: VolumeEntry
@@ -170,8 +166,7 @@ class VolumeRule:
         return tuple(dict.fromkeys([*filter(None, texts), *numbers, *(one.way for one in self.when)]))
 
 
-@dataclass(frozen=True)
-class TrackRule:
+class TrackRule(Struct, frozen=True, dict=True):
     """Lines along the ground."""
 
     entry: TrackEntry
@@ -186,8 +181,7 @@ class TrackRule:
         return tuple(dict.fromkeys([*named, *(one.way for one in self.when)]))
 
 
-@dataclass(frozen=True, slots=True)
-class StandRule:
+class StandRule(Struct, frozen=True):
     """How things must stand."""
 
     entry: StandEntry
@@ -197,8 +191,7 @@ class StandRule:
         return self.entry.of in ("", rule.entry.name) and rule.is_of(class_, self.entry.class_)
 
 
-@dataclass(frozen=True, slots=True)
-class Positions:
+class Positions(Struct, frozen=True):
     """All that a layout says of where things stand."""
 
     space: SpaceEntry = field(default_factory=SpaceEntry)

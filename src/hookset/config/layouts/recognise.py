@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.config.layouts.layout import Layout
 from hookset.trees import Glob, Tree
@@ -11,8 +12,7 @@ from hookset.trees import Glob, Tree
 __all__ = ["Likeness", "recognise"]
 
 
-@dataclass(frozen=True, slots=True)
-class Likeness:
+class Likeness(Struct, frozen=True):
     """How much of a layout a tree shows."""
 
     layout: Layout

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 __all__ = ["Template", "template"]
 
@@ -23,8 +24,7 @@ _GIVEN: dict[str, Callable[[str, str], str]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
-class _Field:
+class _Field(Struct, frozen=True):
     name: str
     turns: tuple[tuple[str, str | None], ...]
 
@@ -35,8 +35,7 @@ class _Field:
         return text
 
 
-@dataclass(frozen=True, slots=True)
-class Template:
+class Template(Struct, frozen=True):
     """Fixed parts and fields, in turn."""
 
     source: str

@@ -5,11 +5,11 @@ from __future__ import annotations
 import datetime
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, TypeVar
 
 import msgspec
+from msgspec import Struct
 
 from hookset.config.sheets.mistakes import mistake_in_words
 from hookset.formats._toml_reading import read_toml
@@ -32,8 +32,7 @@ _SHOWN = 12
 _NEAREST = 5
 
 
-@dataclass(frozen=True, slots=True)
-class Complaint:
+class Complaint(Struct, frozen=True):
     """One mistake in a sheet."""
 
     pointer: str
@@ -41,8 +40,7 @@ class Complaint:
     message: str
 
 
-@dataclass(frozen=True)
-class Sheet:
+class Sheet(Struct, frozen=True, dict=True):
     """The file's data, and what it takes to say where something stands in it."""
 
     where: str

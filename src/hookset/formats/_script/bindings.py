@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from functools import cached_property
 from typing import TYPE_CHECKING
 
+from msgspec import Struct
 from tree_sitter import Node
 
 if TYPE_CHECKING:
@@ -21,8 +21,7 @@ _MOST = 128
 _DEPTH = 8
 
 
-@dataclass(frozen=True, slots=True)
-class _Binding:
+class _Binding(Struct, frozen=True):
     """A name given a meaning in one part of the file."""
 
     start: int
@@ -33,8 +32,7 @@ class _Binding:
     """What it is set to; None for what a loop or a call gives it."""
 
 
-@dataclass(frozen=True)
-class Bindings:
+class Bindings(Struct, frozen=True, dict=True):
     """The names of one script, each where it holds."""
 
     script: Script

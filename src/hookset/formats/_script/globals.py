@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
 
+from msgspec import Struct, field
 from tree_sitter import Node
 
 from hookset.formats._script.script import Script
@@ -21,8 +21,7 @@ OWN = frozenset(_WORDS.split())
 _ASKING = frozenset({"type", "rawget"})
 
 
-@dataclass(frozen=True)
-class _Scope:
+class _Scope(Struct, frozen=True):
     """The names that are declared in a part of a script, and the part around it."""
 
     above: _Scope | None = None
@@ -37,8 +36,7 @@ class _Scope:
         return False
 
 
-@dataclass(frozen=True, slots=True)
-class _Declared:
+class _Declared(Struct, frozen=True):
     """Names that hold from here on."""
 
     names: tuple[Node, ...]

@@ -4,8 +4,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
+from msgspec import Struct
 from tree_sitter import Node
 
 from hookset.formats._script.script import Script
@@ -25,8 +25,7 @@ Names = frozenset[str]
 _NONE: Names = frozenset()
 
 
-@dataclass(frozen=True, slots=True)
-class GuardedPart:
+class GuardedPart(Struct, frozen=True):
     """Characters of a script that run only where something is there."""
 
     name: str
@@ -77,8 +76,7 @@ def _leaves(block: Node) -> bool:
     return block.type in _ENDS or last.type in _ENDS
 
 
-@dataclass(frozen=True)
-class _Conditions:
+class _Conditions(Struct, frozen=True):
     """What must be there for an expression to be true, or to be false."""
 
     script: Script

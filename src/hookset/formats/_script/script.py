@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import ClassVar
 
+from msgspec import Struct
 from tree_sitter import Language, Node, Parser, QueryCursor
 
 from hookset.formats._script.bindings import Bindings, Piece
@@ -48,8 +49,7 @@ def _common(texts: list[str]) -> str:
     return f"{head}*{os.path.commonprefix(rest)[::-1]}"  # noqa: RUF071
 
 
-@dataclass(frozen=True, slots=True)
-class Function:
+class Function(Struct, frozen=True):
     """A function that has a name, however it was given."""
 
     name: str

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import Any
 
 from lxml import etree
+from msgspec import Struct
 
 from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlSelector
@@ -26,8 +27,7 @@ _WAY = re.compile(r"(?:(?P<tag>[A-Za-z_][\w.-]*)(?:\[@(?P<key>[A-Za-z_][\w.-]*)=
                   r"(?P<name>(?<=@)[A-Za-z_][\w.-]*)?")  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True)
-class _Way:
+class _Way(Struct, frozen=True):
     """A way to a value: an attribute of the element, or an attribute or the text of one in it."""
 
     tag: str

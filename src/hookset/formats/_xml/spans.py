@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.trees import Text
 
@@ -23,8 +24,7 @@ _MARKUP = re.compile(rb"<(?:!--.*?--|!\[CDATA\[.*?\]\]|\?.*?\?|[^/!?])", re.DOTA
 """A start tag's first two bytes, or something whole in which there is none. What is XML has no other `<`."""
 
 
-@dataclass(frozen=True, slots=True)
-class Span:
+class Span(Struct, frozen=True):
     """Character offsets of one element: its start tag, and its end tag (the same for `<a/>`)."""
 
     start: int

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from typing import Any
+
+from msgspec.structs import replace
 
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said, joined

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, map_words
 from hookset.config.layouts.rules import ReadRule
@@ -23,8 +25,7 @@ from hookset.trees import Glob, Tree
 __all__ = ["LookedUp", "MapValues"]
 
 
-@dataclass(frozen=True, slots=True)
-class LookedUp:
+class LookedUp(Struct, frozen=True):
     """What a table of the map has for a key."""
 
     value: str = ""
@@ -37,12 +38,11 @@ class LookedUp:
     """There is no such key: an entry could be made."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Table:
+class _Table(Struct, frozen=True):
     """What the files of a table have."""
 
     keys: tuple[str, ...] = ()
-    values: Mapping[str, tuple[tuple[str, str], ...]] = field(default_factory=dict)
+    values: Mapping[str, tuple[tuple[str, str], ...]] = {}
     """By key: (value, path) of each row. Where the look-up has no key, all values are below the empty one."""
     lacking: str = ""
 

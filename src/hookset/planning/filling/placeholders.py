@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
 from typing import Any
 
-from msgspec import structs
+from msgspec import Struct, field, structs
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, map_words
 from hookset.config.layouts.schema import LookupEntry
@@ -45,8 +45,7 @@ class Unlisted(Exception):  # noqa: N818
         self.key = key
 
 
-@dataclass(frozen=True, kw_only=True)
-class Filling:
+class Filling(Struct, frozen=True, kw_only=True):
     """All that there is to fill in with."""
 
     map: MapValues
@@ -76,8 +75,7 @@ class Filling:
         return self.map.layout
 
 
-@dataclass(frozen=True, slots=True)
-class Filled:
+class Filled(Struct, frozen=True):
     """An entry with everything filled in, and what was filled in."""
 
     text: str | None

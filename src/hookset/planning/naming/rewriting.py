@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 from hookset.config.layouts import Layout, map_words
 from hookset.formats import Edit, Unreadable, format_named, open_file, spliced
@@ -35,8 +36,7 @@ Names = dict[tuple[str, str, str], str]
 """(kind, name, side) → what it is to be called; the side is empty for names that every side has."""
 
 
-@dataclass(frozen=True)
-class NameMap:
+class NameMap(Struct, frozen=True):
     """Names with their new spelling. They are compared as the layout's kinds compare them."""
 
     layout: Layout
@@ -63,8 +63,7 @@ class NameMap:
         return cls(layout, keyed)
 
 
-@dataclass(frozen=True, slots=True)
-class Entangled:
+class Entangled(Struct, frozen=True):
     """A name of another kind that is written as one and the same value as a name that changes, and changes with it."""
 
     kind: str
@@ -72,8 +71,7 @@ class Entangled:
     new: str
 
 
-@dataclass(frozen=True, slots=True)
-class RewrittenFile:
+class RewrittenFile(Struct, frozen=True):
     """A file with its names as they are to be."""
 
     content: Content | None
@@ -86,8 +84,7 @@ class RewrittenFile:
     entangled: tuple[Entangled, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class _Named:
+class _Named(Struct, frozen=True):
     """One name in a file that is to change."""
 
     kind: str

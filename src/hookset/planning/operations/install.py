@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import graphlib
 from collections.abc import Sequence
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.model import RefusedError
 from hookset.model.visible import as_argument

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.applying.change import Change
 from hookset.checks import Verdict, judge
@@ -21,8 +22,7 @@ _ROUNDS = 4
 """A name can be wrong in two ways, one of which is seen only when the other is mended."""
 
 
-@dataclass(frozen=True)
-class MendPlan:
+class MendPlan(Struct, frozen=True):
     """What mending would do."""
 
     before: Verdict

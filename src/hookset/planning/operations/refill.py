@@ -81,6 +81,4 @@ def _again(hook: LedgerHook, filling: Filling, renamed: Mapping[str, str]) -> Le
 
 
 def _with(filling: Filling, known: dict[str, LedgerFill]) -> Filling:
-    from dataclasses import replace as with_fields
-
-    return with_fields(filling, earlier=known)
+    return replace(filling, earlier=known)

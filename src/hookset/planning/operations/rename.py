@@ -5,9 +5,9 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
 
 from msgspec import structs
+from msgspec.structs import replace
 
 from hookset.applying.change import Change
 from hookset.config.layouts import Layout, map_words

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.edits import Put, put
 from hookset.formats.parts import Part
@@ -44,8 +44,7 @@ class SwapRequest(Struct, frozen=True, kw_only=True):
     """Ways to values that are carried over although the new record has none, each with the way that it has there."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Swap:
+class _Swap(Struct, frozen=True):
     """One thing, and what it is to be made of."""
 
     scene: Scene

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
-from dataclasses import replace as with_fields
 from typing import Any
 
+from msgspec import Struct
 from msgspec.structs import replace
+from msgspec.structs import replace as with_fields
 
 from hookset.config.sheets import nearest
 from hookset.model import RefusedError, WrongUseError
@@ -85,8 +85,7 @@ def plan_tune(
     return done.state.with_plan_of(step).plan(ledger_bytes)
 
 
-@dataclass(frozen=True, slots=True)
-class _Tuned:
+class _Tuned(Struct, frozen=True):
     """What has been written so far."""
 
     state: PlanState

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.applying.change import Change
 from hookset.applying.history import HISTORY, JournalEntry, is_own, standing
@@ -15,8 +16,7 @@ from hookset.trees import FolderTree, Member, sha256_of
 __all__ = ["UndoPlan", "plan_redo", "plan_undo"]
 
 
-@dataclass(frozen=True, slots=True)
-class UndoPlan:
+class UndoPlan(Struct, frozen=True):
     """What undoing would do."""
 
     entry: JournalEntry

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, replace
 from typing import Any
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, map_words
 from hookset.config.sheets import nearest
@@ -31,8 +33,7 @@ _TEXT = 4 << 20
 __all__ = ["Adapted", "adapted", "entangled_stops", "ledger_settings", "spot_of", "write_value"]
 
 
-@dataclass(frozen=True, kw_only=True)
-class Adapted:
+class Adapted(Struct, frozen=True, kw_only=True):
     """What comes of a pack's files in this map."""
 
     files: Mapping[str, StagedFile]

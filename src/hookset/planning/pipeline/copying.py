@@ -6,10 +6,11 @@ import itertools
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field, replace
 from typing import Any
 
 import msgspec
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.formats import Body
 from hookset.planning.filling import MapValues
@@ -32,8 +33,7 @@ from hookset.space.transforms import Transform, parted
 __all__ = ["with_copies"]
 
 
-@dataclass(frozen=True)
-class _Root:
+class _Root(Struct, frozen=True):
     """A thing whose record is an entry, with the things in its record."""
 
     mould: Mould
@@ -44,8 +44,7 @@ class _Root:
         return self.mould.things[0]
 
 
-@dataclass(frozen=True)
-class _Copying:
+class _Copying(Struct, frozen=True):
     """What copies are made of, and what has been given so far."""
 
     scene: Scene

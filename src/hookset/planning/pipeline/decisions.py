@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.config.sheets import nearest
@@ -30,8 +31,7 @@ _SORTS = {"picture": ("picture",), "sound": ("audio",), "model": ("json", "glb")
 """Formats that files of each kind of blank are in."""
 
 
-@dataclass(frozen=True)
-class Decided:
+class Decided(Struct, frozen=True):
     """What a pack is given: by the builder, as it was before, or by what is free in the map."""
 
     answers: Answers

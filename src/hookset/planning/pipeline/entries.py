@@ -6,10 +6,11 @@ import hashlib
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from collections.abc import Set as AbstractSet
-from dataclasses import dataclass, field, replace
 from typing import Any
 
 import msgspec
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.edits import Insertions, Put, put, replay
@@ -43,8 +44,7 @@ Said = AbstractSet[tuple[str, ...]]
 """(kind, name, side) of what an entry says."""
 
 
-@dataclass(frozen=True)
-class PendingEntries:
+class PendingEntries(Struct, frozen=True):
     """Entries that wait, and what there is to fill others in with until they are set."""
 
     values: MapValues
@@ -70,8 +70,7 @@ class PendingEntries:
         )
 
 
-@dataclass(frozen=True)
-class StagedEntries:
+class StagedEntries(Struct, frozen=True):
     """What became of a pack's entries so far, and of the plan. A step takes one and gives the next."""
 
     state: PlanState

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import posixpath
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import Literal
 
+from msgspec import Struct, field
 from msgspec.structs import replace
 
 from hookset.edits import Merged, merged
@@ -22,8 +22,7 @@ from hookset.trees import Content, Inline, Member, decode, sha256_of, spelled_ot
 __all__ = ["FileOutcome", "StagedFile", "remove_files", "stage_files", "under_new_name"]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class StagedFile:
+class StagedFile(Struct, frozen=True, kw_only=True):
     """One file of a pack, as this map is to have it."""
 
     content: Content
@@ -35,8 +34,7 @@ class StagedFile:
     """It is for maps that have none of that name."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class FileOutcome:
+class FileOutcome(Struct, frozen=True, kw_only=True):
     """What becomes of one file of a pack."""
 
     step: FileStep

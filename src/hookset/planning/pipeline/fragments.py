@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 import msgspec
+from msgspec.structs import replace
 
 from hookset.config.layouts import Seat
 from hookset.config.sheets import nearest

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Container, Iterator, Mapping, Sequence
-from dataclasses import replace
 from difflib import SequenceMatcher
 
 import msgspec
+from msgspec.structs import replace
 
 from hookset.edits import EntryState, entry_state, in_given_order
 from hookset.model import Spot

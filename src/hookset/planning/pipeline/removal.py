@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
 from typing import Literal
+
+from msgspec.structs import replace
 
 from hookset.edits import replay
 from hookset.formats import Unreadable

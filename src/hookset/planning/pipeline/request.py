@@ -5,10 +5,11 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from fnmatch import fnmatchcase
 from functools import cached_property
 from typing import Any
+
+from msgspec import Struct, field
 
 from hookset.config.layouts import Layout
 from hookset.project import LedgerAnchor, Stock
@@ -18,8 +19,7 @@ from hookset.trees import Tree
 __all__ = ["HookRequest", "Situation", "copy_key", "shown"]
 
 
-@dataclass(frozen=True, kw_only=True)
-class Situation:
+class Situation(Struct, frozen=True, kw_only=True, dict=True):
     """What conditions go by."""
 
     layout: Layout
@@ -43,8 +43,7 @@ class Situation:
         return found
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class HookRequest:
+class HookRequest(Struct, frozen=True, kw_only=True):
     """One entry for one file, as the hook sheet has it."""
 
     seat: str

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 
 import msgspec
+from msgspec.structs import replace
 from packaging.specifiers import SpecifierSet
 
 from hookset.config.layouts import Layout, Row, Seat

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
 from typing import Any
 
 import msgspec
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.config.layouts.schema import LookupEntry
 from hookset.packs import SheetedPack
@@ -37,8 +38,7 @@ PACK = "pack"
 """The kind of a need that is a pack."""
 
 
-@dataclass(frozen=True, slots=True)
-class Only:
+class Only(Struct, frozen=True):
     """What of a pack is to be set, where parts of it were chosen."""
 
     targets: frozenset[str]
@@ -48,8 +48,7 @@ class Only:
     """In words."""
 
 
-@dataclass(frozen=True, slots=True)
-class _Wanted:
+class _Wanted(Struct, frozen=True):
     """What a pack asks for in this map."""
 
     requests: tuple[HookRequest, ...]

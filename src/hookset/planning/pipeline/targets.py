@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from msgspec import structs
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.model import CouldNotError

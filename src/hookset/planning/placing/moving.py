@@ -5,11 +5,11 @@ from __future__ import annotations
 import hashlib
 import textwrap
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
 from typing import Any
 
 import msgspec
 import numpy as np
+from msgspec import Struct, field
 
 from hookset.edits.find import EntryState, found
 from hookset.formats import Edit, spliced
@@ -41,8 +41,7 @@ __all__ = [
 ]
 
 
-@dataclass(frozen=True, slots=True)
-class Move:
+class Move(Struct, frozen=True):
     """A thing, and how it is to stand in the map."""
 
     key: str

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from msgspec import Struct
@@ -56,8 +55,7 @@ class PositionWish(Struct, frozen=True, kw_only=True):
     """Or at each of these places; a fourth number is its turn."""
 
 
-@dataclass(frozen=True, slots=True)
-class Position:
+class Position(Struct, frozen=True):
     """One place, and how what stands there is turned and stretched; None for as it is."""
 
     at: Floats

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.checks import ExclusionState, Verdict
 from hookset.config.layouts import Layout, shipped_layout, shipped_names
@@ -24,8 +25,7 @@ from hookset.trees import EmptyTree, Inline, Overlay
 __all__ = ["Brought", "Contents", "PackReview", "Requirement", "contents_alone", "contents_in_map"]
 
 
-@dataclass(frozen=True, slots=True)
-class Brought:
+class Brought(Struct, frozen=True):
     """Names of one kind that a pack adds."""
 
     kind: str
@@ -33,8 +33,7 @@ class Brought:
     names: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
-class Requirement:
+class Requirement(Struct, frozen=True):
     """A name that a pack uses and does not bring."""
 
     label: str
@@ -43,8 +42,7 @@ class Requirement:
     """In the map, in the stock, missing … ; empty without a map."""
 
 
-@dataclass(frozen=True, slots=True)
-class Contents:
+class Contents(Struct, frozen=True):
     """What there is to say about a pack's names."""
 
     layout: str
@@ -57,8 +55,7 @@ class Contents:
     """Files of it that nothing would use."""
 
 
-@dataclass(frozen=True, slots=True)
-class PackReview:
+class PackReview(Struct, frozen=True):
     """All that looking into a pack shows, with a map or without one."""
 
     contents: Contents

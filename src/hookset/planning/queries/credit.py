@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from hookset.project import Ledger, LedgerPack
 
 __all__ = ["Credits", "credits_of"]
 
 
-@dataclass(frozen=True, slots=True)
-class Credits:
+class Credits(Struct, frozen=True):
     """Whose work a map uses, and under which licences."""
 
     packs: tuple[LedgerPack, ...]

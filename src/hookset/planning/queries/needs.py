@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass
 
+from msgspec import Struct
 from packaging.specifiers import SpecifierSet
 
 from hookset.config.layouts import Layout
@@ -27,8 +27,7 @@ _OF_LAYOUTS: dict[str, Callable[[Layout], Iterable[str]]] = {
 """Kinds of needs that are about what the layout knows."""
 
 
-@dataclass(frozen=True, slots=True)
-class NeedState:
+class NeedState(Struct, frozen=True):
     """One need and whether this map meets it."""
 
     need: NeedEntry

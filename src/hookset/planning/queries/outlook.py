@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from hookset.applying.change import changed_tree
 from hookset.checks import Case, ExclusionState, Summary, Verdict, ground_of, judge_analysis, recall
@@ -21,8 +21,7 @@ _OF_THE_BUILDER = {"blank-open", "still-to-be-placed"}
 """What is the builder's to do after an install, and before a build."""
 
 
-@dataclass(frozen=True, slots=True)
-class MapNow:
+class MapNow(Struct, frozen=True):
     """The map before anything is planned."""
 
     case: Case
@@ -30,8 +29,7 @@ class MapNow:
     """What was found of it, where that is kept."""
 
 
-@dataclass(frozen=True, slots=True)
-class NamesOfKind:
+class NamesOfKind(Struct, frozen=True):
     """How many names of a kind the map has now, and would have then."""
 
     kind: str
@@ -42,8 +40,7 @@ class NamesOfKind:
     """Those that would not be there any more."""
 
 
-@dataclass(frozen=True, slots=True)
-class Outlook:
+class Outlook(Struct, frozen=True):
     """What a plan would lead to."""
 
     before: MapNow

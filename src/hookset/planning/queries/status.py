@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from hookset.edits import EntryState, entry_state
 from hookset.edits.find import found, lines_of
@@ -16,8 +16,7 @@ from hookset.project import Ledger, LedgerFile, LedgerHook, LedgerPack, MapProje
 __all__ = ["FileStatus", "HookStatus", "PackStatus", "pack_statuses"]
 
 
-@dataclass(frozen=True, slots=True)
-class FileStatus:
+class FileStatus(Struct, frozen=True):
     """How a file of a pack differs from how it was installed."""
 
     path: str
@@ -27,8 +26,7 @@ class FileStatus:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
-class HookStatus:
+class HookStatus(Struct, frozen=True):
     """How an entry of a pack differs from how it was set."""
 
     hook: LedgerHook
@@ -36,8 +34,7 @@ class HookStatus:
     diff: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class PackStatus:
+class PackStatus(Struct, frozen=True):
     """One pack, file by file and entry by entry."""
 
     pack: LedgerPack

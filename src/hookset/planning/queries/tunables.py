@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.model import Spot
@@ -15,8 +15,7 @@ from hookset.trees import Tree
 __all__ = ["Place", "Tunables", "tunables"]
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(Struct, frozen=True):
     """One place where a setting lives."""
 
     spot: Spot
@@ -24,8 +23,7 @@ class Place:
     """As it stands there; empty where it is not found."""
 
 
-@dataclass(frozen=True, slots=True)
-class Tunables:
+class Tunables(Struct, frozen=True):
     """What of an installed pack can be changed."""
 
     pack: LedgerPack

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 import numpy as np
+from msgspec import Struct
 from numpy.typing import NDArray
 
 from hookset.config.layouts.positions import fitting
@@ -29,16 +29,14 @@ __all__ = ["Linked", "Neighbour", "Whereabouts", "owners_of", "whereabouts"]
 _NEAR = 3
 
 
-@dataclass(frozen=True, slots=True)
-class Neighbour:
+class Neighbour(Struct, frozen=True):
     """Something that stands near."""
 
     called: str
     distance: float
 
 
-@dataclass(frozen=True, slots=True)
-class Linked:
+class Linked(Struct, frozen=True):
     """Something that a thing works on, or is worked on by."""
 
     called: str
@@ -46,8 +44,7 @@ class Linked:
     """None for what is not there."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Whereabouts:
+class Whereabouts(Struct, frozen=True, kw_only=True):
     """One thing, and where it stands."""
 
     thing: Thing

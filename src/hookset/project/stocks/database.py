@@ -9,9 +9,10 @@ import secrets
 import sqlite3
 import time
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from functools import cached_property
 from pathlib import Path
+
+from msgspec import Struct
 
 from hookset.model import CouldNotError
 from hookset.project.stocks.row import StockRow
@@ -52,8 +53,7 @@ def _expected() -> list[tuple[str, str, str]]:
         return made.execute(_ROWS).fetchall()
 
 
-@dataclass(frozen=True)
-class StockDatabase:
+class StockDatabase(Struct, frozen=True, dict=True):
     """One such file, opened for reading when it is first asked. Somebody else may have made it: every question raises
     CouldNotError where it is damaged or takes too long."""
 

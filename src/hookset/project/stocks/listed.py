@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from functools import cached_property
 
 from msgspec import Struct
@@ -30,8 +29,7 @@ class StockFile(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     names: tuple[StockNames, ...]
 
 
-@dataclass(frozen=True)
-class StockList:
+class StockList(Struct, frozen=True, dict=True):
     """Names by kind, with the sides they are on."""
 
     title: str

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Protocol
+
+from msgspec import Struct
 
 from hookset.config.sheets import read_record
 from hookset.model import CouldNotError
@@ -42,8 +43,7 @@ class StockSource(Protocol):
     def search(self, part: str, kind: str | None) -> Iterator[StockRow]: ...
 
 
-@dataclass(frozen=True, slots=True)
-class Stock:
+class Stock(Struct, frozen=True):
     """Several lists as one."""
 
     sources: tuple[StockSource, ...] = ()

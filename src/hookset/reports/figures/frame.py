@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
 
 import numpy as np
+from msgspec import Struct, field
 from numpy.typing import NDArray
 
 from hookset.model import Finding
@@ -17,8 +17,7 @@ __all__ = ["Frame", "PlanView", "along_ground", "frame_of"]
 Floats = NDArray[np.float64]
 
 
-@dataclass(frozen=True, kw_only=True)
-class PlanView:
+class PlanView(Struct, frozen=True, kw_only=True):
     """What is to be seen of one map."""
 
     scene: Scene
@@ -40,8 +39,7 @@ class PlanView:
     """Seen from the side, from the south, rather than from above."""
 
 
-@dataclass(frozen=True)
-class Frame:
+class Frame(Struct, frozen=True):
     """Which numbers of a place go to the right and up, and what part of the map is shown."""
 
     right: tuple[int, int]

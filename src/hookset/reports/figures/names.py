@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Literal
+
+from msgspec import Struct
 
 from hookset.config.layouts import Layout
 from hookset.model import Where
@@ -24,8 +25,7 @@ _ROWS = 16
 """Names in a column; those of one kind and folder are put together where there are more."""
 
 
-@dataclass(frozen=True, slots=True)
-class Node:
+class Node(Struct, frozen=True):
     """A name, or several of one kind, in a column."""
 
     kind: str
@@ -35,8 +35,7 @@ class Node:
     missing: bool = False
 
 
-@dataclass(frozen=True, slots=True)
-class NameWeb:
+class NameWeb(Struct, frozen=True):
     """A name, those who use it, and what it uses."""
 
     name: str

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import TYPE_CHECKING
+
+from msgspec import Struct
 
 from hookset.reports.figures.canvas import COLOURS, FAINT, INK, cut, new_figure
 from hookset.reports.text.style import sized
@@ -21,8 +22,7 @@ _ROWS = 14
 _SORTS = 7
 
 
-@dataclass(frozen=True, slots=True)
-class Weighed:
+class Weighed(Struct, frozen=True):
     """One file of a map."""
 
     path: str

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.checks import Summary
 from hookset.model import Finding
@@ -11,8 +12,7 @@ from hookset.model import Finding
 __all__ = ["ReportInput", "SavedReport"]
 
 
-@dataclass(frozen=True)
-class ReportInput:
+class ReportInput(Struct, frozen=True):
     """A check's outcome."""
 
     name: str
@@ -29,8 +29,7 @@ class ReportInput:
     """The map as SVG; marks of findings in it lead to `#finding-N`, by their number from 0. Empty for no picture."""
 
 
-@dataclass(frozen=True, slots=True)
-class SavedReport:
+class SavedReport(Struct, frozen=True):
     """A format."""
 
     ending: str

@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Iterable
-from dataclasses import dataclass, field
 from pathlib import Path
+
+from msgspec import Struct, field
 
 from hookset.model import CouldNotError
 from hookset.trees.paths import unsafe_reason
@@ -17,8 +18,7 @@ _RATIO_FROM = 10_000_000
 _SHOWN = 20
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Limits:
+class Limits(Struct, frozen=True, kw_only=True):
     """What an archive may ask of this machine."""
 
     members: int = 100_000
@@ -34,8 +34,7 @@ class Limits:
         return unpacked > _RATIO_FROM and unpacked > self.ratio * max(packed, 1)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Listed:
+class Listed(Struct, frozen=True, kw_only=True):
     """One member, as an archive's own list tells of it."""
 
     name: str

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import BinaryIO
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.trees.archives.judging import Limits, Listed, judged
 from hookset.trees.archives.source import Source, temporary
@@ -18,8 +20,7 @@ __all__ = ["NestedTree", "with_inner"]
 _CHUNK = 1 << 20
 
 
-@dataclass(frozen=True)
-class NestedTree:
+class NestedTree(Struct, frozen=True):
     """A tree some of whose files are archives that were opened, too."""
 
     outer: Tree

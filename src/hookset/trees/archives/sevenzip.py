@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Iterator
-from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.model import CouldNotError
 from hookset.trees.archives.judging import Limits, Listed, damaged, judged, locked
@@ -58,8 +59,7 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
     return SlicedTree(file, unpacked.target, {path: unpacked.slices.get(path, (0, 0)) for path in unpacked.files})
 
 
-@dataclass(frozen=True)
-class _Unpacked:
+class _Unpacked(Struct, frozen=True):
     """What comes out of an archive, all of it in one file."""
 
     archive: Path

@@ -6,17 +6,18 @@ from __future__ import annotations
 import io
 import os
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, BinaryIO
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.trees.archives.source import Source
 
 __all__ = ["SlicedTree"]
 
 
-@dataclass(frozen=True)
-class SlicedTree:
+class SlicedTree(Struct, frozen=True):
     """The files of an archive that was found safe. Paths are below `top`."""
 
     file: Path

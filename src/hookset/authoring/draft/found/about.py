@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 
+from msgspec import Struct
+from msgspec.structs import replace
 from packaging.version import InvalidVersion, Version
 
 from hookset.authoring.draft.notes import Line, Notes
@@ -68,8 +69,7 @@ _FREE = re.compile(r"\bpublic domain\b|\bgemeinfrei\b|\bdomaine public\b", re.IG
 """A licence that has no identifier: its author gives up all rights, where that can be done."""
 
 
-@dataclass(frozen=True, slots=True)
-class About:
+class About(Struct, frozen=True):
     """Each with where it stands, empty where it was nowhere said."""
 
     name: str

@@ -5,7 +5,9 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.authoring.draft.found.placing import Placing
 from hookset.authoring.draft.found.seating import Known
@@ -23,8 +25,7 @@ _NEAR = 8
 """Lines of notes between where a file is named that is asked for, and the files that can be it."""
 
 
-@dataclass(frozen=True, slots=True)
-class Alternative:
+class Alternative(Struct, frozen=True):
     """One path in the map, and the files of the pack that can become it."""
 
     target: str

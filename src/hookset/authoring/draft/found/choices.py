@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Line, Notes
@@ -25,8 +26,7 @@ _NAMED = 3
 """Letters of a word by which a choice is called."""
 
 
-@dataclass(frozen=True, slots=True)
-class Choice:
+class Choice(Struct, frozen=True):
     """A setting that chooses one of several texts."""
 
     name: str
@@ -55,8 +55,7 @@ class Choice:
         return None
 
 
-@dataclass(frozen=True, slots=True)
-class _Said:
+class _Said(Struct, frozen=True):
     """The lines of notes between and around entries."""
 
     notes: Notes

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Any, Literal
+
+from msgspec import Struct
 
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.conditions import kebab
@@ -32,8 +33,7 @@ _TOP = 60
 """Lines of a script in which its constants are."""
 
 
-@dataclass(frozen=True, slots=True)
-class Constant:
+class Constant(Struct, frozen=True):
     """A constant in a script that could become a setting."""
 
     setting: SettingEntry

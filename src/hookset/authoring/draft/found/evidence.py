@@ -7,8 +7,9 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
 from typing import Any
+
+from msgspec import Struct, field
 
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site, opening_of
@@ -30,8 +31,7 @@ _PATH = re.compile(r"(?:[\w.-]+/)+[\w-]+\.\w{1,5}")
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
-@dataclass(frozen=True)
-class Known:
+class Known(Struct, frozen=True):
     """Names that are a pack's own."""
 
     defined: frozenset[tuple[str, str]]

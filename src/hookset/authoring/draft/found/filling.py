@@ -5,9 +5,11 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any
 
+from msgspec import Struct
+from msgspec.structs import replace
 from rapidfuzz import fuzz, process
 
 from hookset.authoring.draft.found.later import Correction, corrections_in, name_by_now, said_later
@@ -27,8 +29,7 @@ _NEAR = 84
 """Likeness, of 100, from which a name that is nowhere may have been meant to be another."""
 
 
-@dataclass(frozen=True, slots=True)
-class Filled:
+class Filled(Struct, frozen=True):
     """One entry with its fill-ins."""
 
     seated: Seated

@@ -5,7 +5,8 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.found.merging import merged_said
 from hookset.authoring.draft.found.placing import Left, Placing

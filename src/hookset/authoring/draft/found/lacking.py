@@ -7,7 +7,8 @@ import itertools
 import posixpath
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+
+from msgspec import Struct, field
 
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.filling import mapped
@@ -30,8 +31,7 @@ _FUNCTION = re.compile(r"function\s+(?P<owner>[\w.]*[.:])?(?P<name>\w+)\s*\(|(?P
 _EXPORT = re.compile(r"export\s+(?:async\s+)?(?:function|const|class)\s+(?P<name>\w+)")
 
 
-@dataclass(frozen=True, slots=True)
-class Lacking:
+class Lacking(Struct, frozen=True):
     """One entry that is proposed."""
 
     seat_file: SeatFile
@@ -93,8 +93,7 @@ def _names_of(dry_run: DryRun, path: str) -> dict[str, str]:
     return {d.kind: d.name for d in (facts.definitions if facts is not None else ()) if not d.where}
 
 
-@dataclass(frozen=True)
-class Loading:
+class Loading(Struct, frozen=True):
     """Which entries of the map load files of a sort. Large files have ten thousands of entries and references: they
     are gone through once for each sort, and entries are looked up by the words in them."""
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
@@ -21,8 +22,7 @@ _AND_NOT = r"\b(?:and not|not|instead of|rather than|und nicht|nicht|statt|et no
 _NOT = re.compile(_TOKEN.format("right") + r"(?P<between>[^.;\n]{0,40}?)" + _AND_NOT + _TOKEN.format("wrong"))
 
 
-@dataclass(frozen=True, slots=True)
-class Correction:
+class Correction(Struct, frozen=True):
     """A piece of a text to be copied that is to be another."""
 
     wrong: str

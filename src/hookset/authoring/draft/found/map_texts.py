@@ -5,8 +5,9 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from functools import cached_property
+
+from msgspec import Struct
 
 from hookset.authoring.draft.site import SeatFile, Site
 from hookset.authoring.draft.words import languages_said
@@ -22,8 +23,7 @@ _LARGEST = 16 << 20
 """Bytes of a file in which values are looked for."""
 
 
-@dataclass(frozen=True, slots=True)
-class Stretch:
+class Stretch(Struct, frozen=True):
     """Characters of a file: an entry, or all of it."""
 
     path: str
@@ -34,8 +34,7 @@ class Stretch:
     """Whether others may stand in it."""
 
 
-@dataclass(frozen=True)
-class MapTexts:
+class MapTexts(Struct, frozen=True, dict=True):
     """The files of a map that text can be set into, and the entries in them by the names that they define."""
 
     site: Site

@@ -5,8 +5,9 @@ from __future__ import annotations
 import html
 import re
 from collections.abc import Container, Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from itertools import pairwise
+
+from msgspec import Struct
 
 from hookset.authoring.draft.found.map_texts import Stretch, folded, whole_lines
 from hookset.authoring.draft.said.assignments import Assignment, about_that
@@ -23,8 +24,7 @@ _GIVEN = re.compile(
 _WITHIN = re.compile(r"<(?P<tag>[\w:-]+)(?:\s[^<>]*)?>(?P<within>[^<>\n]+)</")
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(Struct, frozen=True):
     """A value in a file, with its quotes."""
 
     stretch: Stretch

@@ -7,7 +7,9 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.authoring.draft.found.directions import directed
 from hookset.authoring.draft.found.keeping import keeping_said, left_said
@@ -40,8 +42,7 @@ _JUNK = re.compile(
 _STRING = re.compile(r"""["']([^"'\n]{2,200})["']|>([^<>\n]{2,200})<|=\s*([\w./\\-]+\.\w{2,4})\b""")
 
 
-@dataclass(frozen=True, slots=True)
-class Placed:
+class Placed(Struct, frozen=True):
     """A file, and where it goes."""
 
     path: str
@@ -54,8 +55,7 @@ class Placed:
     """What it depends on."""
 
 
-@dataclass(frozen=True, slots=True)
-class Left:
+class Left(Struct, frozen=True):
     """A file that stays out."""
 
     path: str
@@ -63,8 +63,7 @@ class Left:
     sure: bool = True
 
 
-@dataclass(frozen=True, slots=True)
-class Placing:
+class Placing(Struct, frozen=True):
     """Where the files of a pack go in the map."""
 
     placed: tuple[Placed, ...]

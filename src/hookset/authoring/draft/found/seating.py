@@ -7,8 +7,10 @@ import math
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from typing import Any
+
+from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.authoring.draft.found.columns import in_columns
 from hookset.authoring.draft.found.evidence import (
@@ -46,8 +48,7 @@ _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 _TOKEN = re.compile(r"[`\"'“„](?P<quoted>[\w.-]{2,60})[`\"'”“]|(?P<bare>[A-Za-z_][\w-]*[_\d][\w-]*|[a-z]\w{3,})")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Seated:
+class Seated(Struct, frozen=True, kw_only=True):
     """One entry at its seat."""
 
     chunk: Chunk
@@ -81,8 +82,7 @@ def lines_of(one: Seated) -> frozenset[int]:
     return frozenset(said[first : first + one.lines])
 
 
-@dataclass(frozen=True, slots=True)
-class Ground:
+class Ground(Struct, frozen=True):
     """Where the entries of a text are looked for."""
 
     site: Site
@@ -213,8 +213,7 @@ def _readings(text: str) -> Iterator[tuple[str, str]]:
             yield quoted, mended
 
 
-@dataclass(frozen=True, slots=True)
-class _Fit:
+class _Fit(Struct, frozen=True):
     existing: ExistingEntry
     seat_file: SeatFile
     at: Mapping[str, str]

@@ -4,7 +4,8 @@ map is what its author wants to be merged."""
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site
@@ -16,8 +17,7 @@ from hookset.trees import Tree
 __all__ = ["Shared", "shared_entries"]
 
 
-@dataclass(frozen=True)
-class Shared:
+class Shared(Struct, frozen=True):
     """One entry of such a copy that the map does not contain."""
 
     seat_file: SeatFile

@@ -5,7 +5,8 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Collection, Iterator, Mapping, Sequence, Set
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Line, Notes
@@ -26,8 +27,7 @@ _MEANS = re.compile(r"[<>&\"\\\\]")
 """Signs that mean something in texts that are files: written as they are, they would damage one."""
 
 
-@dataclass(frozen=True, slots=True)
-class SaidText:
+class SaidText(Struct, frozen=True):
     """A text for a name, in a language."""
 
     name: str

@@ -5,7 +5,9 @@ from __future__ import annotations
 import re
 import textwrap
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.authoring.draft.found.map_texts import MapTexts, Stretch, folded, times_in, whole_lines
 from hookset.authoring.draft.found.pairs import Place, bare, same, value_in, written_as
@@ -29,8 +31,7 @@ _TELLING = 6
 """Letters of a name that means a value in a file that nobody names."""
 
 
-@dataclass(frozen=True, slots=True)
-class ValueChange:
+class ValueChange(Struct, frozen=True):
     """Text of the map in which values become others."""
 
     hook: HookEntry
@@ -38,8 +39,7 @@ class ValueChange:
     doubts: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
-class Values:
+class Values(Struct, frozen=True):
     """What notes say of values of the map."""
 
     changes: tuple[ValueChange, ...] = ()

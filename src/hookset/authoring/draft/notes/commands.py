@@ -6,7 +6,8 @@ from __future__ import annotations
 import re
 import shlex
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.notes.line import Line
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.notes.line import Line
 from hookset.authoring.draft.words import words

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from msgspec import Struct
 
 __all__ = ["LONGEST_LINE", "MOST_LINES", "Line", "Notes"]
 
@@ -12,8 +12,7 @@ LONGEST_LINE = 2000
 """Characters of a line that are looked at."""
 
 
-@dataclass(frozen=True, slots=True)
-class Line:
+class Line(Struct, frozen=True):
     """One line of notes."""
 
     number: int
@@ -26,8 +25,7 @@ class Line:
     """In a listing of changes: `+` for what is new, `-` for what goes, a blank for what stands there."""
 
 
-@dataclass(frozen=True, slots=True)
-class Notes:
+class Notes(Struct, frozen=True):
     """One file of notes."""
 
     path: str

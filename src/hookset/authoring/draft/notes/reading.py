@@ -5,8 +5,9 @@ from __future__ import annotations
 import itertools
 import re
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 from pathlib import PurePosixPath
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.notes import commands, differences, forum, frames, html, markdown, pdf, rtf, wiki
 from hookset.authoring.draft.notes.line import LONGEST_LINE, MOST_LINES, Line, Notes

@@ -5,8 +5,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
 from itertools import pairwise
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
@@ -31,8 +33,7 @@ _RANGE = 30
 _ARROWS = ("->", "=>", "→")
 
 
-@dataclass(frozen=True, slots=True)
-class Assignment:
+class Assignment(Struct, frozen=True):
     """A value that something is to have."""
 
     notes: str

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Container, Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.listings import Gap, stretches_in
@@ -82,8 +83,7 @@ _NEAR = 5
 """Lines of prose in front of a text that are about it."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Chunk:
+class Chunk(Struct, frozen=True, kw_only=True):
     """A text that is to be copied somewhere, with what is said about it."""
 
     notes: str

@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.words import words
 
@@ -32,8 +33,7 @@ _NOISE = re.compile(
 )
 
 
-@dataclass(frozen=True, slots=True)
-class Condition:
+class Condition(Struct, frozen=True):
     """That another pack is there, or is not."""
 
     pack: str

@@ -6,7 +6,8 @@ import functools
 import re
 from collections import deque
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import sentences_of
@@ -30,8 +31,7 @@ _BEFORE = 3
 """Sentences in which things are named of which the next one says that the two do not go together."""
 
 
-@dataclass(frozen=True, slots=True)
-class Excluded:
+class Excluded(Struct, frozen=True):
     """One thing that the pack cannot stand beside, in the words of the notes."""
 
     what: str

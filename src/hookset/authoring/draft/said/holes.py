@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.said.chunks import Chunk
 from hookset.authoring.draft.words import words
@@ -12,8 +13,7 @@ from hookset.authoring.draft.words import words
 __all__ = ["Hole", "holed"]
 
 
-@dataclass(frozen=True, slots=True)
-class Hole:
+class Hole(Struct, frozen=True):
     """One word, with what stands in its place until it is known what it becomes."""
 
     word: str

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.notes import Line
 
 __all__ = ["Gap", "stretches_in"]
 
 
-@dataclass(frozen=True, slots=True)
-class Gap:
+class Gap(Struct, frozen=True):
     """Where a listing has something new: between lines that stand in the file, or in place of some."""
 
     above: str

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+
+from msgspec import Struct
 
 from hookset.authoring.draft.notes import Line, Notes
 
@@ -22,8 +23,7 @@ _ITEM = re.compile(
 """How an item of a list begins, or a row of a table; or the path of a file that what comes below is for."""
 
 
-@dataclass(frozen=True, slots=True)
-class Sentence:
+class Sentence(Struct, frozen=True):
     """One sentence, or one item of a list."""
 
     notes: str

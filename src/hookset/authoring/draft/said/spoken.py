@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
+
+from msgspec.structs import replace
 
 from hookset.authoring.draft.notes import Line
 from hookset.authoring.draft.said.chunks import Chunk
