@@ -10,8 +10,13 @@ LEDGER = f"{OUR_FOLDER}/ledger.json"
 KEPT = f"{OUR_FOLDER}/kept"
 """Files as they were set, by their SHA-256: what an upgrade compares the builder's changes to."""
 
+_FIRST = (".", "h", "H")
+"""With what paths of ours begin."""
+
 
 def is_ours(path: str) -> bool:
     """Whether a path (of any letter case: some file systems do not tell) belongs to the tool."""
+    if not path.startswith(_FIRST):
+        return False
     first = path.split("/")[0].casefold()
     return first == OUR_FOLDER or path.casefold() == PROJECT_FILE

@@ -137,12 +137,13 @@ class _Skipped(Struct, frozen=True):
             return True
         if path in self.installed:
             return False
-        if self.layout.ignores(path):
+        if self.layout.ignore.matches(path):
             return True
         # A build folder hides what a build has put there, and nothing that the layout reads: it may be any folder.
-        in_build = bool(self.built) and self.built != "." and path.startswith(f"{self.built}/")
+        if not self.built or self.built == "." or not path.startswith(f"{self.built}/"):
+            return False
         built = path.casefold().endswith(f".{self.ending}")
-        return in_build and (self.whole or built or _is_no_part(self.root, self.layout, path))
+        return self.whole or built or _is_no_part(self.root, self.layout, path)
 
 
 def _parents(path: str) -> list[str]:

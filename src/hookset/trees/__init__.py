@@ -12,7 +12,7 @@ from hookset.trees.archives import (
 )
 from hookset.trees.content import Content, Inline, Member, digest_all, sha256_of
 from hookset.trees.folder import FolderTree
-from hookset.trees.globs import Glob, GlobMatch
+from hookset.trees.globs import Glob, GlobMatch, Globs
 from hookset.trees.overlay import Overlay
 from hookset.trees.paths import joined, unsafe_reason
 from hookset.trees.patterns import Pattern, SlowPatternError, pattern_of
@@ -29,6 +29,7 @@ __all__ = [
     "FolderTree",
     "Glob",
     "GlobMatch",
+    "Globs",
     "Inline",
     "Limits",
     "Member",

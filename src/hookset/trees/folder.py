@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import stat
+import struct
 import time
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
@@ -16,6 +17,7 @@ from hookset.model import CouldNotError
 __all__ = ["FolderTree"]
 
 
+_STAMP = struct.Struct("<QQqq").pack
 _SETTLES = 2_000_000_000
 """Nanoseconds. File systems count time in steps of up to two seconds."""
 
@@ -76,7 +78,7 @@ class FolderTree:
         state = self._files[path]
         if state is None or os.name == "nt" or max(state.st_mtime_ns, state.st_ctime_ns) > self._listed[2]:
             return b""
-        return f"{state.st_size} {state.st_ino} {state.st_mtime_ns} {state.st_ctime_ns}".encode()
+        return _STAMP(state.st_size, state.st_ino, state.st_mtime_ns, state.st_ctime_ns)
 
     def again(self, paths: Iterable[str]) -> FolderTree | None:
         """The same folder listed once more, where only some `paths` may have changed; None where one of them is, or
@@ -140,7 +142,13 @@ def _walk(top: Path, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat
             path = f"{inner}{entry.name}"
             if skip(path):
                 continue
-            if entry.is_dir(follow_symlinks=False):
+            if entry.is_file(follow_symlinks=False):
+                # Nearly all are: it is asked first.
+                try:
+                    yield path, entry.stat(follow_symlinks=False)
+                except OSError:
+                    yield path, None
+            elif entry.is_dir(follow_symlinks=False):
                 waiting.append((Path(entry.path), f"{path}/"))
             elif entry.is_symlink() and Path(entry.path).is_dir():
                 yield f"{path}/", None

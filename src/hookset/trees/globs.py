@@ -5,13 +5,14 @@ from __future__ import annotations
 
 import functools
 import re
+from functools import cached_property
 
 from msgspec import Struct, field
 
 from hookset.model import CouldNotError
 from hookset.trees.patterns import Pattern, pattern_of
 
-__all__ = ["Glob", "GlobMatch"]
+__all__ = ["Glob", "GlobMatch", "Globs"]
 
 _WORD = r"\{([A-Za-z_]\w*)\}"
 _CHOICE = r"\{([^{}/]*,[^{}/]*)\}"
@@ -67,6 +68,28 @@ class Glob(Struct, frozen=True):
         return re.sub(_WORD, lambda m: words.get(m[1], m[0]), self.pattern)
 
 
+class Globs(Struct, frozen=True, dict=True):
+    """Several patterns, of which one has to fit. Those that are short and keep no words are looked for at once."""
+
+    globs: tuple[Glob, ...] = ()
+
+    def matches(self, path: str) -> bool:
+        """Whether a path fits any of them. Raises as `Glob` does."""
+        together, others = self._parted
+        return together.fullmatch(path) is not None or (bool(others) and any(glob.matches(path) for glob in others))
+
+    @cached_property
+    def _parted(self) -> tuple[re.Pattern[str], tuple[Glob, ...]]:
+        easy = [glob for glob in self.globs if not glob.words and _is_quick(glob.pattern)]
+        sources = [_source(glob.pattern).replace("(?P<_inner>", "(?:") for glob in easy]
+        together = re.compile("|".join(f"(?:{source})" for source in sources) if sources else r"(?!)", re.DOTALL)
+        return together, tuple(glob for glob in self.globs if glob not in easy)
+
+
+def _is_quick(pattern: str) -> bool:
+    return len(pattern) <= _LONGEST and len(_WILD.findall(pattern)) <= _FEW
+
+
 @functools.lru_cache(maxsize=1024)
 def _compiled(pattern: str) -> re.Pattern[str] | Pattern:
     if len(pattern) > _LONGEST:
@@ -76,8 +99,7 @@ def _compiled(pattern: str) -> re.Pattern[str] | Pattern:
             remedy="correct the pattern in the layout, the hook sheet or hookset.toml",
         )
     source = _source(pattern)
-    few = len(_WILD.findall(pattern)) <= _FEW
-    return re.compile(source, re.DOTALL) if few else pattern_of(source, re.DOTALL)
+    return re.compile(source, re.DOTALL) if _is_quick(pattern) else pattern_of(source, re.DOTALL)
 
 
 def _source(pattern: str) -> str:

@@ -24,7 +24,7 @@ from hookset.config.layouts.rules import Change, Descriptor, Engine, Kind, LogRu
 from hookset.config.layouts.schema import BuildEntry, LookupEntry, MirrorEntry, RecogniseEntry, UnitsEntry
 from hookset.config.layouts.template import Template
 from hookset.formats import format_named
-from hookset.trees import Glob
+from hookset.trees import Glob, Globs
 
 __all__ = ["Layout"]
 
@@ -36,7 +36,7 @@ class Layout(Struct, frozen=True, kw_only=True, dict=True):
     title: str
     sides: tuple[str, ...]
     both: str
-    ignore: tuple[Glob, ...]
+    ignore: Globs
     recognise: tuple[RecogniseEntry, ...]
     descriptor: Descriptor | None
     kinds: Mapping[str, Kind]
@@ -148,4 +148,4 @@ class Layout(Struct, frozen=True, kw_only=True, dict=True):
 
     def ignores(self, path: str) -> bool:
         """Whether the layout ignores a path."""
-        return any(glob.matches(path) for glob in self.ignore)
+        return self.ignore.matches(path)

@@ -35,7 +35,7 @@ from hookset.config.layouts.rules import Kind
 from hookset.config.layouts.schema import LayoutFile, PartEntry
 from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.model import WrongUseError
-from hookset.trees import read_regular
+from hookset.trees import Globs, read_regular
 
 __all__ = ["layout_file", "layout_source", "load_layout", "named_layout", "shipped_layout", "shipped_names"]
 
@@ -153,7 +153,7 @@ def _made(sheet: Sheet, entry: LayoutFile, further: Iterable[Complaint]) -> Layo
         title=entry.layout.title,
         sides=entry.layout.sides,
         both=entry.layout.both,
-        ignore=ignore,
+        ignore=Globs(ignore),
         recognise=entry.recognise,
         descriptor=descriptor,
         kinds={name: Kind(name, kind) for name, kind in entry.kinds.items()},
