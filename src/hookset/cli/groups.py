@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import difflib
-
 import click
 
 __all__ = ["SuggestingGroup"]
@@ -19,6 +17,9 @@ class SuggestingGroup(click.Group):
         name = click.utils.make_str(args[0])
         known = self.list_commands(ctx)
         if not name.startswith("-") and name not in known:
+            # Imported here: hardly any run has to suggest something.
+            import difflib
+
             near = difflib.get_close_matches(name, known, n=1)
             suggestion = f" Did you mean '{near[0]}'?" if near else ""
             raise click.UsageError(f"No such command '{name}'.{suggestion}", ctx)

@@ -5,7 +5,6 @@ from __future__ import annotations
 import gc
 import importlib
 import os
-import pkgutil
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
@@ -44,6 +43,9 @@ class _Commands(SuggestingGroup):
     """Commands by module name, imported when they are run: each brings in what it needs and nothing else."""
 
     def list_commands(self, ctx: click.Context) -> list[str]:  # noqa: ARG002
+        # Imported here: what asks for the version alone needs neither.
+        import pkgutil
+
         import hookset.cli.commands as package
 
         names = [module.name.replace("_", "-") for module in pkgutil.iter_modules(package.__path__)]
