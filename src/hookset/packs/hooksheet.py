@@ -55,6 +55,8 @@ class PackEntry(_Table, frozen=True):
     """An SPDX expression."""
     home: str = ""
     """Where it can be had."""
+    credit: str = ""
+    """How its authors ask to be named, word for word."""
     made_from: str = ""
     """What it was derived or lifted from, and by whom that is, for the credits."""
     layouts: tuple[str, ...] = ()

@@ -212,6 +212,8 @@ class LedgerPack(Struct, frozen=True, kw_only=True, omit_defaults=True):
     license: str = ""
     home: str = ""
     """Where it can be had, as its hook sheet says."""
+    credit: str = ""
+    """How its authors ask to be named, word for word."""
     made_from: str = ""
     """What it was derived or lifted from."""
     source: str = ""

@@ -27,8 +27,12 @@ def credits_markdown(map_name: str, credit: Credits) -> str:
         by = " and ".join(map(_plain, pack.authors)) or "an author who is not named"
         licence = f"licence {_plain(pack.license)}" if pack.license else "licence not told"
         home = f" {_link(pack.home)}" if pack.home else ""
+        asked = f" To be named like this: {_plain(pack.credit)}" if pack.credit else ""
+        asked += "." if asked and not asked.endswith((".", "!", "?")) else ""
         made_from = f" Made from {_plain(pack.made_from)}." if pack.made_from else ""
-        lines.append(f"* **{_plain(pack.name)}** {_plain(pack.version)}{title} by {by}; {licence}.{home}{made_from}")
+        lines.append(
+            f"* **{_plain(pack.name)}** {_plain(pack.version)}{title} by {by}; {licence}.{home}{asked}{made_from}"
+        )
     if credit.expression:
         lines += ["", f"SPDX-License-Identifier: {credit.expression}"]
     if credit.unknown:
@@ -55,6 +59,7 @@ def credits_data(credit: Credits) -> dict[str, Any]:
                 "authors": list(pack.authors),
                 "license": pack.license,
                 "home": pack.home,
+                "credit": pack.credit,
                 "made_from": pack.made_from,
             }
             for pack in credit.packs

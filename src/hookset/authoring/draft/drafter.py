@@ -196,6 +196,7 @@ def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dic
         authors=found.authors,
         license=found.license,
         home=found.home,
+        credit=found.credit,
         layouts=(site.layout.name,),
         published=PublishedEntry(map=map_word),
     )

@@ -291,6 +291,7 @@ def _recorded(
         authors=head.authors,
         license=head.license,
         home=head.home,
+        credit=head.credit,
         made_from=head.made_from,
         source=pack.source.name,
         sha256=pack.sha256,

@@ -11,6 +11,7 @@ from packaging.version import InvalidVersion, Version
 
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.conditions import kebab
+from hookset.authoring.draft.said.credit import credit_said
 from hookset.authoring.draft.words import words
 
 __all__ = ["About", "about", "name_of"]
@@ -78,6 +79,7 @@ class About(Struct, frozen=True):
     authors: tuple[str, ...]
     license: str
     home: str
+    credit: str
     cites: dict[str, str]
 
 
@@ -115,13 +117,8 @@ def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]
             match := re.search(r"(?<![\w.-])(\d+\.\d+(?:\.\d+)?)(?![\w.]*\d)", _unlicensed(line.text))
         ):
             version, cites["version"] = match[1], _at(path, line)
-    authors: tuple[str, ...] = ()
-    if head:
-        authors = tuple(_in_first_line(head[0][1].text))
-        cites |= {"authors": _at(*head[0])} if authors else {}
-    for path, line in [*head, *((path, line) for path, line in top[::-1][:10])]:
-        if not authors and (authors := tuple(_authors(line.text))):
-            cites["authors"] = _at(path, line)
+    authors, credit, named = _named(head, top)
+    cites |= named
     found = _licence(top, licences)
     if found is not None:
         cites["license"] = found[1]
@@ -130,7 +127,27 @@ def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]
     if home is not None:
         cites["home"] = _at(*home[1:])
     link = home[0].rstrip(".,") if home is not None else ""
-    return About(name, _valid(version), title, authors, found[0] if found else "", link, cites)
+    return About(name, _valid(version), title, authors, found[0] if found else "", link, credit, cites)
+
+
+def _named(
+    head: Sequence[tuple[str, Line]], top: Sequence[tuple[str, Line]]
+) -> tuple[tuple[str, ...], str, dict[str, str]]:
+    """(authors, how they ask to be named, where that is said)."""
+    if not head:
+        return (), "", {}
+    cites: dict[str, str] = {}
+    asked = credit_said(top)
+    if asked is not None:
+        cites["credit"] = _at(*asked[1])
+    places = [head[0], *(pair for pair in (*head, *top[::-1][:10]) if asked is None or pair != asked[1])]
+    found = [tuple(_in_first_line(head[0][1].text)), *(tuple(_authors(line.text)) for _, line in places[1:])]
+    authors, place = next(((who, at) for who, at in zip(found, places, strict=True) if who), ((), None))
+    if not authors and asked is not None:
+        authors, place = tuple(_authors(asked[0])), asked[1]
+    if authors and place is not None:
+        cites["authors"] = _at(*place)
+    return authors, asked[0] if asked is not None else "", cites
 
 
 def _at(path: str, line: Line) -> str:
@@ -149,6 +166,7 @@ def _title(line: Line) -> str:
     """The first line of notes, without its version and its author."""
     # What stands far to the right is of another kind.
     text = re.split(r"(?<=\S)\s{4,}", re.sub(r"[*_#=`~]+", " ", line.text))[0]
+    text = re.sub(r"\s*[(\[]([^()\[\]]*)[)\]]", lambda match: "" if _ids(match[1]) else match[0], text)
     text = re.sub(r"\s*\((?:release|version|rev\.?|v\.?)?\s*\d[\d.]*\)", " ", text, flags=re.IGNORECASE)
     text = re.split(r"\s[-–—|]\s+(?:by|von)?\s*|\s*\(c\)|\s*,\s|\s+by\s+|\s+von\s+", text.strip(), maxsplit=1)[0]
     text = re.sub(r"\s*[(\[]?\b(?:v|version|ver\.?)?\s*\d+(?:\.\d+)+[)\]]?|\s*\bv\d+\b", " ", text, flags=re.IGNORECASE)
