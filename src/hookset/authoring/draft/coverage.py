@@ -110,11 +110,14 @@ def covered(
     notes: Sequence[Notes], chunks: Sequence[Chunk], placing: Placing, accounted: Accounted
 ) -> Iterator[CoveredLine]:
     """Every line of the notes that says something, in their order."""
-    done, code = _of_chunks(chunks, accounted)
+    introducing, code = _of_chunks(chunks, accounted)
+    cited = set(_cited(accounted.cites))
+    done = cited | introducing
     choices = set(_cited(accounted.choices))
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
-    waiting |= set(_cited(accounted.open)) - done - {place for place, mine in code.items() if mine}
+    # What a line gives beside what it introduces is not in that.
+    waiting |= set(_cited(accounted.open)) - cited - {place for place, mine in code.items() if mine}
     files = _Files.of(placing, accounted)
     heads, idle = set(_cited(accounted.heads)), _idle(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))
@@ -156,8 +159,8 @@ _Place = tuple[str, int]
 
 
 def _of_chunks(chunks: Sequence[Chunk], accounted: Accounted) -> tuple[set[_Place], dict[_Place, bool]]:
-    """(lines of prose of which something came, lines to be copied with whether something came of them)."""
-    done = set(_cited(accounted.cites))
+    """(lines that introduce what became an entry, lines to be copied with whether something came of them)."""
+    introducing: set[_Place] = set()
     code: dict[_Place, bool] = {}
     for chunk in chunks:
         used = accounted.chunks.get(id(chunk), frozenset())
@@ -167,9 +170,10 @@ def _of_chunks(chunks: Sequence[Chunk], accounted: Accounted) -> tuple[set[_Plac
         for line in chunk.gap.instead if chunk.gap is not None else ():
             code[chunk.notes, line.number] = bool(used)
         if used:
-            done |= {(chunk.notes, line.number) for line in _introducing(chunk, accounted.shown.get(id(chunk), ""))}
-            done |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
-    return done, code
+            shown = accounted.shown.get(id(chunk), "")
+            introducing |= {(chunk.notes, line.number) for line in _introducing(chunk, shown)}
+            introducing |= {(chunk.notes, line.number) for line in chunk.lines if chunk.inline}
+    return introducing, code
 
 
 def _idle(notes: Sequence[Notes]) -> set[_Place]:

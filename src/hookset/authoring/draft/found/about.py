@@ -208,7 +208,8 @@ def _in_first_line(text: str) -> Iterator[str]:
 def _authors(text: str) -> Iterator[str]:
     plain = re.sub(r"[*_`#]+", "", text)
     # `Ropewalk Fans, CC-BY-4.0`: a name and a licence, and nothing else.
-    name, comma, behind = plain.partition(",")
+    bare = re.sub(r"^\W*(?:version|v|fassung)?\.?\s*\d+(?:\.\d+)*\s*,\s*", "", plain, flags=re.IGNORECASE)
+    name, comma, behind = bare.partition(",")
     licensed = re.fullmatch(r"[\s(]*[A-Z][\w. -]{1,16}[\s).]*", behind) is not None and bool(_ids(behind))
     called = re.search(r"\d|\b(?:by|von|par|licen[cs]e|lizenz)\b", name, re.IGNORECASE) is None
     if comma and licensed and called and len(name.split()) <= 5:

@@ -19,6 +19,10 @@ _TO = re.compile(
     r"|\s+(?:in ?to|to|in|nach|dans|vers)\s+(?:the |your |den |das |die |le )?(?:folder |directory |ordner |dossier )?",
     re.IGNORECASE,
 )
+_NEXT_FILE = re.compile(r"(?:[,;]|(?<=[.!]))\s+(?:and |und |et )?(?=[\w./\\-]*[\w-]\.\w{2,5}\s)", re.IGNORECASE)
+"""Between two clauses, of which the second begins with a file."""
+_WHOLE = re.compile(r"(?<![\w/.-])([\w-]+)[/\\](?![\w.-])")
+"""A folder by itself: `server/`."""
 _FOLDER = re.compile(r"[`\"'“]?(?P<folder>(?:[\w.-]+[/\\])*[\w.-]+[/\\]?)[`\"'”]?")
 
 
@@ -28,8 +32,8 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
     for path in paths:
         named.setdefault(posixpath.basename(path).casefold(), []).append(path)
     for one in notes:
-        for line in one.lines:
-            pieces = _into_new(line.text) or _in_cells(site, line.text) or _TO.split(line.text, maxsplit=1)
+        for line, clause in ((row, clause) for row in one.lines for clause in _clauses(row.text)):
+            pieces = _into_new(clause) or _in_cells(site, clause) or _TO.split(clause, maxsplit=1)
             if len(pieces) != 2:
                 continue
             files = [word for word in re.findall(r"[\w./\\-]*[\w-]\.\w{2,5}", pieces[0]) if _base(word) in named]
@@ -38,6 +42,8 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
             said = match["folder"] if match is not None else ""
             folder = said if _is_folder(site, said) else None
             # A full stop behind a file ends the sentence.
+            if folder is not None and not files:
+                yield from _folders(site, paths, pieces[0], folder, f"{one.path}:{line.number}")
             renamed = _as_file(site, said.rstrip(".")) if len(files) == 1 else None
             if renamed is not None and site.is_shared(renamed):
                 # What is in it belongs into the map's own.
@@ -54,6 +60,31 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
                     target = joined(where, posixpath.basename(path))
                     if target is not None:
                         yield path, target, f"{one.path}:{line.number}"
+
+
+def _clauses(text: str) -> list[str]:
+    """A line, in its clauses where each says where files go: "horn.lua goes to scripts/, horn.wav to sounds/"."""
+    found: list[str] = []
+    held = ""
+    for piece in _NEXT_FILE.split(text):
+        held = f"{held}, {piece}" if held else piece
+        if _TO.search(piece):
+            found.append(held)
+            held = ""
+        elif held.endswith((".", "!")):
+            # What is said next begins with a file of its own.
+            held = ""
+    return found if len(found) > 1 and text.count("|") < 2 else [text]
+
+
+def _folders(site: Site, paths: Sequence[str], said: str, folder: str, cite: str) -> Iterator[tuple[str, str, str]]:
+    """The files of folders that go whole into one of the map that has such: "server/ and client/ go into scripts/"."""
+    where = folder.replace("\\", "/").strip("/")
+    for name in _WHOLE.findall(said):
+        inside = [path for path in paths if path.casefold().startswith(f"{name.casefold()}/")]
+        there = site.folders.get(f"{where}/{name}".casefold())
+        if inside and there is not None:
+            yield from ((path, f"{there}/{path[len(name) + 1 :]}", cite) for path in inside)
 
 
 def _as_file(site: Site, said: str) -> str | None:

@@ -12,6 +12,7 @@ from typing import Any
 from msgspec import Struct, field
 
 from hookset.authoring.draft.said import Chunk
+from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.site import EntryFacts, SeatFile, Site, opening_of
 from hookset.authoring.draft.words import concepts, language_of, languages_said, words
 from hookset.formats import Body
@@ -19,6 +20,8 @@ from hookset.model import sides_meet
 
 __all__ = ["Known", "by_at", "by_bound", "by_form", "by_names", "by_other_file", "by_sibling", "by_words"]
 
+_CLOSE = 2
+"""Lines between the line that introduces a text and the text."""
 _BINDS = re.compile(
     r"\s*(?:(?:local|const|let|var)\s+[\w{}, ]+=\s*(?:require|include|import)\b|import\b|require\b|include\b)"
 )
@@ -28,6 +31,8 @@ _NO_NAME = re.compile(r"[\"{}<>|;]")
 """What is in entries and sentences, and in no name or path that somebody gives."""
 _NAMES = re.compile(r"(?<![\w./-])[A-Za-z]\w*[_\d]\w*(?![\w./-])")
 _PATH = re.compile(r"(?:[\w.-]+/)+[\w-]+\.\w{1,5}")
+_BARE = re.compile(r"(?<![\w./-])[\w-]+\.[a-z]\w{0,4}(?![\w/(:-])(?!\.\w)")
+"""A file without a folder."""
 _PARAMETER = re.compile(r"\{(\w[\w-]*)\}")
 
 
@@ -194,12 +199,20 @@ def by_words(site: Site, chunk: Chunk, seat_file: SeatFile) -> float:
 
 
 def by_other_file(site: Site, chunk: Chunk, seat_file: SeatFile, known: Known) -> float:
-    """Less where the sentence that a text stands in names a file of that sort that is neither the pack's nor one with
-    seats: it goes there, and nowhere else."""
-    own = chunk.near[-1].text.replace("\\", "/") if chunk.inline and chunk.near else ""
+    """Less where the sentence that a text stands in, or the line above it, names a file of that sort that is neither
+    the pack's nor one with seats: it goes there, and nowhere else."""
+    close = bool(chunk.near) and (chunk.inline or chunk.first - chunk.near[-1].number <= _CLOSE)
+    own = chunk.near[-1].text.replace("\\", "/") if close else ""
     ending = seat_file.path.rpartition(".")[2]
     seats = {posixpath.basename(one.path).casefold() for one in site.seat_files}
-    for path in _PATH.findall(own.replace(chunk.text, " ")):
+    said = own.replace(chunk.text, " ")
+    paths = [
+        *_PATH.findall(said),
+        *(name for name in _BARE.findall(said) if kebab(name.rpartition(".")[0]) in site.stems),
+    ]
+    if not chunk.inline and any(posixpath.basename(path).casefold() in seats for path in paths):
+        return 0.0
+    for path in paths:
         name = posixpath.basename(path)
         stem = posixpath.splitext(name)[0]
         if path.endswith(f".{ending}") and name.casefold() not in seats and stem not in known.stems:

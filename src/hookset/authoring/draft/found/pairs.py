@@ -33,6 +33,8 @@ class Place(Struct, frozen=True):
     key: str
     ahead: str = ""
     """What goes in front of a value that is not there yet."""
+    quote: str = ""
+    """Around such a value, where it is a text."""
     many: bool = False
     """Whether it stands in several places that are all to be changed."""
 
@@ -80,7 +82,18 @@ def _cells(text: str, stretch: Stretch, record: Mapping[str, object] | None, cal
 
 
 def _behind(text: str, last: Place, key: str) -> Iterator[Place]:
-    """The place for a key that an entry does not have yet, on a line below its last one."""
+    """The place for a key that an entry does not have yet: behind its last one where they stand on one line, or else
+    on a line below it."""
+    inside = text[last.stretch.start : last.stretch.end].strip().rstrip(",")
+    if inside[:1] == "{" and inside[-1:] == "}" and "\n" not in inside:
+        before = re.search(
+            r"(?P<quote>[\"']?)[\w-]+[\"']?(?P<equals>\s*[:=]\s*)$", text[last.stretch.start : last.start]
+        )
+        if before is not None:
+            quote = before["quote"]
+            ahead = f", {quote}{key}{quote}{before['equals']}"
+            yield Place(last.stretch, last.end, last.end, key, ahead, quote or '"')
+        return
     start, end = whole_lines(text, last.start, last.end)
     line = re.fullmatch(r"(?P<indent>\s*)[\w\"'-]+(?P<equals>\s*[:=]\s*)\S.*?", text[start:end].rstrip())
     if line is not None:
@@ -113,7 +126,9 @@ def same(one: str, other: str) -> bool:
 def written_as(text: str, place: Place, value: str) -> str | None:
     """A value as it is written in the place of another one; None where it is of another sort."""
     if place.ahead:
-        return f"{place.ahead}{value}" if re.fullmatch(r"[\w.+-]+", value) else None
+        bare_so = not place.quote or re.fullmatch(r"-?\d+(?:\.\d+)?|true|false", value) is not None
+        written = value if bare_so else f"{place.quote}{value}{place.quote}"
+        return f"{place.ahead}{written}" if re.fullmatch(r"[\w.+-]+", value) else None
     old = text[place.start : place.end]
     if text[place.start - 1 : place.start] == ">":
         return html.escape(value, quote=False)

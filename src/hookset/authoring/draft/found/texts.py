@@ -100,7 +100,9 @@ def _side_by_side(notes: Sequence[Notes], any_name: str, own: str, languages: Se
     """The texts of lines with a name and its words in two languages: `chain.pull   Pull  /  Ziehen`."""
     others = languages - {own}
     row = re.compile(
-        rf"[\s*+-]*[`\"]?(?P<name>{any_name})[`\"]?(?:\s{{2,}}|\t|\s*[:=–-]\s*)(?P<one>[^/|\n]+?)\s+[/|]\s+(?P<other>[^/|\n]+)"
+        rf"(?:[^|/\n]{{0,60}}?[\s,])??[\s*+-]*[`\"]?(?P<name>{any_name})[`\"]?"
+        r"(?:\s{2,}|\t|\s*[:=–-]\s*|,?\s+(?:which |that )?(?:is|says|reads|heißt|est)\s*:?\s+)"
+        r"(?P<one>[^/|\n]+?)\s+[/|]\s+(?P<other>[^/|\n]+)"
     )
     if own not in languages or len(others) != 1:
         return
@@ -150,6 +152,7 @@ def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str, 
             yield match["name"], text, ""
     names = [match["name"] for match in re.finditer(name, sentence.text)]
     texts = [match["text"] for match in _QUOTED.finditer(sentence.text)]
+    texts = [text for text in texts if text not in names]
     if not found and "<" not in sentence.text and len(names) == len(texts) == len(set(names)):
         # "texts a and b ("One" / "Two")"
         yield from ((name, text, "") for name, text in zip(names, texts, strict=True))

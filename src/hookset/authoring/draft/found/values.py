@@ -140,7 +140,8 @@ def _with_values(text: str, span: tuple[int, int], places: Sequence[tuple[Place,
     """Some characters of a file with other values in them."""
     first, last = span
     new = text[first:last]
-    for place, one in sorted(places, key=lambda pair: -pair[0].start):
+    # Of several that come to one spot, the first stands first.
+    for place, one in sorted(places, key=lambda pair: pair[0].start)[::-1]:
         written = written_as(text, place, one.value)
         new = f"{new[: place.start - first]}{written}{new[place.end - first :]}"
     return new
@@ -186,6 +187,9 @@ def _places_in(texts: MapTexts, one: Assignment, paths: Sequence[str]) -> Sequen
         found = [places for places in by_name if places]
         if found:
             return [place for places in found for place in places] if all(len(it) == 1 for it in found) else ()
+    if one.new:
+        # It is for one thing, which is not found.
+        return ()
     if not paths and not one.old:
         one = replace(one, what=tuple(word for word in one.what if _is_telling((word,))))
     whole = [
@@ -254,7 +258,7 @@ def _change(
     first, last = span
     new = _with_values(text, span, places)
     old = textwrap.dedent(text[first:last]).rstrip()
-    if times_in(text, old) != 1 or len({place.start for place, _ in places}) < len(places):
+    if times_in(text, old) != 1 or len({(place.start, place.ahead) for place, _ in places}) < len(places):
         return None
     cites = tuple(dict.fromkeys(cite for _, one in places for cite in one.cite.split(", ")))
     doubts = tuple(dict.fromkeys(doubt for place, one in places for doubt in _doubts(text, place, one)))

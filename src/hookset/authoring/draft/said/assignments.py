@@ -13,7 +13,7 @@ from msgspec.structs import replace
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
 from hookset.authoring.draft.said.languages import by_language
-from hookset.authoring.draft.said.sentences import sentences_of
+from hookset.authoring.draft.said.sentences import Sentence, sentences_of
 from hookset.authoring.draft.words import words
 
 __all__ = ["Assignment", "about_that", "assignments_in"]
@@ -23,6 +23,8 @@ _NUMBER = r"-?\d+(?:[.,]\d+)?(?:\s?(?:m|s|ms|px|%)(?!\w))?(?![\w.,]*\d)(?![\w-])
 _WORD = r"(?:true|false)(?!\w)|[A-Za-z_][\w-]*(?:[./:][\w-]+)+|[A-Za-z][A-Za-z0-9]*_[\w-]*"
 _NAME = r"[A-Za-z_]\w*(?:[./:-]\w+)*"
 _VALUE = rf"(?:{_TEXT}|{_NUMBER}|{_WORD})"
+_IS = re.compile(rf"(?<![\w.-])(?P<key>{_NAME})\s*(?:\bis\b|=|:|\bist\b|\best\b)\s*(?P<old>{_VALUE}|{_NAME})\W*$")
+_FILE = re.compile(r"[\w./-]*\w\.[a-z]\w{1,4}(?![\w.]*\w)")
 _TOKEN = re.compile(rf"{_TEXT}|[^\W\d][\w-]*(?:[./:][\w-]+)*")
 _QUOTES = "`\"“”„«»' "
 _UNIT = re.compile(r"(?<=\d)\s?(?:m|s|ms|px|%)$")
@@ -66,15 +68,26 @@ def assignments_in(notes: Sequence[Notes]) -> Iterator[Assignment]:
     """Each value that the notes give in prose or in rows of a table, in their order."""
     for one in notes:
         before: tuple[str, ...] = ()
+        last: Sentence | None = None
         for sentence in sentences_of((one,)):
             tokens = _tokens(sentence.text)
             if not sentence.text.lstrip().startswith("|") and len(sentence.text) <= _LONGEST:
                 for found in _of_sentence(sentence.text):
                     # What something gets is said right behind its name.
-                    about = found.what if found.new else tokens
-                    yield replace(found, notes=one.path, lines=sentence.lines, about=about, before=before)
-            before = tokens
+                    about = (*found.what, *found.about) if found.new else tokens
+                    found = replace(found, notes=one.path, lines=sentence.lines, about=about, before=before)
+                    yield _of_both(last, found) if last is not None and about_that(found.what) else found
+            before, last = tokens, sentence
         yield from _of_tables(one)
+
+
+def _of_both(before: Sentence, one: Assignment) -> Assignment:
+    """What is said in two sentences: "start is race_start. Make it vane_start"."""
+    match = _IS.search(before.text)
+    if match is None or one.old:
+        return one
+    lines = (*before.lines, *(number for number in one.lines if number not in before.lines))
+    return replace(one, what=(match["key"],), about=one.before, old=_plain(match["old"]), lines=lines)
 
 
 def about_that(what: Sequence[str]) -> bool:
@@ -115,6 +128,7 @@ def _of_sentence(text: str) -> Iterator[Assignment]:
             start = match.end()
     yield from _replacements(text, copied)
     yield from _given(text)
+    yield from _keys_given(text)
 
 
 def _replacements(text: str, copied: bool) -> Iterator[Assignment]:
@@ -152,6 +166,23 @@ def _given(text: str) -> Iterator[Assignment]:
     for match in pattern.finditer(text):
         what = (match["what"], match["key"])
         yield Assignment("", (), what, (), (), _plain(match["value"]), "", text, new=match["key"])
+
+
+def _keys_given(text: str) -> Iterator[Assignment]:
+    """Each key of "give the shed also sound: "door" and reach: 15", "dem Eintrag shed noch sound: "door" geben"."""
+    table = words()["assigns"]
+    key = r"[\"`'“]?(?P<key>[A-Za-z_]\w*)[\"`'”]?\s*[:=]\s*"
+    to_key = r"(?P<what>[^:=]*?)(?=\s[\"`'“]?[A-Za-z_]\w*[\"`'”]?\s*[:=])"
+    ahead = re.search(rf"(?<!\w)(?:{table['give']})(?!\w){to_key}", text, re.IGNORECASE)
+    last = re.search(rf"(?<!\w)(?:{table['given']})\W*$", text, re.IGNORECASE)
+    match = ahead or (re.search(rf"(?:^|[.:!]\s){to_key}", text, re.IGNORECASE) if last is not None else None)
+    pair = rf"{key}(?P<value>{_VALUE}|{_NAME})"
+    if match is None:
+        return
+    what = _tokens(match["what"])
+    for one in re.finditer(pair, text[match.end("what") :], re.IGNORECASE) if what else ():
+        files = tuple(_FILE.findall(text))
+        yield Assignment("", (), (*what, one["key"]), files, (), _plain(one["value"]), "", text, new=one["key"])
 
 
 def _of_tables(notes: Notes) -> Iterator[Assignment]:

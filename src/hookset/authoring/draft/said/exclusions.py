@@ -23,10 +23,16 @@ _ENDS = re.compile(
 )
 _ALSO = re.compile(r"\(\s*(?P<name>[\w.-]{4,40})\s*\)")
 """What else it is called: "the lift bridge (lift-bridge)"."""
-_QUOTED = re.compile(r"(?:(?P<sort>[\w-]+) )?[`\"“„»«']+\s*(?P<name>[^`\"“”„»«'\n]{2,60}?)\s*[`\"”“«»']+")
+_QUOTED = re.compile(
+    r"(?:(?P<sort>[\w-]+) )?[`\"“„»«']+\s*(?P<name>[^`\"“”„»«'\n]{2,60}?)\s*[`\"”“«»']+"
+    r"(?:\s+(?P<behind>object|node|type|thing|sound|buoy|objekt|knoten|typ|objet)\b)?",
+    re.IGNORECASE,
+)
 _PATH = re.compile(r"(?<![\w/.-])(?:[\w.-]+/)*[\w-]+\.[A-Za-z]\w{1,4}(?![\w/.-]*\w)|(?<![\w/.-])(?:[\w.-]+/){2,}")
 _BULLET = re.compile(r"\s*(?:[-*•+]|\d{1,2}[.)])\s+(?P<what>\S.*)")
 _MOST_WORDS = 4
+_LONGEST = 1_000
+"""Characters of a sentence: what is longer is a listing."""
 _BEFORE = 3
 """Sentences in which things are named of which the next one says that the two do not go together."""
 
@@ -47,7 +53,7 @@ def exclusions_said(notes: Sequence[Notes]) -> Iterator[Excluded]:
     """Everything that the notes exclude, in order."""
     two = re.compile(rf"(?<!\w){words()['exclusions']['two']}", re.IGNORECASE)
     before: deque[str] = deque(maxlen=_BEFORE)
-    for sentence in sentences_of(notes):
+    for sentence in (one for one in sentences_of(notes) if len(one.text) <= _LONGEST):
         match = next(filter(None, (pattern.search(sentence.text) for pattern in _patterns())), None)
         if match is not None:
             yield from _things(match["what"], sentence.cite)
@@ -109,10 +115,10 @@ def _thing(piece: str, cite: str, first: bool) -> Excluded | None:
     rest = piece[called.end() :] if called is not None else piece
     quoted = _QUOTED.search(rest)
     also = _ALSO.search(rest)
-    sort = (called or quoted or {"sort": ""})["sort"] or ""
+    sort = called["sort"] if called else (quoted["behind"] or quoted["sort"]) if quoted else ""
     name = also["name"] if also else quoted["name"] if quoted else _ENDS.split(rest, maxsplit=1)[0].split("(")[0]
     name = re.sub(rf"^{table['article']}", "", name.strip(" *_`\"'“”„«».,:"), flags=re.IGNORECASE)
     marked = also or quoted or called or name[:1].isupper() or re.search(r"\w[-_.]\w", name)
     if not name or len(name.split()) > _MOST_WORDS or re.match(table["never"], name, re.I) or not (first or marked):
         return None
-    return Excluded(name, quoted is not None and also is None, sort.lower(), cite)
+    return Excluded(name, quoted is not None and also is None, (sort or "").lower(), cite)

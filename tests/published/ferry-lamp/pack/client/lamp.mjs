@@ -1,0 +1,4 @@
+export function lamp() {
+  play("lamp_hum");
+  say("ferry.lamp");
+}

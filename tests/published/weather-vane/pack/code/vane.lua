@@ -1,0 +1,3 @@
+on("vane_start", function()
+  buoy("red_2"):light(true)
+end)
