@@ -17,6 +17,7 @@ from tests.published import FOLDER, Score, draft_of, names, right_sheet, score
 
 PAGE = Path(__file__).parent.parent / "docs/drafts.md"
 STYLES = {
+    "bell-hour": "entries for a file without seats; a text in two languages behind its name",
     "bell-ringer": "new lines marked by a star; what is wrong, and what is right",
     "bosun": "columns in the title; a list that becomes another",
     "buoy-light": "the whole main script shown, new lines marked by comments",
@@ -32,6 +33,7 @@ STYLES = {
     "ebb-clock": "German, all lower case, CP1252; a wrong file name",
     "eel-trap": "Windows paths, and what is the author's own",
     "ferry-bell": "frames; arrows in both directions; one key twice, for two languages",
+    "ferry-lamp": "a table of files and what to do; never beside an object",
     "fish-market": "the author's whole table; an owner replaced in prose",
     "fish-rack": "how to take it out again, and how to come from an earlier version",
     "fog-bell": "plain text with DOS line ends, step by step",
@@ -42,6 +44,7 @@ STYLES = {
     "gate-quiet": "lines to be taken out",
     "gate-siren": "French; a language in front of each text",
     "green-crew": "letters for numbers; entries within paragraphs",
+    "gull-choir": "a thread, in which a name is put right; two files in one sentence",
     "gull-feeder": "entries in text files of their own; a program; with another pack only",
     "harbour-radio": "one paragraph; files to be sorted into folders",
     "heavy-gate": "texts of two languages on a line; values and texts of the map changed",
@@ -82,6 +85,7 @@ STYLES = {
     "schleusen-glocke": "German; before and after, and how to take it out again",
     "seal-rocks": "German; tabs where the table has semicolons",
     "second-bell": "an entry of the map copied and changed; texts behind the names of their files",
+    "shed-door": "German; keys that an entry gets",
     "signal-mast": "an alternative with another pack; the notes of an older version beside it",
     "silt": "HTML with entities; ids that the author has in his map",
     "slow-tide": "a listing of changes; a line replaced, values of the map changed",
@@ -102,6 +106,7 @@ STYLES = {
     "tide-post": "a list of what it does not go with",
     "tide-siren": "a thread of a forum, put right by its second post",
     "town-clock": "both sides at once; how to use it, and what is optional",
+    "weather-vane": "sections in sentences; a value told, and then made another",
     "weir": "question marks for ids; a node of the map to be added to",
     "weit-strand": "German; a value raised, at the end of the sentence",
     "winch": "blocks in braces; a line in place of another; a list in one sentence",
