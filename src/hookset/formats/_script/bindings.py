@@ -4,21 +4,62 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from functools import cached_property
-from typing import TYPE_CHECKING
+from typing import ClassVar, Protocol
 
 from msgspec import Struct
 from tree_sitter import Node
 
-if TYPE_CHECKING:
-    from hookset.formats._script.script import Script
-
-__all__ = ["Bindings", "Piece"]
+__all__ = ["Bindings", "Naming", "Piece"]
 
 Piece = Node | tuple[str, Node]
 """An expression that is written out; or a text that no expression is, and what it comes from."""
 _MOST = 128
 """What a name is followed to, at most."""
 _DEPTH = 8
+
+
+class Naming(Protocol):
+    """What a script tells of the names in it."""
+
+    FUNCTIONS: ClassVar[tuple[str, ...]]
+    LOOPS: ClassVar[tuple[str, ...]]
+    BLOCKS: ClassVar[tuple[str, ...]]
+    LISTS: ClassVar[tuple[str, ...]]
+
+    @property
+    def captured(self) -> Mapping[str, list[Node]]:
+        """The names that loops and calls give a meaning, among others: `name`."""
+        ...
+
+    @property
+    def assignments(self) -> tuple[tuple[Node, Node | None], ...]:
+        """Target and value of each."""
+        ...
+
+    @property
+    def constants(self) -> Mapping[str, Node]:
+        """Names that are set once in the whole file."""
+        ...
+
+    def declares(self, target: Node) -> bool:
+        """Whether the target of an assignment holds in its block only."""
+        ...
+
+    def indexed(self, node: Node) -> tuple[Node, str] | None:
+        """For an expression that takes one item of another: that one, and the key."""
+        ...
+
+    def looped(self, name: Node) -> Iterator[Piece] | None:
+        """What a loop gives to a name of its own, one after the other."""
+        ...
+
+    def items(self, value: Node) -> Iterator[tuple[str, Node]]:
+        """Key and value of each item of a table or a list."""
+        ...
+
+    def string_of(self, node: Node) -> str:
+        """The text of a node."""
+        ...
 
 
 class _Binding(Struct, frozen=True):
@@ -35,7 +76,7 @@ class _Binding(Struct, frozen=True):
 class Bindings(Struct, frozen=True, dict=True):
     """The names of one script, each where it holds."""
 
-    script: Script
+    script: Naming
 
     @cached_property
     def _by_name(self) -> Mapping[str, list[_Binding]]:

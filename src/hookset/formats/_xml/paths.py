@@ -27,6 +27,9 @@ _NAMESPACES = re.compile(r"\bnamespace\s*::")
 _CALLED = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*)\s*\(")
 _PREFIX = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*):(?!:)")
 _WORD = re.compile(r"\{[^{}]*\}")
+_CHILDREN = re.compile(
+    r"//(?P<above>[A-Za-z_][\w.-]*)/(?P<name>[A-Za-z_][\w.-]*)(?:\[@(?P<key>[A-Za-z_][\w.-]*)='(?P<value>[^'\[\]]*)'\])?"
+)
 _FUNCTIONS = frozenset((
     "last", "position", "count", "id", "local-name", "namespace-uri", "name", "string", "concat", "starts-with",
     "contains", "substring-before", "substring-after", "substring", "string-length", "normalize-space", "translate",
@@ -41,10 +44,13 @@ _MOST_BELOW = 2
 class XmlPath:
     """A compiled path. Asked of a root, it gives what it names, in document order."""
 
-    def __init__(self, parts: tuple[etree.XPath, ...]) -> None:
+    def __init__(self, parts: tuple[etree.XPath, ...], path: str = "") -> None:
         self._parts = parts
+        self._children = _CHILDREN.fullmatch(path)
 
     def __call__(self, root: Any) -> list[Any]:
+        if self._children is not None and root.getparent() is None:
+            return _children_of(root, *self._children.group("above", "name", "key", "value"))
         found = self._parts[0](root)
         if not isinstance(found, list):
             return []
@@ -54,6 +60,12 @@ class XmlPath:
                 below += part(element)
             found = below
         return found
+
+
+def _children_of(root: Any, above: str, name: str, key: str | None, value: str | None) -> list[Any]:
+    """What `//above/name` and `//above/name[@key='value']` name: a tenth of what asking XPath takes."""
+    found = [one for one in root.iter(name) if (outer := one.getparent()) is not None and outer.tag == above]
+    return found if key is None else [one for one in found if one.get(key) == value]
 
 
 def _outermost(found: list[Any]) -> Iterator[Any]:
@@ -82,7 +94,7 @@ def compiled(path: str, namespaces: Namespaces) -> XmlPath:
         parts = [etree.XPath(piece, namespaces=dict(namespaces), smart_strings=True) for piece in pieces]
     except etree.XPathSyntaxError as error:
         raise ValueError(f"{path!r} is no XPath") from error
-    return XmlPath(tuple(parts) if len(parts) > 1 else (whole,))
+    return XmlPath(tuple(parts) if len(parts) > 1 else (whole,), path)
 
 
 def _check_words(path: str, plain: str) -> None:
