@@ -104,7 +104,7 @@ def test_every_line_that_says_something_has_a_fate(name: str) -> None:
     draft = draft_of(name)
     assert bool(draft.lines) == bool(draft.notes)
     # These packs are drafted right: hardly anything of their notes is not understood.
-    assert len(draft.not_understood) <= 3
+    assert len(draft.not_understood) <= 4
 
 
 @pytest.mark.parametrize(

@@ -10,6 +10,7 @@ from hookset.authoring.draft.draft import Draft
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.anchors import stands_nowhere
 from hookset.authoring.draft.found.seating import Seated, lines_of
+from hookset.authoring.draft.found.values import Values
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said import Chunk
 from hookset.authoring.draft.said.becoming import is_wrong
@@ -35,7 +36,7 @@ def lines_accounted(
     last: DryRun,
     used: Mapping[int, Sequence[Seated]],
     beside: Mapping[int, tuple[Chunk, tuple[HookEntry, ...]]],
-    open_: Iterable[str],
+    values: Values,
 ) -> Iterator[CoveredLine]:
     """What became of each line of the notes."""
     chosen = ("setting", "blank", "claim")
@@ -82,7 +83,8 @@ def lines_accounted(
         ),
         shared=frozenset(texts),
         lists=_lists(site, texts),
-        open=open_,
+        open=values.open,
+        keys=values.keys,
         headings=have.headings,
         heads=draft.heads.values(),
         missing=(name for _, name in draft.missing),

@@ -100,6 +100,8 @@ class Accounted(Struct, frozen=True, kw_only=True):
     """Those that list what a build ships."""
     open: Iterable[str]
     """Where values are given for something of the map that was not found."""
+    keys: Iterable[str]
+    """Where something was to get keys, and was not found."""
     headings: Mapping[tuple[str, int], str]
     """What each line is under."""
     heads: Iterable[str]
@@ -116,8 +118,9 @@ def covered(
     choices = set(_cited(accounted.choices))
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
-    # What a line gives beside what it introduces is not in that.
-    waiting |= set(_cited(accounted.open)) - cited - {place for place, mine in code.items() if mine}
+    # Keys that a line gives are not in what it introduces.
+    waiting |= set(_cited(accounted.keys)) - cited
+    waiting |= set(_cited(accounted.open)) - done - {place for place, mine in code.items() if mine}
     files = _Files.of(placing, accounted)
     heads, idle = set(_cited(accounted.heads)), _idle(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))

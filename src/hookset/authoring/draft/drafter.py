@@ -135,7 +135,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     entries, last = _completed(site, have, base, entries)
     draft = _finished(site, have, head, rows, entries, last, heads)
     sheet = msgspec.structs.replace(draft.sheet, drafted=drafted_entry(draft.sheet, pack.sha256))
-    return replace(draft, sheet=sheet, lines=tuple(lines_accounted(site, have, draft, last, used, beside, given.open)))
+    return replace(draft, sheet=sheet, lines=tuple(lines_accounted(site, have, draft, last, used, beside, given)))
 
 
 def _excluded(site: Site, have: PackMaterial, name: str) -> list[Row]:

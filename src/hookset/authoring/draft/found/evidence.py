@@ -204,7 +204,7 @@ def by_other_file(site: Site, chunk: Chunk, seat_file: SeatFile, known: Known) -
     close = bool(chunk.near) and (chunk.inline or chunk.first - chunk.near[-1].number <= _CLOSE)
     own = chunk.near[-1].text.replace("\\", "/") if close else ""
     ending = seat_file.path.rpartition(".")[2]
-    seats = {posixpath.basename(one.path).casefold() for one in site.seat_files}
+    seats = {posixpath.basename(one.path).casefold() for one in (*site.seat_files, seat_file)}
     said = own.replace(chunk.text, " ")
     paths = [
         *_PATH.findall(said),

@@ -47,6 +47,8 @@ class Values(Struct, frozen=True):
     """New entries, made of others that the map has."""
     open: tuple[str, ...] = ()
     """`README.md:12` for lines with values of something in the map that was not found."""
+    keys: tuple[str, ...] = ()
+    """The same for keys that something was to get which was not found."""
 
 
 def values_in(
@@ -65,6 +67,7 @@ def values_in(
     found: dict[tuple[str, int, int], list[tuple[Place, Assignment]]] = {}
     copied: dict[tuple[str, tuple[int, ...]], list[Assignment]] = {}
     open_: list[str] = []
+    keys: list[str] = []
     own = language_of("\n".join(line.text for one in notes for line in one.lines if not line.code))
     others = [variant for variant in texts.variants if variant != own]
     spoken = {"own": own, "other": others[0] if len(others) == 1 else "other"}
@@ -86,7 +89,9 @@ def values_in(
             here = found.setdefault((place.stretch.path, first, last), [])
             if all((other.start, said.value) != (place.start, one.value) for other, said in here):
                 here.append((place, one))
-        if not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
+        if not places and one.new:
+            keys += one.cite.split(", ")
+        elif not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
             open_ += one.cite.split(", ")
     changes = []
     for (path, first, last), here in found.items():
@@ -103,6 +108,7 @@ def values_in(
         tuple(one for one in changes if one is not None),
         tuple(ValueChange(copy, tuple(cites)) for copy, cites in copies if copy is not None),
         tuple(dict.fromkeys(open_)),
+        tuple(dict.fromkeys(keys)),
     )
 
 
