@@ -71,12 +71,22 @@ def test_the_new_words_of_each_language_go_into_its_file(demo: Path) -> None:
         "Set the reach of quay_bell to a lot.",
         "Find quay_bell. Set the reach of fog_bell to 90.",
         "The reach of quay_bell has to be a number from 60 to 90.",
+        'In sounds/aliases.toml give fog_bell also ends = "tide.high".',
+        "sounds/aliases.toml: dem Eintrag fog_bell noch volume = 0.5 und reach = 90 geben.",
     ],
 )
 def test_what_the_map_does_not_have_is_not_understood(demo: Path, told: str) -> None:
     data = drafted(demo, f"{told}\n")
     assert data["hook"] == []
     assert data["not_understood"] == 1
+
+
+def test_keys_for_what_is_not_there_are_not_in_what_they_introduce(demo: Path) -> None:
+    new = '    [[sound]]\n    alias = "weir"\n    file = "harbour/quay_bell.wav"\n    reach = 9.0\n'
+    notes = f"{ALIASES}: give fog_bell also volume = 0.5.\nA new alias, too:\n\n{new}"
+    data = drafted(demo, notes)
+    told = [line["text"] for line in data["lines"] if line["fate"] == "not understood"]
+    assert (len(data["hook"]), told) == (1, [f"{ALIASES}: give fog_bell also volume = 0.5."])
 
 
 def test_what_is_left_to_the_builder_or_was_otherwise_is_marked(demo: Path) -> None:

@@ -61,6 +61,18 @@ def test_what_a_pack_brings_itself_is_not_what_it_excludes(demo: Path) -> None:
     assert codes(demo) == [(CODE, "storm.**/storm*.png")]
 
 
+def test_what_a_pack_sets_itself_is_not_what_it_excludes(demo: Path) -> None:
+    sheet = "[[excludes]]\nkind = 'sound'\nname = 'storm'\n[[hook]]\nseat = 'sound-table'\n"
+    sheet += "record = { alias = 'storm', file = 'harbour/quay_bell.wav', reach = 9.0 }\n"
+    pack = made_pack(demo.parent, "storm", sheet)
+    assert run_hookset(demo, "install", str(pack), "--anyway").code == 0
+    assert codes(demo) == []
+    aliases = demo / "sounds/aliases.toml"
+    again = '\n[[sound]]\nalias = "storm"\nfile = "harbour/quay_bell.wav"\nreach = 9.0\n'
+    aliases.write_text(aliases.read_text(encoding="utf-8") + again, encoding="utf-8")
+    assert codes(demo) == [(CODE, "storm.storm")]
+
+
 def test_a_pack_that_is_excluded_is_refused_when_it_comes_second(demo: Path) -> None:
     first = excluding(demo.parent, "kind = 'pack'\nname = 'fog'\nversion = '<2'")
     assert run_hookset(demo, "install", str(first)).code == 0
