@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -113,16 +114,11 @@ class Site:
         """What the files of the map say."""
         return self.analysis.web
 
-    def references_in(self, path: str) -> tuple[Reference, ...]:
-        """What a file of the map refers to."""
-        if path not in self._referred:
-            facts = next((file for file in self.web.files if file.path == path), None)
-            self._referred[path] = tuple(facts.references) if facts is not None else ()
-        return self._referred[path]
-
-    @cached_property
-    def _referred(self) -> dict[str, tuple[Reference, ...]]:
-        return {}
+    def references_in(self, path: str, kinds: AbstractSet[str]) -> Iterator[Reference]:
+        """What a file of the map refers to, of some kinds."""
+        blocks = (block for file in self.web.files if file.path == path for block in file.referred)
+        for block in (one for one in blocks if one.kind in kinds):
+            yield from (block.reference(path, row) for row in range(len(block.names)))
 
     @property
     def index(self) -> Index:
@@ -143,7 +139,7 @@ class Site:
     @cached_property
     def names(self) -> frozenset[str]:
         """Every name that the map defines."""
-        return frozenset(definition.name for file in self.web.files for definition in file.definitions)
+        return frozenset(name for file in self.web.files for block in file.defined for name in block.names)
 
     @cached_property
     def missing(self) -> frozenset[tuple[str, str, str]]:

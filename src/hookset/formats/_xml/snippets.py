@@ -36,8 +36,9 @@ def meaning(element: Any) -> tuple[Any, ...]:
 
 
 def existing_elements(text: Text, spans: ElementSpans, numbers: Iterable[int]) -> Iterator[ExistingEntry]:
-    """Elements by their number in document order."""
-    for span in (spans[number] for number in sorted(numbers)):
+    """Elements by their numbers, which are in document order. None is looked at before it is asked for: a list may have
+    ten thousands."""
+    for span in (spans[number] for number in numbers):
         yield ExistingEntry(span.start, span.end, Body(text=_dedented(text.string, span.start, span.end)))
 
 

@@ -115,8 +115,8 @@ class Loading(Struct, frozen=True):
         key = (path, kinds, ending)
         if key not in self._found:
             found: dict[str, list[Reference]] = {}
-            for one in self.site.references_in(path):
-                if one.kind in kinds and (run := _RUN.search(one.written)) and self._ends(one, ending):
+            for one in self.site.references_in(path, kinds):
+                if (run := _RUN.search(one.written)) and self._ends(one, ending):
                     found.setdefault(run.group(), []).append(one)
             self._found[key] = found
         return self._found[key]
