@@ -100,14 +100,22 @@ def test_a_version_that_is_none_is_told_with_its_line(demo: Path) -> None:
 def test_a_draft_finds_what_somebody_has_put_there_by_hand(demo: Path) -> None:
     pack = demo.parent / "storm"
     pack.mkdir()
-    (pack / "README.md").write_text("# Storm 1.0\n\nNever use it together with the fog race!\n", encoding="utf-8")
+    (pack / "README.md").write_text(
+        "# Storm 1.0\n\nNever use it together with the fog race, or with scripts/server/tide_master.lua!\n",
+        encoding="utf-8",
+    )
     (pack / "storm.lua").write_text("return {}\n", encoding="utf-8")
-    entries = [one["entry"] for one in run_hookset(demo, "draft", str(pack), "--show", "--json").data["excludes"]]
-    assert [(one["kind"], one["name"]) for one in entries] == [("pack", "fog-race")]
+    data = run_hookset(demo, "draft", str(pack), "--show", "--json").data
+    assert [(one["entry"]["kind"], one["entry"]["name"]) for one in data["excludes"]] == [
+        ("pack", "fog-race"),
+        ("file", "scripts/server/tide_master.lua"),
+    ]
+    # What must not be there is not missed.
+    assert not any("tide_master" in one for one in data["decide"])
     (demo / "scripts/server/fog_race.lua").write_text("return {}\n", encoding="utf-8")
     data = run_hookset(demo, "draft", str(pack), "--show", "--json").data
     entries = [one["entry"] for one in data["excludes"]]
-    assert [(one["kind"], one["name"]) for one in entries] == [("file", "**/fog_race.*"), ("pack", "fog-race")]
+    assert [(one["kind"], one["name"]) for one in entries][:2] == [("file", "**/fog_race.*"), ("pack", "fog-race")]
     assert [one["name"] for one in data["findings"] if one["code"] == CODE] == ["storm.**/fog_race.*"]
     assert not data["complete"]
 

@@ -280,6 +280,7 @@ def _finished(
     }
     rows = with_decided(rows, decided)
     open_files = {blank.into for blank, _ in rows["blank"]}
+    away = [one.name for one, _ in rows["excludes"] if one.kind == "file"]
     rows["hook"], places = with_places(site, in_order(rows["hook"], tuple(one.path for one in have.notes)))
     prefabs = [one for one in prefab_hooks(site, have, rows["hook"]) if not decided.drops(one[2].why, one[2].sure)]
     rows["hook"] += ((hook, reason) for hook, _, reason in prefabs)
@@ -290,7 +291,7 @@ def _finished(
         sheet=sheet_of(head, rows),
         reasons={(table, n): reason for table, ones in rows.items() for n, (_, reason) in enumerate(ones)},
         left=have.placing.left,
-        decide=tuple(to_decide(site, have, last, heads, [blank.into for blank, _ in rows["blank"]])),
+        decide=tuple(to_decide(site, have, last, heads, [*open_files, *away])),
         notes=tuple(one.path for one in have.notes),
         missing=missing_names(site, last, open_files),
         heads=heads,

@@ -55,10 +55,10 @@ def doubted(site: Site, entry: DraftEntry, last: DryRun) -> DraftEntry:
     return replace(entry, reason=reason)
 
 
-def _unknown(site: Site, have: PackMaterial, blanks: Sequence[str]) -> Iterator[str]:
+def _unknown(site: Site, have: PackMaterial, elsewhere: Sequence[str]) -> Iterator[str]:
     """Files that the notes name and that are nowhere; and which layout they are of, if it is another one."""
     chosen = [one.target for one in have.alternatives]
-    unknown = list(unknown_files(site, have.notes, (*have.sorts, *blanks, *chosen)))
+    unknown = list(unknown_files(site, have.notes, (*have.sorts, *elsewhere, *chosen)))
     other = made_for(site, have.notes) if unknown else None
     if other is not None:
         yield (
@@ -70,9 +70,9 @@ def _unknown(site: Site, have: PackMaterial, blanks: Sequence[str]) -> Iterator[
 
 
 def to_decide(
-    site: Site, have: PackMaterial, last: DryRun, heads: dict[str, str], blanks: Sequence[str]
+    site: Site, have: PackMaterial, last: DryRun, heads: dict[str, str], elsewhere: Sequence[str]
 ) -> Iterator[str]:
-    """What is left for the builder."""
+    """What is left for the builder. `elsewhere` are files that the builder brings, or that must not be there."""
     if site.earlier is not None:
         yield f"it takes the place of {site.earlier.name} {site.earlier.version}, by an upgrade"
     if "license" not in heads:
@@ -80,7 +80,7 @@ def to_decide(
     for one in have.placing.left:
         if not one.sure:
             yield f"{one.path} stays out ({one.why}); say where it goes, if the map needs it"
-    yield from _unknown(site, have, blanks)
+    yield from _unknown(site, have, elsewhere)
     yield from unnamed(site, last)
     if scripts := () if isinstance(site.tree, EmptyTree) else idle(site, last, have.scripts):
         more = f" and {len(scripts) - _SHOWN + 1} others" if len(scripts) > _SHOWN else ""

@@ -204,8 +204,11 @@ def excludes_text(sheet: HookSheet, states: tuple[ExclusionState, ...]) -> Rende
         if one.why:
             what.append(f": {one.why}", style="dim")
         state = states[index] if states else None
-        if state is None or not state.known:
+        if state is None:
             rows.append((Text("?", style="dim"), what))
+        elif not state.known:
+            what.append(" (the layout knows no such kind: nobody has looked for it)", style="dim")
+            rows.append((Text("?", style="warning"), what))
         elif state.found:
             what.append(f" ({', '.join(dict.fromkeys(clash.what for clash in state.found[:_CLASHES]))})")
             rows.append((Text("is there", style="error"), what))
