@@ -137,6 +137,7 @@ def test_a_draft_finds_what_somebody_has_put_there_by_hand(demo: Path) -> None:
         ("Won't work on maps that have an object called harbour_master.", ["harbour_master"]),
         ("There may be a quay/rail.yaml. Throw it out, the two can't live side by side.", ["quay/rail.yaml"]),
         ("## Does not go with\n\n* Harbour Watch 2.0 and up\n* the old Pier\n", ["Harbour Watch 2.0+", "Pier"]),
+        ("Never together with scripts\\server\\tide.lua.", ["scripts/server/tide.lua"]),
         ("Works fine together with the fog race.", []),
         ("The lever does not work together with a sound shorter than a second.", []),
         ("Never run it together with the game's editor open.", []),

@@ -98,9 +98,9 @@ class Site:
     folder: str = ""
     """The map's."""
     terms: Terms = field(default_factory=Terms)
+    """What the builder accepts."""
     earlier: LedgerPack | None = None
     """The version of the pack that is installed; the map is here as it is without that."""
-    """What the builder accepts."""
     _read: dict[tuple[str, str], EntryFacts] = field(default_factory=dict, compare=False, repr=False)
     """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
 

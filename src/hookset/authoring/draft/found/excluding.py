@@ -16,7 +16,6 @@ __all__ = ["exclusions_for"]
 
 _VERSION = re.compile(r"[\s,]+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)(?P<more>\+?)\s*$", re.IGNORECASE)
 _PACK = re.compile(r"^(?:pack|mod|add-?on|prefab)\s+|\s+(?:pack|mod|add-?on|prefab|script)s?$", re.IGNORECASE)
-_PATH = re.compile(r"(?:[\w.-]+/)*[\w-]+\.[A-Za-z]\w{1,4}|(?:[\w.-]+/)+[\w.-]*")
 _UNKNOWN = "no pack of that name is known here: look whether it is called so"
 
 
@@ -34,9 +33,8 @@ def exclusions_for(site: Site, notes: Sequence[Notes], own: str) -> Iterator[tup
 
 def _entries(site: Site, said: Excluded) -> Iterator[tuple[ExcludeEntry, str]]:
     """(entry, why it is unsure) for one thing."""
-    path = said.what.replace("\\", "/")
-    if _PATH.fullmatch(path) and not path.endswith("."):
-        yield ExcludeEntry(kind="file", name=_pattern(site, path.lstrip("./"))), ""
+    if said.path:
+        yield ExcludeEntry(kind="file", name=_pattern(site, said.what.lstrip("./"))), ""
     elif kind := _kind(site, said):
         yield ExcludeEntry(kind=kind, name=said.what), ""
     else:

@@ -47,6 +47,8 @@ class Excluded(Struct, frozen=True):
     """What sort of thing it is, where that is said: `object`; empty: not said."""
     cite: str
     """`README.md:12`"""
+    path: bool = False
+    """Whether it is the path of a file, or of a folder."""
 
 
 def exclusions_said(notes: Sequence[Notes]) -> Iterator[Excluded]:
@@ -59,8 +61,8 @@ def exclusions_said(notes: Sequence[Notes]) -> Iterator[Excluded]:
             yield from _things(match["what"], sentence.cite)
         elif (both := two.search(sentence.text)) is not None:
             # "There may be a rail.yaml of the old one. Throw it out, the two cannot stand side by side."
-            named = _PATH.findall(" ".join((*before, sentence.text[: both.start()])))
-            yield from (Excluded(name, False, "", sentence.cite) for name in named[-1:])
+            named = _PATH.findall(" ".join((*before, sentence.text[: both.start()])).replace("\\", "/"))
+            yield from (Excluded(name, False, "", sentence.cite, path=True) for name in named[-1:])
         before.append(sentence.text)
     for one in notes:
         yield from _listed(one)
@@ -109,8 +111,8 @@ def _things(what: str, cite: str, alone: bool = False) -> Iterator[Excluded]:
 def _thing(piece: str, cite: str, first: bool) -> Excluded | None:
     """One thing, by the surest sign that the words have of what it is called."""
     table = words()["exclusions"]
-    if (path := _PATH.search(piece)) is not None:
-        return Excluded(path.group(), False, "", cite)
+    if (path := _PATH.search(piece.replace("\\", "/"))) is not None:
+        return Excluded(path.group(), False, "", cite, path=True)
     called = re.search(table["called"], piece, re.IGNORECASE)
     rest = piece[called.end() :] if called is not None else piece
     quoted = _QUOTED.search(rest)
