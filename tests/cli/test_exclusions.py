@@ -120,6 +120,17 @@ def test_a_draft_finds_what_somebody_has_put_there_by_hand(demo: Path) -> None:
     assert not data["complete"]
 
 
+def test_a_draft_tells_of_an_installed_pack_that_it_excludes(demo: Path) -> None:
+    assert run_hookset(demo, "install", str(made_pack(demo.parent, "fog-race", ""))).code == 0
+    pack = demo.parent / "storm"
+    pack.mkdir()
+    (pack / "README.md").write_text("# Storm 1.0\n\nNever use it together with the fog race!\n", encoding="utf-8")
+    (pack / "storm.lua").write_text("return {}\n", encoding="utf-8")
+    data = run_hookset(demo, "draft", str(pack), "--show", "--json").data
+    assert [one["name"] for one in data["findings"] if one["code"] == CODE] == ["storm.fog-race"]
+    assert not data["complete"]
+
+
 @pytest.mark.parametrize(
     ("text", "what"),
     [

@@ -47,14 +47,16 @@ def site_for(run: Run, layout: str | None, pack: Pack) -> Site:
     project = run.project()
     ledger = read_ledger(project.root)
     earlier = earlier_version(ledger.packs, pack)
+    others = tuple(one for one in ledger.packs if one is not earlier)
     return Site(
         project.layout,
         project.tree if earlier is None else map_without(project, ledger, earlier.name),
         project.stock,
-        tuple(one.name for one in ledger.packs if one is not earlier),
+        tuple(one.name for one in others),
         project.root.name,
         project.terms,
         earlier,
+        others,
     )
 
 

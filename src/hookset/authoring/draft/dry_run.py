@@ -5,6 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.authoring.draft.site import Site
 from hookset.checks import Case, judge_analysis
@@ -16,7 +17,7 @@ from hookset.planning.pipeline.targets import called_as_here
 from hookset.planning.plan import HookState, PackPlan, Stop
 from hookset.planning.preview import findings_beyond
 from hookset.planning.state import PlanState
-from hookset.project import Ledger
+from hookset.project import Ledger, LedgerPack
 from hookset.symbols import Analysis, Resolution, analyse
 from hookset.trees import Content, EmptyTree, Inline, Overlay
 
@@ -66,9 +67,13 @@ def fresh_findings(site: Site, last: DryRun) -> tuple[Finding, ...]:
     nobody knows what it has."""
     if isinstance(site.tree, EmptyTree):
         return ()
-    after = judge_analysis(last.analysis, last.ledger, site.terms)
+    # Of packs that are installed it counts that they are there: what they have set is in the map.
+    beside = tuple(
+        LedgerPack(name=one.name, version=one.version, excludes=one.excludes, files=one.files) for one in site.installed
+    )
+    after = judge_analysis(last.analysis, replace(last.ledger, packs=(*beside, *last.ledger.packs)), site.terms)
     told = {one.code for one in after.findings if one.severity is not Severity.NOTE}
-    fresh = findings_beyond(Case(site.analysis, Ledger(), site.terms), after, told)
+    fresh = findings_beyond(Case(site.analysis, Ledger(packs=beside), site.terms), after, told)
     return tuple(one for one in fresh if one.severity is not Severity.NOTE and not _asked_about(site, one.kind))
 
 

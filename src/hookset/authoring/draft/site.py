@@ -101,6 +101,8 @@ class Site:
     """What the builder accepts."""
     earlier: LedgerPack | None = None
     """The version of the pack that is installed; the map is here as it is without that."""
+    installed: tuple[LedgerPack, ...] = ()
+    """The other packs that are installed in the map."""
     _read: dict[tuple[str, str], EntryFacts] = field(default_factory=dict, compare=False, repr=False)
     """What files say, by path and text: one text is tried at every seat of a file, and notes repeat themselves."""
 
