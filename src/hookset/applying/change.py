@@ -45,6 +45,7 @@ def on_disk(project: MapProject, changes: Sequence[Change]) -> tuple[Change, ...
     for change in changes:
         if change.path in inside and change.before != _sha(tree, change.path):
             raise RefusedError(
+                "changed-meanwhile",
                 f"another program changed {change.path} in the meantime; nothing was written",
                 where=file,
                 remedy="let it finish, and run this again",

@@ -97,16 +97,23 @@ def read_journal(folder: Path) -> JournalEntry | None:
     if file.is_symlink() or not file.is_file():
         if not file.is_symlink() and not file.exists():
             return None
-        raise CouldNotError("the journal of a change is no plain file", where=str(file), why=why, remedy=remedy)
+        raise CouldNotError(
+            "journal-damaged", "the journal of a change is no plain file", where=str(file), why=why, remedy=remedy
+        )
     try:
         data = file.read_bytes()
     except OSError as error:
         raise CouldNotError(
-            f"the journal of a change cannot be read: {error.strerror}", where=str(file), why=why, remedy=remedy
+            "journal-damaged",
+            f"the journal of a change cannot be read: {error.strerror}",
+            where=str(file),
+            why=why,
+            remedy=remedy,
         ) from error
     entry = read_record(data, JournalEntry, str(file), title="journal of a change", why=why, remedy=remedy)
     if mistakes := _mistakes(entry):
         raise CouldNotError(
+            "journal-damaged",
             "the journal says what no journal of Hook Set says",
             where=str(file),
             details=tuple(mistakes[:10]),
@@ -153,6 +160,7 @@ def history(root: Path) -> tuple[JournalEntry, ...]:
         entry = read_journal(folder)
         if entry is not None and entry.id != folder.name:
             raise CouldNotError(
+                "journal-damaged",
                 f"the journal is that of change {entry.id}, in the folder of change {folder.name}",
                 where=str(folder),
                 why="the bytes to go back to would be those of another change",

@@ -36,6 +36,7 @@ def locked(root: Path, wait: float = 0) -> Iterator[None]:
         lock.acquire()
     except Timeout as error:
         raise RefusedError(
+            "map-busy",
             "another hookset is changing this map right now",
             where=str(root),
             why="two at a time would overwrite each other's changes",
@@ -43,6 +44,7 @@ def locked(root: Path, wait: float = 0) -> Iterator[None]:
         ) from error
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"the map's folder cannot be written to: {error.strerror or error}",
             where=str(folder),
             why="a change needs room for its journal and for the bytes to go back to",

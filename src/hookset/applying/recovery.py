@@ -96,6 +96,7 @@ def recover(root: Path, disk: Disk, ending: Ending | None = None, *, asked: bool
         return _ended(root, work, entry, disk, ending)
     except OSError as error:
         raise CouldNotError(
+            "change-unfinished",
             f"an earlier change was interrupted and cannot be brought to an end: {error.strerror or error}",
             where=str(error.filename or work),
             why="until then the map is neither as before nor as after it",
@@ -145,6 +146,7 @@ def _judge_paths(root: Path, entry: JournalEntry) -> None:
     )
     if refused:
         raise RefusedError(
+            "path-outside-map",
             f"the interrupted change ({entry.title}) would write outside of the map",
             where=WORK,
             details=tuple(refused),
@@ -163,6 +165,7 @@ def _judge_bytes(work: Path, entry: JournalEntry, ending: Ending, leave: list[in
             wrong.append(step.path)
     if wrong:
         raise RefusedError(
+            "journal-damaged",
             f"the interrupted change ({entry.title}) holds other bytes than its journal says",
             where=WORK,
             details=tuple(wrong),
@@ -195,6 +198,7 @@ def _set_aside(root: Path, work: Path, disk: Disk, name: str) -> str:
 
 def _not_own(entry: JournalEntry) -> RefusedError:
     return RefusedError(
+        "change-not-yours",
         f"the map holds an interrupted change ({entry.title}) that you did not begin on this machine",
         where=WORK,
         details=tuple(step.path for step in entry.steps[:20]),

@@ -82,6 +82,7 @@ def _in_the_map(root: Path, changes: Sequence[Change]) -> tuple[Change, ...]:
     refused += (f"{path} would be written twice, under two names" for path, count in counts.items() if count > 1)
     if refused:
         raise RefusedError(
+            "path-outside-map",
             "a change would be written outside of the map; nothing was written",
             details=tuple(refused),
             why="nothing that a pack, a map or a layout says may reach files that are not the map's",
@@ -151,6 +152,7 @@ def _stamp(target: Path) -> _Stamp:
 
 def _moved(paths: tuple[str, ...]) -> RefusedError:
     return RefusedError(
+        "changed-meanwhile",
         "another program changed files of the map in the meantime; nothing was written",
         details=paths,
         why="what was planned would overwrite that program's work",
@@ -242,6 +244,7 @@ def _give_up(root: Path, work: Path, entry: JournalEntry, disk: Disk) -> None:
         disk.remove_tree(work)
     except OSError as error:
         raise CouldNotError(
+            "change-unfinished",
             f"the disk failed in the middle of a change, and again while taking it back: {error.strerror or error}",
             where=error.filename or str(work),
             why="until it is brought to an end the map is neither as before nor as after the change",
@@ -294,6 +297,7 @@ def _clear(work: Path, disk: Disk) -> None:
 
 def _disk_error(error: OSError) -> CouldNotError:
     return CouldNotError(
+        "not-writable",
         f"the change could not be written: {error.strerror or error}",
         where=os.fsdecode(error.filename) if error.filename else "",
         why="the map is exactly as it was before",

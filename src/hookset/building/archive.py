@@ -55,6 +55,7 @@ def archive_name(layout: Layout, name: str, version: str) -> str:
     file_name = layout.archive.of({"name": name, "version": version})
     if "/" in file_name or (reason := unsafe_reason(file_name)) is not None:
         raise CouldNotError(
+            "wrong-name",
             f"the map's name and version make {file_name!r}, which is {reason if '/' not in file_name else 'a path'}",
             where="hookset.toml",
             remedy="give the map a name that can be a file's name on every system",
@@ -70,6 +71,7 @@ def plan_archive(case: Case, name: str, version: str) -> Archive:
     lacking = [path for path in build.first if not tree.has(path)]
     if lacking:
         raise CouldNotError(
+            "archive-lacks-file",
             f"{', '.join(lacking)} must stand at the archive's top and is not there",
             why="the game does not take an archive without it for a map",
             remedy="restore it from a copy of the map",
@@ -101,6 +103,7 @@ def _inner(tree: Tree, layout: Layout, listed: Sequence[str]) -> Iterator[InnerA
         taken.update(members)
         if tree.has(entry.name):
             raise CouldNotError(
+                "file-exists",
                 f"the layout makes an archive `{entry.name}`, and the map has a file of that name",
                 where=entry.name,
                 why="one of the two would not be there in the game",
@@ -120,6 +123,7 @@ def write_archive(tree: Tree, archive: Archive, target: Path, memory: Path | Non
             return packed + _written(whole, archive, target, memory)
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"the archive could not be written: {error.strerror or error}",
             where=str(target),
             remedy="make room on the disk, or make the folder writable; an earlier archive there was left as it was",
@@ -179,6 +183,7 @@ def _read_back(tree: Tree, archive: Archive, target: Path, fresh: frozenset[str]
         return
     other = next((path for path in {**expected, **found} if expected.get(path) != found.get(path)), archive.name)
     raise CouldNotError(
+        "archive-differs",
         f"the archive does not hold what was written into it{told}",
         where=str(target),
         details=(f"{other}: {found.get(other, 'not there')} bytes, not {expected.get(other, 'there at all')}",),

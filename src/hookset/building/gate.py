@@ -19,6 +19,7 @@ def gate(verdict: Verdict) -> None:
         return
     many = f"{len(errors)} errors" if len(errors) > 1 else "an error"
     raise RefusedError(
+        "map-has-errors",
         f"the map has {many}; it is not built",
         details=_shown(errors),
         why="it would fail in the game, where it is hardest to find",
@@ -33,6 +34,7 @@ def gate_made(verdict: Verdict) -> None:
         many = f" and {len(lacking) - 10} more" if len(lacking) > 10 else ""
         told = [f"{one.name}, used in {one.path}: it is the step `{step}` that was to make it" for one, step in lacking]
         raise RefusedError(
+            "step-failed",
             "the steps have run, and not all is there that they were to make; the map is not built",
             details=tuple(told[:9]) + ((told[9] + many,) if len(told) > 9 else ()),
             why="it would be missing in the game, where it is hardest to find",
@@ -46,6 +48,7 @@ def gate_shipped(verdict: Verdict, shipped: Verdict) -> None:
     errors = [one for one in shipped.errors if (one.spot.path, one.kind, one.name) in lost]
     if errors:
         raise RefusedError(
+            "archive-lacks-file",
             "what would be shipped lacks what the map has; it is not built",
             details=_shown(errors),
             why="the game sees only what is shipped: files that the manifest does not list stay out",

@@ -72,6 +72,7 @@ def _read(file: Path) -> tuple[_Allowed, ...]:
         return ()
     except (OSError, msgspec.MsgspecError, UnicodeDecodeError) as error:
         raise CouldNotError(
+            "unreadable-file",
             f"cannot be read: {error}",
             where=str(file),
             why="it says which commands a build may run",

@@ -113,6 +113,7 @@ def start(command: Sequence[str], folder: Path, log: Path, environment: Mapping[
     place = found_program(command[0], folder)
     if place is None:
         raise CouldNotError(
+            "program-not-found",
             f"there is no program `{command[0]}`",
             why="it was to be run, and nothing else does its work",
             remedy="install it, or say in `command` where it is",
@@ -135,7 +136,9 @@ def start(command: Sequence[str], folder: Path, log: Path, environment: Mapping[
         )
     except OSError as error:
         stream.close()
-        raise CouldNotError(f"`{command[0]}` cannot be started: {error.strerror or error}", where=str(place)) from error
+        raise CouldNotError(
+            "program-failed", f"`{command[0]}` cannot be started: {error.strerror or error}", where=str(place)
+        ) from error
     return Program(process, log, stream, limits, time.monotonic())
 
 

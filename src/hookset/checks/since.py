@@ -64,6 +64,7 @@ def _rows(report: Path) -> list[Any]:
                 raise TypeError
     except (ValueError, KeyError, TypeError, RecursionError) as error:
         raise CouldNotError(
+            "unexpected-content",
             "is no report that an earlier check has saved",
             where=str(report),
             remedy="save one with `hookset check --report FILE.json`",

@@ -27,12 +27,14 @@ def permit(run: Run, asked: Sequence[Asked], word: str, line: str) -> None:
     right = allowed_together(one.digest for one in fresh)
     if word and word != right:
         raise WrongUseError(
+            "unknown-command",
             f"`{word}` is not what these commands go by",
             why="they may have changed since you saw them",
             remedy=f"run `{line}` again, and look at them",
         )
     if not word and not _agreed(run, fresh):
         raise RefusedError(
+            "command-not-allowed",
             "this would run commands that you have not allowed yet",
             details=tuple(map(as_line, fresh)),
             why="they come with the layout or the project, and can do to your files what you can",

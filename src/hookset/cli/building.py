@@ -73,6 +73,7 @@ def stopped_by(failed: Sequence[Carried]) -> RefusedError:
     one_ = f"the step `{failed[0].step.entry.name}` has failed"
     many = f"{len(failed)} steps have failed" if len(failed) > 1 else one_
     return RefusedError(
+        "step-failed",
         f"{many}; the map is not built",
         details=tuple(details),
         why="what it makes is part of the map; what it made before is still there",

@@ -205,6 +205,7 @@ def _ask(run: Run, question: Question, stop: Stop | None, which: str) -> str:
 def _refuse(view: Outlook) -> None:
     if view.unmet:
         raise RefusedError(
+            "need-not-met",
             "what the pack needs is not there",
             details=tuple(
                 f"{state.need.kind} `{state.need.name}`: {state.by}"
@@ -217,6 +218,7 @@ def _refuse(view: Outlook) -> None:
         )
     if view.broken:
         raise RefusedError(
+            "map-has-errors",
             f"the map would have {plural(len(view.broken), 'error')} that it has not now",
             details=tuple(f"{finding.spot}: {finding.message}" for finding in view.broken[:10]),
             why="; ".join(list(dict.fromkeys(finding.why for finding in view.broken))[:_REASONS]),

@@ -130,7 +130,9 @@ def choices_of(names: Sequence[str], **chosen: Any) -> Choices:
         key, value = _pair("--word", entry)
         kind, colon, word = key.partition(":")
         if not colon:
-            raise WrongUseError(f"--word {entry} does not say of which kind", remedy="write --word KIND:WORD=OWN")
+            raise WrongUseError(
+                "incomplete-option", f"--word {entry} does not say of which kind", remedy="write --word KIND:WORD=OWN"
+            )
         known.setdefault(kind, {})[word] = value
     return msgspec.structs.replace(
         base,
@@ -146,7 +148,7 @@ def choices_of(names: Sequence[str], **chosen: Any) -> Choices:
 def _pair(option: str, entry: str) -> tuple[str, str]:
     key, equals, value = entry.partition("=")
     if not equals or not key:
-        raise WrongUseError(f"{option} {entry} says no value", remedy=f"write {option} NAME=VALUE")
+        raise WrongUseError("incomplete-option", f"{option} {entry} says no value", remedy=f"write {option} NAME=VALUE")
     return key.strip(), value.strip()
 
 
@@ -157,6 +159,7 @@ def _meant(names: Sequence[str], key: str) -> Sequence[str]:
         return named
     if len(names) > 1:
         raise WrongUseError(
+            "incomplete-option",
             f"`{key}` does not say of which pack",
             remedy=f"write the pack's name in front of it: {names[0]}.{key}=…",
         )
@@ -165,7 +168,9 @@ def _meant(names: Sequence[str], key: str) -> Sequence[str]:
 
 def _saved(like: Path | None, answers: Path | None) -> Choices:
     if like is not None and answers is not None:
-        raise WrongUseError("--like and --answers both say how to decide", remedy="give one of them")
+        raise WrongUseError(
+            "conflicting-options", "--like and --answers both say how to decide", remedy="give one of them"
+        )
     if like is not None:
         return answers_in(read_ledger(open_project(like).root), open_project(like).root)
     if answers is None:

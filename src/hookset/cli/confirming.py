@@ -32,6 +32,7 @@ def need_terminal() -> None:
     """Raises WrongUseError where nobody can answer."""
     if not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise WrongUseError(
+            "no-terminal",
             "--ask asks at a terminal, and there is none",
             remedy="say it with --confirm NUMBER, --drop NUMBER and --call KIND=NAME",
         )

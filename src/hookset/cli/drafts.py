@@ -40,6 +40,7 @@ def site_for(run: Run, layout: str | None, pack: Pack) -> Site:
         return Site(named_layout(layout, Path.cwd()))
     if find_root(run.folder.resolve()) is None:
         raise WrongUseError(
+            "no-map",
             "there is no map here to draft for",
             why="where files and entries go depends on how the map is arranged",
             remedy="go to the map's folder, or name a layout: hookset draft PACK --layout NAME",
@@ -119,6 +120,7 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
         agreed = "yes" if whole and click.confirm("Go on with it?", default=draft.complete) else "no"
     if not as_drafted and agreed == "no":
         raise RefusedError(
+            "draft-not-agreed",
             "has no hook sheet, and nobody has agreed to the draft of one"
             if pack.sheet is None
             else "is another one than the sheet beside it was drafted for, and nobody has agreed to a new draft",
@@ -129,6 +131,7 @@ def _sheeted(run: Run, pack: Pack, quiet: bool, as_drafted: bool, incomplete: bo
         )
     if as_drafted and draft.not_understood and not incomplete:
         raise RefusedError(
+            "draft-not-whole",
             "of its notes not all is understood",
             where=str(pack.source),
             details=tuple(f"{one.notes}:{one.number}: {one.text[:160]}" for one in draft.not_understood[:_SHOWN]),

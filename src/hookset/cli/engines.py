@@ -40,6 +40,7 @@ def engine_named(project: MapProject, name: str) -> Engine:
     if name not in found:
         names = sorted((*found, STAND_IN))
         raise WrongUseError(
+            "unknown-engine",
             f"no engine is called `{name}`{nearest(name, names)}",
             why="the layout, or your own engines.toml, says how an engine loads a map",
             remedy=f"there are {', '.join(names)}; docs/engines.md tells how to declare one",

@@ -17,6 +17,7 @@ def kind_name(name: str, taken: Collection[str]) -> str:
     """The name, if a kind can be called so. Raises WrongUseError."""
     if not _KIND.fullmatch(name) or name in (*taken, "file"):
         raise WrongUseError(
+            "wrong-name",
             f"a kind cannot be called {name!r}",
             remedy="small letters, digits and dashes, and no other kind's name: --call sound=noise",
         )
@@ -30,7 +31,9 @@ def kind_names(called: Sequence[str], known: Sequence[str], taken: Collection[st
         kind, _, name = one.partition("=")
         if kind not in known:
             raise WrongUseError(
-                f"there is no kind {kind!r}{nearest(kind, known)}", remedy=f"the kinds are {', '.join(known) or 'none'}"
+                "unknown-kind",
+                f"there is no kind {kind!r}{nearest(kind, known)}",
+                remedy=f"the kinds are {', '.join(known) or 'none'}",
             )
         found[kind] = kind_name(name, (*known, *taken, *found.values()))
     return found

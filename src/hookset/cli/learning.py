@@ -161,7 +161,9 @@ def _with_packs(source: _Source, packs: tuple[Path, ...]) -> _Source:
     from hookset.packs import open_pack
 
     if source.onto is None:
-        raise WrongUseError("--pack is for a layout that is completed", remedy="add --more, or --onto LAYOUT")
+        raise WrongUseError(
+            "conflicting-options", "--pack is for a layout that is completed", remedy="add --more, or --onto LAYOUT"
+        )
     brought: dict[str, Content | None] = {}
     for file in packs:
         pack = open_pack(source_of(file))
@@ -184,12 +186,17 @@ def _targets(run: Run, asked: Asked, source: _Source) -> tuple[Path, Path | None
             stem = f"{Path(source.onto.name).name.removesuffix('.toml').removesuffix('.layout')}-more"
         target = run.beside(f"{stem}.layout.toml")
     if target.suffix != ".toml":
-        raise WrongUseError("a layout file ends in .toml", where=str(target), remedy=f"name it {target.stem}.toml")
+        raise WrongUseError(
+            "wrong-ending", "a layout file ends in .toml", where=str(target), remedy=f"name it {target.stem}.toml"
+        )
     stock = target.with_name(f"{target.stem.removesuffix('.layout')}.stock.json") if asked.base else None
     for file in (target, stock):
         if file is not None and file.exists():
             raise RefusedError(
-                "there is a file of that name already", where=str(file), remedy="name another one: --to FILE"
+                "file-exists",
+                "there is a file of that name already",
+                where=str(file),
+                remedy="name another one: --to FILE",
             )
     return target, stock
 
@@ -199,6 +206,7 @@ def _as_asked(found: Learned, asked: Asked) -> Learned:
     for number in (*asked.drop, *asked.confirm):
         if not 0 < number <= len(found.guesses):
             raise WrongUseError(
+                "unknown-number",
                 f"there is no rule {number}",
                 remedy=f"they are numbered from 1 to {len(found.guesses)}"
                 if found.guesses
@@ -213,6 +221,7 @@ def _nothing(found: Learned, place: Path) -> RefusedError:
     from hookset.reports.text.style import plural
 
     return RefusedError(
+        "nothing-learned",
         "no rule is found here",
         where=str(place),
         details=tuple(
@@ -270,6 +279,7 @@ def _loaded(found: Learned, name: str, onto: _Onto) -> Layout:
         return load_layout(found.text.encode(), name)
     except CouldNotError as error:
         raise RefusedError(
+            "layout-not-extended",
             "rules cannot be added to this layout",
             where=onto.name,
             details=error.details or (error.what,),
@@ -295,11 +305,14 @@ def _tree(place: Path) -> Tree:
     if place.is_file():
         return open_zip(place).below_top()
     if not place.is_dir():
-        raise WrongUseError("is no folder, and no zip", where=str(place), remedy="name the folder of a map, or its zip")
+        raise WrongUseError(
+            "no-map", "is no folder, and no zip", where=str(place), remedy="name the folder of a map, or its zip"
+        )
     tree = FolderTree(place, _ours)
     count = len(tree.paths())
     if count > _MOST_FILES:
         raise RefusedError(
+            "too-many",
             f"has {count:,} files",
             where=str(place),
             why="that is no map, and to look for rules in so much would take hours",
@@ -316,7 +329,9 @@ def base_trees(place: Path) -> Iterator[Tree]:
         yield tree
         archives = [place / path for path in tree.paths() if path.lower().endswith(_ARCHIVES)]
     elif not archives:
-        raise WrongUseError("there is no such folder or archive", where=str(place), remedy="check the name")
+        raise WrongUseError(
+            "not-found", "there is no such folder or archive", where=str(place), remedy="check the name"
+        )
     for file in archives[:_MOST_ARCHIVES]:
         tree = open_zip(file) if file.suffix.lower() == ".zip" else open_archive(file)
         yield look_inside(tree, file, None, lambda _: True)

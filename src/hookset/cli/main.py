@@ -96,8 +96,7 @@ def main(arguments: list[str]) -> int:
     except click.exceptions.Exit as leaving:
         return leaving.exit_code
     except click.ClickException as wrong:
-        wrong.show()
-        return Exit.WRONG_USE
+        return _usage(wrong, arguments)
     except (click.Abort, KeyboardInterrupt):
         click.echo("stopped", err=True)
         return Exit.COULD_NOT
@@ -111,16 +110,31 @@ def main(arguments: list[str]) -> int:
         return _told(error, arguments, runs)
 
 
+def _usage(wrong: click.ClickException, arguments: list[str]) -> int:
+    """What Click says of a command line that is none."""
+    if "--json" not in arguments:
+        wrong.show()
+        return Exit.WRONG_USE
+    from hookset.model import WrongUseError
+
+    path = wrong.ctx.command_path if isinstance(wrong, click.UsageError) and wrong.ctx else "hookset"
+    error = WrongUseError("wrong-usage", wrong.format_message(), remedy=f"see `{path} --help`")
+    _show_error(error, "error", arguments)
+    return Exit.WRONG_USE
+
+
 def _of_the_machine(error: OSError | MemoryError) -> HooksetError:
     """What no part of the program foresaw of the disk, or of a name that the system does not take."""
     from hookset.model import CouldNotError
 
     if isinstance(error, MemoryError):
-        return CouldNotError("there is not enough memory for this", why="nothing was changed")
+        return CouldNotError("out-of-memory", "there is not enough memory for this", why="nothing was changed")
     name = os.fsdecode(error.filename) if isinstance(error.filename, str | bytes) else ""
     shown = name if len(name) <= _LONGEST_NAME else f"{name[:_LONGEST_NAME]}…"
     remedy = "check the name, its folder's permissions and the room on the disk"
-    return CouldNotError(f"{error.strerror or 'the system does not let us'}", where=shown, remedy=remedy)
+    return CouldNotError(
+        "system-refused", f"{error.strerror or 'the system does not let us'}", where=shown, remedy=remedy
+    )
 
 
 def _told(error: Exception, arguments: list[str], runs: list[Run]) -> int:
@@ -156,11 +170,14 @@ def _show_error(error: HooksetError, word: str, arguments: list[str]) -> None:
 
 def _show_bug(bug: Exception, arguments: list[str]) -> int:
     from hookset.cli.logfile import write_bug
+    from hookset.model import CouldNotError
     from hookset.model.visible import visible
 
     file = write_bug(bug, arguments)
     click.echo(visible(f"This is a bug in Hook Set, not a fault of yours: {type(bug).__name__}: {bug}"), err=True)
     click.echo("Nothing is half done: a change that had begun is ended by the next command.", err=True)
+    if "--json" in arguments:
+        _show_error(CouldNotError("bug", f"{type(bug).__name__}: {bug}"), "error", arguments)
     if file is not None:
         click.echo(f"What we need to mend it is in {file}", err=True)
     return Exit.BUG

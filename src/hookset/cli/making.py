@@ -56,6 +56,7 @@ def making_of(run: Run, project: MapProject, case: Case, wish: StepsWish) -> Mak
     """What is known of a map's steps before any of them runs. Raises WrongUseError for a step that there is not."""
     if project.file.map.file:
         raise CouldNotError(
+            "steps-in-archive",
             "the steps of a map that is one archive are not run",
             where=project.file.map.file,
             why="steps read and make files in a folder",
@@ -76,7 +77,9 @@ def making_of(run: Run, project: MapProject, case: Case, wish: StepsWish) -> Mak
     if wish.only:
         if wish.only not in names:
             raise WrongUseError(
-                f"no step is called `{wish.only}`{nearest(wish.only, names)}", remedy="hookset build --what-next"
+                "unknown-step",
+                f"no step is called `{wish.only}`{nearest(wish.only, names)}",
+                remedy="hookset build --what-next",
             )
         steps = every.up_to(wish.only)
     anyway = frozenset(step.entry.name for step in steps.steps) if wish.full else frozenset()

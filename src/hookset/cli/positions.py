@@ -87,12 +87,13 @@ def listed_places(file: Path) -> tuple[tuple[float, ...], ...]:
         numbers = _named(names, row) if with_head else _row(row)
         if numbers is None or not 2 <= len(numbers) <= 4:
             raise WrongUseError(
+                "wrong-place",
                 f"{file.name}:{line} is no place: {delimiter.join(row)[:60]!r}",
                 remedy="write x, y, z and turn, with a head that names them or without one",
             )
         found.append(numbers)
     if not found:
-        raise WrongUseError(f"{file.name} has no places")
+        raise WrongUseError("wrong-place", f"{file.name} has no places")
     return tuple(found)
 
 

@@ -75,7 +75,9 @@ class Run(Struct, frozen=True):
         """The map's folder, with nothing of it read. Raises WrongUseError where there is none."""
         root = find_root(self.folder.resolve())
         if root is None:
-            raise WrongUseError("there is no map here", where=str(self.folder), remedy="go to the map's folder")
+            raise WrongUseError(
+                "no-map", "there is no map here", where=str(self.folder), remedy="go to the map's folder"
+            )
         return root
 
     def place_of(self, pattern: str) -> str:

@@ -28,6 +28,7 @@ def source_of(asked: Path) -> Path:
         asked = asked.resolve()
     if (asked / PROJECT_FILE).is_file():
         raise WrongUseError(
+            "unexpected-content",
             "is a map project, not a pack",
             where=str(asked),
             remedy="name a pack: a folder or an archive; an object is taken out of another map with `hookset lift`",

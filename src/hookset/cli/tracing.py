@@ -17,7 +17,9 @@ def traced(run: Run, project: MapProject, name: str, kind: str | None) -> tuple[
     """What is known of a name. Raises WrongUseError for one that is nowhere."""
     kinds = project.layout.kinds
     if kind is not None and kind not in kinds:
-        raise WrongUseError(f"no kind is called {kind!r}{nearest(kind, sorted(kinds))}", remedy="`hookset layout show`")
+        raise WrongUseError(
+            "unknown-kind", f"no kind is called {kind!r}{nearest(kind, sorted(kinds))}", remedy="`hookset layout show`"
+        )
     case = judge(
         project.tree, project.layout, project.stock, read_ledger(project.root), project.terms, run.cache(project)
     ).case
@@ -26,6 +28,7 @@ def traced(run: Run, project: MapProject, name: str, kind: str | None) -> tuple[
         wanted = [kind] if kind is not None else list(kinds)
         near = dict.fromkeys(other for one in wanted for other in case.index.near(one, name))
         raise WrongUseError(
+            "unknown-name",
             f"nothing in the map is called {name!r}, and nothing asks for it",
             details=tuple(f"did you mean {other}?" for other in list(near)[:5]),
             remedy="`hookset stock find PART` finds names by a part of them, the base game's too",

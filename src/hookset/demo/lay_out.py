@@ -39,6 +39,7 @@ def lay_out(folder: Path) -> None:
     """
     if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
         raise RefusedError(
+            "file-exists",
             "there is something here already",
             where=str(folder),
             why="the demo begins with a map that nobody has changed",
@@ -64,6 +65,7 @@ def lay_out(folder: Path) -> None:
                 zip_tree(tree, tree.paths(), folder / "published" / f"{pack}.zip")
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"the demo could not be laid out: {error.strerror or error}",
             where=str(folder),
             remedy="name a folder that can be written to",

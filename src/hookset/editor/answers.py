@@ -212,19 +212,21 @@ def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replac
     would break something, or cannot be done by writing alone."""
     name = name_at(opened.names(path), offset)
     if name is None or name.pattern:
-        raise RefusedError("nothing stands here that has a name", remedy="point at a name")
+        raise RefusedError("not-renamable", "nothing stands here that has a name", remedy="point at a name")
     layout = opened.project.layout
     kind = layout.kinds[name.kind]
     if kind.entry.path or not opened.analysis.index.get(name.kind, name.name):
         why = "a file is renamed in its folder" if kind.entry.path else "the map does not define it"
-        raise RefusedError(f"{kind.label} {name.name} cannot be renamed here", why=why)
+        raise RefusedError("not-renamable", f"{kind.label} {name.name} cannot be renamed here", why=why)
     replacements = []
     for place in uses(opened, path, offset, defined=True):
         there = [one for one in opened.names(place.path) if (one.start, one.end) == (place.start, place.end)]
         mine = next((one for one in there if (one.kind, one.name) == (name.kind, name.name) and not one.pattern), None)
         if mine is None:
             why = "it stands for the file as a whole, or is put together at run time"
-            raise RefusedError(f"{place.path} names {name.name} in a way that cannot be rewritten", why=why)
+            raise RefusedError(
+                "not-renamable", f"{place.path} names {name.name} in a way that cannot be rewritten", why=why
+            )
         plain = name.name in mine.written
         spelt = mine.written.replace(name.name, new, 1) if plain else _spelt(opened, place.path, mine, new)
         replacements.append(Replacement(f"call it {new}", place.path, mine.start, mine.end, spelt))
@@ -247,6 +249,7 @@ def _need_harmless(opened: OpenedMap, replacements: Sequence[Replacement]) -> No
     worse = [one for one in difference(opened.findings, after.findings).came if one.severity is not Severity.NOTE]
     if worse:
         raise RefusedError(
+            "map-has-errors",
             f"with that name the map would be broken: {worse[0].message}",
             where=str(worse[0].spot),
             remedy="choose a name that nothing has yet",

@@ -106,6 +106,7 @@ def _without(
     text = text_for(layout, tree, hook.path, hook)
     if text is None:
         raise CouldNotError(
+            "unknown-seat",
             f"the layout has no seat `{hook.seat}` any more, by which {hook.path} was edited",
             where=hook.path,
             remedy="bring the seat back into the layout",
@@ -284,6 +285,7 @@ def _mended_commas(layout: Layout, tree: Tree, hook: LedgerHook, text: Text, str
             if _reads(layout, tree, hook, text, one):
                 return one
     raise CouldNotError(
+        "damaging-edit",
         f"taking the entry `{hook.shown[:60]}` out would damage the file",
         where=hook.path,
         why="the file was changed around the entry, so that it does not read without it",

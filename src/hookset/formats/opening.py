@@ -37,6 +37,7 @@ def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
     """
     if len(data) > form.largest:
         raise CouldNotError(
+            "too-large",
             f"is {len(data) >> 20} MB; {form.title} of more than {form.largest >> 20} MB is not read",
             why="nobody made such a file by hand, and what is in it would not be known for minutes",
             remedy="see what wrote it; a part of it may be repeated without end",
@@ -44,6 +45,7 @@ def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
     declared = form.declared_encoding(data)
     if declared and not known_encoding(declared):
         raise CouldNotError(
+            "unknown-encoding",
             f"names an encoding that there is not: {declared!r}",
             why="text read in the wrong encoding turns names into other names, and other programs refuse the file",
             remedy="save the file as UTF-8, and have it say so where it names its encoding",

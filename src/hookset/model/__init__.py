@@ -1,5 +1,6 @@
 """Small frozen types that all other packages use."""
 
+from hookset.model.codes import Code
 from hookset.model.errors import CouldNotError, HooksetError, RefusedError, WrongUseError
 from hookset.model.findings import Finding, Severity
 from hookset.model.grammar import with_article
@@ -10,6 +11,7 @@ from hookset.model.names import EVERY_SIDE, Definition, Problem, Reference, Spot
 __all__ = [
     "EVERY_SIDE",
     "AddRow",
+    "Code",
     "CouldNotError",
     "Definition",
     "DropRow",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from msgspec.structs import replace
 
+from hookset.model.codes import Code
 from hookset.model.message import Message
 
 __all__ = ["CouldNotError", "HooksetError", "RefusedError", "WrongUseError"]
@@ -14,6 +15,7 @@ class HooksetError(Exception):
 
     def __init__(
         self,
+        code: Code,
         what: str,
         *,
         where: str = "",
@@ -22,7 +24,12 @@ class HooksetError(Exception):
         details: tuple[str, ...] = (),
     ) -> None:
         super().__init__(what)
-        self.message = Message(what, where, why, remedy, details)
+        self.message = Message(code, what, where, why, remedy, details)
+
+    @property
+    def code(self) -> Code:
+        """By which other programs know it."""
+        return self.message.code
 
     @property
     def what(self) -> str:

@@ -79,9 +79,11 @@ def _laid_open(source: Path, limits: Limits | None) -> tuple[Path, Tree, str]:
     elif source.exists():
         flat = open_archive(source, limits)
     else:
-        raise CouldNotError("there is no such file or folder", where=str(source), remedy="check the name of the pack")
+        raise CouldNotError(
+            "not-found", "there is no such file or folder", where=str(source), remedy="check the name of the pack"
+        )
     if not flat.paths():
-        raise CouldNotError("is empty", where=str(source), remedy="download the pack again")
+        raise CouldNotError("empty-pack", "is empty", where=str(source), remedy="download the pack again")
     return source, flat, _top(flat)
 
 
@@ -134,6 +136,7 @@ def _refuse_links(folder: Path) -> None:
             path = Path(place, name)
             if path.is_symlink():
                 raise CouldNotError(
+                    "link",
                     f"has a link in it: {path.relative_to(folder).as_posix()}",
                     where=str(folder),
                     why="a link can bring in files from anywhere on this machine",

@@ -18,6 +18,7 @@ def save_pack(files: Mapping[str, Content], folder: Path) -> None:
     cannot be written; then nothing is left of it."""
     if folder.exists():
         raise RefusedError(
+            "file-exists",
             "there is something of that name already",
             where=str(folder),
             why="it would be lost, or be mixed up with the new pack",
@@ -33,6 +34,7 @@ def save_pack(files: Mapping[str, Content], folder: Path) -> None:
         part.replace(folder)
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"cannot be written: {error.strerror or error}",
             where=str(folder),
             remedy="name a folder that can be written to",

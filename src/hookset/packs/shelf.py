@@ -71,6 +71,7 @@ def on_shelf(root: Path) -> tuple[Shelved, ...]:
         )
         if "/" in card.file or unsafe_reason(card.file) or card_file.parent.is_symlink():
             raise CouldNotError(
+                "wrong-path",
                 f"names {card.file!r}, which does not lie beside it",
                 where=str(card_file),
                 why="what is on the shelf lies in its own folder; anything else may be anybody's",
@@ -97,6 +98,7 @@ def keep(root: Path, pack: Pack, name: str, version: str, now: str) -> Shelved:
     name and version is there, CouldNotError where it cannot be written."""
     if not _NAME.fullmatch(name) or not _NAME.fullmatch(version):
         raise RefusedError(
+            "wrong-name",
             f"is called {name!r} {version!r}, which is no name to find it by",
             where=str(pack.source),
             why="names and versions on the shelf are made of letters, digits, dots, dashes and underscores",
@@ -108,6 +110,7 @@ def keep(root: Path, pack: Pack, name: str, version: str, now: str) -> Shelved:
         if there is not None and there.sha256 == pack.sha256:
             return there
         raise RefusedError(
+            "file-exists",
             f"another {name} {version} is on the shelf already",
             where=str(pack.source),
             why="two packs of one name and version that are not the same cannot be distinguished",
@@ -141,7 +144,7 @@ def keep(root: Path, pack: Pack, name: str, version: str, now: str) -> Shelved:
         place.parent.mkdir(parents=True, exist_ok=True)
         part.replace(place)
     except OSError as error:
-        raise CouldNotError(f"cannot be kept: {error.strerror or error}", where=str(root)) from error
+        raise CouldNotError("not-writable", f"cannot be kept: {error.strerror or error}", where=str(root)) from error
     finally:
         shutil.rmtree(part, ignore_errors=True)
     return next(one for one in on_shelf(root) if (one.name, one.version) == (name, version))
@@ -155,6 +158,7 @@ def taken(root: Path, asked: str) -> Path:
     one = _found(on_shelf(root), asked)
     if open_pack(one.path).sha256 != one.sha256:
         raise CouldNotError(
+            "changed-since-kept",
             "is not as it was kept: its SHA-256 is another",
             where=str(one.path),
             why="somebody has changed it on the shelf, or the disk has",
@@ -172,11 +176,13 @@ def _found(there: Iterable[Shelved], asked: str) -> Shelved:
         return found
     if named:
         raise WrongUseError(
+            "not-found",
             f"there is no {name} {version} on the shelf",
             remedy=f"there are: {', '.join(f'{one.name}=={one.version}' for one in named)}",
         )
     known = sorted({one.name for one in shelved})
     raise WrongUseError(
+        "not-found",
         f"there is neither a file nor a pack on the shelf called {asked}{nearest(asked, known)}",
         remedy="`hookset shelf` lists what is there; `hookset shelf keep PACK` puts a pack there",
     )
@@ -190,5 +196,7 @@ def put_away(root: Path, asked: str) -> Shelved:
         if not any(one.path.parent.parent.iterdir()):
             one.path.parent.parent.rmdir()
     except OSError as error:
-        raise CouldNotError(f"cannot be taken off: {error.strerror or error}", where=str(one.path.parent)) from error
+        raise CouldNotError(
+            "not-writable", f"cannot be taken off: {error.strerror or error}", where=str(one.path.parent)
+        ) from error
     return one

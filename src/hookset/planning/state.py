@@ -178,6 +178,7 @@ def _leading_out(changes: Sequence[Change], places: Sequence[RealPlace]) -> Iter
     ]
     if refused:
         yield Stop(
+            "path-outside-map",
             "a file would be written that is no part of the map",
             details=tuple(refused[:20]),
             why="nothing that a pack, a map or an answer says may reach other files",

@@ -73,6 +73,7 @@ def our_folder(root: Path) -> Path:
     for place in (folder, folder / "work", folder / "history", folder / "kept"):
         if place.is_symlink() or (place.exists() and not place.is_dir()):
             raise CouldNotError(
+                "link",
                 f"{place.relative_to(root).as_posix()} is {'a link' if place.is_symlink() else 'no folder'}",
                 where=str(place),
                 why="what is written there would be written somewhere else",

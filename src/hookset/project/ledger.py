@@ -286,6 +286,7 @@ def read_ledger(root: Path) -> Ledger:
     ledger = read_record(data, Ledger, LEDGER, title="ledger", why=why, remedy=remedy)
     if ledger.ledger != _FORM:
         raise CouldNotError(
+            "newer-form",
             f"the ledger is of form {ledger.ledger}, and this hookset knows form {_FORM}",
             where=LEDGER,
             why="what it does not know it would lose",
@@ -293,6 +294,7 @@ def read_ledger(root: Path) -> Ledger:
         )
     if mistakes := list(_mistakes(ledger)):
         raise CouldNotError(
+            "path-outside-map",
             "the ledger names files that are no part of a map",
             where=LEDGER,
             details=tuple(mistakes[:10]),

@@ -160,6 +160,7 @@ def content_root(place: Path, root: Path) -> Tree:
     Raises CouldNotError when there is neither, or when the folder is the map or a whole disk."""
     if not place.exists():
         raise CouldNotError(
+            "not-found",
             "there is no such folder or zip",
             where=str(place),
             why="what it has would look missing in the map",
@@ -170,6 +171,7 @@ def content_root(place: Path, root: Path) -> Tree:
     folder, own = place.resolve(), root.resolve()
     if folder == own or folder == Path(folder.anchor):
         raise CouldNotError(
+            "wrong-root",
             "this is the map itself" if folder == own else "this is a whole disk, not the files of a game",
             where=str(place),
             why="what a content root has counts as the game's, and each command reads all of it",
@@ -200,6 +202,7 @@ def open_project(start: Path) -> MapProject:
     root, file, terms = _read_at(start.resolve())
     if file.map.file and joined("", file.map.file) is None:
         raise CouldNotError(
+            "path-outside-map",
             f"the map's archive `{file.map.file}` lies outside of this folder",
             where=PROJECT_FILE,
             why="what is changed must lie where it can be taken back",
@@ -231,6 +234,7 @@ def _read_at(start: Path) -> tuple[Path, ProjectFile, Terms]:
     root = find_root(start)
     if root is None:
         raise WrongUseError(
+            "no-map",
             f"there is no {PROJECT_FILE} in this folder or above it",
             where=str(start),
             why="it says which layout the map follows, so that its files can be understood",

@@ -30,6 +30,7 @@ def saved_in_map(root: Path, path: str, remedy: str) -> Path:
     place = real_place(root, path)
     if place.refused or place.path != path:
         raise RefusedError(
+            "link",
             f"{path} {place.refused or 'leads through a link'}",
             where=str(root),
             why="what the map's own files say, and links in it, may not make Hook Set write somewhere else",
@@ -70,6 +71,7 @@ def save_file(file: Path, data: bytes) -> None:
             stream.write(data)
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"cannot be written: {error.strerror or error}",
             where=str(file),
             why="nothing was changed",

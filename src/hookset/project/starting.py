@@ -45,15 +45,17 @@ def begin(place: Path, layout: str | None, stock: tuple[Path, ...]) -> Beginning
     root = place.parent if file else place
     if (root / PROJECT_FILE).exists():
         raise RefusedError(
+            "file-exists",
             f"there is a {PROJECT_FILE} here already",
             where=str(root),
             remedy="edit it, or delete it to start again; what was installed stays in the ledger",
         )
     if not root.is_dir():
-        raise WrongUseError("is not a folder", where=str(root), remedy="name the folder of a map, or its zip")
+        raise WrongUseError("no-map", "is not a folder", where=str(root), remedy="name the folder of a map, or its zip")
     for one in stock:
         if not one.exists():
             raise WrongUseError(
+                "not-found",
                 "there is no such stock list",
                 where=str(one),
                 why="without it every name of the base game would look missing",
@@ -105,6 +107,7 @@ def _likeliest(tree: Tree, place: Path) -> Likeness:
         [path for path in tree.paths() if "/" not in path and path.lower().endswith(".zip")] if place.is_dir() else []
     )
     raise NoLayoutError(
+        "layout-not-recognised",
         "the layout of this folder is not recognised" if place.is_dir() else "the layout of this zip is not recognised",
         where=str(place),
         details=tuple(details),

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from hookset.building import Archive
     from hookset.checks import ExclusionState
     from hookset.config.layouts import Layout
-    from hookset.model import HooksetError
+    from hookset.model import HooksetError, Message
     from hookset.packs import Pack
     from hookset.planning import FileDiff, NeedState, Outlook, PackPlan, Plan, Stop
     from hookset.planning.queries.contents import PackReview
@@ -58,14 +58,17 @@ def _whole(command: str, ok: bool, data: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def error_data(error: HooksetError) -> dict[str, Any]:
+    return {"error": _message(error.message)}
+
+
+def _message(message: Message) -> dict[str, Any]:
     return {
-        "error": {
-            "what": error.what,
-            "where": error.where,
-            "why": error.why,
-            "remedy": error.remedy,
-            "details": list(error.details),
-        }
+        "code": message.code,
+        "what": message.what,
+        "where": message.where,
+        "why": message.why,
+        "remedy": message.remedy,
+        "details": list(message.details),
     }
 
 
@@ -81,14 +84,7 @@ def _exclusion(state: ExclusionState) -> dict[str, Any]:
 
 
 def _stop(stop: Stop) -> dict[str, Any]:
-    return {
-        "what": stop.what,
-        "where": stop.where,
-        "why": stop.why,
-        "remedy": stop.remedy,
-        "details": list(stop.details),
-        "question": msgspec.to_builtins(stop.question),
-    }
+    return {**_message(stop), "question": msgspec.to_builtins(stop.question)}
 
 
 def _pack_plan(plan: PackPlan) -> dict[str, Any]:

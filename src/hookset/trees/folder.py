@@ -169,6 +169,7 @@ def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, os.stat_res
 
 def _unreadable(path: str, error: OSError) -> CouldNotError:
     return CouldNotError(
+        "unreadable-file",
         f"cannot be read: {error.strerror or error}",
         where=path,
         why="what it defines and refers to is unknown, so nothing about this map can be said for sure",

@@ -94,6 +94,7 @@ def _is_quick(pattern: str) -> bool:
 def _compiled(pattern: str) -> re.Pattern[str] | Pattern:
     if len(pattern) > _LONGEST:
         raise CouldNotError(
+            "slow-pattern",
             f"the pattern `{pattern[:60]}…` has {len(pattern):,} characters",
             why=f"{_LONGEST:,} are the most: no path is so long",
             remedy="correct the pattern in the layout, the hook sheet or hookset.toml",

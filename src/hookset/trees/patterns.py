@@ -45,6 +45,7 @@ class SlowPatternError(CouldNotError):
     def __init__(self, source: str) -> None:
         shown = source if len(source) <= 80 else f"{source[:77]}…"
         super().__init__(
+            "slow-pattern",
             f"the pattern `{shown}` takes too long: it was stopped after {SECONDS:g} seconds",
             why="it tries the same characters in more ways than there is time for; nothing was changed",
             remedy="use fewer `*`, `+` and nested groups in it",

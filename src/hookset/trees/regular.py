@@ -27,12 +27,14 @@ def open_regular(file: Path, why: str = "", remedy: str = "name a plain file") -
         handle = os.open(file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
     except (OSError, ValueError) as error:
         said = getattr(error, "strerror", None) or "it is no file's name"
-        raise CouldNotError(f"cannot be read: {said}", where=str(file), why=why, remedy=remedy) from error
+        raise CouldNotError(
+            "unreadable-file", f"cannot be read: {said}", where=str(file), why=why, remedy=remedy
+        ) from error
     mode = os.fstat(handle).st_mode
     if not stat.S_ISREG(mode):
         os.close(handle)
         kind = next((words for test, words in _KINDS if test(mode)), "no file")
-        raise CouldNotError(f"is {kind}, which is not read", where=str(file), why=why, remedy=remedy)
+        raise CouldNotError("no-plain-file", f"is {kind}, which is not read", where=str(file), why=why, remedy=remedy)
     return os.fdopen(handle, "rb")
 
 
@@ -43,9 +45,15 @@ def read_regular(file: Path, limit: int, why: str = "", remedy: str = "name a pl
             data = stream.read(limit + 1)
         except OSError as error:
             said = error.strerror or "it gives no bytes"
-            raise CouldNotError(f"cannot be read: {said}", where=str(file), why=why, remedy=remedy) from error
+            raise CouldNotError(
+                "unreadable-file", f"cannot be read: {said}", where=str(file), why=why, remedy=remedy
+            ) from error
     if len(data) > limit:
         raise CouldNotError(
-            f"is larger than {limit >> 20} MB; such a file is not read", where=str(file), why=why, remedy=remedy
+            "too-large",
+            f"is larger than {limit >> 20} MB; such a file is not read",
+            where=str(file),
+            why=why,
+            remedy=remedy,
         )
     return data

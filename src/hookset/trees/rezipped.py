@@ -50,7 +50,10 @@ class Rezipped(Struct, frozen=True):
         except (zipfile.BadZipFile, struct.error, EOFError) as error:
             made.close()
             raise CouldNotError(
-                "is a damaged zip archive", where=str(self.base.file), remedy="restore it from a copy"
+                "damaged-archive",
+                "is a damaged zip archive",
+                where=str(self.base.file),
+                remedy="restore it from a copy",
             ) from error
         made.seek(0)
         return cast(BinaryIO, made)

@@ -21,6 +21,7 @@ def need_room(place: Path, size: int, what: str) -> None:
         return
     if free < size + _SPARE:
         raise CouldNotError(
+            "disk-full",
             f"the disk has {free >> 10:,} kB free, and {what} takes {size >> 10:,} kB",
             where=str(place),
             why="a full disk stops this program and others in the middle of their work; nothing was changed",

@@ -70,6 +70,7 @@ class Text(Struct, frozen=True, dict=True):
             return self.bom + string.encode(self.encoding)
         except UnicodeEncodeError as error:
             raise CouldNotError(
+                "wrong-encoding",
                 f"{string[error.start : error.end]!r} cannot be written in this file's encoding, {self.encoding}",
                 why="the character would be lost or would damage the text around it",
                 remedy="save the file as UTF-8, or write the entry without this character",
@@ -90,7 +91,7 @@ def decode(data: bytes, encodings: tuple[str, ...] = ("utf-8",)) -> Text:
             return Text(_strict(data, encoding, 0), encoding)
         except CouldNotError as error:
             first = first or error
-    raise first or CouldNotError("no encoding to read it in")
+    raise first or CouldNotError("unknown-encoding", "no encoding to read it in")
 
 
 def known_encoding(name: str) -> bool:
@@ -107,6 +108,7 @@ def _strict(data: bytes, encoding: str, shift: int) -> str:
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         raise CouldNotError(
+            "wrong-encoding",
             f"is not {encoding.upper()}: the byte 0x{data[error.start]:02x} at offset {error.start + shift} "
             f"(line {line}) does not fit",
             why="text read in the wrong encoding turns names into other names",
@@ -115,6 +117,7 @@ def _strict(data: bytes, encoding: str, shift: int) -> str:
     if "\0" in string:
         line = string.count("\n", 0, string.index("\0")) + 1
         raise CouldNotError(
+            "wrong-encoding",
             f"holds a NUL character in line {line}: it is no text",
             why="the file was cut off by a crash, or is of another format than its name says",
             remedy="restore it from a copy, or export it again",

@@ -119,6 +119,7 @@ def _given(pack: Pack, files: Sequence[FilesEntry]) -> dict[str, tuple[str, ...]
         return given
     except CouldNotError as error:
         raise CouldNotError(
+            "wrong-decision",
             "what was decided about files cannot be done",
             where=str(pack.source),
             details=tuple(line.removeprefix(f"{_SAID}:1: ") for line in error.details),

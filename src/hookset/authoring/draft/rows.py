@@ -78,6 +78,7 @@ def head_as_decided(head: PackEntry, walk: Walk) -> PackEntry:
     found = typed({**msgspec.to_builtins(head), **walk.pack}, PackEntry)
     if isinstance(found, list):
         raise CouldNotError(
+            "wrong-decision",
             "what was decided about the pack is nothing that a hook sheet can say",
             details=tuple(one.message for one in found),
             why="a key that is not understood would be a step that is silently not done",

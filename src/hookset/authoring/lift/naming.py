@@ -31,6 +31,7 @@ def find_thing(donor: Donor, asked: str) -> Piece:
         places = [_place(piece) for piece in things.values()]
         more = len(places) - _SHOWN
         raise WrongUseError(
+            "ambiguous-name",
             f"{donor.name} has {len(places)} things with the value {asked!r}",
             why="it is not known which of them is meant",
             details=(*places[:_SHOWN], *([f"and {more} more"] if more > 0 else [])),
@@ -38,6 +39,7 @@ def find_thing(donor: Donor, asked: str) -> Piece:
         )
     known = sorted({d.name for d in _named(donor)})
     raise WrongUseError(
+        "unknown-name",
         f"{donor.name} has nothing called {asked!r} that could be lifted{nearest(asked, known)}",
         why="only what stands in a place of its own can be: a placed object, a row of a table",
         remedy=f"`hookset --map {donor.site.folder} stock find {asked[:4]}` looks for names",

@@ -82,6 +82,7 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
     target = folder / archive.name
     if not folder.is_dir():
         raise CouldNotError(
+            "not-found",
             f"the folder {folder} is not there any more",
             why="its disk may not be there, or the game has moved: nobody would look into a new folder in its place",
             remedy="bring it back, or name another: hookset deliver NAME --to FOLDER; hookset deliver NAME --forget",
@@ -97,6 +98,7 @@ def deliver(archive: Path, folder: Path, others: Sequence[Path], aside: Path, st
         _copied(archive, target)
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"the map could not be put there: {error.strerror or error}",
             where=str(target),
             why="what lay there before still does; a game that has it open may not let it be replaced",
@@ -114,6 +116,7 @@ def put_back(aside: Sequence[Aside], target: Path) -> None:
     lacking = [one.kept for one in aside if not one.kept.exists()]
     if lacking:
         raise CouldNotError(
+            "not-found",
             "the earlier map is not there any more",
             where=str(lacking[0]),
             why="it was kept there, and somebody has taken it away",
@@ -126,6 +129,7 @@ def put_back(aside: Sequence[Aside], target: Path) -> None:
             _taken(target)
     except OSError as error:
         raise CouldNotError(
+            "not-writable",
             f"the earlier map could not be put back: {error.strerror or error}",
             where=str(target),
             remedy=f"copy it by hand: it lies at {aside[0].kept}" if aside else "end the game, and try once more",

@@ -43,6 +43,7 @@ def read_destinations(file: Path) -> tuple[Destination, ...]:
         return ()
     except (OSError, msgspec.MsgspecError, UnicodeDecodeError) as error:
         raise CouldNotError(
+            "unreadable-file",
             f"cannot be read: {error}",
             where=str(file),
             why="it says where games look for maps",
@@ -65,6 +66,7 @@ def destination_named(destinations: tuple[Destination, ...], name: str) -> Desti
     if found is None:
         names = [one.name for one in destinations]
         raise WrongUseError(
+            "unknown-destination",
             f"no destination is called `{name}`{nearest(name, names)}",
             remedy=f"name it: hookset deliver {name} --to FOLDER"
             + (f"; there are {', '.join(names)}" if names else ""),

@@ -56,6 +56,7 @@ def run_engine(engine: Engine, tree: Tree, archive: Path | None, ticks: int) -> 
             _lay_out(engine, tree, archive, folder, at)
         except OSError as error:
             raise CouldNotError(
+                "not-writable",
                 f"the map cannot be laid out for the engine: {error.strerror or error}",
                 remedy="make room on the disk for temporary files",
             ) from error

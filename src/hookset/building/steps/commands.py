@@ -33,6 +33,7 @@ def refuse_brought(step: Step, files: Iterable[str], tools: Iterable[str], broug
     for path in files:
         if path in brought and dirname(path) in places:
             raise RefusedError(
+                "command-not-allowed",
                 f"the step `{step.entry.name}` would run files of the pack {brought[path]}",
                 where=path,
                 why="what a stranger has made is never run on this machine by a build",

@@ -71,6 +71,7 @@ def made_working_copy(root: Path, step: Step, files: Iterable[str]) -> WorkingCo
     except OSError as error:
         found.clear()
         raise CouldNotError(
+            "unreadable-file",
             f"cannot be copied for the step `{step.entry.name}`: {error.strerror or error}",
             where=str(error.filename or root),
             why="steps work on copies, so that they cannot spoil the map",
@@ -86,6 +87,7 @@ def _own_folder(root: Path, name: str) -> Path:
         place /= part
         if place.is_symlink():
             raise RefusedError(
+                "link",
                 "is a link",
                 where=place.relative_to(root).as_posix(),
                 why="links in a map may not make Hook Set write somewhere else",
@@ -111,6 +113,7 @@ def put_into_map(root: Path, outputs: Mapping[str, Path]) -> None:
             file.replace(target)
         except OSError as error:
             raise CouldNotError(
+                "not-writable",
                 f"cannot be written: {error.strerror or error}",
                 where=path,
                 remedy="make room on the disk, or close what has it open; the next build makes it again",

@@ -59,6 +59,7 @@ def read_runs(root: Path) -> StepRuns:
         return StepRuns()
     except (OSError, msgspec.MsgspecError) as error:
         raise CouldNotError(
+            "unreadable-file",
             f"cannot be read: {error}",
             where=_FILE,
             why="it says which files of the map the steps of a build have made",

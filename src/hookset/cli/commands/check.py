@@ -65,7 +65,7 @@ def command(
         hookset check --mend --preview
     """
     if preview and not mend:
-        raise WrongUseError("--preview goes with --mend: a check by itself writes nothing")
+        raise WrongUseError("conflicting-options", "--preview goes with --mend: a check by itself writes nothing")
     if mend:
         return _mend(run, preview, as_json)
     _known_formats(reports)
@@ -113,6 +113,7 @@ def _known_formats(reports: tuple[Path, ...]) -> None:
     for file in reports:
         if report_for(file.name) is None:
             raise WrongUseError(
+                "wrong-ending",
                 f"no report is written as {file.suffix or 'a file without an ending'}",
                 where=str(file),
                 remedy=f"name a file that ends in {', '.join(endings())}",

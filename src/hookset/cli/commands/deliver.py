@@ -75,9 +75,9 @@ def command(
     file = user_config_path("hookset", appauthor=False) / "destinations.toml"
     destinations = read_destinations(file)
     if sum((back, shown, forget, folder is not None)) > 1:
-        raise WrongUseError("say one of --to, --back, --destinations and --forget")
+        raise WrongUseError("conflicting-options", "say one of --to, --back, --destinations and --forget")
     if watch and (back or shown or forget):
-        raise WrongUseError("--watch goes with delivering only")
+        raise WrongUseError("conflicting-options", "--watch goes with delivering only")
     if shown or forget:
         for name in names if forget else ():
             destinations = without_destination(destinations, name)
@@ -122,9 +122,12 @@ def _named(
     destinations: tuple[Destination, ...], names: tuple[str, ...], folder: Path, layout: str
 ) -> tuple[Destination, ...]:
     if len(names) != 1:
-        raise WrongUseError("--to says what one destination stands for", remedy="hookset deliver NAME --to FOLDER")
+        raise WrongUseError(
+            "incomplete-option", "--to says what one destination stands for", remedy="hookset deliver NAME --to FOLDER"
+        )
     if not folder.is_dir():
         raise WrongUseError(
+            "not-found",
             "there is no such folder",
             where=str(folder),
             why="a game that looks there would have made it",
@@ -139,6 +142,7 @@ def _meant(destinations: tuple[Destination, ...], names: tuple[str, ...], layout
     found = tuple(one for one in destinations if layout in one.layouts)
     if not found:
         raise WrongUseError(
+            "unknown-destination",
             f"it is not known where a game looks for maps of the layout {layout}",
             remedy="name the folder, once: hookset deliver NAME --to FOLDER",
         )
@@ -200,6 +204,7 @@ def _back(run: Run, project: MapProject, destinations: tuple[Destination, ...], 
     meant = [one for one in before.last if one.destination in names]
     if not meant:
         raise WrongUseError(
+            "nothing-delivered",
             "nothing was delivered there that could be taken back",
             remedy="only the last delivery of a map to a destination can be taken back, once",
         )

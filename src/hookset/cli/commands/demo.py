@@ -72,6 +72,7 @@ def _played(run: Run, root: Path, step: Step, quiet: bool) -> int:
         code = run.program(list(step.command))
     if code != step.expect:
         raise CouldNotError(
+            "program-failed",
             f"the demo's step `hookset {' '.join(step.command)}` ended with exit code {code}, not {step.expect}",
             where=str(root),
             remedy="run that command in this folder to see why",

@@ -60,13 +60,16 @@ def command(
     pack = open_pack(template)
     if not isinstance(pack, SheetedPack):
         raise RefusedError(
+            "no-hook-sheet",
             "has no hook sheet",
             where=str(template),
             why="without one it is not known what in it is a name",
             remedy=f"let one be drafted first: hookset draft {as_argument(template)}",
         )
     if not words_of(name) or words_of(name) == words_of(pack.name):
-        raise WrongUseError(f"{name!r} is no new name", remedy="choose a name that differs from the template's")
+        raise WrongUseError(
+            "wrong-name", f"{name!r} is no new name", remedy="choose a name that differs from the template's"
+        )
     before = pack.sha256
     made = derived(pack, _layout(run, pack), name, dict(_pairs(also)), keep)
     folder = out or run.beside(name)
@@ -85,7 +88,7 @@ def command(
         return 0
     save_pack(made.files, folder)
     if open_pack(template).sha256 != before:
-        raise RefusedError("changed while it was read", where=str(template), remedy="derive again")
+        raise RefusedError("changed-meanwhile", "changed while it was read", where=str(template), remedy="derive again")
     if not as_json:
         run.print(f"Written to {folder}. Look into it: hookset inspect {folder}")
     return 0
@@ -98,6 +101,7 @@ def _layout(run: Run, pack: Pack) -> Layout:
     found = next((one for one in named if one in shipped_names()), None)
     if found is None:
         raise WrongUseError(
+            "layout-not-said",
             "it is not known which layout the template is for",
             remedy="run this in a map of that layout",
         )
@@ -109,6 +113,8 @@ def _pairs(also: Sequence[str]) -> list[tuple[str, str]]:
     for one in also:
         old, equals, new = one.partition("=")
         if not equals or not old or not new:
-            raise WrongUseError(f"--also {one} does not say what becomes of what", remedy="write --also OLD=NEW")
+            raise WrongUseError(
+                "incomplete-option", f"--also {one} does not say what becomes of what", remedy="write --also OLD=NEW"
+            )
         pairs.append((old, new))
     return pairs

@@ -69,6 +69,7 @@ def command(
     _refuse(opened, target, over, writes=not (show or (walk and as_json)), walk=walk)
     if asking and not (sys.stdin.isatty() and sys.stdout.isatty()):
         raise WrongUseError(
+            "no-terminal",
             "--walk asks, and there is nobody at a terminal",
             remedy="--walk --json shows the steps; --answers FILE decides",
         )
@@ -110,6 +111,7 @@ def _refuse(opened: Pack, target: Path, over: bool, writes: bool, walk: bool) ->
         return
     if opened.sheet is not None and opened.written is not None and not over and writes:
         raise RefusedError(
+            "file-exists",
             f"has a hook sheet already: {opened.written.where}",
             where=str(opened.source),
             why="what somebody wrote or changed is worth more than a draft",
@@ -117,6 +119,7 @@ def _refuse(opened: Pack, target: Path, over: bool, writes: bool, walk: bool) ->
         )
     if target.exists() and not over and writes:
         raise RefusedError(
+            "file-exists",
             f"there is a {target.name} already",
             where=str(target.parent),
             why="you may have changed it",

@@ -66,7 +66,11 @@ def command(
         hookset draw weight.png --weight
     """
     if bool(names) + weight + bool(around or pack or side) > 1:
-        raise WrongUseError("--names and --weight are figures of their own", remedy="say one of them, and nothing else")
+        raise WrongUseError(
+            "conflicting-options",
+            "--names and --weight are figures of their own",
+            remedy="say one of them, and nothing else",
+        )
     if weight:
         _draw(run, file, as_json, run.steadily(_weight))
         return
@@ -111,12 +115,15 @@ def _view(run: Run, project: MapProject, around: str, within: float, pack: str, 
     scene = Scene(project.tree, project.layout)
     if not scene.layout.positions.placed:
         raise WrongUseError(
+            "not-in-layout",
             f"the layout {project.layout.name} does not say where things stand",
             why="there is nothing to be drawn",
             remedy="say it with [[placed]] in a layout of your own: docs/layouts.md has all of it",
         )
     if side and scene.up is None:
-        raise WrongUseError("this map has no height: it is seen from above only", remedy="leave --side out")
+        raise WrongUseError(
+            "not-in-layout", "this map has no height: it is seen from above only", remedy="leave --side out"
+        )
     middle = scene.things.at[row_called(scene, around)] if around else None
     verdict = judge(project.tree, project.layout, project.stock, ledger, project.terms, run.cache(project))
     keys = scene.things.by_key

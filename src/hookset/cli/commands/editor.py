@@ -25,6 +25,7 @@ def command(run: Run) -> None:
         from hookset.editor.server import serve
     except ImportError as error:
         raise CouldNotError(
+            "package-missing",
             "the package that speaks with editors is not installed",
             why="it is needed by this command only",
             remedy="install it into the same environment: pip install 'hookset[editor]'",

@@ -85,7 +85,9 @@ def new(file: Path) -> None:
         hookset layout new my-game.toml
     """
     if file.exists():
-        raise RefusedError("there is a file of that name already", where=str(file), remedy="name another one")
+        raise RefusedError(
+            "file-exists", "there is a file of that name already", where=str(file), remedy="name another one"
+        )
     save_file(file, layout_source("template").encode())
     click.echo(f"{file} is written. Name it in hookset.toml, or begin a map with it: `hookset start --layout {file}`.")
 
@@ -188,6 +190,7 @@ def explain(run: Run, file: Path | None, whole: bool, as_json: bool) -> None:
         path = file.as_posix() if tree.has(file.as_posix()) else path
     if not tree.has(path):
         raise WrongUseError(
+            "not-found",
             f"the map has no file {path}{nearest(path, tree.paths())}",
             remedy="name a file of the map; what the layout ignores is no part of it",
         )

@@ -59,4 +59,6 @@ def _read(file: Path) -> bytes:
             stream.seek(max(0, size - _MOST))
             return stream.read(_MOST)
         except OSError as error:
-            raise CouldNotError(f"cannot be read: {error.strerror or error}", where=str(file)) from error
+            raise CouldNotError(
+                "unreadable-file", f"cannot be read: {error.strerror or error}", where=str(file)
+            ) from error

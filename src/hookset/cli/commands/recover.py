@@ -31,7 +31,9 @@ def command(run: Run, finish: bool, take_back: bool, give_up: bool, as_json: boo
         hookset recover
     """
     if finish + take_back + give_up > 1:
-        raise WrongUseError("--finish, --take-back and --give-up exclude each other", remedy="give one of them")
+        raise WrongUseError(
+            "conflicting-options", "--finish, --take-back and --give-up exclude each other", remedy="give one of them"
+        )
     root = run.root()
     ending = Ending.FINISH if finish else Ending.TAKE_BACK if take_back else Ending.GIVE_UP if give_up else None
     if ending is None:

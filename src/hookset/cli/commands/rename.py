@@ -31,7 +31,11 @@ def command(run: Run, /, name: str | None, version: str | None, preview: bool, a
         hookset rename "Brackwater Reach" --version 4 --preview
     """
     if name is None and version is None:
-        raise WrongUseError("it says neither a name nor a version", remedy="hookset rename NAME, or --version VERSION")
+        raise WrongUseError(
+            "incomplete-option",
+            "it says neither a name nor a version",
+            remedy="hookset rename NAME, or --version VERSION",
+        )
     task = Task(
         action="rename",
         plan=lambda project, ledger, data, choices, now: plan_rename(

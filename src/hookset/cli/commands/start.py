@@ -58,7 +58,9 @@ def command(
     """
     place, outcome = folder or run.folder, None
     if base and not learn:
-        raise WrongUseError("--base is for layouts that are learned", remedy="add --learn, or leave --base out")
+        raise WrongUseError(
+            "conflicting-options", "--base is for layouts that are learned", remedy="add --learn, or leave --base out"
+        )
     try:
         beginning = begin(place, layout, stock)
     except NoLayoutError as error:

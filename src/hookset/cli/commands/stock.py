@@ -66,12 +66,14 @@ def make(
         hookset stock make base base/sounds.zip=sounds --to base.stock
     """
     if target.suffix != ".stock":
-        raise WrongUseError("a stock's name ends in .stock", where=str(target), remedy="name it so")
+        raise WrongUseError("wrong-ending", "a stock's name ends in .stock", where=str(target), remedy="name it so")
     root = find_root(run.folder.resolve())
     layout = _layout(layout_name, root)
     if unknown := [kind for kind in kinds if kind not in layout.kinds]:
         raise WrongUseError(
-            f"the layout {layout.name} has no kind called {unknown[0]}", remedy=f"it has: {', '.join(layout.kinds)}"
+            "unknown-kind",
+            f"the layout {layout.name} has no kind called {unknown[0]}",
+            remedy=f"it has: {', '.join(layout.kinds)}",
         )
     trees = [_tree(source) for source in sources]
     rows = chain.from_iterable(stock_rows(tree, layout, frozenset(kinds)) for tree in trees)
@@ -99,7 +101,9 @@ def _layout(name: str | None, root: Path | None) -> Layout:
     if name is not None:
         return named_layout(name, Path())
     if root is None:
-        raise WrongUseError("which layout the game's files follow is not said", remedy="name it with --layout")
+        raise WrongUseError(
+            "layout-not-said", "which layout the game's files follow is not said", remedy="name it with --layout"
+        )
     return open_layout(root)
 
 
@@ -110,7 +114,9 @@ def _tree(said: str) -> Tree:
         name, _, prefix = said.rpartition("=")
         whole = Path(name)
     if (prefix := prefix.strip("/")) and (reason := unsafe_reason(prefix)):
-        raise WrongUseError(f"{prefix!r} is {reason}", where=said, remedy="name a folder as paths of the map begin")
+        raise WrongUseError(
+            "wrong-path", f"{prefix!r} is {reason}", where=said, remedy="name a folder as paths of the map begin"
+        )
     tree = _source(whole)
     return PrefixedTree(tree, prefix) if prefix else tree
 
@@ -121,7 +127,7 @@ def _source(source: Path) -> Tree:
     if source.exists():
         tree = open_zip(source) if source.suffix.lower() == ".zip" else open_archive(source)
         return look_inside(tree, source, None, lambda _: True)
-    raise WrongUseError("there is no such folder or archive", where=str(source), remedy="check the name")
+    raise WrongUseError("not-found", "there is no such folder or archive", where=str(source), remedy="check the name")
 
 
 @command.command("diff", short_help="What another version of the game has and has not.")

@@ -75,6 +75,7 @@ def command(
     file = archive or _built(run)
     if not file.is_file():
         raise WrongUseError(
+            "not-found",
             "there is no such archive",
             where=str(file),
             remedy="run `hookset build` first, or name a map's zip",
@@ -131,7 +132,9 @@ def _tried(run: Run, name: str, wish: _Wish) -> int:
         engine = engine_named(project, name)
         file = wish.archive or _built(run)
         if engine.entry.loads == "archive" and not file.exists():
-            raise WrongUseError("there is no such archive", where=str(file), remedy="run `hookset build` first")
+            raise WrongUseError(
+                "not-found", "there is no such archive", where=str(file), remedy="run `hookset build` first"
+            )
         done, lines, looked_at = tried_in(run, project, engine, file, wish.ticks or _ENGINE_TICKS, wish.allow)
     if wish.save is not None:
         save_file(wish.save, done.log.encode("utf-8", "backslashreplace"))
@@ -156,7 +159,9 @@ def _stood_in(file: Path, wish: _Wish) -> tuple[EngineRun, list[LogLine]]:
     from hookset.building.logs import LogLine
 
     if not file.is_file():
-        raise WrongUseError("there is no such archive", where=str(file), remedy="run `hookset build` first")
+        raise WrongUseError(
+            "not-found", "there is no such archive", where=str(file), remedy="run `hookset build` first"
+        )
     begun = time.monotonic()
     told = _played(file, wish.ticks or _STAND_IN_TICKS, wish.limit)
     lines = [
@@ -202,6 +207,7 @@ def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:
     lines = [msgspec.json.decode(line, type=TrialLine) for line in done.stdout.splitlines()]
     if done.returncode not in (0, 1):
         raise CouldNotError(
+            "program-failed",
             f"the stand-in game crashed (exit code {done.returncode})",
             where=str(file),
             details=tuple(done.stderr.decode("utf-8", "replace").splitlines()[-3:]),

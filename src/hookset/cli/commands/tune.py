@@ -38,7 +38,7 @@ def command(run: Run, /, pack: str, values: tuple[str, ...], preview: bool, anyw
     for entry in values:
         key, equals, value = entry.partition("=")
         if not equals:
-            raise WrongUseError(f"`{entry}` says no value", remedy="write NAME=VALUE")
+            raise WrongUseError("incomplete-option", f"`{entry}` says no value", remedy="write NAME=VALUE")
         pairs[key.strip()] = value.strip()
     if not pairs:
         project = run.project()

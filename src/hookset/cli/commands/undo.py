@@ -48,7 +48,11 @@ def command(
     if keep_last is not None:
         return _forgotten(run, keep_last, as_json)
     if preview and steps > 1:
-        raise WrongUseError("--preview shows one step", remedy="look at the last change first: hookset undo --preview")
+        raise WrongUseError(
+            "conflicting-options",
+            "--preview shows one step",
+            remedy="look at the last change first: hookset undo --preview",
+        )
     with run.changing() as project:
         if preview:
             plans = [_planned(project, redo, of_others)]

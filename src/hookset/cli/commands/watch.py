@@ -181,7 +181,7 @@ def _words(line: str | None) -> list[str]:
     try:
         words = shlex.split(line) if line is not None else []
     except ValueError as error:
-        raise WrongUseError("--run is no command line", remedy="close its quotation marks") from error
+        raise WrongUseError("wrong-value", "--run is no command line", remedy="close its quotation marks") from error
     if line is not None and not words:
-        raise WrongUseError("--run has no command", remedy='name one: --run "hookset build"')
+        raise WrongUseError("wrong-value", "--run has no command", remedy='name one: --run "hookset build"')
     return words

@@ -61,6 +61,7 @@ def shipped_layout(name: str) -> Layout:
     """Raises WrongUseError for a name that none has."""
     if name not in shipped_names():
         raise WrongUseError(
+            "unknown-layout",
             f"there is no layout called {name!r}{nearest(name, shipped_names())}",
             why="the layout says what in a map's files is a name and what is a reference",
             remedy="name a shipped layout, or the path of a layout file of your own (ending in .toml)",

@@ -32,7 +32,14 @@ def read_record(data: bytes, kind: type[T], where: str, *, title: str, why: str,
         mistakes = _mistakes(data, kind, where)
     shown = tuple(mistakes[:_TOLD])
     more = (f"and {len(mistakes) - _TOLD} more",) if len(mistakes) > _TOLD else ()
-    raise CouldNotError(f"is no {title} that can be read", where=where, details=(*shown, *more), why=why, remedy=remedy)
+    raise CouldNotError(
+        "unexpected-content",
+        f"is no {title} that can be read",
+        where=where,
+        details=(*shown, *more),
+        why=why,
+        remedy=remedy,
+    )
 
 
 def _mistakes(data: bytes, kind: type[T], where: str) -> list[str]:

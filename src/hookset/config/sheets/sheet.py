@@ -66,6 +66,7 @@ class Sheet(Struct, frozen=True, dict=True):
         many = f"{len(lines):,} mistakes" if len(lines) > 1 else "a mistake"
         more = (f"and {len(lines) - _TOLD:,} more",) if len(lines) > _TOLD else ()
         return CouldNotError(
+            "wrong-rows",
             f"has {many} in it",
             where=self.where,
             details=(*(f"{self.where}:{line}: {message}" for line, message in lines[:_TOLD]), *more),
@@ -79,12 +80,15 @@ def read_sheet(data: bytes, where: str) -> Sheet:
     try:
         text = decode(data)
     except CouldNotError as error:
-        raise CouldNotError(error.what, where=where, why=error.why, remedy="save the file as UTF-8") from error
+        raise CouldNotError(
+            error.code, error.what, where=where, why=error.why, remedy="save the file as UTF-8"
+        ) from error
     try:
         values = read_toml(text)
     except Unreadable as error:
         line, column = line_and_column(text.string, error.where)
         raise CouldNotError(
+            "syntax-error",
             error.what,
             where=f"{where}:{line}:{column}",
             why="nothing in the file can be read until this is right",

@@ -14,7 +14,7 @@ from hookset.config.layouts.schema import LookupEntry
 from hookset.config.layouts.template import template
 from hookset.config.sheets import nearest
 from hookset.formats._numbers import whole_number
-from hookset.model import Message
+from hookset.model import Code, Message
 from hookset.planning.filling.map_values import LookedUp, MapValues
 from hookset.planning.filling.numbers import next_id, next_suffix
 from hookset.project import LedgerFill
@@ -31,9 +31,9 @@ _FILL = re.compile(
 class Unfillable(Exception):  # noqa: N818
     """There is no value, or more than one."""
 
-    def __init__(self, what: str, details: tuple[str, ...] = (), remedy: str = "") -> None:
+    def __init__(self, code: Code, what: str, details: tuple[str, ...] = (), remedy: str = "") -> None:
         super().__init__(what)
-        self.message = Message(what, details=details, remedy=remedy)
+        self.message = Message(code, what, details=details, remedy=remedy)
 
 
 class Unlisted(Exception):  # noqa: N818
@@ -99,6 +99,7 @@ def filled(text: str | None, record: Mapping[str, Any] | None, filling: Filling)
     )
     if (size := _size(done) + _size(made)) > _LARGEST:
         raise Unfillable(
+            "too-large",
             f"it grows to {size:,} characters; {_LARGEST:,} are the most",
             remedy="correct the hook sheet: values that name each other grow with every step",
         )
@@ -153,6 +154,7 @@ def _text(text: str, filling: Filling, fills: dict[str, LedgerFill]) -> str:
         grown[0] += len(fills[asked].value)
         if grown[0] > _LARGEST:
             raise Unfillable(
+                "too-large",
                 f"it grows to more than {_LARGEST:,} characters",
                 remedy="correct the hook sheet: values that name each other grow with every step",
             )
@@ -180,7 +182,9 @@ def _found(match: re.Match[str], filling: Filling) -> LedgerFill:
     try:
         return LedgerFill(asked=match[0], value=template(f"{{x{turns}}}").of({"x": value}), by=by)
     except ValueError as error:
-        raise Unfillable(f"{match[0]} cannot be filled in: {error}", remedy="correct the hook sheet") from error
+        raise Unfillable(
+            "wrong-value", f"{match[0]} cannot be filled in: {error}", remedy="correct the hook sheet"
+        ) from error
 
 
 def _looked_up(name: str, filling: Filling) -> tuple[str, str]:
@@ -188,6 +192,7 @@ def _looked_up(name: str, filling: Filling) -> tuple[str, str]:
     result = _in_any(entry, key, filling)
     if result.lacking:
         raise Unfillable(
+            "unknown-name",
             f"{entry.title}: {result.lacking}",
             result.details,
             "add what is looked for to the map, or correct what the hook sheet looks for",
@@ -214,6 +219,7 @@ def _table(name: str, filling: Filling) -> tuple[LookupEntry, str]:
     entry = filling.lookups.get(table)
     if entry is None:
         raise Unfillable(
+            "unknown-name",
             f"nothing is called `{table}` that could be looked up{nearest(table, sorted(filling.lookups))}",
             remedy="correct the hook sheet; the layout's [[lookup]] and the sheet's own say what there is",
         )
@@ -224,7 +230,7 @@ def _next(name: str, filling: Filling) -> tuple[str, str]:
     kind, _, front = name.partition(":")
     if kind not in filling.layout.kinds:
         known = nearest(kind, sorted(filling.layout.kinds))
-        raise Unfillable(f"the layout knows no kind `{kind}`{known}", remedy="correct the hook sheet")
+        raise Unfillable("unknown-kind", f"the layout knows no kind `{kind}`{known}", remedy="correct the hook sheet")
     given = frozenset(name for of, name in filling.given if of == kind)
     taken = given.union(filling.map.names(kind), *(one.names(kind) for one in filling.more))
     if front:
@@ -232,6 +238,7 @@ def _next(name: str, filling: Filling) -> tuple[str, str]:
     number, by = next_id(kind, filling.layout, taken)
     if number is None:
         raise Unfillable(
+            "none-free",
             f"there is no free {filling.layout.kinds[kind].label}: {by}",
             remedy="take out something that has one, or ask for something that is numbered",
         )
@@ -248,17 +255,23 @@ def _map(name: str, filling: Filling) -> tuple[str, str]:
     )
     known |= {key: (made.of(words), f"made of {file} by the layout") for key, made in filling.layout.words.items()}
     if name not in known:
-        raise Unfillable(f"a map has no `{name}`{nearest(name, sorted(known))}", remedy="correct the hook sheet")
+        raise Unfillable(
+            "unknown-name", f"a map has no `{name}`{nearest(name, sorted(known))}", remedy="correct the hook sheet"
+        )
     value, by = known[name]
     if not value:
-        raise Unfillable(f"the map does not say its {name}", remedy=f"write it into {file or 'the descriptor'}")
+        raise Unfillable(
+            "map-lacks-value", f"the map does not say its {name}", remedy=f"write it into {file or 'the descriptor'}"
+        )
     return value, by
 
 
 def _value(name: str, filling: Filling) -> tuple[str, str]:
     if name not in filling.values:
         known = nearest(name, sorted(filling.values))
-        raise Unfillable(f"the hook sheet has no [[value]] `{name}`{known}", remedy="correct the hook sheet")
+        raise Unfillable(
+            "unknown-name", f"the hook sheet has no [[value]] `{name}`{known}", remedy="correct the hook sheet"
+        )
     return filling.values[name], "worked out once for the pack"
 
 
@@ -267,7 +280,9 @@ def _of(what: str, of: Callable[[Filling], Mapping[str, Any]], by: str) -> Calla
         have = of(filling)
         if name not in have:
             known = nearest(name, sorted(have))
-            raise Unfillable(f"the hook sheet has no {what} `{name}`{known}", remedy="correct the hook sheet")
+            raise Unfillable(
+                "unknown-name", f"the hook sheet has no {what} `{name}`{known}", remedy="correct the hook sheet"
+            )
         value = have[name]
         return ("true" if value else "false") if isinstance(value, bool) else str(value), by
 

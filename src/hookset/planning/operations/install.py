@@ -60,6 +60,7 @@ def plan_upgrade(
         installed = ledger.pack(pack.name)
         if installed is None:
             raise RefusedError(
+                "not-installed",
                 f"{pack.name} is not installed",
                 where=str(pack.source),
                 why="there is no installed version to replace",
@@ -91,13 +92,16 @@ def _ordered(packs: Sequence[Pack]) -> list[SheetedPack]:
     for pack in packs:
         if not isinstance(pack, SheetedPack):
             raise RefusedError(
+                "no-hook-sheet",
                 "has no hook sheet",
                 where=str(pack.source),
                 why="only a hook sheet says which entries the pack needs in the map's files",
                 remedy="let one be drafted: hookset draft PACK; or write it (docs/hook-sheets.md shows how)",
             )
         if pack.name in named:
-            raise RefusedError(f"two of the packs are both called {pack.name}", remedy="name one of them only")
+            raise RefusedError(
+                "two-of-a-name", f"two of the packs are both called {pack.name}", remedy="name one of them only"
+            )
         named[pack.name] = pack
     sorter: graphlib.TopologicalSorter[str] = graphlib.TopologicalSorter()
     for name, pack in named.items():
@@ -107,6 +111,7 @@ def _ordered(packs: Sequence[Pack]) -> list[SheetedPack]:
         return [named[name] for name in sorter.static_order()]
     except graphlib.CycleError as error:
         raise RefusedError(
+            "circle-of-needs",
             f"these packs need each other in a circle: {' → '.join(error.args[1])}",
             why="none of them can be installed first",
             remedy="take the need out of one of their hook sheets",
@@ -115,6 +120,7 @@ def _ordered(packs: Sequence[Pack]) -> list[SheetedPack]:
 
 def _other_version(pack: SheetedPack, installed: LedgerPack) -> Stop:
     return Stop(
+        "already-installed",
         f"{pack.name} {installed.version} is installed already",
         where=str(pack.source),
         why="two versions side by side would define the same names twice",
@@ -129,6 +135,7 @@ def _pack_stops(state: PlanState, pack: SheetedPack) -> list[Stop]:
     if sheet.pack.layouts and layout not in sheet.pack.layouts:
         stops.append(
             Stop(
+                "other-layout",
                 f"{pack.name} is made for {', '.join(sheet.pack.layouts)}; this map's layout is {layout}",
                 where=str(pack.source),
                 why="its seats and file forms are those of another kind of map",
@@ -141,6 +148,7 @@ def _pack_stops(state: PlanState, pack: SheetedPack) -> list[Stop]:
             options = (("both", "set it in all the same"),)
             stops.append(
                 Stop(
+                    "doing-the-same",
                     f"{pack.name} and {other.name} do the same: {', '.join(same)}",
                     where=str(pack.source),
                     why="both run, and what they do is done twice or undone by the other",

@@ -42,7 +42,11 @@ def plan_move(
     first = scene.things.transform(rows[0])
     nothing = not wish.at and not wish.beside and not wish.by
     if nothing and wish.turn is None and wish.size is None and group is None:
-        raise WrongUseError("it is not said where to", remedy="say --at X,Y,Z, --by X,Y,Z, --turn, --size or --group")
+        raise WrongUseError(
+            "incomplete-option",
+            "it is not said where to",
+            remedy="say --at X,Y,Z, --by X,Y,Z, --turn, --size or --group",
+        )
     if not wish.at and not wish.beside:
         wish = replace_at(scene, rows[0], wish)
     position = positions_for(scene, wish)[0]
@@ -52,7 +56,9 @@ def plan_move(
         words = {}
         if group is not None:
             if not thing.rule.entry.group:
-                raise WrongUseError(f"the layout does not say where {thing.rule.entry.title} have their group")
+                raise WrongUseError(
+                    "not-in-layout", f"the layout does not say where {thing.rule.entry.title} have their group"
+                )
             words[thing.rule.entry.group] = group
         moves[row] = Move(
             thing.key, rigid(scene, rows[0], row, position) if first is not None else Wish(at=position.at), words

@@ -38,6 +38,7 @@ def plan_remove(
         if other.name not in going and needed and not anyway:
             stops.append(
                 Stop(
+                    "needed-by-others",
                     f"{other.name} needs {', '.join(needed)}",
                     why=f"without it {other.name} would not work",
                     remedy=f"take {other.name} out as well: hookset remove {' '.join([*names, other.name])};"
@@ -66,6 +67,7 @@ def installed_pack(ledger: Ledger, name: str) -> LedgerPack:
     if pack is None:
         known = sorted(one.name for one in ledger.packs)
         raise WrongUseError(
+            "not-installed",
             f"no pack called `{name}` is installed in this map{nearest(name, known)}",
             remedy="`hookset list` shows what is set",
         )

@@ -48,13 +48,16 @@ def plan_rename(
     for word, given in (("name", name), ("version", version)):
         if given is not None and (not given.strip() or visible(given) != given or "\n" in given):
             raise WrongUseError(
-                f"{given!r} is no {word} that a map can have", remedy="give one of letters, digits and blanks"
+                "wrong-name",
+                f"{given!r} is no {word} that a map can have",
+                remedy="give one of letters, digits and blanks",
             )
     state = plan_state_for(project, ledger, choices, now)
     layout = state.layout
     old = map_words(state.tree, layout)
     if layout.descriptor is None or not old["map"]:
         raise WrongUseError(
+            "not-in-layout",
             f"the layout {layout.name} does not say where a map has its name",
             why="what is not known cannot be followed",
             remedy="give the layout a [descriptor], or write the name into the map's own file",
@@ -158,6 +161,7 @@ def _with_descriptor(state: PlanState, new: Mapping[str, str]) -> PlanState:
         content = _written(state.tree, path, asked, value)
         if isinstance(content, str):
             stop = Stop(
+                "not-settable",
                 f"the descriptor cannot be written: {content}",
                 where=path,
                 why="the map would go by its old name",

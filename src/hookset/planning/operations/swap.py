@@ -64,13 +64,17 @@ def plan_swap(
     scene = Scene(project.tree, project.layout)
     keys = [thing.key for thing in scene.things.by_class(asked.of_class)] if asked.of_class else []
     if bool(asked.like) == bool(asked.as_class):
-        raise WrongUseError("say --like NAME, or --as CLASS", why="it is not known what they become")
+        raise WrongUseError(
+            "incomplete-option", "say --like NAME, or --as CLASS", why="it is not known what they become"
+        )
     names = [*asked.names, *(key for key in keys if key and key != asked.like)]
     prefab = prefab_called(scene, asked.like) if asked.like and asked.like not in scene.things.by_key else ""
     if asked.as_class or prefab:
         return _reworded(state, scene, asked, prefab).plan(ledger_bytes)
     if not names:
-        raise WrongUseError("it is not said what is to be swapped", remedy="name things, or --class CLASS")
+        raise WrongUseError(
+            "incomplete-option", "it is not said what is to be swapped", remedy="name things, or --class CLASS"
+        )
     values: list[ValueStep] = []
     notes: list[str] = []
     steps: list[HookStep] = []
@@ -96,7 +100,9 @@ def _reworded(state: PlanState, scene: Scene, asked: SwapRequest, prefab: str) -
         [one.index for one in scene.things.by_class(asked.of_class) if one.index not in rows] if asked.of_class else []
     )
     if not rows:
-        raise WrongUseError("it is not said what is to be swapped", remedy="name things, or --class CLASS")
+        raise WrongUseError(
+            "incomplete-option", "it is not said what is to be swapped", remedy="name things, or --class CLASS"
+        )
     moves: dict[int, Move] = {}
     for row in rows:
         thing = scene.things.rows[row]
@@ -115,7 +121,7 @@ def _reworded(state: PlanState, scene: Scene, asked: SwapRequest, prefab: str) -
 def _swap(state: PlanState, scene: Scene, thing: Thing, like: str) -> _Swap:
     other = scene.things.rows[row_called(scene, like)]
     if other.index == thing.index:
-        raise WrongUseError(f"`{like}` is like itself already")
+        raise WrongUseError("same-thing", f"`{like}` is like itself already")
     if not thing.key or thing.rule is not other.rule:
         raise CannotSay(f"it has no key of its own, or is of another sort of record than `{like}`")
     file, source = (open_for_edits(state.tree, one.rule, one.path) for one in (thing, other))

@@ -52,6 +52,7 @@ def plan_tune(
     for key, value in values.items():
         if key in settings and settings[key].decides:
             raise RefusedError(
+                "not-tunable",
                 f"`{key}` decides which files or entries of {name} there are",
                 where=name,
                 why="only the pack itself has the others",
@@ -71,6 +72,7 @@ def plan_tune(
         else:
             known = sorted([*settings, *blanks, *pack.claims])
             raise WrongUseError(
+                "unknown-name",
                 f"{name} has nothing called `{key}` that could be tuned{nearest(key, known)}",
                 remedy=f"`hookset tune {name}` lists all there is",
             )
@@ -139,6 +141,7 @@ def _with_value(done: _Tuned, pack: LedgerPack, file: LedgerFile, spot: LedgerSp
     content = write_value(state.layout, state.tree, spot, value)
     if isinstance(content, str):
         stop = Stop(
+            "not-settable",
             f"the setting `{setting}` cannot be written into {spot.file}: {content}",
             where=pack.name,
             why="the value would not be what is shown",
@@ -172,6 +175,7 @@ def _with_blank(done: _Tuned, name: str, key: str, value: str) -> _Tuned:
     row = next((file for file in pack.files if file.path == path), LedgerFile(path=path, sha256=""))
     if not row.sha256 and state.tree.has(path):
         raise WrongUseError(
+            "file-exists",
             f"{path} is there already, and {name} has not brought it",
             why="filling the blank would write over it",
             remedy="move the file away first",
@@ -219,6 +223,7 @@ def _with_claim(done: _Tuned, name: str, kind: str, value: str) -> _Tuned:
     free = [one for one in pool if one not in taken]
     if value not in free:
         raise WrongUseError(
+            "none-free",
             f"`{value}` is {'taken' if value in pool else f'no {kind}'}",
             why="two things on one of them get in each other's way",
             remedy=f"free are {', '.join(free)}",

@@ -29,6 +29,7 @@ def plan_undo(root: Path, *, of_others: bool = False) -> UndoPlan:
     entry = next((one for one in reversed(standing(root)) if not one.undoes), None)
     if entry is None:
         raise RefusedError(
+            "nothing-to-undo",
             "there is nothing to undo",
             where=str(root),
             remedy="only what hookset itself changed in this map can be undone",
@@ -41,6 +42,7 @@ def plan_redo(root: Path, *, of_others: bool = False) -> UndoPlan:
     newest = next((one for one in reversed(standing(root)) if one.action != "redo"), None)
     if newest is None or not newest.undoes:
         raise RefusedError(
+            "nothing-to-undo",
             "there is no undo to take back",
             where=str(root),
             why="only what was undone last, with nothing changed by hookset since, can be done again",
@@ -54,6 +56,7 @@ def _plan(root: Path, entry: JournalEntry, of_others: bool) -> UndoPlan:
     _judge(root, entry, of_others)
     if not (place / "old").is_dir() or (place / "old").is_symlink():
         raise RefusedError(
+            "bytes-not-kept",
             f"{entry.title} cannot be undone: the bytes from before it are no longer kept",
             where=str(place),
             why="older changes were forgotten to make room",
@@ -71,6 +74,7 @@ def _plan(root: Path, entry: JournalEntry, of_others: bool) -> UndoPlan:
         after = None if step.before is None else Member(old, str(number))
         if after is not None and (not old.has(after.path) or sha256_of(after) != step.before):
             raise CouldNotError(
+                "bytes-not-kept",
                 f"the bytes from before are gone or are others: {step.path}",
                 where=str(place),
                 why="what would be put back is not what was there",
@@ -79,6 +83,7 @@ def _plan(root: Path, entry: JournalEntry, of_others: bool) -> UndoPlan:
         changes.append(Change(path=step.path, before=step.after, after=after, mode=step.mode, mtime_ns=step.mtime_ns))
     if edited:
         raise RefusedError(
+            "changed-by-you",
             f"{entry.title} cannot be undone as a whole: files that it wrote were changed afterwards",
             details=tuple(edited),
             why="undoing would lose what was changed since",
@@ -96,6 +101,7 @@ def _judge(root: Path, entry: JournalEntry, of_others: bool) -> None:
         refused += (f"{path} is {reason}" for path in places if not is_ours(path) and (reason := control_reason(path)))
     if refused:
         raise RefusedError(
+            "path-outside-map",
             f"{entry.title} cannot be undone: it names files that are no part of the map",
             details=tuple(refused),
             why="somebody has made or changed the history by hand",
@@ -103,6 +109,7 @@ def _judge(root: Path, entry: JournalEntry, of_others: bool) -> None:
         )
     if not own and not of_others:
         raise RefusedError(
+            "change-not-yours",
             f"{entry.title} was not done by you on this machine",
             where=f"{HISTORY}/{entry.id}",
             details=tuple(places)[:20],

@@ -149,6 +149,7 @@ def _places(
             place = was[source]
         if reason := unsafe_reason(place) or ("a file of Hook Set's own" if is_ours(place) else ""):
             raise WrongUseError(
+                "wrong-path",
                 f"{pack.name}: {target} would go to {place!r}, which is {reason}",
                 why="what an answer says may not reach out of the map",
                 remedy="correct --move, or `moved` in the file of answers",
@@ -164,6 +165,7 @@ def _new_path(pack: SheetedPack, place: str, chosen: str, there: set[str], own: 
         reason = "the path of another file of the map"
     if reason:
         raise WrongUseError(
+            "wrong-path",
             f"{pack.name}: {chosen!r} is {reason}",
             why=f"{place} would not be installed, or something else would be lost",
             remedy=f"choose another: --beside {place}=PATH",
@@ -181,11 +183,13 @@ def _refuse_unknown(state: PlanState, pack: SheetedPack, answers: Answers, sourc
         known = state.layout.kinds.get(kind)
         if known is None or not name:
             raise WrongUseError(
+                "unknown-kind",
                 f"{option} {kind}:{name}: the layout has no kind `{kind}`{nearest(kind, sorted(state.layout.kinds))}",
                 remedy=f"write {option} KIND:NAME=NEW; `hookset layout show` lists the kinds",
             )
         if known.entry.path:
             raise WrongUseError(
+                "called-by-path",
                 f"{option} {kind}:{name}: {with_article(known.label)} is called by its path",
                 remedy="put a folder elsewhere with --move, or one file with --beside PATH=NEW",
             )
@@ -193,6 +197,7 @@ def _refuse_unknown(state: PlanState, pack: SheetedPack, answers: Answers, sourc
         said = repr([(hook.at, hook.text, hook.record, hook.each) for hook in sheet.hook])
         if name not in said and not any(name in text for text in texts) and option == "--call":
             raise WrongUseError(
+                "unknown-name",
                 f"{option} {kind}:{name}: nothing in {pack.name} is called `{name}`",
                 remedy="`hookset inspect` lists the names of a pack",
             )
@@ -205,6 +210,7 @@ def entangled_stops(layout: Layout, place: str, names: Iterable[Entangled]) -> t
 
 def _entangled(kind: str, place: str, one: Entangled) -> Stop:
     return Stop(
+        "renamed-value",
         f"the value `{one.name}` in {place} names the {kind} {one.name} as well",
         where=place,
         why=f"it would be `{one.new}` there, while whatever else asks for the {kind} {one.name} stays with it",
@@ -262,6 +268,7 @@ def _with_settings(
             if isinstance(content, str):
                 stops.append(
                     Stop(
+                        "not-settable",
                         f"the setting `{entry.name}` cannot be written into {spot.file}: {content}",
                         where=pack.line(f"/setting/{index}"),
                         why="the pack would go by another value than the one that is shown",

@@ -352,6 +352,7 @@ def _verified(state: PlanState, scene: Scene, wanted: Sequence[tuple[str, Thing,
 
 def _unlike(thing: Thing, what: str) -> Stop:
     return Stop(
+        "not-copied",
         f"`{thing.called}` cannot be copied: {what}",
         where=thing.path,
         why="what was set would not stand where it was to stand",

@@ -90,6 +90,7 @@ def settings_of(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None)
     for name in answers.settings:
         if name not in entries:
             raise WrongUseError(
+                "unknown-name",
                 f"{pack.name} has no setting `{name}`{nearest(name, sorted(entries))}",
                 remedy="`hookset inspect` lists the settings of a pack",
             )
@@ -113,11 +114,11 @@ def typed_setting(entry: SettingEntry | LedgerSetting, value: Any) -> Any:
     try:
         typed = read_literal(value, entry.type) if isinstance(value, str) else _checked(value, entry.type)
     except ValueError as error:
-        raise WrongUseError(f"{entry.name}: {error}", remedy=_wanted(entry)) from error
+        raise WrongUseError("wrong-value", f"{entry.name}: {error}", remedy=_wanted(entry)) from error
     if entry.range is not None and not entry.range[0] <= typed <= entry.range[1]:
-        raise WrongUseError(f"{entry.name}: {value} is out of range", remedy=_wanted(entry))
+        raise WrongUseError("wrong-value", f"{entry.name}: {value} is out of range", remedy=_wanted(entry))
     if entry.choices and typed not in entry.choices:
-        raise WrongUseError(f"{entry.name}: {value} is not an allowed value", remedy=_wanted(entry))
+        raise WrongUseError("wrong-value", f"{entry.name}: {value} is not an allowed value", remedy=_wanted(entry))
     return typed
 
 
@@ -154,6 +155,7 @@ def claims_of(
         if kind is None or not kind.entry.pool:
             stops.append(
                 Stop(
+                    "no-pool",
                     f"{pack.name} claims {with_article(entry.kind)}; the layout {state.layout.name} has no pool",
                     where=where,
                     why="nobody can say which values there are",
@@ -185,6 +187,7 @@ def claims_of(
         )
         stops.append(
             Stop(
+                "none-free",
                 f"{pack.name} needs {with_article(kind.label)} for itself, and {said}",
                 where=where,
                 why="two things on one of them get in each other's way",
@@ -208,6 +211,7 @@ def blanks_of(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None) -
     for name in answers.blanks:
         if name not in {entry.name for entry in entries}:
             raise WrongUseError(
+                "unknown-name",
                 f"{pack.name} has no blank `{name}`{nearest(name, sorted(entry.name for entry in entries))}",
                 remedy="`hookset inspect` lists what a pack leaves open",
             )
@@ -234,12 +238,15 @@ def blank_content(entry: BlankEntry | LedgerBlank, given: str, layout: Layout, l
     """The file that fills a blank. Raises WrongUseError for one that is not what is wanted."""
     file = Path(given).expanduser()
     if not file.is_file():
-        raise WrongUseError(f"{entry.name}: there is no file {given}", remedy="name the file that is to fill the blank")
+        raise WrongUseError(
+            "not-found", f"{entry.name}: there is no file {given}", remedy="name the file that is to fill the blank"
+        )
     tree = FolderTree(file.parent.resolve())
     content = Member(tree, file.name)
     largest = entry.largest if isinstance(entry, BlankEntry) and entry.largest else largest
     if largest is not None and content.size > largest:
         raise WrongUseError(
+            "too-large",
             f"{entry.name}: {file.name} has {content.size:,} bytes",
             remedy=f"make it smaller: at most {largest:,} bytes",
         )
@@ -266,6 +273,7 @@ def _fits(entry: BlankEntry | LedgerBlank, content: Member, layout: Layout) -> N
                 form.open(data, rule.options)
         except Unreadable as error:
             raise WrongUseError(
+                "wrong-value",
                 f"{entry.name}: {content.path} {error.what}",
                 why=f"the game reads {entry.into} as {form.title}",
                 remedy=f"export it as the {entry.kind} that the game takes there",
@@ -279,10 +287,13 @@ def _has_size(entry: BlankEntry, size: tuple[int, int], content: Member) -> None
         facts = facts_of(form.open(content.read(), form.options()))
     except Unreadable as error:
         raise WrongUseError(
-            f"{entry.name}: {content.path} {error.what}", remedy="export it as a PNG of the size that is asked for"
+            "wrong-value",
+            f"{entry.name}: {content.path} {error.what}",
+            remedy="export it as a PNG of the size that is asked for",
         ) from error
     if facts is None or (facts.width, facts.height) != size:
         raise WrongUseError(
+            "wrong-value",
             f"{entry.name}: {content.path} is {', '.join(in_words(facts)) or 'no picture whose size is told'}",
             remedy=f"make it {size[0]} x {size[1]} pixels",
         )

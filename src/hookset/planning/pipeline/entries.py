@@ -127,6 +127,7 @@ def complete_entry(
                 return done, None
         except Unfillable as error:
             stop = Stop(
+                error.message.code,
                 f"the hook for {_named(one.seat, one.title)} cannot be filled in: {error.message.what}",
                 where=spot,
                 details=(f"the entry: {shown(one.text, one.record)[:160]}", *error.message.details),
@@ -246,6 +247,7 @@ def _listed(done: StagedEntries, where: str, lacking: Unlisted, filling: Filling
     paths = [path for path in state.tree.paths() if seat is not None and seat.file.matches(path)]
     if seat is None or len(paths) != 1:
         stop = Stop(
+            "not-listed",
             f"{entry.title}: `{key}` is not listed, and cannot be",
             where=where,
             details=(f"the seat `{entry.seat}`: {len(paths)} files match",),
@@ -257,7 +259,7 @@ def _listed(done: StagedEntries, where: str, lacking: Unlisted, filling: Filling
     try:
         body = filled(replaced[0], replaced[1], replace(_so_far(done, filling), earlier={}))
     except Unfillable as error:
-        stop = Stop(f"{entry.title}: `{key}` cannot be listed: {error.message.what}", where=where)
+        stop = Stop("not-listed", f"{entry.title}: `{key}` cannot be listed: {error.message.what}", where=where)
         return done.with_stop(stop), False
     hook = LedgerHook(
         order=state.order,
@@ -377,6 +379,7 @@ def _put_alone(done: StagedEntries, where: str, hook: LedgerHook, note: str, tit
         result = put(state.layout, state.tree, hook)
     except (Unreadable, CouldNotError) as error:
         stop = Stop(
+            "not-settable",
             f"the hook for {_named(hook.seat, title)} cannot be set: {hook.path} {error.what}",
             where=where,
             why="a file that is not understood is not edited",
@@ -398,6 +401,7 @@ def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> 
     seat = _named(hook.seat, title)
     if isinstance(placement, NoSeat) and hook.anchor is not None:
         return Stop(
+            "anchor-missing",
             f"{hook.path} has no {placement.looked_for}",
             where=where,
             details=(f"the entry: {hook.shown}",),
@@ -407,6 +411,7 @@ def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> 
     if isinstance(placement, NoSeat):
         there = placement.candidates
         return Stop(
+            "seat-missing",
             f"{seat} is not found in {hook.path}",
             where=where,
             details=(
@@ -418,6 +423,7 @@ def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> 
         )
     if isinstance(placement, WrongBody):
         return Stop(
+            "wrong-entry",
             f"the entry for {seat} is not what goes into {hook.path}: {placement.what}",
             where=where,
             details=(f"the entry: {hook.shown}",),
@@ -426,6 +432,7 @@ def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> 
         )
     said = placement.what if isinstance(placement, Clash) else ""
     return Stop(
+        "entry-exists",
         f"{hook.path} has an entry of the same name that says something else: {said}",
         where=where,
         why="one of the two would win without a word",

@@ -104,6 +104,7 @@ def _control_files(state: PlanState, name: str, paths: Sequence[str]) -> Stop | 
         return None
     options = (("take", "install them all the same"),)
     return Stop(
+        "path-outside-map",
         f"the pack brings files that are no part of a map: {len(told)}",
         where=name,
         details=(*told[:20], *((f"and {len(told) - 20} more",) if len(told) > 20 else ())),
@@ -203,6 +204,7 @@ def _unmerged(state: PlanState, name: str, path: str, new: Content, result: Merg
         details += (f"{path}:{conflict.line}: you have", *(f"    {line.rstrip()}" for line in conflict.mine))
         details += ("  the pack now has", *(f"    {line.rstrip()}" for line in conflict.theirs))
     return Stop(
+        "changed-by-you",
         f"{path} was changed by you, and the new version changes the same lines"
         if result
         else f"{path} was changed by you, and the new version brings another one",
@@ -229,6 +231,7 @@ def _other_content(state: PlanState, name: str, path: str, content: Content, oth
     both = f"both, under a new name: --keep-both, or --beside {path}=NEW"
     remedy = f"keep the map's file: --keep-mine; take the pack's: --take-theirs; or {both}"
     return Stop(
+        "file-exists",
         f"the map has {path} already, with other content",
         where=name,
         why=why,
@@ -244,6 +247,7 @@ def _other_content(state: PlanState, name: str, path: str, content: Content, oth
 
 def _other_case(name: str, path: str, other: str) -> Stop:
     return Stop(
+        "other-case",
         f"the pack brings {path}, and the map has {other}",
         where=name,
         why="they differ in letter case only: on Windows they are one file",
@@ -275,6 +279,7 @@ def _removed(state: PlanState, name: str, file: LedgerFile, heir: LedgerPack | N
         was = state.kept_bytes(file.sha256) or b""
         diff = diff_of(path, was, state.tree.read(path), "as set", "now")
         stop = Stop(
+            "changed-by-you",
             f"{path} was changed by you since {name} brought it",
             where=name,
             why="taking it out would lose what you changed",
@@ -302,6 +307,7 @@ def _own_back(state: PlanState, name: str, file: LedgerFile, size: int) -> FileO
     if state.choices.by_hand == "drop":
         return FileOutcome(step=FileStep(path, FileState.OUT, size), contents={path: None})
     stop = Stop(
+        "bytes-not-kept",
         f"the map's own {path} cannot be put back: what was kept of it is gone or was changed",
         where=name,
         why="the file that stands there now is the pack's, and without it there would be none",

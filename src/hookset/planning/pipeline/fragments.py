@@ -48,24 +48,24 @@ def _bodies(hook: HookEntry, seat: Seat, pack: SheetedPack, situation: Situation
     why, remedy = "the entries would be missing, and the pack would not work", "correct the hook sheet"
     if not pack.tree.has(hook.fragment):
         near = nearest(hook.fragment, sorted(pack.tree.paths()))
-        return Stop(f"the pack has no file `{hook.fragment}`{near}", where=where, why=why, remedy=remedy)
+        return Stop("not-found", f"the pack has no file `{hook.fragment}`{near}", where=where, why=why, remedy=remedy)
     path = only_file(seat, situation.tree, where, hook.at)
     if isinstance(path, Stop):
         return path
     form = format_named(seat.format)
     try:
         if pack.tree.size(hook.fragment) > _LARGEST:
-            raise CouldNotError(f"it is larger than {_LARGEST >> 20} MB")
+            raise CouldNotError("too-large", f"it is larger than {_LARGEST >> 20} MB")
         _, document = open_file(form, situation.tree.read(path), seat.encodings, seat.options)
         text = decode(pack.tree.read(hook.fragment), ("utf-8", "cp1252")).string
         pasted = form.pasted(seat_at(seat, hook.at), Snippet(text, seat.options, document))
     except (Unreadable, CouldNotError, KeyError) as error:
         told = f"`{hook.fragment}` cannot be read as entries of the seat `{seat.name}`: {error}"
-        return Stop(told, where=where, why=why, remedy=remedy)
+        return Stop("wrong-entry", told, where=where, why=why, remedy=remedy)
     bodies = [one.body for one in pasted]
     if not bodies:
         told = f"nothing in `{hook.fragment}` is an entry of the seat `{seat.name}` ({seat.title})"
-        return Stop(told, where=where, why=why, remedy=remedy)
+        return Stop("wrong-entry", told, where=where, why=why, remedy=remedy)
     if any(body.text is None for body in bodies):
         return bodies
     # With what stands between them: commas, remarks.

@@ -48,6 +48,7 @@ def chosen_parts(state: PlanState, pack: SheetedPack, versions: dict[str, str]) 
     for name in chosen:
         if name not in known:
             raise WrongUseError(
+                "unknown-name",
                 f"{pack.name} has no part `{name}`{nearest(name, known)}",
                 remedy="`hookset inspect` lists the parts of a pack",
             )

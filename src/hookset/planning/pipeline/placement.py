@@ -29,6 +29,7 @@ def open_places(pack: SheetedPack, answers: Answers, earlier: LedgerPack | None)
     for name in answers.placed:
         if name not in names:
             raise WrongUseError(
+                "unknown-name",
                 f"{pack.name} has no place `{name}`{nearest(name, names)}",
                 why="nothing of it stands where you say",
                 remedy=f"its places are {', '.join(names)}" if names else "`hookset move` moves what stands in the map",
@@ -86,6 +87,7 @@ def _at_places(
     if not rows:
         thing = f"`{place.name}` of {pack.name}"
         raise WrongUseError(
+            "not-in-layout",
             f"{thing} is nothing that the layout knows to stand somewhere",
             why="it cannot be put where you say",
             remedy="[[placed]] in the layout says what stands somewhere, and how that is written",
@@ -132,6 +134,7 @@ def _numbers(place: PlaceEntry, said: str) -> tuple[float, ...]:
         numbers = ()
     if not numbers or not all(abs(one) < float("inf") for one in numbers):
         raise WrongUseError(
+            "wrong-place",
             f"{place.name}: `{said}` is no place",
             remedy=f"write --at {place.name}=X,Y,Z, with @DEGREES behind it where it is turned",
         )

@@ -109,4 +109,6 @@ def _verified(state: PlanState, path: str, file: str, wanted: Sequence[Wish]) ->
         return state
     what = f"`{path}` cannot be placed so: what was written for it reads back as something else"
     remedy = "correct what the layout says of such records ([[placed]] text)"
-    return state.with_stops([Stop(what, where=file, why="it would not stand where it was to stand", remedy=remedy)])
+    return state.with_stops(
+        [Stop("not-copied", what, where=file, why="it would not stand where it was to stand", remedy=remedy)]
+    )

@@ -47,6 +47,7 @@ def remove_entries(
         result = replay(state.layout, state.tree, path, state.entries_in(path), live, by_hand)
     except Unreadable as error:
         stop = Stop(
+            "not-settable",
             f"entries cannot be taken out of {path}: it {error.what}",
             where=path,
             why="a file that is not understood is not edited",
@@ -54,7 +55,7 @@ def remove_entries(
         )
         return state.with_stops([stop]), steps
     except CouldNotError as error:
-        return state.with_stops([Stop(error.what, where=path, why=error.why, remedy=error.remedy)]), steps
+        return state.with_stops([Stop(error.code, error.what, where=path, why=error.why, remedy=error.remedy)]), steps
     stops: list[Stop] = []
     for one in result.by_hand:
         steps[one.hook.order] = replace(steps[one.hook.order], state=HookState.BY_HAND, note=_said_by_hand(by_hand))
@@ -87,6 +88,7 @@ def _said_by_hand(by_hand: str) -> str:
 def _changed_entry(hook: LedgerHook, was: str, now: str) -> Stop:
     diff = diff_of(hook.path, was.encode(), now.encode(), "as set", "now")
     return Stop(
+        "changed-by-you",
         f"an entry in {hook.path} was changed by you since it was set",
         where=hook.path,
         why="taking it out would lose what you changed",

@@ -110,6 +110,7 @@ def _for_every(
     if every.kind not in situation.layout.kinds:
         known = sorted(situation.layout.kinds)
         yield Stop(
+            "unknown-kind",
             f"the layout {situation.layout.name} has no kind called `{every.kind}`{nearest(every.kind, known)}",
             where=where,
             why="it is not known for what the entry is to be set",
@@ -120,6 +121,7 @@ def _for_every(
     if not names:
         label = situation.layout.kinds[every.kind].label
         yield Stop(
+            "none-in-map",
             f"the hook is for every {label} called `{every.name}`, and this map has none",
             where=where,
             why="the entry would be set nowhere, and the pack may not work",

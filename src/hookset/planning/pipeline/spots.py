@@ -36,6 +36,7 @@ def request_of(
             ask = with_words(change.ask, hook.at)
         except KeyError as error:
             return Stop(
+                "incomplete-hook",
                 f"{what} goes by {{{error.args[0]}}}, which the hook does not say",
                 where=where,
                 why="there may be several such values, and the wrong one would be changed",
@@ -86,6 +87,7 @@ def _by_file(
 
 def _unknown(layout: Layout, what: str, name: str, known: Iterable[str], where: str) -> Stop:
     return Stop(
+        "unknown-seat",
         f"the layout {layout.name} has no {what} called `{name}`{nearest(name, sorted(known))}",
         where=where,
         why="the entry would be set nowhere, and the pack would not work",
@@ -109,6 +111,7 @@ def only_path(glob: Glob, at: Mapping[str, str], what: str, tree: Tree, where: s
         return no_file(what, glob, where)
     if len(paths) > 1:
         return Stop(
+            "several-files",
             f"{what} is in one file, and {len(paths)} match {glob.pattern}",
             where=where,
             details=tuple(paths),
@@ -121,6 +124,7 @@ def only_path(glob: Glob, at: Mapping[str, str], what: str, tree: Tree, where: s
 def no_file(what: str, glob: Glob, where: str) -> Stop:
     """The message that a map lacks the file of a seat or a change."""
     return Stop(
+        "seat-missing",
         f"{what} is in {glob.pattern}, which this map does not contain",
         where=where,
         why="the entry would be set nowhere, and the pack would not work",

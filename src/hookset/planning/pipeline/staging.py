@@ -113,6 +113,7 @@ def _too_many(state: PlanState, pack: SheetedPack, only: Only | None) -> Stop | 
     sheet = pack.sheet
     if len(sheet.hook) > _MOST_HOOKS:
         return Stop(
+            "too-many",
             f"{pack.name} has {len(sheet.hook):,} hooks; {_MOST_HOOKS:,} are the most",
             where=pack.line(f"/hook/{_MOST_HOOKS}"),
             why="setting them would take minutes, and nobody could look through them",
@@ -123,6 +124,7 @@ def _too_many(state: PlanState, pack: SheetedPack, only: Only | None) -> Stop | 
     rows = sum(manifest.row_of_file(path) is not None for path in targets) if manifest is not None else 0
     if rows > _MOST_ROWS:
         return Stop(
+            "too-many",
             f"{pack.name} has {rows:,} files that need a row in the manifest; {_MOST_ROWS:,} are the most",
             where=pack.line("/files/0"),
             why="setting them would take minutes",
@@ -181,6 +183,7 @@ def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Ada
             given |= numbers_given(made.fills)
         except Unfillable as error:
             return Stop(
+                error.message.code,
                 f"the value `{entry.name}` cannot be worked out: {error.message.what}",
                 where=pack.line(f"/value/{index}"),
                 details=error.message.details,

@@ -28,6 +28,7 @@ def called_as_here(pack: SheetedPack, tree: Tree, layout: Layout, folder: str) -
             files.append(structs.replace(entry, to=filled(entry.to, None, filling).text or entry.to))
         except Unfillable as error:
             raise CouldNotError(
+                error.message.code,
                 f"`{entry.to}` cannot be filled in: {error.message.what}",
                 where=f"{pack.written.where}:{pack.written.line_of(f'/files/{index}/to')}",
                 why="the file has no name in this map",

@@ -99,6 +99,7 @@ def refused(thing: Thing, why: CannotSay) -> Stop:
 def refused_name(name: str, path: str, why: CannotSay) -> Stop:
     """Why what is called so cannot be put somewhere; `path` is where it stands."""
     return Stop(
+        "not-settable",
         f"`{name}` cannot be placed so: {why.what}",
         where=path,
         why="what a file cannot say is not written as something else",

@@ -76,6 +76,7 @@ def row_called(scene: Scene, name: str) -> int:
     if rows:
         first = _spots(scene, rows[:1])[0]
         raise WrongUseError(
+            "ambiguous-name",
             f"{len(rows)} things are called `{name}`",
             why="it is not known which of them is meant",
             remedy=f"name one by where it stands, such as {first.path}:{first.line}; `hookset where {name}` lists them",
@@ -83,12 +84,14 @@ def row_called(scene: Scene, name: str) -> int:
     inner = next((thing for thing in things.rows if thing.within and name in (thing.key, thing.called)), None)
     if inner is not None:
         raise WrongUseError(
+            "in-prefab",
             f"`{inner.called}` stands in a prefab: its record in {inner.path} counts wherever that file is named",
             why="to change it would change all of them",
             remedy=f"edit {inner.path} if you mean that, or name {inner.within}",
         )
     known = sorted({thing.key or thing.class_ for thing in things.rows if not thing.within} - {""})
     raise WrongUseError(
+        "unknown-name",
         f"nothing that stands in this map is called `{name}`{nearest(name, known)}",
         remedy="`hookset where` lists what stands where",
     )
@@ -120,7 +123,7 @@ def positions_for(scene: Scene, wish: PositionWish) -> tuple[Position, ...]:
             at = _on_ground(scene, ground, at, wish)
         found.append(Position(at, turn if own is None else own, size))
         if len(found) > _MOST:
-            raise WrongUseError(f"that would be more than {_MOST:,} things", remedy="place fewer at once")
+            raise WrongUseError("too-many", f"that would be more than {_MOST:,} things", remedy="place fewer at once")
     return tuple(found)
 
 
@@ -131,7 +134,7 @@ def _start(scene: Scene, wish: PositionWish) -> tuple[Floats, Transform | None]:
         whole = scene.things.transform(row)
         return scene.things.at[row] + by, whole
     if not wish.at and not wish.listed:
-        raise WrongUseError("it is not said where", remedy="say --at X,Y,Z, or --beside NAME")
+        raise WrongUseError("incomplete-option", "it is not said where", remedy="say --at X,Y,Z, or --beside NAME")
     return (_vector(scene, wish.at) if wish.at else np.zeros(3)) + by, None
 
 
@@ -147,7 +150,9 @@ def _places(scene: Scene, wish: PositionWish, start: Floats) -> Iterator[tuple[F
     elif wish.rows:
         first, second = ground_axes(scene)
         if len(wish.step) != 2 or wish.count < 1:
-            raise WrongUseError("a grid has so many in a row, so many rows, and a step for each of the two axes")
+            raise WrongUseError(
+                "incomplete-option", "a grid has so many in a row, so many rows, and a step for each of the two axes"
+            )
         for row in range(min(wish.rows, _MOST + 1)):
             for column in range(min(wish.count, _MOST + 1)):
                 at = start.copy()
@@ -163,7 +168,9 @@ def _shares(wish: PositionWish, length: float) -> Sequence[float]:
         count = min(math.floor(length / wish.every + 1e-9) + 1, _MOST + 1)
         return [index * wish.every / length for index in range(count)] if length else [0.0]
     if wish.count < 2:
-        raise WrongUseError("a line has two ends", remedy="say --count N, 2 or more, or --every DISTANCE")
+        raise WrongUseError(
+            "incomplete-option", "a line has two ends", remedy="say --count N, 2 or more, or --every DISTANCE"
+        )
     return [index / (wish.count - 1) for index in range(min(wish.count, _MOST + 1))]
 
 
@@ -178,7 +185,7 @@ def _vector(scene: Scene, numbers: Sequence[float]) -> Floats:
     if len(numbers) == 3:
         return np.array(numbers, dtype=np.float64)
     if len(numbers) != 2:
-        raise WrongUseError(f"{len(numbers)} numbers are no place", remedy="write X,Y,Z")
+        raise WrongUseError("wrong-place", f"{len(numbers)} numbers are no place", remedy="write X,Y,Z")
     made = np.zeros(3)
     made[list(ground_axes(scene))] = numbers
     return made
@@ -189,7 +196,7 @@ def turn_of(scene: Scene, degrees: Sequence[float] | None) -> Floats | None:
     if degrees is None:
         return None
     if len(degrees) not in (1, 3):
-        raise WrongUseError(f"{len(degrees)} numbers are no turn", remedy="write DEGREES, or X,Y,Z")
+        raise WrongUseError("wrong-place", f"{len(degrees)} numbers are no turn", remedy="write DEGREES, or X,Y,Z")
     about = "xyz" if len(degrees) == 3 else "xyz"[2 if scene.up is None else scene.up]
     return np.asarray(matrices_of(TurnForm("degrees", about), np.array([degrees], dtype=np.float64))[0])
 
@@ -198,7 +205,7 @@ def _size(numbers: Sequence[float] | None) -> Floats | None:
     if numbers is None:
         return None
     if len(numbers) not in (1, 3) or not all(numbers):
-        raise WrongUseError("a size is one number, or three, and none of them 0")
+        raise WrongUseError("wrong-value", "a size is one number, or three, and none of them 0")
     return np.array(numbers if len(numbers) == 3 else list(numbers) * 3, dtype=np.float64)
 
 
@@ -206,6 +213,7 @@ def _ground(scene: Scene) -> Ground:
     ground = ground_of(scene.tree, scene.layout)
     if ground is None or scene.up is None:
         raise WrongUseError(
+            "no-ground",
             "nobody knows how high the ground is here",
             why="the layout names no table of heights, or the map has none",
             remedy="say all three numbers: --at X,Y,Z",
@@ -218,6 +226,7 @@ def _on_ground(scene: Scene, ground: Ground, at: Floats, wish: PositionWish) -> 
     x, y = float(at[first]), float(at[second])
     if not ground.covers(x, y):
         raise WrongUseError(
+            "no-ground",
             f"nobody knows how high the ground is at ({x:g}, {y:g})",
             why="heights are known from ({:g}, {:g}) to ({:g}, {:g})".format(*ground.extent),
             remedy="place it within that, or say all three numbers",

@@ -36,6 +36,7 @@ def _word(view: Outlook, finding: Finding) -> Iterator[Stop]:
     near = next(iter(difflib.get_close_matches(finding.name, known, 1)), "")
     first = near or next(iter(known), "…")
     yield Stop(
+        "word-not-said",
         f"{kind.label} `{finding.name}` is not defined in this map{nearest(finding.name, known)}",
         where=str(finding.spot),
         why=finding.why,
@@ -61,6 +62,7 @@ def _taken(plan: Plan, view: Outlook, finding: Finding) -> Iterator[Stop]:
     key = f"{finding.kind}:{finding.name}"
     by = "another thing in the map" if finding.code == "defined-twice" else "the base game"
     yield Stop(
+        "name-taken",
         f"{pack} brings the {label} `{finding.name}`, and {by} has that name",
         where=str(finding.spot),
         why=finding.why,

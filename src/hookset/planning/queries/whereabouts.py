@@ -77,6 +77,7 @@ def whereabouts(project: MapProject, ledger: Ledger, names: Sequence[str], pack:
             if not meant:
                 known = sorted({*scene.things.rows.keys, *scene.things.rows.classes} - {""})
                 raise WrongUseError(
+                    "unknown-name",
                     f"nothing that stands in this map is called `{name}`, or refers to that{nearest(name, known)}",
                     remedy="`hookset where` lists what stands where",
                 )

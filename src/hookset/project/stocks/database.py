@@ -68,7 +68,11 @@ class StockDatabase(Struct, frozen=True, dict=True):
             _guard(connection)
             if connection.execute(_ROWS).fetchall() != _expected():
                 raise CouldNotError(
-                    "is no stock: it holds other tables", where=str(self.file), why=_WHY, remedy=_REMEDY
+                    "unexpected-content",
+                    "is no stock: it holds other tables",
+                    where=str(self.file),
+                    why=_WHY,
+                    remedy=_REMEDY,
                 )
             if (
                 self.file.stat().st_size <= _CHECKED
@@ -79,7 +83,9 @@ class StockDatabase(Struct, frozen=True, dict=True):
         except (sqlite3.Error, ValueError) as error:
             raise _damaged(self.file) from error
         if form is None or form[0] != _FORM:
-            raise CouldNotError("is a stock of another version", where=str(self.file), why=_WHY, remedy=_REMEDY)
+            raise CouldNotError(
+                "newer-form", "is a stock of another version", where=str(self.file), why=_WHY, remedy=_REMEDY
+            )
         return connection
 
     def _rows(self, query: str, *values: str) -> Iterator[tuple[str, ...]]:
@@ -153,7 +159,9 @@ def _limit(connection: sqlite3.Connection) -> None:
 
 
 def _damaged(file: Path) -> CouldNotError:
-    return CouldNotError("is no stock that can be read", where=str(file), why=_WHY, remedy=_REMEDY)
+    return CouldNotError(
+        "unexpected-content", "is no stock that can be read", where=str(file), why=_WHY, remedy=_REMEDY
+    )
 
 
 def write_database(file: Path, title: str, rows: Iterable[StockRow]) -> int:
@@ -175,7 +183,10 @@ def write_database(file: Path, title: str, rows: Iterable[StockRow]) -> int:
         os.replace(fresh, file)
     except (OSError, sqlite3.Error) as error:
         raise CouldNotError(
-            "the stock could not be written", where=str(file), remedy="name a folder that can be written to"
+            "not-writable",
+            "the stock could not be written",
+            where=str(file),
+            remedy="name a folder that can be written to",
         ) from error
     finally:
         fresh.unlink(missing_ok=True)

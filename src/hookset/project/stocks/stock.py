@@ -83,6 +83,7 @@ def read_stock(files: Iterable[Path]) -> Stock:
 def _source(file: Path) -> StockSource:
     if not file.is_file():
         raise CouldNotError(
+            "not-found",
             "the stock list cannot be read: there is no such file",
             where=str(file),
             why="without it every name of the base game would look missing",

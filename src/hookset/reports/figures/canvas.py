@@ -77,6 +77,7 @@ def save_figure(figure: Figure, file: Path) -> None:
     form = file.suffix.lower()
     if form not in _FORMS:
         raise WrongUseError(
+            "wrong-ending",
             f"{file.name} is no picture that can be written",
             remedy=f"let its name end in {' or '.join(_FORMS)}",
         )
@@ -84,7 +85,11 @@ def save_figure(figure: Figure, file: Path) -> None:
         save_file(file, _rendered(figure, form[1:]))
     except OSError as error:
         raise CouldNotError(
-            "the figure cannot be written", where=str(file), why=error.strerror or "", remedy="name another place"
+            "not-writable",
+            "the figure cannot be written",
+            where=str(file),
+            why=error.strerror or "",
+            remedy="name another place",
         ) from error
 
 

@@ -86,6 +86,7 @@ def judged(file: Path, members: Iterable[Listed], limits: Limits) -> dict[str, L
         raise locked(file, f"{encrypted} of its {count} members are encrypted")
     if bad:
         raise CouldNotError(
+            "unsafe-archive",
             f"is not safe to open: {len(bad)} of its members would do harm",
             where=str(file),
             details=tuple(bad[:_SHOWN]) + ((f"and {len(bad) - _SHOWN} more",) if len(bad) > _SHOWN else ()),
@@ -127,6 +128,7 @@ def _both(files: dict[str, Listed]) -> list[str]:
 def locked(file: Path, how: str) -> CouldNotError:
     """Build the error for an archive that needs a password."""
     return CouldNotError(
+        "locked-archive",
         f"is locked: {how}",
         where=str(file),
         why="what cannot be read can be neither checked nor edited",
@@ -137,6 +139,7 @@ def locked(file: Path, how: str) -> CouldNotError:
 def damaged(file: Path, what: str, error: str, member: str = "") -> CouldNotError:
     """`what` is the format, with its article."""
     return CouldNotError(
+        "damaged-archive",
         f"is a damaged {what} archive: {f'{member}: ' if member else ''}{error}",
         where=str(file),
         why="parts of the pack would be missing without a word",

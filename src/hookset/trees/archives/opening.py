@@ -69,6 +69,7 @@ def _flat(file: Path, source: Source, size: int, limits: Limits) -> Tree:
         if tree is not None:
             return tree
         raise CouldNotError(
+            "unread-archive",
             "is one packed file, not an archive of several",
             where=str(file),
             why="nothing in it says what the file is called or where it goes",
@@ -77,6 +78,7 @@ def _flat(file: Path, source: Source, size: int, limits: Limits) -> Tree:
     for magic, name in _CLOSED.items():
         if head.startswith(magic):
             raise CouldNotError(
+                "unread-archive",
                 f"is {with_article(name)} archive, which only programs of its own read",
                 where=str(file),
                 remedy="unpack it into a folder, and name that folder: it is looked into in the same way",

@@ -28,6 +28,7 @@ def open_sevenzip(file: Path, source: Source, size: int, limits: Limits) -> Slic
         from py7zr.exceptions import PasswordRequired
     except ImportError:
         raise CouldNotError(
+            "package-missing",
             "is a 7z archive, which the package py7zr reads; it is not installed here",
             where=str(file),
             remedy="install it into the same environment: pip install 'hookset[sevenzip]'; or unpack the archive into a"

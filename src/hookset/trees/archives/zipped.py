@@ -163,6 +163,7 @@ def open_zip(file: Path, limits: Limits | None = None, source: Source | None = N
         if begins in ZIP_MAGICS:
             raise damaged(file, "zip", _words(error)) from error
         raise CouldNotError(
+            "unread-archive",
             "is not an archive that can be looked into",
             where=str(file),
             why="a pack is a folder, or a zip, tar or 7z archive",
@@ -170,6 +171,7 @@ def open_zip(file: Path, limits: Limits | None = None, source: Source | None = N
         ) from error
     if begins == _SPANNED or any(info.volume for info in members):
         raise CouldNotError(
+            "unread-archive",
             "is one of several parts of a zip archive",
             where=str(file),
             why="the rest of it lies in the other parts",
