@@ -81,6 +81,17 @@ class Ran:
     def data(self) -> Any:
         return json.loads(self.out)
 
+    @property
+    def told(self) -> list[str]:
+        """The code of the error, or those of the stops, as `--json` tells them."""
+        return [one["code"] for one in self.wrong]
+
+    @property
+    def wrong(self) -> list[dict[str, Any]]:
+        """The error, or the stops."""
+        data = self.data
+        return [data["error"]] if "error" in data else list(data["stops"])
+
 
 def run_hookset(folder: Path, *arguments: str) -> Ran:
     """The program, in a folder."""

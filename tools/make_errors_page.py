@@ -32,7 +32,7 @@ other by it: the sentences are for people and may change, a code stays as it is.
 |---|---|---|
 | wrong use | the command line, or what it names, cannot mean anything here | 2 |
 | refused | Hook Set could go on, and will not without your word | 1 |
-| stop | the same, for one thing of a plan: all stops are told together, nothing is written, and some can be answered | 1 |
+| stop | the same, for one thing of a plan: all are told together, and some can be answered | 1 |
 | could not | the input is damaged, or the machine would not let us | 3 |
 | bug | a fault of Hook Set's own | 4 |
 

@@ -170,9 +170,9 @@ AS_IT_WAS = dict.fromkeys(("compress", "list", "grey", "light"), "as it was")
 
 def test_nothing_runs_before_it_is_allowed(root: Path, hookset: Run) -> None:
     before = snapshot(root)
-    refused = hookset("build", folder=root)
-    assert refused.code == 1
-    assert "tools/compress.py" in refused.err
+    refused = hookset("build", "--json", folder=root)
+    assert (refused.code, refused.told) == (1, ["command-not-allowed"])
+    assert any("tools/compress.py" in line for line in refused.wrong[0]["details"])
     assert hookset("build", "--allow", "0123456789ab", folder=root).code == 2
     assert snapshot(root) == before
     word = allowed(hookset, root)
@@ -313,9 +313,9 @@ def test_files_of_packs_are_not_run(root: Path, hookset: Run) -> None:
     text = (root / "hookset.toml").read_text()
     (root / "hookset.toml").write_text(text.replace('reads = ["art/*.txt"]', 'reads = ["art/*.txt", "tools/*"]'))
     assert hookset("install", str(pack), folder=root).code == 0
-    refused = hookset("build", folder=root)
-    assert refused.code == 1
-    assert "of the pack odd" in refused.err
+    refused = hookset("build", "--json", folder=root)
+    assert (refused.code, refused.told) == (1, ["command-not-allowed"])
+    assert "odd" in refused.wrong[0]["what"]
 
 
 def test_the_gate_comes_before_the_steps_and_after_them(root: Path, hookset: Run) -> None:
@@ -323,6 +323,7 @@ def test_the_gate_comes_before_the_steps_and_after_them(root: Path, hookset: Run
     scene = SCENE | {"shows": ["made/one.bin", "art/nine.txt"]}
     (root / "scene.json").write_text(json.dumps(scene))
     refused = hookset("build", "--allow", word, folder=root)
+    assert hookset("build", "--allow", word, "--json", folder=root).told == ["map-has-errors"]
     assert refused.code == 1
     assert "art/nine.txt" in refused.err
     assert "made/one.bin" not in refused.err, "a step is to make it"

@@ -315,9 +315,9 @@ def test_the_entries_of_a_file_of_the_pack(pier: Path) -> None:
     assert run_hookset(pier, "remove", "rows").code == 0
     assert (pier / "sounds.lua").read_text() == SOUNDS
     (pack / "empty.lua").write_text("\n")
-    for wrong, word in (("bell.lua", "bells.lua"), ("empty.lua", "empty.lua")):
+    for wrong, code in (("bell.lua", "not-found"), ("empty.lua", "wrong-entry")):
         sheet.write_text(HEAD.replace("turn", "rows") + f'[[hook]]\nseat = "sounds"\nfragment = "{wrong}"\n')
-        refused = run_hookset(pier, "install", str(pack))
-        assert (refused.code, word in refused.err) == (1, True)
+        refused = run_hookset(pier, "install", str(pack), "--json")
+        assert (refused.code, refused.told) == (1, [code])
     sheet.write_text(HEAD.replace("turn", "rows") + '[[hook]]\nseat = "sounds"\nfragment = "x"\ntext = "y = 1"\n')
     assert run_hookset(pier, "install", str(pack)).code == 3

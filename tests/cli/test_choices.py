@@ -32,11 +32,11 @@ def own_texture(town: Path) -> Path:
 def test_another_file_of_that_name_stops(town: Path) -> None:
     own_texture(town)
     before = snapshot(town)
-    stopped = run_hookset(town, "install", BRIDGE)
-    assert stopped.code == 1
-    assert "the map has textures/lift_bridge/steel.png already, with other content" in stopped.err
+    stopped = run_hookset(town, "install", BRIDGE, "--json")
+    assert (stopped.code, stopped.told) == (1, ["file-exists"])
+    assert stopped.wrong[0]["where"] == "lift-bridge"
     for option in ("--keep-mine", "--take-theirs", "--keep-both"):
-        assert option in stopped.err
+        assert option in stopped.wrong[0]["remedy"]
     assert snapshot(town) == before
 
 
@@ -85,9 +85,9 @@ def test_a_name_that_is_taken_is_told_and_can_be_another(town: Path) -> None:
     aliases.write_text(
         aliases.read_text() + '\n[[sound]]\nalias = "bridge_horn"\nfile = "harbour/quay_bell.wav"\nreach = 9.0\n'
     )
-    stopped = run_hookset(town, "install", BRIDGE)
-    assert stopped.code == 1
-    assert "lift-bridge brings the sound alias `bridge_horn`" in stopped.err
+    stopped = run_hookset(town, "install", BRIDGE, "--json")
+    assert (stopped.code, stopped.told) == (1, ["name-taken"])
+    assert "--call sound:bridge_horn=" in stopped.wrong[0]["remedy"]
     assert run_hookset(town, "install", BRIDGE, "--call", "sound:bridge_horn=lift_horn").code == 0
     script = (town / "scripts/server/packs/lift_bridge.lua").read_text()
     assert 'play_sound("lift_horn", "bridge_lever")' in script
@@ -107,8 +107,8 @@ def test_what_an_option_says_is_understood_or_told(town: Path) -> None:
         refused = run_hookset(town, "install", BRIDGE, *option)
         assert refused.code in (2, 3), option
         assert told in refused.err, refused.err
-    both = run_hookset(town, "install", BRIDGE, "../packs/fog-bell.zip", "--set", "toll=3")
-    assert "does not say of which pack" in both.err
+    both = run_hookset(town, "install", BRIDGE, "../packs/fog-bell.zip", "--set", "toll=3", "--json")
+    assert (both.code, both.told) == (2, ["incomplete-option"])
 
 
 def test_at_a_terminal_it_asks(town: Path) -> None:

@@ -107,8 +107,9 @@ def test_destinations_are_several_and_forgotten(demo: Path, game: Path, hookset:
 def test_a_folder_that_is_gone_is_not_made(game: Path, hookset: Run) -> None:
     assert hookset("deliver", "game", "--to", str(game)).code == 0
     shutil.rmtree(game.parent)
-    ran = hookset("deliver")
-    assert (ran.code, "--forget" in ran.err) == (3, True)
+    ran = hookset("deliver", "--json")
+    assert (ran.code, ran.told) == (3, ["not-found"])
+    assert "--forget" in ran.wrong[0]["remedy"]
     assert not game.parent.exists()
 
 

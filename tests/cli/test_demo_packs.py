@@ -38,9 +38,9 @@ def small(demo: Path, name: str) -> tuple[Path, In]:
 
 def test_cable_ferry_has_another_half_where_the_bridge_is(demo: Path, town: In) -> None:
     main = demo / "brackwater/scripts/server/main.lua"
-    refused = town("install", "../packs/cable-ferry.zip")
-    assert refused.code == 1
-    assert "pack `lift-bridge`: the pack lift-bridge is not installed" in refused.err
+    refused = town("install", "../packs/cable-ferry.zip", "--json")
+    assert (refused.code, refused.told) == (1, ["need-not-met"])
+    assert "lift-bridge" in refused.wrong[0]["details"][0]
     both = town("install", "../packs/cable-ferry.zip", "../packs/lift-bridge.zip")
     assert both.code == 0, both.err
     assert "cable_ferry.mind_the_bridge()" in main.read_text()
@@ -116,10 +116,11 @@ def test_where_both_changed_the_same_lines_it_stops_and_shows_them(demo: Path, t
     town("install", "../packs/lamp-row-1.0.0.zip")
     script = root / "scripts/server/packs/lamp_row.lua"
     script.write_text(script.read_text().replace('log("dusk is at " .. hour)', 'log("it gets dark at " .. hour)'))
-    stopped = town("upgrade", "../packs/lamp-row-2.0.0.zip")
-    assert stopped.code == 1
-    assert 'log("it gets dark at " .. hour)' in stopped.err
-    assert 'log("dusk is at " .. dusk .. ", dawn at " .. dawn)' in stopped.err
+    stopped = town("upgrade", "../packs/lamp-row-2.0.0.zip", "--json")
+    assert (stopped.code, stopped.told) == (1, ["changed-by-you"])
+    shown = str(stopped.wrong[0])
+    assert 'log("it gets dark at " .. hour)' in shown
+    assert 'log("dusk is at " .. dusk .. ", dawn at " .. dawn)' in shown
     assert town("upgrade", "../packs/lamp-row-2.0.0.zip", "--drop-changed").code == 0
     assert "it gets dark" not in script.read_text()
     assert town("status").code == 0
@@ -136,9 +137,8 @@ def test_market_stall_claims_a_berth_and_is_filled(demo: Path, town: In) -> None
     assert 'market_stall.open("south-2"' in (root / "scripts/server/main.lua").read_text()
     assert town("build").code == 1
     assert "blank-open" in town("check").out
-    wrong = town("tune", "market-stall", "jingle=../market/sign.png")
-    assert wrong.code == 2
-    assert "no sound" in wrong.err
+    wrong = town("tune", "market-stall", "jingle=../market/sign.png", "--json")
+    assert (wrong.code, wrong.told) == (2, ["wrong-value"])
     filled = town("tune", "market-stall", "sign=../market/sign.png", "jingle=../market/jingle.wav", "keeper=Ode's")
     assert filled.code == 0, filled.err
     assert '"Ode\'s")' in (root / "scripts/server/main.lua").read_text()
@@ -156,8 +156,8 @@ def test_market_stall_claims_a_berth_and_is_filled(demo: Path, town: In) -> None
 def test_heronry_uses_a_word_that_the_map_knows_and_remembers_it(demo: Path) -> None:
     root, shore = small(demo, "shore")
     before = snapshot(root)
-    stopped = shore("install", "../../packs/heronry.zip")
-    assert "rank `shy` is not defined in this map" in stopped.err
+    stopped = shore("install", "../../packs/heronry.zip", "--json")
+    assert (stopped.code, stopped.told) == (1, ["word-not-said"])
     assert shore("install", "../../packs/heronry.zip", "--word", "rank:shy=wild").code == 0
     types = json.loads((root / "tables/types.json").read_text())["types"]
     assert types[-1] == {"type": "heron", "shape": "heron", "rank": "wild", "sound": "heron", "reach": 25}
@@ -186,8 +186,9 @@ def test_silt_looks_its_numbers_up_and_dredger_does_the_same_job(demo: Path) -> 
     assert '<Source no="9" from="code/silt.lua"/>' in scene
     assert '<Run source="9"/>' in scene
     assert scene.index("silt_bank") < scene.index("water_surface")
-    stopped = basin("install", "../../packs/dredger.zip")
-    assert "dredger and silt do the same: moves-the-ground" in stopped.err
+    stopped = basin("install", "../../packs/dredger.zip", "--json")
+    assert (stopped.code, stopped.told) == (1, ["doing-the-same"])
+    assert "moves-the-ground" in stopped.wrong[0]["what"]
     assert basin("install", "../../packs/dredger.zip", "--both-jobs").code == 0
     assert basin("check").code == 0
     assert basin("remove", "silt").code == 0

@@ -39,8 +39,8 @@ def test_demo_plays_the_whole_journey(tmp_path: Path) -> None:
     assert (tmp_path / "hookset-demo/brackwater/build/brackwater-3.zip").is_file()
     for _ in range(2):
         assert run_hookset(tmp_path / "hookset-demo/brackwater", "undo").code == 0
-    again = run_hookset(tmp_path, "demo")
-    assert (again.code, "there is something here already" in again.err) == (1, True)
+    again = run_hookset(tmp_path, "demo", "--json")
+    assert (again.code, again.told) == (1, ["file-exists"])
 
 
 @pytest.mark.no_cover
@@ -97,9 +97,8 @@ def test_inspect_a_pack_without_a_hook_sheet(demo: Path, hookset: Run) -> None:
     (demo.parent / "raw").mkdir()
     (demo.parent / "raw/a.lua").write_text("return 1")
     assert "It has no hook sheet" in hookset("inspect", "../raw").out
-    refused = hookset("install", "../raw")
-    assert refused.code == 1
-    assert "has no hook sheet" in refused.err
+    refused = hookset("install", "../raw", "--json")
+    assert (refused.code, refused.told) == (1, ["draft-not-agreed"])
 
 
 def test_preview_shows_all_and_writes_nothing(demo: Path, hookset: Run) -> None:
@@ -157,9 +156,9 @@ def test_undo_does_not_lose_what_was_changed_since(demo: Path, hookset: Run) -> 
     hookset("install", BRIDGE)
     script = demo / "scripts/server/main.lua"
     script.write_text(script.read_text() + "-- mine\n")
-    refused = hookset("undo")
-    assert refused.code == 1
-    assert "scripts/server/main.lua (changed by hand since)" in refused.err
+    refused = hookset("undo", "--json")
+    assert (refused.code, refused.told) == (1, ["changed-by-you"])
+    assert any("scripts/server/main.lua" in line for line in refused.wrong[0]["details"])
     assert script.read_text().endswith("-- mine\n")
 
 
@@ -170,9 +169,9 @@ def test_install_refuses_what_would_break_the_map(demo: Path, hookset: Run) -> N
         '[pack]\nname = "broken"\nversion = "1"\n[[hook]]\nseat = "server-import"\ntext = \'require("packs.broken")\'\n'
     )
     before = snapshot(demo)
-    refused = hookset("install", "../packs/broken")
-    assert refused.code == 1
-    assert "script `packs.broken` is defined nowhere" in refused.err
+    refused = hookset("install", "../packs/broken", "--json")
+    assert (refused.code, refused.told) == (1, ["map-has-errors"])
+    assert any("`packs.broken`" in line for line in refused.wrong[0]["details"])
     assert snapshot(demo) == before
     assert hookset("install", "../packs/broken", "--anyway").code == 0
     assert hookset("check").code == 1
@@ -181,9 +180,9 @@ def test_install_refuses_what_would_break_the_map(demo: Path, hookset: Run) -> N
 def test_install_refuses_when_a_need_is_not_met(demo: Path, hookset: Run) -> None:
     scene = demo / "scene/brackwater.gltf"
     scene.write_text(scene.read_text().replace('"class": "winch-house"', '"class": "post"'))
-    refused = hookset("install", BRIDGE)
-    assert refused.code == 1
-    assert "place an object of the class winch-house in the scene" in " ".join(refused.err.split())
+    refused = hookset("install", BRIDGE, "--json")
+    assert (refused.code, refused.told) == (1, ["need-not-met"])
+    assert any("winch-house" in line for line in refused.wrong[0]["details"])
     assert hookset("install", BRIDGE, "--preview").code == 1
     assert hookset("install", BRIDGE, "--anyway").code == 0
 
@@ -192,10 +191,9 @@ def test_conflicting_files_are_the_builder_s_choice(demo: Path, hookset: Run) ->
     mine = demo / "sounds/bridge/horn.wav"
     mine.parent.mkdir()
     mine.write_bytes((demo / "sounds/harbour/gull_1.wav").read_bytes())
-    stopped = hookset("install", BRIDGE)
-    assert stopped.code == 1
-    assert "the map has sounds/bridge/horn.wav already, with other content" in stopped.err
-    assert "--keep-mine" in stopped.err
+    stopped = hookset("install", BRIDGE, "--json")
+    assert (stopped.code, stopped.told) == (1, ["file-exists"])
+    assert "--keep-mine" in stopped.wrong[0]["remedy"]
     assert not (demo / "sounds/bridge/chain.wav").exists()
     own = mine.read_bytes()
     assert hookset("install", BRIDGE, "--keep-mine").code == 0
@@ -230,8 +228,8 @@ def test_build_is_refused_then_right_and_reproducible(packed: MapProject, hookse
     wav = root / "sounds/harbour/quay_bell.wav"
     data = wav.read_bytes()
     wav.unlink()
-    refused = hookset("build")
-    assert (refused.code, "it is not built" in refused.err) == (1, True)
+    refused = hookset("build", "--json")
+    assert (refused.code, refused.told) == (1, ["map-has-errors"])
     assert not (root / "build").exists()
     assert hookset("build", "--anyway", "--to", "../anyway").code == 0
     wav.write_bytes(data)
@@ -284,10 +282,9 @@ def test_trial_stops_a_game_that_hangs(packed: MapProject, hookset: Run) -> None
 
 
 def test_a_folder_without_a_project_file(tmp_path: Path) -> None:
-    ran = run_hookset(tmp_path, "check")
-    assert ran.code == 2
-    assert "there is no hookset.toml in this folder or above it" in ran.err
-    assert "hookset start" in ran.err
+    ran = run_hookset(tmp_path, "check", "--json")
+    assert (ran.code, ran.told) == (2, ["no-map"])
+    assert "hookset start" in ran.wrong[0]["remedy"]
     data = run_hookset(tmp_path, "check", "--json").data
     assert (data["command"], data["ok"]) == ("check", False)
     assert data["error"]["remedy"]
@@ -317,9 +314,8 @@ def test_packs_that_are_none(name: str, data: bytes | None, words: str, demo: Pa
 def test_a_second_run_at_the_same_time_is_refused(demo: Path, hookset: Run) -> None:
     (demo / ".hookset").mkdir()
     with FileLock(demo / ".hookset/lock"):
-        refused = hookset("install", BRIDGE)
-        assert refused.code == 1
-        assert "another hookset is changing this map right now" in " ".join(refused.err.split())
+        refused = hookset("install", BRIDGE, "--json")
+        assert (refused.code, refused.told) == (1, ["map-busy"])
         assert hookset("check").code == 0
     assert hookset("install", BRIDGE).code == 0
 
@@ -357,9 +353,9 @@ def test_verbose_says_what_is_done_and_keeps_it(demo: Path, tmp_path: Path) -> N
 def test_damaged_files_of_our_own_are_told(packed: MapProject, hookset: Run) -> None:
     ledger = packed.root / ".hookset/ledger.json"
     ledger.write_text(json.dumps({"packs": 3}))
-    ran = hookset("list")
-    assert ran.code == 3
-    assert "ledger.json: /packs" in ran.err
+    ran = hookset("list", "--json")
+    assert (ran.code, ran.told) == (3, ["unexpected-content"])
+    assert "ledger.json: /packs" in ran.wrong[0]["details"][0]
 
 
 @pytest.mark.usefixtures("packed")

@@ -81,8 +81,9 @@ def test_explain_what_is_damaged_and_what_nobody_reads(demo: Path, hookset: Run)
     assert "2 lines in which no rule saw any" in hookset("layout", "explain", "notes.txt").out
     broken = hookset("layout", "explain", "texts/de.toml")
     assert "is not TOML" in broken.out
-    wrong = hookset("layout", "explain", "scripts/server/habour.lua")
-    assert (wrong.code, "did you mean `scripts/server/harbour.lua`?" in wrong.err) == (2, True)
+    wrong = hookset("layout", "explain", "scripts/server/habour.lua", "--json")
+    assert (wrong.code, wrong.told) == (2, ["not-found"])
+    assert "`scripts/server/harbour.lua`" in wrong.wrong[0]["what"]
 
 
 @pytest.mark.usefixtures("demo")

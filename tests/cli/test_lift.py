@@ -137,8 +137,9 @@ def test_lift_leaves_out_what_is_told(hookset: Run, old_quay: Path) -> None:
     data = hookset("lift", "weigh_house", "--from", "../maps/old-quay", "--leave", "weigh_bell", "--json").data
     assert data["left"] == [{"kind": "sound", "name": "weigh_bell"}]
     assert [one["path"] for one in data["files"]] == ["scripts/server/weigh_house.lua"]
-    wrong = hookset("lift", "weigh_hous", "--from", "../maps/old-quay")
-    assert (wrong.code, "did you mean `weigh_house`" in wrong.err) == (2, True)
+    wrong = hookset("lift", "weigh_hous", "--from", "../maps/old-quay", "--json")
+    assert (wrong.code, wrong.told) == (2, ["unknown-name"])
+    assert "`weigh_house`" in wrong.wrong[0]["what"]
 
 
 def test_lift_in_maps_of_other_layouts(tmp_path: Path) -> None:

@@ -121,14 +121,15 @@ def test_one_layout_reads_the_map_and_the_game(ending: str, tmp_path: Path) -> N
 def test_wrong_use_of_stock_is_told(demo: Path, hookset: Run) -> None:
     assert hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "x.json").code == 2
     assert hookset("stock", "make", "../gone", "--layout", "split-lua", "--to", "x.stock").code == 2
-    wrong = hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "x.stock", "--kind", "sond")
-    assert (wrong.code, "it has: file, script, sound" in " ".join(wrong.err.split())) == (2, True)
+    wrong = hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "x.stock", "--kind", "sond", "--json")
+    assert (wrong.code, wrong.told) == (2, ["unknown-kind"])
+    assert "sound" in wrong.data["error"]["remedy"]
     assert hookset("stock", "make", "../game", "--layout", "split-lua", "--to", "nowhere/x.stock").code == 3
     (demo.parent / "bad.stock").write_text("no database")
     project = demo / "hookset.toml"
     project.write_text(project.read_text().replace("../base.stock.json", "../bad.stock"))
-    ran = hookset("check")
-    assert (ran.code, "is no stock that can be read" in " ".join(ran.err.split())) == (3, True)
+    ran = hookset("check", "--json")
+    assert (ran.code, ran.told) == (3, ["unexpected-content"])
 
 
 def test_many_names_are_asked_without_being_loaded(tmp_path: Path) -> None:

@@ -237,7 +237,7 @@ def test_what_was_changed_in_a_drafted_sheet_is_carried_over(demo: Path) -> None
     assert run_hookset(demo, "draft", str(pack)).code == 1, "remarks that somebody wrote into it would be lost"
     pack_of(demo, notes.replace("1.0", "1.1"), scripts__server__packs__valve="x")
     refused = run_hookset(demo, "install", str(pack), "--json")
-    assert (refused.code, "sheet beside it was drafted for" in refused.data["error"]["what"]) == (1, True)
+    assert (refused.code, refused.told) == (1, ["draft-not-agreed"])
     again = run_hookset(demo, "draft", str(pack), "--json")
     assert again.code == 0, again.out
     now = sheet_of(pack)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import json
 import os
 import shutil
 import subprocess
@@ -20,6 +21,7 @@ from hookset.project import Ledger, MapProject
 from hookset.trees import Inline, sha256_of
 from tests.conftest import snapshot, tell
 from tests.kills import Counting, killed_at, laid_again, points, state
+from tests.refusals import refused
 
 # Long, and what it runs others run as well.
 pytestmark = pytest.mark.no_cover
@@ -179,8 +181,8 @@ def test_read_only_disk_is_told(small_disk: Path, project: MapProject, capsys: p
     shutil.copytree(project.root, small_disk / "brackwater")
     subprocess.run(["mount", "-o", "remount,ro", str(small_disk)], check=True)
     root = str(small_disk / "brackwater")
-    assert main(["--map", root, "install", str(packs / "lift-bridge.zip")]) == 3
-    assert "cannot be written to" in " ".join(capsys.readouterr().err.split())
+    assert main(["--map", root, "install", str(packs / "lift-bridge.zip"), "--json"]) == 3
+    assert json.loads(capsys.readouterr().out)["error"]["code"] == "not-writable"
     assert main(["--map", root, "check"]) == 0
 
 
@@ -198,7 +200,7 @@ def test_undo_brings_back_bytes_modes_and_times(project: MapProject) -> None:
     assert state(root) == before
     assert script.stat().st_mtime_ns == 1_500_000_000_123_456_789
     assert not (root / "textures/lift_bridge").exists()
-    with pytest.raises(RefusedError, match="nothing to undo"):
+    with refused("nothing-to-undo"):
         plan_undo(root)
 
 

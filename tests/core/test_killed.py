@@ -19,6 +19,7 @@ from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import tell
 from tests.core.test_apply import refusing
 from tests.kills import Counting, killed_at, laid_again, points, state, trips
+from tests.refusals import refused
 
 Changes = Callable[[Path], tuple[Change, ...]]
 
@@ -157,7 +158,7 @@ def test_a_file_changed_meanwhile_is_told(way: str, lit: Path) -> None:
     changed = next(lit / change.path for change in changes if (lit / change.path).is_file())
     changed.write_bytes(changed.read_bytes() + b"\n")
     before = state(lit)
-    with pytest.raises(Exception, match="another program changed files of the map in the meantime"):
+    with refused("changed-meanwhile"):
         apply_changes(lit, changes, action=way, title=way, time="t", disk=Disk())
     assert state(lit) == before
 

@@ -103,9 +103,9 @@ def test_a_pack_is_set_in_and_taken_back(regatta: Path) -> None:
         regatta.parent / "third-mark", SHEET, {"content/code/gust.lua": 'on("gust", function() buoy("blue_3") end)\n'}
     )
     before = snapshot(regatta)
-    refused = run_hookset(regatta, "install", "../third-mark")
-    assert refused.code == 1
-    assert "buoy `blue_3` belongs to nobody" in refused.err
+    refused = run_hookset(regatta, "install", "../third-mark", "--json")
+    assert (refused.code, refused.told) == (1, ["map-has-errors"])
+    assert "`blue_3`" in refused.wrong[0]["details"][0]
     assert snapshot(regatta) == before
     replaced(BLUE, "2,pass,blue_2,port\r\n", "2,pass,blue_2,port\r\n3,pass,blue_3,port\r\n")(regatta)
     before = snapshot(regatta)

@@ -72,7 +72,7 @@ def test_what_the_builder_changed_is_shown_and_kept_or_dropped(packed: MapProjec
     assert changed != texts.read_text()
     texts.write_text(changed)
     plan = taken_out(root, "lift-bridge")
-    assert [stop.what for stop in plan.stops] == ["an entry in texts/en.toml was changed by you since it was set"]
+    assert [(stop.code, stop.where.split(":")[0]) for stop in plan.stops] == [("changed-by-you", "texts/en.toml")]
     assert '+"lift_bridge.lever" = "Heave the bridge up"' in plan.stops[0].details
     assert texts.read_text() == changed
     plan = taken_out(root, "lift-bridge", by_hand="keep")
@@ -127,7 +127,7 @@ def test_what_others_need_is_not_taken_from_under_them(project: MapProject, tmp_
     )
     (root / ".hookset").mkdir(exist_ok=True)
     apply_changes(root, plan.all_changes, action="install", title="i", time="t", disk=Disk())
-    assert [stop.what for stop in taken_out(root, "first").stops] == ["second needs first"]
+    assert [stop.code for stop in taken_out(root, "first").stops] == ["needed-by-others"]
     assert not taken_out(root, "first", "second").stops
     assert read_ledger(root).packs == ()
 

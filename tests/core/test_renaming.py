@@ -78,7 +78,6 @@ def test_the_folder_goes_with_the_name_and_what_is_built_at_run_time_is_told(qua
 
 def test_a_map_that_does_not_say_its_name_is_told(quay: Path) -> None:
     (quay / "about.ini").write_text("[map]\nversion = 3\n")
-    refused = run_hookset(quay, "rename", "High Quay")
-    assert refused.code == 2
-    assert "does not say where a map has its name" in refused.err
+    refused = run_hookset(quay, "rename", "High Quay", "--json")
+    assert (refused.code, refused.told) == (2, ["not-in-layout"])
     assert run_hookset(quay, "rename").code == 2

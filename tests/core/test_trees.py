@@ -26,6 +26,7 @@ from hookset.trees import (
     open_zip,
     unsafe_reason,
 )
+from tests.refusals import refused
 
 
 @given(
@@ -56,7 +57,7 @@ def test_old_encodings_are_tried_in_turn() -> None:
     text = decode("Brücke".encode("cp1252"), ("utf-8", "cp1252"))
     assert (text.string, text.encoding) == ("Brücke", "cp1252")
     assert text.encode("Brücken") == b"Br\xfccken"
-    with pytest.raises(CouldNotError, match="cannot be written in this file's encoding"):
+    with refused("wrong-encoding"):
         text.encode("Мост")
 
 
@@ -179,7 +180,7 @@ def test_folder_tree_does_not_follow_loops(tmp_path: Path) -> None:
     (tmp_path / "a" / "itself").symlink_to(tmp_path / "a" / "itself")
     tree = FolderTree(tmp_path)
     assert tree.paths() == ("a/itself", "a/x")
-    with pytest.raises(CouldNotError, match="cannot be read"):
+    with refused("unreadable-file"):
         tree.read("a/itself")
 
 
@@ -213,16 +214,16 @@ def archive(folder: Path, members: dict[str, bytes], mode: int = 0o100644) -> Pa
     ],
 )
 def test_hostile_archives_are_refused_whole(members: dict[str, bytes], mode: int, words: str, tmp_path: Path) -> None:
-    with pytest.raises(CouldNotError) as refused:
+    with refused("unsafe-archive") as told:
         open_zip(archive(tmp_path, {"good.txt": b"x", **members}, mode))
-    assert any(words in line for line in refused.value.details), refused.value.details
+    assert any(words in line for line in told.value.details), told.value.details
 
 
 def test_limits_can_be_set(tmp_path: Path) -> None:
     file = archive(tmp_path, {f"f{n}": b"12345" for n in range(10)})
-    with pytest.raises(CouldNotError, match="not safe"):
+    with refused("unsafe-archive"):
         open_zip(file, Limits(members=9))
-    with pytest.raises(CouldNotError, match="not safe"):
+    with refused("unsafe-archive"):
         open_zip(file, Limits(unpacked_bytes=49))
     assert len(open_zip(file, Limits(members=10, unpacked_bytes=50)).paths()) == 10
 
@@ -235,16 +236,16 @@ def test_damaged_archives_are_told(tmp_path: Path) -> None:
     whole = archive(tmp_path, {"a.txt": b"hello" * 1000}).read_bytes()
     cut = tmp_path / "cut.zip"
     cut.write_bytes(whole[: len(whole) // 2])
-    with pytest.raises(CouldNotError, match="damaged zip"):
+    with refused("damaged-archive"):
         open_zip(cut)
     flipped = bytearray(whole)
     flipped[45] ^= 0xFF
     (tmp_path / "flipped.zip").write_bytes(bytes(flipped))
     tree = open_zip(tmp_path / "flipped.zip")
-    with pytest.raises(CouldNotError, match=r"damaged zip archive: a\.txt"):
+    with refused("damaged-archive"):
         tree.read("a.txt")
     (tmp_path / "page.zip").write_text("<html>Not found</html>")
-    with pytest.raises(CouldNotError, match="not an archive"):
+    with refused("unread-archive"):
         open_zip(tmp_path / "page.zip")
 
 
@@ -253,9 +254,8 @@ def test_encrypted_members_are_refused(tmp_path: Path) -> None:
     central = data.index(b"PK\x01\x02")
     struct.pack_into("<H", data, central + 8, 1)
     (tmp_path / "locked.zip").write_bytes(bytes(data))
-    with pytest.raises(CouldNotError) as refused:
+    with refused("locked-archive"):
         open_zip(tmp_path / "locked.zip")
-    assert "encrypted" in refused.value.what
 
 
 def test_a_member_reads_like_a_stream(tmp_path: Path) -> None:

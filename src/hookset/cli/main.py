@@ -12,13 +12,14 @@ from typing import TYPE_CHECKING, NoReturn
 import click
 
 from hookset import __version__
+from hookset.cli.exits import Exit, exit_of
 from hookset.cli.groups import SuggestingGroup
 
 if TYPE_CHECKING:
     from hookset.cli.run import Run
     from hookset.model import HooksetError
 
-__all__ = ["Exit", "cli", "main", "run"]
+__all__ = ["cli", "main", "run"]
 
 _LONGEST_NAME = 200
 _ORDER = (
@@ -27,16 +28,6 @@ _ORDER = (
     "rename", "list", "credits", "build", "deliver", "look-for", "trial", "log", "derive", "lift",
     "shelf", "layout", "stock", "editor",
 )  # fmt: skip
-
-
-class Exit:
-    """Exit codes."""
-
-    CLEAN = 0
-    FINDINGS = 1
-    WRONG_USE = 2
-    COULD_NOT = 3
-    BUG = 4
 
 
 class _Commands(SuggestingGroup):
@@ -139,20 +130,15 @@ def _of_the_machine(error: OSError | MemoryError) -> HooksetError:
 
 def _told(error: Exception, arguments: list[str], runs: list[Run]) -> int:
     # Imported here: a run without an error need not know how errors are told.
-    from hookset.model import CouldNotError, HooksetError, WrongUseError
+    from hookset.model import HooksetError
     from hookset.trees import SlowPatternError
 
     if isinstance(error, SlowPatternError) and runs and not error.where:
         error.place(runs[0].place_of(error.source))
     if not isinstance(error, HooksetError):
         return _show_bug(error, arguments)
-    if isinstance(error, WrongUseError):
-        code, word = Exit.WRONG_USE, "error"
-    elif isinstance(error, CouldNotError):
-        code, word = Exit.COULD_NOT, "error"
-    else:
-        code, word = Exit.FINDINGS, "refused"
-    _show_error(error, word, arguments)
+    code = exit_of(error)
+    _show_error(error, "refused" if code == Exit.FINDINGS else "error", arguments)
     return code
 
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import click
 
 from hookset.applying import Disk, apply_changes, forget, history_size
+from hookset.cli.exits import Exit, exit_of
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.model import RefusedError, WrongUseError
+from hookset.model import HooksetError, WrongUseError
 from hookset.planning import UndoPlan, plan_redo, plan_undo
 from hookset.project import MapProject
-from hookset.reports.data import undo_data
+from hookset.reports.data import error_data, undo_data
 from hookset.reports.text.plans import undo_text
 from hookset.reports.text.recoveries import forgotten_text
 
@@ -61,13 +62,13 @@ def command(
             plans, stopped = _taken_back(project, steps, redo, of_others)
     if as_json:
         data = undo_data([plan.entry for plan in plans], written=not preview)
-        run.show_json("undo", stopped is None, data)
+        run.show_json("undo", stopped is None, data if stopped is None else {**data, **error_data(stopped)})
     else:
         for plan in plans:
             run.print(undo_text(plan, written=not preview, redo=redo))
     if stopped is not None and not as_json:
         raise stopped
-    return 1 if stopped is not None else 0
+    return exit_of(stopped) if stopped is not None else Exit.CLEAN
 
 
 def _planned(project: MapProject, redo: bool, of_others: bool) -> UndoPlan:
@@ -87,24 +88,25 @@ def _forgotten(run: Run, keep_last: int, as_json: bool) -> int:
 
 def _taken_back(
     project: MapProject, steps: int, redo: bool, of_others: bool
-) -> tuple[list[UndoPlan], RefusedError | None]:
-    """The steps that were done, and what stopped the next one. Raises RefusedError when that is the first."""
+) -> tuple[list[UndoPlan], HooksetError | None]:
+    """The steps that were done, and what stopped the next one. Raises HooksetError when that is the first."""
     plans: list[UndoPlan] = []
     for _ in range(steps):
         try:
             plan = _planned(project, redo, of_others)
-        except RefusedError as error:
+            apply_changes(
+                project.root,
+                plan.changes,
+                action="redo" if redo else "undo",
+                title=f"{'redo' if redo else 'undo'} of {plan.entry.title}",
+                time=now(),
+                disk=Disk(),
+                undoes=plan.entry.id,
+            )
+        except HooksetError as error:
+            # What is done is told as well.
             if not plans:
                 raise
             return plans, error
-        apply_changes(
-            project.root,
-            plan.changes,
-            action="redo" if redo else "undo",
-            title=f"{'redo' if redo else 'undo'} of {plan.entry.title}",
-            time=now(),
-            disk=Disk(),
-            undoes=plan.entry.id,
-        )
         plans.append(plan)
     return plans, None
