@@ -177,7 +177,8 @@ def test_a_line_a_grid_and_a_list(layout: str) -> None:
             return
         carried_out(root, placed(root, (key,), at=start, count=3, rows=2, step=(4.0, 5.0)))
         assert len(scene(root).things) == count + 11
-        carried_out(root, placed(root, (key,), listed=((1.0, 2.0), (3.0, 4.0))))
+        listed = ((1.0, 2.0), (3.0, 4.0)) if flat else ((1.0, 0.0, 2.0), (3.0, 0.0, 4.0))
+        carried_out(root, placed(root, (key,), listed=listed))
         assert len(scene(root).things) == count + 13
         keys = [one.key for one in scene(root).things.rows if one.key]
         assert len(keys) == len(set(keys))

@@ -137,7 +137,10 @@ def start(command: Sequence[str], folder: Path, log: Path, environment: Mapping[
     except OSError as error:
         stream.close()
         raise CouldNotError(
-            "program-failed", f"`{command[0]}` cannot be started: {error.strerror or error}", where=str(place)
+            "program-failed",
+            f"`{command[0]}` cannot be started: {error.strerror or error}",
+            where=str(place),
+            remedy="run it by hand, in the map's folder, and see what it lacks",
         ) from error
     return Program(process, log, stream, limits, time.monotonic())
 

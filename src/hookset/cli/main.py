@@ -6,6 +6,7 @@ import gc
 import importlib
 import os
 import sys
+from itertools import pairwise
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
@@ -22,6 +23,8 @@ if TYPE_CHECKING:
 __all__ = ["cli", "main", "run"]
 
 _LONGEST_NAME = 200
+_GROUPS = ("layout", "shelf", "stock")
+"""Commands of which the next word is a part."""
 _ORDER = (
     "demo", "start", "inspect", "draft", "install", "check", "watch", "trace", "status", "tune", "upgrade", "remove",
     "undo", "recover", "where", "draw", "place", "move", "take", "swap",
@@ -119,7 +122,12 @@ def _of_the_machine(error: OSError | MemoryError) -> HooksetError:
     from hookset.model import CouldNotError
 
     if isinstance(error, MemoryError):
-        return CouldNotError("out-of-memory", "there is not enough memory for this", why="nothing was changed")
+        return CouldNotError(
+            "out-of-memory",
+            "there is not enough memory for this",
+            why="nothing was changed",
+            remedy="end other programs; smaller maps and packs need less",
+        )
     name = os.fsdecode(error.filename) if isinstance(error.filename, str | bytes) else ""
     shown = name if len(name) <= _LONGEST_NAME else f"{name[:_LONGEST_NAME]}…"
     remedy = "check the name, its folder's permissions and the room on the disk"
@@ -148,10 +156,15 @@ def _show_error(error: HooksetError, word: str, arguments: list[str]) -> None:
     from hookset.reports.text.style import show
 
     if "--json" in arguments:
-        command = next((word for word in arguments if not word.startswith("-")), "")
-        click.echo(enveloped(command, False, error_data(error)))
+        click.echo(enveloped(_command_in(arguments), False, error_data(error)))
     else:
         show(error_text(error, word), sys.stderr)
+
+
+def _command_in(arguments: list[str]) -> str:
+    """The command of a command line, as far as it has one."""
+    words = [word for before, word in pairwise(["", *arguments]) if before != "--map" and not word.startswith("-")]
+    return " ".join(words[: 2 if words[:1] and words[0] in _GROUPS else 1])
 
 
 def _show_bug(bug: Exception, arguments: list[str]) -> int:
@@ -163,7 +176,11 @@ def _show_bug(bug: Exception, arguments: list[str]) -> int:
     click.echo(visible(f"This is a bug in Hook Set, not a fault of yours: {type(bug).__name__}: {bug}"), err=True)
     click.echo("Nothing is half done: a change that had begun is ended by the next command.", err=True)
     if "--json" in arguments:
-        _show_error(CouldNotError("bug", f"{type(bug).__name__}: {bug}"), "error", arguments)
+        _show_error(
+            CouldNotError("bug", f"{type(bug).__name__}: {bug}", remedy="send us what is in the file that is named"),
+            "error",
+            arguments,
+        )
     if file is not None:
         click.echo(f"What we need to mend it is in {file}", err=True)
     return Exit.BUG

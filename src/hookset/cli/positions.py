@@ -93,7 +93,11 @@ def listed_places(file: Path) -> tuple[tuple[float, ...], ...]:
             )
         found.append(numbers)
     if not found:
-        raise WrongUseError("wrong-place", f"{file.name} has no places")
+        raise WrongUseError(
+            "wrong-place",
+            f"{file.name} has no places",
+            remedy="write a place in each line: x, y, z and, if it is turned, the degrees",
+        )
     return tuple(found)
 
 

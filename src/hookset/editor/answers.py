@@ -217,7 +217,12 @@ def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replac
     kind = layout.kinds[name.kind]
     if kind.entry.path or not opened.analysis.index.get(name.kind, name.name):
         why = "a file is renamed in its folder" if kind.entry.path else "the map does not define it"
-        raise RefusedError("not-renamable", f"{kind.label} {name.name} cannot be renamed here", why=why)
+        raise RefusedError(
+            "not-renamable",
+            f"{kind.label} {name.name} cannot be renamed here",
+            why=why,
+            remedy="rename it where it is defined",
+        )
     replacements = []
     for place in uses(opened, path, offset, defined=True):
         there = [one for one in opened.names(place.path) if (one.start, one.end) == (place.start, place.end)]
@@ -225,7 +230,10 @@ def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replac
         if mine is None:
             why = "it stands for the file as a whole, or is put together at run time"
             raise RefusedError(
-                "not-renamable", f"{place.path} names {name.name} in a way that cannot be rewritten", why=why
+                "not-renamable",
+                f"{place.path} names {name.name} in a way that cannot be rewritten",
+                why=why,
+                remedy="change that place by hand first",
             )
         plain = name.name in mine.written
         spelt = mine.written.replace(name.name, new, 1) if plain else _spelt(opened, place.path, mine, new)

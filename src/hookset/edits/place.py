@@ -113,7 +113,8 @@ def spot_of(layout: Layout, hook: LedgerHook) -> Any | NoSeat:
     try:
         return seat_at(seat, hook.at)
     except KeyError as error:
-        return NoSeat(f"a value for {{{error.args[0]}}}, which the hook has to give with `at`")
+        word = str(error.args[0])
+        return NoSeat(f"a value for {{{word}}}, which the hook has to give with `at`", unsaid=word)
     except msgspec.ValidationError as error:
         own = f": {error.__cause__}" if isinstance(error.__cause__, ValueError) else ""
         return NoSeat(f"a spot that can be looked for{own}")

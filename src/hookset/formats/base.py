@@ -131,6 +131,8 @@ class NoSeat(Struct, frozen=True):
 
     looked_for: str
     candidates: tuple[str, ...] = ()
+    unsaid: str = ""
+    """What the seat goes by, where the hook does not say it."""
 
 
 Placement = Edits | AlreadyThere | Clash | WrongBody | NoSeat

@@ -18,9 +18,9 @@ class HooksetError(Exception):
         code: Code,
         what: str,
         *,
+        remedy: str,
         where: str = "",
         why: str = "",
-        remedy: str = "",
         details: tuple[str, ...] = (),
     ) -> None:
         super().__init__(what)

@@ -144,7 +144,12 @@ def keep(root: Path, pack: Pack, name: str, version: str, now: str) -> Shelved:
         place.parent.mkdir(parents=True, exist_ok=True)
         part.replace(place)
     except OSError as error:
-        raise CouldNotError("not-writable", f"cannot be kept: {error.strerror or error}", where=str(root)) from error
+        raise CouldNotError(
+            "not-writable",
+            f"cannot be kept: {error.strerror or error}",
+            where=str(root),
+            remedy="check that folder's permissions and room",
+        ) from error
     finally:
         shutil.rmtree(part, ignore_errors=True)
     return next(one for one in on_shelf(root) if (one.name, one.version) == (name, version))
@@ -197,6 +202,9 @@ def put_away(root: Path, asked: str) -> Shelved:
             one.path.parent.parent.rmdir()
     except OSError as error:
         raise CouldNotError(
-            "not-writable", f"cannot be taken off: {error.strerror or error}", where=str(one.path.parent)
+            "not-writable",
+            f"cannot be taken off: {error.strerror or error}",
+            where=str(one.path.parent),
+            remedy="check that folder's permissions",
         ) from error
     return one

@@ -7,7 +7,7 @@ import stat
 from pathlib import Path
 from typing import BinaryIO
 
-from hookset.model import CouldNotError
+from hookset.model import Code, CouldNotError
 
 __all__ = ["open_regular", "read_regular"]
 
@@ -27,9 +27,8 @@ def open_regular(file: Path, why: str = "", remedy: str = "name a plain file") -
         handle = os.open(file, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_BINARY", 0))
     except (OSError, ValueError) as error:
         said = getattr(error, "strerror", None) or "it is no file's name"
-        raise CouldNotError(
-            "unreadable-file", f"cannot be read: {said}", where=str(file), why=why, remedy=remedy
-        ) from error
+        code: Code = "not-found" if isinstance(error, FileNotFoundError) else "unreadable-file"
+        raise CouldNotError(code, f"cannot be read: {said}", where=str(file), why=why, remedy=remedy) from error
     mode = os.fstat(handle).st_mode
     if not stat.S_ISREG(mode):
         os.close(handle)

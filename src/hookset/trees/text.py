@@ -91,7 +91,9 @@ def decode(data: bytes, encodings: tuple[str, ...] = ("utf-8",)) -> Text:
             return Text(_strict(data, encoding, 0), encoding)
         except CouldNotError as error:
             first = first or error
-    raise first or CouldNotError("unknown-encoding", "no encoding to read it in")
+    raise first or CouldNotError(
+        "unknown-encoding", "no encoding to read it in", remedy="name one in `encodings` in the layout"
+    )
 
 
 def known_encoding(name: str) -> bool:

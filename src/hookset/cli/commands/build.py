@@ -64,7 +64,9 @@ def command(
     wish = StepsWish(full=full, only=only, allow=allow)
     if what_next or only:
         if target is not None:
-            raise WrongUseError("conflicting-options", "--to says where the archive goes, and none is written")
+            raise WrongUseError(
+                "conflicting-options", "--to says where the archive goes, and none is written", remedy="leave --to out"
+            )
         _steps(run, project, wish, what_next, as_json)
         return
     made = built(run, project, anyway, target, wish)

@@ -65,7 +65,11 @@ def command(
         hookset check --mend --preview
     """
     if preview and not mend:
-        raise WrongUseError("conflicting-options", "--preview goes with --mend: a check by itself writes nothing")
+        raise WrongUseError(
+            "conflicting-options",
+            "--preview goes with --mend: a check by itself writes nothing",
+            remedy="add --mend, or leave --preview out",
+        )
     if mend:
         return _mend(run, preview, as_json)
     _known_formats(reports)

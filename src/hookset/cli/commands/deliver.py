@@ -75,9 +75,15 @@ def command(
     file = user_config_path("hookset", appauthor=False) / "destinations.toml"
     destinations = read_destinations(file)
     if sum((back, shown, forget, folder is not None)) > 1:
-        raise WrongUseError("conflicting-options", "say one of --to, --back, --destinations and --forget")
+        raise WrongUseError(
+            "conflicting-options",
+            "--to, --back, --destinations and --forget exclude each other",
+            remedy="give one of them",
+        )
     if watch and (back or shown or forget):
-        raise WrongUseError("conflicting-options", "--watch goes with delivering only")
+        raise WrongUseError(
+            "conflicting-options", "--watch goes with delivering only", remedy="leave it out, or deliver first"
+        )
     if shown or forget:
         for name in names if forget else ():
             destinations = without_destination(destinations, name)

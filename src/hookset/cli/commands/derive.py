@@ -66,9 +66,11 @@ def command(
             why="without one it is not known what in it is a name",
             remedy=f"let one be drafted first: hookset draft {as_argument(template)}",
         )
-    if not words_of(name) or words_of(name) == words_of(pack.name):
+    if not words_of(name) or words_of(name) == words_of(pack.name) or Path(name).name != name or "\\" in name:
         raise WrongUseError(
-            "wrong-name", f"{name!r} is no new name", remedy="choose a name that differs from the template's"
+            "wrong-name",
+            f"{name!r} is no new name",
+            remedy="choose a name that differs from the template's, without slashes",
         )
     before = pack.sha256
     made = derived(pack, _layout(run, pack), name, dict(_pairs(also)), keep)

@@ -12,6 +12,7 @@ from hookset.authoring.lift.report import report_lift
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, json_option, pass_run
 from hookset.config.layouts import map_words
+from hookset.model import WrongUseError
 from hookset.packs.saving import save_pack
 from hookset.project import find_root, open_project, read_ledger
 from hookset.reports.lifts import lift_data
@@ -59,6 +60,10 @@ def command(
     Example, in the demo's map:
         hookset lift tide_crane --from ../maps/old-quay
     """
+    if not donor.exists():
+        raise WrongUseError(
+            "not-found", "there is no such map", where=str(donor), remedy="name the folder that its hookset.toml is in"
+        )
     project = open_project(donor)
     words = map_words(project.tree, project.layout)
     site = Site(project.layout, project.tree, project.stock, folder=str(donor))

@@ -60,5 +60,8 @@ def _read(file: Path) -> bytes:
             return stream.read(_MOST)
         except OSError as error:
             raise CouldNotError(
-                "unreadable-file", f"cannot be read: {error.strerror or error}", where=str(file)
+                "unreadable-file",
+                f"cannot be read: {error.strerror or error}",
+                where=str(file),
+                remedy="copy it to another disk",
             ) from error

@@ -34,7 +34,11 @@ def command(run: Run, numbers: tuple[int, ...], again: bool, as_json: bool) -> N
     before = read_deliveries(project.root)
     found = list(to_look_for(read_ledger(project.root), before))
     if numbers and max(numbers) > len(found):
-        raise WrongUseError("unknown-number", f"there is no line {max(numbers)}: there are {len(found)}")
+        raise WrongUseError(
+            "unknown-number",
+            f"there is no line {max(numbers)}: there are {len(found)}",
+            remedy="`hookset look-for` shows them",
+        )
     if numbers or again:
         meant = numbers or tuple(range(1, len(found) + 1))
         for number in meant:

@@ -10,7 +10,7 @@ from hookset.authoring.draft.found.about import about
 from hookset.authoring.draft.notes import is_notes, read_notes
 from hookset.cli.groups import SuggestingGroup
 from hookset.cli.run import Run, json_option, now, pass_run
-from hookset.cli.shelves import shelf_root
+from hookset.cli.shelves import shelf_root, source_of
 from hookset.packs import Pack, open_pack
 from hookset.packs.shelf import keep, on_shelf, put_away
 from hookset.reports.text.shelves import shelf_data, shelf_text
@@ -56,7 +56,7 @@ def keep_command(run: Run, packs: tuple[Path, ...], as_json: bool) -> None:
     """
     kept = []
     for source in packs:
-        pack = open_pack(source)
+        pack = open_pack(source_of(source))
         name, version = _called(pack)
         one = keep(shelf_root(), pack, name, version, now())
         kept.append(one)

@@ -57,7 +57,9 @@ def plan_move(
         if group is not None:
             if not thing.rule.entry.group:
                 raise WrongUseError(
-                    "not-in-layout", f"the layout does not say where {thing.rule.entry.title} have their group"
+                    "not-in-layout",
+                    f"the layout does not say where {thing.rule.entry.title} have their group",
+                    remedy="leave --group out, or add `group` to [[placed]] in the layout",
                 )
             words[thing.rule.entry.group] = group
         moves[row] = Move(

@@ -45,7 +45,11 @@ def plan_place(
     wish = asked.wish
     if asked.instead_of:
         if scene.things.nested and asked.instead_of in asked.names:
-            raise WrongUseError("conflicting-options", f"`{asked.instead_of}` cannot be copied to its own place and go")
+            raise WrongUseError(
+                "conflicting-options",
+                f"`{asked.instead_of}` cannot be copied to its own place and go",
+                remedy="`hookset move` moves it; name another thing to be copied",
+            )
         wish = msgspec.structs.replace(wish, beside=asked.instead_of)
     positions = positions_for(scene, wish)
     try:

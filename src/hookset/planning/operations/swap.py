@@ -65,7 +65,7 @@ def plan_swap(
     keys = [thing.key for thing in scene.things.by_class(asked.of_class)] if asked.of_class else []
     if bool(asked.like) == bool(asked.as_class):
         raise WrongUseError(
-            "incomplete-option", "say --like NAME, or --as CLASS", why="it is not known what they become"
+            "incomplete-option", "it is not said what they become", remedy="say --like NAME, or --as CLASS"
         )
     names = [*asked.names, *(key for key in keys if key and key != asked.like)]
     prefab = prefab_called(scene, asked.like) if asked.like and asked.like not in scene.things.by_key else ""
@@ -121,7 +121,7 @@ def _reworded(state: PlanState, scene: Scene, asked: SwapRequest, prefab: str) -
 def _swap(state: PlanState, scene: Scene, thing: Thing, like: str) -> _Swap:
     other = scene.things.rows[row_called(scene, like)]
     if other.index == thing.index:
-        raise WrongUseError("same-thing", f"`{like}` is like itself already")
+        raise WrongUseError("same-thing", f"`{like}` is like itself already", remedy="name another thing: --like NAME")
     if not thing.key or thing.rule is not other.rule:
         raise CannotSay(f"it has no key of its own, or is of another sort of record than `{like}`")
     file, source = (open_for_edits(state.tree, one.rule, one.path) for one in (thing, other))

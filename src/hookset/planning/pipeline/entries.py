@@ -259,7 +259,12 @@ def _listed(done: StagedEntries, where: str, lacking: Unlisted, filling: Filling
     try:
         body = filled(replaced[0], replaced[1], replace(_so_far(done, filling), earlier={}))
     except Unfillable as error:
-        stop = Stop("not-listed", f"{entry.title}: `{key}` cannot be listed: {error.message.what}", where=where)
+        stop = Stop(
+            "not-listed",
+            f"{entry.title}: `{key}` cannot be listed: {error.message.what}",
+            where=where,
+            remedy=error.message.remedy,
+        )
         return done.with_stop(stop), False
     hook = LedgerHook(
         order=state.order,
@@ -407,6 +412,15 @@ def _refusal(placement: Placement, hook: LedgerHook, title: str, where: str) -> 
             details=(f"the entry: {hook.shown}",),
             why=f"it goes {title}, and set elsewhere it would do something else",
             remedy="name in the hook sheet what this map has there, with enough around it to be there once",
+        )
+    if isinstance(placement, NoSeat) and placement.unsaid:
+        return Stop(
+            "incomplete-hook",
+            f"{seat} goes by {{{placement.unsaid}}}, which the hook does not say",
+            where=where,
+            details=(f"the entry: {hook.shown}",),
+            why="there may be several such places, and in the wrong one it would do something else",
+            remedy=f'say it with `at = {{ {placement.unsaid} = "…" }}`',
         )
     if isinstance(placement, NoSeat):
         there = placement.candidates

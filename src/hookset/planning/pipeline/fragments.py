@@ -55,7 +55,7 @@ def _bodies(hook: HookEntry, seat: Seat, pack: SheetedPack, situation: Situation
     form = format_named(seat.format)
     try:
         if pack.tree.size(hook.fragment) > _LARGEST:
-            raise CouldNotError("too-large", f"it is larger than {_LARGEST >> 20} MB")
+            raise CouldNotError("too-large", f"it is larger than {_LARGEST >> 20} MB", remedy=remedy)
         _, document = open_file(form, situation.tree.read(path), seat.encodings, seat.options)
         text = decode(pack.tree.read(hook.fragment), ("utf-8", "cp1252")).string
         pasted = form.pasted(seat_at(seat, hook.at), Snippet(text, seat.options, document))

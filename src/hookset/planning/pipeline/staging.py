@@ -161,7 +161,8 @@ def filling_for(state: PlanState, pack: SheetedPack, decided: Decided, here: Ada
         folder=state.root.name,
         lookups=lookups,
         settings=decided.settings,
-        claims=decided.claims,
+        # Each that could not be had is told already: what it would have filled is no further fault.
+        claims={**{one.kind: f"unclaimed-{one.kind}" for one in sheet.claim}, **decided.claims},
         blanks={
             blank.name: blank.filled or f"unfilled-{blank.name}" for blank in decided.blanks if blank.kind == "text"
         },

@@ -112,6 +112,7 @@ def _spots(scene: Scene, rows: Sequence[int]) -> list[Spot]:
 
 def positions_for(scene: Scene, wish: PositionWish) -> tuple[Position, ...]:
     """The places that are wished. Raises WrongUseError for what cannot be, and for more than anybody places at once."""
+    _judge(wish)
     turn, size = turn_of(scene, wish.turn), _size(wish.size)
     start, like = _start(scene, wish)
     if like is not None and turn is None and wish.turn is None:
@@ -127,6 +128,26 @@ def positions_for(scene: Scene, wish: PositionWish) -> tuple[Position, ...]:
     return tuple(found)
 
 
+def _judge(wish: PositionWish) -> None:
+    """Raises WrongUseError for a wish that says one thing twice, or of which a part would count for nothing."""
+    starts = {"--at": wish.at, "--beside": wish.beside, "--list": wish.listed}
+    ways = {"--line-to": wish.line_to, "--rows": wish.rows, "--list": wish.listed}
+    parts = {"--count": wish.count, "--every": wish.every}
+    for group in (starts, ways, parts):
+        if len(given := [option for option, value in group.items() if value]) > 1:
+            raise WrongUseError(
+                "conflicting-options", f"{' and '.join(given)} exclude each other", remedy="give one of them"
+            )
+    for option, value, wanted, needed in (
+        ("--count", wish.count, wish.line_to or wish.rows, "--line-to X,Y,Z or --rows N"),
+        ("--every", wish.every, wish.line_to, "--line-to X,Y,Z"),
+        ("--step", wish.step, wish.rows, "--rows N"),
+        ("--by", wish.by, not wish.listed, "--at X,Y,Z or --beside NAME, and no --list"),
+    ):
+        if value and not wanted:
+            raise WrongUseError("incomplete-option", f"{option} by itself says nothing", remedy=f"say {needed} as well")
+
+
 def _start(scene: Scene, wish: PositionWish) -> tuple[Floats, Transform | None]:
     by = np.zeros(3) if not wish.by else _vector(scene, wish.by)
     if wish.beside:
@@ -135,23 +156,25 @@ def _start(scene: Scene, wish: PositionWish) -> tuple[Floats, Transform | None]:
         return scene.things.at[row] + by, whole
     if not wish.at and not wish.listed:
         raise WrongUseError("incomplete-option", "it is not said where", remedy="say --at X,Y,Z, or --beside NAME")
-    return (_vector(scene, wish.at) if wish.at else np.zeros(3)) + by, None
+    return (_place(scene, wish.at, wish) if wish.at else np.zeros(3)) + by, None
 
 
 def _places(scene: Scene, wish: PositionWish, start: Floats) -> Iterator[tuple[Floats, Floats | None]]:
     if wish.listed:
         for numbers in wish.listed:
             own = turn_of(scene, numbers[3:4] or None)
-            yield _vector(scene, numbers[:3]), own
+            yield _place(scene, numbers[:3], wish), own
     elif wish.line_to:
-        end = _vector(scene, wish.line_to)
+        end = _place(scene, wish.line_to, wish)
         for share in _shares(wish, float(np.linalg.norm(end - start))):
             yield start + share * (end - start), None
     elif wish.rows:
         first, second = ground_axes(scene)
         if len(wish.step) != 2 or wish.count < 1:
             raise WrongUseError(
-                "incomplete-option", "a grid has so many in a row, so many rows, and a step for each of the two axes"
+                "incomplete-option",
+                "a grid has so many in a row, so many rows, and a step for each of the two axes",
+                remedy="write --count 4 --rows 3 --step 2,2",
             )
         for row in range(min(wish.rows, _MOST + 1)):
             for column in range(min(wish.count, _MOST + 1)):
@@ -180,6 +203,15 @@ def ground_axes(scene: Scene) -> tuple[int, int]:
     return first, second
 
 
+def _place(scene: Scene, numbers: Sequence[float], wish: PositionWish) -> Floats:
+    """A place; of two numbers where nothing is said of the height, nobody could tell which height is meant."""
+    if len(numbers) == 2 and scene.up is not None and not wish.on_ground:
+        raise WrongUseError(
+            "wrong-place", "two numbers do not say how high it is", remedy="write X,Y,Z, or add --on-ground"
+        )
+    return _vector(scene, numbers)
+
+
 def _vector(scene: Scene, numbers: Sequence[float]) -> Floats:
     """Three numbers; of two, those along the ground."""
     if len(numbers) == 3:
@@ -205,7 +237,11 @@ def _size(numbers: Sequence[float] | None) -> Floats | None:
     if numbers is None:
         return None
     if len(numbers) not in (1, 3) or not all(numbers):
-        raise WrongUseError("wrong-value", "a size is one number, or three, and none of them 0")
+        raise WrongUseError(
+            "wrong-value",
+            "a size is one number, or three, and none of them 0",
+            remedy="write --size 1.5, or --size 1,1,2",
+        )
     return np.array(numbers if len(numbers) == 3 else list(numbers) * 3, dtype=np.float64)
 
 
