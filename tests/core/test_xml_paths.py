@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 from lxml import etree
 
-from hookset.formats._xml.paths import compiled
+from hookset.formats import format_named
+from hookset.trees import Text
 
 NAMES = st.sampled_from(["Thing", "link", "text"])
 TREES: st.SearchStrategy[Any] = st.recursive(
@@ -27,10 +28,24 @@ def element(said: Any) -> Any:
     return made
 
 
+PATHS = [
+    "//Thing",
+    "//Thing[@key='label']",
+    "//Thing/link",
+    "//Thing/Thing",
+    "//Thing/text[@key='label']",
+    "//link/Thing[@key='']",
+    "//Thing//link",
+    "//nothing",
+]
+
+
 @given(TREES)
-@pytest.mark.parametrize(
-    "path", ["//Thing/link", "//Thing/Thing", "//Thing/text[@key='label']", "//link/Thing[@key='']"]
-)
+@pytest.mark.parametrize("path", PATHS)
 def test_what_is_found_without_xpath_is_what_xpath_finds(path: str, said: Any) -> None:
-    root = element(said)
-    assert compiled(path, ())(root) == etree.XPath(path)(root)
+    form = format_named("xml")
+    document = form.open(Text(etree.tostring(element(said), encoding="unicode"), "utf-8"), form.options())
+    root = etree.fromstring(etree.tostring(element(said)))
+    numbers = {one: str(number) for number, one in enumerate(root.iter(etree.Element))}
+    found = [value.where for value in document.select(form.selector(at=path))]
+    assert found == [numbers[one] for one in etree.XPath(path)(root)]

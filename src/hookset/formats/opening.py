@@ -16,8 +16,8 @@ _SMALL = 64 << 10
 _LARGE = 16 << 20
 """Bytes of a file beyond which its document is not kept: a map has few so large, and each takes ten times that."""
 _SMALL_KEPT = 200
-_LARGE_KEPT = 1
-"""A change goes from one text of a file to the next, and does not come back to the one before."""
+_LARGE_KEPT = 2
+"""Before and after a change. To let go of one takes as long as to parse it: at the end of the run it is for nothing."""
 
 
 def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
@@ -58,6 +58,23 @@ def _opened(form: Any, data: bytes, encodings: tuple[str, ...], options: Any) ->
     return text, form.open(text, options)
 
 
+class _Latest:
+    """The latest documents. The oldest goes before another one is parsed, so that there are never more of them."""
+
+    def __init__(self, most: int) -> None:
+        self.most = most
+        self.kept: dict[tuple[Any, ...], tuple[Text, Document]] = {}
+
+    def __call__(self, *asked: Any) -> tuple[Text, Document]:
+        """As `_opened`."""
+        found = self.kept.pop(asked, None)
+        while found is None and len(self.kept) >= self.most:
+            self.kept.pop(next(iter(self.kept)), None)
+        found = found or _opened(*asked)
+        self.kept[asked] = found
+        return found
+
+
 # Documents are never changed: to keep the latest is the same as to parse them again.
 _small = functools.lru_cache(maxsize=_SMALL_KEPT)(_opened)
-_large = functools.lru_cache(maxsize=_LARGE_KEPT)(_opened)
+_large = _Latest(_LARGE_KEPT)

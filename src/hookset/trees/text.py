@@ -22,6 +22,10 @@ _BOMS = (
 )
 
 
+_BEGIN = 1 << 20
+"""Characters by which it is judged how a file is written."""
+
+
 class Text(Struct, frozen=True, dict=True):
     """Decoded characters, with what it takes to write them back."""
 
@@ -31,19 +35,26 @@ class Text(Struct, frozen=True, dict=True):
 
     @cached_property
     def newline(self) -> str:
-        """The line ending that most lines have; `\\n` for a file with none."""
-        both = self.string.count("\r\n")
-        counts = {"\r\n": both, "\n": self.string.count("\n") - both, "\r": self.string.count("\r") - both}
+        """The line ending that most lines at the beginning have; `\\n` for a file with none."""
+        begin = self._begin
+        both = begin.count("\r\n")
+        counts = {"\r\n": both, "\n": begin.count("\n") - both, "\r": begin.count("\r") - both}
         most = [ending for ending, count in counts.items() if count and count == max(counts.values())]
         # Of as many, the one that comes first.
-        return min(most, key=self.string.index, default="\n")
+        return min(most, key=begin.index, default="\n")
+
+    @property
+    def _begin(self) -> str:
+        """Enough of it to see how it is written; whole lines."""
+        end = self.string.rfind("\n", 0, _BEGIN) + 1
+        return self.string[:end] if end and len(self.string) > _BEGIN else self.string
 
     @cached_property
     def indent(self) -> str:
         """One step of indentation: what a deeper line most often adds to the line above it."""
         steps: Counter[str] = Counter()
         above = ""
-        for lead in re.findall(r"(?m)^([ \t]*)(?=[^\s])", self.string):
+        for lead in re.findall(r"(?m)^([ \t]*)(?=[^\s])", self._begin):
             if lead.startswith(above) and lead != above:
                 steps[lead[len(above) :]] += 1
             above = lead

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -14,6 +15,7 @@ from hookset.formats._writing import written_lines
 from hookset.formats._xml.asked import XmlSeat
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
+from hookset.formats._xml.paths import plain_way
 from hookset.formats._xml.reading import XmlDocument
 from hookset.formats._xml.snippets import (
     existing_elements,
@@ -44,7 +46,7 @@ _MEANT = re.compile(r"[\w./-]+", re.ASCII)
 _KEYED = re.compile(r"(.+)\[@([A-Za-z_][\w.-]*)=['\"][^'\"]*['\"]\]")
 """A path that ends with what one attribute says."""
 _FEW = 100
-_NAMED = re.compile(r"//([A-Za-z_][\w.-]*)\[@([A-Za-z_][\w.-]*)='([^']*)'\]")
+_LAST = 500
 
 
 @dataclass(frozen=True)
@@ -67,6 +69,11 @@ class EditableXml(XmlDocument, Editable):
             return None
         name = next((key for key in new.keys() if _PLAIN.fullmatch(key)), "")  # noqa: SIM118 - of an element
         wanted = meaning(new)
+        # What was set a moment ago is one of the last.
+        last = itertools.islice(parent.iterchildren(new.tag, reversed=True), _LAST)
+        for child in last if name else ():
+            if child.get(name) == new.get(name) and meaning(child) == wanted:
+                return child
         like = self._like(parent, name, new.get(name)) if name else parent.iterchildren(new.tag)
         return next((child for child in like if child.tag == new.tag and meaning(child) == wanted), None)
 
@@ -103,18 +110,11 @@ class EditableXml(XmlDocument, Editable):
     def _spot(self, path: str) -> list[Any]:
         """The elements that a seat's path leads to; kept, since one hook after the other asks for the same."""
         if path not in self._found:
-            named = _NAMED.fullmatch(path)
-            if named is not None:
-                self._found[path] = self._elements_with(*named.groups())
-            else:
-                self._found[path] = [element for element in self._find(path) if not isinstance(element, str)]
+            way = plain_way(path)
+            lacking = way is not None and way.value is not None and self._lacks(way.value)
+            found = [] if lacking else self._find(path)
+            self._found[path] = [element for element in found if not isinstance(element, str)]
         return self._found[path]
-
-    def _elements_with(self, tag: str, name: str, value: str) -> list[Any]:
-        """`//tag[@name='value']`, for a third of what XPath takes."""
-        if self._lacks(value):
-            return []
-        return [element for element in self.root.iter(tag) if element.get(name) == value]
 
     def put(self, seat: XmlSeat, body: Body) -> Placement:
         if seat.on is not None:
@@ -219,7 +219,7 @@ class EditableXml(XmlDocument, Editable):
     def _first_values(self, path: str, name: str) -> tuple[str, ...]:
         """Of the elements that a path names: the first values of an attribute. There may be very many."""
         values: dict[str, None] = {}
-        for element in self._elements_of(path):
+        for element in self._find(path):
             value = None if isinstance(element, str) else element.get(name)
             if value is not None:
                 values[value] = None

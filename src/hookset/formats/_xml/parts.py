@@ -15,6 +15,7 @@ from msgspec import Struct
 from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlSelector
 from hookset.formats._xml.editing import EditableXml
+from hookset.formats._xml.paths import plain_way
 from hookset.formats._xml.reading import written_value
 from hookset.formats.base import Edit, Edits
 from hookset.formats.document import HasParts
@@ -111,8 +112,10 @@ class XmlWithParts(EditableXml, HasParts):
     def _elements_at(self, selector: XmlSelector) -> Sequence[Any]:
         """The elements that a selector names, in file order."""
         if selector not in self._recorded:
-            found, numbers = self._elements_of(selector.at), self._numbers
-            self._recorded[selector] = sorted({one for one in found if one in numbers}, key=numbers.__getitem__)
+            found, numbers = self._find(selector.at), self._numbers
+            if plain_way(selector.at) is None:
+                found = sorted({one for one in found if one in numbers}, key=numbers.__getitem__)
+            self._recorded[selector] = found
         return self._recorded[selector]
 
     @cached_property

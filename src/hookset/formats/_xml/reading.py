@@ -13,9 +13,8 @@ from lxml import etree
 
 from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlOptions, XmlSelector, compiled
-from hookset.formats._xml.snippets import (
-    existing_elements,
-)
+from hookset.formats._xml.paths import plain_way
+from hookset.formats._xml.snippets import existing_elements
 from hookset.formats._xml.spans import ElementSpans
 from hookset.formats.base import (
     Columns,
@@ -33,7 +32,6 @@ __all__ = ["XmlDocument", "located", "written_value"]
 _ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
 _NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
 _OF_ELEMENTS = re.compile(r"([^|]*[^/|])/@([A-Za-z_][\w.-]*)")
-_ANYWHERE = re.compile(r"//([A-Za-z_][\w.-]*)")
 
 
 @dataclass(frozen=True)
@@ -54,16 +52,22 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     def _elements(self) -> ElementSpans:
         return ElementSpans(self.text)
 
+    @cached_property
+    def _by_tag(self) -> dict[str, list[Any]]:
+        """The elements of each name, in file order: to look through the file takes as long for one of them."""
+        found: dict[str, list[Any]] = {}
+        for element in self._numbers:
+            found.setdefault(element.tag, []).append(element)
+        return found
+
     def _find(self, path: str) -> list[Any]:
+        way = plain_way(path)
+        if way is not None:
+            return way.of(self._by_tag.get(way.name, ()))
         try:
             return compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
         except (etree.XPathEvalError, ValueError):
             return []
-
-    def _elements_of(self, path: str) -> Iterable[Any]:
-        """The elements that a path names; all of a name without asking XPath, which takes longer."""
-        plain = _ANYWHERE.fullmatch(path)
-        return self.root.iter(plain[1]) if plain is not None else self._find(path)
 
     def select(self, selector: XmlSelector) -> Iterator[Value]:
         for found in self._find(selector.at):
@@ -80,7 +84,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
         if match is None:
             return columns_of(self.select(selector))
         way, name = match.groups()
-        elements = self._elements_of(way)
+        elements = self._find(way)
         numbers = self._numbers
         texts: list[str] = []
         wheres: list[Where] = []
