@@ -27,6 +27,7 @@ from hookset.authoring.draft.words import concepts, says, words
 
 __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 
+_CALL = re.compile(r"(?<![\w.:`\"'])[A-Za-z_]\w*(?:[.:]\w+)+\([^()\n]{0,80}\)")
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
 _FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
@@ -118,6 +119,7 @@ def covered(
     choices = set(_cited(accounted.choices))
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
+    waiting |= set(_lost_calls(chunks, accounted))
     # Keys that a line gives are not in what it introduces.
     waiting |= set(_cited(accounted.keys)) - cited
     waiting |= set(_cited(accounted.open)) - done - {place for place, mine in code.items() if mine}
@@ -202,6 +204,21 @@ def _is_lost(chunk: Chunk, accounted: Accounted, words: re.Pattern[str]) -> bool
     if accounted.chunks.get(id(chunk)) or words.fullmatch(text):
         return False
     return text not in accounted.standing and not any(text in shown for shown in accounted.shown.values())
+
+
+def _lost_calls(chunks: Sequence[Chunk], accounted: Accounted) -> Iterator[_Place]:
+    """Lines that name a call behind an entry within a sentence, without quotes, of which nothing came: "… at the
+    imports, gate.start() in start"."""
+    for chunk in chunks:
+        if not chunk.inline or not chunk.near or not accounted.chunks.get(id(chunk)):
+            continue
+        rest = chunk.near[-1].text.partition(chunk.text)[2]
+        for call in _CALL.finditer(rest):
+            known = (*accounted.shown.values(), *accounted.standing, *accounted.planned)
+            if re.match(words()["parts"]["behind-call"], rest[call.end() :], re.I) and not any(
+                call[0] in one for one in known
+            ):
+                yield chunk.notes, chunk.lines[-1].number
 
 
 def _plain(text: str) -> str:

@@ -27,7 +27,7 @@ from hookset.authoring.draft.said import Chunk, Condition, condition_of
 from hookset.authoring.draft.said.becoming import is_wrong
 from hookset.authoring.draft.said.conditions import instead, said_both_ways
 from hookset.authoring.draft.said.history import superseded
-from hookset.authoring.draft.said.parts import is_mentioned, is_optional, is_usage
+from hookset.authoring.draft.said.parts import is_landmark, is_mentioned, is_optional, is_usage
 from hookset.authoring.draft.said.removals import goes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.said.sides import for_both
@@ -109,7 +109,7 @@ def _seated(
         chosen = replace(ground, seat=decision.seat, at=decision.at) if decision is not None else ground
         old = all((chunk.notes, line.number) in past for line in chunk.lines)
         usage = is_mentioned(chunk) or (is_usage(heading) and not _names_a_file(site, chunk))
-        told = old or usage or goes(chunk) or is_wrong(chunk)
+        told = old or usage or goes(chunk) or is_wrong(chunk) or is_landmark(chunk)
         if id(chunk) in beside or (decision is None and told):
             continue
         for one in _on_both_sides(site, seated(chosen, chunk)):

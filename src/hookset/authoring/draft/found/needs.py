@@ -27,6 +27,9 @@ _KINDS: Mapping[str, Literal["picture", "sound", "model"]] = {
 _SIZE = re.compile(r"(\d{1,5})\s*[x×]\s*(\d{1,5})")
 _LARGEST = re.compile(r"(\d+(?:[.,]\d+)?)\s*(kB|KB|MB|kb)")
 _TICKED = re.compile(r"[`*\"'“„](?P<name>[\w.-]{3,60})[`*\"'”“]")
+_VERSION = re.compile(
+    r"(?:(?:in|at least|mindestens|au moins)\W+)?(?:v(?:er(?:sion)?)?\W{0,2})?(?P<number>\d+(?:\.\d+){0,3})(?!\w|\.\d)"
+)
 _OWN = re.compile(
     r"\b(?:your own|yourself|of your own|supply|own|selbst|deine?n? eigene\w*|eigene[nrs]?)\b", re.IGNORECASE
 )
@@ -156,7 +159,15 @@ def needs_said(site: Site, notes: Sequence[Notes], known: Sequence[str]) -> Iter
             asked = kebab(match["what"])
             for pack in known:
                 if kebab(pack) in asked:
-                    yield NeedEntry(kind="pack", name=pack), f"{path}:{number}"
+                    version = _version_behind(pack, text[match.start("what") :])
+                    yield NeedEntry(kind="pack", name=pack, version=version), f"{path}:{number}"
+
+
+def _version_behind(pack: str, said: str) -> str:
+    """The version that words ask for right behind the name of a pack; a later one will do as well."""
+    called = r"[\W_]*".join(map(re.escape, re.findall(r"\w+", pack)))
+    match = re.search(rf"(?<!\w){called}(?:[\W_]*pack(?:age)?)?\W{{1,3}}{_VERSION.pattern}", said, re.IGNORECASE)
+    return f">={match['number']}" if match is not None else ""
 
 
 def _has(site: Site, kind: str, name: str) -> bool:

@@ -79,6 +79,7 @@ _LABELLED = re.compile(
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
 _FRONT = re.compile(r"\s*(?:\[{1,2}[\w .:-]+\]{1,2}|[\w./\\-]+\.[a-z]\w{1,4})(?:\s{2,}|\t\s*)(?P<code>\S.*)$")
 """A section or a file, and in the next column what goes there."""
+_CALLED = re.compile(r"\w\([^()]*\)?")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
 
@@ -221,7 +222,7 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     if _STEP.match(line.text) and len(_WORD.findall(_QUOTED.sub(" ", line.text))) > _FEW:
         # A numbered step with quotations in it is a sentence.
         return False
-    if line.heading or not line.text.strip() or (_CELLS.match(line.text) and "`" in line.text):
+    if line.heading or not line.text.strip() or (_CELLS.match(line.text) and "`" in line.text) or _last_cell(line):
         return False
     text = _BULLET.sub("", line.text) if not line.text.lstrip().startswith("- ") else line.text
     if _PATH.fullmatch(text.strip()):
@@ -242,6 +243,17 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
         and ("_" in line.text or (_lead(below.text) > _lead(line.text) > 0))
         and _lead(below.text) >= _lead(line.text)
     )
+
+
+def _last_cell(line: Line) -> str:
+    """What is to be copied in a row of a table of prose: `| main.lua | imports | require("gate") |`; the cells in front
+    of it say where. Empty for any other line."""
+    text = line.text.strip()
+    if not (text.startswith("|") and text.endswith("|")) or "`" in text:
+        return ""
+    *ahead, last = [cell.strip() for cell in text.strip("|").split("|")]
+    said = any(_WORD.search(cell) for cell in ahead)
+    return last if said and looks_like_code(last) and _CALLED.search(last) is not None else ""
 
 
 def _is_label(text: str) -> bool:
@@ -289,6 +301,7 @@ def _inline(notes: Notes, line: Line, near: list[Line], far: list[Line], opening
         rf"(?<![\w-])(?:{words()['parts']['gives']})\s+(?P<call>[\w.:]+\([^()\n]*\);?)", line.text, re.I
     )
     found += [match["call"] for match in given if not any(match["call"] in one for one in found)]
+    found += [cell for cell in (_last_cell(line),) if cell and not found]
     tail = _FRONT.match(line.text) or _TAIL.search(line.text)
     code = tail["code"] if tail is not None and not found else ""
     whole = _QUOTED.fullmatch(code.rstrip(".,; "))

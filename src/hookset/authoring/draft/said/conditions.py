@@ -10,7 +10,7 @@ from msgspec import Struct
 
 from hookset.authoring.draft.words import words
 
-__all__ = ["Condition", "condition_of", "instead", "kebab", "of_folder", "said_both_ways", "unlabelled"]
+__all__ = ["Condition", "condition_of", "instead", "kebab", "of_folder", "said_both_ways", "since_always", "unlabelled"]
 
 _VERSION = re.compile(
     r"\s+(?:v(?:ersion)?\.? ?)?(?P<number>\d+(?:\.\d+)*)"
@@ -53,7 +53,7 @@ def kebab(words_said: str) -> str:
 def condition_of(near: str, known: Sequence[str], before: Condition | None) -> Condition | None:
     """What the words just before a text say it depends on. `known` are packs that are installed or at hand, `before` is
     the condition of the text above it."""
-    flat = " ".join(near.split())
+    flat = since_always(" ".join(near.split()))
     table = words()["conditions"]
     found: list[tuple[int, Condition]] = []
     for without, key in ((True, "without"), (False, "with")):
@@ -68,6 +68,12 @@ def condition_of(near: str, known: Sequence[str], before: Condition | None) -> C
     if before is not None and any(re.search(source, flat, re.IGNORECASE) for source in table["otherwise"]):
         return Condition(before.pack, not before.without, "", before.known, flat)
     return None
+
+
+def since_always(said: str) -> str:
+    """What is said behind the last word by which something goes into every map: "if you have … . Needed: …"."""
+    found = list(re.finditer(rf"[.!?:;]\W+(?:{words()['conditions']['always']})(?=\W)", said, re.IGNORECASE))
+    return said[found[-1].end() :] if found else said
 
 
 def unlabelled(line: str) -> str:

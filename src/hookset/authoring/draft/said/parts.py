@@ -7,12 +7,13 @@ from collections.abc import Iterable, Iterator, Mapping
 
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.chunks import Chunk
-from hookset.authoring.draft.said.conditions import unlabelled
+from hookset.authoring.draft.said.conditions import since_always, unlabelled
 from hookset.authoring.draft.words import words
 
-__all__ = ["headings_in", "is_mentioned", "is_optional", "is_usage"]
+__all__ = ["headings_in", "is_landmark", "is_mentioned", "is_optional", "is_usage"]
 
 _RULE = re.compile(r"(?:[-=_*~#+.] ?){5,}")
+_NEAREST = 100
 _CAPITALS = re.compile(r"[A-ZÄÖÜÉ][A-ZÄÖÜÉ ,&-]{3,40}:?")
 """What parts of plain notes end or begin with."""
 
@@ -33,10 +34,17 @@ def is_mentioned(chunk: Chunk) -> bool:
     return "(" in chunk.text and re.search(words()["parts"]["mentioned"], said, re.IGNORECASE) is not None
 
 
+def is_landmark(chunk: Chunk) -> bool:
+    """Whether a text within a sentence is only there to find the place by: "below `a.start()` add …"."""
+    said = chunk.near[-1].text.partition(chunk.text)[0] if chunk.inline and chunk.near else ""
+    source = rf"(?<!\w)(?:{words()['parts']['landmark']})[`\"'“„(]*$"
+    return re.search(source, said[-_NEAREST:], re.IGNORECASE) is not None
+
+
 def is_optional(chunk: Chunk, heading: str) -> bool:
     """Whether the notes leave it to the builder to set a text."""
-    source = words()["parts"]["optional-said"]
-    return _is(heading, "optional") or re.search(rf"(?<!\w)(?:{source})(?!\w)", chunk.said, re.I) is not None
+    source, said = words()["parts"]["optional-said"], since_always(chunk.said)
+    return _is(heading, "optional") or re.search(rf"(?<!\w)(?:{source})(?!\w)", said, re.I) is not None
 
 
 def _headings(notes: Notes) -> Iterator[tuple[tuple[str, int], str]]:

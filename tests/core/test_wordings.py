@@ -1,0 +1,223 @@
+"""One pack, told in many ways: whatever the words, the draft is the same two entries, or says what it does not know."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from hookset.authoring.draft import Draft
+from tests.core.test_drafting import IMPORT, made
+
+START = "ringer.start()"
+BOTH = {("server-import", IMPORT), ("server-start", START)}
+LOUD = (
+    'local ringer = {}\nlocal LOUD = 0.5\nfunction ringer.start() on("ringer.pull", function() return LOUD end) end\n'
+    "return ringer\n"
+)
+
+
+def entries(draft: Draft) -> set[tuple[str, Any]]:
+    return {(hook.seat or hook.file, hook.text) for hook in draft.sheet.hook if hook.text}
+
+
+def unsure(draft: Draft) -> set[str]:
+    return {hook.text or "" for number, hook in enumerate(draft.sheet.hook) if not draft.reason("hook", number).sure}
+
+
+TOLD = {
+    "a list": f"""
+Bell ringer 2.1 by Ada Brine
+
+SETUP
+* copy the scripts folder over
+* open scripts/server/main.lua, scroll to the requires and paste:
+      {IMPORT}
+* then, as the last thing start() does:
+      {START}
+""",
+    "numbered": f"""
+1. Unzip into your map.
+2. Server main script, imports: {IMPORT}
+3. Server main script, start function: {START}
+""",
+    "German": f"""
+Installation (deutsch)
+
+Dateien in die Karte kopieren. In scripts/server/main.lua bei den anderen require-Zeilen ergänzen:
+
+    {IMPORT}
+
+Ganz unten in start() kommt dann noch
+
+    {START}
+
+hin. Fertig!
+""",
+    "French": f"""
+Pour installer : copiez les fichiers dans votre carte, puis dans scripts/server/main.lua, sous le dernier require :
+
+    {IMPORT}
+
+et à la fin de la fonction start :
+
+    {START}
+""",
+    "one sentence": f"""
+Copy everything. Then server side: imports get `{IMPORT}`; start gets `{START}`.
+""",
+    "a table": f"""
+How to:
+
+| file | where | line |
+|------|-------|------|
+| scripts/server/main.lua | imports | {IMPORT} |
+| scripts/server/main.lua | start() | {START} |
+""",
+    "a table with ticks": f"""
+| where | line |
+|-------|------|
+| server imports | `{IMPORT}` |
+| server start() | `{START}` |
+""",
+    "columns": f"""
+scripts/server/main.lua
+    imports:  {IMPORT}
+    start:    {START}
+""",
+    "remarks in the code": f"""
+### Server
+```lua
+-- with the other imports
+{IMPORT}
+
+-- at the end of start()
+{START}
+```
+""",
+    "below a line that is there": f"""
+STEP ONE -- files. STEP TWO -- find this in scripts/server/main.lua:
+
+local harbour = require("harbour")
+
+and add right below it:
+
+{IMPORT}
+
+STEP THREE -- find the line with `harbour.start()` and add `{START}` after it.
+""",
+    "in both steps by another name": f"""
+Changes since 2.0: ringer.begin() is now {START}.
+
+Server imports: `{IMPORT}`, and in start `{START}` (was: `ringer.begin()`).
+""",
+    "a warning": f"""
+Server: require it (`{IMPORT}`), then start it (`{START}`).
+""",
+    "corrected": f"""
+Below `tide.begin(6` no, sorry, I mean in start(): `{START}`. And `{IMPORT}` with the imports, server side of course.
+""",
+}
+
+
+@pytest.mark.parametrize("notes", TOLD.values(), ids=TOLD)
+def test_the_same_two_entries_however_they_are_told(notes: str, tmp_path: Path) -> None:
+    draft = made(tmp_path, notes)
+    assert entries(draft) == BOTH
+    assert not unsure(draft)
+    assert not draft.not_understood
+
+
+@pytest.mark.parametrize(
+    ("notes", "left"),
+    [
+        pytest.param(
+            f"(optional) if you have the lift-bridge, also add ringer.bridge() in start of the server.\n\n"
+            f"needed: {IMPORT} at the server imports, {START} in start\n",
+            f"needed: {IMPORT} at the server imports, {START} in start",
+            id="a second call within the sentence",
+        ),
+        pytest.param(
+            f"For testing only: ringer.debug() in start. Remove before you publish!\n\n"
+            f"Server: `{IMPORT}` (imports), `{START}` (start)\n",
+            "For testing only: ringer.debug() in start. Remove before you publish!",
+            id="for testing only",
+        ),
+        pytest.param(
+            f"Server: require it (`{IMPORT}`), then start it (`{START}`).\n"
+            "Do NOT put it into the client's script, it will crash.\n",
+            "Do NOT put it into the client's script, it will crash.",
+            id="what is not to be done",
+        ),
+    ],
+)
+def test_what_is_not_understood_is_told(notes: str, left: str, tmp_path: Path) -> None:
+    draft = made(tmp_path, notes)
+    assert left in [line.text for line in draft.not_understood]
+    assert not draft.complete
+
+
+@pytest.mark.parametrize(
+    ("said", "version"),
+    [
+        ("Requires the lift-bridge pack, version 1.2 or newer.", ">=1.2"),
+        ("Needs lift-bridge 1.2.", ">=1.2"),
+        ("Needs lift-bridge v1.2.1, nothing else.", ">=1.2.1"),
+        ("Needs lift-bridge (at least 1.2).", ">=1.2"),
+        ("Braucht lift-bridge 1.2 oder neuer.", ">=1.2"),
+        ("Nécessite lift-bridge 1.2.", ">=1.2"),
+        ("Needs lift-bridge and 2 ropes.", ""),
+        ("Needs lift-bridge.", ""),
+    ],
+)
+def test_the_version_of_a_pack_that_is_needed(said: str, version: str, tmp_path: Path) -> None:
+    draft = made(tmp_path, f"{said}\n\nServer imports: `{IMPORT}`, start: `{START}`\n")
+    assert [(one.kind, one.name, one.version) for one in draft.sheet.needs] == [("pack", "lift-bridge", version)]
+    assert entries(draft) == BOTH
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        "Will not work together with fog-bell.",
+        "Cannot be used together with fog-bell!",
+        "Does not work with fog-bell.",
+        "Nicht zusammen mit der Nebelglocke (fog-bell) benutzen!",
+        "ne fonctionne pas avec fog-bell.",
+    ],
+)
+def test_a_pack_that_it_does_not_go_with(said: str, tmp_path: Path) -> None:
+    draft = made(tmp_path, f"{said}\n\nServer imports: `{IMPORT}`, start: `{START}`\n")
+    assert [(one.kind, one.name) for one in draft.sheet.excludes] == [("pack", "fog-bell")]
+    assert entries(draft) == BOTH
+
+
+@pytest.mark.parametrize(
+    "said", ["needed", "Required", "Always", "For everybody, always", "In any case", "Auf jeden Fall", "Toujours"]
+)
+def test_a_condition_ends_where_it_goes_on_for_all(said: str, tmp_path: Path) -> None:
+    draft = made(
+        tmp_path,
+        f"If you have the lift-bridge, `ringer.bridge()` in the server's start function.\n\n"
+        f"{said}: `{IMPORT}` at the server imports. `{START}` in start.\n",
+    )
+    bound = {hook.text: hook.when.pack if hook.when else "" for hook in draft.sheet.hook}
+    assert bound == {"ringer.bridge()": "lift-bridge", IMPORT: "", START: ""}
+
+
+@pytest.mark.parametrize(
+    "said",
+    [
+        "For a louder bell change LOUD in scripts/server/packs/ringer.lua from 0.5 to up to 1.0.",
+        "How loud it is, you can set: LOUD in scripts/server/packs/ringer.lua (0.1 to 1.0).",
+        "Wie laut sie ist, steht in ringer.lua ganz oben (LOUD = 0.5, erlaubt 0.1 bis 1.0).",
+    ],
+)
+def test_a_value_that_can_be_changed(said: str, tmp_path: Path) -> None:
+    notes = f"{said}\n\nImports server: `{IMPORT}`. `{START}` belongs into start().\n"
+    draft = made(tmp_path, notes, {"scripts/server/packs/ringer.lua": LOUD})
+    assert entries(draft) == BOTH
+    ((setting, write),) = [(one, write) for one in draft.sheet.setting for write in one.write]
+    assert (setting.default, write.file, write.assign) == (0.5, "scripts/server/packs/ringer.lua", "LOUD")
+    assert not draft.not_understood
