@@ -43,6 +43,7 @@ GAMES = (
     Game("cataclysm", "cataclysm-dda-data", "usr/share/games/cataclysm-dda", ("json", "mods")),
     Game("flare", "flare-game", "usr/share/games/flare/mods"),
     Game("enigma", "enigma-data", "usr/share/games/enigma"),
+    Game("megaglest", "megaglest-data", "usr/share/games/megaglest"),
 )
 
 

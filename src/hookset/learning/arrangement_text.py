@@ -31,7 +31,9 @@ def loaded_by_name(vocabulary: Vocabulary, loading: LearnedLoading) -> bool:
     """Whether names count only where something loads their file."""
     paths = {*vocabulary.place.said.paths}
     return (
-        not vocabulary.outside and vocabulary.place.form != "module" and len(paths & loading.by_name) * 2 > len(paths)
+        not vocabulary.outside
+        and vocabulary.place.form not in ("module", "thing")
+        and len(paths & loading.by_name) * 2 > len(paths)
     )
 
 

@@ -120,6 +120,8 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     own = place.word if place.form in ("name", "call") or place.word.lower() not in _NAMING else place.around
     if place.form == "module":
         return "script"
+    if place.form == "thing":
+        return _clean(place.word) or "thing"
     if place.form == "function":
         return "function"
     sort = _clean(next(iter(place.when.values()), ""))

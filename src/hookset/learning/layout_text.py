@@ -123,8 +123,12 @@ def place_text(place: Place) -> str:
     """A place in words."""
     said = ", ".join(f"{key} = {value_text(value)}" for key, value in place.asked.items() if key != "when")
     beside = {**place.asked.get("when", {}), **place.when}
-    when = "".join(f" where {key} is {word}" for key, word in beside.items())
+    when = "".join(f" where {key} {_condition(word)}" for key, word in beside.items())
     return f"{', '.join(place.sort.globs)}: {said or 'whole lines'}{when}"
+
+
+def _condition(word: Any) -> str:
+    return f"is like {word['match']}" if isinstance(word, Mapping) else f"is {word}"
 
 
 def _way(vocabulary: Vocabulary) -> tuple[str, str]:

@@ -15,7 +15,7 @@ from msgspec.structs import replace
 from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.place import Place
-from hookset.learning.vocabulary import Vocabulary
+from hookset.learning.vocabulary import NAMING, Vocabulary
 from hookset.model import Where
 
 __all__ = ["Candidate", "Lookup", "alike", "folder_of", "stands"]
@@ -262,7 +262,9 @@ class Lookup:
         vocabulary = self.known[number]
         chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
         log = tail(hits, asked.count, chance)
-        bonus = 1.5 * vocabulary.likeness + 1.5 * alike(place.word, vocabulary.place) + 2.0 * (hits == asked.count)
+        # What is called `name` says nothing by that: what has the name does.
+        word = place.around if place.around and place.word.lower() in NAMING else place.word
+        bonus = 1.5 * vocabulary.likeness + 1.5 * alike(word, vocabulary.place) + 2.0 * (hits == asked.count)
         return log - bonus + 3.0 * bool(vocabulary.place.when)
 
     def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:

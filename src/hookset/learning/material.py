@@ -67,6 +67,7 @@ class Material(Struct, frozen=True):
     """Paths of pictures and sounds, by the format that reads them."""
 
 
+_PAGES = frozenset((".html", ".htm", ".css"))
 _MEDIA = {
     "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
     "audio": (".wav", ".ogg", ".mp3", ".flac", ".opus"),
@@ -87,6 +88,9 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         if ending in _MEDIA_OF:
             form = _MEDIA_OF[ending]
             media[form] = (*media.get(form, ()), *paths)
+            continue
+        if ending in _PAGES and layout is None:
+            unread.append(Unread(ending, len(paths), "pages that are read by people, not by the game"))
             continue
         meant, too_large = _within(tree, paths, left, files)
         left -= sum(map(tree.size, meant))

@@ -14,9 +14,9 @@ from hookset.model import Where
 
 __all__ = ["Form", "Place", "Said", "joined"]
 
-Form = Literal["value", "key", "name", "function", "call", "module"]
+Form = Literal["value", "key", "name", "function", "call", "module", "thing"]
 """What texts are there: values; the keys of a table; what blocks, sections or columns of names are called; functions;
-what is given to a call; scripts, by the dotted way to their file."""
+what is given to a call; scripts, by the dotted way to their file; files in folders that are called like them."""
 
 
 @dataclass(slots=True)

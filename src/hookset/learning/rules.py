@@ -17,6 +17,7 @@ from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place
 from hookset.learning.places import places_of
+from hookset.learning.things import thing_vocabularies
 from hookset.learning.vocabulary import Vocabulary, vocabularies
 from hookset.model import Where
 
@@ -111,7 +112,8 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
     elsewhere = {place: frozenset(said[way]) for place in places if (way := _way(place)) in said}
     mine = vocabularies(places, elsewhere=elsewhere)
     both = {_way(one.place) for one in mine}
-    named = [*mine, *module_vocabularies(material.sorts), *(known.vocabularies if known is not None else ())]
+    filed = (*module_vocabularies(material.sorts), *thing_vocabularies(material.sorts))
+    named = [*mine, *filed, *(known.vocabularies if known is not None else ())]
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
     choice = _Choice(Lookup(written, named, Files(frozenset(paths)), elsewhere))
     beyond = tuple(sorted(paths - {*material.tree.paths()}))
@@ -204,6 +206,9 @@ class _Choice(Struct, frozen=True):
         for guess in again:
             done = covered.setdefault(id(guess.place.sort), set())
             mine = set(stands(guess.place))
+            if guess.apart:
+                said = zip(guess.place.said.texts, stands(guess.place), strict=True)
+                mine = {stand for text, stand in said if folder_of(text) != guess.apart}
             if len(mine & done) < _COVERED * len(mine):
                 done |= mine
                 yield guess

@@ -12,13 +12,13 @@ from msgspec import Struct
 from hookset.learning.evidence import shape_of
 from hookset.learning.place import Place
 
-__all__ = ["Vocabulary", "languages_of", "vocabularies"]
+__all__ = ["NAMING", "Vocabulary", "languages_of", "vocabularies"]
 
 _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
 _OVERALL = 0.8
 _LEAST = 2
-_NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
+NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
 """What the value is called, in many formats, that is what others call a record by."""
 
 
@@ -54,8 +54,9 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
     @property
     def likeness(self) -> int:
         """How much the place looks like one of definitions."""
-        naming = self.place.word.lower() in _NAMING and self.place.form == "value"
-        return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming
+        naming = self.place.word.lower() in NAMING and self.place.form == "value"
+        thing = self.place.form == "thing"
+        return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming + 4 * thing
 
 
 def vocabularies(

@@ -10,6 +10,7 @@ from hookset.learning.places.blocks import block_places
 from hookset.learning.places.code import code_places
 from hookset.learning.places.data import data_places
 from hookset.learning.places.elements import element_places
+from hookset.learning.places.marked import parted_by_marks
 from hookset.learning.places.scripts import script_places
 from hookset.learning.places.sections import section_places
 from hookset.learning.places.tables import line_places, table_places
@@ -42,8 +43,13 @@ _BY_FORMAT: dict[str, Callable[[Sort], Iterator[Place]]] = {
 }
 
 
+_CONDITIONED = frozenset(("json", "glb", "toml", "yaml", "xml", "ini", "block"))
+"""Formats in which a value can be asked for by what it looks like."""
+
+
 def places_of(sort: Sort) -> Iterator[Place]:
     """Every place in files of a sort, with what stands there; none of formats in which nobody writes names."""
     for place in _BY_FORMAT[sort.format](sort) if sort.format in _BY_FORMAT else ():
         if any(0 < len(text) <= _LONGEST for text in place.counts):
             yield place
+            yield from parted_by_marks(place) if sort.format in _CONDITIONED else ()
