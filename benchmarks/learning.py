@@ -57,6 +57,7 @@ FIRST = {
     "open game: cataclysm": ("0 of 47", "0 of 86,621", "0 of 1"),
     "open game: flare": ("10 of 21", "1,325 of 4,861", "16 of 48"),
     "open game: enigma": ("0 of 5", "0 of 4,188", "0 of 19"),
+    "open game: megaglest": ("14 of 40", "4,413 of 8,832", "11 of 53"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

@@ -15,6 +15,7 @@ from msgspec.structs import replace
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
+from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -27,6 +28,8 @@ _MOST_BYTES = 256 << 20
 _MOST_FILES = 20_000
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
+_FEW_GLOBS = 2
+"""Patterns that need no wider ones, which mean folders that are not there yet as well."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
@@ -226,7 +229,11 @@ def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
         pattern = next(one for one in _patterns(path) if not any(_meets(one, other) for other in others))
         found.append(pattern)
         left = [one for one in left if not _meets(pattern, one)]
-    return tuple(dict.fromkeys(found))
+    plain = tuple(dict.fromkeys(found))
+    if len(plain) <= _FEW_GLOBS:
+        return plain
+    stars = starred_globs(mine, others)
+    return stars if stars and len(stars) < len(plain) else plain
 
 
 def _patterns(path: str) -> Iterator[str]:

@@ -18,6 +18,8 @@ _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
 _OVERALL = 0.8
 _LEAST = 2
+_MOST_ALIKE, _LEAST_ALIKE = 6, 4
+"""Files that say the same names, and names that they say."""
 NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
 """What the value is called, in many formats, that is what others call a record by."""
 
@@ -77,7 +79,7 @@ def _of_names(place: Place) -> bool:
         return False
     total = len(place.said.texts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
-    if once < _ONCE or (len(counts) / total < _OVERALL and not _by_language(place)):
+    if once < _ONCE or (len(counts) / total < _OVERALL and not (_by_language(place) or _in_each(place))):
         return False
     if place.general is not None and 10 * len(place.general.counts) < 6 * len(place.general.said.texts):
         # Where all together are used again and again, a few of them are there once by accident.
@@ -89,6 +91,16 @@ def _of_names(place: Place) -> bool:
 def _by_language(place: Place) -> bool:
     """Whether its files are the same once more in each language."""
     return len(languages_of(place.sort.paths)) > 1
+
+
+def _in_each(place: Place) -> bool:
+    """Whether a few files each call nearly all by name that any of them does: those of several games in one map."""
+    by_path: dict[str, set[str]] = {}
+    for text, path in zip(place.said.texts, place.said.paths, strict=True):
+        by_path.setdefault(path, set()).add(text)
+    named = place.form == "value" and place.word.lower() in NAMING
+    alike = all(len(texts) >= _OVERALL * len(place.counts) for texts in by_path.values())
+    return named and alike and len(by_path) <= _MOST_ALIKE and len(place.counts) >= _LEAST_ALIKE
 
 
 _CODES = frozenset(
