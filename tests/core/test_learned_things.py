@@ -136,3 +136,44 @@ def test_starred_patterns_mean_the_files_and_no_others(paths: set[str], data: st
     globs = starred_globs(sorted(mine), sorted(paths - mine))
     found = [Glob(one) for one in globs]
     assert not globs or {path for path in paths if any(glob.matches(path) for glob in found)} == mine
+
+
+def crane(number: int, also: str = "") -> str:
+    deeds = LOT.sample(["lift", "turn", "lower", "stop", "sway", "creak"], 4)
+    steps = "".join(
+        f'  <deed>\n    <name value="{one}_deed"/>\n    <speed value="{number}"/>\n  </deed>\n' for one in deeds
+    )
+    does = "".join(f'  <order>\n    <first-deed value="{LOT.choice(deeds)}_deed"/>\n  </order>\n' for _ in range(3))
+    return f"<crane>\n{steps}{does}{also}</crane>\n"
+
+
+def test_names_of_a_file_are_meant_by_that_file_only(tmp_path: Path) -> None:
+    files = {f"cranes/crane_{number}.xml": crane(number) for number in range(12)}
+    tree = written(tmp_path / "map", files)
+    found = learned(tree, "cranes")
+    (rule,) = [guess for guess in found.guesses if guess.place.asked["at"] == "//first-deed/@value"]
+    assert rule.band == "sure" and rule.targets[0].own
+    assert read_by(found, tree) == []
+    path = tmp_path / "map/cranes/crane_12.xml"
+    path.write_text('<crane>\n  <order>\n    <first-deed value="lift_deed"/>\n  </order>\n</crane>\n')
+    assert read_by(found, FolderTree(tmp_path / "map")) == [("cranes/crane_12.xml", "cranes/crane_12.xml:lift_deed")]
+
+
+def test_names_that_several_files_share_are_not_their_own(tmp_path: Path) -> None:
+    """Whatever each file names once, and what another defines, is that one's."""
+    found = learned(fleet(tmp_path / "map"), "fleet")
+    assert not any(one.own for kind in found.kinds for one in kind.vocabularies)
+
+
+def test_two_games_in_one_map_have_the_same_words(tmp_path: Path) -> None:
+    woods = ("alder", "birch", "cedar", "elm", "oak")
+    files = {
+        f"games/{game}.xml": "<game>\n" + "".join(f'  <wood name="{one}_wood"/>\n' for one in woods) + "</game>\n"
+        for game in ("north", "south")
+    }
+    files |= {
+        f"boats/boat_{number}.xml": f'<boat>\n  <made-of value="{LOT.choice(woods)}_wood"/>\n</boat>\n'
+        for number in range(40)
+    }
+    told = rules(learned(written(tmp_path / "map", files), "games"))
+    assert told["at=//made-of/@value"] == ("wood", "sure")

@@ -137,6 +137,13 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     best = [word for word, often in asked.items() if word and word not in _EMPTY_WORDS and often * 5 > whole * 2]
     if best:
         return max(best, key=lambda word: asked[word])
+    # What is asked for by `move-skill`, `stop-skill` and others is a skill.
+    ends: Counter[str] = Counter()
+    for word, often in asked.items():
+        ends[word.rpartition("-")[2]] += often
+    end, often = max(ends.items(), key=lambda one: one[1], default=("", 0))
+    if end and end not in _EMPTY_WORDS and often * 5 > whole * 4:
+        return end
     return own or _clean(_folder(place.sort.paths)) or _clean(place.word) or "name"
 
 

@@ -24,6 +24,8 @@ from hookset.learning.vocabulary import Vocabulary, languages_of
 __all__ = ["addition_text", "evidence_text", "files_writing", "layout_text", "place_text"]
 
 _MARKS = 6
+_OF_FILE = {"name": "{path}:{value}"}
+"""How names are told from those of other files."""
 _SPLIT = {" ": r"\s+", ",": r"\s*,\s*", ";": r"\s*;\s*", "|": r"\s*\|\s*"}
 _WEAK_SHOWN = 40
 
@@ -88,7 +90,7 @@ def _reads(
             if vocabulary.kind or (vocabulary.outside and _way(vocabulary) in inside):
                 # The map's own files are read so already.
                 continue
-            said = {"kind": kind.name, **_asked(vocabulary.place)}
+            said = {"kind": kind.name, **_asked(vocabulary.place), **(_OF_FILE if vocabulary.own else {})}
             count = len(vocabulary.names)
             sample = ", ".join(shortened(one) for one in list(vocabulary.names)[:3])
             defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
@@ -150,6 +152,8 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
         said |= files_writing(guess.files)
         if guess.files.joint:
             said["name"] = f"{{value|slashes:{guess.files.joint}}}"
+    if guess.targets and guess.targets[0].own:
+        said |= _OF_FILE
     if guess.split:
         said["split"] = _SPLIT[guess.split]
     if guess.endings:

@@ -96,14 +96,15 @@ class Lookup:
         """`elsewhere` is what the base game says at the same places as the map."""
         self.known, self.files, self.elsewhere = known, files, elsewhere or {}
         self.pool = Pool.of(
-            (text for place in places for text in place.counts), sum(one.place.general is None for one in known)
+            (text for place in places for text in place.counts),
+            sum(one.place.general is None and not one.own for one in known),
         )
         self.index: dict[str, list[int]] = {}
         self.whole: dict[str, int] = {}
         for number, vocabulary in enumerate(known):
             for name in vocabulary.names:
                 self.index.setdefault(name, []).append(number)
-                if vocabulary.place.general is None:
+                if vocabulary.place.general is None and not vocabulary.own:
                     self.whole[name] = self.whole.get(name, 0) + 1
         self.samples = [_sample(one.place) for one in known]
         self.stands: dict[int, frozenset[tuple[str, Where]]] = {}
@@ -201,7 +202,11 @@ class Lookup:
             if text.isdecimal():
                 # What is no table of ids has numbers for other reasons.
                 numbers = [number for number in numbers if self.known[number].counted]
-            hits.update(number for number in numbers if number != own and number not in without)
+            hits.update(
+                number
+                for number in numbers
+                if number != own and number not in without and self._within_reach(number, place)
+            )
         best_first = hits.most_common(_MOST_COMPARED)
         mine = set(stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
         scored = sorted(
@@ -230,6 +235,11 @@ class Lookup:
             split=split,
             runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
         )
+
+    def _within_reach(self, number: int, place: Place) -> bool:
+        """Whether a place can mean the names of a vocabulary: those of a file by what is in the file."""
+        vocabulary = self.known[number]
+        return not vocabulary.own or (vocabulary.place.sort is place.sort and place.form == "value")
 
     def _targets(self, order: Sequence[int], texts: Sequence[str]) -> tuple[list[int], set[str]]:
         """The vocabularies that explain some texts, the best one first, and the texts that they explain."""

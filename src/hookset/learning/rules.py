@@ -299,6 +299,8 @@ class _Choice(Struct, frozen=True):
 
     def _evidence(self, place: Place, found: Candidate) -> Evidence:
         said, split = place.said, found.split
+        first = self.lookup.known[found.targets[0]] if found.targets else None
+        own = first if first is not None and first.own else None
         met = whole = 0
         misfits: list[Misfit] = []
         for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
@@ -310,7 +312,7 @@ class _Choice(Struct, frozen=True):
                 if found.no_numbers and NUMBER.fullmatch(part):
                     continue
                 whole += 1
-                if part in found.hits:
+                if part in found.hits and (own is None or (path, part) in own.by_file):
                     met += 1
                 else:
                     misfits.append(Misfit(path, where, part))

@@ -18,6 +18,8 @@ _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
 _OVERALL = 0.8
 _LEAST = 2
+_FILES = 3
+"""Files that each have names of their own."""
 _MOST_ALIKE, _LEAST_ALIKE = 6, 4
 """Files that say the same names, and names that they say."""
 NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
@@ -35,6 +37,8 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
     """Those among them that only the base game defines, at the same place of its files."""
     kind: str = ""
     """The kind of a layout at hand whose names these are."""
+    own: bool = False
+    """Whether each file has its own, which only that file means."""
 
     @cached_property
     def shapes(self) -> Mapping[str, int]:
@@ -53,6 +57,11 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
         numbers = [int(name) for name in self.names if name.isdecimal() and len(name) < 12]
         return len(numbers) / (max(numbers) - min(numbers) + 1) if numbers else 0.0
 
+    @cached_property
+    def by_file(self) -> frozenset[tuple[str, str]]:
+        """Path and name, of each."""
+        return frozenset(zip(self.place.said.paths, self.place.said.texts, strict=True))
+
     @property
     def likeness(self) -> int:
         """How much the place looks like one of definitions."""
@@ -66,7 +75,11 @@ def vocabularies(
 ) -> list[Vocabulary]:
     """The places that may define something; `elsewhere` is what the base game says at the same ones."""
     found: list[Vocabulary] = []
-    for place in filter(_of_names, places):
+    for place in places:
+        if not _of_names(place):
+            if not outside and _of_own_names(place):
+                found.append(Vocabulary(place, place.counts, own=True))
+            continue
         beyond = (elsewhere or {}).get(place, frozenset()) - place.counts.keys()
         names = {**place.counts, **dict.fromkeys(sorted(beyond), 1)} if beyond else place.counts
         found.append(Vocabulary(place, names, outside, beyond))
@@ -86,6 +99,21 @@ def _of_names(place: Place) -> bool:
         return False
     unnamed = sum(len(text) == 1 or shape_of(text) == "prose" for text in counts)
     return unnamed * 2 < len(counts)
+
+
+def _of_own_names(place: Place) -> bool:
+    """Whether files each name what is in them, and several use the same names: the skills of each unit."""
+    named = {place.word.lower(), place.around.lower()} & NAMING
+    if not named or place.form != "value" or place.parts or place.used or place.when or place.general is not None:
+        return False
+    pairs = set(zip(place.said.paths, place.said.texts, strict=True))
+    files = len({path for path, _ in pairs})
+    return (
+        files >= _FILES
+        and len(pairs) >= _ONCE * len(place.said.texts)
+        and len(pairs) >= _LEAST * files
+        and not any(text.isdecimal() or shape_of(text) == "prose" for text in place.counts)
+    )
 
 
 def _by_language(place: Place) -> bool:
