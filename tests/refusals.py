@@ -11,8 +11,11 @@ from hookset.model import Code, HooksetError
 
 
 @contextmanager
-def refused(code: Code) -> Iterator[pytest.ExceptionInfo[HooksetError]]:
-    """What is done within is to end in an error of this code."""
-    with pytest.raises(HooksetError) as told:
-        yield told
-    assert told.value.code == code, told.value
+def refused(code: Code, what: str = "") -> Iterator[pytest.ExceptionInfo[HooksetError]]:
+    """What is done within is to end in an error of this code. `what` tells one of many from the others."""
+    try:
+        with pytest.raises(HooksetError) as told:
+            yield told
+    except pytest.fail.Exception as failure:
+        raise AssertionError(f"taken without a word: {what}") from failure
+    assert told.value.code == code, (told.value, what)

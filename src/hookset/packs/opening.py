@@ -6,7 +6,7 @@ import os
 import re
 from collections.abc import Iterator, Sequence
 from pathlib import Path
-from typing import cast
+from typing import Any, cast
 
 from packaging.specifiers import SpecifierSet
 from packaging.version import Version
@@ -164,7 +164,37 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
     for index, entry in enumerate(sheet.files):
         if re.search(r"[{}]", MAP_WORD.sub("", entry.to)):
             found.append(Complaint(f"/files/{index}/to", "of all that can be filled in, only `{map:…}` can stand here"))
-    return [*found, *_hook_mistakes(sheet.hook), *_place_mistakes(sheet)]
+    return [*found, *_setting_mistakes(sheet), *_hook_mistakes(sheet.hook), *_place_mistakes(sheet)]
+
+
+def _setting_mistakes(sheet: HookSheet) -> Iterator[Complaint]:
+    """Settings whose own values are none that they take."""
+    seen: set[str] = set()
+    for index, one in enumerate(sheet.setting):
+        at = f"/setting/{index}"
+        if one.name in seen:
+            yield Complaint(f"{at}/name", f"two settings are called `{one.name}`")
+        seen.add(one.name)
+        if one.range is not None and one.type in ("bool", "text"):
+            yield Complaint(f"{at}/range", f"`range` goes with numbers, and this is of type {one.type}")
+            continue
+        if one.range is not None and one.range[0] > one.range[1]:
+            yield Complaint(f"{at}/range", f"no number is from {one.range[0]:g} to {one.range[1]:g}")
+            continue
+        for key, value in (("default", one.default), *(("choices", choice) for choice in one.choices)):
+            if not _is_of(one.type, value):
+                yield Complaint(f"{at}/{key}", f"{value!r} is not of type {one.type}")
+            elif one.range is not None and not one.range[0] <= value <= one.range[1]:
+                yield Complaint(f"{at}/{key}", f"{value!r} is not from {one.range[0]:g} to {one.range[1]:g}")
+        if one.choices and one.default not in one.choices:
+            yield Complaint(f"{at}/default", f"{one.default!r} is none of the choices")
+
+
+def _is_of(kind: str, value: Any) -> bool:
+    """Whether a value is of the type of a setting."""
+    if kind in ("int", "float"):
+        return isinstance(value, int if kind == "int" else int | float) and not isinstance(value, bool)
+    return isinstance(value, bool if kind == "bool" else str)
 
 
 def _place_mistakes(sheet: HookSheet) -> Iterator[Complaint]:

@@ -23,11 +23,11 @@ from hookset.config.layouts.rules import (
     Taken,
 )
 from hookset.config.layouts.schema import LayoutFile, ReadEntry, SeatEntry, ValueEntry
-from hookset.config.sheets import Complaint, nearest
+from hookset.config.sheets import nearest
 from hookset.formats import Format, format_named
 from hookset.trees import Glob, known_encoding
 
-__all__ = ["descriptor_rule", "read_rules", "schema_mistakes", "seat_rules"]
+__all__ = ["descriptor_rule", "read_rules", "seat_rules"]
 
 _ROW_WORD = re.compile(r"\{(row\.[^{}|]+)")
 _NAME_FIELDS = frozenset({"value"}) | PATH_PARTS | MAP_WORDS
@@ -180,18 +180,6 @@ def _taken(compiler: LayoutCompiler, entry: ReadEntry, files: _Files, at: str) -
         rest = {key: value for key, value in asked.items() if key != "otherwise"}
         selector = compiler.selector(rest, files.form, files.options, f"{at}/{word}")
         yield word, Taken(selector, compiler.words(otherwise, _NAME_FIELDS - {"value"}, f"{at}/{word}/otherwise"))
-
-
-def schema_mistakes(entry: LayoutFile) -> Iterator[Complaint]:
-    """What is no JSON Schema. Asked of layouts that somebody writes: the library for it takes a while to load."""
-    import jsonschema_rs
-
-    for index, read in enumerate(entry.read):
-        try:
-            jsonschema_rs.Draft202012Validator(read.record.get("schema", {}) if read.record is not None else {})
-        except (jsonschema_rs.ValidationError, ValueError) as error:
-            at = "/".join(str(step) for step in getattr(error, "instance_path", ()))
-            yield Complaint(f"/read/{index}/record", f"`schema` is no JSON Schema{f': see `{at}` in it' if at else ''}")
 
 
 def _rule(

@@ -26,7 +26,8 @@ from hookset.config.layouts._judging import (
     series_rules,
 )
 from hookset.config.layouts._listing import manifest_rule
-from hookset.config.layouts._reading import change_rules, descriptor_rule, read_rules, schema_mistakes, seat_rules
+from hookset.config.layouts._reading import change_rules, descriptor_rule, read_rules, seat_rules
+from hookset.config.layouts._schemas import schema_mistakes
 from hookset.config.layouts._standing import position_rules
 from hookset.config.layouts._steps import log_rules, step_rules
 from hookset.config.layouts.layout import Layout

@@ -177,11 +177,16 @@ def _told(error: Any, schema: dict[str, Any], at: str) -> list[Complaint]:
         return [Complaint(here, f"{name} should be of type {wanted}, not {_type(error.instance)}")]
     if keyword == "anyOf":
         # A union's own message repeats the whole value; its most telling branch says what is wrong.
-        branches = [branch for branch in error.kind.context if all(one.kind.name != "type" for one in branch)]
+        branches = [branch for branch in error.kind.context if not any(_of_another_type(one, path) for one in branch)]
         if branches:
             return [complaint for one in branches[0] for complaint in _told(one, schema, at)]
         return [Complaint(here, f"{name} has a value of the wrong type: {_type(error.instance)}")]
     return [Complaint(here, f"{name}: {mistake_in_words(error)}")]
+
+
+def _of_another_type(error: Any, path: tuple[str | int, ...]) -> bool:
+    """Whether the value at `path` itself is of another type, and not something in it."""
+    return error.kind.name == "type" and tuple(error.instance_path) == path
 
 
 def _keys_at(schema: dict[str, Any], path: tuple[str | int, ...]) -> list[str]:
