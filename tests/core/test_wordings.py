@@ -7,8 +7,10 @@ from typing import Any
 
 import pytest
 
-from hookset.authoring.draft import Draft
+from hookset.authoring.draft import Draft, drafted
+from hookset.packs import open_pack
 from tests.core.test_drafting import IMPORT, made
+from tests.published import site_for
 
 START = "ringer.start()"
 BOTH = {("server-import", IMPORT), ("server-start", START)}
@@ -221,3 +223,102 @@ def test_a_value_that_can_be_changed(said: str, tmp_path: Path) -> None:
     ((setting, write),) = [(one, write) for one in draft.sheet.setting for write in one.write]
     assert (setting.default, write.file, write.assign) == (0.5, "scripts/server/packs/ringer.lua", "LOUD")
     assert not draft.not_understood
+
+
+def drafted_for(layout: str, folder: Path, notes: str, files: dict[str, str]) -> Draft:
+    pack = folder / "thing_v1.0"
+    for path, text in {**files, "readme.txt": notes}.items():
+        (pack / path).parent.mkdir(parents=True, exist_ok=True)
+        (pack / path).write_text(text, encoding="utf-8")
+    return drafted(site_for(layout), open_pack(pack))
+
+
+HORN = {"server/horn.mjs": "export function soundHorn() {}\n", "media/horn.wav": "RIFF"}
+HERON = {"shapes/heron.gltf": '{"asset": {"version": "2.0"}}'}
+BUOY = {"assets/buoy.gltf": '{"asset": {"version": "2.0"}}'}
+BLANK = {"code/x.lua": "-- x\n"}
+
+
+@pytest.mark.parametrize(
+    ("layout", "files", "notes", "seats"),
+    [
+        pytest.param(
+            "paired-modules",
+            HORN,
+            'At the top of server/begin.mjs:\n\n    import { soundHorn } from "./horn.mjs";\n\n'
+            "and as the last line in begin():\n\n    soundHorn();\n\n"
+            "New section in assets/sounds.ini:\n\n    [horn]\n    file = horn.wav\n    reach = 80\n",
+            ["server-import", "server-begin", "sounds"],
+            id="modules: three blocks",
+        ),
+        pytest.param(
+            "paired-modules",
+            HORN,
+            'begin.mjs (server): `import { soundHorn } from "./horn.mjs";` and in begin `soundHorn();`\n',
+            ["server-import", "server-begin"],
+            id="modules: one sentence",
+        ),
+        pytest.param(
+            "type-table",
+            HERON,
+            "Put this row at the end of tables/places.csv:\n\nheron;3;0;5;90;shore\n\n"
+            'and the type itself into types.json:\n\n{ "type": "heron", "shape": "heron", "rank": "wild" }\n',
+            ["places", "types"],
+            id="tables: two blocks",
+        ),
+        pytest.param(
+            "type-table",
+            HERON,
+            "tables/places.csv gets   heron;3;0;5;90;shore\n"
+            'tables/types.json gets   { "type": "heron", "shape": "heron", "rank": "wild" }\n',
+            ["places", "types"],
+            id="tables: what each file gets",
+        ),
+        pytest.param(
+            "type-table",
+            HERON,
+            "tables/places.csv bekommt heron;3;0;5;90;shore\n"
+            'tables/types.json bekommt { "type": "heron", "shape": "heron", "rank": "wild" }\n',
+            ["places", "types"],
+            id="tables: what each file gets, in German",
+        ),
+        pytest.param(
+            "scene-graph",
+            BLANK,
+            'Texts: basin.buoy = "A buoy" (en), "Eine Boje" (de)\n'
+            'Thing: <Thing key="buoy" at="1 0 2"><text key="label" is="basin.buoy"/></Thing> at the end of the things.\n',
+            ["nodes", "texts"],
+            id="scene: an element with another in it",
+        ),
+        pytest.param(
+            "numbered-marks",
+            {"code/gust.lua": 'on("gust", function() end)\n'},
+            "In course.ini, [scripts]:\n\ngust = courses/brackwater_regatta/code/gust.lua\n\n"
+            "(replace brackwater_regatta by your own folder)\n",
+            ["scripts"],
+            id="options: a folder of one's own",
+        ),
+        pytest.param(
+            "numbered-marks",
+            BLANK,
+            'Zwei neue Bojen in die Szene:\n\n<Buoy name="red_5" slot="7" at="130 2"/>\n'
+            '<Buoy name="blue_5" slot="8" at="131 6"/>\n\n(Nummern: die nächsten freien)\n',
+            ["buoys", "buoys"],
+            id="scene: the next free numbers",
+        ),
+        pytest.param(
+            "scene-graph",
+            BUOY,
+            "In scene/basin.xml, before the water surface, add\n\n"
+            '<Thing key="buoy" form="9" at="1 0 2"/>\n\n'
+            'Register the model in the Sources: <Source no="9" from="assets/buoy.gltf"/> (take the next free number)\n',
+            ["water"],
+            id="scene: a row that the entry gets by itself",
+        ),
+    ],
+)
+def test_in_other_layouts(layout: str, files: dict[str, str], notes: str, seats: list[str], tmp_path: Path) -> None:
+    draft = drafted_for(layout, tmp_path, notes, files)
+    said = [hook for number, hook in enumerate(draft.sheet.hook) if "readme" in draft.reason("hook", number).why]
+    assert sorted(hook.seat for hook in said) == sorted(seats)
+    assert not draft.not_understood and not draft.missing

@@ -58,7 +58,9 @@ _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
 _WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
 _TICKED = re.compile(r"`([^`\n]{3,200})`")
 _WHOLE = re.compile(
-    r"<[A-Za-z][\w:-]*(?:\s+[\w:-]+=\"[^\"<>]*\")+\s*/>"
+    r"<(?P<tag>(?!(?:a|p|td|div|font|span|table)\b)[A-Za-z][\w:-]{0,60})(?:\s+[\w:-]+=\"[^\"<>]*\"){1,40}\s*>"
+    r"[^\n]{0,400}?</(?P=tag)>"
+    r"|<[A-Za-z][\w:-]*(?:\s+[\w:-]+=\"[^\"<>]*\")+\s*/>"
     r"|\bimport\s+[^'\"\n;]{1,80}\s+from\s+(?P<quote>['\"])[^'\"\n]+(?P=quote);?"
     r"|(?:\blocal\s+\w+\s*=\s*)?\b(?:require|include)\s*(?:\(\s*)?[\"'][^\"'\n]+[\"'](?:\s*\))?"
 )
@@ -77,8 +79,11 @@ _LABELLED = re.compile(
 )
 """A word for a place, and a statement that goes there."""
 _TAIL = re.compile(r"[:：]\s+(?P<code>\S.*)$")
-_FRONT = re.compile(r"\s*(?:\[{1,2}[\w .:-]+\]{1,2}|[\w./\\-]+\.[a-z]\w{1,4})(?:\s{2,}|\t\s*)(?P<code>\S.*)$")
-"""A section or a file, and in the next column what goes there."""
+_FRONT = re.compile(
+    r"\s*(?:\[{1,2}[\w .:-]+\]{1,2}|[\w./\\-]+\.[a-z]\w{1,4})"
+    r"(?P<gap>\s{2,}|\t\s*|\s+(?:gets?|bekommt|kriegt|erhält|reçoit)\s+)(?P<code>\S.*)$"
+)
+"""A section or a file, and in the next column what goes there; or that it gets it."""
 _CALLED = re.compile(r"\w\([^()]*\)?")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
@@ -223,6 +228,9 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
         # A numbered step with quotations in it is a sentence.
         return False
     if line.heading or not line.text.strip() or (_CELLS.match(line.text) and "`" in line.text) or _last_cell(line):
+        return False
+    front = _FRONT.match(line.text)
+    if front is not None and front["gap"].strip():
         return False
     text = _BULLET.sub("", line.text) if not line.text.lstrip().startswith("- ") else line.text
     if _PATH.fullmatch(text.strip()):
