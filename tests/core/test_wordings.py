@@ -315,6 +315,20 @@ BLANK = {"code/x.lua": "-- x\n"}
             ["water"],
             id="scene: a row that the entry gets by itself",
         ),
+        pytest.param(
+            "numbered-marks",
+            {"code/gust.lua": 'on("gust", function() end)\n'},
+            "course.ini\n[scripts]\ngust = courses/YOURFOLDER/code/gust.lua\n[options]\ngusts = 3\n",
+            ["options", "scripts"],
+            id="options: sections that are there, with what goes below them",
+        ),
+        pytest.param(
+            "mirrored-folders",
+            {"noises/heron.wav": "RIFF"},
+            "noises.yaml:\n\nheron_cry:\n  file: heron.wav\n",
+            ["noises"],
+            id="YAML: a key with what is in it",
+        ),
     ],
 )
 def test_in_other_layouts(layout: str, files: dict[str, str], notes: str, seats: list[str], tmp_path: Path) -> None:
@@ -322,3 +336,19 @@ def test_in_other_layouts(layout: str, files: dict[str, str], notes: str, seats:
     said = [hook for number, hook in enumerate(draft.sheet.hook) if "readme" in draft.reason("hook", number).why]
     assert sorted(hook.seat for hook in said) == sorted(seats)
     assert not draft.not_understood and not draft.missing
+
+
+def test_what_comes_behind_an_arrow_is_the_text(tmp_path: Path) -> None:
+    lever = "- {id: horn_lever, shape: bell_post, at: [1, 1, 2], label: quay.horn, on_server: horn.blow}"
+    notes = f'Text for the lever: quay.horn -> "Blow the horn" / "Ins Horn stoßen"\n\nobjects.yaml:\n\n{lever}\n'
+    files = {"server/horn.mjs": 'import { handle } from "canal";\nhandle("horn.blow", () => {});\n'}
+    draft = drafted_for("paired-modules", tmp_path, notes, files)
+    (texts,) = [hook.each for hook in draft.sheet.hook if hook.seat == "texts"]
+    assert texts == {"en": {"quay.horn": "Blow the horn"}, "de": {"quay.horn": "Ins Horn stoßen"}}
+
+
+def test_a_number_and_a_file_in_front_are_no_part_of_a_row(tmp_path: Path) -> None:
+    notes = "1) copy the shape\n2) places.csv: gull;3;0;5;90;shore\n"
+    draft = drafted_for("type-table", tmp_path, notes, {})
+    (row,) = [hook.record for hook in draft.sheet.hook if hook.seat == "places"]
+    assert row is not None and row["type"] == "gull"

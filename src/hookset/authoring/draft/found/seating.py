@@ -41,6 +41,8 @@ _PASTED = 200
 """Entries in one text; more are a listing of something, and nothing to be copied."""
 _FEW = 3
 """Words that are no sentence."""
+_SECTION = re.compile(r"\[{1,2}[\w .:-]+\]{1,2}")
+_HALF = 0.5
 _PARTS = 60
 """Paragraphs or lines of one text that are tried one by one."""
 _BARE_MARK = re.compile(r"(?<![\w\"'.])hole\d+hole(?![\w\"'.])")
@@ -160,8 +162,20 @@ def seated(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:
         if _covered(here, part) < 0.5 and 1 < len(part.lines) <= _PARTS:
             lines = [one for line in _parts(part, by_line=True) for one in _of_text(ground, line)]
             here = tuple(lines) if len(lines) > len(here) else here
-        found += here
+        found += max(here, _below_section(ground, part), key=lambda ones: sum(one.points for one in ones))
     return tuple(found) if sum(one.points for one in found) > sum(one.points for one in whole) else whole
+
+
+def _below_section(ground: Ground, part: Chunk) -> tuple[Seated, ...]:
+    """The entries below the name of a section that is in the file already: that says where they go, and is none."""
+    head, *rest = part.lines
+    if not rest or _SECTION.fullmatch(head.text.strip()) is None:
+        return ()
+    inner = replace(part, lines=tuple(rest), near=(*part.near, head))
+    whole = _of_text(ground, inner)
+    if _covered(whole, inner) >= _HALF or len(rest) == 1:
+        return whole
+    return tuple(one for line in _parts(inner, by_line=True) for one in _of_text(ground, line))
 
 
 def _without_prose(chunk: Chunk) -> Chunk:
@@ -188,11 +202,14 @@ def _parts(chunk: Chunk, by_line: bool = False) -> Iterator[Chunk]:
     """A text cut at its empty lines, or into its lines."""
     existing: list[Any] = []
     for line in (*chunk.lines, None):
-        if line is not None and line.text.strip():
+        ahead = line is not None and _SECTION.fullmatch(line.text.strip()) is not None
+        if line is not None and line.text.strip() and not ahead:
             existing.append(line)
-        if existing and (line is None or not line.text.strip() or by_line):
+        if existing and (line is None or not line.text.strip() or by_line or ahead):
             yield Chunk(notes=chunk.notes, lines=tuple(existing), near=chunk.near, far=chunk.far, after=chunk.after)
             existing = []
+        if ahead:
+            existing = [line]
 
 
 def _of_text(ground: Ground, chunk: Chunk) -> tuple[Seated, ...]:

@@ -101,7 +101,7 @@ def _side_by_side(notes: Sequence[Notes], any_name: str, own: str, languages: Se
     others = languages - {own}
     row = re.compile(
         rf"(?:[^|/\n]{{0,60}}?[\s,])??[\s*+-]*[`\"]?(?P<name>{any_name})[`\"]?"
-        r"(?:\s{2,}|\t|\s*[:=–-]\s*|,?\s+(?:which |that )?(?:is|says|reads|heißt|est)\s*:?\s+)"
+        r"(?:\s{2,}|\t|\s*(?:[-=]>|→|[:=–-](?!>))\s*|,?\s+(?:which |that )?(?:is|says|reads|heißt|est)\s*:?\s+)"
         r"(?P<one>[^/|\n]+?)\s+[/|]\s+(?P<other>[^/|\n]+)"
     )
     if own not in languages or len(others) != 1:

@@ -84,6 +84,8 @@ _FRONT = re.compile(
     r"(?P<gap>\s{2,}|\t\s*|\s+(?:gets?|bekommt|kriegt|erhält|reçoit)\s+)(?P<code>\S.*)$"
 )
 """A section or a file, and in the next column what goes there; or that it gets it."""
+_OF_FILE = re.compile(r"\s*(?:(?:[-*•+]|[(\[]?\d{1,2}[.):\]])\s+)?[\w./\\-]+\.[a-z]\w{1,4}:\s+\S")
+"""A file, and behind a colon what goes there: `2) places.csv: heron;3;0`."""
 _CALLED = re.compile(r"\w\([^()]*\)?")
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
@@ -230,7 +232,7 @@ def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     if line.heading or not line.text.strip() or (_CELLS.match(line.text) and "`" in line.text) or _last_cell(line):
         return False
     front = _FRONT.match(line.text)
-    if front is not None and front["gap"].strip():
+    if (front is not None and front["gap"].strip()) or _OF_FILE.match(line.text):
         return False
     text = _BULLET.sub("", line.text) if not line.text.lstrip().startswith("- ") else line.text
     if _PATH.fullmatch(text.strip()):
