@@ -168,7 +168,7 @@ def _mistakes(sheet: HookSheet) -> list[Complaint]:
 
 
 def _setting_mistakes(sheet: HookSheet) -> Iterator[Complaint]:
-    """Settings whose own values are none that they take."""
+    """Settings with a default, or a choice, that they would not take."""
     seen: set[str] = set()
     for index, one in enumerate(sheet.setting):
         at = f"/setting/{index}"
@@ -187,7 +187,7 @@ def _setting_mistakes(sheet: HookSheet) -> Iterator[Complaint]:
             elif one.range is not None and not one.range[0] <= value <= one.range[1]:
                 yield Complaint(f"{at}/{key}", f"{value!r} is not from {one.range[0]:g} to {one.range[1]:g}")
         if one.choices and one.default not in one.choices:
-            yield Complaint(f"{at}/default", f"{one.default!r} is none of the choices")
+            yield Complaint(f"{at}/default", f"{one.default!r} is not one of the choices")
 
 
 def _is_of(kind: str, value: Any) -> bool:
