@@ -143,7 +143,8 @@ def crane(number: int, also: str = "") -> str:
     steps = "".join(
         f'  <deed>\n    <name value="{one}_deed"/>\n    <speed value="{number}"/>\n  </deed>\n' for one in deeds
     )
-    does = "".join(f'  <order>\n    <first-deed value="{LOT.choice(deeds)}_deed"/>\n  </order>\n' for _ in range(3))
+    asked = "".join(f'    <{when}-deed value="{LOT.choice(deeds)}_deed"/>\n' for when in ("first", "next", "last"))
+    does = f"  <order>\n{asked}  </order>\n" * 3
     return f"<crane>\n{steps}{does}{also}</crane>\n"
 
 
@@ -153,6 +154,7 @@ def test_names_of_a_file_are_meant_by_that_file_only(tmp_path: Path) -> None:
     found = learned(tree, "cranes")
     (rule,) = [guess for guess in found.guesses if guess.place.asked["at"] == "//first-deed/@value"]
     assert rule.band == "sure" and rule.targets[0].own
+    assert [kind.name for kind in found.kinds] == ["deed"]
     assert read_by(found, tree) == []
     path = tmp_path / "map/cranes/crane_12.xml"
     path.write_text('<crane>\n  <order>\n    <first-deed value="lift_deed"/>\n  </order>\n</crane>\n')

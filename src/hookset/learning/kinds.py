@@ -10,6 +10,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from msgspec import Struct
 
+from hookset.learning.place import Place
 from hookset.learning.rules import Guess
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
@@ -91,12 +92,12 @@ def kinds_of(
                 for one in groups[other]:
                     groups[one] = first
     asked: dict[Vocabulary, Counter[str]] = {}
-    for guess in (*guesses, *weak):
+    for guess in (*guesses, *(one for one in weak if one.evidence.hits * 4 >= one.evidence.texts * 3)):
         if int(guess.place.asked.get("arg", 1)) > 1:
             # The first argument of a call is what it is about; the others are anything.
             continue
         for target in guess.targets:
-            asked.setdefault(target, Counter())[_clean(guess.place.word)] += guess.evidence.hits
+            asked.setdefault(target, Counter())[_asking(guess.place)] += guess.evidence.hits
     found: list[LearnedKind] = []
     taken = {FILE, ROW, *others}
     for group in {id(group): group for group in groups.values()}.values():
@@ -107,6 +108,13 @@ def kinds_of(
         folded, known = _folded(group, guesses), bool(_known_as(group))
         found.append(LearnedKind(name, tuple(group), _once(group), by_language, folded, known))
     return tuple(found)
+
+
+def _asking(place: Place) -> str:
+    """What a place calls that which it refers to: of `<move-skill value="…"/>` it is the element."""
+    word = _clean(place.word)
+    plain = word in _EMPTY_WORDS or place.word.lower() in _NAMING
+    return (_clean(place.around) or word) if plain else word
 
 
 def _known_as(group: Sequence[Vocabulary]) -> str:
