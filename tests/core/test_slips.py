@@ -12,9 +12,11 @@ from hookset.config.layouts import shipped_names
 from hookset.config.layouts.load import layout_source, load_layout
 from hookset.model import HooksetError
 from hookset.packs import open_pack, with_sheet
+from hookset.project import read_project
 from tests.packs import made_pack
 from tests.published import FOLDER, folder_of, names
 from tests.refusals import refused
+from tests.test_house import ROOT
 
 KEY = re.compile(r"(?:^|[{,]|\{ )\s*(?P<key>[a-z_]+) = ")
 FREE = re.compile(
@@ -69,13 +71,9 @@ def _of_another_type(line: str, match: re.Match[str]) -> str | None:
     return None
 
 
-def lines_told(error: HooksetError) -> set[int]:
-    return {
-        int(found[1])
-        for one in (error.where, *error.details)
-        for found in [re.search(r"own\.toml:(\d+)", one)]
-        if found
-    }
+def lines_told(error: HooksetError, file: str = "own.toml") -> set[int]:
+    pattern = re.compile(rf"{re.escape(file)}:(\d+)")
+    return {int(found[1]) for one in (error.where, *error.details) for found in [pattern.search(one)] if found}
 
 
 @pytest.mark.parametrize("name", shipped_names())
@@ -196,3 +194,42 @@ def test_what_a_layout_says_that_cannot_be_is_told_with_its_line(body: str, line
     with refused("wrong-rows") as told:
         load_layout((LAYOUT + body + READS).encode(), "own.toml")
     assert lines_told(told.value) == {line}, told.value.details
+
+
+PAGE = (ROOT / "docs/project-file.md").read_text("utf-8")
+PROJECT = PAGE.partition("```toml\n")[2].partition("```")[0]
+
+
+def test_the_project_file_of_the_page_can_be_read() -> None:
+    file, terms = read_project(PROJECT.encode())
+    assert (file.map.name, file.map.layout, len(terms.accepted)) == ("brackwater", "split-lua", 1)
+
+
+def test_a_slip_in_the_project_file_is_told_with_its_line() -> None:
+    count = 0
+    for text, line in slips(PROJECT, 1):
+        if "severity = {" in text.splitlines()[line - 1]:
+            continue
+        with refused("wrong-rows", f"{line}: {text.splitlines()[line - 1]}") as told:
+            read_project(text.encode())
+        assert line in lines_told(told.value, "hookset.toml"), (line, told.value.details)
+        count += 1
+    assert count > 20
+
+
+@pytest.mark.parametrize(
+    ("old", "new", "line"),
+    [
+        ('unused-file = "off"', 'unused-file = "of"', 23),
+        ('severity = { unused-file = "off", untranslated = "error" }', "severity = 3", 23),
+        ('stock = ["../base.stock.json", "../game.stock"]', 'stock = "../base.stock.json"', 9),
+        ('roots = ["../library", "../extras.zip"]', "roots = [3]", 10),
+        ("players = 4", "players = -4", 5),
+        ("players = 4", 'players = "four"', 5),
+    ],
+)
+def test_what_a_project_file_says_that_cannot_be_is_told_with_its_line(old: str, new: str, line: int) -> None:
+    assert PROJECT.count(old) == 1
+    with refused("wrong-rows") as told:
+        read_project(PROJECT.replace(old, new).encode())
+    assert lines_told(told.value, "hookset.toml") == {line}, told.value.details

@@ -5,8 +5,9 @@ from __future__ import annotations
 from functools import partial
 from operator import eq
 from pathlib import Path
+from typing import Annotated
 
-from msgspec import Struct, field
+from msgspec import Meta, Struct, field
 from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, named_layout, project_steps
@@ -41,7 +42,7 @@ class MapEntry(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
     version: str = "1"
     layout: str
     """A shipped layout's name, or the path of a layout file, which counts from this folder."""
-    players: int | None = None
+    players: Annotated[int, Meta(ge=1)] | None = None
     file: str = ""
     """The archive that is the map, where that is no folder: a zip beside hookset.toml."""
 
