@@ -557,3 +557,19 @@ def test_a_map_in_which_it_cannot_be_done(
     prepare: Callable[[Path], str], exit_code: int, code: Code, demo: Path
 ) -> None:
     told(demo, prepare(demo), exit_code, code)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "command"),
+    [
+        (["check", "--preview"], "check"),
+        (["--map", "{map}", "check", "--preview"], "check"),
+        (["--no-cache", "--map", "{map}", "tune", "gate", "speed"], "tune"),
+        (["layout", "show", "split-lau"], "layout show"),
+        (["shelf", "drop", "gate"], "shelf drop"),
+        (["instal"], "instal"),
+    ],
+)
+def test_the_command_is_told_wherever_it_stands(arguments: list[str], command: str, untouched: Path) -> None:
+    words = [word.format(map=untouched) for word in arguments]
+    assert run_hookset(untouched, *words, "--json").data["command"] == command

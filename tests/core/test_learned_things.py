@@ -179,3 +179,15 @@ def test_two_games_in_one_map_have_the_same_words(tmp_path: Path) -> None:
     }
     told = rules(learned(written(tmp_path / "map", files), "games"))
     assert told["at=//made-of/@value"] == ("wood", "sure")
+
+
+def test_what_names_things_of_other_files_does_not_mean_its_own(tmp_path: Path) -> None:
+    deeds = [f"{one}_deed" for one in ("lift", "turn", "lower", "stop", "sway", "creak", "drop", "hold")]
+    files = {}
+    for number in range(20):
+        mine = LOT.sample(deeds, 4)
+        named = "".join(f'  <deed>\n    <name value="{one}"/>\n  </deed>\n' for one in mine)
+        asked = "".join(f'  <first-deed value="{LOT.choice(deeds)}"/>\n' for _ in range(3))
+        files[f"cranes/crane_{number}.xml"] = f"<crane>\n{named}{asked}</crane>\n"
+    found = learned(written(tmp_path / "map", files), "cranes")
+    assert not [guess for guess in found.guesses if guess.band == "sure"]
