@@ -191,3 +191,28 @@ def test_what_names_things_of_other_files_does_not_mean_its_own(tmp_path: Path) 
         files[f"cranes/crane_{number}.xml"] = f"<crane>\n{named}{asked}</crane>\n"
     found = learned(written(tmp_path / "map", files), "cranes")
     assert not [guess for guess in found.guesses if guess.band == "sure"]
+
+
+BELLS = [(f"thing_{number}", f"{MARK}/sounds/bell_{number}.wav") for number in range(8)]
+OARS = [(f"thing_{number + 20}", f"own/oar_{number}.wav") for number in range(8)]
+WRITTEN = {
+    "a.json": '{"things": [\n' + ",\n".join(f'{{"id": "{k}", "noise": "{v}"}}' for k, v in BELLS + OARS) + "\n]}\n",
+    "a.toml": "".join(f'[[thing]]\nid = "{k}"\nnoise = "{v}"\n' for k, v in BELLS + OARS),
+    "a.yaml": "things:\n" + "".join(f'  - id: {k}\n    noise: "{v}"\n' for k, v in BELLS + OARS),
+    "a.ini": "".join(f"[{k}]\nnoise = {v}\nloud = 3\n" for k, v in BELLS + OARS),
+    "a.thing": "".join(f'thing "{k}" {{\n  noise "{v}"\n}}\n' for k, v in BELLS + OARS),
+    "a.xml": "<all>\n" + "".join(f'<thing id="{k}" noise="{v}"/>\n' for k, v in BELLS + OARS) + "</all>\n",
+}
+
+
+@pytest.mark.parametrize("name", WRITTEN)
+def test_words_for_folders_in_each_format_are_read_by_the_learned_layout(name: str, tmp_path: Path) -> None:
+    files = {f"data/shared/sounds/bell_{number}.wav": "RIFF" for number in range(8)}
+    files |= {f"own/oar_{number}.wav": "RIFF" for number in range(8)} | {name: WRITTEN[name]}
+    tree = written(tmp_path / "map", files)
+    found = learned(tree, "map")
+    analysis = analyse(tree, load_layout(found.text.encode(), "learned.toml"), Stock())
+    assert read_by(found, tree) == []
+    # A value of an options file cannot be asked for by what it looks like.
+    count = sum(len(block.names) for file in analysis.web.files for block in file.referred)
+    assert count == (8 if name == "a.ini" else 16)

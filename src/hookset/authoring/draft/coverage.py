@@ -209,16 +209,15 @@ def _is_lost(chunk: Chunk, accounted: Accounted, words: re.Pattern[str]) -> bool
 def _lost_calls(chunks: Sequence[Chunk], accounted: Accounted) -> Iterator[_Place]:
     """Lines that name a call behind an entry within a sentence, without quotes, of which nothing came: "… at the
     imports, gate.start() in start"."""
+    known = (*accounted.shown.values(), *accounted.standing, *accounted.planned)
+    behind = re.compile(words()["parts"]["behind-call"], re.IGNORECASE)
     for chunk in chunks:
         if not chunk.inline or not chunk.near or not accounted.chunks.get(id(chunk)):
             continue
         rest = chunk.near[-1].text.partition(chunk.text)[2]
-        for call in _CALL.finditer(rest):
-            known = (*accounted.shown.values(), *accounted.standing, *accounted.planned)
-            if re.match(words()["parts"]["behind-call"], rest[call.end() :], re.I) and not any(
-                call[0] in one for one in known
-            ):
-                yield chunk.notes, chunk.lines[-1].number
+        calls = (call[0] for call in _CALL.finditer(rest) if behind.match(rest, call.end()))
+        if any(not any(call in one for one in known) for call in calls):
+            yield chunk.notes, chunk.lines[-1].number
 
 
 def _plain(text: str) -> str:

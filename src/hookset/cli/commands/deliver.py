@@ -81,9 +81,7 @@ def command(
             remedy="give one of them",
         )
     if watch and (back or shown or forget):
-        raise WrongUseError(
-            "conflicting-options", "--watch goes with delivering only", remedy="leave it out, or deliver first"
-        )
+        raise WrongUseError("conflicting-options", "--watch goes with delivering only", remedy="leave --watch out")
     if shown or forget:
         for name in names if forget else ():
             destinations = without_destination(destinations, name)

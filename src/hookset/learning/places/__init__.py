@@ -43,7 +43,7 @@ _BY_FORMAT: dict[str, Callable[[Sort], Iterator[Place]]] = {
 }
 
 
-_CONDITIONED = frozenset(("json", "glb", "toml", "yaml", "xml", "ini", "block"))
+_CONDITIONED = frozenset(("json", "glb", "toml", "yaml", "xml", "block"))
 """Formats in which a value can be asked for by what it looks like."""
 
 
