@@ -53,17 +53,17 @@ def test_a_file_is_wound_back_in_pieces_as_it_is_as_a_whole(places: list[tuple[i
     string, hooks = set_in_turn(places)
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(replay, "_COPIED", 1 << 30)
-        whole = replay.without_later(string, hooks[0], hooks)
+        whole = replay.without_later(replay.Sought(string), hooks[0], hooks)
         patch.setattr(replay, "_COPIED", 0)
         patch.setattr(replay, "_AROUND", 40)
-        pieces = replay.without_later(string, hooks[0], hooks)
+        pieces = replay.without_later(replay.Sought(string), hooks[0], hooks)
     assert pieces.string == whole.string
     assert sorted((one.order, at) for one, at in pieces.taken) == sorted((one.order, at) for one, at in whole.taken)
 
 
 def test_what_was_set_within_an_entry_is_known() -> None:
     string, hooks = set_in_turn([(10, False, False), (10, True, False), (700, False, False)])
-    earlier = replay.without_later(string, hooks[0], hooks)
+    earlier = replay.without_later(replay.Sought(string), hooks[0], hooks)
     assert [one.order for one in replay.set_within(earlier, hooks[0])] == [2]
 
 

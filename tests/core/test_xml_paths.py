@@ -13,16 +13,18 @@ from hookset.formats import format_named
 from hookset.trees import Text
 
 NAMES = st.sampled_from(["Thing", "link", "text"])
+KEYS = st.sampled_from([None, "", "label", "it's", "la"])
 TREES: st.SearchStrategy[Any] = st.recursive(
-    st.tuples(NAMES, st.sampled_from(["", "label", "it's"]), st.just(())),
-    lambda inner: st.tuples(NAMES, st.sampled_from(["", "label"]), st.lists(inner, max_size=4)),
+    st.tuples(NAMES, KEYS, KEYS, st.just(())),
+    lambda inner: st.tuples(NAMES, KEYS, KEYS, st.lists(inner, max_size=4)),
     max_leaves=30,
 )
 
 
 def element(said: Any) -> Any:
-    name, key, inner = said
-    made = etree.Element(name, {"key": key} if key else {})
+    name, key, other, inner = said
+    pairs = {"key": key, "other": other}
+    made = etree.Element(name, {name: text for name, text in pairs.items() if text is not None})
     made.append(etree.Comment("Thing"))
     made.extend([element(one) for one in inner])
     return made
@@ -37,6 +39,21 @@ PATHS = [
     "//link/Thing[@key='']",
     "//Thing//link",
     "//nothing",
+    "/Thing",
+    "/Thing/link",
+    "/Thing/link/text",
+    "//Thing/link/text[@key]",
+    '//Thing[@key="label"]/link',
+    "//Thing[not(@key)]/link[@other]",
+    "//Thing[@key='label' or @other='label']",
+    "//Thing[@key and not(@key='label')][@other]",
+    "//link[@key != 'label']",
+    "//link[starts-with(@key, 'la')]",
+    "//link[not(starts-with(@key, ''))]",
+    "//link[contains(@other, 'abe') or (@key = 'label' and @other)]",
+    "//link[@key != /Thing/text/@other]",
+    "//text[@other = /Thing/link/@key]",
+    "//text[not(@other = /Thing/@key)]",
 ]
 
 

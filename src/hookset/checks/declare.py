@@ -14,8 +14,9 @@ from msgspec import Struct
 
 from hookset.checks.examples import Example
 from hookset.config.layouts import Kind, Layout
+from hookset.edits import EntryState, entry_states
 from hookset.model import EVERY_SIDE, Mend, Severity, Where
-from hookset.project import Accepted, Ledger, Terms
+from hookset.project import Accepted, Ledger, LedgerHook, Terms
 from hookset.symbols import Analysis, Index, Reach, Resolutions, Web
 from hookset.symbols.units import Units
 
@@ -72,6 +73,22 @@ class Case(Struct, frozen=True, dict=True):
     def units(self) -> Units:
         """The units of the map."""
         return Units(self.layout.units, self.web, self.index)
+
+    @cached_property
+    def entries(self) -> Mapping[int, EntryState]:
+        """By the order of each entry that packs have set as text: how it stands now. Records are the builder's to
+        change; a lacking manifest row is told where its file is judged."""
+        by_path: dict[str, list[LedgerHook]] = {}
+        for hook in (hook for pack in self.ledger.packs for hook in pack.hooks):
+            by_path.setdefault(hook.path, []).append(hook)
+        listing = self.layout.manifest.seats if self.layout.manifest is not None else frozenset()
+        seats = self.layout.seats.keys() - listing
+        found: dict[int, EntryState] = {}
+        for path, hooks in by_path.items():
+            asked = [hook for hook in hooks if hook.text is not None and (hook.seat in seats or hook.anchor)]
+            states = entry_states(self.layout, self.web.tree, path, asked, hooks)
+            found |= {hook.order: state for hook, state in zip(asked, states, strict=True)}
+        return found
 
     def kind(self, name: str) -> Kind:
         """Return a kind by its name. Raises KeyError."""

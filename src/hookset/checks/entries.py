@@ -6,10 +6,10 @@ from collections.abc import Iterable
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
-from hookset.edits import EntryState, entry_states
+from hookset.edits import EntryState
 from hookset.edits.literals import read_literal
 from hookset.model import Severity, with_article
-from hookset.project import LEDGER, LedgerHook, LedgerSetting
+from hookset.project import LEDGER, LedgerSetting
 from hookset.symbols.reading import read_at
 
 __all__: list[str] = []
@@ -28,21 +28,9 @@ __all__: list[str] = []
     ),
 )
 def entry_gone(case: Case) -> Iterable[UnplacedFinding]:
-    listing = case.layout.manifest.seats if case.layout.manifest is not None else frozenset()
-    by_path: dict[str, list[LedgerHook]] = {}
     for pack in case.ledger.packs:
         for hook in pack.hooks:
-            by_path.setdefault(hook.path, []).append(hook)
-    gone = set()
-    for path, hooks in by_path.items():
-        # Records are the builder's to change; a lacking manifest row is told where its file is judged.
-        seats = case.layout.seats.keys() - listing
-        asked = [hook for hook in hooks if hook.text is not None and (hook.seat in seats or hook.anchor is not None)]
-        pack_statuses = entry_states(case.layout, case.web.tree, path, asked, hooks)
-        gone |= {hook.order for hook, one in zip(asked, pack_statuses, strict=True) if one is EntryState.GONE}
-    for pack in case.ledger.packs:
-        for hook in pack.hooks:
-            if hook.order in gone:
+            if case.entries.get(hook.order) is EntryState.GONE:
                 entry, seat = (hook.text or "").strip(), case.layout.seats.get(hook.seat)
                 yield UnplacedFinding(
                     path=hook.path,

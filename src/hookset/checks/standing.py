@@ -336,7 +336,7 @@ def attribute_lost(case: Case) -> Iterable[UnplacedFinding]:
     if case.layout.positions.placed and case.ledger.packs:
         from hookset.scene.lost import lost_parts
 
-        for one in lost_parts(case.web.tree, case.layout, case.ledger):
+        for one in lost_parts(case.web.tree, case.layout, case.ledger, case.entries):
             was = f", which {one.pack} has set to `{one.said[:60]}`" if one.said else f", which {one.pack} has set"
             yield UnplacedFinding(
                 path=one.thing.path,

@@ -9,7 +9,7 @@ from functools import partial
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState
 from hookset.edits.place import Put, put
-from hookset.edits.replay import Earlier, set_within, text_state, without_later
+from hookset.edits.replay import Earlier, Sought, set_within, text_state, without_later
 from hookset.edits.single import text_for
 from hookset.formats import AlreadyThere, Unreadable
 from hookset.model import CouldNotError
@@ -36,18 +36,21 @@ def entry_states(
     if not tree.has(path):
         yield from (EntryState.GONE for _ in asked)
         return
-    data, every = tree.read(path), list(hooks)
-    yield from (_standing(layout, path, data, hook, every) for hook in asked)
+    within, every = Overlay(EmptyTree(), {path: Inline(tree.read(path))}), list(hooks)
+    sought = functools.cache(Sought)
+    yield from (_standing(layout, within, hook, every, sought) for hook in asked)
 
 
-def _standing(layout: Layout, path: str, data: bytes, hook: LedgerHook, hooks: list[LedgerHook]) -> EntryState:
-    tree = Overlay(EmptyTree(), {path: Inline(data)})
+def _standing(
+    layout: Layout, tree: Tree, hook: LedgerHook, hooks: list[LedgerHook], sought: Callable[[str], Sought]
+) -> EntryState:
+    path = hook.path
     try:
         text = text_for(layout, tree, path, hook)
         if text is None:
             # The layout has no such seat any more: nobody can look.
             return EntryState.AS_SET
-        earlier = functools.cache(partial(without_later, text.string, hook, hooks))
+        earlier = functools.cache(partial(without_later, sought(text.string), hook, hooks))
         by_text = text_state(text.string, earlier, hook, hooks) if hook.edits else None
         if not _would_set(layout, tree, text, hook, earlier):
             return EntryState.CHANGED if by_text is EntryState.GONE else by_text or EntryState.AS_SET

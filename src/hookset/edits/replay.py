@@ -25,7 +25,17 @@ from hookset.model import CouldNotError
 from hookset.project import LedgerEdit, LedgerHook
 from hookset.trees import Content, Inline, Overlay, Tree
 
-__all__ = ["ByHand", "Replayed", "replay", "set_again", "set_within", "text_state", "without_later", "wound_back"]
+__all__ = [
+    "ByHand",
+    "Replayed",
+    "Sought",
+    "replay",
+    "set_again",
+    "set_within",
+    "text_state",
+    "without_later",
+    "wound_back",
+]
 
 _COPIED = 64 << 10
 """Characters of a text that is copied for each entry without a thought."""
@@ -104,14 +114,29 @@ class Earlier(Struct, frozen=True):
     """The entries that were taken out, each with where a stretch of it was."""
 
 
-def without_later(string: str, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> Earlier:
+class Sought:
+    """Where texts stand in a large one: each is looked for once, however many entries are asked about."""
+
+    def __init__(self, string: str) -> None:
+        self.string = string
+        self._known: dict[str, tuple[int, int]] = {}
+
+    def first_two(self, text: str) -> tuple[int, int]:
+        """Where it begins, and where it begins again; -1 for nowhere."""
+        if text not in self._known:
+            at = self.string.find(text)
+            self._known[text] = (at, self.string.find(text, at + 1) if at >= 0 else -1)
+        return self._known[text]
+
+
+def without_later(sought: Sought, hook: LedgerHook, hooks: Iterable[LedgerHook]) -> Earlier:
     """The file without the entries that were set after this one, as far as they stand as they were set."""
     later = sorted((one for one in hooks if one.order > hook.order), key=lambda one: one.order, reverse=True)
     left = [(one, edit) for one in later for edit in reversed(one.edits)]
     taken: list[tuple[LedgerHook, int]] = []
     pieces: list[str] = []
     length = 0
-    for piece, touched in _pieces(string, [edit for _, edit in left]):
+    for piece, touched in _pieces(sought, [edit for _, edit in left]):
         now, here = _without(piece, left) if touched else (piece, [])
         taken += ((left[number][0], length + at) for number, at in here)
         gone = {number for number, _ in here}
@@ -135,10 +160,11 @@ def _without(string: str, left: Sequence[tuple[LedgerHook, LedgerEdit]]) -> tupl
     return string, taken
 
 
-def _pieces(string: str, edits: Sequence[LedgerEdit]) -> Iterator[tuple[str, bool]]:
+def _pieces(sought: Sought, edits: Sequence[LedgerEdit]) -> Iterator[tuple[str, bool]]:
     """A text in pieces, each with whether one of the edits can stand in it, so that a large file is not copied for
     each of them. It stays whole where the text of one is there more than once: its neighbours tell which is meant."""
-    spans = _spans(string, edits) if len(string) > _COPIED else []
+    string = sought.string
+    spans = _spans(sought, edits) if len(string) > _COPIED else []
     done = 0
     for start, end in spans:
         yield string[done:start], False
@@ -147,15 +173,16 @@ def _pieces(string: str, edits: Sequence[LedgerEdit]) -> Iterator[tuple[str, boo
     yield string[done:], not spans
 
 
-def _spans(string: str, edits: Sequence[LedgerEdit]) -> list[tuple[int, int]]:
+def _spans(sought: Sought, edits: Sequence[LedgerEdit]) -> list[tuple[int, int]]:
     """Where the edits stand, with as much around each as all of them take up: those that others were set within come
     to light there. None where that is not sure."""
     around = sum(len(edit.new) + len(edit.old) for edit in edits) + _AROUND
+    string = sought.string
     found_: list[tuple[int, int]] = []
-    places = [(at, string.find(edit.new, at + 1)) for edit in edits if (at := string.find(edit.new)) >= 0]
+    places = [sought.first_two(edit.new) for edit in edits]
     if any(again >= 0 for _, again in places):
         return []
-    for at in sorted(at for at, _ in places):
+    for at in sorted(at for at, _ in places if at >= 0):
         start, end = _line_start(string, at - around), _line_end(string, at + around)
         if found_ and start <= found_[-1][1]:
             found_[-1] = (found_[-1][0], end)

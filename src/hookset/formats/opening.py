@@ -13,8 +13,8 @@ from hookset.trees import Text, decode, known_encoding
 __all__ = ["open_file", "text_of"]
 
 _SMALL = 64 << 10
-_LARGE = 16 << 20
-"""Bytes of a file beyond which its document is not kept: a map has few so large, and each takes ten times that."""
+_LARGE = 64 << 20
+"""Bytes of a file beyond which its document is not kept: a map has few so large, and each takes several times that."""
 _SMALL_KEPT = 200
 _LARGE_KEPT = 2
 """Before and after a change. To let go of one takes as long as to parse it: at the end of the run it is for nothing."""

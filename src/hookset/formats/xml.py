@@ -15,6 +15,7 @@ from lxml import etree
 from msgspec import Struct
 
 from hookset.formats._xml.asked import XmlOptions, XmlSeat, XmlSelector
+from hookset.formats._xml.elements import elements_of, elements_of_tree
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
 from hookset.formats._xml.parts import XmlWithParts, way_mistake
@@ -74,6 +75,8 @@ class _XmlFormat(Format):
         assert isinstance(source, Text)
         if (entity := source.string.find("<!ENTITY")) >= 0:
             raise Unreadable("declares entities, which can grow without end or reach other files", entity)
+        if (elements := elements_of(source)) is not None:
+            return XmlWithParts(source, elements, options)
         try:
             root = etree.fromstring(source.utf8, parser())
         except etree.XMLSyntaxError as error:
@@ -83,7 +86,7 @@ class _XmlFormat(Format):
                 start = source.string.find("\n", start) + 1
             where = min(start + max(column - 1, 0), len(source.string))
             raise Unreadable(f"is not XML: {mistake(error.code)}", where) from error
-        return XmlWithParts(source, root, options)
+        return XmlWithParts(source, elements_of_tree(root), options, root)
 
 
 FORMAT = _XmlFormat()

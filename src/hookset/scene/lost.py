@@ -13,7 +13,7 @@ from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import PlacedRule
 from hookset.edits import EntryState
 from hookset.edits.find import found, lines_of
-from hookset.edits.replay import text_state, without_later
+from hookset.edits.replay import Sought, text_state, without_later
 from hookset.formats.parts import Part
 from hookset.project import Ledger, LedgerHook, LedgerPack
 from hookset.scene.numbers import words_of
@@ -24,6 +24,9 @@ from hookset.scene.values import CannotSay
 from hookset.trees import Inline, Overlay, Tree
 
 __all__ = ["LostPart", "lost_parts"]
+
+
+_AS_SET = (EntryState.AS_SET, EntryState.MOVED)
 
 
 class LostPart(Struct, frozen=True):
@@ -38,9 +41,10 @@ class LostPart(Struct, frozen=True):
     """What it was; empty where that is more than a word."""
 
 
-def lost_parts(tree: Tree, layout: Layout, ledger: Ledger) -> Iterator[LostPart]:
+def lost_parts(tree: Tree, layout: Layout, ledger: Ledger, states: Mapping[int, EntryState]) -> Iterator[LostPart]:
     """The values that records of packs have lost since they were set. Only entries that are no more as they were set
-    are looked at, so that this costs nothing in a map in which nobody has changed any."""
+    are looked at, so that this costs nothing in a map in which nobody has changed any; `states` says by their order
+    how entries stand, as far as that is known."""
     hooks: dict[str, list[tuple[LedgerPack, LedgerHook]]] = {}
     for pack in ledger.packs:
         for hook in pack.hooks:
@@ -49,20 +53,30 @@ def lost_parts(tree: Tree, layout: Layout, ledger: Ledger) -> Iterator[LostPart]
     for path, of_path in hooks.items():
         rules = [rule for rule in layout.positions.placed if rule.asked.files.matches(path)]
         for rule in rules if tree.has(path) else ():
-            yield from _in_file(tree, layout, rule, path, of_path)
+            yield from _in_file(tree, layout, rule, path, of_path, states)
 
 
 def _in_file(
-    tree: Tree, layout: Layout, rule: PlacedRule, path: str, hooks: Sequence[tuple[LedgerPack, LedgerHook]]
+    tree: Tree,
+    layout: Layout,
+    rule: PlacedRule,
+    path: str,
+    hooks: Sequence[tuple[LedgerPack, LedgerHook]],
+    states: Mapping[int, EntryState],
 ) -> Iterator[LostPart]:
+    if all(states.get(hook.order) in _AS_SET for _, hook in hooks):
+        return
     try:
         file = open_for_edits(tree, rule, path)
     except CannotSay:
         return
     string = file.text.string
+    sought = Sought(string)
     every = [hook for _, hook in hooks]
     for pack, hook in hooks:
-        earlier = functools.cache(partial(without_later, string, hook, every))
+        if states.get(hook.order) in _AS_SET:
+            continue
+        earlier = functools.cache(partial(without_later, sought, hook, every))
         if text_state(string, earlier, hook, every) not in (EntryState.CHANGED, EntryState.GONE):
             continue
         others = lines_of(every, hook)

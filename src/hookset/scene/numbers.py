@@ -207,13 +207,23 @@ def _texts_of(parts: Sequence[Part | None]) -> Sequence[str | None]:
     return [part.value if part is not None and type(part.value) is str else None for part in parts]
 
 
+_MANY = 2000
 _OTHERWISE_APART = re.compile(r"\s\s|[^\S ]")
 
 
 def _numbers_of_texts(texts: Sequence[str], wide: int) -> Floats | None:
     """Texts of so many finite numbers each, with one blank between them, as nearly all are: read together. None where
     one is anything else."""
-    if not texts or {text.count(" ") for text in texts} != {wide - 1}:
+    if not texts:
+        return None
+    if len(texts) > _MANY and len(set(texts[:_MANY])) < _MANY // 2:
+        # Most say the same as another one, as sizes do.
+        different = list(dict.fromkeys(texts))
+        rows = dict(zip(different, range(len(different)), strict=True))
+        numbers = _numbers_of_texts(different, wide) if len(different) < len(texts) // 2 else None
+        if numbers is not None:
+            return numbers[list(map(rows.__getitem__, texts))]
+    if {text.count(" ") for text in texts} != {wide - 1}:
         return None
     joined = " ".join(texts)
     if _OTHERWISE_APART.search(joined) or joined[0] == " " or joined[-1] == " ":

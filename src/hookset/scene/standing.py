@@ -32,6 +32,8 @@ __all__ = [
 ]
 
 Floats = NDArray[np.float64]
+_APART = (0.7548776662466927, 0.5698402909980532)
+"""Hardly two places come to the same number by these factors, which are those of a sequence of low discrepancy."""
 
 
 class Stood(Struct, frozen=True):
@@ -191,12 +193,21 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
 
 def _crowded(places: Floats) -> list[int]:
     """The rows of places that are there more than once, in their order."""
-    order = np.lexsort(places.T)
-    alike = (places[order][1:] == places[order][:-1]).all(axis=1)
-    more = np.zeros(len(places), dtype=np.bool_)
-    more[order[1:]] |= alike
-    more[order[:-1]] |= alike
-    return np.nonzero(more)[0].tolist()
+    # One number for each place sorts sooner than its three: what has a number for itself has the place for itself.
+    mixed = places[:, 0] + places[:, 1] * _APART[0] + places[:, 2] * _APART[1]
+    order = np.argsort(mixed, kind="stable")
+    again = _beside(order, mixed[order][1:] == mixed[order][:-1])
+    order = again[np.lexsort(places[again].T)]
+    rows: list[int] = _beside(order, (places[order][1:] == places[order][:-1]).all(axis=1)).tolist()
+    return rows
+
+
+def _beside(order: NDArray[np.int64], alike: NDArray[np.bool_]) -> NDArray[np.int64]:
+    """The rows that are like the one before or after them in an order, rising."""
+    more = np.zeros(len(order), dtype=np.bool_)
+    more[1:] |= alike
+    more[:-1] |= alike
+    return np.sort(order[more])
 
 
 def link_to_original(scene: Scene) -> Iterator[Stood]:
@@ -210,10 +221,11 @@ def link_to_original(scene: Scene) -> Iterator[Stood]:
         for link in thing.links:
             its_stem, its_between, its_suffix = parted_name(link.to, copies)
             own = f"{its_stem}{its_between if its_suffix else between}{suffix}"
-            # Whether the first one is there, and works on the same, tells a copy from a lever of two gates.
             original = f"{stem}{between}{its_suffix}" if its_suffix else stem
-            theirs = {one.to for row in things.by_key.get(original, ()) for one in things.rows[row].links}
-            if link.to != own and own in things.by_key and link.to in theirs and original != thing.key:
+            if link.to == own or original == thing.key or own not in things.keys:
+                continue
+            # Whether the first one is there, and works on the same, tells a copy from a lever of two gates.
+            if link.to in {one.to for row in things.by_key.get(original, ()) for one in things.rows[row].links}:
                 what = f"`{thing.key}` works on `{link.to}`, as `{original}` does; `{own}` is there as well"
                 yield Stood(thing, what, where=link.where, instead=(own,))
 

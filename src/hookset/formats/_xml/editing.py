@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import itertools
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -18,6 +17,7 @@ from hookset.formats._xml.parser import parser
 from hookset.formats._xml.paths import plain_way
 from hookset.formats._xml.reading import XmlDocument
 from hookset.formats._xml.snippets import (
+    Meaning,
     existing_elements,
     meaning,
     parsed_snippet,
@@ -54,7 +54,7 @@ class EditableXml(XmlDocument, Editable):
     """One file, and where entries would go in it."""
 
     @cached_property
-    def _by_attribute(self) -> dict[tuple[Any, str], dict[str, list[Any]]]:
+    def _by_attribute(self) -> dict[tuple[int, str], dict[str | None, list[int]]]:
         """By an element and the name of an attribute: the children, by its value."""
         return {}
 
@@ -63,19 +63,38 @@ class EditableXml(XmlDocument, Editable):
         """Of values that were looked for in the text: whether they are certainly nowhere in the file."""
         return {}
 
-    def _there(self, parent: Any, new: Any) -> Any | None:
+    def _there(self, parent: int, new: Any) -> int | None:
         """The child that means what a new element does. One of its attributes tells most others from it."""
-        if any(self._lacks(value) for value in new.values()):
-            return None
         name = next((key for key in new.keys() if _PLAIN.fullmatch(key)), "")  # noqa: SIM118 - of an element
         wanted = meaning(new)
+        children = self.elements.children.get(parent, [])
         # What was set a moment ago is one of the last.
-        last = itertools.islice(parent.iterchildren(new.tag, reversed=True), _LAST)
-        for child in last if name else ():
-            if child.get(name) == new.get(name) and meaning(child) == wanted:
+        for child in reversed(children[-_LAST:]):
+            if self._means(child, new, wanted):
                 return child
-        like = self._like(parent, name, new.get(name)) if name else parent.iterchildren(new.tag)
-        return next((child for child in like if child.tag == new.tag and meaning(child) == wanted), None)
+        if any(self._lacks(value) for value in new.values()):
+            return None
+        like = self._like(parent, name, new.get(name)) if name else children
+        return next((child for child in like if self._means(child, new, wanted)), None)
+
+    def _means(self, number: int, new: Any, wanted: Meaning) -> bool:
+        """Whether an element says the same as a new one. Few have the same attributes: only of those the text is
+        asked."""
+        if self.elements.tags[number] != new.tag or self.elements.attributes[number] != dict(new.attrib):
+            return False
+        return self._meaning(number) == wanted
+
+    def _meaning(self, number: int) -> Meaning:
+        elements = self.elements
+        inside = tuple(self._meaning(child) for child in elements.children.get(number, ()))
+        said = tuple(sorted(elements.attributes[number].items()))
+        return elements.tags[number], said, self._text(number), inside
+
+    def _text(self, number: int) -> str:
+        span = self._spans[number]
+        between = self.text.string[span.tag_end : span.close_start]
+        # What has nothing but blanks in it needs no second look through the file.
+        return self.texts[number].strip() if between.strip() else ""
 
     @cached_property
     def _spelled_by_number(self) -> bool:
@@ -92,29 +111,33 @@ class EditableXml(XmlDocument, Editable):
             self._lacking[value] = meant and value not in self.text.string
         return self._lacking[value]
 
-    def _like(self, parent: Any, name: str, value: str) -> Sequence[Any]:
+    def _like(self, parent: int, name: str, value: str) -> Sequence[int]:
         """The children with a value. They are indexed at once: one search by XPath takes as long."""
         key = (parent, name)
         if key not in self._by_attribute:
-            found: dict[str, list[Any]] = {}
-            for child in parent.iterchildren(etree.Element):
-                found.setdefault(child.get(name), []).append(child)
+            found: dict[str | None, list[int]] = {}
+            for child in self.elements.children.get(parent, ()):
+                found.setdefault(self.elements.attributes[child].get(name), []).append(child)
             self._by_attribute[key] = found
         return self._by_attribute[key].get(value, ())
 
     @cached_property
-    def _found(self) -> dict[str, list[Any]]:
+    def _found(self) -> dict[str, Sequence[int]]:
         """By the path of a seat: what it leads to."""
         return {}
 
-    def _spot(self, path: str) -> list[Any]:
+    def _spot(self, path: str) -> Sequence[int]:
         """The elements that a seat's path leads to; kept, since one hook after the other asks for the same."""
         if path not in self._found:
             way = plain_way(path)
-            lacking = way is not None and way.value is not None and self._lacks(way.value)
-            found = [] if lacking else self._find(path)
-            self._found[path] = [element for element in found if not isinstance(element, str)]
+            lacking = way is not None and way.wanted is not None and self._lacks(way.wanted)
+            self._found[path] = () if lacking else self._find(path)
         return self._found[path]
+
+    @cached_property
+    def _declared(self) -> Mapping[str | None, str]:
+        """The prefixes that the outermost element declares."""
+        return self.root.nsmap if "xmlns" in self.text.string else {}
 
     def put(self, seat: XmlSeat, body: Body) -> Placement:
         if seat.on is not None:
@@ -122,7 +145,7 @@ class EditableXml(XmlDocument, Editable):
         if body.text is None:
             return WrongBody("an XML element")
         try:
-            new = parsed_snippet(body.text, self.root.nsmap, parser())
+            new = parsed_snippet(body.text, self._declared, parser())
         except etree.XMLSyntaxError as error:
             return WrongBody(f"XML elements, which its text does not parse as ({mistake(error.code)})")
         path = seat.into or seat.before or seat.after or ""
@@ -131,28 +154,28 @@ class EditableXml(XmlDocument, Editable):
             often = f" (it is there {len(found)} times)" if found else ""
             return NoSeat(f"one element at {path}{often}", self._candidates(path))
         target = found[-1]
-        parent = target if seat.into is not None else target.getparent()
-        if parent is None:
+        parent = target if seat.into is not None else self.elements.parents[target]
+        if parent < 0:
             return NoSeat(f"an element at {path} that has something around it")
         there = [self._there(parent, element) for element in new]
         if all(child is not None for child in there):
-            return AlreadyThere(str(self._numbers[there[0]]))
+            return AlreadyThere(str(there[0]))
         if seat.into is None:
-            return self._beside(self._elements[self._numbers[target]], body.text, above=seat.before is not None)
-        neighbour = next(target.iterchildren(etree.Element, reversed=seat.at == "end"), None)
-        if neighbour is not None:
-            return self._beside(self._elements[self._numbers[neighbour]], body.text, above=seat.at == "start")
-        return self._inside(target, self._elements[self._numbers[target]], body.text)
+            return self._beside(self._spans[target], body.text, above=seat.before is not None)
+        if inside := self.elements.children.get(target):
+            return self._beside(self._spans[inside[-1 if seat.at == "end" else 0]], body.text, above=seat.at == "start")
+        return self._inside(self._spans[target], body.text)
 
     def existing(self, seat: XmlSeat) -> Iterator[ExistingEntry]:
-        found = self._find(seat.into or seat.before or seat.after or seat.on or "")
-        for target in (element for element in found if not isinstance(element, str)):
+        elements = self.elements
+        for target in self._find(seat.into or seat.before or seat.after or seat.on or ""):
             if seat.on is not None:
-                yield from (ExistingEntry(0, 0, Body(record={key: value})) for key, value in target.attrib.items())
+                said = elements.attributes[target].items()
+                yield from (ExistingEntry(0, 0, Body(record={key: value})) for key, value in said)
                 continue
-            holder = target if seat.into is not None else target.getparent()
-            inside = (child for child in (() if holder is None else holder) if isinstance(child.tag, str))
-            yield from existing_elements(self.text, self._elements, (self._numbers[child] for child in inside))
+            holder = target if seat.into is not None else elements.parents[target]
+            inside = () if holder < 0 else elements.children.get(holder, ())
+            yield from existing_elements(self.text, self._spans, inside)
             if seat.into is None:
                 return
 
@@ -168,19 +191,22 @@ class EditableXml(XmlDocument, Editable):
             return Edits((Edit(span.start, span.start, new + self.text.newline + lead),))
         return Edits((Edit(span.end, span.end, self.text.newline + lead + new),))
 
-    def _inside(self, element: Any, span: Span, text: str) -> Edits:
+    def _inside(self, span: Span, text: str) -> Edits:
         """Into an element that has none yet."""
         string, newline = self.text.string, self.text.newline
         outer = _lead(string, span.start) or ""
         lead = outer + self.text.indent
         new = newline + written_lines(self.text, text, lead) + newline + outer
         if string[span.tag_end - 2] == "/":
-            name = re.match(r"<([^\s/>]+)", string[span.start :])
-            closing = f"></{name[1] if name else element.tag}>"
-            return Edits((Edit(span.tag_end - 2, span.tag_end, ">" + new + closing[1:]),))
+            return Edits((Edit(span.tag_end - 2, span.tag_end, f">{new}{self._closing(span)}"),))
         inside = string[span.tag_end : span.close_start]
         start = span.tag_end + len(inside.rstrip()) if inside.strip() else span.tag_end
         return Edits((Edit(start, span.close_start, new),))
+
+    def _closing(self, span: Span) -> str:
+        """The end tag for an element: with its name as it stands there, prefix and all."""
+        name = re.compile(r"[^\s/>]+").match(self.text.string, span.start + 1)
+        return f"</{name[0] if name else ''}>"
 
     def _put_attributes(self, path: str, body: Body) -> Placement:
         if body.record is None:
@@ -189,16 +215,16 @@ class EditableXml(XmlDocument, Editable):
         if len(found) != 1:
             often = f" (it is there {len(found)} times)" if found else ""
             return NoSeat(f"one element at {path}{often}", self._candidates(path))
-        element = found[0]
+        number = found[0]
+        said = self.elements.attributes[number]
         wanted = {str(key): _attribute_text(value) for key, value in body.record.items()}
         for key, value in wanted.items():
-            if element.get(key, value) != value:
-                return Clash(f"{self._numbers[element]}@{key}", f"{key} = {element.get(key)!r}, not {value!r}")
-        missing = {key: value for key, value in wanted.items() if element.get(key) is None}
-        number = self._numbers[element]
+            if said.get(key, value) != value:
+                return Clash(f"{number}@{key}", f"{key} = {said.get(key)!r}, not {value!r}")
+        missing = {key: value for key, value in wanted.items() if key not in said}
         if not missing:
             return AlreadyThere(str(number))
-        span = self._elements[number]
+        span = self._spans[number]
         end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
         at = span.start + len(self.text.string[span.start : end].rstrip())
         return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))
@@ -219,8 +245,8 @@ class EditableXml(XmlDocument, Editable):
     def _first_values(self, path: str, name: str) -> tuple[str, ...]:
         """Of the elements that a path names: the first values of an attribute. There may be very many."""
         values: dict[str, None] = {}
-        for element in self._find(path):
-            value = None if isinstance(element, str) else element.get(name)
+        for number in self._find(path):
+            value = self.elements.attributes[number].get(name)
             if value is not None:
                 values[value] = None
             if len(values) == _NEAREST:

@@ -7,6 +7,6 @@ from lxml import etree
 __all__ = ["parser"]
 
 
-def parser() -> etree.XMLParser:
-    """A parser for one file or snippet."""
-    return etree.XMLParser(encoding="utf-8", resolve_entities=False, no_network=True, load_dtd=False, huge_tree=False)
+def parser(*, large: bool = False) -> etree.XMLParser:
+    """A parser for one file or snippet; for a large one if another parser has read it already, and found no harm."""
+    return etree.XMLParser(encoding="utf-8", resolve_entities=False, no_network=True, load_dtd=False, huge_tree=large)

@@ -9,12 +9,12 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
 
-from lxml import etree
 from msgspec import Struct
 
 from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlSelector
 from hookset.formats._xml.editing import EditableXml
+from hookset.formats._xml.elements import Elements
 from hookset.formats._xml.paths import plain_way
 from hookset.formats._xml.reading import written_value
 from hookset.formats.base import Edit, Edits
@@ -37,13 +37,17 @@ class _Way(Struct, frozen=True):
     name: str
     """Of an attribute; empty for a text."""
 
-    def element(self, record: Any) -> Any | None:
+    def meets(self, elements: Elements, number: int) -> bool:
+        """Whether an element is the one that the way goes to, if it stands in the record."""
+        if elements.tags[number] != self.tag:
+            return False
+        return not self.key or elements.attributes[number].get(self.key) == self.is_
+
+    def element(self, elements: Elements, record: int) -> int | None:
         """The element that has the value."""
         if not self.tag:
             return record
-        if not self.key:
-            return record.find(self.tag)
-        return next((child for child in record.iterchildren(self.tag) if child.get(self.key) == self.is_), None)
+        return next((one for one in elements.children.get(record, ()) if self.meets(elements, one)), None)
 
 
 @functools.lru_cache(maxsize=256)
@@ -68,125 +72,132 @@ class XmlWithParts(EditableXml, HasParts):
     """One file, with the things in it."""
 
     def parts(self, selector: XmlSelector, ways: Sequence[str]) -> PartTable:
-        elements = self._elements_at(selector)
-        numbers = [self._numbers[element] for element in elements]
-        holding = [row for row, element in enumerate(elements) if len(element)]
+        records = self._records_at(selector)
         columns: list[Sequence[Part | None]] = []
         for way in (_way(way) for way in ways):
             if way is None:
-                columns.append((None,) * len(elements))
+                columns.append((None,) * len(records))
             elif not way.tag:
-                texts = [element.get(way.name) for element in elements]
-                columns.append(TextColumn(texts, Addresses(numbers, f"@{way.name}")))
+                texts = self.elements.said(records, way.name)
+                columns.append(TextColumn(texts, Addresses(records, f"@{way.name}")))
             else:
-                columns.append(self._in_children(way, elements, holding))
-        return PartTable(Addresses(numbers), tuple(columns))
+                columns.append(self._in_children(way, records))
+        return PartTable(Addresses(records), tuple(columns))
 
-    def _in_children(self, way: _Way, elements: Sequence[Any], holding: Sequence[int]) -> TextColumn:
-        texts: list[str | None] = [None] * len(elements)
-        numbers = [0] * len(elements)
-        for row in holding:
-            child = way.element(elements[row])
-            if child is not None:
-                texts[row] = child.get(way.name) if way.name else (child.text or "").strip()
-                numbers[row] = self._numbers[child]
+    def _in_children(self, way: _Way, records: Sequence[int]) -> TextColumn:
+        elements = self.elements
+        texts: list[str | None] = [None] * len(records)
+        numbers = [0] * len(records)
+        rows = {number: row for row, number in enumerate(records)}
+        for child in elements.named.get(way.tag, ()):
+            row = rows.get(elements.parents[child])
+            # Of several the first one counts.
+            if row is not None and not numbers[row] and way.meets(elements, child):
+                texts[row] = elements.attributes[child].get(way.name) if way.name else self.texts[child].strip()
+                numbers[row] = child
         return TextColumn(texts, Addresses(numbers, f"@{way.name}" if way.name else ""))
 
     def around(self, selector: XmlSelector) -> Sequence[Where | None]:
-        elements = self._elements_at(selector)
-        # By the element: the closest record that it is, or is in; nothing is around the root.
-        known: dict[Any, Any] = {element: element for element in elements} | {None: None}
-        return [None if above is None else str(self._numbers[above]) for above in self._closest(elements, known)]
+        records = self._records_at(selector)
+        parents = list(map(self.elements.parents.__getitem__, records))
+        meant = frozenset(records)
+        outer: dict[int, Where | None] = {-1: None}
+        for parent in dict.fromkeys(parents):
+            self._look_out(parent, meant, outer)
+        return list(map(outer.__getitem__, parents))
 
-    def _closest(self, elements: Sequence[Any], known: dict[Any, Any]) -> Iterator[Any]:
-        for element in elements:
-            above = element.getparent()
-            if above not in known:
-                passed = []
-                while above not in known:
-                    passed.append(above)
-                    above = above.getparent()
-                known.update(dict.fromkeys(passed, known[above]))
-            yield known[above]
+    def _look_out(self, number: int, meant: frozenset[int], outer: dict[int, Where | None]) -> None:
+        """Note of an element, and of those around it, which record each is, or is in; nothing is around the
+        outermost."""
+        passed = []
+        while number not in outer and number not in meant:
+            passed.append(number)
+            number = self.elements.parents[number]
+        if number not in outer:
+            outer[number] = str(number)
+        outer.update(dict.fromkeys(passed, outer[number]))
 
-    def _elements_at(self, selector: XmlSelector) -> Sequence[Any]:
+    def _records_at(self, selector: XmlSelector) -> Sequence[int]:
         """The elements that a selector names, in file order."""
         if selector not in self._recorded:
-            found, numbers = self._find(selector.at), self._numbers
-            if plain_way(selector.at) is None:
-                found = sorted({one for one in found if one in numbers}, key=numbers.__getitem__)
-            self._recorded[selector] = found
+            found = self._find(selector.at)
+            self._recorded[selector] = found if plain_way(selector.at) is not None else sorted(set(found))
         return self._recorded[selector]
 
     @cached_property
-    def _recorded(self) -> dict[XmlSelector, Sequence[Any]]:
-        """What was found already: the tree does not change."""
+    def _recorded(self) -> dict[XmlSelector, Sequence[int]]:
+        """What was found already: the elements do not change."""
         return {}
+
+    def _record(self, where: Where) -> int | None:
+        number = str(where)
+        return int(number) if number.isdecimal() and int(number) < len(self.elements.tags) else None
 
     def ways(self, record: Where) -> tuple[str, ...]:
         """Its attributes, and those and the texts of elements in it that hold no further ones; of several elements of a
         name, each by its first attribute."""
-        element = next((e for e, number in self._numbers.items() if str(number) == str(record)), None)
-        return tuple(dict.fromkeys(_ways(element))) if element is not None else ()
+        number = self._record(record)
+        return () if number is None else tuple(dict.fromkeys(self._ways_of(number)))
+
+    def _ways_of(self, number: int) -> Iterator[str]:
+        elements = self.elements
+        yield from (f"@{name}" for name in elements.attributes[number])
+        children = [child for child in elements.children.get(number, ()) if child not in elements.children]
+        for child in children:
+            tag, said = elements.tags[child], elements.attributes[child]
+            many = sum(elements.tags[other] == tag for other in children) > 1
+            first = next(iter(said), "")
+            step = f"{tag}[@{first}='{said[first]}']" if many and first else tag
+            yield from (f"{step}/@{name}" for name in said if not (many and name == first))
+            if self.texts[child].strip() and not many:
+                yield tag
 
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
-        element = next((e for e, number in self._numbers.items() if str(number) == str(record)), None)
-        if element is None:
+        number = self._record(record)
+        if number is None:
             return None
-        attributes: dict[Any, dict[str, str]] = {}
-        texts: dict[Any, str] = {}
+        attributes: dict[int, dict[str, str]] = {}
+        texts: dict[int, str] = {}
         made: dict[tuple[str, str, str], dict[str, str]] = {}
         for written, value in values.items():
             way, words = _way(written), as_words(value)
             if way is None or words is None:
                 return None
-            owner = way.element(element)
+            owner = way.element(self.elements, number)
             if owner is None:
                 made.setdefault((way.tag, way.key, way.is_), {})[way.name] = words
             elif way.name:
                 attributes.setdefault(owner, {})[way.name] = words
-            elif len(owner):
+            elif owner in self.elements.children:
                 return None
             else:
                 texts[owner] = words
         edits = [edit for owner, words in texts.items() for edit in self._with_text(owner, words)]
         if made:
-            edits += self._with_children(element, "\n".join(_written(*one, pairs) for one, pairs in made.items()))
+            edits += self._with_children(number, "\n".join(_written(*one, pairs) for one, pairs in made.items()))
         # Of two edits at one place the last comes first: attributes before what closes the tag.
         edits += (self._with_attributes(owner, pairs) for owner, pairs in attributes.items())
         return Edits(tuple(edits))
 
-    def _with_attributes(self, element: Any, pairs: Mapping[str, str]) -> Edit:
-        span = self._elements[self._numbers[element]]
+    def _with_attributes(self, number: int, pairs: Mapping[str, str]) -> Edit:
+        span = self._spans[number]
         end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
         at = span.start + len(self.text.string[span.start : end].rstrip())
         return Edit(at, at, "".join(f' {name}="{written_value(words, chr(34))}"' for name, words in pairs.items()))
 
-    def _with_text(self, element: Any, words: str) -> Iterator[Edit]:
-        span = self._elements[self._numbers[element]]
+    def _with_text(self, number: int, words: str) -> Iterator[Edit]:
+        span = self._spans[number]
         if self.text.string[span.tag_end - 2] == "/":
-            closing = f">{written_value(words, '')}</{element.tag}>"
+            closing = f">{written_value(words, '')}{self._closing(span)}"
             yield Edit(span.tag_end - 2, span.tag_end, closing)
         else:
             yield Edit(span.tag_end, span.close_start, written_value(words, ""))
 
-    def _with_children(self, element: Any, text: str) -> tuple[Edit, ...]:
-        last = next(element.iterchildren(etree.Element, reversed=True), None)
-        if last is not None:
-            return self._beside(self._elements[self._numbers[last]], text, above=False).edits
-        return self._inside(element, self._elements[self._numbers[element]], text).edits
-
-
-def _ways(element: Any) -> Iterator[str]:
-    yield from (f"@{name}" for name in element.attrib)
-    children = [child for child in element if isinstance(child.tag, str) and not len(child)]
-    for child in children:
-        many = sum(other.tag == child.tag for other in children) > 1
-        first = next(iter(child.attrib), "")
-        step = f"{child.tag}[@{first}='{child.get(first)}']" if many and first else child.tag
-        yield from (f"{step}/@{name}" for name in child.attrib if not (many and name == first))
-        if (child.text or "").strip() and not many:
-            yield child.tag
+    def _with_children(self, number: int, text: str) -> tuple[Edit, ...]:
+        inside = self.elements.children.get(number)
+        if inside:
+            return self._beside(self._spans[inside[-1]], text, above=False).edits
+        return self._inside(self._spans[number], text).edits
 
 
 def _written(tag: str, key: str, is_: str, pairs: Mapping[str, str]) -> str:

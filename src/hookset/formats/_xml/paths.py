@@ -8,11 +8,14 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from lxml import etree
 from msgspec import Struct
+
+from hookset.formats._xml.conditions import Condition, Test, condition
+from hookset.formats._xml.elements import Elements
 
 __all__ = ["Namespaces", "PlainWay", "XmlPath", "compiled", "mistake_in", "plain_way"]
 
@@ -28,10 +31,11 @@ _NAMESPACES = re.compile(r"\bnamespace\s*::")
 _CALLED = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*)\s*\(")
 _PREFIX = re.compile(r"(?<![\w.:-])([A-Za-z_][\w.-]*):(?!:)")
 _WORD = re.compile(r"\{[^{}]*\}")
-_PLAIN = re.compile(
-    r"//(?:(?P<above>[A-Za-z_][\w.-]*)/)?(?P<name>[A-Za-z_][\w.-]*)"
-    r"(?:\[@(?P<key>[A-Za-z_][\w.-]*)='(?P<value>[^'\[\]]*)'\])?"
+_STEP = re.compile(
+    r"""(?P<slashes>//?)(?P<name>[A-Za-z_][\w.-]*)(?P<conditions>(?:\[(?:[^\[\]'"]|'[^']*'|"[^"]*")+\])*)"""
 )
+_CONDITION = re.compile(r"""\[((?:[^\[\]'"]|'[^']*'|"[^"]*")+)\]""")
+_SAYS = re.compile(r"""\s*@([A-Za-z_][\w.-]*)\s*=\s*(?:'([^']*)'|"([^"]*)")\s*""")
 _FUNCTIONS = frozenset((
     "last", "position", "count", "id", "local-name", "namespace-uri", "name", "string", "concat", "starts-with",
     "contains", "substring-before", "substring-after", "substring", "string-length", "normalize-space", "translate",
@@ -43,27 +47,66 @@ _MOST_BELOW = 2
 """Times that a predicate may ask for what lies anywhere below."""
 
 
-class PlainWay(Struct, frozen=True):
-    """`//above/name[@key='value']`, or less of it. Most paths are so, and asking XPath takes ten times as long."""
-
-    above: str | None
+class _Step(Struct, frozen=True):
     name: str
-    key: str | None
-    value: str | None
+    conditions: tuple[Condition, ...]
 
-    def of(self, named: Iterable[Any]) -> list[Any]:
-        """Of all elements of the name: those that are meant."""
-        found = named if self.key is None else [one for one in named if one.get(self.key) == self.value]
-        if self.above is None:
-            return list(found)
-        return [one for one in found if (outer := one.getparent()) is not None and outer.tag == self.above]
+    def tests(self, elements: Elements) -> list[Test]:
+        return [condition(elements) for condition in self.conditions]
+
+
+class PlainWay(Struct, frozen=True):
+    """`//above/name[@key='value']`, or `/outermost/above/name`, of any length. Most paths are so, and columns are
+    gone through for them in a tenth of the time that asking XPath takes."""
+
+    steps: tuple[_Step, ...]
+    anywhere: bool
+    """Whether the first step may be anything but the outermost element."""
+    wanted: str | None
+    """The text that an attribute of the last step must say, where one must."""
+
+    def of(self, elements: Elements) -> Sequence[int]:
+        """The numbers of the elements that are meant."""
+        *above, last = self.steps
+        found: Sequence[int] = elements.named.get(last.name, ())
+        said = elements.attributes
+        for test in last.tests(elements):
+            found = [number for number in found if test(said[number])]
+        if not above and self.anywhere:
+            return found
+        parents = elements.parents
+        outer = [(step.name, step.tests(elements)) for step in reversed(above)]
+        right = {around: self._right(elements, outer, around) for around in {parents[number] for number in found}}
+        return [number for number in found if right[parents[number]]]
+
+    def _right(self, elements: Elements, outer: Sequence[tuple[str, list[Test]]], number: int) -> bool:
+        """Whether an element, and those around it, are the ones above the last step."""
+        for name, tests in outer:
+            if number < 0 or elements.tags[number] != name:
+                return False
+            if not all(test(elements.attributes[number]) for test in tests):
+                return False
+            number = elements.parents[number]
+        return self.anywhere or number < 0
 
 
 @functools.lru_cache(maxsize=256)
 def plain_way(path: str) -> PlainWay | None:
     """The path, if it is as plain as that."""
-    match = _PLAIN.fullmatch(path)
-    return PlainWay(*match.group("above", "name", "key", "value")) if match is not None else None
+    matches = list(_STEP.finditer(path))
+    if not matches or "".join(match[0] for match in matches) != path:
+        return None
+    if any(match["slashes"] == "//" for match in matches[1:]):
+        return None
+    steps = []
+    for match in matches:
+        conditions = [condition(written[1]) for written in _CONDITION.finditer(match["conditions"])]
+        if None in conditions:
+            return None
+        steps.append(_Step(match["name"], tuple(one for one in conditions if one is not None)))
+    said = [_SAYS.fullmatch(written[1]) for written in _CONDITION.finditer(matches[-1]["conditions"])]
+    wanted = next((match[2] if match[2] is not None else match[3] for match in said if match is not None), None)
+    return PlainWay(tuple(steps), matches[0]["slashes"] == "//", wanted)
 
 
 class XmlPath:

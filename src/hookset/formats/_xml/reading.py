@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -13,6 +13,8 @@ from lxml import etree
 
 from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlOptions, XmlSelector, compiled
+from hookset.formats._xml.elements import Elements, texts_of
+from hookset.formats._xml.parser import parser
 from hookset.formats._xml.paths import plain_way
 from hookset.formats._xml.snippets import existing_elements
 from hookset.formats._xml.spans import ElementSpans
@@ -27,7 +29,7 @@ from hookset.formats.document import HasRecords, HasRows, HasUnits, HasWording, 
 from hookset.model import Where
 from hookset.trees import Text
 
-__all__ = ["XmlDocument", "located", "written_value"]
+__all__ = ["XmlDocument", "located", "number_of", "written_value"]
 
 _ATTRIBUTE = r"""(?s)\s{name}\s*=\s*(?:"([^"]*)"|'([^']*)')"""
 _NOT_XML = re.compile("[^\t\n\r\u0020-\ud7ff\ue000-\ufffd\U00010000-\U0010ffff]")
@@ -39,38 +41,67 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     """One file, read. What it says is not changed afterwards."""
 
     text: Text
-    root: Any
+    elements: Elements
     options: XmlOptions
+    tree: Any = None
+    """The outermost element as lxml has it, where lxml had to read the file."""
     problems: tuple[tuple[str, Where], ...] = ()
 
     @cached_property
+    def root(self) -> Any:
+        """The outermost element as lxml has it: for paths that are not plain."""
+        return self.tree if self.tree is not None else etree.fromstring(self.text.utf8, parser(large=True))
+
+    @cached_property
+    def texts(self) -> Sequence[str]:
+        """What stands in each element before anything else does."""
+        if self.tree is not None:
+            return [element.text or "" for element in self.tree.iter(etree.Element)]
+        return texts_of(self.text)
+
+    @cached_property
     def _numbers(self) -> dict[Any, int]:
+        """The number of each element of the tree."""
         elements = list(self.root.iter(etree.Element))
         return dict(zip(elements, range(len(elements)), strict=True))
 
     @cached_property
-    def _elements(self) -> ElementSpans:
+    def _spans(self) -> ElementSpans:
         return ElementSpans(self.text)
 
-    @cached_property
-    def _by_tag(self) -> dict[str, list[Any]]:
-        """The elements of each name, in file order: to look through the file takes as long for one of them."""
-        found: dict[str, list[Any]] = {}
-        for element in self._numbers:
-            found.setdefault(element.tag, []).append(element)
-        return found
-
-    def _find(self, path: str) -> list[Any]:
-        way = plain_way(path)
-        if way is not None:
-            return way.of(self._by_tag.get(way.name, ()))
+    def _asked(self, path: str) -> list[Any]:
+        """What XPath finds in the tree."""
         try:
             return compiled(path, tuple(sorted(self.options.namespaces.items())))(self.root)
         except (etree.XPathEvalError, ValueError):
             return []
 
+    def _find(self, path: str) -> Sequence[int]:
+        """The numbers of the elements that a path names, as it gives them."""
+        if (way := plain_way(path)) is not None:
+            return way.of(self.elements)
+        found = (one for one in self._asked(path) if not isinstance(one, str) and isinstance(one.tag, str))
+        return [self._numbers[element] for element in found]
+
     def select(self, selector: XmlSelector) -> Iterator[Value]:
-        for found in self._find(selector.at):
+        columns = self.columns(selector)
+        return (Value(text, columns.where(row)) for row, text in enumerate(columns.texts))
+
+    def columns(self, selector: XmlSelector) -> Columns:
+        way, name = _attribute_of(selector.at)
+        if name:
+            numbers = self._find(way)
+            said = self.elements.said(numbers, name)
+            if None in said:
+                numbers = [number for number, text in zip(numbers, said, strict=True) if text is not None]
+            return Columns([text for text in said if text is not None], numbers, (), f"@{name}")
+        if plain_way(selector.at) is not None:
+            numbers, texts = self._find(selector.at), self.texts
+            return Columns([texts[number].strip() for number in numbers], [str(number) for number in numbers])
+        return columns_of(self._values_asked(selector.at))
+
+    def _values_asked(self, path: str) -> Iterator[Value]:
+        for found in self._asked(path):
             if isinstance(found, str):
                 element = found.getparent()  # type: ignore[attr-defined]
                 name = f"@{found.attrname}" if found.is_attribute else ""  # type: ignore[attr-defined]
@@ -78,54 +109,42 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
             elif isinstance(found.tag, str):
                 yield Value((found.text or "").strip(), str(self._numbers[found]))
 
-    def columns(self, selector: XmlSelector) -> Columns:
-        """Attributes are read off their elements, which takes half the time of asking XPath for each."""
-        match = _OF_ELEMENTS.fullmatch(selector.at)
-        if match is None:
-            return columns_of(self.select(selector))
-        way, name = match.groups()
-        elements = self._find(way)
-        numbers = self._numbers
-        texts: list[str] = []
-        wheres: list[Where] = []
-        for element in elements:
-            if (text := element.get(name)) is not None:
-                texts.append(text)
-                wheres.append(numbers[element])
-        return Columns(texts, wheres, (), f"@{name}")
-
     def rows(self, selector: XmlSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the attributes of its element; then the texts of the elements beside that one, and the attributes of
         the one around it."""
-        elements = list(self._numbers)
+        elements = self.elements
+        beside: dict[int, dict[str, str]] = {}
         for value in self.select(selector):
-            element = elements[int(str(value.where).partition("@")[0])]
-            above = element.getparent()
-            texts = {} if above is None else {e.tag: (e.text or "").strip() for e in above if isinstance(e.tag, str)}
-            outer = {} if above is None else dict(above.attrib)
-            yield value, {**outer, **texts, **element.attrib}
+            number = number_of(value.where)
+            above = elements.parents[number]
+            if above not in beside:
+                beside[above] = {} if above < 0 else self._around(above)
+            yield value, {**beside[above], **elements.attributes[number]}
+
+    def _around(self, above: int) -> dict[str, str]:
+        elements, texts = self.elements, self.texts
+        said = {elements.tags[number]: texts[number].strip() for number in elements.children[above]}
+        return {**elements.attributes[above], **said}
 
     def wording(self, where: Where) -> str:
-        number = int(str(where).replace("/", "@").partition("@")[0])
-        return next((e.text or "" for e, n in self._numbers.items() if n == number), "").strip()
+        number = number_of(where)
+        return self.texts[number].strip() if number < len(self.texts) else ""
 
     def records(self, selector: XmlSelector) -> Iterator[tuple[Where, Any]]:
         """Each element as its attributes, all of them text."""
-        for found in self._find(selector.at):
-            if not isinstance(found, str) and isinstance(found.tag, str):
-                yield str(self._numbers[found]), dict(found.attrib)
+        return ((str(number), dict(self.elements.attributes[number])) for number in self._find(selector.at))
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        return located(self.text, wheres, self._elements.tags)
+        return located(self.text, wheres, self._spans.tags)
 
     def value_span(self, where: Where) -> tuple[int, int] | None:
         """Of an attribute within its quotes; of an element its text, without the blanks around it."""
         number, _, attribute = str(where).partition("@")
         if attribute or not number.isdecimal():
             return self.spans([where]).get(where)
-        if int(number) >= len(self._elements):
+        if int(number) >= len(self._spans):
             return None
-        span = self._elements[int(number)]
+        span = self._spans[int(number)]
         inside = self.text.string[span.tag_end : span.close_start]
         if "<" in inside:
             return None
@@ -140,7 +159,19 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
 
     def unit(self, where: Where) -> ExistingEntry | None:
         number = str(where).replace("/", "@").partition("@")[0]
-        return next(existing_elements(self.text, self._elements, [int(number)]), None) if number.isdecimal() else None
+        return next(existing_elements(self.text, self._spans, [int(number)]), None) if number.isdecimal() else None
+
+
+def number_of(where: Where) -> int:
+    """The number of the element of an address."""
+    return int(str(where).replace("/", "@").partition("@")[0])
+
+
+@functools.lru_cache(maxsize=256)
+def _attribute_of(path: str) -> tuple[str, str]:
+    """A path to elements and the name of their attribute, of one that leads to attributes; else the name is empty."""
+    match = _OF_ELEMENTS.fullmatch(path)
+    return (match[1], match[2]) if match is not None else (path, "")
 
 
 def written_value(words: str, quote: str) -> str:

@@ -13,10 +13,13 @@ from hookset.formats._xml.spans import ElementSpans
 from hookset.formats.base import Body, ExistingEntry
 from hookset.trees import Text
 
-__all__ = ["attributes_in", "blank_for", "elements_in", "existing_elements", "meaning", "parsed_snippet"]
+__all__ = ["Meaning", "attributes_in", "blank_for", "elements_in", "existing_elements", "meaning", "parsed_snippet"]
 
 _PREFIX = re.compile(r"[<\s]([A-Za-z_][\w.-]*):[A-Za-z_]")
 _PAIR = re.compile(r"""([A-Za-z_][\w.:-]*)\s*=\s*(?:"([^"<]*)"|'([^'<]*)')""")
+
+Meaning = tuple[str, tuple[tuple[str, str], ...], str, tuple["Meaning", ...]]
+"""An element's name, attributes by their names, text, and what is in it."""
 
 
 def parsed_snippet(text: str, namespaces: Mapping[str | None, str], parser: Any) -> list[Any]:
@@ -29,7 +32,7 @@ def parsed_snippet(text: str, namespaces: Mapping[str | None, str], parser: Any)
     return elements
 
 
-def meaning(element: Any) -> tuple[Any, ...]:
+def meaning(element: Any) -> Meaning:
     """An element as XML sees it: attributes have no order, blanks around texts do not count."""
     children = tuple(meaning(child) for child in element if isinstance(child.tag, str))
     return element.tag, tuple(sorted(element.attrib.items())), (element.text or "").strip(), children
