@@ -80,6 +80,15 @@ def cli(ctx: click.Context, folder: Path, verbose: bool, no_cache: bool) -> None
 
 def main(arguments: list[str]) -> int:
     """Run one command line; gives the exit code. Nothing gets out of here but that."""
+    try:
+        return _ran(arguments)
+    except BrokenPipeError:
+        # Whoever read our output has gone: there is nobody to tell.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return Exit.COULD_NOT
+
+
+def _ran(arguments: list[str]) -> int:
     runs: list[Run] = []
     # Documents of a large map are hundreds of thousands of objects that live as long as the run: to look through all of
     # them again and again for circles takes a tenth of the time.
@@ -95,9 +104,7 @@ def main(arguments: list[str]) -> int:
         click.echo("stopped", err=True)
         return Exit.COULD_NOT
     except BrokenPipeError:
-        # Whoever read our output has gone: there is nobody to tell.
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
-        return Exit.COULD_NOT
+        raise
     except (OSError, MemoryError) as error:
         return _told(_of_the_machine(error), arguments, runs)
     except Exception as error:  # noqa: BLE001 - the one place where errors end: ours told as ours, bugs as bugs

@@ -53,6 +53,11 @@ class FileRecords(Struct, frozen=True, eq=False):
     def __len__(self) -> int:
         return len(self.keys)
 
+    def first_said(self, way: str) -> Part | None:
+        """What the first of the records says at a way that says anything there: how others write it."""
+        column = dict(zip(self.rule.ways, self.table.columns, strict=True)).get(way, ())
+        return next((part for part in column if part is not None), None)
+
 
 class Thing(Struct, frozen=True, gc=False):
     """One thing that stands somewhere."""

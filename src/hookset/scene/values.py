@@ -100,12 +100,14 @@ def _turned(thing: Thing, rule: PlacedRule, turn: Floats, forward: bool) -> dict
 def _sized(thing: Thing, rule: PlacedRule, size: Floats) -> dict[str, Any]:
     if rule.size is None:
         raise CannotSay(f"the layout does not say where {rule.entry.title} have their size")
-    part = thing.part(rule.entry.size) if isinstance(rule.entry.size, str) else None
+    if not isinstance(rule.entry.size, str):
+        return _row(thing, rule.size, size)
+    part = thing.part(rule.entry.size) or thing.records.first_said(rule.entry.size)
     alone = isinstance(part, Part) and not isinstance(part.value, tuple) and len(_pieces(part.value)) == 1
     even = bool(np.allclose(size, size[0]))
     if alone and not even:
         raise CannotSay("its record has one number for its size, and this size has several")
-    if isinstance(rule.entry.size, str) and (alone or (part is None and even)):
+    if alone or (part is None and even):
         return _row(thing, (NumberWay(rule.entry.size),), size[:1])
     return _row(thing, rule.size, size)
 

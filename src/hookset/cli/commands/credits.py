@@ -29,12 +29,12 @@ def command(run: Run, file: Path | None, as_json: bool) -> None:
     """
     project = run.project()
     found = credits_of(read_ledger(project.root))
+    text = credits_markdown(project.file.map.name, found)
+    if file is not None:
+        save_file(file, text.encode())
     if as_json:
         run.show_json("credits", True, credits_data(found))
-        return
-    text = credits_markdown(project.file.map.name, found)
-    if file is None:
+    elif file is not None:
+        run.print(f"The credits are in {file}.")
+    else:
         click.echo(visible(text), nl=False)
-        return
-    save_file(file, text.encode())
-    run.print(f"The credits are in {file}.")

@@ -76,12 +76,12 @@ def command(
     made = derived(pack, _layout(run, pack), name, dict(_pairs(also)), keep)
     folder = out or run.beside(name)
     bad = bool(made.shared or made.still)
-    if as_json:
-        run.show_json("derive", not bad, derived_data(made, None if preview or bad else folder))
-    else:
+    if not as_json:
         run.print(derived_text(made, pack))
     if preview or bad:
-        if bad and not as_json:
+        if as_json:
+            run.show_json("derive", not bad, derived_data(made, None))
+        elif bad:
             run.tell("Nothing was written: the new pack would still be the template in part.")
         return 1 if bad else 0
     asked = not yes and not as_json and sys.stdin.isatty() and sys.stdout.isatty()
@@ -91,7 +91,9 @@ def command(
     save_pack(made.files, folder)
     if open_pack(template).sha256 != before:
         raise RefusedError("changed-meanwhile", "changed while it was read", where=str(template), remedy="derive again")
-    if not as_json:
+    if as_json:
+        run.show_json("derive", True, derived_data(made, folder))
+    else:
         run.print(f"Written to {folder}. Look into it: hookset inspect {folder}")
     return 0
 
