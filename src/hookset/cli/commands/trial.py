@@ -80,7 +80,7 @@ def command(
             where=str(file),
             remedy="run `hookset build` first, or name a map's zip",
         )
-    lines = _played(file, ticks or _STAND_IN_TICKS, limit)
+    lines = _played(file, ticks or _STAND_IN_TICKS, limit).lines
     errors = [line for line in lines if line.what == "error"]
     written = as_log(lines)
     if save is not None:
@@ -163,14 +163,13 @@ def _stood_in(file: Path, wish: _Wish) -> tuple[EngineRun, list[LogLine]]:
             "not-found", "there is no such archive", where=str(file), remedy="run `hookset build` first"
         )
     begun = time.monotonic()
-    told = _played(file, wish.ticks or _STAND_IN_TICKS, wish.limit)
+    played = _played(file, wish.ticks or _STAND_IN_TICKS, wish.limit)
     lines = [
         LogLine(number=number, level="error", text=one.text, name=one.name, file=one.file, line=one.line)
-        for number, one in enumerate(told, 1)
+        for number, one in enumerate(played.lines, 1)
         if one.what == "error"
     ]
-    stopped = next((one.text for one in told if one.what == "error" and "did not end within" in one.text), "")
-    return EngineRun(as_log(told), time.monotonic() - begun, stopped, alone=True), lines
+    return EngineRun(as_log(played.lines), time.monotonic() - begun, played.stopped, alone=True), lines
 
 
 def _blamed(run: Run, log: str) -> LogReport:
@@ -191,7 +190,15 @@ def _built(run: Run) -> Path:
     return project.built(archive_name(project.layout, head.name, head.version))
 
 
-def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:
+class _Played(Struct, frozen=True):
+    """A game that was played to its end, or as long as it may."""
+
+    lines: list[TrialLine]
+    stopped: str = ""
+    """Why it was stopped; empty where it was not. It is the last of the lines, too."""
+
+
+def _played(file: Path, ticks: int, limit: int) -> _Played:
     """The game is a program of its own: a map that hangs or crashes it cannot do so to us."""
     try:
         done = subprocess.run(
@@ -203,7 +210,8 @@ def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:
     except subprocess.TimeoutExpired as error:
         told = (error.stdout or b"").splitlines()
         lines = [msgspec.json.decode(line, type=TrialLine) for line in told if line.endswith(b"}")]
-        return [*lines, TrialLine("error", f"the game did not end within {limit} s and was stopped")]
+        why = f"the game did not end within {limit} s and was stopped"
+        return _Played([*lines, TrialLine("error", why)], why)
     lines = [msgspec.json.decode(line, type=TrialLine) for line in done.stdout.splitlines()]
     if done.returncode not in (0, 1):
         raise CouldNotError(
@@ -213,4 +221,4 @@ def _played(file: Path, ticks: int, limit: int) -> list[TrialLine]:
             details=tuple(done.stderr.decode("utf-8", "replace").splitlines()[-3:]),
             remedy="`hookset check` may tell what in the map is damaged",
         )
-    return lines
+    return _Played(lines)
