@@ -16,6 +16,7 @@ from hookset.trees import Text, Tree
 __all__ = ["WrittenName", "name_at", "text_in", "written_names"]
 
 _WORD = re.compile(r"[^\s\"'`<>,;(){}\[\]=]+")
+_LAST = re.compile(r"\w+$")
 _QUOTES = "\"'`"
 
 
@@ -59,8 +60,11 @@ def written_names(text: Text, layout: Layout, facts: FileFacts) -> tuple[Written
             continue
         start, end = _exact(text.string, span, written or name)
         if defines and (start == end or text.string[start:end] not in name):
-            # The file as a whole, by the way to it.
-            continue
+            ahead = _ahead(text.string, start, name)
+            if ahead is None:
+                # The file as a whole, by the way to it.
+                continue
+            start, end = ahead
         names.append(WrittenName(kind, name, defines, where, start, end, side, pattern, text.string[start:end]))
     return tuple(sorted(dict.fromkeys(names), key=lambda one: (one.start, -one.end)))
 
@@ -98,6 +102,16 @@ def _spans(text: Text, layout: Layout, path: str, wheres: set[Where]) -> Mapping
     return found
 
 
+def _ahead(text: str, start: int, name: str) -> tuple[int, int] | None:
+    """Where the last part of a name stands in the rest of its line: `func open` defines `gate.gd::open`."""
+    last = _LAST.search(name)
+    if last is None:
+        return None
+    line = text.find("\n", start)
+    found = re.compile(rf"\b{re.escape(last[0])}\b").search(text, start, line if line >= 0 else len(text))
+    return found.span() if found is not None else None
+
+
 def _exact(text: str, span: tuple[int, int], written: str) -> tuple[int, int]:
     """The part of a span that is the name, without the quotation marks around it; or the key in front of a value."""
     start, end = span
@@ -108,10 +122,18 @@ def _exact(text: str, span: tuple[int, int], written: str) -> tuple[int, int]:
     key = text.rfind(written, text.rfind("\n", 0, start) + 1, start) if whole else -1
     if key >= 0:
         return key, key + len(written)
+    line = text.rfind("\n", 0, start) + 1
     if text[start : start + 1] in (*_QUOTES, "["):
         start += 1
     if text.startswith(written, start):
         return start, start + len(written)
+    # Of a name in others, `SIGNALS.opened`, the last part is the key of the value that stands there.
+    last = _LAST.search(written)
+    before = (
+        re.search(rf"(?<!\w){re.escape(last[0])}(?=[\"']?\s*[:=]\s*[\"'`\[]?$)", text[line:start]) if last else None
+    )
+    if before is not None:
+        return line + before.start(), line + before.end()
     if end > start:
         return start, max(start, end - (text[end - 1 : end] in (*_QUOTES,)))
     word = _WORD.match(text, start)

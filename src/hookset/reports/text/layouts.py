@@ -9,7 +9,7 @@ from rich.text import Text
 from hookset.reports.text.style import blank, columns, heading, plural, section, stacked
 
 if TYPE_CHECKING:
-    from collections.abc import Iterable, Iterator
+    from collections.abc import Iterable, Iterator, Sequence
 
     from rich.console import RenderableType
 
@@ -18,6 +18,8 @@ if TYPE_CHECKING:
 
 _NAMES = 500
 """Names of one file that are shown where not all of them are asked for."""
+_WORDS = 12
+"""Words that a game knows of a kind that are shown."""
 _FEW = 5
 """Names that a key of a rule leaves out, of each."""
 
@@ -85,6 +87,13 @@ def _bound(bound: object) -> str:
     return f"what {file} says" if file is not None else "one per player" if bound == "players" else str(bound)
 
 
+def _known(words: Sequence[str]) -> str:
+    """Some layouts have hundreds, which nobody reads here."""
+    if len(words) <= _WORDS + 1:
+        return f"the game knows {', '.join(words)}" if words else ""
+    return f"the game knows {', '.join(words[:_WORDS])} and {len(words) - _WORDS} more"
+
+
 def _kind(kind: Kind) -> str:
     entry = kind.entry
     words = [
@@ -95,7 +104,7 @@ def _kind(kind: Kind) -> str:
         "counts where loaded" if entry.reached else "",
         "letter case does not count" if entry.case == "folded" else "",
         f"one of {len(entry.pool)} values" if entry.pool else "",
-        f"the game knows {', '.join(entry.vocabulary)}" if entry.vocabulary else "",
+        _known(entry.vocabulary),
         "with / or \\" if entry.separators == "either" else "with \\" if entry.separators == "\\" else "",
         f"numbers from {entry.numbers.first}" if entry.numbers is not None else "",
     ]
