@@ -54,10 +54,11 @@ class Sheet(Struct, frozen=True, dict=True):
         return key_spans(self.text)
 
     def line_of(self, address: str) -> int:
-        """The line of the key at `address`, or of what it is in, if it is not there itself."""
+        """The line of the key at `address`, or of what it is in, if it is not there itself. Of tables in a row it is
+        that of the first."""
         keys = self._keys
         while address and address not in keys:
-            address = address.rsplit("/", 1)[0]
+            address = f"{address}/0" if f"{address}/0" in keys else address.rsplit("/", 1)[0]
         return line_and_column(self.text.string, keys[address])[0] if address else 1
 
     def error(self, complaints: Sequence[Complaint], remedy: str) -> CouldNotError:
