@@ -18,6 +18,7 @@ from lxml import etree
 
 from hookset.edits.place import value_written
 from hookset.formats import AlreadyThere, Edits, WrongBody, format_named, spliced
+from hookset.formats.base import Body
 from hookset.trees import Text
 
 WORDS = st.text(st.characters(exclude_categories=["Cs"]), max_size=12)
@@ -207,3 +208,59 @@ def test_ini_takes_the_quotes_that_a_value_needs(file: str, value: str, after: s
     ask = form.selector(section="a", key="b")
     placement = value_written("ini", options, text, form.open(text, options), ask, value, "there")
     assert (spliced(file, placement.edits) if isinstance(placement, Edits) else None) == after
+
+
+# What a format has no words for is refused, in each way of setting it.
+
+FLAT: dict[str, tuple[str, str, dict[str, Any]]] = {
+    "csv": ("csv", "a,k\n1,2\n", {}),
+    "ini": ("ini", "[a]\nb = 1\n", {"section": "a"}),
+    "po": ("po", 'msgid "a"\nmsgstr "b"\n', {}),
+    "xml": ("xml", '<m><o b="1"/></m>\n', {"on": "//o"}),
+}
+
+
+@pytest.mark.parametrize("slot", FLAT)
+@pytest.mark.parametrize("value", [[1, 2], {"x": 1}, None, float("inf"), float("nan"), [], {}])
+def test_a_record_of_one_value_each_takes_no_lists_and_tables(slot: str, value: Any) -> None:
+    name, whole, seat = FLAT[slot]
+    form = format_named(name)
+    document: Any = form.open(Text(whole, "utf-8"), form.options())
+    assert isinstance(document.put(form.seat(**seat), Body(record={"k": value})), WrongBody)
+
+
+@pytest.mark.parametrize("slot", FLAT)
+@pytest.mark.parametrize(("value", "said"), [(True, "true"), (False, "false"), (7, "7"), (2.5, "2.5"), ("a b", "a b")])
+def test_what_a_record_says_is_in_the_words_of_data(slot: str, value: Any, said: str) -> None:
+    name, whole, seat = FLAT[slot]
+    form = format_named(name)
+    document: Any = form.open(Text(whole, "utf-8"), form.options())
+    placed = document.put(form.seat(**seat), Body(record={"k": value}))
+    assert isinstance(placed, Edits), placed
+    after: Any = form.open(Text(spliced(whole, placed.edits), "utf-8"), form.options())
+    assert isinstance(after.put(form.seat(**seat), Body(record={"k": said})), AlreadyThere)
+    assert isinstance(after.put(form.seat(**seat), Body(record={"k": value})), AlreadyThere)
+
+
+@pytest.mark.parametrize(
+    ("value", "said"),
+    [
+        ([1, 2.5, "a"], '[ 1, 2.5, "a" ]'), ({"x": 1, "y": [True]}, '{ "x": 1, "y": [ true ] }'), (None, "null"),
+        ('a "b"\n', '"a \\"b\\"\\n"'), ([], "[  ]"),
+    ],
+)  # fmt: skip
+def test_lists_and_tables_are_written_as_resources_have_them(value: Any, said: str) -> None:
+    form = format_named("resource")
+    document: Any = form.open(Text("[a]\n\nb=1\n", "utf-8"), form.options())
+    placed = document.put(form.seat(section="a"), Body(record={"k": value}))
+    assert spliced("[a]\n\nb=1\n", placed.edits) == f"[a]\n\nb=1\nk={said}\n"
+
+
+@given(TEXTS)
+def test_an_attribute_is_read_as_it_was_set(value: str) -> None:
+    form = format_named("xml")
+    whole = '<m><o b="1"/></m>\n'
+    document: Any = form.open(Text(whole, "utf-8"), form.options())
+    placed = document.put(form.seat(on="//o"), Body(record={"k": value}))
+    if holds("xml", value):
+        assert etree.fromstring(spliced(whole, placed.edits).encode())[0].get("k") == value

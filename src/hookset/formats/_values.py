@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
 
-__all__ = ["NUMBER", "as_words", "flag_like", "is_number", "means", "plain_words", "reads_as_number"]
+__all__ = ["NUMBER", "as_words", "flag_like", "flat_record", "is_number", "means", "plain_words", "reads_as_number"]
 
 NUMBER = re.compile(r"[+-]?(?:\d[\d_]*\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 _FLAGS = (("true", "false"), ("yes", "no"), ("on", "off"), ("1", "0"))
@@ -33,13 +33,21 @@ def flag_like(old: str, value: bool) -> str | None:
 
 
 def as_words(value: Any, old: str = "") -> str | None:
-    """A value as the text that stands within quotes; None for a number that no text stands for. `old` is the text
-    whose words for true and false are used."""
+    """A value as the text that stands within quotes; None for a number that no text stands for, and for lists and
+    tables. `old` is the text whose words for true and false are used."""
     if isinstance(value, bool):
         return flag_like(old, value) or ("true" if value else "false")
     if is_number(value):
         return repr(value) if math.isfinite(value) else None
-    return str(value)
+    return str(value) if isinstance(value, str) else None
+
+
+def flat_record(record: Mapping[Any, Any]) -> tuple[dict[str, str], str]:
+    """A record as words, for formats in which a key has one value; and the first key whose value is a list, a table or
+    no number that can be written, empty where there is none."""
+    words = {str(key): as_words(value) for key, value in record.items()}
+    said = {key: text for key, text in words.items() if text is not None}
+    return said, next((key for key in words if key not in said), "")
 
 
 def plain_words(old: str, value: Any) -> Iterator[str]:

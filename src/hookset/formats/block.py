@@ -88,6 +88,11 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
     problems: tuple[tuple[str, Where], ...] = field(default=())
 
     def select(self, selector: BlockSelector) -> Iterator[Value]:
+        values = self._selected(selector)
+        # With `**` those of the outer blocks come first, and some by several ways.
+        return iter(sorted(dict.fromkeys(values), key=_place)) if "**" in selector.at else values
+
+    def _selected(self, selector: BlockSelector) -> Iterator[Value]:
         *way, (word, name, index) = _steps(selector.at)
         for holder, inside in self._walk(tuple(way), self.entries, None):
             if index:
@@ -134,9 +139,8 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
 
     def records(self, selector: BlockSelector) -> Iterator[tuple[Where, Any]]:
         """Each block as its keys and values, all of them text; `@1`, `@2` … are its names."""
-        for holder, inside in self._walk(_steps(selector.at), self.entries, None):
-            if holder is not None:
-                yield holder.word.start, _block_record(holder, inside)
+        for holder, _ in self._holders(selector):
+            yield holder.word.start, _block_record(holder, holder.inside or [])
 
     def parts(self, selector: BlockSelector, ways: Sequence[str]) -> PartTable:
         """`@1` is the block's first name; `door/at` what `at` is set to in the first `door` in it."""
@@ -286,6 +290,10 @@ def _part(holder: BlockEntry, way: tuple[str, ...]) -> Part | None:
     if len(tokens) > 1:
         return Part(tokens[0].start, tuple(Part(token.start, token.text) for token in tokens))
     return Part(tokens[0].start, tokens[0].text) if tokens else None
+
+
+def _place(value: Value) -> int:
+    return int(value.where)
 
 
 def _value(token: Token) -> Value:

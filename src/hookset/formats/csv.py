@@ -11,7 +11,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.formats._values import as_words, reads_as_number
+from hookset.formats._values import as_words, flat_record, reads_as_number
 from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value, WrongBody
 from hookset.formats.document import HasFields, HasHead, HasParts, HasRows, Restorable
 from hookset.formats.format import Format, Snippet
@@ -161,7 +161,9 @@ class _Csv(HasRows, HasFields, HasParts, HasHead, Restorable):
     def put(self, _seat: CsvSeat, body: Body) -> Placement:
         if body.record is None:
             return WrongBody("a record of columns and values")
-        wanted = {str(name): str(value) for name, value in body.record.items()}
+        wanted, odd = flat_record(body.record)
+        if odd:
+            return WrongBody(f"a record of columns with one value each, and `{odd}` has another")
         unknown = [name for name in wanted if self._column(name) is None]
         if unknown:
             return WrongBody(f"a record of the columns {', '.join(self.names)}; there is no {', '.join(unknown)}")

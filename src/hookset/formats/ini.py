@@ -10,7 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
-from hookset.formats._values import as_words, reads_as_number
+from hookset.formats._values import as_words, flat_record, reads_as_number
 from hookset.formats.base import (
     AlreadyThere,
     Body,
@@ -172,7 +172,9 @@ class _Ini(HasRows, HasFields, Writable, Editable):
             return self._put_sections(body)
         if body.record is None:
             return WrongBody("a record of keys and values")
-        wanted = {str(key): _as_text(value) for key, value in body.record.items()}
+        wanted, odd = flat_record(body.record)
+        if odd:
+            return WrongBody(f"a record of keys with one value each, and `{odd}` has another")
         here = [pair for pair in self.pairs if pair.section == seat.section]
         there = {pair.key: pair for pair in here}
         for key, value in wanted.items() if not seat.again else ():
@@ -244,12 +246,6 @@ class _Ini(HasRows, HasFields, Writable, Editable):
         if at and self.text.string[at - 1] != "\n":
             text = self.text.newline + text.removesuffix(self.text.newline)
         return Edits((Edit(at, at, text),))
-
-
-def _as_text(value: Any) -> str:
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    return str(value)
 
 
 def _parsed(source: Text, options: IniOptions) -> _Ini:

@@ -10,6 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
+from hookset.formats._values import flat_record
 from hookset.formats.base import (
     AlreadyThere,
     Body,
@@ -91,13 +92,16 @@ class _Po(HasRows, HasRecords, HasWording, Editable):
     def put(self, _seat: Nothing, body: Body) -> Placement:
         if body.record is None:
             return WrongBody("a record of ids and texts")
+        wanted, odd = flat_record(body.record)
+        if odd or not wanted:
+            return WrongBody("a record of ids with one text each" + (f", and `{odd}` has another" if odd else ""))
         there = {message.id: message for message in self.messages if not message.context}
-        for key, value in body.record.items():
-            if key in there and there[key].text != str(value):
+        for key, value in wanted.items():
+            if key in there and there[key].text != value:
                 return Clash(there[key].start, f"{key} = {there[key].text!r}, not {value!r}")
-        missing = {key: str(value) for key, value in body.record.items() if key not in there}
+        missing = {key: value for key, value in wanted.items() if key not in there}
         if not missing:
-            return AlreadyThere(there[next(iter(body.record))].start)
+            return AlreadyThere(there[next(iter(wanted))].start)
         newline, string = self.text.newline, self.text.string
         entries = [f"msgid {_quoted(key)}{newline}msgstr {_quoted(value)}{newline}" for key, value in missing.items()]
         gap = "" if not string else newline if string.endswith("\n") else newline * 2

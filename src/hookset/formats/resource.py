@@ -388,6 +388,13 @@ def _written(value: Any) -> str:
         return "true" if value else "false"
     if isinstance(value, int | float):
         return repr(value)
+    if value is None:
+        return "null"
+    if isinstance(value, list | tuple):
+        return f"[ {', '.join(map(_written, value))} ]"
+    if isinstance(value, Mapping):
+        pairs = (f"{_written(str(key))}: {_written(inner)}" for key, inner in value.items())
+        return f"{{ {', '.join(pairs)} }}"
     return '"' + str(value).replace("\\", "\\\\").replace('"', '\\"').replace("\n", "\\n") + '"'
 
 

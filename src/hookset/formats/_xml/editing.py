@@ -10,12 +10,13 @@ from typing import Any
 
 from lxml import etree
 
+from hookset.formats._values import flat_record
 from hookset.formats._writing import written_lines
 from hookset.formats._xml.asked import XmlSeat
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
 from hookset.formats._xml.paths import plain_way
-from hookset.formats._xml.reading import XmlDocument
+from hookset.formats._xml.reading import XmlDocument, written_value
 from hookset.formats._xml.snippets import (
     Meaning,
     existing_elements,
@@ -217,7 +218,9 @@ class EditableXml(XmlDocument, Editable):
             return NoSeat(f"one element at {path}{often}", self._candidates(path))
         number = found[0]
         said = self.elements.attributes[number]
-        wanted = {str(key): _attribute_text(value) for key, value in body.record.items()}
+        wanted, odd = flat_record(body.record)
+        if odd:
+            return WrongBody(f"a record of attributes with one value each, and `{odd}` has another")
         for key, value in wanted.items():
             if said.get(key, value) != value:
                 return Clash(f"{number}@{key}", f"{key} = {said.get(key)!r}, not {value!r}")
@@ -227,7 +230,9 @@ class EditableXml(XmlDocument, Editable):
         span = self._spans[number]
         end = span.tag_end - (2 if self.text.string[span.tag_end - 2] == "/" else 1)
         at = span.start + len(self.text.string[span.start : end].rstrip())
-        return Edits((Edit(at, at, "".join(f' {key}="{_escaped(value)}"' for key, value in missing.items())),))
+        return Edits(
+            (Edit(at, at, "".join(f' {key}="{written_value(value, chr(34))}"' for key, value in missing.items())),)
+        )
 
     def _candidates(self, path: str) -> tuple[str, ...]:
         """What the path may have been meant to say: values of the attribute that it asks for at its end, or elements
@@ -263,13 +268,3 @@ def _lead(string: str, start: int) -> str | None:
     """The blanks before an element on its line; None when something else stands there."""
     lead = string[string.rfind("\n", 0, start) + 1 : start]
     return lead if not lead.strip() else None
-
-
-def _attribute_text(value: Any) -> str:
-    if isinstance(value, bool):
-        return "true" if value else "false"
-    return str(value)
-
-
-def _escaped(value: str) -> str:
-    return value.replace("&", "&amp;").replace("<", "&lt;").replace('"', "&quot;")

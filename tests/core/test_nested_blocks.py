@@ -1,0 +1,207 @@
+"""Nested blocks in the styles of many hands: whatever is written is read back, and an edit leaves all else."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hookset.formats import AlreadyThere, Edits, NoSeat, WrongBody, format_named, spliced
+from hookset.formats.base import Body
+from hookset.trees import Text
+
+BLOCK = format_named("block")
+
+
+@dataclass(frozen=True)
+class Style:
+    """How somebody writes their blocks."""
+
+    options: dict[str, Any]
+    opening: str
+    closing: str
+    between: str
+    ending: str
+    remark: str
+    newline: str = "\n"
+
+
+STYLES = (
+    Style({}, " {", "}", " ", "", "// no { block }"),
+    Style({}, "\n{", "}", "\t", "", "# }", newline="\r\n"),
+    Style({"opens": "(", "closes": ")", "assign": "=", "ends": ";"}, " (", ")", " = ", ";", "/* ( */"),
+    Style({"assign": "=", "comments": ("--",)}, " {", "}", "=", "", "-- {"),
+    Style({"assign": ":", "ends": ",", "separators": ""}, " {", "}", ": ", ",", "// ,"),
+)
+WORDS = st.sampled_from(["lamp", "post_1", "quay", "tide", "gate"])
+TEXTS = st.one_of(WORDS, st.sampled_from(["a b", "1.5", "-3", "it's", "x/y.png", "ä"]))
+Block = tuple[str, list[str], list[Any]]
+"""Word, names, and what is in it: pairs of a key and its values, and blocks."""
+BLOCKS: st.SearchStrategy[Block] = st.recursive(
+    st.tuples(WORDS, st.lists(TEXTS, max_size=2), st.lists(st.tuples(WORDS, st.lists(TEXTS, min_size=1, max_size=3)))),
+    lambda inner: st.tuples(WORDS, st.lists(TEXTS, max_size=2), st.lists(inner, max_size=3)),
+    max_leaves=8,
+)
+
+
+def quoted(text: str) -> str:
+    return text if text.isidentifier() and text.isascii() else f'"{text}"'
+
+
+def written(block: Block, style: Style, lead: str = "") -> str:
+    word, names, inside = block
+    lines = [lead + " ".join([word, *map(quoted, names)]) + style.opening.replace("\n", f"\n{lead}")]
+    for one in inside:
+        if len(one) == 2:
+            lines.append(f"{lead}  {one[0]}{style.between}{' '.join(map(quoted, one[1]))}{style.ending} {style.remark}")
+        else:
+            lines.append(written(one, style, f"{lead}  "))
+    return "\n".join([*lines, lead + style.closing])
+
+
+def opened(text: str, style: Style = STYLES[0]) -> Any:
+    return BLOCK.open(Text(text, "utf-8"), BLOCK.options(**style.options))
+
+
+def found(text: str, at: str, style: Style = STYLES[0], arg: int = 1) -> list[str]:
+    return [value.text for value in opened(text, style).select(BLOCK.selector(at=at, arg=arg))]
+
+
+def names_in(block: Block, word: str) -> list[str]:
+    here = block[1][:1] if block[0] == word else []
+    return here + [name for one in block[2] if len(one) == 3 for name in names_in(one, word)]
+
+
+def values_in(block: Block, key: str) -> list[str]:
+    found_: list[str] = []
+    for one in block[2]:
+        if len(one) == 2 and one[0] == key:
+            found_ += one[1]
+        elif len(one) == 3:
+            found_ += values_in(one, key)
+    return found_
+
+
+@pytest.mark.parametrize("style", STYLES)
+@given(blocks=st.lists(BLOCKS, max_size=4))
+def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
+    text = "\n".join(written(block, style) for block in blocks).replace("\n", style.newline)
+    for word in ("lamp", "quay"):
+        assert found(text, f"**/{word}/@1", style) == [name for block in blocks for name in names_in(block, word)]
+        values = [value for block in blocks for value in values_in(block, word)]
+        assert found(text, f"**/{word}", style, arg=0) == values
+    document = opened(text, style)
+    every = list(document.select(BLOCK.selector(at="**/*", arg=0)))
+    spans = document.spans([value.where for value in every])
+    assert all(text[slice(*spans[value.where])] == value.text for value in every)
+
+
+@pytest.mark.parametrize("style", STYLES)
+@given(blocks=st.lists(BLOCKS, max_size=3), new=BLOCKS, at=st.sampled_from(["start", "end"]))
+def test_a_block_is_set_and_is_there(style: Style, blocks: list[Block], new: Block, at: str) -> None:
+    text = "\n".join(written(block, style) for block in [*blocks, ("shed", ["own"], [])]).replace("\n", style.newline)
+    seat = BLOCK.seat(into="shed[own]", at=at)
+    placed = opened(text, style).put(seat, Body(text=written(new, style)))
+    assert isinstance(placed, Edits), placed
+    after = spliced(text, placed.edits)
+    assert isinstance(opened(after, style).put(seat, Body(text=written(new, style))), AlreadyThere)
+    # What was there is there still, in its order; the new one is in the block that was meant.
+    for word in ("lamp", "quay"):
+        before = [name for block in blocks for name in names_in(block, word)]
+        assert found(after, f"**/{word}/@1", style) == before + names_in(new, word)
+        assert found(after, f"shed/**/{word}/@1", style) == names_in(new, word)
+
+
+QUAY = """quay "old" {
+    lamp "first" { at 1 2 3; bright yes }
+    lamp "second" {
+        at "4 5 6"
+        works_on "first"
+        lamp "inner" { at 7 8 9 }
+    }
+}
+"""
+
+
+def test_records_with_what_is_in_them() -> None:
+    document = opened(QUAY)
+    records = [record for _, record in document.records(BLOCK.selector(at="**/lamp/at"))]
+    assert records == []
+    lamps = BLOCK.selector(at="**/lamp")
+    said = [record for _, record in document.records(lamps)]
+    assert [one["@1"] for one in said] == ["first", "second", "inner"]
+    assert said[1] == {"@1": "second", "at": "4 5 6", "works_on": "first"}
+    rows = {value.text: beside for value, beside in document.rows(BLOCK.selector(at="**/works_on"))}
+    assert rows == {"first": {"@1": "second", "at": "4 5 6", "works_on": "first"}}
+
+
+def test_parts_of_records_and_what_is_around_them() -> None:
+    document = opened(QUAY)
+    lamps = BLOCK.selector(at="**/lamp")
+    table = document.parts(lamps, ["@1", "at", "lamp/@1", "nothing", "@7"])
+    names, at, inner, nothing, seventh = ([part and part.value for part in column] for column in table.columns)
+    assert names == ["first", "second", "inner"]
+    assert [[one.value for one in said] if isinstance(said, tuple) else said for said in at] == [
+        ["1", "2", "3;", "bright", "yes"], "4 5 6", ["7", "8", "9"],
+    ]  # fmt: skip
+    assert (inner, nothing, seventh) == ([None, "inner", None], [None] * 3, [None] * 3)
+    outer = document.around(lamps)
+    assert [QUAY[one:].split()[1] if one is not None else None for one in outer] == [None, None, '"second"']
+    (second,) = (where for where, record in document.records(lamps) if record["@1"] == "second")
+    assert document.ways(second) == ("at", "works_on")
+    assert QUAY[document.field(second, "works_on") :].startswith('first"')
+    assert document.field(second, "nothing") == second
+    assert document.unit(second).body.text.startswith('lamp "second" {')
+
+
+@pytest.mark.parametrize(
+    ("values", "line"),
+    [
+        ({"bright": "no"}, "        bright no\n"),
+        ({"bright": True}, "        bright true\n"),
+        ({"hue": [1, 2.5]}, "        hue 1 2.5\n"),
+        ({"hue": "a", "size": 2}, "        hue a\n        size 2\n"),
+    ],
+)
+def test_values_are_added_to_a_record(values: dict[str, Any], line: str) -> None:
+    document = opened(QUAY)
+    (second,) = (where for where, record in document.records(BLOCK.selector(at="**/lamp")) if record["@1"] == "second")
+    made = document.adding(second, values)
+    assert made is not None
+    assert spliced(QUAY, made.edits) == QUAY.replace("{ at 7 8 9 }\n", "{ at 7 8 9 }\n" + line)
+
+
+@pytest.mark.parametrize("values", [{"lamp/at": "1"}, {"@1": "x"}, {"a": {"b": 1}}])
+def test_what_cannot_be_added_is_not(values: dict[str, Any]) -> None:
+    document = opened(QUAY)
+    where = next(where for where, _ in document.records(BLOCK.selector(at="**/lamp")))
+    assert document.adding(where, values) is None
+    assert document.adding(1, {"a": "b"}) is None
+
+
+@pytest.mark.parametrize(
+    ("seat", "body", "kind"),
+    [
+        ({"into": "quay/lamp"}, Body(text="bright no"), NoSeat),
+        ({"into": "mill"}, Body(text="bright no"), NoSeat),
+        ({"into": "quay"}, Body(text="lamp {"), WrongBody),
+        ({"into": "quay"}, Body(text="  "), WrongBody),
+        ({"into": "quay"}, Body(record={"a": 1}), WrongBody),
+        ({"into": "quay/lamp[second]"}, Body(text='at   "4 5 6"'), AlreadyThere),
+        ({"into": "quay/lamp[second]"}, Body(text='lamp "inner"\n{ at 7 8 9 }'), AlreadyThere),
+    ],
+)
+def test_what_is_not_set(seat: dict[str, str], body: Body, kind: type) -> None:
+    assert isinstance(opened(QUAY).put(BLOCK.seat(**seat), body), kind)
+
+
+@pytest.mark.parametrize("at", ["a//b", "a/[x]", "@1x", "a[", "/a", ""])
+def test_ways_that_lead_nowhere(at: str) -> None:
+    if not at:
+        assert list(opened(QUAY).existing(BLOCK.seat(into=at)))
+        return
+    with pytest.raises(ValueError, match="is no step"):
+        BLOCK.selector(at=at)
