@@ -14,11 +14,11 @@ import pytest
 from hypothesis import settings
 
 from hookset.applying import Disk, apply_changes
-from hookset.demo import lay_out
 from hookset.packs import open_pack
 from hookset.planning import Choices, plan_install
-from hookset.project import PROJECT_FILE, Ledger, MapProject, begin, open_project
+from hookset.project import Ledger, MapProject, open_project
 from tests.program import MEASURED, run_program
+from tests.shipped import demo_in
 
 # How long an example takes says more of the machine than of the code.
 settings.register_profile("untimed", deadline=None)
@@ -126,10 +126,7 @@ def hookset(tmp_path: Path) -> Callable[..., Ran]:
 @pytest.fixture
 def demo(tmp_path: Path) -> Path:
     """Brackwater as its builder has it, started; beside it the packs. Gives the map's folder."""
-    lay_out(tmp_path / "demo")
-    root = tmp_path / "demo" / "brackwater"
-    (root / PROJECT_FILE).write_text(begin(root, None, ()).text, encoding="utf-8")
-    return root
+    return demo_in(tmp_path / "demo")
 
 
 @pytest.fixture

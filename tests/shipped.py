@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import functools
 import re
 import shutil
+import tempfile
 from collections import Counter
 from collections.abc import Callable
 from pathlib import Path
 
 from hookset.checks import Verdict, judge
+from hookset.demo import lay_out
 from hookset.planning.operations.mend import plan_mend
-from hookset.project import begin, open_project, read_ledger
+from hookset.project import PROJECT_FILE, begin, open_project, read_ledger
 from tests.test_house import DATA
 
 PLAYERS = {"type-table": 2, "numbered-marks": 2}
@@ -21,11 +24,43 @@ def started(name: str, folder: Path) -> Path:
     """A copy of the map, with its project file; the base game's stock list beside it."""
     shutil.copytree(DATA / name, folder / name)
     shutil.copy(DATA / "base.stock.json", folder)
-    text = begin(folder / name, None, ()).text
+    text = beginning_of(name)
     if name in PLAYERS:
         text = text.replace("[content]", f"players = {PLAYERS[name]}\n\n[content]")
-    (folder / name / "hookset.toml").write_text(text)
+    (folder / name / PROJECT_FILE).write_text(text, encoding="utf-8")
     return folder / name
+
+
+@functools.cache
+def beginning_of(name: str, *, alone: bool = False) -> str:
+    """The project file of a map as `start` writes it, with the base game's stock list beside the map or without: to
+    find out which layout fits takes as long as a check."""
+    with tempfile.TemporaryDirectory() as folder:
+        shutil.copytree(DATA / name, Path(folder) / name)
+        if not alone:
+            shutil.copy(DATA / "base.stock.json", folder)
+        return begin(Path(folder) / name, None, ()).text
+
+
+def demo_in(folder: Path) -> Path:
+    """The whole demo, and in it Brackwater as its builder has it, started; gives the map's folder."""
+    shutil.copytree(_laid_out(), folder)
+    return folder / "brackwater"
+
+
+@functools.cache
+def _laid_out() -> Path:
+    place = tempfile.TemporaryDirectory()
+    _PLACES.append(place)
+    folder = Path(place.name) / "demo"
+    lay_out(folder)
+    root = folder / "brackwater"
+    (root / PROJECT_FILE).write_text(begin(root, None, ()).text, encoding="utf-8")
+    return folder
+
+
+_PLACES: list[tempfile.TemporaryDirectory[str]] = []
+"""Kept to the end of the run."""
 
 
 def replaced(path: str, old: str, new: str, encoding: str = "utf-8") -> Callable[[Path], object]:

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from hookset.demo import lay_out
 from tests.conftest import run_hookset, snapshot
+from tests.shipped import demo_in
 from tests.terminal import at_terminal
 
 BRIDGE = "../packs/lift-bridge.zip"
@@ -15,10 +15,7 @@ BRIDGE = "../packs/lift-bridge.zip"
 
 @pytest.fixture
 def town(tmp_path: Path) -> Path:
-    lay_out(tmp_path / "demo")
-    root = tmp_path / "demo/brackwater"
-    assert run_hookset(root, "start").code == 0
-    return root
+    return demo_in(tmp_path / "demo")
 
 
 def own_texture(town: Path) -> Path:

@@ -14,9 +14,10 @@ from typing import Any
 
 import pytest
 
-from hookset.project import PROJECT_FILE, begin
+from hookset.project import PROJECT_FILE
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.engine_faults import FAULTS, EngineFault
+from tests.shipped import beginning_of
 from tests.test_house import DATA
 
 Run = Callable[..., Ran]
@@ -35,7 +36,7 @@ def quay(tmp_path: Path) -> Path:
     """A project of the real engine, started."""
     root = tmp_path / "quay"
     shutil.copytree(DATA / "godot-3", root)
-    (root / PROJECT_FILE).write_text(begin(root, None, ()).text, encoding="utf-8")
+    (root / PROJECT_FILE).write_text(beginning_of("godot-3", alone=True), encoding="utf-8")
     return root
 
 

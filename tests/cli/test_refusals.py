@@ -10,22 +10,16 @@ from pathlib import Path
 
 import pytest
 
-from hookset.demo import lay_out
 from hookset.model import Code
-from hookset.project import PROJECT_FILE
-from hookset.project.starting import begin
 from tests.conftest import run_hookset, snapshot
 from tests.packs import made_pack
+from tests.shipped import demo_in
 
 
 @pytest.fixture(scope="module")
 def untouched(tmp_path_factory: pytest.TempPathFactory) -> Path:
     """Brackwater, laid out once: nothing that is refused changes it."""
-    folder = tmp_path_factory.mktemp("untouched") / "demo"
-    lay_out(folder)
-    root = folder / "brackwater"
-    (root / PROJECT_FILE).write_text(begin(root, None, ()).text, encoding="utf-8")
-    return root
+    return demo_in(tmp_path_factory.mktemp("untouched") / "demo")
 
 
 def told(map_folder: Path, arguments: str, exit_code: int, code: Code) -> None:

@@ -15,12 +15,12 @@ from hypothesis import strategies as st
 
 from hookset.applying import Disk, apply_changes, changed_tree
 from hookset.checks import judge
-from hookset.demo import lay_out
 from hookset.formats.toml import written
 from hookset.packs import Pack, open_pack
 from hookset.planning import Choices, plan_install, plan_undo
-from hookset.project import LEDGER, MapProject, begin, open_project, read_ledger
+from hookset.project import LEDGER, MapProject, open_project, read_ledger
 from tests.conftest import snapshot
+from tests.shipped import demo_in
 
 # Long, and what it runs others run as well.
 pytestmark = pytest.mark.no_cover
@@ -58,10 +58,7 @@ def sheets(draw: st.DrawFn) -> tuple[str, str]:
 @contextmanager
 def brackwater() -> Iterator[MapProject]:
     with tempfile.TemporaryDirectory() as folder:
-        lay_out(Path(folder) / "demo")
-        root = Path(folder) / "demo" / "brackwater"
-        (root / "hookset.toml").write_text(begin(root, None, ()).text)
-        yield open_project(root)
+        yield open_project(demo_in(Path(folder) / "demo"))
 
 
 def made(project: MapProject, word: str, sheet: str) -> Pack:

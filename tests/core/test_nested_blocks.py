@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from hookset.formats import AlreadyThere, Edits, NoSeat, WrongBody, format_named, spliced
@@ -86,6 +86,7 @@ def values_in(block: Block, key: str) -> list[str]:
 
 
 @pytest.mark.parametrize("style", STYLES)
+@settings(max_examples=40)
 @given(blocks=st.lists(BLOCKS, max_size=4))
 def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
     text = "\n".join(written(block, style) for block in blocks).replace("\n", style.newline)
@@ -100,6 +101,7 @@ def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
 
 
 @pytest.mark.parametrize("style", STYLES)
+@settings(max_examples=40)
 @given(blocks=st.lists(BLOCKS, max_size=3), new=BLOCKS, at=st.sampled_from(["start", "end"]))
 def test_a_block_is_set_and_is_there(style: Style, blocks: list[Block], new: Block, at: str) -> None:
     text = "\n".join(written(block, style) for block in [*blocks, ("shed", ["own"], [])]).replace("\n", style.newline)

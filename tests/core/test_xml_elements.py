@@ -62,7 +62,7 @@ def by_tree(text: str) -> Any | None:
         return None
 
 
-@settings(max_examples=400)
+@settings(max_examples=250)
 @given(mutated())
 def test_columns_are_what_the_tree_says(text: str) -> None:
     columns, root = elements_of(Text(text, "utf-8")), by_tree(text)
@@ -74,7 +74,7 @@ def test_columns_are_what_the_tree_says(text: str) -> None:
     assert texts_of(Text(text, "utf-8")) == [one.text or "" for one in root.iter(etree.Element)]
 
 
-@settings(max_examples=200)
+@settings(max_examples=100)
 @given(mutated())
 def test_a_file_is_read_exactly_where_it_is_xml(text: str) -> None:
     root = by_tree(text)

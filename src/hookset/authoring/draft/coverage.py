@@ -29,7 +29,7 @@ __all__ = ["Accounted", "CoveredLine", "Fate", "covered"]
 
 _CALL = re.compile(r"(?<![\w.:`\"'])[A-Za-z_]\w*(?:[.:]\w+)+\([^()\n]{0,80}\)")
 _SENTENCE = re.compile(r"(?<=[.!?;])\s+|\s+(?=\()|(?<=\))\s+")
-_FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
+_FILE = re.compile(r"(?<![\w./\\-])[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _LABEL = re.compile(r"\s*\[?[\w .-]{2,30}\]?:?\s*")
 _TAG = re.compile(
     r"</?(?:p|b|i|u|em|strong|br|hr|h\d|div|span|a|ul|ol|li|table|t[dhr]|img|center|code|pre)\b[^<>]*>", re.I

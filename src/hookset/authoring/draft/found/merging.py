@@ -13,7 +13,7 @@ from hookset.authoring.draft.words import says
 
 __all__ = ["merged_said"]
 
-_FILE = re.compile(r"[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
+_FILE = re.compile(r"(?<![\w./\\-])[\w./\\-]*[\w-]\.[A-Za-z]\w{1,4}\b")
 _INTO = re.compile(r"(?<!\w)(?:to|into|in|an|zu|nach|dans|à)(?!\w)", re.IGNORECASE)
 
 

@@ -13,6 +13,8 @@ _SENTENCE = re.compile(r"(?<=[.!?;])\s+")
 _NAME = re.compile(r"[\w.]*\w")
 _FEW = 40
 """Characters behind a text in which it is said that it goes."""
+_NEAR = _FEW + 120
+"""As far as what says so can reach."""
 
 
 def goes(chunk: Chunk) -> bool:
@@ -51,7 +53,7 @@ def _means(said: str, text: str) -> bool:
 def _begins_with_it(said: str) -> bool:
     """Whether what is said right behind a text is that it goes."""
     table = words()["takes-out"]
-    found = re.search(rf"(?<![\w-])(?:{table['behind']})(?![\w-])", said, re.IGNORECASE)
+    found = re.search(rf"(?<![\w-])(?:{table['behind']})(?![\w-])", said[:_NEAR], re.IGNORECASE)
     before = said[: found.start()] if found is not None else ""
     other = re.search(rf"{table['clause']}|(?<!\w)(?:{table['may']})(?!\w)", before, re.IGNORECASE)
     return found is not None and len(before) <= _FEW and other is None
