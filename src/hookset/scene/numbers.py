@@ -183,7 +183,7 @@ def _plain_rows(
         value = part.value
         split: list[Any] = []
         if isinstance(value, str):
-            split = value.split()
+            split = value.split() if _is_plain(value) else []
         elif isinstance(value, tuple):
             split = [one.value for one in value]
             if not all(isinstance(one, float | int) and not isinstance(one, bool) for one in split):
@@ -194,6 +194,13 @@ def _plain_rows(
             rows.append(row)
             values.append(split[: len(said)])
     return left + _filled_in(numbers, there, rows, values, len(said))
+
+
+def _is_plain(value: Any) -> bool:
+    """Whether Python reads a value as this module does: `1_0` and digits of other scripts are none to a game."""
+    if isinstance(value, str):
+        return value.isascii() and "_" not in value
+    return isinstance(value, float | int) and not isinstance(value, bool)
 
 
 def _says_anything(parts: Sequence[Part | None]) -> bool:
@@ -265,7 +272,7 @@ def _plain_singles(
     rows, values, left = [], [], []
     for row, parts in enumerate(zip(*named, strict=True)):
         texts = [part.value if part is not None else None for part in parts]
-        if all(isinstance(one, str | float | int) and not isinstance(one, bool) for one in texts):
+        if all(_is_plain(one) for one in texts):
             rows.append(row)
             values.append(texts)
         elif any(part is not None for part in parts):
