@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 import os
 import tempfile
@@ -100,6 +101,9 @@ def run_hookset(folder: Path, *arguments: str) -> Ran:
     return Ran(done.code, done.out, done.err)
 
 
+_NUMBERS = itertools.count()
+
+
 @pytest.fixture(autouse=True)
 def own_cache(
     tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch, request: pytest.FixtureRequest
@@ -107,10 +111,10 @@ def own_cache(
     """What one test's maps were like is no concern of another's, nor of the one who runs them."""
     if request.node.get_closest_marker("no_cover") is not None:
         monkeypatch.delenv(MEASURED, raising=False)
-    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path_factory.mktemp("config")))
-    monkeypatch.setenv("XDG_CACHE_HOME", str(tmp_path_factory.mktemp("cache")))
-    monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path_factory.mktemp("data")))
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
+    # A folder with a number of its own: to look for a free name among thousands takes longer than most tests.
+    own = tmp_path_factory.getbasetemp() / "own" / str(next(_NUMBERS))
+    for name in ("config", "cache", "data", "state"):
+        monkeypatch.setenv(f"XDG_{name.upper()}_HOME", str(own / name))
 
 
 @pytest.fixture
