@@ -10,9 +10,9 @@ import json
 import sys
 import wave
 from pathlib import Path
-from xml.parsers import expat
 
 import tree_sitter_lua
+from lxml import etree
 from PIL import Image
 from tree_sitter import Language, Parser
 
@@ -24,7 +24,7 @@ def main() -> None:
             continue
         data = file.read_bytes()
         if file.suffix == ".xml":
-            expat.ParserCreate("utf-8").Parse(data, True)
+            etree.fromstring(data, etree.XMLParser(resolve_entities=False, huge_tree=True))
         elif file.suffix == ".lua":
             lua.parse(data)
         elif file.suffix in (".json", ".gltf"):

@@ -141,7 +141,7 @@ def test_what_is_no_seat(seat: dict[str, str]) -> None:
         ),
         pytest.param(
             PROJECT, {"section": "autoload"}, Body(text='Ledger="*res://ledger.gd"\nTide="t"'),
-            'ledger.gd"\n', 'ledger.gd"\nTide="t"\n', id="only what is lacking",
+            'ledger.gd"\n', 'ledger.gd"\nTide="t"\n', id="only the missing keys",
         ),
         pytest.param(
             PROJECT, {"section": "empty"}, Body(text="a=1"), "[empty]\n", "[empty]\n\na=1\n", id="into a section of none",

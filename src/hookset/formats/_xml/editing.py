@@ -94,7 +94,7 @@ class EditableXml(XmlDocument, Editable):
     def _text(self, number: int) -> str:
         span = self._spans[number]
         between = self.text.string[span.tag_end : span.close_start]
-        # What has nothing but blanks in it needs no second look through the file.
+        # What has only blanks in it needs no second look through the file.
         return self.texts[number].strip() if between.strip() else ""
 
     @cached_property
