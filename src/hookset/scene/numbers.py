@@ -215,7 +215,8 @@ def _texts_of(parts: Sequence[Part | None]) -> Sequence[str | None]:
 
 
 _MANY = 2000
-_OTHERWISE_APART = re.compile(r"\s\s|[^\S ]")
+_OTHERWISE_APART = ("  ", "\t", "\n", "\r", "\v", "\f", "\x1c", "\x1d", "\x1e", "\x1f")
+"""What stands between numbers other than one blank: looked for one by one, which takes a tenth of a pattern's time."""
 
 
 def _numbers_of_texts(texts: Sequence[str], wide: int) -> Floats | None:
@@ -233,7 +234,9 @@ def _numbers_of_texts(texts: Sequence[str], wide: int) -> Floats | None:
     if {text.count(" ") for text in texts} != {wide - 1}:
         return None
     joined = " ".join(texts)
-    if _OTHERWISE_APART.search(joined) or joined[0] == " " or joined[-1] == " ":
+    if not joined.isascii() or any(apart in joined for apart in _OTHERWISE_APART):
+        return None
+    if joined[:1] == " " or joined[-1:] == " ":
         return None
     with warnings.catch_warnings():
         # What follows on something that is no number is left out, with a warning.

@@ -69,6 +69,11 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     def _spans(self) -> ElementSpans:
         return ElementSpans(self.text)
 
+    @cached_property
+    def _plainly(self) -> dict[str, Sequence[int]]:
+        """What plain paths lead to: several rules ask for attributes of the same elements."""
+        return {}
+
     def _asked(self, path: str) -> list[Any]:
         """What XPath finds in the tree."""
         try:
@@ -79,7 +84,9 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     def _find(self, path: str) -> Sequence[int]:
         """The numbers of the elements that a path names, as it gives them."""
         if (way := plain_way(path)) is not None:
-            return way.of(self.elements)
+            if path not in self._plainly:
+                self._plainly[path] = way.of(self.elements)
+            return self._plainly[path]
         found = (one for one in self._asked(path) if not isinstance(one, str) and isinstance(one.tag, str))
         return [self._numbers[element] for element in found]
 
