@@ -10,6 +10,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from hookset.config.layouts.load import load_layout
 from hookset.config.layouts.positions import NumberWay
 from hookset.formats import format_named
 from hookset.formats._xml.conditions import condition
@@ -17,8 +18,11 @@ from hookset.formats._xml.elements import elements_of
 from hookset.formats._xml.paths import plain_way
 from hookset.formats.parts import Addresses, Part, TextColumn
 from hookset.scene.numbers import number_columns
+from hookset.scene.scene import Scene
 from hookset.scene.standing import _crowded
-from hookset.trees import Text
+from hookset.scene.values import Wish, values_for
+from hookset.space.transforms import Transform
+from hookset.trees import EmptyTree, Inline, Overlay, Text
 
 PLACES = st.lists(st.tuples(*[st.sampled_from([0.0, -0.0, 1.5, -3.25, 1e9, 0.1])] * 3), max_size=30)
 
@@ -106,3 +110,34 @@ def test_what_a_path_must_find_in_the_text(path: str, wanted: str | None) -> Non
     way = plain_way(path)
     assert way is not None and way.wanted == wanted
     assert format_named("xml").selector(at=path) is not None
+
+
+SIZED = """[layout]
+name = "own"
+title = "t"
+[space]
+up = "z"
+[[read]]
+files = "things.json"
+format = "json"
+[[placed]]
+name = "things"
+title = "things"
+file = "things.json"
+ask = { at = "$[*]" }
+at = "at"
+size = "size"
+"""
+
+
+@pytest.mark.parametrize(
+    ("others", "said"),
+    [('"size": [1, 2, 3]', [2.0, 2.0, 2.0]), ('"size": 3', 2.0), ('"size": "1 1 1"', "2 2 2"), ('"hue": 1', 2.0)],
+)
+def test_a_size_is_written_as_others_write_theirs(others: str, said: Any) -> None:
+    text = f'[{{"at": [1.0, 2.0, 3.0]}}, {{"at": [1.0, 2.0, 3.0], {others}}}]'
+    tree = Overlay(EmptyTree(), {"things.json": Inline(text.encode())})
+    thing = Scene(tree, load_layout(SIZED.encode(), "own.toml")).things.rows[0]
+    was = Transform(np.array([1.0, 2.0, 3.0]), np.eye(3), np.ones(3))
+    found = values_for(thing, Wish(size=np.full(3, 2.0)), was, forward=False)
+    assert found == {"size": said}

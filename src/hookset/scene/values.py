@@ -124,12 +124,13 @@ def _row(thing: Thing, ways: Sequence[NumberWay | None], numbers: Floats) -> dic
             wanted.setdefault(way.way, {})[way.nth] = float(number)
         elif abs(number) > 10.0**-_PLACES:
             raise CannotSay(f"the layout has nothing for one of the three numbers, which would be {number:g}")
-    return {way: _written(thing.part(way), numbered, thing) for way, numbered in wanted.items()}
+    return {way: _written(way, numbered, thing) for way, numbered in wanted.items()}
 
 
-def _written(part: Part | None, numbered: Mapping[int | None, float], thing: Thing) -> Any:
+def _written(way: str, numbered: Mapping[int | None, float], thing: Thing) -> Any:
+    part = thing.part(way)
     if part is None:
-        return _new(numbered, thing)
+        return _new(way, numbered, thing)
     value = part.value
     if isinstance(value, tuple):
         made = [one.value for one in value]
@@ -156,11 +157,11 @@ def _respelt(text: str, numbered: Mapping[int | None, float]) -> str:
     return made + text[end:]
 
 
-def _new(numbered: Mapping[int | None, float], thing: Thing) -> Any:
-    """A value that the record did not have, in the manner of its position."""
+def _new(way: str, numbered: Mapping[int | None, float], thing: Thing) -> Any:
+    """A value that the record did not have, as others in its file write theirs, or in the manner of its position."""
     numbers = [numbered[nth] for nth in sorted(numbered, key=lambda one: one or 0)]
     like = thing.rule.at[0]
-    model = thing.part(like.way) if like is not None else None
+    model = thing.records.first_said(way) or (thing.part(like.way) if like is not None else None)
     said = model.value if model is not None else None
     if isinstance(said, tuple):
         first = said[0].value if said else 0.0
