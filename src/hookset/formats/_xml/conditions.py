@@ -173,7 +173,8 @@ def _other_than(key: str, path: str) -> Condition:
 
     def of(elements: Elements) -> Test:
         texts = _texts_at(path, elements)
-        return lambda said: key in said and bool(texts - {said[key]})
+        # One of several differs from anything; a single one from all but itself.
+        return lambda said: key in said and (len(texts) > 1 or not texts.issubset((said[key],)))
 
     return of
 
