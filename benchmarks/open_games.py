@@ -14,6 +14,7 @@ import sys
 import tempfile
 import tomllib
 from collections import Counter
+from collections.abc import Iterable
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -35,7 +36,9 @@ class Game:
     package: str
     folder: str
     parts: tuple[str, ...] = ()
-    """Folders that are taken; all, where none is named."""
+    """Folders and files that are taken; all, where none is named."""
+    further: tuple[str, str, tuple[str, ...]] | None = None
+    """What another package has of it: its name, its folder, and the files that are taken."""
 
 
 GAMES = (
@@ -44,27 +47,52 @@ GAMES = (
     Game("flare", "flare-game", "usr/share/games/flare/mods"),
     Game("enigma", "enigma-data", "usr/share/games/enigma"),
     Game("megaglest", "megaglest-data", "usr/share/games/megaglest"),
+    Game("freeciv", "freeciv-data", "usr/share/games/freeciv"),
+    Game(
+        "crossfire",
+        "crossfire-maps",
+        "usr/share/games/crossfire",
+        tuple(f"maps/{part}" for part in ("scorn", "quests", "dungeons", "lake_country", "euthville", "python"))
+        + ("maps/regions.reg",),
+        (
+            "crossfire-common",
+            "usr/share/games/crossfire",
+            ("archetypes", "faces", "bmaps.paths", "animations", "treasures", "materials", "smooth"),
+        ),
+    ),
 )
 
 
-def fetched(game: Game, packages: Path) -> Path:
+def fetched(package: str, packages: Path) -> Path:
     """The package, from the system's own archive unless it is there already."""
-    if not list(packages.glob(f"{game.package}_*.deb")):
-        subprocess.run(["apt-get", "download", "-q", game.package], cwd=packages, check=True, stdout=subprocess.DEVNULL)
-    return next(packages.glob(f"{game.package}_*.deb"))
+    if not list(packages.glob(f"{package}_*.deb")):
+        subprocess.run(["apt-get", "download", "-q", package], cwd=packages, check=True, stdout=subprocess.DEVNULL)
+    return next(packages.glob(f"{package}_*.deb"))
 
 
 def laid_out(game: Game, packages: Path, folder: Path) -> Path:
     """The game's data as a map."""
-    whole = folder / f"{game.name}-package"
-    subprocess.run(["dpkg-deb", "-x", str(fetched(game, packages)), str(whole)], check=True)
     root = folder / game.name
-    for part in game.parts or ("",):
-        shutil.copytree(whole / game.folder / part, root / part, dirs_exist_ok=True, ignore=_dangling)
+    _copy(game.package, game.folder, game.parts or ("",), packages, root)
+    if game.further is not None:
+        _copy(*game.further, packages, root)
     shutil.copy(HERE / f"{game.name}.toml", folder)
     project = f'[map]\nname = "{game.name}"\nversion = "1"\nlayout = "../{game.name}.toml"\n'
     (root / "hookset.toml").write_text(project, encoding="utf-8")
     return root
+
+
+def _copy(package: str, inside: str, parts: Iterable[str], packages: Path, root: Path) -> None:
+    """Some of what a package holds."""
+    with tempfile.TemporaryDirectory() as whole:
+        subprocess.run(["dpkg-deb", "-x", str(fetched(package, packages)), whole], check=True)
+        for part in parts:
+            source, target = Path(whole, inside, part), root / part
+            target.parent.mkdir(parents=True, exist_ok=True)
+            if source.is_dir():
+                shutil.copytree(source, target, dirs_exist_ok=True, ignore=_dangling)
+            else:
+                shutil.copy(source, target)
 
 
 def _dangling(folder: str, names: list[str]) -> list[str]:

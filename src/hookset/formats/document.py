@@ -12,6 +12,7 @@ from hookset.formats._media import MediaFacts
 from hookset.formats.base import Body, Columns, Edit, Edits, ExistingEntry, NoSeat, Placement, Value, columns_of
 from hookset.formats.parts import PartTable
 from hookset.model import Where
+from hookset.trees import Text
 
 __all__ = [
     "Document",
@@ -40,6 +41,7 @@ __all__ = [
     "prepared",
     "records_of",
     "standing_at",
+    "string_of",
     "unit_around",
     "wording_at",
 ]
@@ -228,6 +230,12 @@ class MediaFile(HasFacts):
 def facts_of(document: Document) -> MediaFacts | None:
     """What is worth knowing of a file before it is used; None where nothing is."""
     return document.facts if isinstance(document, HasFacts) else None
+
+
+def string_of(document: Document) -> str:
+    """The characters of a file that is text; empty for others."""
+    text = getattr(document, "text", None)
+    return text.string if isinstance(text, Text) else ""
 
 
 def prepared(document: Document, selectors: Iterable[Any]) -> Document:

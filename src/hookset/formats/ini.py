@@ -10,6 +10,7 @@ from typing import Any, ClassVar
 
 from msgspec import Struct
 
+from hookset.formats._continued import Continuation, Continued
 from hookset.formats._values import as_words, flat_record, reads_as_number
 from hookset.formats.base import (
     AlreadyThere,
@@ -42,6 +43,9 @@ class IniOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """Whether quotes around a value are not part of it."""
     bare: bool = False
     """Whether a line may be a key without a value, as in sections that are lists."""
+    continued: tuple[Continuation, ...] = ()
+    """What makes a value go on in the next line: `quotes` or `brackets` that are open, a `backslash` or a comma
+    (`commas`) at the end of the line, blanks that the next one begins with (`indent`)."""
 
 
 class IniSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -255,33 +259,45 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
     sections: list[_Section] = []
     pairs: list[_Pair] = []
     section, position = "", 0
-    for line in re.findall(r"[^\n]*\n|[^\n]+", source.string):
-        end = position + len(line)
-        plain = line.rstrip("\r\n")
+    continued = Continued(options.continued, options.comment) if options.continued else None
+    while position < len(source.string):
+        start, end = position, source.string.find("\n", position) + 1 or len(source.string)
+        plain = source.string[start:end].rstrip("\r\n")
         whole = quoted.match(plain) if options.quotes and not comment.match(plain) else None
         body = whole.group() if whole is not None else comment.sub("", plain).rstrip()
+        position = end
         if found := _SECTION.fullmatch(body):
             section = found[1].strip()
-            sections.append(_Section(section, position + body.index("[") + 1, end))
+            sections.append(_Section(section, start + body.index("[") + 1, end))
         elif pair := _PAIR.fullmatch(body):
-            value, start, quote = pair[4], position + pair.start(4), ""
-            if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in "\"'":
-                value, start, quote = value[1:-1], start + 1, value[0]
-            pairs.append(
-                _Pair(section, pair[2], value, position, position + pair.start(2), start, end, pair[1], pair[3], quote)
-            )
+            value, value_start = pair[4], start + pair.start(4)
+            if continued is not None and (last := continued.end(source.string, value_start)) is not None:
+                value = source.string[value_start:last]
+                position = end = source.string.find("\n", max(last, end - 1)) + 1 or len(source.string)
+            pairs.append(_pair(pair, section, start, end, value, value_start, options))
         elif body.strip() and options.bare:
             lead, key = body[: len(body) - len(body.lstrip())], body.strip()
-            key_start, key_end = position + len(lead), position + len(body)
-            pairs.append(_Pair(section, key, "", position, key_start, key_end, end, lead, " = ", ""))
+            key_start, key_end = start + len(lead), start + len(body)
+            pairs.append(_Pair(section, key, "", start, key_start, key_end, end, lead, " = ", ""))
         elif body.strip():
             raise Unreadable(
                 f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value; "
-                "a layout allows keys without one by `options = { bare = true }`",
-                position,
+                "a layout allows keys without one by `options = { bare = true }`, and says by `continued` what makes "
+                "values go on in the next line",
+                start,
             )
-        position = end
     return _Ini(source, tuple(sections), tuple(pairs), options)
+
+
+def _pair(
+    found: re.Match[str], section: str, start: int, end: int, value: str, value_start: int, options: IniOptions
+) -> _Pair:
+    """A key and its value, without the quotes around it."""
+    quote = ""
+    if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in _QUOTES:
+        value, value_start, quote = value[1:-1], value_start + 1, value[0]
+    key_start = start + found.start(2)
+    return _Pair(section, found[2], value, start, key_start, value_start, end, found[1], found[3], quote)
 
 
 class _IniFormat(Format):

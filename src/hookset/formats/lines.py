@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from itertools import pairwise
 from typing import Any, ClassVar, Literal
 
@@ -54,7 +55,7 @@ class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
     below the last one that has the same first field, or else at the end."""
 
 
-class _Field(Struct, frozen=True):
+class _Field(Struct, frozen=True, gc=False):
     text: str
     start: int
     end: int
@@ -67,13 +68,52 @@ class _Row(Struct, frozen=True):
     line_start: int
     line_end: int
     """Past the line's ending."""
-    fields: tuple[_Field, ...] = ()
-    """None where lines are one field."""
+    words: tuple[str, ...] = ()
+    """What its fields say; none where lines are one field."""
+    quoted: tuple[_Field, ...] = ()
+    """The fields, where they are more than what stands between blanks: their places do not go by their words alone."""
 
-    def meant(self, selector: LineSelector) -> bool:
-        fields = {str(number): field.text for number, field in enumerate(self.fields, 1)}
-        wanted = all(fields.get(number) == word for number, word in selector.when.items())
-        return wanted and not any(fields.get(number) == word for number, word in selector.unless.items())
+    @property
+    def fields(self) -> tuple[_Field, ...]:
+        """With their places."""
+        return self.quoted or tuple(self._between_blanks())
+
+    def place(self, number: int) -> int:
+        """Where the field of a number begins, from zero."""
+        if self.quoted:
+            return self.quoted[number].start
+        at = 0
+        for word in self.words[:number]:
+            at = self.entry.index(word, at) + len(word)
+        return self.start + self.entry.index(self.words[number], at)
+
+    def _between_blanks(self) -> Iterator[_Field]:
+        at = 0
+        for word in self.words:
+            at = self.entry.index(word, at)
+            yield _Field(word, self.start + at, self.start + at + len(word))
+            at += len(word)
+
+
+class _Beside(Mapping[str, str]):
+    """All fields of a line, by their numbers from one."""
+
+    __slots__ = ("words",)
+
+    def __init__(self, words: tuple[str, ...]) -> None:
+        self.words = words
+
+    def __getitem__(self, number: str) -> str:
+        at = int(number) if number.isdecimal() else 0
+        if not 0 < at <= len(self.words):
+            raise KeyError(number)
+        return self.words[at - 1]
+
+    def __iter__(self) -> Iterator[str]:
+        return map(str, range(1, len(self.words) + 1))
+
+    def __len__(self) -> int:
+        return len(self.words)
 
 
 @dataclass(frozen=True)
@@ -84,37 +124,62 @@ class _Lines(HasRows, HasFields, Writable, Editable):
     problems: tuple[tuple[str, Where], ...] = ()
 
     def select(self, selector: LineSelector) -> Iterator[Value]:
-        for row in self.read:
-            if not row.meant(selector):
-                continue
+        for row in self._meant(selector):
             if not selector.field:
                 yield Value(self._whole(row), row.start)
-            elif selector.field <= len(row.fields):
-                field = row.fields[selector.field - 1]
-                yield Value(field.text, field.start)
+            elif selector.field <= len(row.words):
+                yield Value(row.words[selector.field - 1], row.place(selector.field - 1))
 
     def rows(self, selector: LineSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With all fields of the line, by their numbers."""
-        fields = {row.start: {str(n): field.text for n, field in enumerate(row.fields, 1)} for row in self.read}
-        starts = {field.start: row.start for row in self.read for field in row.fields}
-        return ((value, fields[starts.get(int(value.where), int(value.where))]) for value in self.select(selector))
+        meant = (row for row in self._meant(selector) if selector.field <= len(row.words) or not selector.field)
+        return ((value, _Beside(row.words)) for value, row in zip(self.select(selector), meant, strict=True))
+
+    def _meant(self, selector: LineSelector) -> Iterable[_Row]:
+        """The lines that a selector means: those with the rarest of its words are looked at."""
+        rows: Sequence[_Row] = self.read
+        for number, word in selector.when.items():
+            rows = min(rows, self._by_word(int(number)).get(word, ()), key=len)
+        if not selector.unless and len(selector.when) < 2:
+            return rows
+        wanted = [(int(number) - 1, word) for number, word in selector.when.items()]
+        others = [(int(number) - 1, word) for number, word in selector.unless.items()]
+        return (
+            row
+            for row in rows
+            if all(_word(row, at) == word for at, word in wanted)
+            and not any(_word(row, at) == word for at, word in others)
+        )
+
+    def _by_word(self, number: int) -> Mapping[str, Sequence[_Row]]:
+        """The lines that have each word in the field of a number."""
+        found = self._words.get(number)
+        if found is None:
+            found = self._words[number] = {}
+            for row in self.read:
+                if number <= len(row.words):
+                    found.setdefault(row.words[number - 1], []).append(row)
+        return found
+
+    @cached_property
+    def _words(self) -> dict[int, dict[str, list[_Row]]]:
+        """Made when they are asked for: many rules ask for lines by the same field."""
+        return {}
 
     def _whole(self, row: _Row) -> str:
         """Fields that a ruler has set apart are the same line as without."""
         between = " " if self.options.fields == BLANKS else self.options.fields
-        return between.join(field.text for field in row.fields) if row.fields else row.entry
+        return between.join(row.words) if row.words else row.entry
 
     def records(self, selector: LineSelector) -> Iterator[tuple[Where, Any]]:
         """Each line as its fields by number; as the one text that it is where it has none."""
-        for row in self.read:
-            if row.meant(selector):
-                fields = {str(number): field.text for number, field in enumerate(row.fields, 1)}
-                yield row.start, fields or row.entry
+        for row in self._meant(selector):
+            yield row.start, {str(number): word for number, word in enumerate(row.words, 1)} or row.entry
 
     def field(self, record: Where, key: str) -> Where:
-        fields = next((row.fields for row in self.read if row.start == record), ())
+        row = next((row for row in self.read if row.start == record), None)
         number = int(key) if key.isdecimal() else 0
-        return fields[number - 1].start if 0 < number <= len(fields) else record
+        return row.place(number - 1) if row is not None and 0 < number <= len(row.words) else record
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         ends = {row.start: row.start + len(row.entry) for row in self.read}
@@ -131,9 +196,9 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         if body.text is None or "\n" in body.text.strip() or not body.text.strip():
             return WrongBody("one line of text")
         entry = body.text.strip()
-        fields = [field.text for field in _fields(entry, 0, self.options.fields)]
+        fields = _words(entry, 0, _apart(self.options.fields))[0]
         for row in self.read:
-            if row.entry == entry or (fields and [field.text for field in row.fields] == fields):
+            if row.entry == entry or (fields and row.words == fields):
                 return AlreadyThere(row.start)
         entry = self._set_apart(fields) or entry
         line = entry + self.text.newline
@@ -148,7 +213,7 @@ class _Lines(HasRows, HasFields, Writable, Editable):
             end = len(self.text.string)
             gap = "" if not end or self.text.string[-1] in "\r\n" else self.text.newline
             return _one(end, end, gap + line)
-        alike = [row for row in self.read if fields and row.fields[0].text == fields[0]]
+        alike = [row for row in self.read if fields and row.words[0] == fields[0]]
         last = alike[-1] if seat.at == "grouped" and alike else self.read[-1]
         ended = last.line_end > 0 and self.text.string[last.line_end - 1] in "\r\n"
         lead = self._indent(last)
@@ -163,7 +228,7 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         gaps = [self.text.string[a.end : b.start] for row in self.read for a, b in pairwise(row.fields)]
         if gaps and all("\t" in gap for gap in gaps):
             return max(set(gaps), key=gaps.count).join(fields)
-        columns = {row.fields[1].start - row.start for row in self.read if len(row.fields) > 1}
+        columns = {row.place(1) - row.start for row in self.read if len(row.words) > 1}
         if len(columns) == 1 and len(gaps) > 1 and len(fields) > 1 and len(fields[0]) < min(columns):
             return fields[0].ljust(min(columns)) + " ".join(fields[1:])
         return ""
@@ -194,22 +259,41 @@ class _LinesFormat(Format):
         rows: list[_Row] = []
         position = 0
         comment = re.compile("|".join(rf"(?:^|(?<=\s)){re.escape(mark)}.*" for mark in options.comment) or "$^")
+        marked = any(mark in source.string for mark in options.comment)
+        apart = _apart(options.fields)
         # Not str.splitlines: it also ends lines at form feeds and other characters that editors do not count.
         for line in _lines(source.string):
-            body = comment.sub("", line.rstrip("\r\n"), count=1)
+            body = comment.sub("", line.rstrip("\r\n"), count=1) if marked else line
             if entry := body.strip():
-                start = position + len(body) - len(body.lstrip())
-                fields = tuple(_fields(entry, start, options.fields))
-                rows.append(_Row(entry, start, position, position + len(line), fields))
+                start = position + body.index(entry[0])
+                rows.append(_Row(entry, start, position, position + len(line), *_words(entry, start, apart)))
             position += len(line)
         return _Lines(source, tuple(rows), options)
 
 
-def _fields(entry: str, start: int, between: str) -> Iterator[_Field]:
-    """The fields of a line, without the quotes around those that have some."""
+def _apart(between: str) -> re.Pattern[str] | None:
+    """What stands between fields, as a pattern; None where a line is one."""
     if not between:
-        return
-    apart = re.compile(r"\s+" if between == BLANKS else rf"[ ]*{re.escape(between)}[ ]*")
+        return None
+    return re.compile(r"\s+" if between == BLANKS else rf"[ ]*{re.escape(between)}[ ]*")
+
+
+def _words(entry: str, start: int, apart: re.Pattern[str] | None) -> tuple[tuple[str, ...], tuple[_Field, ...]]:
+    """What the fields of a line say, and the fields themselves where their places do not go by that alone."""
+    if apart is None:
+        return (), ()
+    if apart.pattern == r"\s+" and '"' not in entry:
+        return tuple(entry.split()), ()
+    fields = tuple(_fields(entry, start, apart))
+    return tuple(field.text for field in fields), fields
+
+
+def _word(row: _Row, at: int) -> str | None:
+    return row.words[at] if at < len(row.words) else None
+
+
+def _fields(entry: str, start: int, apart: re.Pattern[str]) -> Iterator[_Field]:
+    """The fields of a line, without the quotes around those that have some."""
     position = 0
     while True:
         close = entry.find('"', position + 1) if entry[position : position + 1] == '"' else -1

@@ -15,6 +15,7 @@ from msgspec import Struct, field
 from hookset.config.layouts import Layout
 from hookset.formats import Document, format_named
 from hookset.learning.heads import data_head, no_head, own_head, xml_head
+from hookset.trees import Text
 
 __all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
 
@@ -54,6 +55,10 @@ _PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
 KEYED = re.compile(r"^[ \t]*(?P<value>[\w.\-]+)(?:[ \t]*[:=][ \t]*|[ \t]+)\"(?!.*\"[ \t]+\w+[ \t]+\")", re.M)
 """A key and one text in quotes, on a line of its own."""
+_CONTINUED = ("indent", "backslash", "commas", "brackets", "quotes")
+"""What makes values go on, the loosest first: what the others do as well is not said."""
+_TRIED = 40
+"""Files in which it is tried what makes values go on."""
 _MOSTLY = 0.6
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
@@ -151,12 +156,18 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))
         yield _script(marks)
         return
-    if any(map(_SECTION.match, lines)) and _share(by_text, _PAIR.match) > 0.5:
+    if any(map(_SECTION.match, lines)) and (_share(by_text, _PAIR.match) > 0.5 or _sectioned(by_text)):
         yield _ini(texts)
     if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
         yield from _blocks(lines, marks)
     yield from _tables(texts)
     yield from _listed(lines, marks)
+
+
+def _sectioned(texts: Sequence[Sequence[str]]) -> bool:
+    """Whether files begin with a section, below comments: what follows may be long texts and lists."""
+    firsts = (next((line for line in lines if not line.lstrip().startswith((";", "#"))), "") for lines in texts)
+    return sum(_SECTION.match(line) is not None for line in firsts) * 10 > len(texts) * 8
 
 
 def _share(texts: Sequence[Sequence[str]], told: Callable[[str], object]) -> float:
@@ -179,9 +190,27 @@ def _marks(lines: Sequence[str]) -> tuple[str, ...]:
 
 
 def _ini(texts: Sequence[str]) -> Dialect:
-    lines = [line.strip() for text in texts for line in text.splitlines() if line.strip()]
-    bare = [line for line in lines if not line.startswith((";", "#", "[")) and "=" not in line and ":" not in line]
-    return Dialect("ini", {"bare": True} if bare else {})
+    """With what makes values go on in the next line, where fewer lines are without a key by it."""
+    some = texts[:: len(texts) // _TRIED + 1]
+    least, ways = _bare(some, ()), list(_CONTINUED)
+    fewer = _bare(some, ways) if least else 0
+    if least and fewer * 10 < least * 9:
+        for way in _CONTINUED:
+            others = [one for one in ways if one != way]
+            if _bare(some, others) <= fewer:
+                ways = others
+        least = fewer
+    else:
+        ways = []
+    return Dialect("ini", {**({"bare": True} if least else {}), **({"continued": ways} if ways else {})})
+
+
+def _bare(texts: Sequence[str], ways: Sequence[str]) -> int:
+    """How many lines are neither sections nor keys with values."""
+    form = format_named("ini")
+    options = msgspec.convert({"bare": True, "continued": ways}, form.options)
+    documents: list[Any] = [form.open(Text(text, "utf-8"), options) for text in texts]
+    return sum(not pair.value and "=" not in pair.key for document in documents for pair in document.pairs)
 
 
 def _script(marks: Sequence[str]) -> Dialect:

@@ -14,6 +14,7 @@ from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.kinds import FILE, ROW, LearnedKind
 from hookset.learning.loading import LearnedLoading
+from hookset.learning.lookup import SPLITS
 from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
@@ -26,7 +27,6 @@ __all__ = ["addition_text", "evidence_text", "files_writing", "layout_text", "pl
 _MARKS = 6
 _OF_FILE = {"name": "{path}:{value}"}
 """How names are told from those of other files."""
-_SPLIT = {" ": r"\s+", ",": r"\s*,\s*", ";": r"\s*;\s*", "|": r"\s*\|\s*"}
 _WEAK_SHOWN = 40
 
 
@@ -155,16 +155,24 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
     if guess.targets and guess.targets[0].own:
         said |= _OF_FILE
     if guess.split:
-        said["split"] = _SPLIT[guess.split]
+        said["split"] = SPLITS[guess.split].pattern
     if guess.endings:
         said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
-    if guess.apart:
-        said["skip"] = rf"^{re.escape(guess.apart)}[/\\]"
-    if guess.no_numbers:
-        said["skip"] = f"^(?:{NUMBER.pattern})$"
+    if skipped := [*_skipped(guess)]:
+        said["skip"] = "|".join(skipped)
     if guess.band not in ("sure", "confirmed"):
         said["severity"] = "warning"
     return said
+
+
+def _skipped(guess: Guess) -> Iterator[str]:
+    """What texts look like that are not meant."""
+    if guess.apart:
+        yield rf"^{re.escape(guess.apart)}[/\\]"
+    if guess.no_numbers:
+        yield f"^(?:{NUMBER.pattern})$"
+    if guess.nothing:
+        yield f"^(?:{'|'.join(map(re.escape, guess.nothing))})$"
 
 
 def files_writing(files: FileWriting) -> dict[str, Any]:

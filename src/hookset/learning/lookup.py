@@ -18,14 +18,24 @@ from hookset.learning.place import Place
 from hookset.learning.vocabulary import NAMING, Vocabulary
 from hookset.model import Where
 
-__all__ = ["Candidate", "Lookup", "alike", "folder_of", "stands"]
+__all__ = ["SPLITS", "Candidate", "Lookup", "alike", "folder_of", "stands"]
 
 _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
 _FOLDER = re.compile(r"(?P<folder>[^/\\]+)[/\\]")
 _ENDING = re.compile(r"\.[A-Za-z][A-Za-z0-9]{0,7}")
-_SPLITS = (",", ";", "|", " ")
-"""What may stand between names where one text lists several."""
+SPLITS = {
+    one: re.compile(pattern)
+    for one, pattern in (
+        (",", r"\s*,\s*"),
+        (";", r"\s*;\s*"),
+        ("|", r"\s*\|\s*"),
+        (" ", r"\s+"),
+        ('","', r"\"\s*,\s*\""),
+        ("','", r"'\s*,\s*'"),
+    )
+}
+"""What may stand between names where one text lists several, and the pattern for it."""
 _FURTHER = 4
 """Places beside the best one that may define names of the same kind."""
 _ENOUGH = 0.97
@@ -45,6 +55,8 @@ _MOST_APART = 3
 _LEAST_BARE = 0.02
 """The chance that a word is a file, at least: files are often called after what they are for."""
 _EXPLAINED = 0.75
+_NOTHING = frozenset(("", "-", "--", "none", "null", "nil", "no", "yes", "never", "false", "true", "off", "on", "0"))
+"""Words that stand where there could be a name, and say that there is none, or whether there is one at all."""
 _SAMPLE = 8
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
@@ -69,6 +81,8 @@ class Candidate(Struct, frozen=True):
     """Of parts of texts: those that are numbers are not meant."""
     apart: str = ""
     """What files begin with that are not at hand, those of the base game for instance: they are not meant."""
+    nothing: tuple[str, ...] = ()
+    """Words among the texts that stand for none: they are not meant."""
     counted_on: frozenset[str] = frozenset()
     """What the base game itself says at the same place: what is there, though none of its files show it."""
 
@@ -118,7 +132,7 @@ class Lookup:
         """What the texts at a place most likely are, looked up in all vocabularies but `without`; None where nothing
         speaks for anything."""
         texts = [text for text in place.counts if len(text) <= 200][:_MOST_TEXTS]
-        found = self._best(place, texts, without)
+        found = self._meant(place, texts, without)
         also = self.elsewhere.get(place, frozenset())
         if found is None or found.split or not also:
             return found
@@ -133,6 +147,15 @@ class Lookup:
             return found
         return replace(own, hits=own.hits | neutral, texts=texts, counted_on=also)
 
+    def _meant(self, place: Place, texts: Sequence[str], without: frozenset[int]) -> Candidate | None:
+        """The best for all texts, or for all but those that say that there is none."""
+        found = self._best(place, texts, without)
+        nothing = tuple(text for text in texts if text.casefold() in _NOTHING and found and text not in found.hits)
+        if found is None or not nothing:
+            return found
+        own = self._best(place, [text for text in texts if text not in nothing], without)
+        return replace(own, nothing=nothing) if own is not None and own.share > found.share else found
+
     def _best(self, place: Place, texts: Sequence[str], without: frozenset[int]) -> Candidate | None:
         if not texts:
             return None
@@ -141,8 +164,8 @@ class Lookup:
         hits = max((one.hits for one in plain), key=len, default=frozenset[str]())
         # Once most texts are names, what lists several is among the others.
         left = [text for text in texts if text not in hits] if plain else texts
-        for split in _SPLITS:
-            if not plain or any(split in text.strip() for text in left):
+        for split, pattern in SPLITS.items():
+            if not plain or any(pattern.search(text.strip()) for text in left):
                 found += self._listed(place, texts, split, without, 1 if plain else len(texts) // 5)
         if plain:
             # All as before, and more.
@@ -292,11 +315,12 @@ class Lookup:
         self, place: Place, texts: Sequence[str], split: str, without: frozenset[int], least: int
     ) -> Iterator[Candidate]:
         """Where `least` texts or more list several: names, perhaps among numbers, or files among other things."""
-        if sum(split in text for text in texts) < max(1, least) or place.form not in ("value", "call"):
+        apart = SPLITS[split]
+        if sum(apart.search(text) is not None for text in texts) < max(1, least) or place.form not in ("value", "call"):
             return
         owners: dict[str, str] = {}
         for text, path in zip(place.said.texts, place.said.paths, strict=True):
-            for part in text.split(split):
+            for part in apart.split(text):
                 owners.setdefault(part.strip(), path)
         parts = [part for part in owners if part][:_MOST_TEXTS]
         named = self._named(place, parts, without, split)

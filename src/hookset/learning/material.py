@@ -70,7 +70,7 @@ class Material(Struct, frozen=True):
     """Paths of pictures and sounds, by the format that reads them."""
 
 
-_PAGES = frozenset((".html", ".htm", ".css"))
+_PAGES = frozenset((".html", ".htm", ".css", ".qss"))
 _MEDIA = {
     "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
     "audio": (".wav", ".ogg", ".mp3", ".flac", ".opus"),

@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.known import Known
-from hookset.learning.lookup import Candidate, Lookup, alike, folder_of, stands
+from hookset.learning.lookup import SPLITS, Candidate, Lookup, alike, folder_of, stands
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place
@@ -74,6 +74,8 @@ class Guess(Struct, frozen=True, eq=False):
     """Of several parts of a text: those that are numbers are not meant."""
     apart: str = ""
     """What files begin with that are not meant, since they are not at hand."""
+    nothing: tuple[str, ...] = ()
+    """Texts that are not meant, since they say that there is none."""
     counted_on: frozenset[str] = frozenset()
     """Texts that are there because the base game itself says them at the same place."""
     confirmed: bool = False
@@ -294,6 +296,7 @@ class _Choice(Struct, frozen=True):
             best.endings,
             best.no_numbers,
             best.apart,
+            best.nothing,
             best.counted_on,
         )
 
@@ -304,8 +307,12 @@ class _Choice(Struct, frozen=True):
         met = whole = 0
         misfits: list[Misfit] = []
         for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
-            for part in (one.strip() for one in text.split(split)) if split else (text,):
-                if not part or (found.endings and posixpath.splitext(part)[1] not in found.endings):
+            for part in (one.strip() for one in SPLITS[split].split(text)) if split else (text,):
+                if (
+                    not part
+                    or part in found.nothing
+                    or (found.endings and posixpath.splitext(part)[1] not in found.endings)
+                ):
                     continue
                 if found.apart and folder_of(part) == found.apart:
                     continue
@@ -321,7 +328,9 @@ class _Choice(Struct, frozen=True):
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
         called_so = any(alike(place.word, self.lookup.known[one].place) for one in found.targets)
         # Numbers are everywhere: only what is called alike makes ids of them.
-        band = "weak" if place.form == "function" or (counted and not called_so) else told
+        # What a section is called behind the sort of thing that it is, that thing is called.
+        own_name = place.form == "name" and "only" in place.asked
+        band = "weak" if place.form == "function" or own_name or (counted and not called_so) else told
         return Evidence(
             met,
             whole,

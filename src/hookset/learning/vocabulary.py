@@ -17,9 +17,12 @@ __all__ = ["NAMING", "Vocabulary", "languages_of", "vocabularies"]
 _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
 _OVERALL = 0.8
+_VARIED = 0.7
+"""Of the names of files that are called alike."""
 _LEAST = 2
 _FILES = 3
 """Files that each have names of their own."""
+_MOST_WORDS = 4
 _MOST_ALIKE, _LEAST_ALIKE = 6, 4
 """Files that say the same names, and names that they say."""
 NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
@@ -92,13 +95,25 @@ def _of_names(place: Place) -> bool:
         return False
     total = len(place.said.texts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
-    if once < _ONCE or (len(counts) / total < _OVERALL and not (_by_language(place) or _in_each(place))):
+    variants = _in_variants(place)
+    varied = variants or _by_language(place) or _in_each(place)
+    if once < _ONCE or (len(counts) / total < _OVERALL and not varied):
         return False
-    if place.general is not None and 10 * len(place.general.counts) < 6 * len(place.general.said.texts):
+    if (
+        place.general is not None
+        and not variants
+        and 10 * len(place.general.counts) < 6 * len(place.general.said.texts)
+    ):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
-    unnamed = sum(len(text) == 1 or shape_of(text) == "prose" for text in counts)
+    called = place.form == "value" and place.word.lower() in NAMING
+    unnamed = sum(len(text) == 1 or (shape_of(text) == "prose" and not (called and _short(text))) for text in counts)
     return unnamed * 2 < len(counts)
+
+
+def _short(text: str) -> bool:
+    """Whether a text of several words may be a name all the same: `Fog Bell`."""
+    return len(text.split()) <= _MOST_WORDS and text[-1].isalnum()
 
 
 def _of_own_names(place: Place) -> bool:
@@ -129,6 +144,19 @@ def _in_each(place: Place) -> bool:
     named = place.form == "value" and place.word.lower() in NAMING
     alike = all(len(texts) >= _OVERALL * len(place.counts) for texts in by_path.values())
     return named and alike and len(by_path) <= _MOST_ALIKE and len(place.counts) >= _LEAST_ALIKE
+
+
+def _in_variants(place: Place) -> bool:
+    """Whether folders hold files that are called alike, as those of several games or difficulties do, and what each of
+    those names is much the same: then each has what is in it once."""
+    if place.form not in ("name", "key") and place.word.lower() not in NAMING:
+        return False
+    pairs = {(posixpath.basename(path), text) for path, text in zip(place.said.paths, place.said.texts, strict=True)}
+    folders = {posixpath.dirname(path) for path in place.said.paths}
+    if len(folders) < _FILES or len(place.counts) < _VARIED * len(pairs):
+        return False
+    alike = Counter(posixpath.basename(path) for path in place.sort.paths if posixpath.dirname(path) in folders)
+    return sum(often * 2 > len(folders) for often in alike.values()) >= _FILES
 
 
 _CODES = frozenset(

@@ -16,7 +16,7 @@ from hookset.config.layouts.rules import RecordRule, of_rows
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import ARGUMENT, PLACED, Columns
-from hookset.formats.document import columns_with_rows, field_at, guards_of, prepared, records_of
+from hookset.formats.document import columns_with_rows, field_at, guards_of, prepared, records_of, string_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
@@ -203,9 +203,11 @@ class _Reader:
         self.words = match.words
         self.side = layout.side_of(match.words["side"]) if "side" in match.words else rule.side
         self.parts = {**path_parts(path, match), **words}
+        self.string = ""
 
     def take(self, document: Document) -> None:
-        """What the file says once for all names in it."""
+        """What the file says once for all names in it, and its text where it has one."""
+        self.string = string_of(document)
         for word, taken in self.rule.take.items():
             value = next(document.select(taken.selector), None)
             self.parts[word] = value.text if value is not None else taken.otherwise.of(self.parts)
@@ -217,10 +219,10 @@ class _Reader:
             return self._block(rule, columns.texts, columns.wheres, columns.at), self._block(rule, (), ())
         patterns = frozenset(columns.patterns)
         rows = [
-            (self._name(rule, text, groups), columns.where(row), row in patterns)
+            (self._name(rule, text, groups), self._where(columns, row, offset), row in patterns)
             for row, whole in enumerate(columns.texts)
             if (groups := _parts(rule, columns, row)) is not None
-            for text in _texts(rule, whole)
+            for text, offset in _texts(rule, whole)
         ]
         exact, made = ([one for one in rows if one[2] is pattern] for pattern in (False, True))
         return (
@@ -296,13 +298,20 @@ class _Reader:
     def _each(self, rule: ReferRule, columns: Columns) -> Iterator[tuple[str, str, list[str], Where, bool]]:
         patterns = frozenset(columns.patterns)
         for row, value in enumerate(columns.texts):
-            where = columns.where(row)
             groups = _parts(rule, columns, row)
             if groups is None:
                 continue
-            for text in _texts(rule, value):
+            for text, offset in _texts(rule, value):
+                where = self._where(columns, row, 0 if rule.bytes else offset)
                 name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
                 yield name, text, others, where, row in patterns
+
+    def _where(self, columns: Columns, row: int, offset: int) -> Where:
+        """Where a name stands in a value: at its own characters, if the file has the value as it is."""
+        where = columns.where(row)
+        if offset and isinstance(where, int) and self.string.startswith(columns.texts[row], where):
+            return where + offset
+        return where
 
     def _name(self, rule: DefineRule | ReferRule, text: str, groups: Mapping[str, str]) -> str:
         if rule.name.source == "{value}":
@@ -325,11 +334,17 @@ class _Reader:
         return [joined(base, name + ending) or name for base in bases for ending in endings]
 
 
-def _texts(rule: DefineRule | ReferRule, value: str) -> Iterator[str]:
-    """The names that a value lists, without those that are none."""
+def _texts(rule: DefineRule | ReferRule, value: str) -> Iterator[tuple[str, int]]:
+    """The names that a value lists, without those that are none, each with where it begins in the value."""
+    at = 0
     for text in [value] if rule.split is None else filter(None, rule.split.split(value)):
-        if (rule.skip is None or not rule.skip.search(text)) and (rule.only is None or rule.only.search(text)):
-            yield text
+        at = value.find(text, at)
+        if rule.skip is None or not rule.skip.search(text):
+            if rule.only is None or ((found := rule.only.search(text)) is not None and "value" not in rule.only.groups):
+                yield text, at
+            elif found is not None and found["value"]:
+                yield found["value"], at + found.start("value")
+        at += len(text)
 
 
 def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[str, str] | None:

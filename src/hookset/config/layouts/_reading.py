@@ -194,8 +194,9 @@ def _rule(
         if key not in ours and key not in theirs:
             compiler.complain(f"{at}/{key}", f"unknown key `{key}`{nearest(key, sorted({*ours, *theirs}))}")
             return None
-    rule = compiler.converted({k: v for k, v in data.items() if k in ours}, common, at)
-    selector = compiler.selector({k: v for k, v in data.items() if k not in ours}, form, files.options, at)
+    common_part, own_part = _parted(data, ours)
+    rule = compiler.converted(common_part, common, at)
+    selector = compiler.selector(own_part, form, files.options, at)
     if rule is None or selector is None:
         return None
     compiler.known_kind(rule.kind, f"{at}/kind")
@@ -209,6 +210,18 @@ def _rule(
         for word, asked in (("when", rule.when), ("unless", rule.unless))
     ]
     return rule, selector, address, compiler.words(rule.name, known, f"{at}/name"), *conditions
+
+
+def _parted(data: Mapping[str, Any], ours: set[str]) -> tuple[dict[str, Any], dict[str, Any]]:
+    """What is asked of every rule alike, and what of the format. Formats that have conditions of their own know single
+    words in them; several words, patterns and whether there is anything are asked of the row, as in any format."""
+    common = {key: value for key, value in data.items() if key in ours}
+    own = {key: value for key, value in data.items() if key not in ours}
+    for word in ("when", "unless"):
+        if isinstance(conditions := own.get(word), dict):
+            own[word] = {key: said for key, said in conditions.items() if isinstance(said, str)}
+            common[word] = {key: said for key, said in conditions.items() if not isinstance(said, str)}
+    return common, own
 
 
 def _conditions(

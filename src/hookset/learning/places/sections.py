@@ -3,33 +3,56 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Mapping
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said, joined
+from hookset.learning.places.cells import cell_places
+from hookset.learning.vocabulary import NAMING
 
 __all__ = ["section_places"]
 
 _TABLE = 3
 """Keys that a section has at least which may be a table by names."""
+_ALIKE = 3
+"""Sections that are called alike, at least, or have the same key, to be records of one sort."""
 _WORDS = re.compile(r"(?P<head>[A-Za-z_@!]\w*)[ \t]+(?P<rest>[^\s\"']+)")
 """A line in which nothing is set: `include other.txt`."""
 _PLAIN = re.compile(r"[^*?\[\]]+")
+_SORT = re.compile(r"(?P<sort>[A-Za-z]+(?:[_.-][A-Za-z]+)*?)(?P<joint>[_.:/ -]+)(?P<name>\S.*)")
+"""A section whose name says what it is, and which one: `door_7`, `item sword`."""
+_MARKED = re.compile(r"(?P<mark>\w*)\(\s*\"(?:\?\w+:)?(?P<name>[^\"]*)\"\s*\)")
+"""A text that is marked as one to be translated, perhaps with a word that tells it from others (as of gettext)."""
+_MARK = r"\(\s*\"(?:\?\w+:)?(?P<value>[^\"]*)\"\s*\)"
+
+_BETWEEN = re.compile(r"\"\s*,\s*\"")
+"""What stands between texts in quotes that one value lists."""
+_LISTS = 4
+"""One in so many values is a list, where lists are meant."""
+
+_Pairs = Mapping[str, Said]
+
+
+class _Everywhere(Struct, frozen=True):
+    """A key in all sections, and how many values it has there."""
+
+    place: Place
+    values: int
 
 
 def section_places(sort: Sort) -> Iterator[Place]:
-    """Values by key in any section, and in one of that name; keys and values of sections that are tables by names."""
+    """Values by key in any section, and in those of one name or of names alike; keys and values of sections that are
+    tables by names; what stands in the cells of values that are tables."""
     sections = Said()
     by_key: dict[str, Said] = {}
     by_section: dict[str, dict[str, Said]] = {}
     keys: dict[str, Said] = {}
-    words: dict[str, Said] = {}
     for path, document in sort.documents.items():
         found: Any = document
-        for pair in found.pairs:
-            if not pair.value and (word := _WORDS.fullmatch(pair.key)) is not None:
-                words.setdefault(word["head"], Said()).add(word["rest"], path, pair.key_start + word.start("rest"))
         for section in found.sections:
             sections.add(section.name, path, section.start)
         for pair in found.pairs:
@@ -42,24 +65,118 @@ def section_places(sort: Sort) -> Iterator[Place]:
                 inner.setdefault(pair.key, Said()).add(pair.value, path, pair.value_start)
     if sections.texts:
         yield Place(sort, {"sections": True}, "name", "section", "", sections)
+    yield from _of_words(sort)
+    known = {
+        key: _Everywhere(_valued(sort, {"key": key}, key, "", said), len(said.texts)) for key, said in by_key.items()
+    }
+    yield from (one.place for one in known.values())
+    alike = _alike(keys)
+    for section in keys if len(keys) > 1 else ():
+        if section and section not in alike:
+            yield from _of_section(sort, section, keys[section], by_section.get(section, {}), known, _records(keys))
+    yield from _of_sections(sort, alike, sections, by_section, known)
+    if "continued" in sort.options:
+        yield from cell_places(sort)
+
+
+def _of_words(sort: Sort) -> Iterator[Place]:
+    """What stands behind the first word of lines in which nothing is set."""
     lines = Sort("lines", {"fields": "blanks", "comment": [";", "#"]}, sort.documents, sort.globs, sort.encodings)
+    words: dict[str, Said] = {}
+    for path, document in sort.documents.items():
+        found: Any = document
+        for pair in found.pairs:
+            if not pair.value and (word := _WORDS.fullmatch(pair.key)) is not None:
+                words.setdefault(word["head"], Said()).add(word["rest"], path, pair.key_start + word.start("rest"))
     for head, said in words.items():
         yield Place(lines, {"field": 2, "when": {"1": head}}, "value", head, "", said)
-    known = {key: Place(sort, {"key": key}, "value", key, "", said) for key, said in by_key.items()}
-    yield from known.values()
-    for section in keys if len(keys) > 1 else ():
-        if section:
-            yield from _of_section(sort, section, keys[section], by_section.get(section, {}), known)
+
+
+def _valued(
+    sort: Sort, asked: Mapping[str, Any], key: str, section: str, said: Said, general: Place | None = None
+) -> Place:
+    """Values by their key, without the marks for translation around them where all have those."""
+    marks = {found["mark"] if (found := _MARKED.fullmatch(text)) is not None else None for text in said.texts}
+    mark = next(iter(marks)) if len(marks) == 1 else None
+    if mark is not None:
+        inner = Said()
+        for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
+            inner.add(_MARKED.sub(r"\g<name>", text), path, where)
+        said, asked = inner, {**asked, "only": mark + _MARK}
+    elif sum(_BETWEEN.search(text) is not None for text in said.texts) * _LISTS > len(said.texts):
+        said, asked = _parted(said), {**asked, "split": _BETWEEN.pattern}
+    return Place(sort, asked, "value", key, section, said, general=general)
+
+
+def _parted(said: Said) -> Said:
+    """Each of the texts that values list, where it stands."""
+    parts = Said()
+    for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
+        at = 0
+        for part in _BETWEEN.split(text):
+            parts.add(part, path, int(where) + at if part else where)
+            found = _BETWEEN.search(text, at)
+            at = found.end() if found is not None else at
+    return parts
+
+
+def _alike(sections: Iterable[str]) -> Mapping[str, str]:
+    """Sections that are records of one sort by what they are called, with what all of those are called like."""
+    found: dict[str, list[str]] = {}
+    for section in sections:
+        if (sort := _SORT.fullmatch(section)) is not None:
+            found.setdefault(sort["sort"] + sort["joint"], []).append(section)
+    return {one: f"{head}*" for head, ones in found.items() if len(ones) >= _ALIKE for one in ones}
+
+
+def _records(keys: _Pairs) -> Counter[str]:
+    """In how many sections of different names each key is: keys of records are in many, names in one."""
+    return Counter(key for said in keys.values() for key in set(said.texts))
 
 
 def _of_section(
-    sort: Sort, section: str, keys: Said, values: Mapping[str, Said], known: Mapping[str, Place]
+    sort: Sort, section: str, keys: Said, values: _Pairs, known: Mapping[str, _Everywhere], often: Mapping[str, int]
 ) -> Iterator[Place]:
     """What only the sections of one name say."""
-    if len(keys.texts) >= _TABLE:
+    shared = sum(often[key] >= _ALIKE for key in set(keys.texts)) * 2 > len(set(keys.texts))
+    if len(keys.texts) >= _TABLE and not shared:
         yield Place(sort, {"section": section, "keys": True}, "key", "", section, keys)
-    if len(values) >= _TABLE:
+    if len(values) >= _TABLE and not shared:
         yield Place(sort, {"section": section, "key": "*"}, "value", "", section, joined(list(values.values())))
+    yield from _narrower(sort, section, section, values, known)
+
+
+def _of_sections(
+    sort: Sort,
+    alike: Mapping[str, str],
+    sections: Said,
+    by_section: Mapping[str, _Pairs],
+    known: Mapping[str, _Everywhere],
+) -> Iterator[Place]:
+    """What the sections say that are called alike, and what each of them is called behind that."""
+    together: dict[str, dict[str, list[Said]]] = {}
+    called: dict[str, Said] = {}
+    for section, glob in alike.items():
+        for key, said in by_section.get(section, {}).items():
+            together.setdefault(glob, {}).setdefault(key, []).append(said)
+    for section, path, where in zip(sections.texts, sections.paths, sections.wheres, strict=True):
+        if section in alike:
+            head = alike[section][:-1]
+            called.setdefault(alike[section], Said()).add(section[len(head) :], path, where)
+    for glob, said in called.items():
+        word = glob[:-1].rstrip("_.:/ -")
+        pattern = f"^{re.escape(glob[:-1])}(?P<value>.+)$"
+        yield Place(sort, {"sections": True, "section": glob, "only": pattern}, "name", word, "", said)
+        values = {key: joined(parts) for key, parts in together.get(glob, {}).items()}
+        yield from _narrower(sort, glob, word, values, known)
+
+
+def _narrower(
+    sort: Sort, section: str, around: str, values: _Pairs, known: Mapping[str, _Everywhere]
+) -> Iterator[Place]:
+    """Values by key in some sections, where others have the key as well."""
     for key, one in values.items():
-        if len(known[key].said.texts) > len(one.texts):
-            yield Place(sort, {"section": section, "key": key}, "value", key, section, one, general=known[key])
+        if known[key].values > len(one.texts):
+            # What all sections have, such as a name, is in those of one sort another thing.
+            general = None if key.lower() in NAMING and "*" in section else known[key].place
+            yield _valued(sort, {"section": section, "key": key}, key, around, one, general)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from collections import Counter
 from collections.abc import Iterator
 from typing import Any
 
@@ -13,6 +15,10 @@ __all__ = ["line_places", "table_places"]
 
 _MOST = 40
 """Columns, or fields, that are looked at."""
+_SENTENCE = 6
+"""Fields of a line that is longer than what says one thing of one name."""
+_HEAD = re.compile(r"[\w@!$%&+-][\w.:/@-]*")
+"""A word that a line begins with which says what the line is."""
 
 
 def table_places(sort: Sort) -> Iterator[Place]:
@@ -40,28 +46,60 @@ def table_places(sort: Sort) -> Iterator[Place]:
 
 def line_places(sort: Sort) -> Iterator[Place]:
     """Each field, and each again for every word that lines begin with; whole lines where they are one field."""
+    if not sort.options.get("fields"):
+        yield Place(sort, {}, "value", "", "", _whole(sort))
+        return
+    lengths: dict[str, Counter[int]] = {}
+    for _, row in _lines(sort):
+        lengths.setdefault(row.words[0], Counter())[len(row.words)] += 1
+    told = {word: _regular(counts) for word, counts in lengths.items() if counts.total() > 1 and _HEAD.fullmatch(word)}
+    every = _regular(sum(lengths.values(), Counter()))
     found: dict[int, Said] = {}
     heads: dict[tuple[str, int], Said] = {}
-    fielded = bool(sort.options.get("fields"))
+    for path, row in _lines(sort):
+        alone, head = row.words[0], told.get(row.words[0], 0)
+        for number, word in enumerate(row.words[: max(every, head)], 1):
+            where = row.place(number - 1)
+            if number <= every:
+                found.setdefault(number, Said()).add(word, path, where)
+            if 1 < number <= head:
+                heads.setdefault((alone, number), Said()).add(word, path, where)
+    words = len(lengths)
+    by_field: dict[int, list[Place]] = {}
+    for (word, number), said in heads.items():
+        if len(found[1].texts) > words * 2:
+            place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
+            by_field.setdefault(number, []).append(place)
+    for number in sorted({*found, *by_field}):
+        # What lines of several sorts say in the same field is one only if it means the same in all of them.
+        parts = tuple(by_field.get(number, ())) if len(by_field.get(number, ())) > 1 else ()
+        if number in found:
+            yield Place(sort, {"field": number}, "value", str(number), "", found[number], parts=parts)
+        yield from by_field.get(number, ())
+
+
+def _whole(sort: Sort) -> Said:
+    """The lines as they are."""
+    said = Said()
     for path, document in sort.documents.items():
         lines: Any = document
         for row in lines.read:
-            if not fielded:
-                found.setdefault(0, Said()).add(row.entry, path, row.start)
-                continue
-            for number, field in enumerate(row.fields[:_MOST], 1):
-                found.setdefault(number, Said()).add(field.text, path, field.start)
-                if number > 1:
-                    heads.setdefault((row.fields[0].text, number), Said()).add(field.text, path, field.start)
-    words = len({word for word, _ in heads})
-    by_field: dict[int, list[Place]] = {}
-    for (word, number), said in heads.items():
-        if len(said.texts) >= 2 and len(found[1].texts) > words * 2:
-            place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
-            by_field.setdefault(number, []).append(place)
-    for number, said in found.items():
-        # What lines of several sorts say in the same field is one only if it means the same in all of them.
-        parts = tuple(by_field.get(number, ())) if len(by_field.get(number, ())) > 1 else ()
-        called = str(number) if number else ""
-        yield Place(sort, {"field": number} if number else {}, "value", called, "", said, parts=parts)
-        yield from by_field.get(number, ())
+            said.add(row.entry, path, row.start)
+    return said
+
+
+def _lines(sort: Sort) -> Iterator[tuple[str, Any]]:
+    for path, document in sort.documents.items():
+        lines: Any = document
+        for row in lines.read:
+            yield path, row
+
+
+def _regular(lengths: Counter[int]) -> int:
+    """How many fields say something by their number: the first two, and all where most lines have as many. Long lines
+    that are now of this length, now of that are texts for people."""
+    length, often = lengths.most_common(1)[0]
+    if often * 5 >= lengths.total() * 4:
+        return min(length, _MOST)
+    longest = sum(count for fields, count in lengths.items() if fields > _SENTENCE)
+    return 2 if longest * 2 < lengths.total() else 1

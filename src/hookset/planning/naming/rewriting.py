@@ -10,7 +10,7 @@ from typing import Any
 from msgspec import Struct, field
 
 from hookset.config.layouts import Layout, map_words
-from hookset.formats import Edit, Unreadable, format_named, open_file, spliced
+from hookset.formats import Document, Edit, Unreadable, format_named, open_file, spliced
 from hookset.model import CouldNotError, Where, sides_meet
 from hookset.symbols import FileFacts
 from hookset.symbols.index import fits
@@ -164,7 +164,7 @@ def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_fr
         text, document = open_file(form, tree.read(path), rule.encodings, rule.options)
     except (Unreadable, CouldNotError):
         return RewrittenFile(None, tuple((one.where, one.written) for one in wanted))
-    spans = document.spans({one.where for one in wanted})
+    spans = _spans(document, text, wanted)
     edits: list[Edit] = []
     held: list[_Named] = []
     known: dict[tuple[str, str, bool], str] = {}
@@ -188,6 +188,15 @@ def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_fr
         return RewrittenFile(None, tuple(left))
     content = Inline(text.encode(spliced(text.string, edits)))
     return RewrittenFile(content, tuple(left), tuple(edits), text, tuple(_entangled(facts, names, wanted)))
+
+
+def _spans(document: Document, text: Text, wanted: Sequence[_Named]) -> dict[Where, tuple[int, int]]:
+    """The characters of each name where it stands as it is, and of the value that it is part of where not."""
+    found: dict[Where, tuple[int, int]] = {}
+    for one in wanted:
+        if isinstance(one.where, int) and one.written and text.string.startswith(one.written, one.where):
+            found[one.where] = (one.where, one.where + len(one.written))
+    return {**document.spans({one.where for one in wanted} - found.keys()), **found}
 
 
 def _entangled(facts: FileFacts, names: NameMap, wanted: Sequence[_Named]) -> Iterator[Entangled]:

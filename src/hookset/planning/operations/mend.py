@@ -126,6 +126,8 @@ def _opened(project: MapProject, tree: Tree, path: str) -> tuple[Text, Document]
 
 def _respelt(text: Text, document: Document, mend: Respell) -> Edit | None:
     """Where the name is written, once, in the value that the finding is about. Backslashes may be doubled there."""
+    if mend.written and isinstance(mend.where, int) and text.string.startswith(mend.written, mend.where):
+        return Edit(mend.where, mend.where + len(mend.written), mend.right)
     start, end = document.spans([mend.where]).get(mend.where, (0, 0))
     written = text.string[start:end]
     for old in (mend.written.replace("\\", "\\\\"), mend.written):
