@@ -146,9 +146,10 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     # A line of any length is told by how it begins.
     by_text = [found for text in texts if (found := [one[:_SEEN] for one in text.splitlines() if one.strip()])]
     lines = [line for found in by_text for line in found]
-    if not lines or _prosaic(lines):
-        return
     marks = _marks(lines)
+    # What stands in comments is written for people in every file.
+    if not lines or _prosaic([line for line in lines if not line.lstrip().startswith(marks)] or lines):
+        return
     if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):
         yield _script(marks)
     if _share(by_text, _CALL.search) > 0.12:

@@ -15,6 +15,7 @@ from msgspec.structs import replace
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
+from hookset.learning.expressions import folder_expressions
 from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -70,6 +71,7 @@ class Material(Struct, frozen=True):
     """Paths of pictures and sounds, by the format that reads them."""
 
 
+_SCRIPTS = ("lua", "ecmascript", "gdscript")
 _PAGES = frozenset((".html", ".htm", ".css", ".qss"))
 _MEDIA = {
     "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
@@ -146,12 +148,20 @@ def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
         found: dict[str, tuple[Document, str]] = {}
         for dialect in dialects_of(ending, texts):
             found = dict(_opened(tree, left, dialect))
+            if dialect.format in _SCRIPTS and (known := _expressions(found, tree)):
+                dialect = replace(dialect, options={**dialect.options, "known": known})
+                found = dict(_opened(tree, left, dialect))
             if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
                 yield from _by_head(dialect, found)
                 break
         if not found:
             return
         left = [path for path in left if path not in found]
+
+
+def _expressions(found: Mapping[str, tuple[Document, str]], tree: Tree) -> dict[str, str]:
+    """What stands for folders in some scripts."""
+    return folder_expressions({path: document for path, (document, _) in found.items()}, tree.paths())
 
 
 def _some(tree: Tree, paths: Sequence[str]) -> Sequence[str]:

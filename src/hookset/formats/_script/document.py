@@ -22,6 +22,7 @@ from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Un
 from hookset.formats.document import Editable, HasGuards, HasParts, HasRows, Preparable
 from hookset.formats.parts import Part, Parts, PartTable
 from hookset.model import Where
+from hookset.trees import Text
 
 __all__ = ["ScriptDocument", "ScriptSelector", "opened"]
 
@@ -100,6 +101,11 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
     @cached_property
     def _found(self) -> dict[str, list[Captured]]:
         return self.script.queries(self.queries)
+
+    @property
+    def text(self) -> Text:
+        """The file as it is written."""
+        return self.script.text
 
     @property
     def problems(self) -> tuple[tuple[str, Where], ...]:

@@ -7,6 +7,8 @@ from typing import Any
 
 from tree_sitter import Node
 
+from hookset.formats.base import PLACED
+from hookset.learning.expressions import placed_text
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
 
@@ -29,7 +31,7 @@ def script_places(sort: Sort) -> Iterator[Place]:
             continue
         for way, text, where in _texts(script):
             if text and "\n" not in text:
-                found.setdefault(way, Said()).add(text, path, where)
+                found.setdefault(way, Said()).add(placed_text(text, path), path, where)
     for way, said in _with_any_owner(found).items():
         asked = dict(way)
         form: Form = "function" if "function" in asked else "call" if "call" in asked else "value"
@@ -74,6 +76,11 @@ def _within(script: Any, node: Node, base: _Way, field: str, depth: int) -> Iter
         literal = script.string_of(node)
         if script.is_text(literal):
             yield (*base, ("field", field)) if field else base, script.unquoted(literal), script.start(node)
+        return
+    if script.known and (placed := [one for one in script.meanings(node) if PLACED in one[0] and "*" not in one[0]]):
+        # What a script's own place says is seen: the rest is text.
+        for text, part in placed:
+            yield (*base, ("field", field)) if field else base, text, script.start(part)
         return
     if depth >= _DEEP or node.type not in (*script.LISTS, "object", "array", "dictionary"):
         return

@@ -1,0 +1,95 @@
+"""Expressions in scripts that stand for a folder: that of the script itself, or one that a call is told the name of.
+They are known by what stands behind them: the rest of a path, of which the files are there."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections import Counter
+from collections.abc import Collection, Iterator, Mapping
+
+from hookset.formats import Document
+from hookset.formats.base import ARGUMENT, PLACED
+from hookset.formats.document import string_of
+from hookset.trees import joined
+
+__all__ = ["folder_expressions", "placed_text"]
+
+_LEAST = 3
+"""Different files that are named by an expression, at least."""
+_THERE = 0.8
+"""Of the paths behind an expression: how many must be there."""
+_NAME = r"[A-Za-z_][\w.:]{0,80}"
+_TEXT = r"(?P<quote>[\"'])(?P<rest>[^\"'\r\n]+)(?P=quote)"
+_JOINED = re.compile(
+    rf"(?<![\w.:])(?P<name>{_NAME})(?P<call>\([ \t]*(?:(?P<mark>[\"'])(?P<argument>[^\"'\r\n]+)(?P=mark))?[ \t]*\))?"
+    rf"[ \t]*(?:\.\.|\+)[ \t]*{_TEXT}(?![ \t]*(?:\.\.|\+))"
+)
+"""An expression with the rest of a path behind it, and nothing further."""
+_SET = re.compile(
+    rf"^[ \t]*(?:local|const|let|var)?[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<value>{_NAME})"
+    r"(?P<call>\([ \t]*(?:(?P<mark>[\"'])(?P<argument>[^\"'\r\n]+)(?P=mark))?[ \t]*\))[ \t]*;?[ \t]*$",
+    re.M,
+)
+_PLACED = re.compile(f"{PLACED}([^{PLACED}{ARGUMENT}]*)(?:{ARGUMENT}([^{PLACED}]*))?{PLACED}")
+
+_Used = tuple[str, str, str]
+"""(path of the script, what the call is told, the rest of the path)"""
+
+
+def folder_expressions(documents: Mapping[str, Document], paths: Collection[str]) -> dict[str, str]:
+    """The expressions, each with what it is worth, as layouts say it: `{parent}`, or a folder with `{1}` in it."""
+    there = paths if isinstance(paths, frozenset) else frozenset(paths)
+    used: dict[str, set[_Used]] = {}
+    for path, document in documents.items():
+        for expression, argument, rest in _joined(string_of(document)):
+            used.setdefault(expression, set()).add((path, argument, rest))
+    found: dict[str, str] = {}
+    for expression, uses in used.items():
+        worth = _folder_told(uses, there) if expression.endswith("($1)") else "{parent}"
+        if worth is not None and _fits(worth, uses, there):
+            found[expression] = worth
+    return found
+
+
+def _joined(code: str) -> Iterator[tuple[str, str, str]]:
+    """(expression, what it is told, the rest of the path). A name means what it is set to by a call."""
+    named = {one["name"]: one for one in _SET.finditer(code)}
+    for one in _JOINED.finditer(code):
+        rest = one["rest"]
+        if one["call"]:
+            yield _expression(one["name"], one["argument"]), one["argument"] or "", rest
+        elif (source := named.get(one["name"])) is not None:
+            yield _expression(source["value"], source["argument"]), source["argument"] or "", rest
+        else:
+            yield one["name"], "", rest
+
+
+def _expression(name: str, argument: str | None) -> str:
+    return f"{name}($1)" if argument else f"{name}()"
+
+
+def _folder_told(uses: Collection[_Used], paths: Collection[str]) -> str | None:
+    """The folder in which what a call is told is a folder: what most of the paths begin with."""
+    tops: Counter[str] = Counter()
+    for _, argument, rest in uses:
+        end = joined(argument, rest.lstrip("/"))
+        tops.update({path.removesuffix(end) for path in paths if end and path.endswith(end)})
+    top = next((one for one, _ in tops.most_common() if not one or one.endswith("/")), None)
+    return f"{top}{{1}}" if top is not None else None
+
+
+def _fits(worth: str, uses: Collection[_Used], paths: Collection[str]) -> bool:
+    """Whether most of the paths are those of files, and several are."""
+    named = {posixpath.normpath(_worth(worth, path, argument) + rest) for path, argument, rest in uses}
+    there = [one for one in named if one.lstrip("/") in paths]
+    return len(there) >= _LEAST and len(there) >= _THERE * len(named)
+
+
+def _worth(worth: str, path: str, argument: str) -> str:
+    return worth.replace("{parent}", posixpath.dirname(path)).replace("{1}", argument)
+
+
+def placed_text(text: str, path: str) -> str:
+    """A text with what the script's place says in it."""
+    return _PLACED.sub(lambda found: _worth(found[1], path, found[2] or ""), text)
