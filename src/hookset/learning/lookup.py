@@ -18,7 +18,7 @@ from hookset.learning.place import Place
 from hookset.learning.vocabulary import NAMING, Vocabulary
 from hookset.model import Where
 
-__all__ = ["SPLITS", "Candidate", "Lookup", "alike", "folder_of", "stands"]
+__all__ = ["SPLITS", "Candidate", "Lookup", "alike", "called_alike", "folder_of", "stands"]
 
 _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
@@ -33,9 +33,10 @@ SPLITS = {
         (" ", r"\s+"),
         ('","', r"\"\s*,\s*\""),
         ("','", r"'\s*,\s*'"),
+        (":1", r"\s*[:*=]\s*\d+(?:\.\d+)?%?\s*(?:[,;]\s*|$)|\s*[,;]\s*"),
     )
 }
-"""What may stand between names where one text lists several, and the pattern for it."""
+"""What may stand between names where one text lists several, and the pattern for it; `:1` with how many of each."""
 _FURTHER = 4
 """Places beside the best one that may define names of the same kind."""
 _ENOUGH = 0.97
@@ -55,6 +56,7 @@ _MOST_APART = 3
 _LEAST_BARE = 0.02
 """The chance that a word is a file, at least: files are often called after what they are for."""
 _EXPLAINED = 0.75
+_FEW = 3
 _NOTHING = frozenset(("", "-", "--", "none", "null", "nil", "no", "yes", "never", "false", "true", "off", "on", "0"))
 """Words that stand where there could be a name, and say that there is none, or whether there is one at all."""
 _SAMPLE = 8
@@ -224,7 +226,7 @@ class Lookup:
             numbers = self.index.get(text, ())
             if text.isdecimal():
                 # What is no table of ids has numbers for other reasons.
-                numbers = [number for number in numbers if self.known[number].counted]
+                numbers = [number for number in numbers if self._numbered(place, number)]
             hits.update(
                 number
                 for number in numbers
@@ -246,6 +248,9 @@ class Lookup:
         density = max(self.known[number].density for number in targets)
         chance = self.pool.chance(asked.shapes, asked.elsewhere(len(covered)), names, density)
         log = min(0.0, tail(len(covered), len(texts), chance) + _log(len(targets) ** 2))
+        if len(covered) == len(texts) and len(texts) >= _FEW:
+            # What is called as what it refers to says so by that as well.
+            log -= called_alike(place, self.known[targets[0]].place)
         runner = next(
             (number for _, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
         )
@@ -258,6 +263,11 @@ class Lookup:
             split=split,
             runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
         )
+
+    def _numbered(self, place: Place, number: int) -> bool:
+        """Whether numbers can mean the names of a vocabulary: those of a table of ids, or of what is called so."""
+        vocabulary = self.known[number]
+        return vocabulary.counted or (vocabulary.numbers and called_alike(place, vocabulary.place) > 0)
 
     def _within_reach(self, number: int, place: Place) -> bool:
         """Whether a place can mean the names of a vocabulary: those of a file by what is in the file."""
@@ -296,8 +306,8 @@ class Lookup:
         chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
         log = tail(hits, asked.count, chance)
         # What is called `name` says nothing by that: what has the name does.
-        word = place.around if place.around and place.word.lower() in NAMING else place.word
-        bonus = 1.5 * vocabulary.likeness + 1.5 * alike(word, vocabulary.place) + 2.0 * (hits == asked.count)
+        alikeness = called_alike(place, vocabulary.place)
+        bonus = 1.5 * vocabulary.likeness + 1.5 * alikeness + 2.0 * (hits == asked.count)
         return log - bonus + 3.0 * bool(vocabulary.place.when)
 
     def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
@@ -399,6 +409,12 @@ def alike(word: str, place: Place) -> float:
     if mine in theirs:
         return 3.0
     return float(len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2))
+
+
+def called_alike(place: Place, other: Place) -> float:
+    """How much a place is called like what its texts may be: what is called `name` says nothing by that, but what has
+    the name does."""
+    return alike(place.around if place.around and place.word.lower() in NAMING else place.word, other)
 
 
 def stands(place: Place) -> Iterator[tuple[str, Where]]:

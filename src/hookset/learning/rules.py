@@ -12,7 +12,7 @@ from msgspec.structs import replace
 from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.known import Known
-from hookset.learning.lookup import SPLITS, Candidate, Lookup, alike, folder_of, stands
+from hookset.learning.lookup import SPLITS, Candidate, Lookup, called_alike, folder_of, stands
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place
@@ -171,6 +171,13 @@ def _as_one(guess: Guess) -> bool:
     )
 
 
+def _meant(guess: Guess, text: str) -> bool:
+    """Whether a rule says anything of a text: not all that stand at its place need be names."""
+    if guess.endings and not any(ending in text for ending in guess.endings):
+        return False
+    return not (guess.apart and folder_of(text) == guess.apart)
+
+
 class _Choice(Struct, frozen=True):
     """Among what places may be: what they are, all taken together."""
 
@@ -207,10 +214,8 @@ class _Choice(Struct, frozen=True):
         again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
         for guess in again:
             done = covered.setdefault(id(guess.place.sort), set())
-            mine = set(stands(guess.place))
-            if guess.apart:
-                said = zip(guess.place.said.texts, stands(guess.place), strict=True)
-                mine = {stand for text, stand in said if folder_of(text) != guess.apart}
+            said = zip(guess.place.said.texts, stands(guess.place), strict=True)
+            mine = {stand for text, stand in said if _meant(guess, text)}
             if len(mine & done) < _COVERED * len(mine):
                 done |= mine
                 yield guess
@@ -326,7 +331,7 @@ class _Choice(Struct, frozen=True):
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
         told = band_of(found.chance, share, len(found.hits), len(misfits), whole, found.spelled)
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
-        called_so = any(alike(place.word, self.lookup.known[one].place) for one in found.targets)
+        called_so = any(called_alike(place, self.lookup.known[one].place) for one in found.targets)
         # Numbers are everywhere: only what is called alike makes ids of them.
         # What a section is called behind the sort of thing that it is, that thing is called.
         own_name = place.form == "name" and "only" in place.asked

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+import re
 from collections import Counter
 from collections.abc import Mapping, Sequence
 from functools import cached_property
@@ -12,7 +13,7 @@ from msgspec import Struct
 from hookset.learning.evidence import shape_of
 from hookset.learning.place import Place
 
-__all__ = ["NAMING", "Vocabulary", "languages_of", "vocabularies"]
+__all__ = ["NAMING", "SETS", "Vocabulary", "languages_of", "vocabularies"]
 
 _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
@@ -27,6 +28,18 @@ _MOST_ALIKE, _LEAST_ALIKE = 6, 4
 """Files that say the same names, and names that they say."""
 NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
 """What the value is called, in many formats, that is what others call a record by."""
+
+
+_USES = re.compile(
+    r"(?:unset|requires?|needs?|removes?|clears?|deletes?|has|if|not|without|unless|depends?|checks?)(?=$|[_.:\-A-Z])"
+)
+"""What a key begins with that asks for something, or takes it away: nothing is defined there."""
+SETS = re.compile(r"(?:sets?|gives?|adds?|defines?|declares?|registers?|creates?)(?=[_.:\-A-Z])")
+"""What a key begins with that makes something."""
+_SET, _SET_OFTEN = 5, 0.3
+"""Different texts at least where things are set, and how often each is there at most, on the average."""
+_MADE_UP = frozenset(("joined", "humped", "dotted"))
+"""Shapes of names that somebody has made up: others may be values."""
 
 
 class Vocabulary(Struct, frozen=True, eq=False, dict=True):
@@ -51,8 +64,12 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def counted(self) -> bool:
         """Whether its names are numbers that stand for things."""
-        numbers = sum(map(str.isdecimal, self.names))
-        return numbers * 2 > len(self.names) and self.likeness > 0 and self.density < 0.8
+        return self.numbers and self.density < 0.8
+
+    @cached_property
+    def numbers(self) -> bool:
+        """Whether its names are numbers that something has been given as its name."""
+        return sum(map(str.isdecimal, self.names)) * 2 > len(self.names) and self.likeness > 0
 
     @cached_property
     def density(self) -> float:
@@ -91,9 +108,12 @@ def vocabularies(
 
 def _of_names(place: Place) -> bool:
     counts = place.counts
-    if len(counts) < _LEAST or place.parts or place.used:
+    if len(counts) < _LEAST or place.parts or place.used or _USES.match(place.word):
         return False
     total = len(place.said.texts)
+    if SETS.match(place.word) and len(counts) >= _SET and len(counts) >= _SET_OFTEN * total:
+        # What is set may be set again.
+        return sum(shape_of(text) in _MADE_UP for text in counts) >= _OVERALL * len(counts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
     variants = _in_variants(place)
     varied = variants or _by_language(place) or _in_each(place)

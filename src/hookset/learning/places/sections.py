@@ -12,7 +12,7 @@ from msgspec import Struct
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said, joined
 from hookset.learning.places.cells import cell_places
-from hookset.learning.vocabulary import NAMING
+from hookset.learning.vocabulary import NAMING, SETS
 
 __all__ = ["section_places"]
 
@@ -31,6 +31,9 @@ _MARK = r"\(\s*\"(?:\?\w+:)?(?P<value>[^\"]*)\"\s*\)"
 
 _BETWEEN = re.compile(r"\"\s*,\s*\"")
 """What stands between texts in quotes that one value lists."""
+_COMMA = re.compile(r"\s*[,;]\s*")
+_LIST = re.compile(r"[A-Za-z_]\w*(?:\s*[,;]\s*[A-Za-z_]\w*)+")
+"""Several names, one behind the other."""
 _LISTS = 4
 """One in so many values is a list, where lists are meant."""
 
@@ -104,18 +107,20 @@ def _valued(
             inner.add(_MARKED.sub(r"\g<name>", text), path, where)
         said, asked = inner, {**asked, "only": mark + _MARK}
     elif sum(_BETWEEN.search(text) is not None for text in said.texts) * _LISTS > len(said.texts):
-        said, asked = _parted(said), {**asked, "split": _BETWEEN.pattern}
+        said, asked = _parted(said, _BETWEEN), {**asked, "split": _BETWEEN.pattern}
+    elif SETS.match(key) and any(_LIST.fullmatch(text) for text in said.texts):
+        said, asked = _parted(said, _COMMA), {**asked, "split": _COMMA.pattern}
     return Place(sort, asked, "value", key, section, said, general=general)
 
 
-def _parted(said: Said) -> Said:
+def _parted(said: Said, between: re.Pattern[str]) -> Said:
     """Each of the texts that values list, where it stands."""
     parts = Said()
     for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
         at = 0
-        for part in _BETWEEN.split(text):
+        for part in between.split(text):
             parts.add(part, path, int(where) + at if part else where)
-            found = _BETWEEN.search(text, at)
+            found = between.search(text, at)
             at = found.end() if found is not None else at
     return parts
 
