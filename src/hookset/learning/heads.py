@@ -8,7 +8,7 @@ from typing import Any
 from hookset.formats import Document, format_named
 from hookset.formats.document import records_of
 
-__all__ = ["data_head", "no_head", "own_head", "whole_of", "xml_head"]
+__all__ = ["data_head", "no_head", "own_head", "whole_of", "word_head", "xml_head"]
 
 _FEW = 24
 """Keys that an object of settings may have at the top; one of more is a table by names."""
@@ -22,6 +22,12 @@ def no_head(_path: str, _document: Document) -> Any:
 def own_head(path: str, _document: Document) -> Any:
     """The file itself: each is a sort of its own."""
     return path
+
+
+def word_head(_path: str, document: Document) -> Any:
+    """The word that the first line begins with."""
+    rows = getattr(document, "read", ())
+    return rows[0].words[0] if rows and rows[0].words else ""
 
 
 def whole_of(document: Document) -> Any:

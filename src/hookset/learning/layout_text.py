@@ -252,6 +252,8 @@ def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside
     yield "[[read]]"
     globs = _globs(sort)
     yield f"files = {value_text(globs[0] if len(globs) == 1 else list(globs))}"
+    if sort.but:
+        yield f"but = {value_text(sort.but[0] if len(sort.but) == 1 else list(sort.but))}"
     yield f"format = {value_text(sort.format)}"
     if outside:
         yield "may_be_empty = true"

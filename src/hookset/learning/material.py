@@ -16,6 +16,7 @@ from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
 from hookset.learning.expressions import folder_expressions
+from hookset.learning.heads import word_head
 from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -33,6 +34,8 @@ _FEW_GLOBS = 2
 """Patterns that need no wider ones, which mean folders that are not there yet as well."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
+_MANY_BARE, _FEW_ENDINGS = 20, 3
+"""Files without an ending, and of one, of which the latter may be none."""
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -45,6 +48,8 @@ class Sort(Struct, frozen=True, eq=False):
     """By path."""
     globs: tuple[str, ...] = ()
     """Patterns that mean these files, and no others of their ending."""
+    but: tuple[str, ...] = ()
+    """Patterns of files of other endings that those mean as well: they have none, or one of their own each."""
     encodings: tuple[str, ...] = ENCODINGS[:1]
 
     @property
@@ -82,9 +87,7 @@ _MEDIA_OF = {ending: form for form, endings in _MEDIA.items() for ending in endi
 
 def material_of(tree: Tree, layout: Layout | None = None) -> Material:
     """Sort the files of a tree, and read what can be read: as a layout at hand does, where that looks into them."""
-    by_ending: dict[str, list[str]] = {}
-    for path in tree.paths():
-        by_ending.setdefault(posixpath.splitext(path)[1].lower(), []).append(path)
+    by_ending = _by_ending(tree.paths())
     sorts: list[Sort] = []
     unread: list[Unread] = []
     media: dict[str, tuple[str, ...]] = {}
@@ -114,6 +117,18 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
             why = f"no {format_named(form).title} that can be read" if form else "in no format that is known here"
             unread.append(Unread(ending, len(meant) - len(known), why))
     return Material(tree, tuple(_with_globs(sorts, tree.paths())), tuple(unread), media)
+
+
+def _by_ending(paths: Iterable[str]) -> dict[str, list[str]]:
+    """Paths by their ending. Where many files have none, a dot in the name of a few others begins no ending."""
+    found: dict[str, list[str]] = {}
+    for path in paths:
+        found.setdefault(posixpath.splitext(path)[1].lower(), []).append(path)
+    bare = found.get("", [])
+    for ending in [*found] if len(bare) >= _MANY_BARE else ():
+        if ending and len(found[ending]) <= _FEW_ENDINGS and not known_format(ending) and ending not in _MEDIA_OF:
+            bare += found.pop(ending)
+    return found
 
 
 def _within(tree: Tree, paths: Sequence[str], left: int, files: int) -> tuple[list[str], int]:
@@ -151,6 +166,8 @@ def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
             if dialect.format in _SCRIPTS and (known := _expressions(found, tree)):
                 dialect = replace(dialect, options={**dialect.options, "known": known})
                 found = dict(_opened(tree, left, dialect))
+            if not ending and dialect.format == "lines" and dialect.options.get("fields"):
+                dialect = replace(dialect, head=word_head)
             if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
                 yield from _by_head(dialect, found)
                 break
@@ -227,7 +244,10 @@ def _known(sort: Sort, paths: Sequence[str]) -> Sort:
     mine = frozenset(sort.documents)
     endings = {posixpath.splitext(path)[1] for path in mine}
     others = [path for path in paths if path not in mine and posixpath.splitext(path)[1] in endings]
-    return replace(sort, globs=globs_for(sorted(mine), others))
+    globs = globs_for(sorted(mine), others)
+    wide = [glob for glob in globs if glob.endswith("/*")]
+    meant = (path for path in paths if path not in mine and any(_meets(glob, path) for glob in wide))
+    return replace(sort, globs=globs, but=tuple(sorted({f"**/*{posixpath.splitext(path)[1]}" for path in meant})))
 
 
 def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
@@ -251,10 +271,10 @@ def _patterns(path: str) -> Iterator[str]:
     folder, name = posixpath.split(path)
     ending = posixpath.splitext(name)[1]
     steps = folder.split("/") if folder else []
-    if ending:
-        for depth in range(len(steps) + 1):
-            top = "/".join(steps[:depth])
-            yield f"{top}/**/*{ending}" if top else f"**/*{ending}"
+    for depth in range(0 if ending else 1, len(steps) + 1):
+        top = "/".join(steps[:depth])
+        yield f"{top}/**/*{ending}" if top else f"**/*{ending}"
+    if ending or folder:
         yield f"{folder}/*{ending}" if folder else f"*{ending}"
     yield path
 

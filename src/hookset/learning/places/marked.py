@@ -12,8 +12,10 @@ from hookset.learning.place import Place, Said
 __all__ = ["parted_by_marks"]
 
 _MARK = re.compile(
-    r"(?:\$\w{1,40}|\$\{\w{1,40}\}|\$\(\w{1,40}\)|%\w{1,40}%|\{\w{1,40}\}|@\w{1,40}|\w{2,20}:/)[/\\]+(?=[^/\\])"
+    r"(?:\$\w{1,40}|\$\{\w{1,40}\}|\$\(\w{1,40}\)|%\w{1,40}%|\{\w{1,40}\}|@\w{1,40}|\w{2,20}:/)[/\\]+(?=[^/\\])|\.[/\\](?=[^/\\])"
 )
+_HERE = ("./", ".\\")
+"""What paths begin with that count from the folder of their file."""
 _LEAST = 3
 """Texts of a sort that there must be to look at them by themselves."""
 _MOST = 4
@@ -33,7 +35,7 @@ def parted_by_marks(place: Place) -> Iterator[Place]:
             plain.add(text, path, where)
         else:
             by_mark.setdefault(match.group(), Said()).add(text[match.end() :], path, where)
-    if not by_mark or len(by_mark) > _MOST:
+    if not by_mark or len(by_mark) > _MOST or (not plain.texts and by_mark.keys() <= {*_HERE}):
         return
     for mark, said in by_mark.items():
         if len(said.texts) >= _LEAST:
