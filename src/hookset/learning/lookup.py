@@ -325,6 +325,9 @@ class Lookup:
         self, place: Place, texts: Sequence[str], split: str, without: frozenset[int], least: int
     ) -> Iterator[Candidate]:
         """Where `least` texts or more list several: names, perhaps among numbers, or files among other things."""
+        if "only" in place.asked:
+            # What is a part of a text itself is one name.
+            return
         apart = SPLITS[split]
         if sum(apart.search(text) is not None for text in texts) < max(1, least) or place.form not in ("value", "call"):
             return

@@ -43,13 +43,9 @@ _BY_FORMAT: dict[str, Callable[[Sort], Iterator[Place]]] = {
 }
 
 
-_CONDITIONED = frozenset(("json", "glb", "toml", "yaml", "xml", "block"))
-"""Formats in which a value can be asked for by what it looks like."""
-
-
 def places_of(sort: Sort) -> Iterator[Place]:
     """Every place in files of a sort, with what stands there; none of formats in which nobody writes names."""
     for place in _BY_FORMAT[sort.format](sort) if sort.format in _BY_FORMAT else ():
         if any(0 < len(text) <= _LONGEST for text in place.counts):
             yield place
-            yield from parted_by_marks(place) if sort.format in _CONDITIONED else ()
+            yield from parted_by_marks(place)

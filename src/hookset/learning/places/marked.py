@@ -1,4 +1,4 @@
-"""Places where some texts begin with a word that stands for a folder: `$DATA/bell.wav` among `bell.wav`."""
+"""Places where some texts begin with what stands for a folder: `$DATA/bell.wav` or `/bell.wav` among `bell.wav`."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from hookset.learning.place import Place, Said
 __all__ = ["parted_by_marks"]
 
 _MARK = re.compile(
-    r"(?:\$\w{1,40}|\$\{\w{1,40}\}|\$\(\w{1,40}\)|%\w{1,40}%|\{\w{1,40}\}|@\w{1,40}|\w{2,20}:/)[/\\]+(?=[^/\\])|\.[/\\](?=[^/\\])"
+    r"(?:\$\w{1,40}|\$\{\w{1,40}\}|\$\(\w{1,40}\)|%\w{1,40}%|\{\w{1,40}\}|@\w{1,40}|\w{2,20}:/)[/\\]+(?=[^/\\])|\.?[/\\](?=[^/\\])"
 )
-_HERE = ("./", ".\\")
-"""What paths begin with that count from the folder of their file."""
+_PLAIN = ("./", ".\\", "/", "\\")
+"""What paths may begin with in any case: it says something only where others do not."""
 _LEAST = 3
 """Texts of a sort that there must be to look at them by themselves."""
 _MOST = 4
@@ -24,8 +24,8 @@ _MOST = 4
 
 def parted_by_marks(place: Place) -> Iterator[Place]:
     """The texts with each mark, without it, and those with none: as places of their own. Nothing for a place without
-    marks, and for one whose texts cannot be asked for by how they begin."""
-    if place.form != "value" or not place.word or place.when or place.parts or place.asked.get("when"):
+    marks."""
+    if place.form != "value" or not place.word or place.when or place.parts or "only" in place.asked:
         return
     by_mark: dict[str, Said] = {}
     plain = Said()
@@ -35,12 +35,11 @@ def parted_by_marks(place: Place) -> Iterator[Place]:
             plain.add(text, path, where)
         else:
             by_mark.setdefault(match.group(), Said()).add(text[match.end() :], path, where)
-    if not by_mark or len(by_mark) > _MOST or (not plain.texts and by_mark.keys() <= {*_HERE}):
+    if not by_mark or len(by_mark) > _MOST or (not plain.texts and by_mark.keys() <= {*_PLAIN}):
         return
     for mark, said in by_mark.items():
         if len(said.texts) >= _LEAST:
-            begins = f"^{re.escape(mark)}"
-            asked = {**place.asked, "when": {place.word: {"match": begins}}, "split": begins}
+            asked = {**place.asked, "only": f"^{re.escape(mark)}(?P<value>.+)$"}
             yield replace(place, asked=asked, said=said, general=None, used=True)
     if len(plain.texts) >= _LEAST:
         skip = f"^(?:{'|'.join(map(re.escape, by_mark))})"
