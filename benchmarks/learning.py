@@ -58,6 +58,8 @@ FIRST = {
     "open game: flare": ("10 of 21", "1,325 of 4,861", "16 of 48"),
     "open game: enigma": ("0 of 5", "0 of 4,188", "0 of 19"),
     "open game: megaglest": ("14 of 40", "4,413 of 8,832", "11 of 53"),
+    "open game: freeciv": ("1 of 42", "97 of 12,300", "1 of 25"),
+    "open game: crossfire": ("7 of 20", "558,400 of 577,112", "5 of 67"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

@@ -4,7 +4,7 @@ from the classes here: a format implements what it has, and the functions below 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +15,7 @@ from hookset.model import Where
 from hookset.trees import Text
 
 __all__ = [
+    "BesideTest",
     "Document",
     "Editable",
     "HasFacts",
@@ -45,6 +46,10 @@ __all__ = [
     "unit_around",
     "wording_at",
 ]
+
+
+BesideTest = tuple[str, Callable[[str], bool]]
+"""The key of what stands beside a value, and what must hold for it."""
 
 
 class Document(ABC):
@@ -83,6 +88,12 @@ class HasRows(Document):
     def rows(self, selector: Any) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """The same as `select`, each with the other values of the record that it stands in, by their keys. One that
         only the running game knows is `*`."""
+
+    def rows_where(self, selector: Any, tests: Sequence[BesideTest]) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """Those beside which all of these hold; what is not there is an empty text."""
+        for value, beside in self.rows(selector):
+            if all(holds(beside.get(key, "")) for key, holds in tests):
+                yield value, beside
 
 
 class HasGuards(Document):
@@ -243,11 +254,12 @@ def prepared(document: Document, selectors: Iterable[Any]) -> Document:
     return document.prepared(selectors) if isinstance(document, Preparable) else document
 
 
-def columns_with_rows(document: Document, selector: Any) -> Columns:
-    """Values as columns, with what stands beside each. What is beside them and not known makes them patterns."""
+def columns_with_rows(document: Document, selector: Any, tests: Sequence[BesideTest] = ()) -> Columns:
+    """Values as columns, with what stands beside each, of those beside which all tests hold. What is beside them and
+    not known makes them patterns."""
     if not isinstance(document, HasRows):
         return document.columns(selector)
-    pairs = list(document.rows(selector))
+    pairs = list(document.rows_where(selector, tests))
     patterns = [row for row, (value, _) in enumerate(pairs) if value.pattern]
     return Columns(
         [value.text for value, _ in pairs], [value.where for value, _ in pairs], patterns, rows=[r for _, r in pairs]

@@ -13,7 +13,7 @@ from msgspec import Struct
 
 from hookset.formats._values import plain_words
 from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Value, WrongBody
-from hookset.formats.document import Editable, HasFields, HasRows, Writable
+from hookset.formats.document import BesideTest, Editable, HasFields, HasRows, Writable
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
@@ -132,8 +132,24 @@ class _Lines(HasRows, HasFields, Writable, Editable):
 
     def rows(self, selector: LineSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With all fields of the line, by their numbers."""
-        meant = (row for row in self._meant(selector) if selector.field <= len(row.words) or not selector.field)
-        return ((value, _Beside(row.words)) for value, row in zip(self.select(selector), meant, strict=True))
+        return self.rows_where(selector, ())
+
+    def rows_where(
+        self, selector: LineSelector, tests: Sequence[BesideTest]
+    ) -> Iterator[tuple[Value, Mapping[str, str]]]:
+        """Each word that some field has is looked at once, not each line."""
+        rows: Iterable[_Row] = self._meant(selector)
+        for number, holds in tests:
+            # Of what no field has nothing stands beside the value.
+            at = int(number) - 1 if number.isdecimal() and number != "0" else len(self.text.string)
+            words = {word for word in self._by_word(at + 1) if holds(word)}
+            fewer = holds("")
+            rows = [row for row in rows if (row.words[at] in words if at < len(row.words) else fewer)]
+        for row in rows:
+            if not selector.field:
+                yield Value(self._whole(row), row.start), _Beside(row.words)
+            elif selector.field <= len(row.words):
+                yield Value(row.words[selector.field - 1], row.place(selector.field - 1)), _Beside(row.words)
 
     def _meant(self, selector: LineSelector) -> Iterable[_Row]:
         """The lines that a selector means: those with the rarest of its words are looked at."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from functools import partial
 from typing import Any
 from urllib.parse import unquote
 
@@ -12,7 +13,7 @@ import msgspec
 from msgspec.structs import replace
 
 from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, path_parts
-from hookset.config.layouts.rules import RecordRule, of_rows
+from hookset.config.layouts.rules import Condition, RecordRule, of_rows
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import ARGUMENT, PLACED, Columns
@@ -115,8 +116,16 @@ def _selectors(rules: Iterable[ReadRule]) -> dict[tuple[Any, ...], list[Any]]:
 
 
 def _asked(document: Document, part: DefineRule | ReferRule) -> Columns:
-    """The values that a part of a rule names; with what stands beside them only where names are made of that."""
-    return columns_with_rows(document, part.selector) if part.row_words else document.columns(part.selector)
+    """The values that a part of a rule names; with what stands beside them only where that counts."""
+    if not part.row_words:
+        return document.columns(part.selector)
+    tests = [(one.key, one.holds) for one in part.when]
+    tests += [(one.key, partial(_fails, one)) for one in part.unless]
+    return columns_with_rows(document, part.selector, tests)
+
+
+def _fails(condition: Condition, text: str) -> bool:
+    return not condition.holds(text)
 
 
 def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
@@ -350,12 +359,9 @@ def _texts(rule: DefineRule | ReferRule, value: str) -> Iterator[tuple[str, int]
 def _parts(rule: DefineRule | ReferRule, columns: Columns, row: int) -> Mapping[str, str] | None:
     """Named parts of where a value stands, and of what stands beside it; None where the rule does not mean it."""
     groups = _address(rule, columns.where(row))
-    if groups is None or not rule.row_words:
+    if groups is None or not (rule.row_words and of_rows(rule.name)):
         return groups
-    beside = columns.rows[row]
-    if not all(one.holds(beside) for one in rule.when) or any(one.holds(beside) for one in rule.unless):
-        return None
-    return {**groups, **{f"row.{key}": text for key, text in beside.items()}} if of_rows(rule.name) else groups
+    return {**groups, **{f"row.{key}": text for key, text in columns.rows[row].items()}}
 
 
 def _address(rule: DefineRule | ReferRule, where: Where) -> Mapping[str, str] | None:

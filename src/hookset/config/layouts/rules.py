@@ -65,9 +65,9 @@ class Condition(Struct, frozen=True):
     there: bool | None = None
     """Or anything but `false`, or nothing else."""
 
-    def holds(self, beside: Mapping[str, str]) -> bool:
-        """Whether it does, by the values of the row. What only the running game knows meets no condition."""
-        text = beside.get(self.key, "")
+    def holds(self, text: str) -> bool:
+        """Whether a text is what must stand there, an empty one for none. What only the running game knows meets no
+        condition."""
         if self.there is not None:
             return (text.casefold() not in ("", "false")) is self.there
         return text in self.words or (self.match is not None and self.match.search(text) is not None)
