@@ -15,6 +15,7 @@ end, blanks that the next one begins with, quotes that are open."""
 _SECTION = re.compile(r"^[ \t]*\[[^\]\r\n]*\][ \t]*\r?$", re.M)
 _OPENS = re.compile(r"\s*(?:\w*[({]|(?P<quote>\w*\(?\"))")
 """What a value begins with whose key stands in a line of its own."""
+_INDENTED = re.compile(r"[ \t]+[^\s]")
 _QUOTED = r"\"(?:[^\"\\]|\\[\s\S])*\""
 _QUOTED_IN_LINE = r"\"(?:[^\"\\\n]|\\.)*\""
 
@@ -33,24 +34,26 @@ class Continued:
             re.M,
         )
 
-    def end(self, string: str, start: int) -> int | None:
-        """Where the value ends that begins at `start`, without blanks and comments behind it. None where nothing closes
-        what it opens before the next section: the mark was meant as it stands."""
+    def value(self, string: str, start: int) -> str | None:
+        """The value that begins at `start`, without what stands behind it; comments within it are blanks. None where
+        nothing closes what it opens before the next section: the mark was meant as it stands."""
         depth, end = 0, start
+        comments: list[tuple[int, int]] = []
         for token in self._token.finditer(string, start):
             kind = token.lastgroup
             if kind == "line":
-                if _SECTION.match(string, token.end()):
-                    return end if not depth else None
-                if not depth and not self._goes_on(string, start, end, token.end()):
-                    return end
+                at_end = _SECTION.match(string, token.end()) is not None
+                if at_end or (not depth and not self._goes_on(string, start, end, token.end())):
+                    return _blanked(string, start, end, comments) if not depth else None
             elif kind == "quoted" and _SECTION.search(token.group()):
                 return None
-            elif kind not in ("blank", "comment"):
+            elif kind == "comment":
+                comments.append(token.span())
+            elif kind != "blank":
                 if "brackets" in self._ways:
                     depth = max(0, depth + (kind == "opens") - (kind == "closes"))
                 end = token.end()
-        return end if not depth else None
+        return _blanked(string, start, end, comments) if not depth else None
 
     def _goes_on(self, string: str, start: int, end: int, line: int) -> bool:
         """Whether the next line, which begins at `line`, belongs to the value that has come to `end`."""
@@ -61,10 +64,20 @@ class Continued:
             string[end - 1] == "," and "commas" in self._ways
         ):
             return True
-        return "indent" in self._ways and re.compile(r"[ \t]+[^\s]").match(string, line) is not None
+        return "indent" in self._ways and _INDENTED.match(string, line) is not None
 
     def _content(self, string: str, line: int) -> int:
         """Where the next line begins that is no comment."""
         while (found := self._comment.match(string, line)) is not None:
             line = found.end() + 1
         return line
+
+
+def _blanked(string: str, start: int, end: int, comments: Iterable[tuple[int, int]]) -> str:
+    """What stands there, as long as it is, with blanks in the place of comments."""
+    text, at = "", start
+    for first, last in comments:
+        if last <= end:
+            text += string[at:first] + " " * (last - first)
+            at = last
+    return text + string[at:end]

@@ -271,9 +271,10 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
             sections.append(_Section(section, start + body.index("[") + 1, end))
         elif pair := _PAIR.fullmatch(body):
             value, value_start = pair[4], start + pair.start(4)
-            if continued is not None and (last := continued.end(source.string, value_start)) is not None:
-                value = source.string[value_start:last]
-                position = end = source.string.find("\n", max(last, end - 1)) + 1 or len(source.string)
+            if continued is not None and (longer := continued.value(source.string, value_start)) is not None:
+                value = longer
+                behind = max(value_start + len(value), end - 1)
+                position = end = source.string.find("\n", behind) + 1 or len(source.string)
             pairs.append(_pair(pair, section, start, end, value, value_start, options))
         elif body.strip() and options.bare:
             lead, key = body[: len(body) - len(body.lstrip())], body.strip()

@@ -228,7 +228,7 @@ class _Reader:
             return self._block(rule, columns.texts, columns.wheres, columns.at), self._block(rule, (), ())
         patterns = frozenset(columns.patterns)
         rows = [
-            (self._name(rule, text, groups), self._where(columns, row, offset), row in patterns)
+            (self._name(rule, text, groups), self._where(columns.where(row), offset, text), row in patterns)
             for row, whole in enumerate(columns.texts)
             if (groups := _parts(rule, columns, row)) is not None
             for text, offset in _texts(rule, whole)
@@ -311,14 +311,13 @@ class _Reader:
             if groups is None:
                 continue
             for text, offset in _texts(rule, value):
-                where = self._where(columns, row, 0 if rule.bytes else offset)
+                where = self._where(columns.where(row), 0 if rule.bytes else offset, text)
                 name, *others = self._looked_up(rule, self._name(rule, unquote(text) if rule.uri else text, groups))
                 yield name, text, others, where, row in patterns
 
-    def _where(self, columns: Columns, row: int, offset: int) -> Where:
-        """Where a name stands in a value: at its own characters, if the file has the value as it is."""
-        where = columns.where(row)
-        if offset and isinstance(where, int) and self.string.startswith(columns.texts[row], where):
+    def _where(self, where: Where, offset: int, text: str) -> Where:
+        """Where a part of a value stands: at its own characters, if the file has them there."""
+        if offset and isinstance(where, int) and self.string.startswith(text, where + offset):
             return where + offset
         return where
 
