@@ -34,26 +34,28 @@ class Continued:
             re.M,
         )
 
-    def value(self, string: str, start: int) -> str | None:
-        """The value that begins at `start`, without what stands behind it; comments within it are blanks. None where
-        nothing closes what it opens before the next section: the mark was meant as it stands."""
-        depth, end = 0, start
+    def value(self, string: str, start: int) -> tuple[int, str] | None:
+        """The value that begins at `start` or in the line below, and where it does, without what stands behind it;
+        comments within it are blanks. None where nothing closes what it opens before the next section: the mark was
+        meant as it stands."""
+        depth, end, begin = 0, start, start
         comments: list[tuple[int, int]] = []
         for token in self._token.finditer(string, start):
             kind = token.lastgroup
             if kind == "line":
                 at_end = _SECTION.match(string, token.end()) is not None
                 if at_end or (not depth and not self._goes_on(string, start, end, token.end())):
-                    return _blanked(string, start, end, comments) if not depth else None
+                    return (begin, _blanked(string, begin, end, comments)) if not depth else None
             elif kind == "quoted" and _SECTION.search(token.group()):
                 return None
             elif kind == "comment":
                 comments.append(token.span())
             elif kind != "blank":
+                begin = token.start() if end == start else begin
                 if "brackets" in self._ways:
                     depth = max(0, depth + (kind == "opens") - (kind == "closes"))
                 end = token.end()
-        return _blanked(string, start, end, comments) if not depth else None
+        return (begin, _blanked(string, begin, end, comments)) if not depth else None
 
     def _goes_on(self, string: str, start: int, end: int, line: int) -> bool:
         """Whether the next line, which begins at `line`, belongs to the value that has come to `end`."""
@@ -77,7 +79,7 @@ def _blanked(string: str, start: int, end: int, comments: Iterable[tuple[int, in
     """What stands there, as long as it is, with blanks in the place of comments."""
     text, at = "", start
     for first, last in comments:
-        if last <= end:
+        if start <= first and last <= end:
             text += string[at:first] + " " * (last - first)
             at = last
     return text + string[at:end]

@@ -272,7 +272,7 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
         elif pair := _PAIR.fullmatch(body):
             value, value_start = pair[4], start + pair.start(4)
             if continued is not None and (longer := continued.value(source.string, value_start)) is not None:
-                value = longer
+                value_start, value = longer
                 behind = max(value_start + len(value), end - 1)
                 position = end = source.string.find("\n", behind) + 1 or len(source.string)
             pairs.append(_pair(pair, section, start, end, value, value_start, options))

@@ -234,14 +234,15 @@ class Lookup:
             )
         best_first = hits.most_common(_MOST_COMPARED)
         mine = set(stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
+        # Of what explains as much by as little chance, the smaller vocabulary is what is meant.
         scored = sorted(
-            (self._score(place, number, count, asked), number)
+            (self._score(place, number, count, asked), len(self.known[number].names), number)
             for number, count in best_first
             if self.known[number].place.sort is not place.sort or not self._same_place(mine, number)
         )
         if not scored:
             return None
-        targets, covered = self._targets([number for _, number in scored], texts)
+        targets, covered = self._targets([number for *_, number in scored], texts)
         names: Counter[str] = Counter()
         for number in targets:
             names.update(self.known[number].shapes)
@@ -252,7 +253,7 @@ class Lookup:
             # What is called as what it refers to says so by that as well.
             log -= called_alike(place, self.known[targets[0]].place)
         runner = next(
-            (number for _, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
+            (number for *_, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
         )
         other = self.known[runner].place if runner is not None else None
         return Candidate(

@@ -48,9 +48,9 @@ class Sort(Struct, frozen=True, eq=False):
     """By path."""
     globs: tuple[str, ...] = ()
     """Patterns that mean these files, and no others of their ending."""
+    encodings: tuple[str, ...] = ENCODINGS[:1]
     but: tuple[str, ...] = ()
     """Patterns of files of other endings that those mean as well: they have none, or one of their own each."""
-    encodings: tuple[str, ...] = ENCODINGS[:1]
 
     @property
     def paths(self) -> tuple[str, ...]:

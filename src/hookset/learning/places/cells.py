@@ -7,6 +7,8 @@ from collections import Counter
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from msgspec.structs import replace
+
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said
 
@@ -24,7 +26,7 @@ _OFTEN = 3
 
 def cell_places(sort: Sort) -> Iterator[Place]:
     """What stands in each cell; of rows that say in the first one what they are, what stands in the second by that."""
-    text = Sort("text", {"comments": [r"(?:^|(?<=\s))[;#][^\n]*"]}, sort.documents, sort.globs, sort.encodings)
+    text = replace(sort, format="text", options={"comments": [r"(?:^|(?<=\s))[;#][^\n]*"]})
     columns: dict[tuple[str, int], Said] = {}
     by_word: dict[str, dict[str, Said]] = {}
     for path, document in sort.documents.items():

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said, joined
@@ -70,7 +71,8 @@ def section_places(sort: Sort) -> Iterator[Place]:
         yield Place(sort, {"sections": True}, "name", "section", "", sections)
     yield from _of_words(sort)
     known = {
-        key: _Everywhere(_valued(sort, {"key": key}, key, "", said), len(said.texts)) for key, said in by_key.items()
+        key: _Everywhere(_valued(sort, {"key": key}, key, _around(key, by_section), said), len(said.texts))
+        for key, said in by_key.items()
     }
     yield from (one.place for one in known.values())
     alike = _alike(keys)
@@ -82,9 +84,15 @@ def section_places(sort: Sort) -> Iterator[Place]:
         yield from cell_places(sort)
 
 
+def _around(key: str, by_section: Mapping[str, _Pairs]) -> str:
+    """The sections that have a key, where those are of one name."""
+    found = [section for section, values in by_section.items() if key in values]
+    return found[0] if len(found) == 1 else ""
+
+
 def _of_words(sort: Sort) -> Iterator[Place]:
     """What stands behind the first word of lines in which nothing is set."""
-    lines = Sort("lines", {"fields": "blanks", "comment": [";", "#"]}, sort.documents, sort.globs, sort.encodings)
+    lines = replace(sort, format="lines", options={"fields": "blanks", "comment": [";", "#"]})
     words: dict[str, Said] = {}
     for path, document in sort.documents.items():
         found: Any = document
