@@ -184,3 +184,28 @@ def test_what_scripts_call_their_own_folder_is_learned(tmp_path: Path, ending: s
     assert found["call=load"] == ("file", "sure")
     assert found["call=show"] == ("file", "sure")
     assert folder_expressions({}, frozenset()) == {}
+
+
+def test_what_is_switched_off_need_not_be_there(tmp_path: Path) -> None:
+    things = "".join(
+        f'  <horn sound="noise/horn_{n}.wav" on="{"no" if n % 40 == 0 else "yes"}" loud="{n % 4}"/>\n'
+        for n in range(150)
+    )
+    files = {f"noise/horn_{n}.wav": "x" for n in range(150) if n % 40}
+    found = learned(written(tmp_path, {**files, "horns.xml": f"<horns>\n{things}</horns>\n"}), "horns")
+    (guess,) = [one for one in found.guesses if one.place.word == "sound"]
+    assert (guess.unless, guess.evidence.band, guess.evidence.misfits) == ({"on": "no"}, "sure", ())
+    layout = load_layout(found.text.encode(), "horns.toml")
+    missing = analyse(FolderTree(tmp_path), layout, Stock()).resolutions.missing
+    assert not [one for one in missing if one.reference.name.startswith("noise/")]
+
+
+def test_a_word_that_two_sorts_of_files_have_is_not_defined_by_the_other(tmp_path: Path) -> None:
+    files = {f"parts/{one}.inc": f"{one}\n" for one in ("keel", "rib", "plank")}
+    for n, one in enumerate(("keel", "rib", "plank")):
+        files[f"code/{n}.srv"] = f'take parts::{one};\n\nfn start() {{\n    log("{n}");\n}}\n'
+        files[f"code/{n}.cli"] = f'take parts::{one};\n\nfn show() {{\n    draw("{n}");\n}}\n'
+    found = learned(written(tmp_path, files), "parts")
+    taken = [guess for guess in found.guesses if guess.place.word == "take" and guess.evidence.band != "weak"]
+    assert taken
+    assert all(guess.files is not None for guess in taken)

@@ -160,6 +160,8 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
         said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
     if skipped := [*_skipped(guess)]:
         said["skip"] = "|".join(skipped)
+    if guess.unless:
+        said["unless"] = dict(guess.unless)
     if guess.band not in ("sure", "confirmed"):
         said["severity"] = "warning"
     return said

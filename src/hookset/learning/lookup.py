@@ -250,8 +250,10 @@ class Lookup:
         chance = self.pool.chance(asked.shapes, asked.elsewhere(len(covered)), names, density)
         log = min(0.0, tail(len(covered), len(texts), chance) + _log(len(targets) ** 2))
         if len(covered) == len(texts) and len(texts) >= _FEW:
-            # What is called as what it refers to says so by that as well.
-            log -= called_alike(place, self.known[targets[0]].place)
+            # What is called as what it refers to says so by that as well. The same word twice is as often used twice.
+            first = self.known[targets[0]]
+            twice = place.word.lower() == first.place.word.lower() and not first.likeness
+            log -= 0.0 if twice else called_alike(place, first.place)
         runner = next(
             (number for *_, number in scored if number not in targets and 2 * hits[number] >= len(covered)), None
         )

@@ -10,6 +10,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.learning.evidence import NUMBER, Band, band_of
+from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.known import Known
 from hookset.learning.lookup import SPLITS, Candidate, Lookup, called_alike, folder_of, stands
@@ -78,6 +79,8 @@ class Guess(Struct, frozen=True, eq=False):
     """Texts that are not meant, since they say that there is none."""
     counted_on: frozenset[str] = frozenset()
     """Texts that are there because the base game itself says them at the same place."""
+    unless: Mapping[str, str] = {}
+    """What stands beside texts that are not meant, and beside no others."""
     confirmed: bool = False
     """Whether a person has said that it is right."""
 
@@ -119,7 +122,24 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
     choice = _Choice(Lookup(written, named, Files(frozenset(paths)), elsewhere))
     beyond = tuple(sorted(paths - {*material.tree.paths()}))
-    return Rules(material, tuple(choice.guesses(places)), len(places), beyond)
+    return Rules(material, tuple(map(_with_exception, choice.guesses(places))), len(places), beyond)
+
+
+def _with_exception(guess: Guess) -> Guess:
+    """The rule without the texts that are no names where something stands beside those, and beside no others."""
+    evidence = guess.evidence
+    misfits = {(one.path, one.where) for one in evidence.misfits}
+    exception = exception_of(guess.place, misfits) if evidence.band != "weak" and not guess.split else None
+    if exception is None:
+        return guess
+    without = excepted(guess.place, exception)
+    left = tuple(one for one in evidence.misfits if (one.path, one.where) not in without)
+    hits = evidence.hits - len(without - misfits)
+    whole = hits + len(left)
+    spelled = guess.files is not None and not guess.bare
+    band = band_of(evidence.chance, hits / whole if whole else 0.0, evidence.names, len(left), whole, spelled)
+    kept = replace(evidence, hits=hits, texts=whole, misfits=left, band=band)
+    return replace(guess, evidence=kept, unless=dict((exception,)))
 
 
 def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
