@@ -179,7 +179,7 @@ def test_somebody_goes_through_the_rules_at_a_terminal(fen: Path) -> None:
         fen,
         ["layout", "learn", "salt-fen", "--base", "game", "--to", "b.toml", "--ask"],
         [("that are sure", "y\n"), ("1 of", "y\n"), ("2 of", "c\n"), ("is called", "Two Words\n"), ("2 of", "n\n"),
-         ("3 of", "c\n"), ("3 of", "r\n")],
+         ("3 of", "m\n"), ("4 of", "c\n"), ("4 of", "r\n")],
     )  # fmt: skip
     assert f"{len(before) - 1} rules learned" in said
     text = (fen / "b.toml").read_text(encoding="utf-8")
@@ -208,7 +208,7 @@ def test_what_holds_in_one_of_two_maps_only_is_told(fen: Path) -> None:
     by_number = {one["number"]: one for one in ran.data["rules"]}
     here_only = [by_number[one["number"]] for one in beside["rules"] if not one["holds"]]
     assert "place/leads 0" in {rule for _, rule in asked(here_only)}
-    assert len(here_only) < 3
+    assert len(here_only) <= 3
     assert asked(beside["there_only"]) == {("place", "$.over[*]")}
     assert not (other / "hookset.toml").exists()
 
