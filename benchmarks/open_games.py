@@ -52,8 +52,10 @@ GAMES = (
         "crossfire",
         "crossfire-maps",
         "usr/share/games/crossfire",
-        tuple(f"maps/{part}" for part in ("scorn", "quests", "dungeons", "lake_country", "euthville", "python"))
-        + ("maps/regions.reg",),
+        (
+            *(f"maps/{part}" for part in ("scorn", "quests", "dungeons", "lake_country", "euthville", "python")),
+            "maps/regions.reg",
+        ),
         (
             "crossfire-common",
             "usr/share/games/crossfire",
@@ -147,7 +149,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches the packages of seven open games from Debian, reads them by the
+Written by `python benchmarks/open_games.py`, which fetches packages of seven open games from Debian, reads them by the
 layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of the
 games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 

@@ -37,6 +37,8 @@ SPLITS = {
     )
 }
 """What may stand between names where one text lists several, and the pattern for it; `:1` with how many of each."""
+_SPLIT_BY = {" ": " \t", '","': '"', "','": "'", ":1": ":*="}
+"""One of these characters stands in texts that are split so, where that is not the comma or whatever it is."""
 _FURTHER = 4
 """Places beside the best one that may define names of the same kind."""
 _ENOUGH = 0.97
@@ -166,8 +168,9 @@ class Lookup:
         hits = max((one.hits for one in plain), key=len, default=frozenset[str]())
         # Once most texts are names, what lists several is among the others.
         left = [text for text in texts if text not in hits] if plain else texts
-        for split, pattern in SPLITS.items():
-            if not plain or any(pattern.search(text.strip()) for text in left):
+        whole = "\n".join(map(str.strip, left))
+        for split in SPLITS:
+            if any(mark in whole for mark in _SPLIT_BY.get(split, split)):
                 found += self._listed(place, texts, split, without, 1 if plain else len(texts) // 5)
         if plain:
             # All as before, and more.

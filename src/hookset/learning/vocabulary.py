@@ -115,15 +115,12 @@ def _of_names(place: Place) -> bool:
         # What is set may be set again.
         return sum(shape_of(text) in _MADE_UP for text in counts) >= _OVERALL * len(counts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
-    variants = _in_variants(place)
-    varied = variants or _by_language(place) or _in_each(place)
-    if once < _ONCE or (len(counts) / total < _OVERALL and not varied):
+    again = len(counts) < _OVERALL * total
+    if once < _ONCE or (again and not (_by_language(place) or _in_each(place) or _in_variants(place))):
         return False
-    if (
-        place.general is not None
-        and not variants
-        and 10 * len(place.general.counts) < 6 * len(place.general.said.texts)
-    ):
+    general = place.general
+    often = general is not None and 10 * len(general.counts) < 6 * len(general.said.texts)
+    if often and not _in_variants(place):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
     called = place.form == "value" and place.word.lower() in NAMING
