@@ -94,6 +94,27 @@ def test_a_mark_that_nothing_closes_swallows_no_section(mark: str) -> None:
     assert [one.text for one in document.select(INI.selector(key="*"))] == [f"5{mark}", "1", "6"]
 
 
+def test_marks_that_nothing_closes_keep_nobody_busy() -> None:
+    """Each is looked for to the end of the section; of a file full of them only some are."""
+    lines = 5_000
+    sad = "".join(f"line{n} = so :(\n" for n in range(lines))
+    commented = "empty =\n" + "; said\n" * lines
+    options = INI.options(continued=("quotes", "brackets", "commas", "indent"))
+    document = INI.open(Text(f"[a]\n{sad}{commented}[b]\nlast = {{\n  1\n}}\n", "utf-8"), options)
+    values = [one.text for one in document.select(INI.selector(key="*"))]
+    assert values[:lines] == ["so :("] * lines
+    assert [one.text for one in document.select(INI.selector(section="b", key="last"))] == ["{\n  1\n}"]
+
+
+def test_a_field_has_a_number_that_can_be_one() -> None:
+    document = LINES.open(Text("a b\n", "utf-8"), LINES.options(fields="blanks"))
+    for number in ("9" * 5_000, "²", "-1", "0", "x"):
+        told = columns_with_rows(document, LINES.selector(field=1), [(number, lambda one: one == "")])
+        assert list(told.texts) == ["a"], "nothing stands there"
+        with pytest.raises(ValueError, match="no field"):
+            LINES.selector(when={number: "a"})
+
+
 def test_one_name_of_a_list_is_renamed_and_mended_where_it_stands(tmp_path: Path) -> None:
     """`bell` is a part of `bell_big`, which stands before it in the same value."""
     (tmp_path / "hookset.toml").write_text('[map]\nname = "quay"\nlayout = "quay.toml"\n')

@@ -39,12 +39,16 @@ class Continued:
         comments within it are blanks. None where nothing closes what it opens before the next section: the mark was
         meant as it stands."""
         depth, end, begin = 0, start, start
+        below = 0  # Where the value begins that stands below its key: the comments between are passed over once.
         comments: list[tuple[int, int]] = []
         for token in self._token.finditer(string, start):
             kind = token.lastgroup
             if kind == "line":
+                if end == start and token.end() <= below:
+                    continue
                 at_end = _SECTION.match(string, token.end()) is not None
-                if at_end or (not depth and not self._goes_on(string, start, end, token.end())):
+                below = self._content(string, token.end()) if end == start else 0
+                if at_end or (not depth and not self._goes_on(string, end, token.end(), below)):
                     return (begin, _blanked(string, begin, end, comments)) if not depth else None
             elif kind == "quoted" and _SECTION.search(token.group()):
                 return None
@@ -57,10 +61,11 @@ class Continued:
                 end = token.end()
         return (begin, _blanked(string, begin, end, comments)) if not depth else None
 
-    def _goes_on(self, string: str, start: int, end: int, line: int) -> bool:
-        """Whether the next line, which begins at `line`, belongs to the value that has come to `end`."""
-        if end == start:
-            found = _OPENS.match(string, self._content(string, line))
+    def _goes_on(self, string: str, end: int, line: int, below: int) -> bool:
+        """Whether the next line, which begins at `line`, belongs to the value that has come to `end`; `below` is where
+        one begins that stands below its key, 0 for others."""
+        if below:
+            found = _OPENS.match(string, below)
             return found is not None and ("quotes" if found["quote"] else "brackets") in self._ways
         if (string[end - 1] == "\\" and "backslash" in self._ways) or (
             string[end - 1] == "," and "commas" in self._ways

@@ -32,6 +32,9 @@ from hookset.trees import Text
 __all__ = ["FORMAT", "IniSeat", "IniSelector"]
 
 _QUOTES = ('"', "'")
+_UNCLOSED = 20
+"""Values of a section that open what nothing closes, each of which is looked for to its end; then all others of that
+section end with their line."""
 _SECTION = re.compile(r"[ \t]*\[([^\]\r\n]*)\]")
 _PAIR = re.compile(r"([ \t]*)([^=:\r\n\s](?:[^=:\r\n]*[^=:\r\n\s])?)([ \t]*[=:][ \t]*)([^\r\n]*)")
 
@@ -258,7 +261,7 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
     quoted = re.compile(rf"""[^=:\r\n]*[=:][ \t]*(?:"[^"\r\n]*"|'[^'\r\n]*')(?=[ \t]*(?:$|(?<=\s)(?:{marks})))""")
     sections: list[_Section] = []
     pairs: list[_Pair] = []
-    section, position = "", 0
+    section, position, unclosed = "", 0, _UNCLOSED
     continued = Continued(options.continued, options.comment) if options.continued else None
     while position < len(source.string):
         start, end = position, source.string.find("\n", position) + 1 or len(source.string)
@@ -267,11 +270,14 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
         body = whole.group() if whole is not None else comment.sub("", plain).rstrip()
         position = end
         if found := _SECTION.fullmatch(body):
-            section = found[1].strip()
+            section, unclosed = found[1].strip(), _UNCLOSED
             sections.append(_Section(section, start + body.index("[") + 1, end))
         elif pair := _PAIR.fullmatch(body):
             value, value_start = pair[4], start + pair.start(4)
-            if continued is not None and (longer := continued.value(source.string, value_start)) is not None:
+            longer = continued.value(source.string, value_start) if continued is not None and unclosed else None
+            if longer is None:
+                unclosed = max(0, unclosed - 1)
+            else:
                 value_start, value = longer
                 behind = max(value_start + len(value), end - 1)
                 position = end = source.string.find("\n", behind) + 1 or len(source.string)

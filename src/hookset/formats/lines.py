@@ -16,6 +16,7 @@ from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry,
 from hookset.formats.document import BesideTest, Editable, HasFields, HasRows, Writable
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
+from hookset.model.digits import natural_number
 from hookset.trees import Text
 
 __all__ = ["FORMAT", "LineSeat", "LineSelector"]
@@ -43,7 +44,7 @@ class LineSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
     def __post_init__(self) -> None:
         for number in (*self.when, *self.unless):
-            if not number.isdecimal() or number == "0":
+            if _place_of(number) < 0:
                 raise ValueError(f"{number!r} is no field: they are numbered from 1")
 
 
@@ -104,10 +105,10 @@ class _Beside(Mapping[str, str]):
         self.words = words
 
     def __getitem__(self, number: str) -> str:
-        at = int(number) if number.isdecimal() else 0
-        if not 0 < at <= len(self.words):
+        at = _place_of(number)
+        if not 0 <= at < len(self.words):
             raise KeyError(number)
-        return self.words[at - 1]
+        return self.words[at]
 
     def __iter__(self) -> Iterator[str]:
         return map(str, range(1, len(self.words) + 1))
@@ -140,11 +141,9 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         """Each word that some field has is looked at once, not each line."""
         rows: Iterable[_Row] = self._meant(selector)
         for number, holds in tests:
-            # Of what no field has nothing stands beside the value.
-            at = int(number) - 1 if number.isdecimal() and number != "0" else len(self.text.string)
-            words = {word for word in self._by_word(at + 1) if holds(word)}
-            fewer = holds("")
-            rows = [row for row in rows if (row.words[at] in words if at < len(row.words) else fewer)]
+            at, fewer = _place_of(number), holds("")
+            words = {word for word in self._by_word(at) if holds(word)}
+            rows = [row for row in rows if (row.words[at] in words if 0 <= at < len(row.words) else fewer)]
         for row in rows:
             if not selector.field:
                 yield Value(self._whole(row), row.start), _Beside(row.words)
@@ -155,11 +154,11 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         """The lines that a selector means: those with the rarest of its words are looked at."""
         rows: Sequence[_Row] = self.read
         for number, word in selector.when.items():
-            rows = min(rows, self._by_word(int(number)).get(word, ()), key=len)
+            rows = min(rows, self._by_word(_place_of(number)).get(word, ()), key=len)
         if not selector.unless and len(selector.when) < 2:
             return rows
-        wanted = [(int(number) - 1, word) for number, word in selector.when.items()]
-        others = [(int(number) - 1, word) for number, word in selector.unless.items()]
+        wanted = [(_place_of(number), word) for number, word in selector.when.items()]
+        others = [(_place_of(number), word) for number, word in selector.unless.items()]
         return (
             row
             for row in rows
@@ -167,14 +166,14 @@ class _Lines(HasRows, HasFields, Writable, Editable):
             and not any(_word(row, at) == word for at, word in others)
         )
 
-    def _by_word(self, number: int) -> Mapping[str, Sequence[_Row]]:
-        """The lines that have each word in the field of a number."""
-        found = self._words.get(number)
+    def _by_word(self, at: int) -> Mapping[str, Sequence[_Row]]:
+        """The lines that have each word in the field at a place, from zero."""
+        found = self._words.get(at)
         if found is None:
-            found = self._words[number] = {}
-            for row in self.read:
-                if number <= len(row.words):
-                    found.setdefault(row.words[number - 1], []).append(row)
+            found = self._words[at] = {}
+            for row in self.read if at >= 0 else ():
+                if at < len(row.words):
+                    found.setdefault(row.words[at], []).append(row)
         return found
 
     @cached_property
@@ -305,7 +304,12 @@ def _words(entry: str, start: int, apart: re.Pattern[str] | None) -> tuple[tuple
 
 
 def _word(row: _Row, at: int) -> str | None:
-    return row.words[at] if at < len(row.words) else None
+    return row.words[at] if 0 <= at < len(row.words) else None
+
+
+def _place_of(number: str) -> int:
+    """The place of a field, from zero, by its number from one; -1 for what is no number of a field."""
+    return (natural_number(number) or 0) - 1
 
 
 def _fields(entry: str, start: int, apart: re.Pattern[str]) -> Iterator[_Field]:

@@ -194,7 +194,10 @@ def _spans(document: Document, text: Text, wanted: Sequence[_Named]) -> dict[Whe
     """The characters of each name where it stands as it is, and of the value that it is part of where not."""
     found: dict[Where, tuple[int, int]] = {}
     for one in wanted:
-        if isinstance(one.where, int) and one.written and text.string.startswith(one.written, one.where):
+        if not isinstance(one.where, int) or not one.written or (one.defines and one.where == 0):
+            # A name that comes of where a file lies stands nowhere in it.
+            continue
+        if text.string.startswith(one.written, one.where):
             found[one.where] = (one.where, one.where + len(one.written))
     return {**document.spans({one.where for one in wanted} - found.keys()), **found}
 
