@@ -109,7 +109,8 @@ def band_of(chance: float, share: float, names: int, misfits: int, places: int, 
     defined by what is not at hand. A file that is `spelled` out says more than a word: one is enough to be likely."""
     rare = misfits <= 1 + _MISTAKEN * places
     explains = (share >= _SURE_SHARE and rare) or (misfits == 1 and names >= _ENOUGH_FOR_ONE)
-    if chance <= _SURE and explains and names >= _SURE_NAMES:
+    # To a tenth: how many other texts a map has makes as much of a difference.
+    if round(chance, 1) <= _SURE and explains and names >= _SURE_NAMES:
         return "sure"
     enough = names > 1 or spelled
     return "likely" if chance <= _LIKELY and share >= _LIKELY_SHARE and enough else "weak"
