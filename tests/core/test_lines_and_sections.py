@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.formats import format_named, spliced
+from hookset.formats import Unreadable, format_named, spliced
 from hookset.formats.base import Body
 from hookset.formats.document import columns_with_rows, string_of
 from hookset.trees import Text
@@ -41,6 +42,9 @@ def test_fields_stand_where_they_are_said_to(lines: Sequence[tuple[str, list[str
     values = list(document.select(asked))
     assert [one.text for one in values] == [fields[number - 1] for _, fields in lines if len(fields) >= number]
     assert all(string_of(document).startswith(one.text, int(one.where)) for one in values)
+    stands = [[field.start for field in row.fields] for row in document.read]  # type: ignore[attr-defined]
+    assert [one.where for one in values] == [row[number - 1] for row in stands if len(row) >= number]
+    assert all(one < other for row in stands for one, other in pairwise(row))
     told = columns_with_rows(document, asked, [("1", lambda one: word in one), ("3", lambda one: one != "b")])
     meant = [fields for _, fields in lines if len(fields) >= number and word in fields[0] and fields[2:3] != ["b"]]
     assert list(told.texts) == [fields[number - 1] for fields in meant]
@@ -104,6 +108,15 @@ def test_marks_that_nothing_closes_keep_nobody_busy() -> None:
     values = [one.text for one in document.select(INI.selector(key="*"))]
     assert values[:lines] == ["so :("] * lines
     assert [one.text for one in document.select(INI.selector(section="b", key="last"))] == ["{\n  1\n}"]
+
+
+def test_a_section_full_of_open_marks_has_values_of_one_line() -> None:
+    sad, last = "".join(f"line{n} = so :(\n" for n in range(25)), "last = {\n  1\n}\n"
+    options = INI.options(continued=("brackets",))
+    with pytest.raises(Unreadable, match="neither a section"):
+        INI.open(Text(f"[a]\n{sad}{last}", "utf-8"), options)
+    document = INI.open(Text(f"[a]\n{sad}[b]\n{last}", "utf-8"), options)
+    assert [one.text for one in document.select(INI.selector(key="last"))] == ["{\n  1\n}"]
 
 
 def test_a_field_has_a_number_that_can_be_one() -> None:
