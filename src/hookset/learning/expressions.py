@@ -6,7 +6,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping, Sequence
 
 from hookset.formats import Document
 from hookset.formats.base import ARGUMENT, PLACED
@@ -44,9 +44,12 @@ def folder_expressions(documents: Mapping[str, Document], paths: Collection[str]
     for path, document in documents.items():
         for expression, argument, rest in _joined(string_of(document)):
             used.setdefault(expression, set()).add((path, argument, rest))
+    by_name: dict[str, list[str]] = {}
+    for path in sorted(there):
+        by_name.setdefault(posixpath.basename(path), []).append(path)
     found: dict[str, str] = {}
     for expression, uses in used.items():
-        worth = _folder_told(uses, there) if expression.endswith("($1)") else "{parent}"
+        worth = _folder_told(uses, by_name) if expression.endswith("($1)") else "{parent}"
         if worth is not None and _fits(worth, uses, there):
             found[expression] = worth
     return found
@@ -69,12 +72,14 @@ def _expression(name: str, argument: str | None) -> str:
     return f"{name}($1)" if argument else f"{name}()"
 
 
-def _folder_told(uses: Collection[_Used], paths: Collection[str]) -> str | None:
-    """The folder in which what a call is told is a folder: what most of the paths begin with."""
+def _folder_told(uses: Collection[_Used], by_name: Mapping[str, Sequence[str]]) -> str | None:
+    """The folder in which what a call is told is a folder: what most of the paths begin with, of the files that are
+    called as the rest says."""
     tops: Counter[str] = Counter()
     for _, argument, rest in uses:
-        end = joined(argument, rest.lstrip("/"))
-        tops.update({path.removesuffix(end) for path in paths if end and path.endswith(end)})
+        end = joined(argument, rest.lstrip("/")) or ""
+        called = by_name.get(posixpath.basename(end), ()) if end else ()
+        tops.update({path.removesuffix(end) for path in called if path.endswith(end)})
     top = next((one for one, _ in tops.most_common() if not one or one.endswith("/")), None)
     return f"{top}{{1}}" if top is not None else None
 

@@ -311,7 +311,6 @@ class Lookup:
         vocabulary = self.known[number]
         chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
         log = tail(hits, asked.count, chance)
-        # What is called `name` says nothing by that: what has the name does.
         alikeness = called_alike(place, vocabulary.place)
         bonus = 1.5 * vocabulary.likeness + 1.5 * alikeness + 2.0 * (hits == asked.count)
         return log - bonus + 3.0 * bool(vocabulary.place.when)
@@ -331,7 +330,7 @@ class Lookup:
         self, place: Place, texts: Sequence[str], split: str, without: frozenset[int], least: int
     ) -> Iterator[Candidate]:
         """Where `least` texts or more list several: names, perhaps among numbers, or files among other things."""
-        if "only" in place.asked:
+        if place.asked.keys() & {"only", "split"}:
             # What is a part of a text itself is one name.
             return
         apart = SPLITS[split]

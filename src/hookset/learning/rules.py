@@ -352,9 +352,9 @@ class _Choice(Struct, frozen=True):
         told = band_of(found.chance, share, len(found.hits), len(misfits), whole, found.spelled)
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
         called_so = any(called_alike(place, self.lookup.known[one].place) for one in found.targets)
-        # Numbers are everywhere: only what is called alike makes ids of them.
         # What a section is called behind the sort of thing that it is, that thing is called.
         own_name = place.form == "name" and "only" in place.asked
+        # Numbers are everywhere: only what is called alike makes ids of them.
         band = "weak" if place.form == "function" or own_name or (counted and not called_so) else told
         return Evidence(
             met,
