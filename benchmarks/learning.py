@@ -60,6 +60,10 @@ FIRST = {
     "open game: megaglest": ("14 of 40", "4,413 of 8,832", "11 of 53"),
     "open game: freeciv": ("1 of 42", "97 of 12,300", "1 of 25"),
     "open game: crossfire": ("7 of 20", "558,400 of 577,112", "5 of 67"),
+    "open game: scorched": ("44 of 48", "1,230 of 1,287", "40 of 51"),
+    "open game: warzone": ("2 of 53", "1,284 of 28,832", "9 of 489"),
+    "open game: horizons": ("9 of 17", "10,319 of 15,456", "287 of 305"),
+    "open game: widelands": ("0 of 23", "350 of 3,230", "1 of 31"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

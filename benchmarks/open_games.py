@@ -1,4 +1,4 @@
-"""What a check tells of the data of seven open games that nobody here made: fetched as packages of the system, read by
+"""What a check tells of the data of eleven open games that nobody here made: fetched as packages of the system, read by
 layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
@@ -39,6 +39,8 @@ class Game:
     """Folders and files that are taken; all, where none is named."""
     further: tuple[str, str, tuple[str, ...]] | None = None
     """What another package has of it: its name, its folder, and the files that are taken."""
+    archives: tuple[str, ...] = ()
+    """Those of the parts that are archives: each becomes a folder, called like it."""
 
 
 GAMES = (
@@ -62,6 +64,15 @@ GAMES = (
             ("archetypes", "faces", "bmaps.paths", "animations", "treasures", "materials", "smooth"),
         ),
     ),
+    Game("scorched", "scorched3d-data", "usr/share/games/scorched3d/data/globalmods/none"),
+    Game("warzone", "warzone2100-data", "usr/share/games/warzone2100", archives=("base.wz", "mp.wz")),
+    Game("horizons", "unknown-horizons", "usr/share/unknown-horizons"),
+    Game(
+        "widelands",
+        "widelands-data",
+        "usr/share/games/widelands/data",
+        ("campaigns", "images", "maps", "music", "scripting", "sound", "templates", "tribes", "txts", "world", "ai"),
+    ),
 )
 
 
@@ -75,9 +86,12 @@ def fetched(package: str, packages: Path) -> Path:
 def laid_out(game: Game, packages: Path, folder: Path) -> Path:
     """The game's data as a map."""
     root = folder / game.name
-    _copy(game.package, game.folder, game.parts or ("",), packages, root)
+    _copy(game.package, game.folder, game.archives or game.parts or ("",), packages, root)
     if game.further is not None:
         _copy(*game.further, packages, root)
+    for archive in game.archives:
+        shutil.unpack_archive(root / archive, root / Path(archive).stem, "zip")
+        (root / archive).unlink()
     shutil.copy(HERE / f"{game.name}.toml", folder)
     project = f'[map]\nname = "{game.name}"\nversion = "1"\nlayout = "../{game.name}.toml"\n'
     (root / "hookset.toml").write_text(project, encoding="utf-8")
@@ -149,7 +163,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches packages of seven open games from Debian, reads them by the
+Written by `python benchmarks/open_games.py`, which fetches packages of eleven open games from Debian, reads them by the
 layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of the
 games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 
