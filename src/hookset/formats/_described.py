@@ -65,6 +65,8 @@ class Grammar(Struct, frozen=True, kw_only=True):
     """What stands between a key and its value in a table."""
     writes_key: str = "{}"
     """How a key is written that is no plain name, over its text in quotes."""
+    bare_key: tuple[str, ...] = ("=", ":")
+    """What stands behind a key that is written as a plain name; behind others a name stands for its value."""
     writes_list: tuple[str, str] = ("[", "]")
     writes_nothing: str = "null"
     writes_function: str = "{name}() {{\n}}\n"

@@ -50,6 +50,7 @@ class _Module(Script):
     LISTS: ClassVar[tuple[str, ...]] = ("array", "object")
     PAIR: ClassVar[str] = ": "
     KEY: ClassVar[str] = "{}"
+    BARE_KEY: ClassVar[tuple[str, ...]] = (":",)
     LIST: ClassVar[tuple[str, str]] = ("[", "]")
     NOTHING: ClassVar[str] = "null"
     RETURNS: ClassVar[str] = "export default"

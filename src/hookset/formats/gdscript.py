@@ -37,6 +37,7 @@ _GRAMMAR = Grammar(
     blocks=("body", "source"),
     tables=("dictionary", "array"),
     pair=("pair", "left", "value"),
+    bare_key=("=",),
     first=0,
     item=("subscript", "", ""),
     writes_function="{name}():\n\tpass\n",

@@ -36,6 +36,8 @@ def script_format(grammar: Grammar, base: type[Described] = Described) -> Format
         "LISTS": grammar.tables,
         "PAIR": grammar.writes_pair,
         "KEY": grammar.writes_key,
+        "KEYED": (grammar.pair[1], grammar.pair[1]),
+        "BARE_KEY": grammar.bare_key,
         "LIST": grammar.writes_list,
         "NOTHING": grammar.writes_nothing,
         "RETURNS": "",

@@ -56,6 +56,11 @@ class _Lua(Script):
     LISTS: ClassVar[tuple[str, ...]] = ("table_constructor",)
     PAIR: ClassVar[str] = " = "
     KEY: ClassVar[str] = "[{}]"
+    BARE_KEY: ClassVar[tuple[str, ...]] = ("=",)
+    RESERVED: ClassVar[frozenset[str]] = frozenset(
+        ("and", "break", "do", "else", "elseif", "end", "false", "for", "function", "goto", "if",
+         "in", "local", "nil", "not", "or", "repeat", "return", "then", "true", "until", "while")
+    )  # fmt: skip
     LIST: ClassVar[tuple[str, str]] = ("{ ", " }")
     NOTHING: ClassVar[str] = "nil"
     RETURNS: ClassVar[str] = "return"

@@ -16,7 +16,7 @@ from hookset.formats._script.guards import guarded_parts
 from hookset.formats._script.queries import Captured
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
-from hookset.formats._script.tables import pair, put_into
+from hookset.formats._script.tables import keys_written, pair, put_into
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value
 from hookset.formats.document import Editable, HasGuards, HasParts, HasRows, Preparable
@@ -42,6 +42,8 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     field: str = ""
     """With `call` or `assign`: the way to a value in the table that is given or set: `Sounds.ready`, `files.*`,
     `*.name`. Items of lists have numbers, as the language counts them."""
+    keys: bool = False
+    """With `call` or `assign`: the keys of the table there, rather than what it is."""
     assign: str | None = None
     """What this name is set to; `SOUNDS.*` for all that is in a table or an object."""
     members: str | None = None
@@ -71,6 +73,8 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
             raise ValueError("words goes with call or query")
         if self.field and self.call is None and self.assign is None:
             raise ValueError("field goes with call or assign")
+        if self.keys and (self.words or (self.call is None and self.assign is None)):
+            raise ValueError("keys goes with call or assign, without words")
         if self.field and "" in self.field.split("."):
             raise ValueError(f"{self.field!r} is no way to a value: keys with dots between them, and * for any")
 
@@ -129,8 +133,8 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
             if selector.arg > len(given):
                 continue
             argument = given[selector.arg - 1]
-            if selector.field:
-                yield from (value for one, _ in self._fields(argument, selector.field) for value in self._values(one))
+            if selector.field or selector.keys:
+                yield from (value for value, _ in self._in_table(argument, selector))
             elif not selector.words:
                 yield from self._values(argument)
             elif argument.type in script.NAMES:
@@ -139,8 +143,29 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
     def _assigned(self, selector: ScriptSelector) -> Iterator[Value]:
         for name, value in self.script.bindings:
             if fnmatch.fnmatchcase(name, selector.assign or ""):
-                found = [one for one, _ in self._fields(value, selector.field)] if selector.field else [value]
-                yield from (said for one in found for said in self._values(one))
+                if selector.field or selector.keys:
+                    yield from (said for said, _ in self._in_table(value, selector))
+                else:
+                    yield from self._values(value)
+
+    def _in_table(self, node: Node, selector: ScriptSelector) -> Iterator[tuple[Value, Node]]:
+        """What a selector means in a table, each with the table that says what stands beside it: for keys, the one
+        around theirs."""
+        if not selector.keys:
+            found = self._fields(node, selector.field)
+            yield from ((value, owner) for one, owner in found for value in self._values(one))
+            return
+        for table, owner in self._fields(node, selector.field) if selector.field else [(node, node)]:
+            for piece in self.script.scopes.pieces(table) or []:
+                if isinstance(piece, Node) and self.script.unwrapped(piece).type in self.script.LISTS:
+                    for key in self.script.keys(piece):
+                        yield from ((value, owner) for value in self._key(key))
+
+    def _key(self, key: Node) -> Iterator[Value]:
+        if self.script.is_bare_key(key):
+            yield Value(self.script.string_of(key), self.script.start(key))
+        else:
+            yield from self._values(key)
 
     def _fields(self, node: Node, way: str) -> Iterator[tuple[Node, Node]]:
         """The values that a way leads to in a table, each with the table that it stands in."""
@@ -232,7 +257,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
     def rows(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """Arguments of calls, with all arguments of the same call by their numbers; what stands in a table, with the
         other items of it by their keys."""
-        if selector.field:
+        if selector.field or selector.keys:
             yield from self._rows_of_fields(selector)
             return
         if selector.query is not None:
@@ -261,9 +286,8 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
             names = (pair for pair in self.script.bindings if fnmatch.fnmatchcase(pair[0], selector.assign))
             given += ((value, {}) for _, value in names)
         for whole, others in given:
-            for one, owner in self._fields(whole, selector.field):
-                row = {**others, **{key: self._only(value) for key, value in self.script.items(owner)}}
-                yield from ((value, row) for value in self._values(one))
+            for value, owner in self._in_table(whole, selector):
+                yield value, {**others, **{key: self._only(one) for key, one in self.script.items(owner)}}
 
     def _only(self, node: Node) -> str:
         """What an argument is, where it can be one thing only."""
@@ -285,8 +309,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         spans: dict[Where, tuple[int, int]] = {}
         for where in wheres:
             if isinstance(where, int):
-                byte = len(self.script.text.string[:where].encode("utf-8", "surrogatepass"))
-                node = self.script.root.named_descendant_for_byte_range(byte, byte + 1)
+                node = self._node_at(where)
                 spans[where] = (where, self.script.end(node) if node is not None else where)
         return spans
 
@@ -300,6 +323,9 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
     def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
         """A text stays one, in its quotes where it can; a number stays a number."""
         old = self.script.text.string[slice(*span)]
+        if self._bare_key(span[0]):
+            yield from (Edit(*span, new) for new in keys_written(self.script, str(value)))
+            return
         if reads_as_number(old) or old in _NAMED:
             words = as_words(value, old)
             if words is not None and (reads_as_number(words) or words in _NAMED):
@@ -309,6 +335,15 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
             words = as_words(value, self.script.unquoted(old))
             if words is not None:
                 yield from (Edit(*span, new) for new in self.script.quoted(old, words))
+
+    def _bare_key(self, start: int) -> bool:
+        """Whether a key stands there that is written as a plain name."""
+        node = self._node_at(start)
+        return node is not None and self.script.is_bare_key(node)
+
+    def _node_at(self, start: int) -> Node | None:
+        byte = len(self.script.text.string[:start].encode("utf-8", "surrogatepass"))
+        return self.script.root.named_descendant_for_byte_range(byte, byte + 1)
 
     def parts(self, selector: ScriptSelector, ways: Sequence[str]) -> PartTable:
         """Calls with their arguments by number (`1`, `2/at`), or tables with their items."""

@@ -94,6 +94,12 @@ class Script(ABC):
     """What stands between a key and its value in a table."""
     KEY: ClassVar[str]
     """How a key is written that is no plain name, over its text in quotes."""
+    KEYED: ClassVar[tuple[str, str]] = ("name", "key")
+    """The fields of an item of a table that may hold its key."""
+    BARE_KEY: ClassVar[tuple[str, ...]] = ("=", ":")
+    """What stands behind a key that is written as a plain name; behind others a name stands for its value."""
+    RESERVED: ClassVar[frozenset[str]] = frozenset()
+    """Words of the language that can be no plain key, though its grammar takes them for one."""
     LIST: ClassVar[tuple[str, str]]
     """The brackets of a list."""
     NOTHING: ClassVar[str]
@@ -117,6 +123,27 @@ class Script(ABC):
     def items(self, value: Node) -> Iterator[tuple[str, Node]]:
         """Key and value of each item of a table, an object or a list that is written out; lists count as the language
         does."""
+
+    def keys(self, table: Node) -> Iterator[Node]:
+        """The key of each item that has one, of a table that is written out."""
+        for item in self.unwrapped(table).named_children:
+            key = next(filter(None, map(item.child_by_field_name, self.KEYED)), None)
+            if key is not None and item.child_by_field_name("value") is not None:
+                computed = key.type == "computed_property_name" and key.named_children
+                yield key.named_children[0] if computed else key
+
+    def is_bare_key(self, node: Node) -> bool:
+        """Whether a node is a key that is written as a plain name."""
+        item = node.parent
+        if item is None or item.parent is None or item.parent.type not in self.LISTS or node.type in self.STRING:
+            return False
+        before, behind = node.prev_sibling, node.next_sibling
+        return (
+            (before is None or before.type != "[")
+            and behind is not None
+            and behind.type in self.BARE_KEY
+            and node in map(item.child_by_field_name, self.KEYED)
+        )
 
     def unwrapped(self, value: Node) -> Node:
         """A table in what only guards it against changes."""

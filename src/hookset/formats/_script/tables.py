@@ -104,8 +104,14 @@ def _written_record(script: Script, record: Mapping[str, Any], form: str) -> str
 
 def pair(script: Script, key: str, value: Any) -> str:
     """A key and its value as the language writes them in a table."""
-    name = key if _PLAIN.fullmatch(key) else script.KEY.format(_written(script, key))
-    return f"{name}{script.PAIR}{_written(script, value)}"
+    return f"{next(keys_written(script, key))}{script.PAIR}{_written(script, value)}"
+
+
+def keys_written(script: Script, key: str) -> Iterator[str]:
+    """The ways to write a key in a table, the likeliest first: words of the language are no plain names."""
+    if _PLAIN.fullmatch(key) and key not in script.RESERVED:
+        yield key
+    yield script.KEY.format(_written(script, key))
 
 
 def _written(script: Script, value: Any) -> str:

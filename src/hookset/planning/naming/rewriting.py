@@ -11,6 +11,7 @@ from msgspec import Struct, field
 
 from hookset.config.layouts import Layout, map_words
 from hookset.formats import Document, Edit, Unreadable, format_named, open_file, spliced
+from hookset.formats.document import Writable
 from hookset.model import CouldNotError, Where, sides_meet
 from hookset.symbols import FileFacts
 from hookset.symbols.index import fits
@@ -82,6 +83,23 @@ class RewrittenFile(Struct, frozen=True):
     text: Text | None = None
     """The file as it was, which the edits are of."""
     entangled: tuple[Entangled, ...] = ()
+
+
+class _Open(Struct, frozen=True):
+    """A file that names are rewritten in."""
+
+    tree: Tree
+    layout: Layout
+    facts: FileFacts
+    """What it says as it is."""
+    text: Text
+    document: Document
+
+    def edited(self, edits: Sequence[Edit]) -> FileFacts | None:
+        """What it says with these edits; None where they break it."""
+        changed = Inline(self.text.encode(spliced(self.text.string, edits)))
+        after = facts_of(Overlay(self.tree, {self.facts.path: changed}), self.layout, self.facts.path)
+        return after if len(after.problems) <= len(self.facts.problems) else None
 
 
 class _Named(Struct, frozen=True):
@@ -164,13 +182,14 @@ def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_fr
         text, document = open_file(form, tree.read(path), rule.encodings, rule.options)
     except (Unreadable, CouldNotError):
         return RewrittenFile(None, tuple((one.where, one.written) for one in wanted))
+    file = _Open(tree, layout, facts, text, document)
     spans = _spans(document, text, wanted)
     edits: list[Edit] = []
     held: list[_Named] = []
     known: dict[tuple[str, str, bool], str] = {}
     for one in wanted:
         span = spans.get(one.where)
-        edit = _edit(tree, layout, path, text, one, span, known) if span is not None else None
+        edit = _edit(file, one, span, known) if span is not None else None
         if edit is None:
             if not one.defines or one.where != 0:
                 # A name that comes of where a file lies stands nowhere in it.
@@ -181,9 +200,9 @@ def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_fr
         else:
             held.append(one)
             edits += [edit] if edit not in edits else []
-    if edits and not _all_named(tree, layout, path, text, edits, held):
+    if edits and not _all_named(file, edits, held):
         # What fits in one place may not in another: each is looked at by itself.
-        edits, left = _one_by_one(tree, layout, path, text, wanted, spans, left)
+        edits, left = _one_by_one(file, wanted, spans, left)
     if not edits:
         return RewrittenFile(None, tuple(left))
     content = Inline(text.encode(spliced(text.string, edits)))
@@ -215,15 +234,10 @@ def _entangled(facts: FileFacts, names: NameMap, wanted: Sequence[_Named]) -> It
             yield Entangled(kind, name, one.new)
 
 
-def _all_named(
-    tree: Tree, layout: Layout, path: str, text: Text, edits: Sequence[Edit], wanted: Sequence[_Named]
-) -> bool:
+def _all_named(file: _Open, edits: Sequence[Edit], wanted: Sequence[_Named]) -> bool:
     """Whether the edited file says as much as before, and every name that was to be another one."""
-    changed = Overlay(tree, {path: Inline(text.encode(spliced(text.string, edits)))})
-    before, after = facts_of(tree, layout, path), facts_of(changed, layout, path)
-    if _said(before) != _said(after):
-        return False
-    return all(_names(after, one) for one in wanted)
+    after = file.edited(edits)
+    return after is not None and _said(file.facts) == _said(after) and all(_names(after, one) for one in wanted)
 
 
 def _said(facts: FileFacts) -> tuple[int, int]:
@@ -232,10 +246,7 @@ def _said(facts: FileFacts) -> tuple[int, int]:
 
 
 def _one_by_one(
-    tree: Tree,
-    layout: Layout,
-    path: str,
-    text: Text,
+    file: _Open,
     wanted: Sequence[_Named],
     spans: Mapping[Where, tuple[int, int]],
     left: list[tuple[Where, str]],
@@ -244,9 +255,9 @@ def _one_by_one(
     edits: list[Edit] = []
     for one in wanted:
         span = spans.get(one.where)
-        edit = _edit(tree, layout, path, text, one, span, {}) if span is not None else None
+        edit = _edit(file, one, span, {}) if span is not None else None
         apart = edit is not None and not any(edit.start < other.end and other.start < edit.end for other in edits)
-        if edit is not None and apart and _all_named(tree, layout, path, text, [*edits, edit], [one]):
+        if edit is not None and apart and _all_named(file, [*edits, edit], [one]):
             edits.append(edit)
         elif edit not in edits and (one.where, one.written) not in left and (not one.defines or one.where != 0):
             left.append((one.where, one.written))
@@ -280,18 +291,19 @@ def _patterns(facts: FileFacts, names: NameMap) -> Iterator[tuple[Where, str]]:
             yield reference.where, reference.written
 
 
-def _edit(
-    tree: Tree,
-    layout: Layout,
-    path: str,
-    text: Text,
-    one: _Named,
-    span: tuple[int, int],
-    known: dict[tuple[str, str, bool], str],
-) -> Edit | None:
+def _edit(file: _Open, one: _Named, span: tuple[int, int], known: dict[tuple[str, str, bool], str]) -> Edit | None:
     """The edit that makes the file name what it is to name; the first of its sort is read again to see that it does."""
     start, end = span
-    inside = text.string[start:end]
+    inside = file.text.string[start:end]
+    ways = tuple(rewritten(file.layout, file.facts.path, one.written, one.old, one.new))
+    if inside == one.written and isinstance(document := file.document, Writable):
+        # What is written as a plain word may have to stand in quotes.
+        if (right := known.get((one.kind, inside, one.defines))) is not None:
+            return Edit(start, end, right)
+        for edit in (edit for way in ways for edit in document.writings(span, way)):
+            if _all_named(file, [edit], [one]):
+                known[one.kind, inside, one.defines] = edit.text
+                return edit
     doubled = one.written.replace("\\", "\\\\")
     for old in dict.fromkeys((doubled, one.written)):
         if not old or inside.count(old) != 1:
@@ -299,11 +311,10 @@ def _edit(
         at = start + inside.index(old)
         if (right := known.get((one.kind, old, one.defines))) is not None:
             return Edit(at, at + len(old), right)
-        for way in rewritten(layout, path, one.written, one.old, one.new):
+        for way in ways:
             new = way.replace("\\", "\\\\") if old == doubled and "\\" in one.written else way
             edit = Edit(at, at + len(old), new)
-            changed = Overlay(tree, {path: Inline(text.encode(spliced(text.string, [edit])))})
-            if _names(facts_of(changed, layout, path), one):
+            if _all_named(file, [edit], [one]):
                 known[one.kind, old, one.defines] = new
                 return edit
     return None
