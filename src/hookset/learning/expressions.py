@@ -20,18 +20,23 @@ _LEAST = 3
 _THERE = 0.8
 """Of the paths behind an expression: how many must be there."""
 _NAME = r"[A-Za-z_][\w.:]{0,80}"
+_CALL = r"\([ \t]*(?:(?P<mark>[\"'])(?P<argument>[^\"'\r\n]+)(?P=mark)|(?P<word>__\w+|\.\.\.))?[ \t]*\)"
+"""What a call is given: nothing, a text, or what a language calls the script itself by."""
 _TEXT = r"(?P<quote>[\"'])(?P<rest>[^\"'\r\n]+)(?P=quote)"
 _JOINED = re.compile(
-    rf"(?<![\w.:])(?P<name>{_NAME})(?P<call>\([ \t]*(?:(?P<mark>[\"'])(?P<argument>[^\"'\r\n]+)(?P=mark))?[ \t]*\))?"
+    rf"(?<![\w.:])(?P<name>{_NAME})(?P<call>[ \t]?{_CALL})?"
     rf"[ \t]*(?:\.\.|\+)[ \t]*{_TEXT}(?![ \t]*(?:\.\.|\+))"
 )
 """An expression with the rest of a path behind it, and nothing further."""
 _SET = re.compile(
     rf"^[ \t]*(?:local|const|let|var)?[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<value>{_NAME})"
-    r"(?P<call>\([ \t]*(?:(?P<mark>[\"'])(?P<argument>[^\"'\r\n]+)(?P=mark))?[ \t]*\))[ \t]*;?[ \t]*$",
+    rf"(?P<call>[ \t]?{_CALL})[ \t]*;?[ \t]*$",
     re.M,
 )
 _PLACED = re.compile(f"{PLACED}([^{PLACED}{ARGUMENT}]*)(?:{ARGUMENT}([^{PLACED}]*))?{PLACED}")
+
+_OWN_FOLDER = ("{parent}", "{parent}/")
+"""What an expression may be worth that is told nothing: some leave the slash to what stands behind it."""
 
 _Used = tuple[str, str, str]
 """(path of the script, what the call is told, the rest of the path)"""
@@ -49,8 +54,13 @@ def folder_expressions(documents: Mapping[str, Document], paths: Collection[str]
         by_name.setdefault(posixpath.basename(path), []).append(path)
     found: dict[str, str] = {}
     for expression, uses in used.items():
-        worth = _folder_told(uses, by_name) if expression.endswith("($1)") else "{parent}"
-        if worth is not None and _fits(worth, uses, there):
+        if expression.endswith("($1)"):
+            told = _folder_told(uses, by_name)
+            ways: tuple[str, ...] = (told,) if told is not None else ()
+        else:
+            ways = _OWN_FOLDER
+        worth = next((one for one in ways if _fits(one, uses, there)), None)
+        if worth is not None:
             found[expression] = worth
     return found
 
@@ -61,15 +71,15 @@ def _joined(code: str) -> Iterator[tuple[str, str, str]]:
     for one in _JOINED.finditer(code):
         rest = one["rest"]
         if one["call"]:
-            yield _expression(one["name"], one["argument"]), one["argument"] or "", rest
+            yield _expression(one["name"], one), one["argument"] or "", rest
         elif (source := named.get(one["name"])) is not None:
-            yield _expression(source["value"], source["argument"]), source["argument"] or "", rest
+            yield _expression(source["value"], source), source["argument"] or "", rest
         else:
             yield one["name"], "", rest
 
 
-def _expression(name: str, argument: str | None) -> str:
-    return f"{name}($1)" if argument else f"{name}()"
+def _expression(name: str, call: re.Match[str]) -> str:
+    return f"{name}($1)" if call["argument"] else f"{name}({call['word'] or ''})"
 
 
 def _folder_told(uses: Collection[_Used], by_name: Mapping[str, Sequence[str]]) -> str | None:

@@ -59,6 +59,29 @@ class Files(Struct, frozen=True, dict=True):
         return found
 
     @cached_property
+    def _by_tail(self) -> Mapping[str, list[str]]:
+        """By the last two parts of the path, in the same way: hundreds of files may be called alike."""
+        found: dict[str, list[str]] = {}
+        for path in sorted(self.paths):
+            tail = "/".join(path.lower().rsplit("/", 2)[-2:])
+            for key in {tail, posixpath.splitext(tail)[0]}:
+                found.setdefault(key, []).append(path)
+        return found
+
+    def _called(self, plain: str, folder: str) -> Iterator[str]:
+        """The files that a path may mean: a few of those that are called alike, and of those it means by more than
+        that."""
+        low = plain.lower()
+        alike = self._by_name.get(posixpath.basename(low), ())
+        if len(alike) <= _MOST_CANDIDATES:
+            yield from alike
+        elif "/" in low:
+            yield from self._by_tail.get("/".join(low.rsplit("/", 2)[-2:]), ())[:_MOST_CANDIDATES]
+        else:
+            mine = [path for path in alike if posixpath.dirname(path) == folder]
+            yield from dict.fromkeys((*mine, *alike[:_MOST_CANDIDATES]))
+
+    @cached_property
     def endings(self) -> Mapping[str, int]:
         """How many files have each ending."""
         return Counter(posixpath.splitext(path)[1].lower() for path in self.paths)
@@ -104,7 +127,7 @@ class Files(Struct, frozen=True, dict=True):
             whole = posixpath.normpath(posixpath.join(folder, text))
             yield from (("", True, suffix, True) for suffix in ("",) if whole in self.paths)
             return
-        for path in self._by_name.get(posixpath.basename(plain).lower(), ())[:_MOST_CANDIDATES]:
+        for path in self._called(plain, folder):
             low, written = path.lower(), plain.lower()
             for suffix in {"", posixpath.splitext(path)[1]}:
                 whole = written + suffix.lower()

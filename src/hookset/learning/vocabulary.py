@@ -34,7 +34,9 @@ _USES = re.compile(
     r"(?:unset|requires?|needs?|removes?|clears?|deletes?|has|if|not|without|unless|depends?|checks?)(?=$|[_.:\-A-Z])"
 )
 """What a key begins with that asks for something, or takes it away: nothing is defined there."""
-SETS = re.compile(r"(?:sets?|gives?|adds?|defines?|declares?|registers?|creates?)(?=[_.:\-A-Z])")
+SETS = re.compile(
+    r"(?:[Ss]ets?|[Gg]ives?|[Aa]dds?|[Dd]efines?|[Dd]eclares?|[Rr]egisters?|[Cc]reates?|[Nn]ew|[Mm]akes?)(?=[_.:\-A-Z])"
+)
 """What a key begins with that makes something."""
 _SET, _SET_OFTEN = 5, 0.3
 """Different texts at least where things are set, and how often each is there at most, on the average."""
@@ -87,7 +89,9 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
         """How much the place looks like one of definitions."""
         naming = self.place.word.lower() in NAMING and self.place.form == "value"
         thing = self.place.form == "thing"
-        return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming + 4 * thing
+        # What a call makes is called so in what the call is given.
+        made = naming and "call" in self.place.asked and SETS.match(self.place.around) is not None
+        return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming + 4 * thing + 2 * made
 
 
 def vocabularies(

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+import re
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tree_sitter import Node
@@ -11,6 +12,7 @@ from hookset.formats.base import PLACED
 from hookset.learning.expressions import placed_text
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
+from hookset.learning.places.items import Tables, Way
 
 __all__ = ["script_places"]
 
@@ -18,25 +20,43 @@ _DEEP = 4
 _MOST_ARGUMENTS = 8
 _SHORT_LIST = 6
 """Items of a list that may each have a meaning of its own."""
-
-_Way = tuple[tuple[str, Any], ...]
+_METHOD = re.compile(r"[.:][A-Za-z_]\w*$")
 
 
 def script_places(sort: Sort) -> Iterator[Place]:
     """Texts as they are written; what is put together at run time is seen once the rules are tried."""
-    found: dict[_Way, Said] = {}
+    found: dict[Way, Said] = {}
+    tables = Tables()
     for path, document in sort.documents.items():
         script = getattr(document, "script", None)
         if script is None:
             continue
         for way, text, where in _texts(script):
-            if text and "\n" not in text:
+            if not text:
+                tables.add(way)
+            elif "\n" not in text:
                 found.setdefault(way, Said()).add(placed_text(text, path), path, where)
-    for way, said in _with_any_owner(found).items():
-        asked = dict(way)
-        form: Form = "function" if "function" in asked else "call" if "call" in asked else "value"
-        word, around = _words(asked)
-        yield Place(sort, asked, form, word, around, said)
+    tables.look_at(found)
+    places: dict[Way, Place] = {}
+    for way, said in sorted(_with_any_owner(found, tables).items(), key=lambda one: tables.records_in(one[0])):
+        if (place := _place(sort, way, said, tables, places)) is not None:
+            places[way] = place
+            yield place
+
+
+def _place(sort: Sort, way: Way, said: Said, tables: Tables, places: Mapping[Way, Place]) -> Place | None:
+    """The place of a way; None for one that means the same as others do."""
+    asked = dict(way)
+    word, around = _words(asked)
+    if tables.by_one_key(way) or ("keys" in asked and tables.form_of(way[:-1]) == "record"):
+        return None
+    if "keys" in asked:
+        return Place(sort, asked, "key", "", word, said)
+    form: Form = "function" if "function" in asked else "call" if "call" in asked and "field" not in asked else "value"
+    if not tables.records_in(way):
+        return Place(sort, asked, form, word, around, said)
+    parts = tuple(places[one] for one in tables.each(way) if one in places)
+    return Place(sort, asked, form, word, around, said, parts=parts) if len(parts) > 1 else None
 
 
 def _words(asked: dict[str, Any]) -> tuple[str, str]:
@@ -48,16 +68,20 @@ def _words(asked: dict[str, Any]) -> tuple[str, str]:
         return "function", ""
     if "imports" in asked:
         return "import", ""
-    return (steps[-1], last) if steps else (last, called.replace(":", ".").rpartition(".")[0])
+    around = [last, *(step for step in steps if not step.isdecimal())]
+    if steps:
+        return steps[-1], next((step for step in reversed(around) if step != steps[-1]), last)
+    return last, called.replace(":", ".").rpartition(".")[0]
 
 
-def _texts(script: Any) -> Iterator[tuple[_Way, str, int]]:
-    for name, calls in script.calls.items():
-        if not name or len(name) > 80 or "(" in name or '"' in name or "'" in name or "*" in name:
+def _texts(script: Any) -> Iterator[tuple[Way, str, int]]:
+    for written, calls in script.calls.items():
+        name = _called(written)
+        if not name:
             continue
         for call in calls:
             for number, argument in enumerate(script.arguments(call)[:_MOST_ARGUMENTS], 1):
-                base: _Way = (("call", name),) if number == 1 else (("call", name), ("arg", number))
+                base: Way = (("call", name),) if number == 1 else (("call", name), ("arg", number))
                 yield from _within(script, argument, base, "", 0)
     for target, value in script.assignments:
         if value is None:
@@ -70,7 +94,17 @@ def _texts(script: Any) -> Iterator[tuple[_Way, str, int]]:
             yield (("function", "*"),), function.name, script.start(function.node)
 
 
-def _within(script: Any, node: Node, base: _Way, field: str, depth: int) -> Iterator[tuple[_Way, str, int]]:
+def _called(written: str) -> str:
+    """What a call is known by: its name, or that of the method where something is called that a call gives; empty for
+    what is known by neither."""
+    if "(" in written:
+        method = _METHOD.search(written)
+        return f"*{method[0]}" if method is not None else ""
+    plain = len(written) <= 80 and not any(mark in written for mark in "\"'*")
+    return written if plain else ""
+
+
+def _within(script: Any, node: Node, base: Way, field: str, depth: int) -> Iterator[tuple[Way, str, int]]:
     """The texts that an expression is, or that stand in a table that is written out."""
     if node.type in script.STRING:
         literal = script.string_of(node)
@@ -85,9 +119,24 @@ def _within(script: Any, node: Node, base: _Way, field: str, depth: int) -> Iter
     if depth >= _DEEP or node.type not in (*script.LISTS, "object", "array", "dictionary"):
         return
     items = list(script.items(node))
+    here: Way = (*base, ("field", field)) if field else base
+    yield (*here, ("keys", True)), "", 0
+    for node_of_key in script.keys(node):
+        if text := _key(script, node_of_key):
+            yield (*here, ("keys", True)), text, script.start(node_of_key)
+    if any(key.isdecimal() for key, _ in items):
+        yield here, "", 0
     for key, value in items:
         for step in _steps(key, len(items)):
             yield from _within(script, value, base, f"{field}.{step}" if field else step, depth + 1)
+
+
+def _key(script: Any, key: Node) -> str:
+    """A key as it is written; empty for one that only running the script would tell."""
+    source = script.string_of(key)
+    if script.is_bare_key(key):
+        return str(source)
+    return str(script.unquoted(source)) if key.type in script.STRING and script.is_text(source) else ""
 
 
 def _steps(key: str, count: int) -> Iterator[str]:
@@ -100,19 +149,21 @@ def _steps(key: str, count: int) -> Iterator[str]:
         yield "*"
 
 
-def _with_any_owner(found: dict[_Way, Said]) -> dict[_Way, Said]:
+def _with_any_owner(found: dict[Way, Said], tables: Tables) -> dict[Way, Said]:
     """Calls of the same method of several owners are one place as well: `*.play`."""
     whole = dict(found)
-    by_method: dict[_Way, list[_Way]] = {}
+    by_method: dict[Way, list[Way]] = {}
     for way in found:
         asked = dict(way)
         called = str(asked.get("call", ""))
         for mark in (":", "."):
             owner, dot, method = called.rpartition(mark)
-            if dot and owner:
+            if dot and owner and owner != "*":
                 by_method.setdefault((("call", f"*{mark}{method}"), *way[1:]), []).append(way)
                 break
     for method_way, ways in by_method.items():
+        ways = [*ways, *((method_way,) if method_way in found else ())]
         if len(ways) > 1:
             whole[method_way] = joined([found[way] for way in ways])
+            tables.join(method_way, ways)
     return whole
