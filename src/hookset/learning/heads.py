@@ -2,16 +2,33 @@
 
 from __future__ import annotations
 
+import posixpath
+from collections import Counter
 from collections.abc import Mapping
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.formats import Document, format_named
 from hookset.formats.document import records_of
 
-__all__ = ["data_head", "no_head", "own_head", "whole_of", "word_head", "xml_head"]
+__all__ = ["Records", "data_head", "no_head", "own_head", "whole_of", "word_head", "xml_head"]
 
+_RECORDS = 4
+"""Records of a table by names at least."""
+_COMMON = 0.8
+"""Of the records of a table: how many have the keys that are common to them."""
 _FEW = 24
 """Keys that an object of settings may have at the top; one of more is a table by names."""
+
+
+class Records(Struct, frozen=True):
+    """What a table of records says at its top."""
+
+    name: str
+    """What its file is called."""
+    common: frozenset[str]
+    """The keys that its records have in common."""
 
 
 def no_head(_path: str, _document: Document) -> Any:
@@ -36,13 +53,25 @@ def whole_of(document: Document) -> Any:
     return next((record for _, record in records_of(document, selector)), None)
 
 
-def data_head(_path: str, document: Document) -> Any:
-    """The keys that an object has which holds others; of a list what its elements have in common."""
+def data_head(path: str, document: Document) -> Any:
+    """The keys that an object has which holds others; of a table by names what its records have in common."""
     whole = whole_of(document)
     if isinstance(whole, Mapping):
+        common = _common(whole)
+        if common:
+            return Records(posixpath.basename(path), common)
         inner = tuple(sorted(str(key) for key, value in whole.items() if isinstance(value, Mapping | list)))
         return inner if 0 < len(inner) <= _FEW and len(inner) * 2 >= len(whole) else "object"
     return "list" if isinstance(whole, list) else "value"
+
+
+def _common(whole: Mapping[Any, Any]) -> frozenset[str]:
+    """The keys that nearly all records of a table by names have; none for any other object."""
+    records = [value for value in whole.values() if isinstance(value, Mapping) and value]
+    if len(records) < _RECORDS or len(records) < len(whole):
+        return frozenset()
+    often = Counter(str(key) for record in records for key in record)
+    return frozenset(key for key, count in often.items() if count >= _COMMON * len(records))
 
 
 def xml_head(_path: str, document: Document) -> Any:

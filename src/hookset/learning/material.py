@@ -16,7 +16,7 @@ from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
 from hookset.learning.expressions import folder_expressions
-from hookset.learning.heads import word_head
+from hookset.learning.heads import Records, word_head
 from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -218,9 +218,33 @@ def _by_head(dialect: Dialect, documents: Mapping[str, tuple[Document, str]]) ->
     heads: dict[Any, dict[str, Document]] = {}
     for path, (document, _) in documents.items():
         heads.setdefault(dialect.head(path, document), {})[path] = document
-    for found in heads.values():
+    for found in _joined(heads):
         old = any(documents[path][1] == ENCODINGS[1] for path in found)
         yield Sort(dialect.format, dialect.options, found, encodings=ENCODINGS if old else ENCODINGS[:1])
+
+
+def _joined(heads: Mapping[Any, dict[str, Document]]) -> Iterator[dict[str, Document]]:
+    """The files of each head. Tables of records that are called alike are of one sort, and so are those whose records
+    have much in common."""
+    tables: list[tuple[frozenset[str], dict[str, Document]]] = []
+    named: dict[str, dict[str, Document]] = {}
+    for head, found in heads.items():
+        if isinstance(head, Records):
+            named.setdefault(head.name, {}).update(found)
+        else:
+            yield found
+    common = {head.name: head.common for head in reversed([*heads]) if isinstance(head, Records)}
+    for name, found in named.items():
+        like = [one for keys, one in tables if _alike(keys, common[name])] if len(found) == 1 else []
+        if like:
+            like[0].update(found)
+        else:
+            tables.append((common[name] if len(found) == 1 else frozenset(), dict(found)))
+    yield from (found for _, found in tables)
+
+
+def _alike(one: frozenset[str], other: frozenset[str]) -> bool:
+    return 2 * len(one & other) > len(one | other)
 
 
 def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
@@ -255,10 +279,11 @@ def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
     found: list[str] = []
     left = list(mine)
     while left:
-        path = left[0]
-        pattern = next(one for one in _patterns(path) if not any(_meets(one, other) for other in others))
+        right = (one for one in _patterns(left[0]) if not any(_meets(one, other) for other in others))
+        meant = {pattern: {path for path in left if _meets(pattern, path)} for pattern in right}
+        pattern = max(meant, key=lambda one: len(meant[one]))
         found.append(pattern)
-        left = [one for one in left if not _meets(pattern, one)]
+        left = [path for path in left if path not in meant[pattern]]
     plain = tuple(dict.fromkeys(found))
     if len(plain) <= _FEW_GLOBS:
         return plain
@@ -267,7 +292,7 @@ def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
 
 
 def _patterns(path: str) -> Iterator[str]:
-    """Patterns that mean a path, the widest first."""
+    """Patterns that mean a path, the widest first; files that are called alike may lie in many folders."""
     folder, name = posixpath.split(path)
     ending = posixpath.splitext(name)[1]
     steps = folder.split("/") if folder else []
@@ -276,14 +301,18 @@ def _patterns(path: str) -> Iterator[str]:
         yield f"{top}/**/*{ending}" if top else f"**/*{ending}"
     if ending or folder:
         yield f"{folder}/*{ending}" if folder else f"*{ending}"
+    yield from (f"{'/'.join([*steps[:depth], '**'])}/{name}" for depth in range(len(steps)))
     yield path
 
 
 def _meets(pattern: str, path: str) -> bool:
     if "*" not in pattern:
         return path == pattern
-    if "**" in pattern:
+    if "**/*" in pattern:
         top, _, ending = pattern.partition("**/*")
         return path.startswith(top) and path.endswith(ending)
+    if "**" in pattern:
+        top, _, name = pattern.partition("**/")
+        return path.startswith(top) and f"/{path[len(top) :]}".endswith(f"/{name}")
     top, _, ending = pattern.partition("*")
     return path.startswith(top) and path.endswith(ending) and "/" not in path[len(top) :]

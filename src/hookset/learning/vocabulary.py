@@ -26,6 +26,8 @@ _FILES = 3
 _MOST_WORDS = 4
 _MOST_ALIKE, _LEAST_ALIKE = 6, 4
 """Files that say the same names, and names that they say."""
+_OWN = 0.4
+"""Of the names in files that are called alike: how many are different ones."""
 NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
 """What the value is called, in many formats, that is what others call a record by."""
 
@@ -120,7 +122,9 @@ def _of_names(place: Place) -> bool:
         return sum(shape_of(text) in _MADE_UP for text in counts) >= _OVERALL * len(counts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
     again = len(counts) < _OVERALL * total
-    if once < _ONCE or (again and not (_by_language(place) or _in_each(place) or _in_variants(place))):
+    if once < _ONCE or (
+        again and not (_by_language(place) or _in_each(place) or _in_variants(place) or _by_file(place))
+    ):
         return False
     general = place.general
     often = general is not None and 10 * len(general.counts) < 6 * len(general.said.texts)
@@ -165,6 +169,14 @@ def _in_each(place: Place) -> bool:
     named = place.form == "value" and place.word.lower() in NAMING
     alike = all(len(texts) >= _OVERALL * len(place.counts) for texts in by_path.values())
     return named and alike and len(by_path) <= _MOST_ALIKE and len(place.counts) >= _LEAST_ALIKE
+
+
+def _by_file(place: Place) -> bool:
+    """Whether all files are called alike, and each calls by name what it holds, as those of several levels do: what is
+    there in two of them is another thing of that name."""
+    called = {posixpath.basename(path) for path in place.said.paths}
+    named = place.form == "key" or (place.form == "value" and place.word.lower() in NAMING)
+    return named and len(called) == 1 and len(place.counts) >= max(_LEAST_ALIKE, _OWN * len(place.said.texts))
 
 
 def _in_variants(place: Place) -> bool:
