@@ -17,6 +17,8 @@ _JOINT = "::"
 """Between the steps of the way to a script, in some languages."""
 _FURTHER = 0.05
 """As many files more as another folder, or ending, must explain beside the first one."""
+_OTHERWISE, _OTHERWISE_SHARE = 3, 0.1
+"""Files that are written in another letter case than theirs, before that is no mistake."""
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -90,7 +92,7 @@ class Files(Struct, frozen=True, dict=True):
         """The way of writing by which most of some texts are files; `owners` are the files that say so."""
         ways: Counter[tuple[str, bool, str]] = Counter()
         by_text: dict[str, set[tuple[str, bool, str]]] = {}
-        cases: Counter[bool] = Counter()
+        exactly: dict[tuple[str, bool, str], set[str]] = {}
         slashes = any("\\" in text for text in texts)
         joint = _JOINT if any(_JOINT in text for text in texts) and not any("/" in text for text in texts) else ""
         for text, owner in zip(texts, owners, strict=True):
@@ -98,7 +100,8 @@ class Files(Struct, frozen=True, dict=True):
             for under, beside, suffix, exact in set(self._ways(plain, posixpath.dirname(owner))):
                 ways[under, beside, suffix] += 1
                 by_text.setdefault(text, set()).add((under, beside, suffix))
-                cases[exact] += 1
+                if exact:
+                    exactly.setdefault((under, beside, suffix), set()).add(text)
         if not ways:
             return None
         best, often = max(ways.items(), key=lambda one: (one[1], not one[0][1], not one[0][2], -len(one[0][0])))
@@ -114,7 +117,7 @@ class Files(Struct, frozen=True, dict=True):
             beside,
             tuple(one for one in endings if one) if best[2] else (),
             "either" if slashes else "/",
-            cases[True] == 0 or cases[False] > cases[True],
+            _folded(often, len(exactly.get(best, ()))),
             joint,
         )
 
@@ -182,6 +185,11 @@ def files_named(texts: Iterable[str], writing: FileWriting) -> list[str]:
     top, ending = next(iter(writing.under), ""), next(iter(writing.suffix), "")
     plain = (text.replace(writing.joint, "/") if writing.joint else text.replace("\\", "/") for text in texts)
     return [posixpath.normpath(posixpath.join(top, text.lstrip("/") + ending)) for text in plain]
+
+
+def _folded(meant: int, exactly: int) -> bool:
+    """Whether letter case does not count, by how many files are written in theirs: a few in another are mistakes."""
+    return exactly == 0 or meant - exactly >= max(_OTHERWISE, _OTHERWISE_SHARE * meant)
 
 
 def _enough(counted: Counter[str], often: int) -> list[str]:

@@ -157,8 +157,9 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
 
 def _folder(paths: Sequence[str]) -> str:
     """What files have in common: their folder, or the name of the one that there is."""
-    if len(paths) == 1:
-        return posixpath.splitext(posixpath.basename(paths[0]))[0]
+    stems = {posixpath.splitext(posixpath.basename(path))[0] for path in paths}
+    if len(stems) == 1:
+        return stems.pop()
     common = posixpath.commonpath(paths) if paths else ""
     return posixpath.basename(common) or posixpath.splitext(paths[0])[1].lstrip(".")
 

@@ -11,6 +11,7 @@ from hookset.learning.places.code import code_places
 from hookset.learning.places.data import data_places
 from hookset.learning.places.elements import element_places
 from hookset.learning.places.marked import parted_by_marks
+from hookset.learning.places.mixed import parted_by_heads
 from hookset.learning.places.scripts import script_places
 from hookset.learning.places.sections import section_places
 from hookset.learning.places.tables import line_places, table_places
@@ -49,3 +50,4 @@ def places_of(sort: Sort) -> Iterator[Place]:
         if any(0 < len(text) <= _LONGEST for text in place.counts):
             yield place
             yield from parted_by_marks(place)
+            yield from parted_by_heads(place)

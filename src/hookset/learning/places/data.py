@@ -26,6 +26,8 @@ _COLUMNS = 6
 """Elements of a list that may be the columns of a row."""
 _SELDOM = 0.34
 """Of the objects at a place: how many have one key of a table by names, on the average."""
+_RARELY = 0.1
+"""The same of tables whose values are anything."""
 _SIGNS = 8
 """Keys of one character that say that an object is the legend of a drawing, whatever its values are."""
 _FEW_NAMES = 4
@@ -132,7 +134,9 @@ def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node], both:
             for key, one in value.items():
                 said.add(str(key), path, f"{pointer}/{escaped(str(key))}")
                 inner.append((path, f"{pointer}/{escaped(str(key))}", one))
-        yield Place(sort, {"keys": way}, "key", "", word, said)
+        # What is called by name and given nothing is defined elsewhere.
+        bare = sum(one is None for *_, one in inner) * 2 > len(inner)
+        yield Place(sort, {"keys": way}, "key", "", word, said, used=bare)
         yield from _explored(sort, f"{way}.*", "", word, inner, both)
     if by_names == "surely":
         return
@@ -168,7 +172,9 @@ def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
     if len(objects) > 2 and often < _SELDOM and len(keys) > _SIGNS and _signs(keys) * 5 > len(keys) * 3:
         return "surely"
     sorts = {type(one) for _, _, value in objects for one in value.values()}
-    alike = len(sorts) == 1
+    alike = len(sorts - {type(None)}) <= 1
+    if len(objects) > 2 and often < _RARELY and len(keys) > _SIGNS and keys.total() < 3 * len(keys):
+        return "surely"
     if len(objects) > 2 and often < _SELDOM and alike:
         return "surely"
     inner = [frozenset(one) for _, _, value in objects for one in value.values() if isinstance(one, Mapping)]
