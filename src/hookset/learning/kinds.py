@@ -58,6 +58,10 @@ _NAMING = frozenset(
 )
 
 
+_MAKING = re.compile(
+    r"^(?:new|registers?|defines?|def|declares?|adds?|creates?|makes?)-(?=[a-z])|-(?:type|def|definition|class)$"
+)
+"""What calls are called besides what they make."""
 _OTHERWISE = 2
 """Different names that are written in another letter case, before that is no mistake."""
 
@@ -102,7 +106,8 @@ def kinds_of(
     taken = {FILE, ROW, *others}
     for group in {id(group): group for group in groups.values()}.values():
         words = sum((asked.get(one, Counter[str]()) for one in group), Counter[str]())
-        name = _known_as(group) or free_name(_called(group[0], words), taken)
+        most = max(group, key=lambda one: len(one.names))
+        name = _known_as(group) or free_name(_called(most, words), taken)
         taken.add(name)
         by_language = any(_by_language(one) for one in group)
         folded, known = _folded(group, guesses), bool(_known_as(group))
@@ -138,7 +143,7 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
         return sort
     if place.form == "key":
         own = place.around or _folder(place.sort.paths)
-    own = _clean(own)
+    own = _made(_clean(own)) if "call" in place.asked else _clean(own)
     if own and own not in _EMPTY_WORDS:
         return own
     whole = sum(asked.values())
@@ -155,13 +160,16 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     return own or _clean(_folder(place.sort.paths)) or _clean(place.word) or "name"
 
 
+def _made(word: str) -> str:
+    """What a call makes that is called so: of `new-ware-type` it is a ware."""
+    return _MAKING.sub("", word) or word
+
+
 def _folder(paths: Sequence[str]) -> str:
-    """What files have in common: their folder, or the name of the one that there is."""
+    """What files have in common: their folder, or what they are called."""
     stems = {posixpath.splitext(posixpath.basename(path))[0] for path in paths}
-    if len(stems) == 1:
-        return stems.pop()
-    common = posixpath.commonpath(paths) if paths else ""
-    return posixpath.basename(common) or posixpath.splitext(paths[0])[1].lstrip(".")
+    common = posixpath.basename(posixpath.commonpath(paths)) if len(paths) > 1 else ""
+    return common or (stems.pop() if len(stems) == 1 else posixpath.splitext(paths[0])[1].lstrip("."))
 
 
 def _clean(word: str) -> str:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 from collections import Counter
-from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Container, Iterable, Iterator, Mapping, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -28,6 +28,8 @@ _EACH = 0.8
 """Of the texts at each of several places: how many must be names for all to be one."""
 _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
+_FEW_KEYS = 12
+"""Keys that a record may have: a table by names has more, or other ones than the next."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -157,6 +159,16 @@ def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
         yield replace(guess, evidence=replace(guess.evidence, band="likely")) if alone and kin else guess
 
 
+def _rank(place: Place) -> tuple[bool, int, int]:
+    """Which of several places comes first: what stands beside texts says more than what they begin with."""
+    return place.general is not None and "only" in place.asked, -len(place.said.texts), len(place.when)
+
+
+def _same_shape(target: Vocabulary, hits: Collection[str]) -> bool:
+    """Whether a few keys are just those of another table: two records say the same of things, and refer to nothing."""
+    return target.place.form == "key" and len(hits) <= _FEW_KEYS and len(hits) == len(target.names)
+
+
 def _way(place: Place) -> tuple[str, ...]:
     """What is asked of which files: the same in the map and in the base game."""
     endings = {posixpath.splitext(glob)[1] for glob in place.sort.globs}
@@ -231,7 +243,7 @@ class _Choice(Struct, frozen=True):
         ]
         again = list(_with_kin(again))
         order = {"sure": 0, "likely": 1, "weak": 2}
-        again.sort(key=lambda one: (order[one.evidence.band], -len(one.place.said.texts), len(one.place.when)))
+        again.sort(key=lambda one: (order[one.evidence.band], *_rank(one.place)))
         for guess in again:
             done = covered.setdefault(id(guess.place.sort), set())
             said = zip(guess.place.said.texts, stands(guess.place), strict=True)
@@ -355,7 +367,9 @@ class _Choice(Struct, frozen=True):
         # What a section is called behind the sort of thing that it is, that thing is called.
         own_name = place.form == "name" and "only" in place.asked
         # Numbers are everywhere: only what is called alike makes ids of them.
-        band = "weak" if place.form == "function" or own_name or (counted and not called_so) else told
+        shape = place.form == "key" and first is not None and _same_shape(first, found.hits)
+        weak = place.form == "function" or own_name or shape or (counted and not called_so)
+        band = "weak" if weak else told
         return Evidence(
             met,
             whole,

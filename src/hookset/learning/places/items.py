@@ -22,6 +22,8 @@ _OFTEN = 0.6
 """In how many the most frequent one is at most."""
 _FEW_TABLES = 2
 """Tables that are too few for what is there often to say anything."""
+_ALIKE = 0.9
+"""Of the values in tables by names: how many are of one sort."""
 _KEYS = ("keys", True)
 
 
@@ -31,19 +33,21 @@ class Tables:
     def __init__(self) -> None:
         self.counts: Counter[Way] = Counter()
         self.listed: set[Way] = set()
+        self.values: dict[Way, Counter[str]] = {}
         self.keys: dict[Way, Counter[str]] = {}
         self.forms: dict[Way, str] = {}
 
-    def add(self, way: Way) -> None:
-        """One more table: with `keys` at the end of its way one that is written out, without one that is a list."""
-        if way[-1] == _KEYS:
-            self.counts[way[:-1]] += 1
-        else:
+    def add(self, way: Way, values: Sequence[str], listed: bool) -> None:
+        """One more table: the sorts of the values that have keys in it, and whether it has others."""
+        self.counts[way] += 1
+        self.values.setdefault(way, Counter()).update(values)
+        if listed:
             self.listed.add(way)
 
     def join(self, way: Way, ways: Sequence[Way]) -> None:
         """The tables of several ways are those of one as well."""
         plain, others = _table(way), [_table(one) for one in ways]
+        self.values[plain] = sum((self.values.get(one, Counter[str]()) for one in others), Counter[str]())
         self.counts[plain] = sum(self.counts[one] for one in others)
         if any(one in self.listed for one in others):
             self.listed.add(plain)
@@ -71,7 +75,9 @@ class Tables:
         seldom = keys.total() < _SELDOM * tables * len(keys)
         if tables > _FEW_TABLES and seldom and max(keys.values()) <= _OFTEN * tables:
             return "names"
-        return "maybe" if seldom or tables <= _FEW_TABLES or way in self.listed else "record"
+        values = self.values.get(way, Counter[str]())
+        alike = max(values.values(), default=0) >= _ALIKE * values.total()
+        return "maybe" if alike and (seldom or tables <= _FEW_TABLES or way in self.listed) else "record"
 
     def by_one_key(self, way: Way) -> bool:
         """Whether a way goes by a single name of a table by names: the others mean the same."""

@@ -31,10 +31,8 @@ def script_places(sort: Sort) -> Iterator[Place]:
         script = getattr(document, "script", None)
         if script is None:
             continue
-        for way, text, where in _texts(script):
-            if not text:
-                tables.add(way)
-            elif "\n" not in text:
+        for way, text, where in _texts(script, tables):
+            if text and "\n" not in text:
                 found.setdefault(way, Said()).add(placed_text(text, path), path, where)
     tables.look_at(found)
     places: dict[Way, Place] = {}
@@ -74,7 +72,7 @@ def _words(asked: dict[str, Any]) -> tuple[str, str]:
     return last, called.replace(":", ".").rpartition(".")[0]
 
 
-def _texts(script: Any) -> Iterator[tuple[Way, str, int]]:
+def _texts(script: Any, tables: Tables) -> Iterator[tuple[Way, str, int]]:
     for written, calls in script.calls.items():
         name = _called(written)
         if not name:
@@ -82,13 +80,13 @@ def _texts(script: Any) -> Iterator[tuple[Way, str, int]]:
         for call in calls:
             for number, argument in enumerate(script.arguments(call)[:_MOST_ARGUMENTS], 1):
                 base: Way = (("call", name),) if number == 1 else (("call", name), ("arg", number))
-                yield from _within(script, argument, base, "", 0)
+                yield from _within(script, tables, argument, base, "", 0)
     for target, value in script.assignments:
         if value is None:
             continue
         name = script.string_of(target)
         if len(name) <= 80 and "\n" not in name and "*" not in name and "[" not in name:
-            yield from _within(script, value, (("assign", name),), "", 0)
+            yield from _within(script, tables, value, (("assign", name),), "", 0)
     for function in script.functions:
         if not script.local(function):
             yield (("function", "*"),), function.name, script.start(function.node)
@@ -104,7 +102,9 @@ def _called(written: str) -> str:
     return written if plain else ""
 
 
-def _within(script: Any, node: Node, base: Way, field: str, depth: int) -> Iterator[tuple[Way, str, int]]:
+def _within(
+    script: Any, tables: Tables, node: Node, base: Way, field: str, depth: int
+) -> Iterator[tuple[Way, str, int]]:
     """The texts that an expression is, or that stand in a table that is written out."""
     if node.type in script.STRING:
         literal = script.string_of(node)
@@ -120,15 +120,14 @@ def _within(script: Any, node: Node, base: Way, field: str, depth: int) -> Itera
         return
     items = list(script.items(node))
     here: Way = (*base, ("field", field)) if field else base
-    yield (*here, ("keys", True)), "", 0
+    keyed = [value.type for key, value in items if not key.isdecimal()]
+    tables.add(here, keyed, listed=len(keyed) < len(items))
     for node_of_key in script.keys(node):
         if text := _key(script, node_of_key):
             yield (*here, ("keys", True)), text, script.start(node_of_key)
-    if any(key.isdecimal() for key, _ in items):
-        yield here, "", 0
     for key, value in items:
         for step in _steps(key, len(items)):
-            yield from _within(script, value, base, f"{field}.{step}" if field else step, depth + 1)
+            yield from _within(script, tables, value, base, f"{field}.{step}" if field else step, depth + 1)
 
 
 def _key(script: Any, key: Node) -> str:
