@@ -30,12 +30,15 @@ _RARELY = 0.1
 """The same of tables whose values are anything."""
 _SIGNS = 8
 """Keys of one character that say that an object is the legend of a drawing, whatever its values are."""
+_COMMON, _COMMON_KEYS = 0.8, 2
+"""Of the records of a table: how many have each of so many keys, at least."""
 _FEW_NAMES = 4
 """Keys that a table by names has at least."""
 
 _WAYS = 3
 """Ways to the same key that there are at least before it is looked at as one place."""
 _LAST_KEY = re.compile(r"\.(?P<key>[^\W\d]\w*)(?P<rest>(?:\[\*\]|\[\d+\]|\.\*)*)$")
+_STEP = re.compile(r"\.[^\W\d]\w*|\['[^']*'\]")
 _NUMBER = re.compile(r"\[\d+\]")
 
 _Node = tuple[str, str, Any]
@@ -72,7 +75,10 @@ def _exact(place: Place, both: Collection[str]) -> Place:
 def _at_any_depth(sort: Sort, found: Sequence[Place]) -> Iterator[Place]:
     """The same key in different objects, with what the way goes on with: `$..item`, `$..parts[*]`."""
     by_key: dict[tuple[str, str], list[Place]] = {}
+    ways = {str(place.asked.get("at", "")) for place in found}
     for place in found:
+        if _by_one_name(str(place.asked.get("at", "")), ways):
+            continue
         last = _LAST_KEY.search(str(place.asked.get("at", ""))) if not place.when else None
         if last is not None:
             by_key.setdefault((last["key"], last["rest"]), []).append(place)
@@ -86,6 +92,12 @@ def _at_any_depth(sort: Sort, found: Sequence[Place]) -> Iterator[Place]:
             said = joined([place.said for place in parts])
             around = parts[0].around if len({place.around for place in parts}) == 1 else ""
             yield Place(sort, {"at": f"$..{key}{rest}"}, "value", parts[0].word, around, said, parts=tuple(parts))
+
+
+def _by_one_name(way: str, ways: Collection[str]) -> bool:
+    """Whether a way goes by one name of a table by names, and another one by all of them."""
+    steps = list(_STEP.finditer(way))
+    return any(f"{way[: step.start()]}.*{way[step.end() :]}" in ways for step in steps)
 
 
 def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node], both: set[str]) -> Iterator[Place]:
@@ -181,8 +193,9 @@ def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
     if sorts == {dict} and inner:
         common = Counter(key for one in inner for key in one)
         shared = max(common.values(), default=0)
+        alike = sum(often > _COMMON * len(inner) for often in common.values()) >= _COMMON_KEYS
         if shared * 2 > len(inner):
-            return "surely" if len(keys) > 12 else "maybe"
+            return "surely" if len(keys) > 12 or alike else "maybe"
         return ""
     return "maybe" if alike and (sorts == {str} or len(objects) == 1 or often < 0.8 or len(keys) > 30) else ""
 
