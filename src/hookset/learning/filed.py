@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
@@ -120,6 +121,11 @@ class Files(Struct, frozen=True, dict=True):
             _folded(often, len(exactly.get(best, ()))),
             joint,
         )
+
+    def any_called(self, texts: Sequence[str], share: float) -> bool:
+        """Whether there are files called as the last parts of some texts, for such a share of them."""
+        called = (re.split(r"[/\\]|::", text.lower())[-1] for text in texts)
+        return sum(name in self._by_name for name in called) >= share * len(texts)
 
     def _ways(self, text: str, folder: str) -> Iterator[tuple[str, bool, str, bool]]:
         """(the folder it counts from, whether it counts from its own file's, the ending, letter by letter)"""

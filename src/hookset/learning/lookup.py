@@ -7,7 +7,8 @@ import math
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from typing import TypeVar
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -61,6 +62,11 @@ _EXPLAINED = 0.75
 _FEW = 3
 _NOTHING = frozenset(("", "-", "--", "none", "null", "nil", "no", "yes", "never", "false", "true", "off", "on", "0"))
 """Words that stand where there could be a name, and say that there is none, or whether there is one at all."""
+_T = TypeVar("_T")
+_ENOUGH_TOLD = 200
+"""Texts of many that say what sort they are."""
+_SELDOM = 0.25
+"""Of those: where fewer are any names or files, nobody means them so."""
 _SAMPLE = 8
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
@@ -183,14 +189,13 @@ class Lookup:
     def _filed(self, place: Place, texts: Sequence[str]) -> Candidate | None:
         if place.form not in ("value", "call", "key", "name"):
             return None
-        owners: dict[str, str] = {}
-        for text, path in zip(place.said.texts, place.said.paths, strict=True):
-            owners.setdefault(text, path)
-        return self._files(texts, owners)
+        return self._files(texts, place.owners)
 
     def _files(self, texts: Sequence[str], owners: Mapping[str, str]) -> Candidate | None:
         """The files that texts are; `owners` are the files that say each of them."""
-        wordy = [text for text in texts if any(character.isalpha() for character in text)]
+        wordy = [text for text in texts if any(map(str.isalpha, text))]
+        if len(wordy) > _ENOUGH_TOLD and not self.files.any_called(_few(wordy), _SELDOM):
+            return None
         writing = self.files.writing_of(wordy, [owners[text] for text in wordy]) if wordy else None
         if writing is None:
             return None
@@ -337,7 +342,12 @@ class Lookup:
         if sum(apart.search(text) is not None for text in texts) < max(1, least) or place.form not in ("value", "call"):
             return
         owners: dict[str, str] = {}
-        for text, path in zip(place.said.texts, place.said.paths, strict=True):
+        for text, path in _few(place.owners.items()):
+            owners.update(dict.fromkeys(filter(None, map(str.strip, apart.split(text))), path))
+        if len(place.owners) > _ENOUGH_TOLD and not self._any_known(owners):
+            return
+        owners = {}
+        for text, path in place.owners.items():
             for part in apart.split(text):
                 owners.setdefault(part.strip(), path)
         parts = [part for part in owners if part][:_MOST_TEXTS]
@@ -357,6 +367,18 @@ class Lookup:
         files = self._files(filed, owners) if filed else None
         if files is not None:
             yield replace(files, split=split, endings=tuple(sorted(known)))
+
+    def _any_known(self, parts: Mapping[str, str]) -> bool:
+        """Whether some of the parts that texts have are names of anything, or files."""
+        words = [part for part in parts if not NUMBER.fullmatch(part)]
+        named = sum(part in self.index for part in words)
+        return named >= _SELDOM * len(words) or self.files.any_called(words, _SELDOM)
+
+
+def _few(texts: Iterable[_T]) -> Sequence[_T]:
+    """Some of many, from all over."""
+    whole = list(texts)
+    return whole[:: max(1, len(whole) // _ENOUGH_TOLD)]
 
 
 class _Asked(Struct, frozen=True):

@@ -67,6 +67,12 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     """Places that this one sees all at once, if they mean the same: the same key at any depth."""
 
     @cached_property
+    def owners(self) -> Mapping[str, str]:
+        """The first file that says each text, in the same order."""
+        first = dict(zip(reversed(self.said.texts), reversed(self.said.paths), strict=True))
+        return {text: first[text] for text in self.counts}
+
+    @cached_property
     def counts(self) -> Mapping[str, int]:
         """How often each text is there, in the order of the first time."""
         found: dict[str, int] = {}

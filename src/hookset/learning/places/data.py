@@ -14,6 +14,7 @@ from hookset.learning.heads import whole_of
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said, joined
 from hookset.learning.places.beside import variants
+from hookset.model import Where
 
 __all__ = ["data_places"]
 
@@ -50,25 +51,31 @@ def data_places(sort: Sort) -> Iterator[Place]:
     nodes = [
         (path, "", whole) for path, document in sort.documents.items() if (whole := whole_of(document)) is not None
     ]
-    both: set[str] = set()
+    both: dict[str, set[str]] = {}
     explored = list(_explored(sort, "$", "", "", nodes, both))
     found = [_exact(place, both) for place in explored]
     yield from found
     yield from _at_any_depth(sort, found)
 
 
-def _exact(place: Place, both: Collection[str]) -> Place:
+def _exact(place: Place, both: Mapping[str, Collection[str]]) -> Place:
     """The place with all that its way leads to: below lists and objects that stand at the same place, `[*]` and `.*`
     mean the elements of the ones and the values of the others."""
     way = str(place.asked.get("at", ""))
-    if place.when or not any(way.startswith((f"{one}[*]", f"{one}.*")) for one in both):
+    mixed = {path for one, paths in both.items() if way.startswith(one) for path in paths}
+    if place.when or not mixed:
         return place
-    said = Said()
+    said, mine = Said(), place.said
+    plain: dict[str, list[tuple[str, Where]]] = {}
+    for text, path, where in zip(mine.texts, mine.paths, mine.wheres, strict=True):
+        plain.setdefault(path, []).append((text, where))
     for path, document in place.sort.documents.items():
-        walked = getattr(document, "walked", None)
-        for where, value in walked.find(way) if walked is not None else ():
-            if (text := _text(value)) is not None:
-                said.add(text, path, where)
+        walked = getattr(document, "walked", None) if path in mixed else None
+        if walked is not None:
+            texts = ((_text(value), where) for where, value in walked.find(way))
+            plain[path] = [(text, where) for text, where in texts if text is not None]
+        for text, where in plain.get(path, ()):
+            said.add(text, path, where)
     return replace(place, said=said)
 
 
@@ -100,7 +107,9 @@ def _by_one_name(way: str, ways: Collection[str]) -> bool:
     return any(f"{way[: step.start()]}.*{way[step.end() :]}" in ways for step in steps)
 
 
-def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node], both: set[str]) -> Iterator[Place]:
+def _explored(
+    sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Node], both: dict[str, set[str]]
+) -> Iterator[Place]:
     """All places from one on; ways to lists and objects alike are added to `both`, but for whole files, of which those
     that are objects and those that are lists say different things."""
     if way.count(".") + way.count("[") > _DEEP:
@@ -132,11 +141,14 @@ def _explored(sort: Sort, way: str, word: str, around: str, nodes: Sequence[_Nod
     objects = [(path, pointer, value) for path, pointer, value in nodes if isinstance(value, Mapping) and value]
     if objects:
         if elements and way != "$":
-            both.add(way)
+            both.setdefault(f"{way}[*]", set()).update(path for path, _, _ in objects)
+            both.setdefault(f"{way}.*", set()).update(path for path, _, value in nodes if isinstance(value, list))
         yield from _of_objects(sort, way, word, objects, both)
 
 
-def _of_objects(sort: Sort, way: str, word: str, objects: Sequence[_Node], both: set[str]) -> Iterator[Place]:
+def _of_objects(
+    sort: Sort, way: str, word: str, objects: Sequence[_Node], both: dict[str, set[str]]
+) -> Iterator[Place]:
     keys = Counter(str(key) for _, _, value in objects for key in value)
     by_names = _by_names(keys, objects)
     if by_names:
