@@ -229,18 +229,20 @@ class Lookup:
     def _named(self, place: Place, texts: Sequence[str], without: frozenset[int], split: str = "") -> Candidate | None:
         own = self.number(place)
         asked = _Asked(Counter(map(shape_of, texts)), sum(self.whole.get(text, 0) for text in texts), len(texts))
-        hits: Counter[int] = Counter()
+        hits: dict[int, int] = {}
         for text in texts:
-            numbers = self.index.get(text, ())
-            if text.isdecimal():
+            numbers: Iterable[int] = self.index.get(text, ())
+            if numbers and text.isdecimal():
                 # What is no table of ids has numbers for other reasons.
-                numbers = [number for number in numbers if self._numbered(place, number)]
-            hits.update(
-                number
-                for number in numbers
-                if number != own and number not in without and self._within_reach(number, place)
-            )
-        best_first = hits.most_common(_MOST_COMPARED)
+                numbers = (number for number in numbers if self._numbered(place, number))
+            for number in numbers:
+                hits[number] = hits.get(number, 0) + 1
+        meant = {
+            number: count
+            for number, count in hits.items()
+            if number != own and number not in without and self._within_reach(number, place)
+        }
+        best_first = Counter(meant).most_common(_MOST_COMPARED)
         mine = set(stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
         # Of what explains as much by as little chance, the smaller vocabulary is what is meant.
         scored = sorted(

@@ -30,6 +30,8 @@ _MOST_BYTES = 256 << 20
 _MOST_FILES = 20_000
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
+_MOST_LOOKED_FOR = 60
+"""Patterns after which no more are looked for: files are then named one by one."""
 _FEW_GLOBS = 2
 """Patterns that need no wider ones, which mean folders that are not there yet as well."""
 _TRIED = 6
@@ -250,17 +252,25 @@ def _alike(one: frozenset[str], other: frozenset[str]) -> bool:
 def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
     """Each sort with its patterns. Those that lie mixed with others of their form are one sort with them: no layout
     should name hundreds of files one by one."""
+    apart: dict[tuple[str, str], list[Sort]] = {}
     mixed: dict[tuple[str, str], list[Sort]] = {}
     for sort in sorts:
         known = _known(sort, paths)
-        if len(known.globs) <= _MOST_GLOBS:
-            yield known
-        else:
-            mixed.setdefault((sort.format, repr(sorted(sort.options.items()))), []).append(sort)
-    for alike in mixed.values():
-        documents = {path: document for sort in alike for path, document in sort.documents.items()}
-        encodings = max((sort.encodings for sort in alike), key=len)
-        yield _known(Sort(alike[0].format, alike[0].options, documents, encodings=encodings), paths)
+        form = sort.format, repr(sorted(sort.options.items()))
+        (apart if len(known.globs) <= _MOST_GLOBS else mixed).setdefault(form, []).append(known)
+    for form, alike in mixed.items():
+        whole = _known(_together(alike), paths)
+        if len(whole.globs) > _MOST_LOOKED_FOR:
+            # Without those that lie among them they are too many to be named.
+            whole = _known(_together([*alike, *apart.pop(form, ())]), paths)
+        apart.setdefault(form, []).append(whole)
+    yield from (sort for found in apart.values() for sort in found)
+
+
+def _together(alike: Sequence[Sort]) -> Sort:
+    documents = {path: document for sort in alike for path, document in sort.documents.items()}
+    encodings = max((sort.encodings for sort in alike), key=len)
+    return Sort(alike[0].format, alike[0].options, documents, encodings=encodings)
 
 
 def _known(sort: Sort, paths: Sequence[str]) -> Sort:
@@ -283,6 +293,8 @@ def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
         meant = {pattern: {path for path in left if _meets(pattern, path)} for pattern in right}
         pattern = max(meant, key=lambda one: len(meant[one]))
         found.append(pattern)
+        if len(found) > _MOST_LOOKED_FOR:
+            return tuple(mine)
         left = [path for path in left if path not in meant[pattern]]
     plain = tuple(dict.fromkeys(found))
     if len(plain) <= _FEW_GLOBS:

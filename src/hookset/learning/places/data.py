@@ -151,13 +151,15 @@ def _of_objects(
 ) -> Iterator[Place]:
     keys = Counter(str(key) for _, _, value in objects for key in value)
     by_names = _by_names(keys, objects)
+    steps = {key: f"/{escaped(key)}" for key in keys}
     if by_names:
         said = Said()
         inner: list[_Node] = []
         for path, pointer, value in objects:
             for key, one in value.items():
-                said.add(str(key), path, f"{pointer}/{escaped(str(key))}")
-                inner.append((path, f"{pointer}/{escaped(str(key))}", one))
+                where = pointer + steps[str(key)]
+                said.add(str(key), path, where)
+                inner.append((path, where, one))
         # What is called by name and given nothing is defined elsewhere.
         bare = sum(one is None for *_, one in inner) * 2 > len(inner)
         yield Place(sort, {"keys": way}, "key", "", word, said, used=bare)
@@ -169,7 +171,7 @@ def _of_objects(
     for path, pointer, value in objects:
         for key, one in value.items():
             if key in meant:
-                meant[key].append((path, f"{pointer}/{escaped(key)}", one))
+                meant[key].append((path, pointer + steps[key], one))
     for key, inner in meant.items():
         step = f".{key}" if _PLAIN.fullmatch(key) else f"['{key}']"
         found = list(_explored(sort, way + step, key, word, inner, both))
