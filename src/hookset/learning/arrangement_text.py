@@ -32,7 +32,7 @@ def loaded_by_name(vocabulary: Vocabulary, loading: LearnedLoading) -> bool:
     paths = {*vocabulary.place.said.paths}
     return (
         not vocabulary.outside
-        and vocabulary.place.form not in ("module", "thing")
+        and vocabulary.place.form not in ("module", "thing", "folder")
         and len(paths & loading.by_name) * 2 > len(paths)
     )
 

@@ -59,7 +59,9 @@ _CONTINUED = ("indent", "backslash", "commas", "brackets", "quotes")
 """What makes values go on, the loosest first: what the others do as well is not said."""
 _TRIED = 40
 """Files in which it is tried what makes values go on."""
-_MOSTLY = 0.6
+_SET = re.compile(r"[ \t]*;?[A-Za-z][\w.\-]*[ \t]*=[ \t]*\S|[ \t]*[;#]")
+"""A key with a value, or a comment."""
+_MOSTLY, _NEARLY = 0.6, 0.9
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
@@ -157,7 +159,8 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))
         yield _script(marks)
         return
-    if any(map(_SECTION.match, lines)) and (_share(by_text, _PAIR.match) > 0.5 or _sectioned(by_text)):
+    sections = any(map(_SECTION.match, lines)) and (_share(by_text, _PAIR.match) > 0.5 or _sectioned(by_text))
+    if sections or _share(by_text, _SET.match) > _NEARLY:
         yield _ini(texts)
     if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
         yield from _blocks(lines, marks)

@@ -20,6 +20,8 @@ _FURTHER = 0.05
 """As many files more as another folder, or ending, must explain beside the first one."""
 _OTHERWISE, _OTHERWISE_SHARE = 3, 0.1
 """Files that are written in another letter case than theirs, before that is no mistake."""
+_FOLDERS = 3
+"""Folders in which files name others beside them."""
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -105,7 +107,12 @@ class Files(Struct, frozen=True, dict=True):
                     exactly.setdefault((under, beside, suffix), set()).add(text)
         if not ways:
             return None
-        best, often = max(ways.items(), key=lambda one: (one[1], not one[0][1], not one[0][2], -len(one[0][0])))
+        # Beside their own file in several folders is no accident; in one, another way may be meant.
+        apart = len(set(map(posixpath.dirname, owners))) >= _FOLDERS
+        best, often = max(
+            ways.items(),
+            key=lambda one: (one[1], one[0][1] if apart else not one[0][1], not one[0][2], -len(one[0][0])),
+        )
         _, beside, _ = best
         # What the best way explains are no files by another one that happen to be called alike.
         left = [found for found in by_text.values() if best not in found]
@@ -167,6 +174,11 @@ class Files(Struct, frozen=True, dict=True):
     def found(self, text: str, owner: str, writing: FileWriting) -> bool:
         """Whether a text is a file, written so."""
         return self.path_of(text, owner, writing) is not None
+
+    def mostly_found(self, text: str, owners: Sequence[str], writing: FileWriting) -> bool:
+        """Whether a text is a file for most of those that say so."""
+        asked = owners if writing.beside else owners[:1]
+        return 2 * sum(self.found(text, owner, writing) for owner in asked) > len(asked)
 
     def path_of(self, text: str, owner: str, writing: FileWriting) -> str | None:
         """The file that a text is, written so: as far as letter case counts; None where there is none."""

@@ -12,7 +12,7 @@ from msgspec import Struct
 from hookset.formats import Document, format_named
 from hookset.formats.document import records_of
 
-__all__ = ["Records", "data_head", "no_head", "own_head", "whole_of", "word_head", "xml_head"]
+__all__ = ["Records", "data_head", "no_head", "own_head", "tags_of", "whole_of", "word_head", "xml_head"]
 
 _RECORDS = 4
 """Records of a table by names at least."""
@@ -72,6 +72,12 @@ def _common(whole: Mapping[Any, Any]) -> frozenset[str]:
         return frozenset()
     often = Counter(str(key) for record in records for key in record)
     return frozenset(key for key, count in often.items() if count >= _COMMON * len(records))
+
+
+def tags_of(document: Document) -> frozenset[str]:
+    """What the elements of a file in XML are called."""
+    root = getattr(document, "root", None)
+    return frozenset(str(one.tag) for one in root.iter()) if root is not None else frozenset()
 
 
 def xml_head(_path: str, document: Document) -> Any:

@@ -133,7 +133,7 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     own = place.word if place.form in ("name", "call") or place.word.lower() not in _NAMING else place.around
     if place.form == "module":
         return "script"
-    if place.form == "thing":
+    if place.form in ("thing", "folder"):
         return _clean(place.word) or "thing"
     if place.form == "function":
         return "function"

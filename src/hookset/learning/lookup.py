@@ -67,6 +67,8 @@ _ENOUGH_TOLD = 200
 """Texts of many that say what sort they are."""
 _SELDOM = 0.25
 """Of those: where fewer are any names or files, nobody means them so."""
+_ALL = 2.0
+"""By how much likelier a vocabulary is that has all of the texts."""
 _SAMPLE = 8
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
@@ -121,14 +123,14 @@ class Lookup:
         self.known, self.files, self.elsewhere = known, files, elsewhere or {}
         self.pool = Pool.of(
             (text for place in places for text in place.counts),
-            sum(one.place.general is None and not one.own for one in known),
+            sum(map(_counts, known)),
         )
         self.index: dict[str, list[int]] = {}
         self.whole: dict[str, int] = {}
         for number, vocabulary in enumerate(known):
             for name in vocabulary.names:
                 self.index.setdefault(name, []).append(number)
-                if vocabulary.place.general is None and not vocabulary.own:
+                if _counts(vocabulary):
                     self.whole[name] = self.whole.get(name, 0) + 1
         self.samples = [_sample(one.place) for one in known]
         self.stands: dict[int, frozenset[tuple[str, Where]]] = {}
@@ -191,15 +193,16 @@ class Lookup:
             return None
         return self._files(texts, place.owners)
 
-    def _files(self, texts: Sequence[str], owners: Mapping[str, str]) -> Candidate | None:
-        """The files that texts are; `owners` are the files that say each of them."""
+    def _files(self, texts: Sequence[str], owners: Mapping[str, Sequence[str]]) -> Candidate | None:
+        """The files that texts are; `owners` are files that say each of them."""
         wordy = [text for text in texts if any(map(str.isalpha, text))]
         if len(wordy) > _ENOUGH_TOLD and not self.files.any_called(_few(wordy), _SELDOM):
             return None
-        writing = self.files.writing_of(wordy, [owners[text] for text in wordy]) if wordy else None
+        said = [(text, path) for text in wordy for path in owners[text]]
+        writing = self.files.writing_of([text for text, _ in said], [path for _, path in said]) if said else None
         if writing is None:
             return None
-        hits = [text for text in texts if self.files.found(text, owners[text], writing)]
+        hits = [text for text in texts if self.files.mostly_found(text, owners[text], writing)]
         if not hits:
             return None
         # A path with an ending is no word that others use by accident; a bare word may be.
@@ -242,6 +245,11 @@ class Lookup:
             for number, count in hits.items()
             if number != own and number not in without and self._within_reach(number, place)
         }
+        if most := max((often for one, often in meant.items() if self.known[one].place.form != "folder"), default=0):
+            # What folders are called often says so itself, in the folder.
+            meant = {
+                one: often for one, often in meant.items() if self.known[one].place.form != "folder" or often > most
+            }
         best_first = Counter(meant).most_common(_MOST_COMPARED)
         mine = set(stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
         # Of what explains as much by as little chance, the smaller vocabulary is what is meant.
@@ -319,7 +327,7 @@ class Lookup:
         chance = self.pool.chance(asked.shapes, asked.elsewhere(hits), vocabulary.shapes, vocabulary.density)
         log = tail(hits, asked.count, chance)
         alikeness = called_alike(place, vocabulary.place)
-        bonus = 1.5 * vocabulary.likeness + 1.5 * alikeness + 2.0 * (hits == asked.count)
+        bonus = 1.5 * vocabulary.likeness + 1.5 * alikeness + _ALL * (hits == asked.count)
         return log - bonus + 3.0 * bool(vocabulary.place.when)
 
     def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
@@ -343,15 +351,15 @@ class Lookup:
         apart = SPLITS[split]
         if sum(apart.search(text) is not None for text in texts) < max(1, least) or place.form not in ("value", "call"):
             return
-        owners: dict[str, str] = {}
-        for text, path in _few(place.owners.items()):
-            owners.update(dict.fromkeys(filter(None, map(str.strip, apart.split(text))), path))
+        owners: dict[str, Sequence[str]] = {}
+        for text, paths in _few(place.owners.items()):
+            owners.update(dict.fromkeys(filter(None, map(str.strip, apart.split(text))), paths))
         if len(place.owners) > _ENOUGH_TOLD and not self._any_known(owners):
             return
         owners = {}
-        for text, path in place.owners.items():
+        for text, paths in place.owners.items():
             for part in apart.split(text):
-                owners.setdefault(part.strip(), path)
+                owners.setdefault(part.strip(), paths)
         parts = [part for part in owners if part][:_MOST_TEXTS]
         named = self._named(place, parts, without, split)
         if named is not None:
@@ -361,20 +369,33 @@ class Lookup:
             named = self._named(place, words, without, split)
             if named is not None:
                 yield replace(named, no_numbers=True)
-        if split == " ":
-            return
+        if split != " ":
+            yield from self._listed_files(parts, words, owners, split)
+
+    def _listed_files(
+        self, parts: Sequence[str], words: Sequence[str], owners: Mapping[str, Sequence[str]], split: str
+    ) -> Iterator[Candidate]:
+        """Files among the parts of texts: those that are no numbers, or those with certain endings."""
         endings = Counter(posixpath.splitext(part)[1] for part in parts)
         known = frozenset(one for one in endings if _ENDING.fullmatch(one) and one.lower() in self.files.endings)
         filed = [part for part in parts if posixpath.splitext(part)[1] in known]
         files = self._files(filed, owners) if filed else None
         if files is not None:
             yield replace(files, split=split, endings=tuple(sorted(known)))
+        bare = self._files(words, owners) if words and len(words) < len(parts) and not filed else None
+        if bare is not None:
+            yield replace(bare, split=split, no_numbers=True)
 
-    def _any_known(self, parts: Mapping[str, str]) -> bool:
+    def _any_known(self, parts: Iterable[str]) -> bool:
         """Whether some of the parts that texts have are names of anything, or files."""
         words = [part for part in parts if not NUMBER.fullmatch(part)]
         named = sum(part in self.index for part in words)
         return named >= _SELDOM * len(words) or self.files.any_called(words, _SELDOM)
+
+
+def _counts(vocabulary: Vocabulary) -> bool:
+    """Whether it says something that a text is in a vocabulary as well: not for a part of another one."""
+    return vocabulary.place.general is None and not vocabulary.own and vocabulary.place.form != "folder"
 
 
 def _few(texts: Iterable[_T]) -> Sequence[_T]:

@@ -16,7 +16,7 @@ from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
 from hookset.learning.expressions import folder_expressions
-from hookset.learning.heads import Records, word_head
+from hookset.learning.heads import Records, no_head, own_head, tags_of, word_head
 from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -32,6 +32,8 @@ _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
 _MOST_LOOKED_FOR = 60
 """Patterns after which no more are looked for: files are then named one by one."""
+_SEVERAL = 3
+"""Files that are called alike, before that says what they are."""
 _FEW_GLOBS = 2
 """Patterns that need no wider ones, which mean folders that are not there yet as well."""
 _TRIED = 6
@@ -111,7 +113,7 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
             )
         found = list(_read_as(tree, meant, layout)) if layout is not None else []
         done = {path for sort in found for path in sort.documents}
-        found += _read(tree, ending, [path for path in meant if path not in done])
+        found += _read_apart(tree, ending, [path for path in meant if path not in done])
         sorts += found
         known = {path for sort in found for path in sort.documents}
         if len(known) < len(meant):
@@ -131,6 +133,25 @@ def _by_ending(paths: Iterable[str]) -> dict[str, list[str]]:
         if ending and len(found[ending]) <= _FEW_ENDINGS and not known_format(ending) and ending not in _MEDIA_OF:
             bare += found.pop(ending)
     return found
+
+
+def _read_apart(tree: Tree, ending: str, paths: Sequence[str]) -> list[Sort]:
+    """The files of one ending. Where all together are lists of lines at best, those that are called alike in several
+    folders may be written in a way of their own."""
+    found = list(_read(tree, ending, paths))
+    named = _called_alike(ending, paths) if any(sort.format == "lines" for sort in found) else {}
+    return found if len(named) < 2 else [sort for name in named for sort in _read(tree, ending, named[name], name)]
+
+
+def _called_alike(ending: str, paths: Sequence[str]) -> dict[str, list[str]]:
+    """Files of an ending that says nothing: those that are called alike in several folders by themselves, and the rest
+    under no name."""
+    named: dict[str, list[str]] = {}
+    for path in paths:
+        named.setdefault(posixpath.basename(path) if ending and not known_format(ending) else "", []).append(path)
+    several = {name: found for name, found in named.items() if name and len(found) >= _SEVERAL}
+    apart = {path for found in several.values() for path in found}
+    return {**several, "": [path for path in paths if path not in apart]}
 
 
 def _within(tree: Tree, paths: Sequence[str], left: int, files: int) -> tuple[list[str], int]:
@@ -155,8 +176,9 @@ def _read_as(tree: Tree, paths: Iterable[str], layout: Layout) -> Iterator[Sort]
         yield from _by_head(dialect, dict(_opened(tree, mine, dialect)))
 
 
-def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
-    """The files of one ending: those that one dialect reads, then the rest with what reads those."""
+def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iterator[Sort]:
+    """The files of one ending: those that one dialect reads, then the rest with what reads those. What all are called
+    by `name` is of one sort."""
     left = list(paths)
     while left:
         texts = [data for path in _some(tree, left) if (data := _text(tree, path)) is not None]
@@ -170,6 +192,8 @@ def _read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
                 found = dict(_opened(tree, left, dialect))
             if not ending and dialect.format == "lines" and dialect.options.get("fields"):
                 dialect = replace(dialect, head=word_head)
+            if name and dialect.head is own_head:
+                dialect = replace(dialect, head=no_head)
             if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
                 yield from _by_head(dialect, found)
                 break
@@ -220,9 +244,29 @@ def _by_head(dialect: Dialect, documents: Mapping[str, tuple[Document, str]]) ->
     heads: dict[Any, dict[str, Document]] = {}
     for path, (document, _) in documents.items():
         heads.setdefault(dialect.head(path, document), {})[path] = document
-    for found in _joined(heads):
+    for found in (part for whole in _joined(heads) for part in _by_name(dialect, whole)):
         old = any(documents[path][1] == ENCODINGS[1] for path in found)
         yield Sort(dialect.format, dialect.options, found, encodings=ENCODINGS if old else ENCODINGS[:1])
+
+
+def _by_name(dialect: Dialect, found: dict[str, Document]) -> Iterator[dict[str, Document]]:
+    """Files in XML that are called alike in several folders, by themselves where they say other things than the rest
+    does."""
+    if dialect.format != "xml":
+        yield found
+        return
+    named: dict[tuple[str, str], list[str]] = {}
+    for path in found:
+        named.setdefault((path.partition("/")[0], posixpath.basename(path)), []).append(path)
+    words = {path: tags_of(document) for path, document in found.items()}
+    rest = dict(found)
+    for alike in named.values():
+        others = frozenset[str]().union(*(words[path] for path in found if path not in alike))
+        mine = frozenset[str]().union(*(words[path] for path in alike))
+        if _SEVERAL <= len(alike) < len(found) and not _alike(mine, others):
+            yield {path: rest.pop(path) for path in alike}
+    if rest:
+        yield rest
 
 
 def _joined(heads: Mapping[Any, dict[str, Document]]) -> Iterator[dict[str, Document]]:

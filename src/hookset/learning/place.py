@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import posixpath
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -14,9 +15,12 @@ from hookset.model import Where
 
 __all__ = ["Form", "Place", "Said", "joined"]
 
-Form = Literal["value", "key", "name", "function", "call", "module", "thing"]
+_OWNERS = 4
+"""Folders in which it is looked at what a text means there."""
+Form = Literal["value", "key", "name", "function", "call", "module", "thing", "folder"]
 """What texts are there: values; the keys of a table; what blocks, sections or columns of names are called; functions;
-what is given to a call; scripts, by the dotted way to their file; files in folders that are called like them."""
+what is given to a call; scripts, by the dotted way to their file; files in folders that are called like them, and
+folders with files that are called alike."""
 
 
 @dataclass(slots=True)
@@ -67,10 +71,14 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     """Places that this one sees all at once, if they mean the same: the same key at any depth."""
 
     @cached_property
-    def owners(self) -> Mapping[str, str]:
-        """The first file that says each text, in the same order."""
-        first = dict(zip(reversed(self.said.texts), reversed(self.said.paths), strict=True))
-        return {text: first[text] for text in self.counts}
+    def owners(self) -> Mapping[str, Sequence[str]]:
+        """A few of the files that say each text, in different folders, in the same order."""
+        found: dict[str, list[str]] = {}
+        for text, path in zip(self.said.texts, self.said.paths, strict=True):
+            mine = found.setdefault(text, [])
+            if len(mine) < _OWNERS and all(posixpath.dirname(one) != posixpath.dirname(path) for one in mine):
+                mine.append(path)
+        return found
 
     @cached_property
     def counts(self) -> Mapping[str, int]:

@@ -164,6 +164,11 @@ def _rank(place: Place) -> tuple[bool, int, int]:
     return place.general is not None and "only" in place.asked, -len(place.said.texts), len(place.when)
 
 
+def _by_place(guess: Guess) -> bool:
+    """Whether texts are what files or folders are called, and perhaps no more than that."""
+    return guess.bare or any(target.place.form == "folder" for target in guess.targets[:1])
+
+
 def _same_shape(target: Vocabulary, hits: Collection[str]) -> bool:
     """Whether a few keys are just those of another table: two records say the same of things, and refer to nothing."""
     return target.place.form == "key" and len(hits) <= _FEW_KEYS and len(hits) == len(target.names)
@@ -239,7 +244,7 @@ class _Choice(Struct, frozen=True):
         again = [
             one
             for one in again
-            if one.place.general not in defining and not (one.bare and self._defines(one.place, defining))
+            if one.place.general not in defining and not (_by_place(one) and self._defines(one.place, defining))
         ]
         again = list(_with_kin(again))
         order = {"sure": 0, "likely": 1, "weak": 2}
@@ -338,7 +343,7 @@ class _Choice(Struct, frozen=True):
         )
 
     def _evidence(self, place: Place, found: Candidate) -> Evidence:
-        said, split = place.said, found.split
+        said, split, files = place.said, found.split, self.lookup.files
         first = self.lookup.known[found.targets[0]] if found.targets else None
         own = first if first is not None and first.own else None
         met = whole = 0
@@ -356,7 +361,8 @@ class _Choice(Struct, frozen=True):
                 if found.no_numbers and NUMBER.fullmatch(part):
                     continue
                 whole += 1
-                if part in found.hits and (own is None or (path, part) in own.by_file):
+                beside = found.files is None or not found.files.beside or files.found(part, path, found.files)
+                if part in found.hits and beside and (own is None or (path, part) in own.by_file):
                     met += 1
                 else:
                     misfits.append(Misfit(path, where, part))

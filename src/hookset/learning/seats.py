@@ -63,12 +63,16 @@ def seats_of(
             add(one, name)
     for kind in kinds:
         for vocabulary in kind.vocabularies:
-            seat = None if vocabulary.outside else _of_place(vocabulary.place)
+            seat = None if vocabulary.outside else _of_place(material, vocabulary.place)
             if seat is not None:
                 variant = _by_language(vocabulary.place.sort, seat[0])
                 add((variant, seat[1], f"in {variant}, for each language") if variant else seat, kind.name, variant)
     for guess in guesses:
-        seat = _of_place(guess.place) if guess.place.form in ("value", "call") and not guess.place.parts else None
+        seat = (
+            _of_place(material, guess.place)
+            if guess.place.form in ("value", "call") and not guess.place.parts
+            else None
+        )
         if seat is not None and guess.evidence.band == "sure" and _mainly(guess.place, seat[0]):
             add(seat, posixpath.splitext(posixpath.basename(seat[0]))[0])
     return tuple(found.values())
@@ -88,10 +92,11 @@ def _by_language(sort: Sort, file: str) -> str:
     return mine if sum(mine in one.values() for one in patterns) > 1 else ""
 
 
-def _of_place(place: Place) -> _Found | None:
-    """Where one more of what stands at a place would go: in the file that has most of them."""
+def _of_place(material: Material, place: Place) -> _Found | None:
+    """Where one more of what stands at a place would go: in the file that has most of them. Entries are set in the
+    format in which a file is read first."""
     make = _BY_FORMAT.get(place.sort.format)
-    if make is None or not place.said.paths:
+    if make is None or not place.said.paths or place.sort not in material.sorts:
         return None
     files = Counter(place.said.paths)
     if len(files) > 2 and len(files) * 2 > len(place.said.paths):
