@@ -64,6 +64,8 @@ FIRST = {
     "open game: warzone": ("2 of 53", "1,284 of 28,832", "9 of 489"),
     "open game: horizons": ("9 of 17", "10,319 of 15,456", "287 of 305"),
     "open game: widelands": ("0 of 23", "350 of 3,230", "1 of 31"),
+    "open game: warmux": ("6 of 12", "461 of 982", "14 of 20"),
+    "open game: hedgewars": ("none: no layout that could be read", "0 of 841", "0 of 0"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

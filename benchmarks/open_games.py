@@ -1,5 +1,5 @@
-"""What a check tells of the data of eleven open games that nobody here made: fetched as packages of the system, read by
-layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
+"""What a check tells of the data of thirteen open games that nobody here made: fetched as packages of the system, read
+by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
 """
@@ -73,6 +73,8 @@ GAMES = (
         "usr/share/games/widelands/data",
         ("campaigns", "images", "maps", "music", "scripting", "sound", "templates", "tribes", "txts", "world", "ai"),
     ),
+    Game("warmux", "warmux-data", "usr/share/games/warmux"),
+    Game("hedgewars", "hedgewars-data", "usr/share/games/hedgewars/Data"),
 )
 
 
@@ -163,9 +165,9 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches packages of eleven open games from Debian, reads them by the
-layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of the
-games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
+Written by `python benchmarks/open_games.py`, which fetches packages of thirteen open games from Debian, reads them by
+the layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of
+the games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 
 | package | references | genuine | false | false in 1,000 | not yet judged | notes | seconds |
 |---|---|---|---|---|---|---|---|

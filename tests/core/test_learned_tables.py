@@ -142,3 +142,61 @@ def test_names_among_texts_are_found_by_what_they_begin_with(tmp_path: Path) -> 
 
 def test_keys_that_are_given_nothing_are_defined_elsewhere(tmp_path: Path) -> None:
     assert rules(menu(tmp_path))["keys=$.looks"] == ("look", "sure")
+
+
+def boats(tmp_path: Path) -> Learned:
+    """Boats and crews in a folder each, whose files are called alike; paths count from the folder of the file."""
+    files: dict[str, str] = {}
+    for number, one in enumerate(SHEDS):
+        other = SHEDS[(number + 3) % len(SHEDS)]
+        files[f"boats/{one}/config.xml"] = (
+            f'<parts><title>The {one}</title><hull wide="{number}"/><look file="look.obj"/></parts>'
+        )
+        files[f"crews/{one}/crew.xml"] = (
+            f'<parts><sign file="sign.obj"/><hand boat="{one}"/><hand boat="{other}"/></parts>'
+        )
+        files |= {f"boats/{one}/look.obj": "", f"crews/{one}/sign.obj": "", f"themes/{one}/{one}_weed.obj": ""}
+        files[f"themes/{one}/theme.cfg"] = f"sky = {number}, 2, 3\nnoise = {one}.snd\nthing = {one}_weed, {number}, 4\n"
+        files[f"maps/{one}/map.cfg"] = f"{other}\n64\n"
+        files[f"noises/{one}.snd"] = ""
+    files["menu.xml"] = '<parts><page file="boats/smithy/look.obj"/><page file="crews/smithy/sign.obj"/></parts>'
+    return learned(written(tmp_path / "boats", files), "boats")
+
+
+def test_files_that_are_called_alike_in_many_folders_are_of_one_sort(tmp_path: Path) -> None:
+    found = boats(tmp_path)
+    by_place = {
+        (
+            guess.place.sort.globs[0].rpartition("/")[2],
+            str(guess.place.asked.get("at", guess.place.asked.get("key", ""))),
+        ): guess
+        for guess in found.guesses
+    }
+    files = {key: guess.files for key, guess in by_place.items() if guess.files is not None}
+    assert {key[1] for key, files in files.items() if files.beside} >= {"//look/@file", "//sign/@file", "thing"}
+    assert not [key for key, files in files.items() if key[1] == "//page/@file" and files.beside]
+    # Files of keys and values are read as such though they have no sections, and others of the ending are lists.
+    assert files["*.cfg", "noise"].under == ("noises",)
+    assert told(found.material.tree, found) == set()
+
+
+def test_what_folders_are_called_is_a_name_where_nothing_else_says_so(tmp_path: Path) -> None:
+    found = boats(tmp_path)
+    (hand,) = (guess for guess in found.guesses if guess.place.asked.get("at") == "//hand/@boat")
+    assert [dict(target.place.asked) for target in hand.targets] == [{"name": "{thing}"}]
+    assert hand.targets[0].place.sort.globs == ("**/boats/{thing}/config.xml",)
+    (tmp_path / "boats/crews/smithy/crew.xml").write_text('<parts><sign file="sign.obj"/><hand boat="smithi"/></parts>')
+    tree = FolderTree(tmp_path / "boats")
+    assert told(tree, found) == {("missing-name", "crews/smithy/crew.xml", "smithi")}
+
+
+def test_a_file_that_one_folder_lacks_is_told(tmp_path: Path) -> None:
+    found = boats(tmp_path)
+    (tmp_path / "boats/crews/smithy/sign.obj").unlink()
+    tree = FolderTree(tmp_path / "boats")
+    expected = {("missing-file", "crews/smithy/crew.xml"), ("missing-file", "menu.xml")}
+    assert {(code, path) for code, path, _ in told(tree, found)} == expected
+    # It is a misfit of the rule where it stands, and of no other folder.
+    again = learned(tree, "boats")
+    (sign,) = (guess for guess in again.guesses if guess.place.asked.get("at") == "//sign/@file")
+    assert [one.path for one in sign.evidence.misfits] == ["crews/smithy/crew.xml"]

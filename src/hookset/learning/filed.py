@@ -95,7 +95,7 @@ class Files(Struct, frozen=True, dict=True):
         """The way of writing by which most of some texts are files; `owners` are the files that say so."""
         ways: Counter[tuple[str, bool, str]] = Counter()
         by_text: dict[str, set[tuple[str, bool, str]]] = {}
-        exactly: dict[tuple[str, bool, str], set[str]] = {}
+        exactly: Counter[tuple[str, bool, str]] = Counter()
         slashes = any("\\" in text for text in texts)
         joint = _JOINT if any(_JOINT in text for text in texts) and not any("/" in text for text in texts) else ""
         for text, owner in zip(texts, owners, strict=True):
@@ -103,8 +103,7 @@ class Files(Struct, frozen=True, dict=True):
             for under, beside, suffix, exact in set(self._ways(plain, posixpath.dirname(owner))):
                 ways[under, beside, suffix] += 1
                 by_text.setdefault(text, set()).add((under, beside, suffix))
-                if exact:
-                    exactly.setdefault((under, beside, suffix), set()).add(text)
+                exactly[under, beside, suffix] += exact
         if not ways:
             return None
         # Beside their own file in several folders is no accident; in one, another way may be meant.
@@ -125,7 +124,7 @@ class Files(Struct, frozen=True, dict=True):
             beside,
             tuple(one for one in endings if one) if best[2] else (),
             "either" if slashes else "/",
-            _folded(often, len(exactly.get(best, ()))),
+            _folded(often, exactly[best]),
             joint,
         )
 

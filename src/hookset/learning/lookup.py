@@ -219,7 +219,12 @@ class Lookup:
         apart = _apart(texts, hits)
         if apart:
             texts = [text for text in texts if folder_of(text) != apart]
-        log = min(0.0, tail(len(hits), len(texts), min(0.9, chance)) + _log(writing.freedom))
+        met, asked = len(hits), len(texts)
+        if writing.beside:
+            # The same word in several folders is a file of its own in each.
+            asked = sum(len(owners[text]) for text in texts)
+            met = sum(self.files.found(text, path, writing) for text in texts for path in owners[text])
+        log = min(0.0, tail(met, asked, min(0.9, chance)) + _log(writing.freedom))
         return Candidate(log, frozenset(hits), texts, files=writing, spelled=spelled, apart=apart)
 
     def _bare(self, texts: Sequence[str], writing: FileWriting) -> float:

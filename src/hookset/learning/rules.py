@@ -347,6 +347,7 @@ class _Choice(Struct, frozen=True):
         first = self.lookup.known[found.targets[0]] if found.targets else None
         own = first if first is not None and first.own else None
         met = whole = 0
+        names: set[tuple[str, str]] = set()
         misfits: list[Misfit] = []
         for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
             for part in (one.strip() for one in SPLITS[split].split(text)) if split else (text,):
@@ -361,13 +362,15 @@ class _Choice(Struct, frozen=True):
                 if found.no_numbers and NUMBER.fullmatch(part):
                     continue
                 whole += 1
-                beside = found.files is None or not found.files.beside or files.found(part, path, found.files)
-                if part in found.hits and beside and (own is None or (path, part) in own.by_file):
+                beside = found.files if found.files is not None and found.files.beside else None
+                there = beside is None or files.found(part, path, beside)
+                if part in found.hits and there and (own is None or (path, part) in own.by_file):
                     met += 1
+                    names.add((part, posixpath.dirname(path) if beside is not None else ""))
                 else:
                     misfits.append(Misfit(path, where, part))
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
-        told = band_of(found.chance, share, len(found.hits), len(misfits), whole, found.spelled)
+        told = band_of(found.chance, share, len(names), len(misfits), whole, found.spelled)
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
         called_so = any(called_alike(place, self.lookup.known[one].place) for one in found.targets)
         # What a section is called behind the sort of thing that it is, that thing is called.
@@ -379,7 +382,7 @@ class _Choice(Struct, frozen=True):
         return Evidence(
             met,
             whole,
-            len(found.hits),
+            len(names),
             found.chance,
             band,
             tuple(text for text in found.texts if text in found.hits)[:3],
