@@ -28,7 +28,7 @@ _EACH = 0.8
 """Of the texts at each of several places: how many must be names for all to be one."""
 _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
-_FEW_KEYS = 12
+_FEW_KEYS = 24
 """Keys that a record may have: a table by names has more, or other ones than the next."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
@@ -376,7 +376,7 @@ class _Choice(Struct, frozen=True):
         # What a section is called behind the sort of thing that it is, that thing is called.
         own_name = place.form == "name" and "only" in place.asked
         # Numbers are everywhere: only what is called alike makes ids of them.
-        shape = place.form == "key" and first is not None and _same_shape(first, found.hits)
+        shape = place.form == "key" and not place.used and first is not None and _same_shape(first, found.hits)
         weak = place.form == "function" or own_name or shape or (counted and not called_so)
         band = "weak" if weak else told
         return Evidence(

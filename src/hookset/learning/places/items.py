@@ -79,6 +79,11 @@ class Tables:
         alike = max(values.values(), default=0) >= _ALIKE * values.total()
         return "maybe" if alike and (seldom or tables <= _FEW_TABLES or way in self.listed) else "record"
 
+    def may_be_by_names(self, way: Way) -> bool:
+        """Whether the keys of the tables at a way may be names: not those of a list that says some things by words."""
+        form = self.form_of(way)
+        return form == "names" or (form == "maybe" and way not in self.listed)
+
     def by_one_key(self, way: Way) -> bool:
         """Whether a way goes by a single name of a table by names: the others mean the same."""
         return any(step != "*" and not step.isdecimal() and form == "names" for step, form in self._steps(way))

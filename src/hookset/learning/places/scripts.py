@@ -46,7 +46,7 @@ def _place(sort: Sort, way: Way, said: Said, tables: Tables, places: Mapping[Way
     """The place of a way; None for one that means the same as others do."""
     asked = dict(way)
     word, around = _words(asked)
-    if tables.by_one_key(way) or ("keys" in asked and tables.form_of(way[:-1]) == "record"):
+    if tables.by_one_key(way) or ("keys" in asked and not tables.may_be_by_names(way[:-1])):
         return None
     if "keys" in asked:
         return Place(sort, asked, "key", "", word, said)
