@@ -40,7 +40,7 @@ WRITTEN = {
     [
         ("beam", "beam", "beam"),
         ("oak plank", '["oak plank"]', '"oak plank"'),
-        # A word of the one language is none of the other.
+        # A word of the one language, and not of the other.
         ("end", '["end"]', "end"),
     ],
 )

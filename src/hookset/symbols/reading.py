@@ -335,8 +335,10 @@ class _Reader:
             name = name.replace("\\", "/")
         from_top = kind.top != "" and name.startswith(kind.top)
         name = name.removeprefix(kind.top) if from_top else name
-        bare = bool(rule.suffix) and not posixpath.splitext(name)[1]
-        endings = rule.suffix if bare else ("",)
+        ending = posixpath.splitext(name)[1]
+        # What looks like an ending may belong to the name: `fog.night` for `fog.night.png`.
+        as_written = ("",) if ending or not rule.suffix else ()
+        endings = (*as_written, *(rule.suffix if ending not in rule.suffix else ()))
         bases = ("",) if from_top else (self.parts["parent"],) if rule.beside else rule.under
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
