@@ -92,7 +92,7 @@ def games() -> dict[str, str]:
         files[f"{game}/stats/sheds.json"] = json.dumps(sheds, indent=1)
         files |= {f"{game}/forms/{one}.pie": "form" for one in WARES}
     for level in range(6):
-        marks = {f"mark_{n}": {"label": f"{SHEDS[n]}_{level if n else 'gate'}", "at": [n, 4]} for n in range(5)}
+        marks = {f"mark_{n}": {"label": f"{SHEDS[n]}_{level // 2 if n else 'gate'}", "at": [n, 4]} for n in range(5)}
         there = {f"thing_{n}": {"name": SHEDS[(n + level) % len(SHEDS)], "at": [n, level]} for n in range(6)}
         files[f"base/levels/{level}/labels.json"] = json.dumps(marks, indent=1)
         files[f"base/levels/{level}/things.json"] = json.dumps(there, indent=1)
@@ -116,12 +116,14 @@ def test_records_of_two_games_are_one_sort_each(tmp_path: Path) -> None:
     assert told(tree, found) == set()
 
 
-def test_one_file_in_another_letter_case_is_a_mistake(tmp_path: Path) -> None:
-    files = {f"forms/{one}.obj": "" for one in WARES}
-    rows = {one: {"form": f"{one}.obj", "wide": 1} for one in WARES}
-    rows["tar"]["form"] = "Tar.obj"
-    tree = written(tmp_path / "one", {**files, "wares.json": json.dumps(rows)})
-    assert told(tree, learned(tree, "one")) == {("wrong-case", "wares.json", "forms/Tar.obj")}
+@pytest.mark.parametrize(("many", "otherwise"), [(12, 1), (40, 3)])
+def test_a_few_files_in_another_letter_case_are_mistakes(tmp_path: Path, many: int, otherwise: int) -> None:
+    names = [f"{WARES[n % len(WARES)]}_{n}" for n in range(many)]
+    files = {f"forms/{one}.obj": "" for one in names}
+    rows = {one: {"form": f"{one.title() if n < otherwise else one}.obj", "wide": 1} for n, one in enumerate(names)}
+    tree = written(tmp_path / "few", {**files, "wares.json": json.dumps(rows)})
+    expected = {("wrong-case", "wares.json", f"forms/{one.title()}.obj") for one in names[:otherwise]}
+    assert told(tree, learned(tree, "few")) == expected
 
 
 def menu(tmp_path: Path) -> Learned:

@@ -137,13 +137,9 @@ class Script(ABC):
         item = node.parent
         if item is None or item.parent is None or item.parent.type not in self.LISTS or node.type in self.STRING:
             return False
-        before, behind = node.prev_sibling, node.next_sibling
-        return (
-            (before is None or before.type != "[")
-            and behind is not None
-            and behind.type in self.BARE_KEY
-            and node in map(item.child_by_field_name, self.KEYED)
-        )
+        behind = node.next_sibling
+        named = node in map(item.child_by_field_name, self.KEYED)
+        return named and behind is not None and behind.type in self.BARE_KEY
 
     def unwrapped(self, value: Node) -> Node:
         """A table in what only guards it against changes."""
