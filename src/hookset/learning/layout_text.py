@@ -16,7 +16,7 @@ from hookset.learning.kinds import FILE, ROW, LearnedKind
 from hookset.learning.loading import LearnedLoading
 from hookset.learning.lookup import SPLITS
 from hookset.learning.manifests import LearnedManifest
-from hookset.learning.material import Material, Sort
+from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.rules import Guess
 from hookset.learning.toml_values import one_line, shortened, value_text
@@ -156,6 +156,9 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
         said |= _OF_FILE
     if guess.split:
         said["split"] = SPLITS[guess.split].pattern
+    if guess.files is not None and "only" not in said and any(text.startswith("/") for text in guess.place.counts):
+        # Such paths count from where the others do.
+        said["only"] = "^/*(?P<value>.+)$"
     if guess.endings:
         said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
     if skipped := [*_skipped(guess)]:
@@ -171,10 +174,16 @@ def _skipped(guess: Guess) -> Iterator[str]:
     """What texts look like that are not meant."""
     if guess.apart:
         yield rf"^{re.escape(guess.apart)}[/\\]"
-    if guess.no_numbers:
+    if guess.no_numbers or _beside_numbers(guess):
         yield f"^(?:{NUMBER.pattern})$"
     if guess.nothing:
         yield f"^(?:{'|'.join(map(re.escape, guess.nothing))})$"
+
+
+def _beside_numbers(guess: Guess) -> bool:
+    """Whether numbers may stand where names do, which are no texts in scripts."""
+    among = guess.place.sort.format in SCRIPTS and guess.place.form != "key"
+    return among and not any(map(NUMBER.fullmatch, guess.place.counts))
 
 
 def files_writing(files: FileWriting) -> dict[str, Any]:

@@ -21,7 +21,7 @@ from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
-__all__ = ["ENCODINGS", "Material", "Sort", "Unread", "material_of"]
+__all__ = ["ENCODINGS", "SCRIPTS", "Material", "Sort", "Unread", "material_of"]
 
 ENCODINGS = ("utf-8", "cp1252")
 _LARGEST = 8 << 20
@@ -80,7 +80,7 @@ class Material(Struct, frozen=True):
     """Paths of pictures and sounds, by the format that reads them."""
 
 
-_SCRIPTS = ("lua", "ecmascript", "gdscript")
+SCRIPTS = ("lua", "ecmascript", "gdscript")
 _PAGES = frozenset((".html", ".htm", ".css", ".qss"))
 _MEDIA = {
     "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
@@ -187,7 +187,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         found: dict[str, tuple[Document, str]] = {}
         for dialect in dialects_of(ending, texts):
             found = dict(_opened(tree, left, dialect))
-            if dialect.format in _SCRIPTS and (known := _expressions(found, tree)):
+            if dialect.format in SCRIPTS and (known := _expressions(found, tree)):
                 dialect = replace(dialect, options={**dialect.options, "known": known})
                 found = dict(_opened(tree, left, dialect))
             if not ending and dialect.format == "lines" and dialect.options.get("fields"):

@@ -261,8 +261,8 @@ class _Reader:
         )
 
     def referred(self, rule: ReferRule, columns: Columns) -> Referred:
-        """The references in some values: each is none, one, or as many as it lists."""
-        columns = self._placed(columns)
+        """The references in some values: each is none, one, or as many as it lists. An empty one names nothing."""
+        columns = _said(self._placed(columns))
         side = self.side if rule.side is None else rule.side
         uses = self.rule.uses if rule.uses is None else rule.uses
         if self._plain(rule):
@@ -342,6 +342,21 @@ class _Reader:
         bases = ("",) if from_top else (self.parts["parent"],) if rule.beside else rule.under
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
+
+
+def _said(columns: Columns) -> Columns:
+    """Those values that say something."""
+    rows = [row for row, text in enumerate(columns.texts) if text and not text.isspace()]
+    if len(rows) == len(columns.texts):
+        return columns
+    patterns = frozenset(columns.patterns)
+    return replace(
+        columns,
+        texts=[columns.texts[row] for row in rows],
+        wheres=[columns.wheres[row] for row in rows],
+        patterns=[number for number, row in enumerate(rows) if row in patterns],
+        rows=[columns.rows[row] for row in rows] if columns.rows else (),
+    )
 
 
 def _texts(rule: DefineRule | ReferRule, value: str) -> Iterator[tuple[str, int]]:
