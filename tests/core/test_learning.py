@@ -15,7 +15,8 @@ from hookset.config.layouts.load import load_layout
 from hookset.learning import Learned, learned
 from hookset.learning.evidence import shape_of, tail
 from hookset.learning.filed import Files
-from hookset.learning.material import globs_for, material_of
+from hookset.learning.globs import globs_for
+from hookset.learning.material import material_of
 from hookset.project import Stock
 from hookset.symbols import analyse
 from hookset.trees import FolderTree, Glob

@@ -13,8 +13,8 @@ from hookset.learning.arrangement_text import arrangement_text, loaded_by_name
 from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.kinds import FILE, ROW, LearnedKind
+from hookset.learning.lists import SPLITS
 from hookset.learning.loading import LearnedLoading
-from hookset.learning.lookup import SPLITS
 from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place

@@ -15,31 +15,17 @@ from msgspec.structs import replace
 
 from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
+from hookset.learning.lists import SPLITS, marks_of
 from hookset.learning.place import Place
 from hookset.learning.vocabulary import NAMING, Vocabulary
 from hookset.model import Where
 
-__all__ = ["SPLITS", "Candidate", "Lookup", "alike", "called_alike", "folder_of", "stands"]
+__all__ = ["Candidate", "Lookup", "alike", "called_alike", "folder_of", "stands"]
 
 _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
 _FOLDER = re.compile(r"(?P<folder>[^/\\]+)[/\\]")
 _ENDING = re.compile(r"\.[A-Za-z][A-Za-z0-9]{0,7}")
-SPLITS = {
-    one: re.compile(pattern)
-    for one, pattern in (
-        (",", r"\s*,\s*"),
-        (";", r"\s*;\s*"),
-        ("|", r"\s*\|\s*"),
-        (" ", r"\s+"),
-        ('","', r"\"\s*,\s*\""),
-        ("','", r"'\s*,\s*'"),
-        (":1", r"\s*[:*=]\s*\d+(?:\.\d+)?%?\s*(?:[,;]\s*|$)|\s*[,;]\s*"),
-    )
-}
-"""What may stand between names where one text lists several, and the pattern for it; `:1` with how many of each."""
-_SPLIT_BY = {" ": " \t", '","': '"', "','": "'", ":1": ":*="}
-"""One of these characters stands in texts that are split so, where that is not the comma or whatever it is."""
 _FURTHER = 4
 """Places beside the best one that may define names of the same kind."""
 _ENOUGH = 0.97
@@ -178,7 +164,7 @@ class Lookup:
         left = [text for text in texts if text not in hits] if plain else texts
         whole = "\n".join(map(str.strip, left))
         for split in SPLITS:
-            if any(mark in whole for mark in _SPLIT_BY.get(split, split)):
+            if any(mark in whole for mark in marks_of(split)):
                 found += self._listed(place, texts, split, without, 1 if plain else len(texts) // 5)
         if plain:
             # All as before, and more.

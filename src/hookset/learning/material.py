@@ -16,8 +16,8 @@ from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
 from hookset.learning.expressions import folder_expressions
+from hookset.learning.globs import MOST_GLOBS, globs_for, meets
 from hookset.learning.heads import Records, no_head, own_head, tags_of, word_head
-from hookset.learning.starred import starred_globs
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -30,12 +30,8 @@ _MOST_BYTES = 256 << 20
 _MOST_FILES = 20_000
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
-_MOST_LOOKED_FOR = 60
-"""Patterns after which no more are looked for: files are then named one by one."""
 _SEVERAL = 3
 """Files that are called alike, before that says what they are."""
-_FEW_GLOBS = 2
-"""Patterns that need no wider ones, which mean folders that are not there yet as well."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
 _MANY_BARE, _FEW_ENDINGS = 20, 3
@@ -304,7 +300,7 @@ def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
         (apart if len(known.globs) <= _MOST_GLOBS else mixed).setdefault(form, []).append(known)
     for form, alike in mixed.items():
         whole = _known(_together(alike), paths)
-        if len(whole.globs) > _MOST_LOOKED_FOR:
+        if len(whole.globs) > MOST_GLOBS:
             # Without those that lie among them they are too many to be named.
             whole = _known(_together([*alike, *apart.pop(form, ())]), paths)
         apart.setdefault(form, []).append(whole)
@@ -324,51 +320,5 @@ def _known(sort: Sort, paths: Sequence[str]) -> Sort:
     others = [path for path in paths if path not in mine and posixpath.splitext(path)[1] in endings]
     globs = globs_for(sorted(mine), others)
     wide = [glob for glob in globs if glob.endswith("/*")]
-    meant = (path for path in paths if path not in mine and any(_meets(glob, path) for glob in wide))
+    meant = (path for path in paths if path not in mine and any(meets(glob, path) for glob in wide))
     return replace(sort, globs=globs, but=tuple(sorted({f"**/*{posixpath.splitext(path)[1]}" for path in meant})))
-
-
-def globs_for(mine: Sequence[str], others: Sequence[str]) -> tuple[str, ...]:
-    """The fewest patterns that mean these paths and none of the others."""
-    found: list[str] = []
-    left = list(mine)
-    while left:
-        right = (one for one in _patterns(left[0]) if not any(_meets(one, other) for other in others))
-        meant = {pattern: {path for path in left if _meets(pattern, path)} for pattern in right}
-        pattern = max(meant, key=lambda one: len(meant[one]))
-        found.append(pattern)
-        if len(found) > _MOST_LOOKED_FOR:
-            return tuple(mine)
-        left = [path for path in left if path not in meant[pattern]]
-    plain = tuple(dict.fromkeys(found))
-    if len(plain) <= _FEW_GLOBS:
-        return plain
-    stars = starred_globs(mine, others)
-    return stars if stars and len(stars) < len(plain) else plain
-
-
-def _patterns(path: str) -> Iterator[str]:
-    """Patterns that mean a path, the widest first; files that are called alike may lie in many folders."""
-    folder, name = posixpath.split(path)
-    ending = posixpath.splitext(name)[1]
-    steps = folder.split("/") if folder else []
-    for depth in range(0 if ending else 1, len(steps) + 1):
-        top = "/".join(steps[:depth])
-        yield f"{top}/**/*{ending}" if top else f"**/*{ending}"
-    if ending or folder:
-        yield f"{folder}/*{ending}" if folder else f"*{ending}"
-    yield from (f"{'/'.join([*steps[:depth], '**'])}/{name}" for depth in range(len(steps)))
-    yield path
-
-
-def _meets(pattern: str, path: str) -> bool:
-    if "*" not in pattern:
-        return path == pattern
-    if "**/*" in pattern:
-        top, _, ending = pattern.partition("**/*")
-        return path.startswith(top) and path.endswith(ending)
-    if "**" in pattern:
-        top, _, name = pattern.partition("**/")
-        return path.startswith(top) and f"/{path[len(top) :]}".endswith(f"/{name}")
-    top, _, ending = pattern.partition("*")
-    return path.startswith(top) and path.endswith(ending) and "/" not in path[len(top) :]

@@ -13,7 +13,8 @@ from hookset.learning.evidence import NUMBER, Band, band_of
 from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.known import Known
-from hookset.learning.lookup import SPLITS, Candidate, Lookup, called_alike, folder_of, stands
+from hookset.learning.lists import SPLITS
+from hookset.learning.lookup import Candidate, Lookup, called_alike, folder_of, stands
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place
