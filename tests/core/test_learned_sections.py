@@ -16,6 +16,7 @@ from hookset.learning.material import material_of
 from hookset.project import Ledger, Stock
 from hookset.symbols import analyse
 from hookset.trees import FolderTree
+from tests.conftest import run_hookset
 from tests.core.test_learning import rules, written
 
 LOT = random.Random(17)
@@ -198,6 +199,8 @@ def test_what_is_switched_off_need_not_be_there(tmp_path: Path) -> None:
     layout = load_layout(found.text.encode(), "horns.toml")
     missing = analyse(FolderTree(tmp_path), layout, Stock()).resolutions.missing
     assert not [one for one in missing if one.reference.name.startswith("noise/")]
+    shown = run_hookset(tmp_path.parent, "layout", "learn", str(tmp_path), "--json")
+    assert [one["unless"] for one in shown.data["rules"] if one["unless"]] == [{"on": "no"}]
 
 
 def test_a_word_that_two_sorts_of_files_have_is_not_defined_by_the_other(tmp_path: Path) -> None:

@@ -114,4 +114,5 @@ def _rule(learned: Learned, number: int, guess: Guess, kind: str) -> dict[str, A
         "examples": list(evidence.examples),
         "misfits": [{"path": one.path, "line": lines[one], "text": one.text} for one in shown],
         "runner_up": evidence.runner_up,
+        "unless": dict(guess.unless),
     }

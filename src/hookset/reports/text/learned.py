@@ -77,6 +77,8 @@ def card_text(learned: Learned, number: int, guess: Guess) -> Iterator[Renderabl
         f"            {share}: {', '.join(evidence.examples)}{more}; by chance 1 in 10^{round(-evidence.chance)}",
         style="dim",
     )
+    for key, word in guess.unless.items():
+        yield Text(f"            but for those beside which {key} is {word}", style="dim")
     if evidence.misfits:
         few = evidence.misfits[:_MISFITS]
         lines = lines_of(learned.material.tree, guess, few)
