@@ -10,6 +10,7 @@ import pytest
 
 from hookset.learning import Learned, learned
 from hookset.trees import FolderTree
+from tests.conftest import run_hookset
 from tests.core.test_learned_scripts import told
 from tests.core.test_learning import rules, written
 
@@ -202,3 +203,17 @@ def test_a_file_that_one_folder_lacks_is_told(tmp_path: Path) -> None:
     again = learned(tree, "boats")
     (sign,) = (guess for guess in again.guesses if guess.place.asked.get("at") == "//sign/@file")
     assert [one.path for one in sign.evidence.misfits] == ["crews/smithy/crew.xml"]
+
+
+def test_what_sure_rules_call_broken_is_shown_first(tmp_path: Path) -> None:
+    boats(tmp_path)
+    root = tmp_path / "boats"
+    pages = "".join(f'<page file="boats/{one}/look.obj"/>' for one in (*SHEDS[:4], "punt"))
+    (root / "a_menu.xml").write_text(f"<parts>{pages}</parts>")
+    (root / "crews/smithy/crew.xml").write_text('<parts><sign file="sign.obj"/><hand boat="smithi"/></parts>')
+    shown = run_hookset(tmp_path, "layout", "learn", "boats").out
+    lines = [line.split() for line in shown.partition("misfits")[2].splitlines()]
+    assert [line[:2] for line in lines if line and line[0] in ("sure", "likely")] == [
+        ["sure", "crews/smithy/crew.xml:1:44"],
+        ["likely", "a_menu.xml:1:132"],
+    ]
