@@ -213,7 +213,5 @@ def test_what_sure_rules_call_broken_is_shown_first(tmp_path: Path) -> None:
     (root / "crews/smithy/crew.xml").write_text('<parts><sign file="sign.obj"/><hand boat="smithi"/></parts>')
     shown = run_hookset(tmp_path, "layout", "learn", "boats").out
     lines = [line.split() for line in shown.partition("misfits")[2].splitlines()]
-    assert [line[:2] for line in lines if line and line[0] in ("sure", "likely")] == [
-        ["sure", "crews/smithy/crew.xml:1:44"],
-        ["likely", "a_menu.xml:1:132"],
-    ]
+    told = [(line[0], line[1].partition(":")[0]) for line in lines if line and line[0] in ("sure", "likely")]
+    assert told == [("sure", "crews/smithy/crew.xml"), ("likely", "a_menu.xml")]

@@ -136,10 +136,8 @@ def _beside(learned: Learned) -> str:
 
 def _findings(checked: Sequence[Finding]) -> RenderableType:
     """What would be broken, if the rules are right: of sure rules first."""
-    told = sorted(
-        (one for one in checked if one.severity is not Severity.NOTE),
-        key=lambda one: one.severity is not Severity.ERROR,
-    )
+    broken = (one for one in checked if one.severity is not Severity.NOTE)
+    told = sorted(broken, key=lambda one: one.severity is not Severity.ERROR)
     if not told:
         return Text("none: every reference by these rules is met")
     sure = sum(one.severity is Severity.ERROR for one in told)
