@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
@@ -254,12 +255,14 @@ def _by_name(dialect: Dialect, found: dict[str, Document]) -> Iterator[dict[str,
     named: dict[tuple[str, str], list[str]] = {}
     for path in found:
         named.setdefault((path.partition("/")[0], posixpath.basename(path)), []).append(path)
-    words = {path: tags_of(document) for path, document in found.items()}
+    several = [alike for alike in named.values() if _SEVERAL <= len(alike) < len(found)]
+    words = {path: tags_of(document) for path, document in found.items()} if several else {}
+    often = Counter(tag for tags in words.values() for tag in tags)
     rest = dict(found)
-    for alike in named.values():
-        others = frozenset[str]().union(*(words[path] for path in found if path not in alike))
-        mine = frozenset[str]().union(*(words[path] for path in alike))
-        if _SEVERAL <= len(alike) < len(found) and not _alike(mine, others):
+    for alike in several:
+        mine = Counter(tag for path in alike for tag in words[path])
+        others = frozenset(tag for tag, count in often.items() if count > mine[tag])
+        if not _alike(frozenset(mine), others):
             yield {path: rest.pop(path) for path in alike}
     if rest:
         yield rest

@@ -11,6 +11,8 @@ from hookset.learning.place import Said
 
 __all__ = ["Tables", "Way"]
 
+TableForm = Literal["names", "maybe", "record", "list"]
+"""What tables are: surely by names, perhaps, records, or lists."""
 Way = tuple[tuple[str, Any], ...]
 """What a script is asked with: `call`, `arg`, `assign`, `field`, `keys`."""
 
@@ -35,7 +37,7 @@ class Tables:
         self.listed: set[Way] = set()
         self.values: dict[Way, Counter[str]] = {}
         self.keys: dict[Way, Counter[str]] = {}
-        self.forms: dict[Way, str] = {}
+        self.forms: dict[Way, TableForm] = {}
 
     def add(self, way: Way, values: Sequence[str], listed: bool) -> None:
         """One more table: the sorts of the values that have keys in it, and whether it has others."""
@@ -60,13 +62,13 @@ class Tables:
             if way[-1] == _KEYS:
                 self.keys[way[:-1]] = Counter(said.texts)
 
-    def form_of(self, way: Way) -> Literal["names", "maybe", "record", "list"]:
-        """What the tables at a way are: surely by names, perhaps, records, or lists."""
+    def form_of(self, way: Way) -> TableForm:
+        """What the tables at a way are."""
         if way not in self.forms:
             self.forms[way] = self._form(way)
-        return self.forms[way]  # type: ignore[return-value]
+        return self.forms[way]
 
-    def _form(self, way: Way) -> str:
+    def _form(self, way: Way) -> TableForm:
         keys, tables = self.keys.get(way), self.counts[way]
         if not keys:
             return "list"

@@ -85,6 +85,10 @@ class RewrittenFile(Struct, frozen=True):
     entangled: tuple[Entangled, ...] = ()
 
 
+_Known = dict[tuple[str, str, bool, bool], str]
+"""What was found right: (kind, as written, whether it defines, whether that is the whole value) → as it is to be."""
+
+
 class _Open(Struct, frozen=True):
     """A file that names are rewritten in."""
 
@@ -186,7 +190,7 @@ def rewrite_names(tree: Tree, layout: Layout, path: str, names: NameMap, came_fr
     spans = _spans(document, text, wanted)
     edits: list[Edit] = []
     held: list[_Named] = []
-    known: dict[tuple[str, str, bool], str] = {}
+    known: _Known = {}
     for one in wanted:
         span = spans.get(one.where)
         edit = _edit(file, one, span, known) if span is not None else None
@@ -291,31 +295,31 @@ def _patterns(facts: FileFacts, names: NameMap) -> Iterator[tuple[Where, str]]:
             yield reference.where, reference.written
 
 
-def _edit(file: _Open, one: _Named, span: tuple[int, int], known: dict[tuple[str, str, bool], str]) -> Edit | None:
+def _edit(file: _Open, one: _Named, span: tuple[int, int], known: _Known) -> Edit | None:
     """The edit that makes the file name what it is to name; the first of its sort is read again to see that it does."""
     start, end = span
     inside = file.text.string[start:end]
     ways = tuple(rewritten(file.layout, file.facts.path, one.written, one.old, one.new))
     if inside == one.written and isinstance(document := file.document, Writable):
         # What is written as a plain word may have to stand in quotes.
-        if (right := known.get((one.kind, inside, one.defines))) is not None:
+        if (right := known.get((one.kind, inside, one.defines, True))) is not None:
             return Edit(start, end, right)
         for edit in (edit for way in ways for edit in document.writings(span, way)):
             if _all_named(file, [edit], [one]):
-                known[one.kind, inside, one.defines] = edit.text
+                known[one.kind, inside, one.defines, True] = edit.text
                 return edit
     doubled = one.written.replace("\\", "\\\\")
     for old in dict.fromkeys((doubled, one.written)):
         if not old or inside.count(old) != 1:
             continue
         at = start + inside.index(old)
-        if (right := known.get((one.kind, old, one.defines))) is not None:
+        if (right := known.get((one.kind, old, one.defines, False))) is not None:
             return Edit(at, at + len(old), right)
         for way in ways:
             new = way.replace("\\", "\\\\") if old == doubled and "\\" in one.written else way
             edit = Edit(at, at + len(old), new)
             if _all_named(file, [edit], [one]):
-                known[one.kind, old, one.defines] = new
+                known[one.kind, old, one.defines, False] = new
                 return edit
     return None
 
