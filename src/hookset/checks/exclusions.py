@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
-from packaging.specifiers import SpecifierSet
 
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
@@ -116,4 +115,7 @@ def _named(exclusion: LedgerExclusion, pack: LedgerPack, case: Case) -> Iterator
 
 
 def _of_version(pack: LedgerPack, version: str) -> bool:
+    # Imported here: most checks compare no versions, and would wait for it.
+    from packaging.specifiers import SpecifierSet
+
     return not version or SpecifierSet(version).contains(pack.version, prereleases=True)

@@ -16,7 +16,7 @@ from hookset.checks.unloaded import apart, in_unloaded_file
 from hookset.config.layouts import Layout
 from hookset.model import Finding, Severity, Spot, Where
 from hookset.project import Ledger, Stock, Terms
-from hookset.symbols import Analysis, FactsCache, Resolution, Web, analyse, spots_in
+from hookset.symbols import Analysis, FactsCache, Resolution, Web, analyse, keep_settled, spots_in
 from hookset.trees import Overlay, Tree
 
 __all__ = ["Counts", "OpenReference", "Verdict", "judge", "judge_analysis"]
@@ -210,6 +210,9 @@ def judge_analysis(
         counts=_counts(case, len(checks)),
         accepted=len(found) - len(findings),
     )
+    if cache is not None and not isinstance(analysis.web.tree, Overlay) and analysis.settled != analysis.before:
+        # What a plan would make of the map is remembered once it is written.
+        keep_settled(analysis.web, analysis.settled, cache)
     return Verdict(summary, case, standing, {place: places[place] for place in wanted})
 
 

@@ -9,7 +9,6 @@ from typing import Any, Literal
 
 import msgspec
 from msgspec import Struct
-from packaging.version import Version
 
 from hookset.config.sheets import read_record
 from hookset.model import CouldNotError
@@ -323,6 +322,9 @@ def _mistakes(ledger: Ledger) -> Iterator[str]:
 
 def is_version(text: str) -> bool:
     """Whether a text is a version (PEP 440)."""
+    # Imported here: most checks compare no versions, and would wait for it.
+    from packaging.version import Version
+
     try:
         Version(text)
     except ValueError:

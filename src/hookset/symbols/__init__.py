@@ -6,6 +6,7 @@ from hookset.symbols.collect import Web, collect
 from hookset.symbols.explain import Explained, LeftOut, SeenName, explain
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.index import Index
+from hookset.symbols.kept_settled import keep_settled
 from hookset.symbols.locate import spots, spots_in
 from hookset.symbols.reach import Reach, reach_of, reference_to
 from hookset.symbols.reading import read_file
@@ -39,6 +40,7 @@ __all__ = [
     "analyse",
     "collect",
     "explain",
+    "keep_settled",
     "listed",
     "listed_paths",
     "particulars",

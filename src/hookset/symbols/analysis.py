@@ -12,8 +12,10 @@ from hookset.project import Stock
 from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web, collect
 from hookset.symbols.index import Index
+from hookset.symbols.kept_settled import kept_settled
 from hookset.symbols.reach import Reach, reach_of
-from hookset.symbols.resolve import Resolutions, resolve_all
+from hookset.symbols.resolve import Resolutions, resolve_all, settled_by
+from hookset.symbols.settled import Settled
 from hookset.trees import Tree
 
 __all__ = ["Analysis", "analyse"]
@@ -25,11 +27,13 @@ class Analysis(Struct, frozen=True, dict=True):
     web: Web
     earlier: Index | None = None
     """The definitions of the same map before a change."""
+    before: Settled | None = None
+    """What became of its references before a change."""
 
     @cached_property
     def index(self) -> Index:
         """The definitions by name."""
-        return Index(self.web, self.earlier)
+        return Index(self.web, self.earlier, self.before)
 
     @cached_property
     def reach(self) -> Reach:
@@ -41,10 +45,17 @@ class Analysis(Struct, frozen=True, dict=True):
         """What became of every reference."""
         return resolve_all(self.web, self.index, self.reach)
 
+    @cached_property
+    def settled(self) -> Settled:
+        """What can be kept of it for the next time. Asked for last: what was looked up by then is kept, too."""
+        return settled_by(self.resolutions)
+
 
 def analyse(
     tree: Tree, layout: Layout, stock: Stock, cache: FactsCache | None = None, last: Analysis | None = None
 ) -> Analysis:
     """Read a tree. Of a map that was read `last` and that the tree lies over, only what differs is read."""
     web = collect(tree, layout, stock, cache, last.web if last is not None else None)
-    return Analysis(web, last.index if last is not None else None)
+    if last is not None:
+        return Analysis(web, last.index, last.settled if last.web.stock is stock else None)
+    return Analysis(web, None, kept_settled(web, cache) if cache is not None else None)

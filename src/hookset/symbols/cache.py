@@ -22,9 +22,9 @@ from hookset.model import CouldNotError, Spot, Where
 from hookset.symbols.facts import FileFacts
 from hookset.trees import Tree
 
-__all__ = ["FactsCache", "KeptVerdict", "Read", "code_state"]
+__all__ = ["FactsCache", "KeptVerdict", "Read", "code_state", "facts_key"]
 
-_READING = ("config", "formats", "model", "symbols", "trees")
+_READING = ("config", "formats", "model", "project", "symbols", "trees")
 """The packages that what a file says depends on."""
 _VERDICTS = 4
 """How many verdicts are kept: of the map as it is, and as it was before the latest changes, which may be undone."""
@@ -33,6 +33,7 @@ CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WIT
 CREATE TABLE IF NOT EXISTS verdicts (number INTEGER PRIMARY KEY, key TEXT NOT NULL, rest TEXT NOT NULL,
     files BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS standing (number INTEGER PRIMARY KEY, key TEXT NOT NULL, said BLOB NOT NULL);
+CREATE TABLE IF NOT EXISTS settled (key TEXT PRIMARY KEY, said BLOB NOT NULL) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS spots (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sha BLOB NOT NULL, said BLOB NOT NULL);
 """
@@ -105,6 +106,26 @@ class FactsCache(Struct, frozen=True):
                 connection.execute(
                     "DELETE FROM standing WHERE number <= (SELECT MAX(number) FROM standing) - ?", (_VERDICTS,)
                 )
+        except (sqlite3.Error, OSError):
+            return
+
+    def settled(self, key: str) -> bytes | None:
+        """What became of the references that is kept under this key."""
+        try:
+            with _opened(self.file) as connection:
+                found = connection.execute("SELECT said FROM settled WHERE key = ?", (key,)).fetchone()
+            return bytes(found[0]) if found else None
+        except (sqlite3.Error, OSError):
+            return None
+
+    def keep_settled(self, key: str, said: bytes) -> None:
+        """Keep it, and forget what was kept earlier."""
+        try:
+            self.file.parent.mkdir(parents=True, exist_ok=True)
+            with _opened(self.file) as connection:
+                connection.executescript(_TABLES)
+                connection.execute("DELETE FROM settled")
+                connection.execute("INSERT INTO settled VALUES (?, ?)", (key, said))
         except (sqlite3.Error, OSError):
             return
 
@@ -233,6 +254,11 @@ def _cacheable(layout: Layout) -> bool:
     """Formats of other packages can change without our knowing."""
     own = all(type(format_named(rule.format)).__module__.startswith("hookset.") for rule in layout.reads)
     return bool(layout.fingerprint) and own
+
+
+def facts_key(layout: Layout, words: Mapping[str, str]) -> str:
+    """Of all that what files say rests on but the files; empty where it cannot be kept."""
+    return _fingerprint(layout, words) if _cacheable(layout) else ""
 
 
 def _fingerprint(layout: Layout, words: Mapping[str, str]) -> str:

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from msgspec import Struct, msgpack
 
 from hookset.model import Definition, Problem, Reference, Where
+from hookset.symbols.many_names import Names
 
 __all__ = ["Defined", "FileFacts", "Places", "Referred", "packed"]
 
@@ -41,7 +42,7 @@ class Defined(Struct, frozen=True, array_like=True):
     kind: str
     side: str
     variant: str
-    names: tuple[str, ...]
+    names: Names
     places: Places
 
     def where(self, row: int) -> Where:
@@ -66,9 +67,9 @@ class Referred(Struct, frozen=True, array_like=True):
     kind: str
     side: str
     use: bool
-    names: tuple[str, ...]
+    names: Names
     places: Places
-    written: tuple[str, ...] = ()
+    written: Names = ()
     """As they stand in the file; empty where all of them are written as they are called."""
     others: dict[int, tuple[str, ...]] = {}
     """By row: what is looked up next."""

@@ -6,14 +6,17 @@ import fnmatch
 import functools
 import posixpath
 import re
-import unicodedata
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from functools import cached_property
 from itertools import chain
 
 from hookset.model import Definition, Reference
+from hookset.symbols.alike import lines_alike, loosely, nearest
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Defined
+from hookset.symbols.many_names import Names
+from hookset.symbols.settled import Guessed, Settled, digests_of_kinds
+from hookset.symbols.table import KindTable
 
 __all__ = ["OWNS", "Index", "fits"]
 
@@ -33,12 +36,14 @@ _SORTS = (
 class Index:
     """Look-ups over a web's definitions. Made once per web, changed by nobody."""
 
-    def __init__(self, web: Web, earlier: Index | None = None) -> None:
-        """`earlier` is that of the same map before a change: what it knows of kinds that define the same is taken
-        over."""
+    def __init__(self, web: Web, earlier: Index | None = None, settled: Settled | None = None) -> None:
+        """`earlier` is that of the same map before a change, and `settled` what became of its references then: what
+        these know of kinds that define the same is taken over."""
+        self._web = web
         self.layout = web.layout
+        self.settled = settled
         self.stock = web.stock
-        self._near: dict[tuple[str, str], tuple[str, ...]] = {}
+        self._near: dict[str, dict[str, tuple[str, ...]]] = {}
         self._all_names: dict[str, list[str]] = {}
         self._folded: dict[str, dict[str, list[str]]] = {}
         self._compared = 0
@@ -48,20 +53,11 @@ class Index:
         self._lines: dict[str, tuple[str, str] | None] = {}
         self._owners: dict[str, frozenset[str]] = {}
         self._made_of: dict[str, Mapping[str, Sequence[str]]] = {}
-        self._blocks: list[tuple[str, Defined]] = [(file.path, block) for file in web.files for block in file.defined]
-        self._first: dict[str, dict[str, int]] = {kind: {} for kind in web.layout.kinds}
-        """For each kind, the number of the block that defines each name first."""
-        self._more: dict[str, dict[str, list[tuple[int, int]]]] = {kind: {} for kind in web.layout.kinds}
-        """And (block, row) of further definitions."""
-        self._rows: dict[int, dict[str, int]] = {}
-        same = frozenset[str]()
-        if earlier is not None:
-            same = self._same_kinds(earlier)
-            self._first |= {kind: earlier._first[kind] for kind in same}
-            self._more |= {kind: earlier._more[kind] for kind in same}
-        for number, (_, block) in enumerate(self._blocks):
-            if block.kind not in same:
-                self._add(block, number)
+        self._blocks: dict[str, list[tuple[str, Defined]]] = {kind: [] for kind in web.layout.kinds}
+        for file in web.files:
+            for block in file.defined:
+                self._blocks[block.kind].append((file.path, block))
+        self._tables = {kind: self._table(kind, earlier) for kind in web.layout.kinds}
         self._made: dict[str, list[Definition]] = {}
         self._stock_made: dict[str, tuple[str, ...]] = {}
         for file in web.files:
@@ -69,89 +65,48 @@ class Index:
                 found = (block.definition(file.path, row) for row in range(len(block.names)))
                 self._made.setdefault(block.kind, []).extend(one for one in found if one.name.strip("*"))
 
-    def _same_kinds(self, earlier: Index) -> frozenset[str]:
-        """The kinds of which an earlier index of the same map has the same names in the same blocks."""
-        if earlier.layout is not self.layout or len(earlier._blocks) != len(self._blocks):
-            return frozenset()
-        differ = {
-            kind
-            for (_, one), (_, other) in zip(earlier._blocks, self._blocks, strict=True)
-            if one is not other and (one.kind, one.names) != (other.kind, other.names)
-            for kind in (one.kind, other.kind)
-        }
-        return frozenset(self.layout.kinds) - differ
+    def _table(self, kind: str, earlier: Index | None) -> KindTable:
+        names = [block.names for _, block in self._blocks[kind]]
+        if earlier is not None and earlier.layout is self.layout and earlier._tables[kind].blocks == names:
+            return earlier._tables[kind]
+        return KindTable(self.layout.kinds[kind], names)
 
-    def _keys(self, block: Defined) -> Sequence[str]:
-        kind = self.layout.kinds[block.kind]
-        return block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
-
-    def _add(self, block: Defined, number: int) -> None:
-        first, keys = self._first[block.kind], self._keys(block)
-        if len(keys) == 1 and keys[0] not in first:
-            first[keys[0]] = number
-            return
-        fresh = dict.fromkeys(keys, number)
-        if len(fresh) == len(keys) and first.keys().isdisjoint(fresh):
-            if first:
-                first.update(fresh)
-            else:
-                self._first[block.kind] = fresh
-            return
-        more = self._more[block.kind]
-        for row, key in enumerate(keys):
-            if key in first:
-                more.setdefault(key, []).append((number, row))
-            else:
-                first[key] = number
-
-    def _row(self, number: int, key: str) -> int:
-        """Where in its block a name stands first. Most blocks are never asked."""
-        if number not in self._rows:
-            keys = self._keys(self._blocks[number][1])
-            self._rows[number] = dict(zip(reversed(keys), range(len(keys) - 1, -1, -1), strict=True))
-        return self._rows[number][key]
-
-    def _places(self, kind: str, key: str) -> Iterator[tuple[int, int]]:
-        """(block, row) of each definition."""
-        if (number := self._first[kind].get(key)) is not None:
-            yield number, self._row(number, key)
-            yield from self._more[kind].get(key, ())
-
-    def _definition(self, number: int, row: int) -> Definition:
-        path, block = self._blocks[number]
-        return block.definition(path, row)
+    def _definitions(self, kind: str, key: str) -> list[Definition]:
+        blocks = self._blocks[kind]
+        return [blocks[number][1].definition(blocks[number][0], row) for number, row in self._tables[kind].places(key)]
 
     def known(self, kind: str) -> Mapping[str, int]:
-        """The names of a kind that the map defines, as the game compares them."""
-        return self._first[kind]
+        """The names of a kind that the map defines, as the game compares them; for each the number of the block that
+        does so first."""
+        return self._tables[kind].first
+
+    def unknown(self, kind: str, keys: Names | Sequence[str]) -> list[int]:
+        """The rows of names, as the game compares them, that the map does not define."""
+        return self._tables[kind].unknown(keys)
 
     def places(self, kind: str, name: str) -> Iterator[tuple[str, str]]:
         """(path, side) of each definition of a name."""
-        key = self.layout.kinds[kind].key(name)
-        number = self._first[kind].get(key)
-        if number is not None:
-            for one in (number, *(other for other, _ in self._more[kind].get(key, ()))):
-                path, block = self._blocks[one]
-                yield path, block.side
+        for number, _ in self._tables[kind].places(self.layout.kinds[kind].key(name)):
+            path, block = self._blocks[kind][number]
+            yield path, block.side
 
-    def blocks_of(self, kind: str, names: Sequence[str]) -> set[int]:
+    def blocks_of(self, kind: str, names: Names) -> set[int]:
         """The numbers of the blocks that define any of these names."""
-        entry, more = self.layout.kinds[kind], self._more[kind]
+        entry, table = self.layout.kinds[kind], self._tables[kind]
         keys = names if entry.entry.case == "exact" else [entry.key(name) for name in names]
-        found = set(map(self._first[kind].get, keys))
+        found = set(map(table.first.get, keys))
         found.discard(None)
-        if more:
-            found |= {number for key in more.keys() & keys for number, _ in more[key]}
+        if table.more:
+            found |= {number for key in table.more.keys() & set(keys) for number, _ in table.more[key]}
         return {number for number in found if number is not None}
 
-    def block(self, number: int) -> tuple[str, Defined]:
+    def block(self, kind: str, number: int) -> tuple[str, Defined]:
         """Its file, and what it defines there."""
-        return self._blocks[number]
+        return self._blocks[kind][number]
 
     def get(self, kind: str, name: str) -> list[Definition]:
         """The definitions of a name, as the game compares names of this kind."""
-        key = self.layout.kinds[kind].key(name)
-        return [self._definition(number, row) for number, row in self._places(kind, key)]
+        return self._definitions(kind, self.layout.kinds[kind].key(name))
 
     def meant(self, reference: Reference) -> list[Definition]:
         """The definitions of what a reference looks up first, or else next."""
@@ -175,30 +130,55 @@ class Index:
 
     def groups(self, kind: str) -> dict[str, list[Definition]]:
         """Every definition of a kind, by name: for kinds that a layout has rules about."""
-        return {key: [self._definition(*one) for one in self._places(kind, key)] for key in self._first[kind]}
+        return {key: self._definitions(kind, key) for key in self._tables[kind].first}
 
     def repeated(self, kind: str) -> dict[str, list[Definition]]:
         """The names that are defined more than once."""
-        return {key: [self._definition(*one) for one in self._places(kind, key)] for key in self._more[kind]}
+        return {key: self._definitions(kind, key) for key in self._repeated(kind)}
+
+    def _repeated(self, kind: str) -> Collection[str]:
+        if self.settled is not None and self.same(kind) and kind in self.settled.repeated:
+            return self.settled.repeated[kind]
+        return self._tables[kind].more
+
+    @cached_property
+    def digests(self) -> Mapping[str, bytes]:
+        """For each kind, one of all that defines names of it."""
+        return digests_of_kinds(self._web)
+
+    def same(self, kind: str) -> bool:
+        """Whether names of a kind are defined as they were when references were settled."""
+        return self.settled is not None and self.settled.kinds.get(kind) == self.digests[kind]
+
+    @property
+    def names_repeated(self) -> dict[str, tuple[str, ...]]:
+        """For the kinds of which it is known: the names that are defined more than once."""
+        known = (kind for kind, table in self._tables.items() if table.made or self.same(kind))
+        return {kind: tuple(self._repeated(kind)) for kind in known}
+
+    @property
+    def guessed(self) -> dict[str, Guessed]:
+        """What may have been meant by the names that were asked for, by kind."""
+        return {kind: Guessed(self._size(kind), dict(found)) for kind, found in self._near.items() if found}
 
     def folded(self, kind: str, name: str) -> list[Definition]:
         """The definitions that differ from `name` in letter case, or in Unicode's normal form, at most."""
-        loose = _loose(name)
+        loose = loosely(name)
         self._asked[kind] = self._asked.get(kind, 0) + 1
         if self._asked[kind] > _FEW:
             self._lines[kind] = None
         elif kind not in self._lines:
-            whole = "\n".join(("", *self._first[kind], ""))
-            self._lines[kind] = (whole, whole.casefold()) if whole.isascii() else None
+            whole = self._tables[kind].lines
+            self._lines[kind] = (whole, whole.casefold()) if whole is not None and whole.isascii() else None
         lines = self._lines[kind]
         if lines is not None:
             # Most maps lack a few names only: looking through one long text is quicker than folding every name.
-            keys = _found_in(*lines, loose)
+            keys = list(dict.fromkeys(map(self.layout.kinds[kind].key, lines_alike(*lines, loose))))
         else:
             if kind not in self._folded:
                 folded = self._folded[kind] = {}
-                for key in self._first[kind]:
-                    folded.setdefault(_loose(key), []).append(key)
+                for key in self._tables[kind].first:
+                    folded.setdefault(loosely(key), []).append(key)
             keys = self._folded[kind].get(loose, [])
         return [one for key in keys for one in self.get(kind, key)]
 
@@ -206,27 +186,43 @@ class Index:
         """The definitions that differ from a path in what stands behind the last dot, and hold things of its sort."""
         stem, ending = posixpath.splitext(path)
         sort = next((sort for sort in _SORTS if ending.lower() in sort), (ending.lower(),))
-        found = self._stems.get((kind, _loose(stem)), [])
+        found = self._stems.get((kind, loosely(stem)), [])
         return [d for d in found if d.name != path and posixpath.splitext(d.name)[1].lower() in sort]
 
     @cached_property
     def _stems(self) -> dict[tuple[str, str], list[Definition]]:
         stems: dict[tuple[str, str], list[Definition]] = {}
         for kind in self.layout.path_kinds:
-            for key, number in self._first[kind].items():
-                definition = self._definition(number, self._row(number, key))
-                stems.setdefault((kind, _loose(posixpath.splitext(definition.name)[0])), []).append(definition)
+            for key in self._tables[kind].first:
+                definition = self._definitions(kind, key)[0]
+                stems.setdefault((kind, loosely(posixpath.splitext(definition.name)[0])), []).append(definition)
         return stems
 
     def near(self, kind: str, name: str) -> tuple[str, ...]:
         """What may have been meant, the likeliest first: by spelling; for paths, the same file elsewhere, too."""
-        if (kind, name) not in self._near:
-            candidates = self._candidates(kind)
-            self._compared += len(candidates)
+        asked = self._near.setdefault(kind, {})
+        if name not in asked:
+            self._compared += self._size(kind)
             # With a stock list lacking, thousands of names are missing: guessing at each would take minutes.
-            found = _near(name, candidates, self.layout.kinds[kind].entry.path) if self._compared < _MOST else ()
-            self._near[kind, name] = tuple(other for other in found if self._can_be_meant(name, other, kind))
-        return self._near[kind, name]
+            if self._compared >= _MOST:
+                return ()
+            before = self._guessed_before(kind)
+            known = before.found.get(name) if before is not None else None
+            asked[name] = self._nearest(kind, name) if known is None else known
+        return asked[name]
+
+    def _guessed_before(self, kind: str) -> Guessed | None:
+        """What was known of a kind that defines what it did."""
+        return self.settled.guessed.get(kind) if self.settled is not None and self.same(kind) else None
+
+    def _size(self, kind: str) -> int:
+        """With how many names one is compared that is missing."""
+        before = self._guessed_before(kind)
+        return before.compared if before is not None else len(self._candidates(kind))
+
+    def _nearest(self, kind: str, name: str) -> tuple[str, ...]:
+        found = nearest(name, self._candidates(kind), self.layout.kinds[kind].entry.path)
+        return tuple(other for other in found if self._can_be_meant(name, other, kind))
 
     def _can_be_meant(self, name: str, other: str, kind: str) -> bool:
         """Not a thing of another number, nor the same thing in another language: those are something else."""
@@ -250,7 +246,7 @@ class Index:
         """Labels of the other kinds that have a definition of that name."""
         return tuple(
             self.layout.kinds[other].label
-            for other in self._first
+            for other in self._tables
             if other != kind and other not in self.layout.path_kinds and self.get(other, name)
         )
 
@@ -260,16 +256,16 @@ class Index:
         found: dict[str, tuple[str, ...]] = {}
         for name, kind in self.layout.kinds.items():
             if kind.entry.each:
-                found[name] = tuple(sorted({block.variant for _, block in self._blocks if block.kind == name}))
+                found[name] = tuple(sorted({block.variant for _, block in self._blocks[name]}))
         return found
 
     def in_every_variant(self, kind: str) -> frozenset[str]:
         """For kinds that must be there once per variant: the names that are, as the game compares them."""
         if kind not in self._whole:
             by_variant: dict[str, set[str]] = {variant: set() for variant in self.variants.get(kind, ())}
-            for _, block in self._blocks:
-                if block.kind == kind:
-                    by_variant[block.variant].update(self._keys(block))
+            key = self.layout.kinds[kind].key
+            for _, block in self._blocks[kind]:
+                by_variant[block.variant].update(map(key, block.names))
             sets = list(by_variant.values())
             self._whole[kind] = frozenset(sets[0].intersection(*sets[1:])) if sets else frozenset()
         return self._whole[kind]
@@ -278,14 +274,14 @@ class Index:
         """What the names of an owned kind belong to."""
         if kind not in self._owners:
             made = (one.name for one in self._made.get(kind, ()))
-            self._owners[kind] = frozenset(name.rpartition(OWNS)[0] for name in chain(self._first[kind], made))
+            self._owners[kind] = frozenset(name.rpartition(OWNS)[0] for name in chain(self._tables[kind].first, made))
         return self._owners[kind]
 
     def made_of(self, kind: str) -> Mapping[str, Sequence[str]]:
         """By owner: what else it is made of, and has the names of; `kind` has a name `OWNER::OTHER` for each."""
         if kind not in self._made_of:
             found: dict[str, list[str]] = {}
-            for name in self._first[kind]:
+            for name in self._tables[kind].first:
                 owner, _, other = name.partition(OWNS)
                 found.setdefault(owner, []).append(other)
             self._made_of[kind] = found
@@ -293,14 +289,14 @@ class Index:
 
     def empty(self, kind: str) -> bool:
         """Whether nothing in the map or its stock is of a kind."""
-        return not self._first[kind] and not self.stock.knows(kind)
+        return not self._tables[kind] and not self.stock.knows(kind)
 
     def matching(self, kind: str, pattern: str) -> list[str]:
         """Names of a kind that a pattern with `*` stands for, of map and stock."""
         entry = self.layout.kinds[kind].entry
         if "*" not in pattern and entry.case == "exact":
             # Of thousands of names that nobody knows each would be compared with all.
-            there = pattern in self._first[kind] or pattern in entry.vocabulary
+            there = not self.unknown(kind, (pattern,)) or pattern in entry.vocabulary
             return [pattern] if there or self.stock.sides(kind, pattern) else []
         wanted = _pattern(pattern)
         return sorted({name for name in self._names(kind) if wanted.match(name)})
@@ -311,14 +307,14 @@ class Index:
             return ()
         if (kind, pattern) not in self._fitting:
             wanted = _pattern(pattern)
-            self._fitting[kind, pattern] = tuple(name for name in self._first[kind] if wanted.match(name))
+            self._fitting[kind, pattern] = tuple(name for name in self._tables[kind].first if wanted.match(name))
         return self._fitting[kind, pattern]
 
     def _names(self, kind: str) -> Iterator[str]:
         """As they are written, in the order in which they are read; some of them more than once."""
         entry = self.layout.kinds[kind].entry
-        blocks = (block.names for _, block in self._blocks if block.kind == kind)
-        written = self._first[kind] if entry.case == "exact" else chain.from_iterable(blocks)
+        blocks = (block.names for _, block in self._blocks[kind])
+        written = self._tables[kind].first if entry.case == "exact" else chain.from_iterable(blocks)
         return chain(written, self.stock.names(kind), entry.vocabulary)
 
     def names(self, kind: str) -> list[str]:
@@ -348,22 +344,6 @@ def fits(pattern: str, name: str) -> bool:
     return _pattern(pattern).match(name) is not None
 
 
-def _loose(name: str) -> str:
-    """What names have in common that look alike: some systems write ö as one character, others as two."""
-    return (name if name.isascii() else unicodedata.normalize("NFC", name)).casefold()
-
-
-def _found_in(whole: str, folded: str, loose: str) -> list[str]:
-    """The lines of a text that are the same as `loose` once they are folded, in which no character changes place."""
-    found: list[str] = []
-    wanted = f"\n{loose}\n"
-    at = folded.find(wanted)
-    while at >= 0:
-        found.append(whole[at + 1 : at + 1 + len(loose)])
-        at = folded.find(wanted, at + 1)
-    return found
-
-
 @functools.lru_cache(maxsize=4096)
 def _pattern(pattern: str) -> re.Pattern[str]:
     return re.compile(fnmatch.translate(pattern.replace("[", "[[]").replace("?", "[?]")))
@@ -375,32 +355,3 @@ _MOST = 10_000_000
 _MANY = 20_000
 """Names that are not put in order before they are compared."""
 _NUMBERS = re.compile(r"\d+")
-_NEAR = 3
-_ALIKE = 75.0
-_SAME_FILE = 90.0
-
-
-def _near(name: str, names: list[str], path: bool) -> tuple[str, ...]:
-    from rapidfuzz import fuzz, process
-
-    if path:
-        ending = name.rpartition(".")[2]
-        names = [other for other in names if other.endswith(ending)]
-    ranked = {
-        found[0]: found[1]
-        for found in process.extract(name, names, scorer=fuzz.ratio, score_cutoff=_ALIKE, limit=_NEAR)
-    }
-    if path:
-        # In a long path the folders alone make two files alike that have nothing to do with each other.
-        stem = _stem(name)
-        ranked = {other: score for other, score in ranked.items() if fuzz.ratio(stem, _stem(other)) >= _ALIKE}
-        last = "/" + posixpath.basename(name).casefold()
-        same = [other for other in names if f"/{other}".casefold().endswith(last)]
-        ranked |= {other: max(_SAME_FILE, ranked.get(other, 0.0)) for other in same[:_NEAR]}
-    best = sorted(ranked.items(), key=lambda one: (-one[1], one[0]))[:_NEAR]
-    # What is much less alike than the best is no help beside it.
-    return tuple(other for other, score in best if score >= best[0][1] - 2)
-
-
-def _stem(path: str) -> str:
-    return posixpath.splitext(posixpath.basename(path))[0].casefold()

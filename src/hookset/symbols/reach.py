@@ -10,6 +10,7 @@ from hookset.model import EVERY_SIDE, Reference, sides_meet
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Referred
 from hookset.symbols.index import Index
+from hookset.symbols.settled import digest
 
 __all__ = ["Reach", "reach_of", "reference_to"]
 
@@ -30,6 +31,12 @@ class Reach(Struct, frozen=True):
         """Whether the file is loaded on a side (on any, for EVERY_SIDE)."""
         loaded = self.sides.get(path, frozenset())
         return bool(loaded) if side == EVERY_SIDE else side in loaded
+
+    @property
+    def digest(self) -> bytes:
+        """The same where the same files are loaded on the same sides."""
+        sides = {one: ",".join(sorted(one)) for one in set(self.sides.values())}
+        return digest("\n".join(f"{path}\0{sides[loaded]}" for path, loaded in self.sides.items()))
 
 
 class _Loading:
@@ -105,7 +112,7 @@ def _targets(index: Index, block: Referred, side: str) -> dict[str, None]:
     """The files that references make the game load on a side, in an order that is always the same. A name built at run
     time may mean all that it fits, unless nothing of it is known."""
     if not block.patterns and not block.others:
-        owners = (index.block(number) for number in sorted(index.blocks_of(block.kind, block.names)))
+        owners = (index.block(block.kind, number) for number in sorted(index.blocks_of(block.kind, block.names)))
         return dict.fromkeys(path for path, own in owners if sides_meet(own.side, side))
     found: dict[str, None] = {}
     for row, name in enumerate(block.names):

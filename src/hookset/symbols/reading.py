@@ -21,6 +21,7 @@ from hookset.formats.document import columns_with_rows, field_at, guards_of, pre
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
+from hookset.symbols.many_names import names_of
 from hookset.trees import GlobMatch, Tree, joined
 
 _SIZE = re.compile(r"[0-9]{1,15}")
@@ -256,7 +257,7 @@ class _Reader:
             kind=rule.kind,
             side=self.side if rule.side is None else rule.side,
             variant=self.words.get("variant", "") or rule.variant,
-            names=tuple(names),
+            names=names_of(names),
             places=packed(wheres, at),
         )
 
@@ -266,7 +267,7 @@ class _Reader:
         side = self.side if rule.side is None else rule.side
         uses = self.rule.uses if rule.uses is None else rule.uses
         if self._plain(rule):
-            names, places = tuple(columns.texts), packed(columns.wheres, columns.at)
+            names, places = names_of(columns.texts), packed(columns.wheres, columns.at)
             patterns = frozenset(columns.patterns)
             return Referred(
                 rule.kind,
@@ -284,9 +285,9 @@ class _Reader:
             kind=rule.kind,
             side=side,
             use=uses,
-            names=tuple(name for name, _, _, _, _ in found),
+            names=names_of([name for name, _, _, _, _ in found]),
             places=packed([where for _, _, _, where, _ in found]),
-            written=tuple(text for _, text, _, _, _ in found),
+            written=names_of([text for _, text, _, _, _ in found]),
             others={row: tuple(others) for row, (_, _, others, _, _) in enumerate(found) if others},
             patterns=frozenset(row for row, (_, _, _, _, pattern) in enumerate(found) if pattern),
             least=self._least(rule, columns, [where for _, _, _, where, _ in found]) if rule.bytes else {},

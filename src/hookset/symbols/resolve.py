@@ -13,11 +13,13 @@ from hookset.model import EVERY_SIDE, Definition, Reference, sides_meet
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Referred
 from hookset.symbols.index import Index
+from hookset.symbols.many_names import Names
 from hookset.symbols.owners import belongings, owner_and_name
 from hookset.symbols.reach import Reach
+from hookset.symbols.settled import Rest, Settled, unchanged
 from hookset.trees import joined
 
-__all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve", "resolve_all"]
+__all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve", "resolve_all", "settled_by"]
 
 
 class Outcome(Enum):
@@ -68,6 +70,8 @@ class Resolutions(Struct, frozen=True):
     missing: tuple[Resolution, ...]
     """In file order, as the next."""
     open: tuple[Resolution, ...]
+    rest: Mapping[str, dict[int, Rest]]
+    """By path and number of the block: where not all are met by the map."""
 
     def __len__(self) -> int:
         return self.in_map + self.in_stock + len(self.missing) + len(self.open)
@@ -100,14 +104,18 @@ class Resolutions(Struct, frozen=True):
 
 
 def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
-    """Judge each reference. Most are of kinds for which being defined anywhere is enough."""
+    """Judge each reference. Most are of kinds for which being defined anywhere is enough. What the index knows to have
+    been settled before is not judged again."""
     judge = _Judge(web, index, reach)
+    before = _Before(web, index, reach)
     counts = {Outcome.MAP: 0, Outcome.STOCK: 0}
     others: dict[Outcome, list[Resolution]] = {Outcome.MISSING: [], Outcome.OPEN: []}
+    rest: dict[str, dict[int, Rest]] = {}
     for file in web.files:
-        for block in file.referred:
-            rows = judge.doubtful(block)
-            counts[Outcome.MAP] += len(block.names) - len(rows)
+        for number, block in enumerate(file.referred):
+            known = before.rest(file.path, number, block)
+            rows = known.rows if known is not None else judge.doubtful(block)
+            in_stock, told = known.in_stock if known is not None else 0, []
             alike: dict[str, Resolution] = {}
             for row in rows:
                 name = block.names[row]
@@ -118,10 +126,15 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
                         alike[name] = found
                 elif found.outcome not in counts:
                     found = structs.replace(found, reference=block.reference(file.path, row))
-                if found.outcome in counts:
-                    counts[found.outcome] += 1
-                else:
+                if found.outcome in others:
                     others[found.outcome].append(found)
+                    told.append(row)
+                elif found.outcome is Outcome.STOCK:
+                    in_stock += 1
+            counts[Outcome.STOCK] += in_stock
+            counts[Outcome.MAP] += len(block.names) - in_stock - len(told)
+            if in_stock or told:
+                rest.setdefault(file.path, {})[number] = Rest(in_stock, tuple(told))
     return Resolutions(
         web,
         index,
@@ -130,7 +143,47 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
         counts[Outcome.STOCK],
         tuple(others[Outcome.MISSING]),
         tuple(others[Outcome.OPEN]),
+        rest,
     )
+
+
+def settled_by(resolutions: Resolutions) -> Settled:
+    """What can be kept of what became of all references."""
+    web, index = resolutions.web, resolutions.index
+    return Settled(
+        kinds=dict(index.digests),
+        loaded=resolutions.reach.digest,
+        files=dict(web.digests),
+        rest=dict(resolutions.rest),
+        repeated=index.names_repeated,
+        guessed=index.guessed,
+    )
+
+
+class _Before:
+    """What is known of the references of the same map before a change."""
+
+    def __init__(self, web: Web, index: Index, reach: Reach) -> None:
+        self._settled = settled = index.settled
+        self._files, self._kinds = frozenset[str](), frozenset[str]()
+        if settled is not None:
+            self._files = unchanged(settled, web)
+            as_loaded = settled.loaded == reach.digest
+            self._kinds = frozenset(
+                name
+                for name, kind in web.layout.kinds.items()
+                # What belongs to others is met by what is defined of other kinds.
+                if index.same(name) and not kind.entry.owned and (as_loaded or _plain(kind, index))
+            )
+
+    def rest(self, path: str, number: int, block: Referred) -> Rest | None:
+        """Which of a block's references the map does not meet; nothing where that is to be judged."""
+        if self._settled is None or path not in self._files or block.kind not in self._kinds or block.guards:
+            return None
+        return self._settled.rest.get(path, {}).get(number, _ALL_MET)
+
+
+_ALL_MET = Rest()
 
 
 def resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
@@ -145,38 +198,27 @@ class _Judge:
         self.web = web
         self.index = index
         self.reach = reach
-        self._plain = {
-            name: name not in index.unknowable and not (kind.entry.each or kind.entry.sided or kind.entry.reached)
-            for name, kind in web.layout.kinds.items()
-        }
+        self._plain = {name: _plain(kind, index) for name, kind in web.layout.kinds.items()}
         self._known: dict[tuple[Any, ...], Resolution] = {}
         self._by_loaded: dict[str, Mapping[str, int]] = {}
 
     def doubtful(self, block: Referred) -> Sequence[int]:
         """The rows of which more must be known than that their name is defined."""
         kind = self.web.layout.kinds[block.kind]
-        known: Collection[str]
-        if not self._plain[block.kind]:
-            if (
-                block.kind not in self.index.unknowable
-                and kind.entry.each
-                and not (kind.entry.sided or kind.entry.reached)
-            ):
-                # Being there in every variant is enough.
-                known = self.index.in_every_variant(block.kind)
-            elif kind.entry.sided or kind.entry.each or self.web.layout.sides or block.kind in self.index.unknowable:
-                return range(len(block.names))
-            else:
-                # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
-                known = self._loaded(block.kind)
-        else:
-            known = self.index.known(block.kind)
         names = block.names if kind.entry.case == "exact" else [kind.key(name) for name in block.names]
-        if not block.patterns and all(map(known.__contains__, names)):
-            return ()
-        if not block.patterns:
-            return [row for row, name in enumerate(names) if name not in known]
-        return [row for row, name in enumerate(names) if name not in known or row in block.patterns]
+        if self._plain[block.kind]:
+            rows = self.index.unknown(block.kind, names)
+        elif block.kind in self.index.unknowable or kind.entry.sided:
+            return range(len(names))
+        elif kind.entry.each and not kind.entry.reached:
+            # Being there in every variant is enough.
+            rows = _beyond(self.index.in_every_variant(block.kind), names)
+        elif kind.entry.each or self.web.layout.sides:
+            return range(len(names))
+        else:
+            # Being defined in a file that is loaded is enough, and there are no sides on which it might not be.
+            rows = _beyond(self._loaded(block.kind), names)
+        return sorted(block.patterns.union(rows)) if block.patterns else rows
 
     def _loaded(self, kind: str) -> Mapping[str, int]:
         """The names of a kind that are defined in files that the game loads."""
@@ -184,7 +226,7 @@ class _Judge:
             self._by_loaded[kind] = {
                 name: number
                 for name, number in self.index.known(kind).items()
-                if self.index.block(number)[0] in self.reach
+                if self.index.block(kind, number)[0] in self.reach
             }
         return self._by_loaded[kind]
 
@@ -197,6 +239,18 @@ class _Judge:
         if (known := self._known.get(asked)) is None:
             known = self._known[asked] = _resolve(reference, self.web, self.index, self.reach)
         return known if known.reference == reference else structs.replace(known, reference=reference)
+
+
+def _plain(kind: Kind, index: Index) -> bool:
+    """Whether being defined anywhere is enough."""
+    return kind.name not in index.unknowable and not (kind.entry.each or kind.entry.sided or kind.entry.reached)
+
+
+def _beyond(known: Collection[str], names: Names | Sequence[str]) -> list[int]:
+    """The rows of names that are not among those known."""
+    if all(map(known.__contains__, names)):
+        return []
+    return [row for row, name in enumerate(names) if name not in known]
 
 
 def _resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:

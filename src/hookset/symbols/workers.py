@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import hashlib
-import multiprocessing
 import os
 import pickle
 import signal
@@ -39,9 +38,11 @@ def read_files(
 ) -> list[Read]:
     """Read files. In what order they are read, and by which process, makes no difference to what they say."""
     costs = {path: _cost(tree, path, layout) for path in paths}
-    method = start or _start_method()
     shares = _shares(costs, min(os.cpu_count() or 1, 4))
-    if len(shares) < 2 or (start is None and sum(costs.values()) < _WORTH[method]):
+    if len(shares) < 2 or (start is None and sum(costs.values()) < min(_WORTH.values())):
+        return [_read(tree, path, layout, words) for path in paths]
+    method = start or _start_method()
+    if start is None and sum(costs.values()) < _WORTH[method]:
         return [_read(tree, path, layout, words) for path in paths]
     # Packed here: the pool would do so in a thread of its own, while what is read below changes what is known of the
     # tree and the layout.
@@ -49,6 +50,7 @@ def read_files(
     if any(packed is None for _, packed in work):
         return [_read(tree, path, layout, words) for path in paths]
     # Imported here: most maps are read by one process, and would wait for it.
+    import multiprocessing
     from concurrent.futures import ProcessPoolExecutor
 
     with ProcessPoolExecutor(len(shares) - 1, multiprocessing.get_context(method), initializer=_left_alone) as pool:
@@ -61,6 +63,8 @@ def read_files(
 
 def _start_method() -> StartMethod:
     """Copies of this process where the system has them and no other thread could hold a lock in one for ever."""
+    import multiprocessing
+
     can_fork = "fork" in multiprocessing.get_all_start_methods() and sys.platform != "darwin"
     return "fork" if can_fork and threading.active_count() == 1 else "spawn"
 

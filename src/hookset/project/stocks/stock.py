@@ -47,6 +47,8 @@ class Stock(Struct, frozen=True):
     """Several lists as one."""
 
     sources: tuple[StockSource, ...] = ()
+    state: str = ""
+    """The same where the lists are files that are as they were; empty where that is not known."""
 
     def sides(self, kind: str, name: str) -> tuple[str, ...]:
         """The sides that the stock has this name on; empty if it does not contain it."""
@@ -77,7 +79,17 @@ class Stock(Struct, frozen=True):
 
 def read_stock(files: Iterable[Path]) -> Stock:
     """All the lists as one. Raises CouldNotError for one that is not there or no stock list."""
-    return Stock(tuple(_source(file) for file in files))
+    named = tuple(files)
+    state = f"{len(named)} files\n" + "".join(map(_state, named))
+    return Stock(tuple(_source(file) for file in named), state)
+
+
+def _state(file: Path) -> str:
+    try:
+        state = file.stat()
+    except OSError:
+        return ""
+    return f"{file}\0{state.st_size} {state.st_mtime_ns} {state.st_ctime_ns} {state.st_ino}\n"
 
 
 def _source(file: Path) -> StockSource:
