@@ -41,6 +41,8 @@ class Game:
     """What another package has of it: its name, its folder, and the files that are taken."""
     archives: tuple[str, ...] = ()
     """Those of the parts that are archives: each becomes a folder, called like it."""
+    within: str = ""
+    """The folder of these that is the map, where not all are."""
 
 
 GAMES = (
@@ -75,6 +77,9 @@ GAMES = (
     ),
     Game("warmux", "warmux-data", "usr/share/games/warmux"),
     Game("hedgewars", "hedgewars-data", "usr/share/games/hedgewars/Data"),
+    Game("trigger", "trigger-rally-data", "usr/share/games/trigger-rally", archives=("data.zip",), within="data"),
+    Game("torcs", "torcs-data", "usr/share/games/torcs"),
+    Game("freedroid", "freedroidrpg-data", "usr/share/freedroidrpg/data"),
 )
 
 
@@ -94,7 +99,8 @@ def laid_out(game: Game, packages: Path, folder: Path) -> Path:
     for archive in game.archives:
         shutil.unpack_archive(root / archive, root / Path(archive).stem, "zip")
         (root / archive).unlink()
-    shutil.copy(HERE / f"{game.name}.toml", folder)
+    root = root / game.within
+    shutil.copy(HERE / f"{game.name}.toml", root.parent)
     project = f'[map]\nname = "{game.name}"\nversion = "1"\nlayout = "../{game.name}.toml"\n'
     (root / "hookset.toml").write_text(project, encoding="utf-8")
     return root

@@ -27,6 +27,10 @@ from hookset.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, done, opened, put
 
 
+BOMB = '<!ENTITY b0 "tide">' + "".join(f'<!ENTITY b{n} "{f"&b{n - 1};" * 10}">' for n in range(1, 10))
+"""Names for ten of the one before: a thousand million times the word."""
+
+
 def values(name: str, string: str, selector: dict[str, Any], **options: Any) -> list[str]:
     """What a selector finds; each value stands where it is said to stand."""
     document = opened(name, string, **options)
@@ -107,7 +111,8 @@ def test_xml_seats_that_are_not_there_once() -> None:
 @pytest.mark.parametrize(
     ("string", "words"),
     [
-        ('<!DOCTYPE a [<!ENTITY b "c">]>\n<a>&b;</a>', "declares entities"),
+        ('<!DOCTYPE a [<!ENTITY b SYSTEM "/etc/passwd">]>\n<a n="&b;"/>', "is not XML"),
+        (f"<!DOCTYPE a [{BOMB}]>\n<a n='&b9;'/>", "is nested too deeply or too large"),
         ("<a>\n<b>\n</a>", "is not XML"),
         ("", "is not XML"),
         ("<a>" * 300, "is not XML"),
@@ -116,6 +121,27 @@ def test_xml_seats_that_are_not_there_once() -> None:
 def test_xml_damage_and_bombs(string: str, words: str) -> None:
     with pytest.raises(Unreadable, match=words):
         opened("xml", string)
+
+
+def test_xml_names_of_its_own() -> None:
+    """Text that a file gives a name is read as that text; what stands elsewhere is not looked into."""
+    crew = '''<!DOCTYPE crew [
+<!-- <man/> --><!ENTITY boat "gull"><!ENTITY men "<man name='bo'/>"><!ENTITY others SYSTEM "others.xml">
+]>
+<crew of="&boat;_1">
+  <man name="al">on the &boat;, <!-- not --> or ashore</man>
+  &men;&others;
+  <man name="&boat;"/>
+</crew>
+'''
+    assert values("xml", crew, {"at": "/crew/@of"}) == ["gull_1"]
+    assert values("xml", crew, {"at": "//man"}) == ["on the gull,", ""]
+    assert values("xml", crew, {"at": "//man[@name='al']"}) == ["on the gull,"]
+    assert values("xml", crew, {"at": "//man/@name"}) == ["al", "gull"]
+    unseen = opened("xml", crew).unseen
+    assert [crew[at:][:5] for _, at in unseen if isinstance(at, int)] == ["&men;", "&othe"]
+    assert not opened("xml", crew).problems and not opened("xml", crew.replace("&men;&others;", "")).unseen
+    assert "&boat;_1" in done("xml", crew, {"into": "/crew"}, Body(text='<man name="cy"/>'))
 
 
 @given(

@@ -115,7 +115,7 @@ def says_no_name(case: Case) -> Iterable[UnplacedFinding]:
     entry = case.layout.descriptor
     if entry is None or not case.web.tree.has(entry.file):
         return
-    if any(file.path == entry.file and any(not one.record for one in file.problems) for file in case.web.files):
+    if any(file.path == entry.file and any(one.damage for one in file.problems) for file in case.web.files):
         # It cannot be read at all, which is told as that.
         return
     for word, what, selector in (("map", "name", entry.name), ("version", "version", entry.version)):

@@ -25,11 +25,21 @@ __all__: list[str] = []
     ),
 )
 def unreadable(case: Case) -> Iterable[UnplacedFinding]:
-    damaged = {file.path for file in case.web.files if any(not problem.record for problem in file.problems)}
+    damaged = {one.path for file in case.web.files for one in file.problems if one.damage}
     users = _users(case, damaged) if damaged else {}
     for file in case.web.files:
         for problem in file.problems:
-            if not problem.record:
+            if problem.unseen:
+                yield UnplacedFinding(
+                    path=file.path,
+                    where=problem.where,
+                    message=f"this file {problem.what}",
+                    name=file.path,
+                    severity=Severity.NOTE,
+                    why="names in it may look missing, or unused, and are neither",
+                    remedy="where one does, write out here what it stands for",
+                )
+            elif problem.damage:
                 message = f"this file {_really(case, file.path) or problem.what}{_counting(users[file.path])}"
                 yield UnplacedFinding(
                     path=file.path, where=problem.where, message=message, name=file.path, loaded=not problem.closed

@@ -60,6 +60,11 @@ class Document(ABC):
     def problems(self) -> tuple[tuple[str, Where], ...]:
         """What is wrong in a file of which the rest could be read all the same. Such a file is not edited."""
 
+    @property
+    def unseen(self) -> tuple[tuple[str, Where], ...]:
+        """What the file takes from elsewhere, so that the names in it are not seen here."""
+        return ()
+
     @abstractmethod
     def select(self, selector: Any) -> Iterator[Value]:
         """The values that `selector` (of the format's `selector` type) names, in file order."""

@@ -16,6 +16,7 @@ from msgspec import Struct
 
 from hookset.formats._xml.asked import XmlOptions, XmlSeat, XmlSelector
 from hookset.formats._xml.elements import elements_of, elements_of_tree
+from hookset.formats._xml.entities import declared_in
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
 from hookset.formats._xml.parts import XmlWithParts, way_mistake
@@ -73,8 +74,6 @@ class _XmlFormat(Format):
 
     def open(self, source: Text | bytes, options: XmlOptions) -> XmlWithParts:
         assert isinstance(source, Text)
-        if (entity := source.string.find("<!ENTITY")) >= 0:
-            raise Unreadable("declares entities, which can grow without end or reach other files", entity)
         if (elements := elements_of(source)) is not None:
             return XmlWithParts(source, elements, options)
         try:
@@ -86,7 +85,7 @@ class _XmlFormat(Format):
                 start = source.string.find("\n", start) + 1
             where = min(start + max(column - 1, 0), len(source.string))
             raise Unreadable(f"is not XML: {mistake(error.code)}", where) from error
-        return XmlWithParts(source, elements_of_tree(root), options, root)
+        return XmlWithParts(source, elements_of_tree(root), options, root, (), declared_in(source.string, root))
 
 
 FORMAT = _XmlFormat()

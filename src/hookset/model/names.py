@@ -66,6 +66,13 @@ class Problem(Struct, frozen=True, gc=False, kw_only=True):
     """A record that breaks the layout's rules, in a file that reads well otherwise."""
     closed: bool = False
     """Its bytes cannot be had, or are no text of any encoding that there is: whatever the game does with it."""
+    unseen: bool = False
+    """What is there is no mistake, and is taken from elsewhere: it is not looked into."""
+
+    @property
+    def damage(self) -> bool:
+        """Whether the file is not what it should be."""
+        return not self.record and not self.unseen
 
 
 class Spot(Struct, frozen=True, gc=False, order=True):

@@ -45,6 +45,11 @@ class Analysis(Struct, frozen=True, dict=True):
         """What became of every reference."""
         return resolve_all(self.web, self.index, self.reach)
 
+    @property
+    def judged(self) -> bool:
+        """Whether anybody has asked what became of the references."""
+        return "resolutions" in self.__dict__
+
     @cached_property
     def settled(self) -> Settled:
         """What can be kept of it for the next time. Asked for last: what was looked up by then is kept, too."""
@@ -57,5 +62,5 @@ def analyse(
     """Read a tree. Of a map that was read `last` and that the tree lies over, only what differs is read."""
     web = collect(tree, layout, stock, cache, last.web if last is not None else None)
     if last is not None:
-        return Analysis(web, last.index, last.settled if last.web.stock is stock else None)
+        return Analysis(web, last.index, last.settled if last.judged and last.web.stock is stock else None)
     return Analysis(web, None, kept_settled(web, cache) if cache is not None else None)

@@ -161,6 +161,7 @@ def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> D
         problems.append(Problem(path=path, what=error.what, closed=True))
         return None
     problems += (Problem(path=path, where=where, what=what) for what, where in document.problems)
+    problems += (Problem(path=path, where=where, what=what, unseen=True) for what, where in document.unseen)
     return document
 
 

@@ -35,6 +35,8 @@ _LONGEST, _SLOWEST = 2.0, 100_000
 """Seconds that a file may take, and one more for so many bytes: what is written in the language takes a fiftieth."""
 DEPTH = 8
 """How many constants of constants are followed."""
+_MARKS = frozenset(("_", "N_"))
+"""What a text that is to be translated is given to, as GNU gettext's manual has it: the text is the name of itself."""
 
 
 def starred(text: str) -> str:
@@ -400,9 +402,19 @@ class Script(ABC):
         elif (node.type in self.NAMES or self.indexed(node) is not None) and depth < DEPTH:
             value = self.constants.get(self.string_of(node))
             yield from self.meanings(value, depth + 1) if value is not None else self._followed(node, depth)
+        elif (marked := self._marked(node)) is not None and depth < DEPTH:
+            yield from self.meanings(marked, depth + 1)
         else:
             own = self.combined(node, depth) if depth < DEPTH else None
             yield from own if own is not None else (("*", node),)
+
+    def _marked(self, node: Node) -> Node | None:
+        """The text of `_("text")`: marked for whoever translates it."""
+        callee = node.child_by_field_name(self.CALL[1]) if node.type == self.CALL[0] else None
+        if callee is None or self.string_of(callee) not in _MARKS:
+            return None
+        given = self.arguments(node)
+        return given[0] if len(given) == 1 and given[0].type in self.STRING else None
 
     def joined(self, node: Node, left: Node, right: Node, depth: int) -> Iterator[tuple[str, Node]]:
         """Expressions, one behind the other: a chain of them is one step, however long it is."""

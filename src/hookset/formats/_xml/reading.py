@@ -5,7 +5,7 @@ from __future__ import annotations
 import functools
 import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
@@ -14,6 +14,7 @@ from lxml import etree
 from hookset.formats._values import as_words
 from hookset.formats._xml.asked import XmlOptions, XmlSelector, compiled
 from hookset.formats._xml.elements import Elements, texts_of
+from hookset.formats._xml.entities import text_of, unseen_in
 from hookset.formats._xml.parser import parser
 from hookset.formats._xml.paths import plain_way
 from hookset.formats._xml.snippets import existing_elements
@@ -46,6 +47,12 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     tree: Any = None
     """The outermost element as lxml has it, where lxml had to read the file."""
     problems: tuple[tuple[str, Where], ...] = ()
+    entities: Mapping[str, str | None] = field(default_factory=dict)
+    """The texts that names stand for which the file declares, where lxml had to read it; None for what is no text."""
+
+    @property
+    def unseen(self) -> tuple[tuple[str, Where], ...]:
+        return tuple(unseen_in(self.text.string, self.tree, self.entities)) if self.entities else ()
 
     @cached_property
     def root(self) -> Any:
@@ -56,7 +63,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
     def texts(self) -> Sequence[str]:
         """What stands in each element before anything else does."""
         if self.tree is not None:
-            return [element.text or "" for element in self.tree.iter(etree.Element)]
+            return [text_of(element, self.entities) for element in self.tree.iter(etree.Element)]
         return texts_of(self.text)
 
     @cached_property
@@ -114,7 +121,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
                 name = f"@{found.attrname}" if found.is_attribute else ""  # type: ignore[attr-defined]
                 yield Value(str(found).strip() if not name else str(found), f"{self._numbers[element]}{name}")
             elif isinstance(found.tag, str):
-                yield Value((found.text or "").strip(), str(self._numbers[found]))
+                yield Value(text_of(found, self.entities).strip(), str(self._numbers[found]))
 
     def rows(self, selector: XmlSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the attributes of its element; then the texts of the elements beside that one, and the attributes of
