@@ -29,6 +29,8 @@ _LARGEST = 8 << 20
 """Bytes of a file that is looked into: what is larger is data that programs wrote."""
 _MOST_BYTES = 256 << 20
 _MOST_FILES = 20_000
+_MOST_NUMBERS = 16 << 20
+"""Bytes of files of an ending that are mostly lines of numbers: meshes and the like, that programs wrote."""
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
 _SEVERAL = 3
@@ -37,6 +39,7 @@ _TRIED = 6
 """Files of an ending on which formats are tried."""
 _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
+_NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d.*$", re.M)
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -110,7 +113,12 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
             )
         found = list(_read_as(tree, meant, layout)) if layout is not None else []
         done = {path for sort in found for path in sort.documents}
-        found += _read_apart(tree, ending, [path for path in meant if path not in done])
+        rest = [path for path in meant if path not in done]
+        if not known_format(ending) and _of_numbers(tree, rest):
+            unread.append(Unread(ending, len(rest), "more lines of numbers than people write by hand"))
+            meant = [path for path in meant if path in done]
+        else:
+            found += _read_apart(tree, ending, rest)
         sorts += found
         known = {path for sort in found for path in sort.documents}
         if len(known) < len(meant):
@@ -118,6 +126,15 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
             why = f"no {format_named(form).title} that can be read" if form else "in no format that is known here"
             unread.append(Unread(ending, len(meant) - len(known), why))
     return Material(tree, tuple(_with_globs(sorts, tree.paths())), tuple(unread), media)
+
+
+def _of_numbers(tree: Tree, paths: Sequence[str]) -> bool:
+    """Whether files hold more lines of numbers than is looked into."""
+    if sum(map(tree.size, paths)) <= _MOST_NUMBERS:
+        return False
+    texts = [data for path in _some(tree, paths) if (data := _text(tree, path)) is not None]
+    lines = sum(data.count(b"\n") + 1 for data in texts)
+    return 2 * sum(len(_NUMBERS.findall(data)) for data in texts) > lines
 
 
 def _by_ending(paths: Iterable[str]) -> dict[str, list[str]]:

@@ -30,6 +30,8 @@ _OWN = 0.4
 """Of the names in files that are called alike: how many are different ones."""
 NAMING = frozenset(("id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label"))
 """What the value is called, in many formats, that is what others call a record by."""
+_OWN_NAME = re.compile(r"(\w{3,}?)_?(?:id|key|name)")
+"""The same with what the record is."""
 
 
 _USES = re.compile(
@@ -89,7 +91,7 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
     @property
     def likeness(self) -> int:
         """How much the place looks like one of definitions."""
-        naming = self.place.word.lower() in NAMING and self.place.form == "value"
+        naming = self.place.form == "value" and _naming(self.place)
         thing = self.place.form == "thing"
         # What a call makes is called so in what the call is given.
         made = naming and "call" in self.place.asked and SETS.match(self.place.around) is not None
@@ -131,9 +133,17 @@ def _of_names(place: Place) -> bool:
     if often and not _in_variants(place):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
-    called = place.form == "value" and place.word.lower() in NAMING
+    called = place.form == "value" and _naming(place)
     unnamed = sum(len(text) == 1 or (shape_of(text) == "prose" and not (called and _short(text))) for text in counts)
     return unnamed * 2 < len(counts)
+
+
+def _naming(place: Place) -> bool:
+    """Whether the value is called what others call a record by: `id`, or `mission_id` in a list of missions."""
+    word = place.word.lower()
+    own = _OWN_NAME.fullmatch(word)
+    around = f"{place.around} {place.asked.get('call', '')}".lower()
+    return word in NAMING or (own is not None and own[1] in around)
 
 
 def _short(text: str) -> bool:

@@ -402,13 +402,13 @@ class Script(ABC):
         elif (node.type in self.NAMES or self.indexed(node) is not None) and depth < DEPTH:
             value = self.constants.get(self.string_of(node))
             yield from self.meanings(value, depth + 1) if value is not None else self._followed(node, depth)
-        elif (marked := self._marked(node)) is not None and depth < DEPTH:
+        elif (marked := self.marked(node)) is not None and depth < DEPTH:
             yield from self.meanings(marked, depth + 1)
         else:
             own = self.combined(node, depth) if depth < DEPTH else None
             yield from own if own is not None else (("*", node),)
 
-    def _marked(self, node: Node) -> Node | None:
+    def marked(self, node: Node) -> Node | None:
         """The text of `_("text")`: marked for whoever translates it."""
         callee = node.child_by_field_name(self.CALL[1]) if node.type == self.CALL[0] else None
         if callee is None or self.string_of(callee) not in _MARKS:

@@ -56,7 +56,7 @@ def _tells(place: Place, most: int, known: bool) -> bool:
     least = 2 if known else _OF_A_SORT if place.word.lower() in _TELLING else 2 * _OF_A_SORT
     if mine * 10 < most * 9 or len(sorts) not in _SORTS or mine < least * len(sorts):
         return False
-    return all(map(_word, sorts))
+    return all(_word(sort.replace(" ", "_") if known else sort) for sort in sorts)
 
 
 def _rank(word: str) -> int:

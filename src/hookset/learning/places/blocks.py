@@ -9,6 +9,7 @@ from typing import Any
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
 from hookset.learning.places.beside import variants
+from hookset.learning.places.numbered import numbered
 
 __all__ = ["block_places"]
 
@@ -23,10 +24,8 @@ _Found = dict[tuple[str, str, int], Said]
 
 def block_places(sort: Sort) -> Iterator[Place]:
     """By the whole way to them, and by the last two words of it where those are the same in several ways."""
-    found: _Found = {}
     owners: dict[tuple[str, int], int] = {}
-    for path, document in sort.documents.items():
-        _walk("", getattr(document, "entries", ()), path, found, owners, 0)
+    found = _found(sort, owners)
     if len({way for way, _, _ in found}) > _MOST_WORDS:
         return
     last: dict[tuple[str, str, int], list[tuple[str, Said]]] = {}
@@ -50,6 +49,15 @@ def block_places(sort: Sort) -> Iterator[Place]:
             yield _place(sort, f"{way}/{key}" if way else key, key, way.rpartition("/")[2], 0, joined(parts))
     for places in by_way.values():
         yield from variants(places, lambda path, where: owners.get((path, int(where)), -1))
+
+
+def _found(sort: Sort, owners: dict[tuple[str, int], int]) -> _Found:
+    """What stands at words that are no names of things."""
+    found: _Found = {}
+    for path, document in sort.documents.items():
+        _walk("", getattr(document, "entries", ()), path, found, owners, 0)
+    things = numbered({word for way, key, _ in found for word in (*way.split("/"), key)})
+    return {at: said for at, said in found.items() if things.isdisjoint((*at[0].split("/"), at[1]))}
 
 
 def _place(sort: Sort, at: str, key: str, word: str, nth: int, said: Said) -> Place:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from msgspec.structs import replace
@@ -14,6 +14,8 @@ from hookset.learning.places.beside import variants
 __all__ = ["element_places"]
 
 _XML = "http://www.w3.org/XML/1998/namespace"
+_VALUES = frozenset(("value", "val", "v"))
+_NAMES = ("name", "key", "n", "k")
 _Way = tuple[str, str, str]
 """(what is around the element, the element, the attribute: empty for its text)"""
 
@@ -37,11 +39,17 @@ def element_places(sort: Sort) -> Iterator[Place]:
             if around:
                 yield replace(_place(sort, f"//{around}/{tag}", tag, name, said, around), general=place)
     for tag, places in known.items():
-        for place in variants(places, lambda _, where: str(where).partition("@")[0]):
+        for place in variants(places, lambda _, where: str(where).partition("@")[0], _names_of(places)):
             ((key, word),) = place.when.items()
             if "'" not in word and key != tag:
                 at = str(place.asked["at"]).replace(f"//{tag}", f"//{tag}[@{key}='{word}']")
-                yield replace(place, asked={"at": at}, word=word if place.word == "value" else place.word, when={})
+                yield replace(place, asked={"at": at}, word=word if place.word in _VALUES else place.word, when={})
+
+
+def _names_of(places: Sequence[Place]) -> tuple[str, ...]:
+    """Where elements give values names, `<property name="sound" value="creak"/>`: the attribute with the name."""
+    words = {place.word for place in places}
+    return tuple(name for name in _NAMES if name in words) if words & _VALUES else ()
 
 
 def _found(sort: Sort, spaces: dict[str, str]) -> dict[_Way, Said]:

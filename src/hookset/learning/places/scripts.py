@@ -106,6 +106,7 @@ def _within(
     script: Any, tables: Tables, node: Node, base: Way, field: str, depth: int
 ) -> Iterator[tuple[Way, str, int]]:
     """The texts that an expression is, or that stand in a table that is written out."""
+    node = script.marked(node) or node
     if node.type in script.STRING:
         literal = script.string_of(node)
         if script.is_text(literal):
@@ -120,7 +121,7 @@ def _within(
         return
     items = list(script.items(node))
     here: Way = (*base, ("field", field)) if field else base
-    keyed = [value.type for key, value in items if not key.isdecimal()]
+    keyed = [(script.marked(value) or value).type for key, value in items if not key.isdecimal()]
     tables.add(here, keyed, listed=len(keyed) < len(items))
     for node_of_key in script.keys(node):
         if text := _key(script, node_of_key):

@@ -10,6 +10,7 @@ from typing import Any
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said
 from hookset.learning.places.beside import variants
+from hookset.learning.places.numbered import numbered
 
 __all__ = ["line_places", "table_places"]
 
@@ -17,8 +18,8 @@ _MOST = 40
 """Columns, or fields, that are looked at."""
 _SENTENCE = 6
 """Fields of a line that is longer than what says one thing of one name."""
-_HEAD = re.compile(r"[\w@!$%&+-][\w.:/@-]*")
-"""A word that a line begins with which says what the line is."""
+_HEAD = re.compile(r"(?![-+.\d]+(?:[eE][-+]?\d+)?$)[\w@!$%&+-][\w.:/@-]*")
+"""A word that a line begins with which says what the line is: no number."""
 
 
 def table_places(sort: Sort) -> Iterator[Place]:
@@ -52,7 +53,12 @@ def line_places(sort: Sort) -> Iterator[Place]:
     lengths: dict[str, Counter[int]] = {}
     for _, row in _lines(sort):
         lengths.setdefault(row.words[0], Counter())[len(row.words)] += 1
-    told = {word: _regular(counts) for word, counts in lengths.items() if counts.total() > 1 and _HEAD.fullmatch(word)}
+    if not lengths:
+        # All of it is remarks, or there is nothing.
+        return
+    things = numbered(lengths)
+    several = {word: counts for word, counts in lengths.items() if counts.total() > 1 and word not in things}
+    told = {word: _regular(counts) for word, counts in several.items() if _HEAD.fullmatch(word)}
     every = _regular(sum(lengths.values(), Counter()))
     found: dict[int, Said] = {}
     heads: dict[tuple[str, int], Said] = {}
