@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import Any
 
+from hookset.learning.evidence import NUMBER
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said
 from hookset.learning.places.beside import variants
@@ -16,6 +17,8 @@ __all__ = ["line_places", "table_places"]
 
 _MOST = 40
 """Columns, or fields, that are looked at."""
+_MANY = 10_000
+"""Lines of numbers that are more than what people write."""
 _SENTENCE = 6
 """Fields of a line that is longer than what says one thing of one name."""
 _HEAD = re.compile(r"(?![-+.\d]+(?:[eE][-+]?\d+)?$)[\w@!$%&+-][\w.:/@-]*")
@@ -50,8 +53,9 @@ def line_places(sort: Sort) -> Iterator[Place]:
     if not sort.options.get("fields"):
         yield Place(sort, {}, "value", "", "", _whole(sort))
         return
+    lines = _without_numbers(list(_lines(sort)))
     lengths: dict[str, Counter[int]] = {}
-    for _, row in _lines(sort):
+    for _, row in lines:
         lengths.setdefault(row.words[0], Counter())[len(row.words)] += 1
     if not lengths:
         # All of it is remarks, or there is nothing.
@@ -62,7 +66,7 @@ def line_places(sort: Sort) -> Iterator[Place]:
     every = _regular(sum(lengths.values(), Counter()))
     found: dict[int, Said] = {}
     heads: dict[tuple[str, int], Said] = {}
-    for path, row in _lines(sort):
+    for path, row in lines:
         alone, head = row.words[0], told.get(row.words[0], 0)
         for number, word in enumerate(row.words[: max(every, head)], 1):
             where = row.place(number - 1)
@@ -82,6 +86,12 @@ def line_places(sort: Sort) -> Iterator[Place]:
         if number in found:
             yield Place(sort, {"field": number}, "value", str(number), "", found[number], parts=parts)
         yield from by_field.get(number, ())
+
+
+def _without_numbers(lines: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
+    """The lines that say something: in a mesh, most are measures."""
+    telling = [(path, row) for path, row in lines if not NUMBER.fullmatch(row.words[0])]
+    return telling if len(lines) - len(telling) > max(_MANY, len(lines) // 2) else lines
 
 
 def _whole(sort: Sort) -> Said:
