@@ -66,6 +66,9 @@ FIRST = {
     "open game: widelands": ("0 of 23", "350 of 3,230", "1 of 31"),
     "open game: warmux": ("6 of 12", "461 of 982", "14 of 20"),
     "open game: hedgewars": ("none: no layout that could be read", "0 of 841", "0 of 0"),
+    "open game: trigger": ("16 of 16", "2,490 of 2,490", "16 of 18"),
+    "open game: torcs": ("none: no end in five minutes", "0 of 828", "0 of 0"),
+    "open game: freedroid": ("none: it failed", "0 of 2,048", "0 of 0"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

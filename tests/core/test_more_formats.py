@@ -26,7 +26,6 @@ from hookset.formats.document import placement_at
 from hookset.trees import Text
 from tests.core.test_formats import NAMES, NEWLINES, done, opened, put
 
-
 BOMB = '<!ENTITY b0 "tide">' + "".join(f'<!ENTITY b{n} "{f"&b{n - 1};" * 10}">' for n in range(1, 10))
 """Names for ten of the one before: a thousand million times the word."""
 
@@ -125,7 +124,7 @@ def test_xml_damage_and_bombs(string: str, words: str) -> None:
 
 def test_xml_names_of_its_own() -> None:
     """Text that a file gives a name is read as that text; what stands elsewhere is not looked into."""
-    crew = '''<!DOCTYPE crew [
+    crew = """<!DOCTYPE crew [
 <!-- <man/> --><!ENTITY boat "gull"><!ENTITY men "<man name='bo'/>"><!ENTITY others SYSTEM "others.xml">
 ]>
 <crew of="&boat;_1">
@@ -133,7 +132,7 @@ def test_xml_names_of_its_own() -> None:
   &men;&others;
   <man name="&boat;"/>
 </crew>
-'''
+"""
     assert values("xml", crew, {"at": "/crew/@of"}) == ["gull_1"]
     assert values("xml", crew, {"at": "//man"}) == ["on the gull,", ""]
     assert values("xml", crew, {"at": "//man[@name='al']"}) == ["on the gull,"]

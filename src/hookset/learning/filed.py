@@ -32,7 +32,7 @@ class FileWriting(Struct, frozen=True):
     under: tuple[str, ...] = ()
     """The folders that paths count from, `""` for the map's top; without any, only from there."""
     beside: bool = False
-    """They count from the folder of the file that says so."""
+    """They count from the folder of the file that says so, and from the others only where nothing is there."""
     suffix: tuple[str, ...] = ()
     """Endings that are left out."""
     separators: str = "/"
@@ -115,9 +115,9 @@ class Files(Struct, frozen=True, dict=True):
         _, beside, _ = best
         # What the best way explains are no files by another one that happen to be called alike.
         left = [found for found in by_text.values() if best not in found]
-        folders = Counter(way[0] for found in left for way in found if way[1:] == best[1:])
+        folders = Counter(way[0] for found in left for way in found if way[1:] == (False, best[2]))
         there = Counter(way[2] for found in left for way in found if way[:2] == best[:2])
-        tops = [] if beside else [best[0], *_enough(folders, often)]
+        tops = [*([] if beside else [best[0]]), *_enough(folders, often)]
         endings = [best[2], *_enough(there, often)]
         return FileWriting(
             tuple(tops) if any(tops) else (),
@@ -184,7 +184,7 @@ class Files(Struct, frozen=True, dict=True):
         plain = text.replace("\\", "/") if writing.separators == "either" else text
         plain = plain.replace(writing.joint, "/") if writing.joint else plain
         plain = plain.removeprefix("./")
-        folders = (posixpath.dirname(owner),) if writing.beside else (writing.under or ("",))
+        folders = (posixpath.dirname(owner), *writing.under) if writing.beside else (writing.under or ("",))
         known = self._folded if writing.folded else self._exact
         for folder in folders:
             for suffix in ("", *writing.suffix):

@@ -191,7 +191,7 @@ def files_writing(files: FileWriting) -> dict[str, Any]:
     said: dict[str, Any] = {}
     if files.beside:
         said["beside"] = True
-    elif files.under:
+    if files.under:
         said["under"] = files.under[0] if len(files.under) == 1 else list(files.under)
     if files.suffix:
         said["suffix"] = files.suffix[0] if len(files.suffix) == 1 else list(files.suffix)

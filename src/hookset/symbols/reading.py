@@ -341,7 +341,9 @@ class _Reader:
         # What looks like an ending may belong to the name: `fog.night` for `fog.night.png`.
         as_written = ("",) if ending or not rule.suffix else ()
         endings = (*as_written, *(rule.suffix if ending not in rule.suffix else ()))
-        bases = ("",) if from_top else (self.parts["parent"],) if rule.beside else rule.under
+        # Beside the file first; below shared folders only where the rule says so.
+        own = (self.parts["parent"], *(rule.under if any(rule.under) else ())) if rule.beside else rule.under
+        bases = ("",) if from_top else own
         # A path that leads out of the map keeps its own spelling, for the check to tell.
         return [joined(base, name + ending) or name for base in bases for ending in endings]
 
