@@ -25,7 +25,7 @@ def main() -> None:
 
     from hookset.checks import all_checks, judge_analysis
     from hookset.project import Ledger, open_project
-    from hookset.symbols import Analysis, FactsCache, collect
+    from hookset.symbols import FactsCache, analyse
 
     assert all_checks()
     lap("loading the program")
@@ -36,10 +36,10 @@ def main() -> None:
     lap("listing the files")
     (cache,) = Path(sys.argv[2]).rglob("*.sqlite")
     kept = FactsCache(cache)
-    analysis = Analysis(collect(tree, project.layout, project.stock, kept))
+    analysis = analyse(tree, project.layout, project.stock, kept)
     lap("what files said, from the cache, and reading the one that changed")
     assert analysis.index is not None
-    lap("one dictionary of all names")
+    lap("one table of each kind's names")
     assert analysis.reach is not None
     lap("which files the game loads")
     assert analysis.resolutions
