@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import random
 import shutil
+import tomllib
 from pathlib import Path
 
 import msgspec
@@ -12,10 +13,13 @@ import pytest
 from hookset.checks import judge
 from hookset.checks.judge import Verdict
 from hookset.model import Reference
-from hookset.project import MapProject, open_project, read_ledger
+from hookset.project import Ledger, MapProject, Terms, open_project, read_ledger
+from hookset.project.stocks.stock import read_stock
 from hookset.symbols import FactsCache, many_names
 from hookset.symbols.resolve import _Judge
+from hookset.trees import FolderTree
 from tests.conftest import tell
+from tests.core.test_layout_rows import ROWS, layout_of
 from tests.core.test_watched import EDITING
 
 EDITS = 60
@@ -68,6 +72,32 @@ def test_after_each_edit_it_is_what_a_check_from_nothing_says(packed: MapProject
         gone_by += any(index.same(kind) for kind in index.layout.kinds)
     assert len(verdicts) > EDITS // 3 and gone_by > EDITS // 2
     tell(f"{EDITS} edits of a map with a cache, {len(verdicts)} different verdicts")
+
+
+@pytest.mark.usefixtures("few")
+@pytest.mark.parametrize("file", ROWS, ids=lambda file: file.stem)
+def test_it_is_so_whatever_a_layout_says(file: Path, tmp_path: Path, cache: FactsCache) -> None:
+    """Sides, owners, variants, guards: what else counts than that a name is defined."""
+    row = tomllib.loads(file.read_text(encoding="utf-8"))
+    layout, choice, root = layout_of(row), random.Random(file.stem), tmp_path / "map"
+    texts = {path: text.removeprefix("\n") for path, text in row["files"].items()}
+
+    def summary(kept: FactsCache | None) -> bytes:
+        terms = Terms(players=2)
+        return msgspec.msgpack.encode(judge(FolderTree(root), layout, read_stock([]), Ledger(), terms, kept).summary)
+
+    for step in range(8):
+        now = dict(texts)
+        if step % 4:
+            path = choice.choice(sorted(now))
+            lines = now[path].splitlines(keepends=True)
+            gone = choice.randrange(len(lines)) if lines else 0
+            now[path] = "".join((*lines[:gone], *lines[gone + 1 :]))
+        shutil.rmtree(root, ignore_errors=True)
+        for path, text in now.items():
+            (root / path).parent.mkdir(parents=True, exist_ok=True)
+            (root / path).write_bytes(text.encode())
+        assert summary(cache) == summary(None)
 
 
 def test_what_nothing_touches_is_not_looked_up_again(

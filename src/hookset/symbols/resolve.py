@@ -178,7 +178,7 @@ class _Before:
 
     def rest(self, path: str, number: int, block: Referred) -> Rest | None:
         """Which of a block's references the map does not meet; nothing where that is to be judged."""
-        if self._settled is None or path not in self._files or block.kind not in self._kinds or block.guards:
+        if self._settled is None or path not in self._files or block.kind not in self._kinds:
             return None
         return self._settled.rest.get(path, {}).get(number, _ALL_MET)
 
