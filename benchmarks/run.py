@@ -39,7 +39,7 @@ it took 1.83 times the yardstick: judging that takes about a quarter of a check 
 _KEPT = """
 The names of a long block are one text, which is not taken apart for this; of what became of references, that of files
 that are as they were, to kinds that define what they did, is kept (`symbols/settled.py`). Before, a check after a
-change to one script took 1.4 to 1.5 times as long. What is left is loading, listing, and a look at each file's facts.
+change to one script took 1.3 to 1.5 times as long. What is left is loading, listing, and a look at each file's facts.
 """
 
 
