@@ -52,7 +52,7 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     of_one: dict[object, list[pytest.Item]] = {}
     for item in items:
         of_one.setdefault((item.path, getattr(item, "originalname", item.name)), []).append(item)
-    for item in (item for same in of_one.values() for item in same[3:-1]):
+    for item in (item for same in of_one.values() for item in same[2:-1]):
         if item.get_closest_marker("each_covers") is None:
             item.add_marker(pytest.mark.no_cover)
 
