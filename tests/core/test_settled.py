@@ -22,7 +22,7 @@ from tests.conftest import tell
 from tests.core.test_layout_rows import ROWS, layout_of
 from tests.core.test_watched import EDITING
 
-EDITS = 60
+EDITS = 40
 
 
 @pytest.fixture

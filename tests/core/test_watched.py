@@ -18,7 +18,7 @@ from hookset.project import MapProject, read_ledger
 from hookset.trees import FolderTree, Inline, Overlay
 from tests.conftest import run_hookset, snapshot, tell
 
-EDITS = 60
+EDITS = 40
 WORDS = (b"tide", b"harbour", b"quay_bell", b"lamp_1", b"\n", b"\xff", b'"', b"{", b"textures/iron.png", b"-- ")
 
 Edit = Callable[[Path, random.Random], None]
