@@ -12,10 +12,11 @@ import pytest
 
 from hookset.checks import judge
 from hookset.checks.judge import Verdict
+from hookset.config.layouts import shipped_layout
 from hookset.model import Reference
 from hookset.project import Ledger, MapProject, Terms, open_project, read_ledger
 from hookset.project.stocks.stock import read_stock
-from hookset.symbols import FactsCache, many_names
+from hookset.symbols import FactsCache, analyse, many_names
 from hookset.symbols.resolve import _Judge
 from hookset.trees import FolderTree
 from tests.conftest import tell
@@ -133,3 +134,15 @@ def test_another_stock_list_is_another_ground(demo: Path, cache: FactsCache) -> 
     after = judged(demo, cache)
     assert after.counts.in_stock == 0 and after.counts.missing > before.counts.missing
     assert after.summary == judged(demo).summary
+
+
+def test_another_layout_is_another_ground_in_a_map_that_is_watched(demo: Path) -> None:
+    """Rules that see other things number blocks in another way."""
+    project = open_project(demo)
+    before = judge(project.tree, project.layout, project.stock)
+    other = shipped_layout(project.layout.name)
+    other = other if other is not project.layout else msgspec.structs.replace(other)
+    again = analyse(project.tree, other, project.stock, last=before.case.analysis)
+    assert again.before is None
+    same = analyse(project.tree, project.layout, project.stock, last=before.case.analysis)
+    assert same.before is not None

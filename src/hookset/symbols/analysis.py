@@ -62,5 +62,6 @@ def analyse(
     """Read a tree. Of a map that was read `last` and that the tree lies over, only what differs is read."""
     web = collect(tree, layout, stock, cache, last.web if last is not None else None)
     if last is not None:
-        return Analysis(web, last.index, last.settled if last.judged and last.web.stock is stock else None)
+        alike = last.web.layout is layout and last.web.stock is stock and last.web.words == web.words
+        return Analysis(web, last.index, last.settled if alike and last.judged else None)
     return Analysis(web, None, kept_settled(web, cache) if cache is not None else None)
