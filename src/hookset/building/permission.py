@@ -6,12 +6,9 @@ import hashlib
 from collections.abc import Iterable, Sequence
 from pathlib import Path
 
-import msgspec
 from msgspec import Struct
 
-from hookset.formats.toml import written
-from hookset.model import CouldNotError
-from hookset.project import save_file
+from hookset.project import read_settings, write_settings
 
 __all__ = ["Asked", "allowed_together", "read_allowed", "write_allowed"]
 
@@ -58,23 +55,11 @@ def write_allowed(file: Path, asked: Sequence[Asked]) -> None:
     new = tuple(
         _Allowed(command=one.digest, name=one.name, runs=one.command) for one in asked if one.digest not in digests
     )
-    lines = ["# Commands that were seen and allowed. Delete one, and it is asked for again."]
-    for one in (*known, *new):
-        lines += ["", "[[allowed]]", f"command = {written(one.command)}", f"name = {written(one.name)}"]
-        lines.append(f"runs = {written(list(one.runs))}")
-    save_file(file, ("\n".join(lines) + "\n").encode("utf-8", "surrogateescape"))
+    rows = ({"command": one.command, "name": one.name, "runs": list(one.runs)} for one in (*known, *new))
+    head = "Commands that were seen and allowed. Delete one, and it is asked for again."
+    write_settings(file, head, "allowed", list(rows))
 
 
 def _read(file: Path) -> tuple[_Allowed, ...]:
-    try:
-        return msgspec.toml.decode(file.read_bytes(), type=_AllowedFile).allowed
-    except FileNotFoundError:
-        return ()
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError) as error:
-        raise CouldNotError(
-            "unreadable-file",
-            f"cannot be read: {error}",
-            where=str(file),
-            why="it says which commands a build may run",
-            remedy="correct it, or delete it: each command is asked for again then",
-        ) from error
+    why, remedy = "it says which commands a build may run", "correct it, or delete it: each is asked for again then"
+    return read_settings(file, _AllowedFile, why, remedy).allowed

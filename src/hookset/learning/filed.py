@@ -179,6 +179,11 @@ class Files(Struct, frozen=True, dict=True):
         asked = owners if writing.beside else owners[:1]
         return 2 * sum(self.found(text, owner, writing) for owner in asked) > len(asked)
 
+    def mostly_own(self, texts: Sequence[str], owners: Mapping[str, Sequence[str]], writing: FileWriting) -> bool:
+        """Whether most of some texts are the very files that say so: that is what those call themselves."""
+        found = [self.path_of(text, owner, writing) == owner for text in texts for owner in owners[text]]
+        return 2 * sum(found) > len(found)
+
     def path_of(self, text: str, owner: str, writing: FileWriting) -> str | None:
         """The file that a text is, written so: as far as letter case counts; None where there is none."""
         plain = text.replace("\\", "/") if writing.separators == "either" else text

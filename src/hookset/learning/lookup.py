@@ -189,7 +189,7 @@ class Lookup:
         if writing is None:
             return None
         hits = [text for text in texts if self.files.mostly_found(text, owners[text], writing)]
-        if not hits:
+        if not hits or self.files.mostly_own(hits, owners, writing):
             return None
         # A path with an ending is no word that others use by accident; a bare word may be.
         chance = min(0.5, len(self.files.paths) / 20_000) if not writing.suffix else self._bare(texts, writing)
@@ -282,8 +282,11 @@ class Lookup:
         return vocabulary.counted or (vocabulary.numbers and called_alike(place, vocabulary.place) > 0)
 
     def _within_reach(self, number: int, place: Place) -> bool:
-        """Whether a place can mean the names of a vocabulary: those of a file by what is in the file."""
+        """Whether a place can mean the names of a vocabulary: those of a file by what is in the file, and not
+        those of things by what says how its own file is called."""
         vocabulary = self.known[number]
+        if vocabulary.place.form in ("thing", "folder") and place.says_its_own:
+            return False
         return not vocabulary.own or (vocabulary.place.sort is place.sort and place.form == "value")
 
     def _targets(self, order: Sequence[int], texts: Sequence[str]) -> tuple[list[int], set[str]]:

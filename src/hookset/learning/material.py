@@ -81,7 +81,7 @@ class Material(Struct, frozen=True):
 
 
 SCRIPTS = ("lua", "ecmascript", "gdscript")
-_PAGES = frozenset((".html", ".htm", ".css", ".qss"))
+_PAGES = frozenset((".html", ".htm", ".css", ".qss", ".svg", ".fodt", ".fods", ".fodg", ".fodp"))
 _MEDIA = {
     "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
     "audio": (".wav", ".ogg", ".mp3", ".flac", ".opus"),
@@ -102,7 +102,7 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
             media[form] = (*media.get(form, ()), *paths)
             continue
         if ending in _PAGES and layout is None:
-            unread.append(Unread(ending, len(paths), "pages that are read by people, not by the game"))
+            unread.append(Unread(ending, len(paths), "pages and drawings for people, not for the game"))
             continue
         meant, too_large = _within(tree, paths, left, files)
         left -= sum(map(tree.size, meant))

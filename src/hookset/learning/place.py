@@ -87,3 +87,15 @@ class Place(Struct, frozen=True, eq=False, dict=True):
         for text in self.said.texts:
             found[text] = found.get(text, 0) + 1
         return found
+
+    @cached_property
+    def says_its_own(self) -> bool:
+        """Whether most texts are what their own file is called, or the folder that it lies in."""
+        own = [text in _called(path) for text, path in zip(self.said.texts, self.said.paths, strict=True)]
+        return 2 * sum(own) > len(own)
+
+
+def _called(path: str) -> tuple[str, str]:
+    """What a file is called without its ending, and its folder."""
+    folder, name = posixpath.split(path)
+    return posixpath.splitext(name)[0], posixpath.basename(folder)

@@ -20,6 +20,7 @@ from hookset.project.ledger import (
 from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
 from hookset.project.project import MapProject, ProjectFile, find_root, open_layout, open_project, read_project
 from hookset.project.saving import save_file, saved_in_map
+from hookset.project.settings import read_settings, write_settings
 from hookset.project.starting import Beginning, NoLayoutError, begin
 from hookset.project.stocks import Stock, read_stock
 from hookset.project.terms import Accepted, Terms
@@ -57,9 +58,11 @@ __all__ = [
     "our_folder",
     "read_ledger",
     "read_project",
+    "read_settings",
     "read_stock",
     "real_place",
     "save_file",
     "saved_in_map",
+    "write_settings",
     "written_ledger",
 ]

@@ -4,13 +4,11 @@ from __future__ import annotations
 
 from pathlib import Path
 
-import msgspec
 from msgspec import Struct
 
 from hookset.config.sheets import nearest
-from hookset.formats.toml import written
-from hookset.model import CouldNotError, WrongUseError
-from hookset.project import save_file
+from hookset.model import WrongUseError
+from hookset.project import read_settings, write_settings
 
 __all__ = [
     "Destination",
@@ -37,27 +35,15 @@ class _DestinationsFile(Struct, frozen=True, forbid_unknown_fields=True):
 
 def read_destinations(file: Path) -> tuple[Destination, ...]:
     """What the user has named. Raises CouldNotError for a file that cannot be read."""
-    try:
-        return msgspec.toml.decode(file.read_bytes(), type=_DestinationsFile).destination
-    except FileNotFoundError:
-        return ()
-    except (OSError, msgspec.MsgspecError, UnicodeDecodeError) as error:
-        raise CouldNotError(
-            "unreadable-file",
-            f"cannot be read: {error}",
-            where=str(file),
-            why="it says where games look for maps",
-            remedy="correct it, or delete it and name the folders again: hookset deliver NAME --to FOLDER",
-        ) from error
+    remedy = "correct it, or delete it and name the folders again: hookset deliver NAME --to FOLDER"
+    return read_settings(file, _DestinationsFile, "it says where games look for maps", remedy).destination
 
 
 def write_destinations(file: Path, destinations: tuple[Destination, ...]) -> None:
     """Keep them. Raises CouldNotError."""
-    lines = ["# Where games look for maps. `hookset deliver NAME --to FOLDER` adds one."]
-    for one in destinations:
-        lines += ["", "[[destination]]", f"name = {written(one.name)}", f"folder = {written(one.folder)}"]
-        lines.append(f"layouts = {written(list(one.layouts))}")
-    save_file(file, ("\n".join(lines) + "\n").encode("utf-8", "surrogateescape"))
+    rows = [{"name": one.name, "folder": one.folder, "layouts": list(one.layouts)} for one in destinations]
+    head = "Where games look for maps. `hookset deliver NAME --to FOLDER` adds one."
+    write_settings(file, head, "destination", rows)
 
 
 def destination_named(destinations: tuple[Destination, ...], name: str) -> Destination:

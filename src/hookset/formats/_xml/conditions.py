@@ -181,15 +181,8 @@ def _other_than(key: str, path: str) -> Condition:
 
 def _texts_at(path: str, elements: Elements) -> frozenset[str]:
     """What an attribute says, of the elements that a path of names leads to from the outermost one."""
-    way, _, key = path.rpartition("/@")
-    *above, last = way.removeprefix("/").split("/")
-    found = (number for number in elements.named.get(last, ()) if _stands_in(elements, number, above))
+    to, _, key = path.rpartition("/@")
+    names = to.removeprefix("/").split("/")[::-1]
+    ways = (elements.upwards(number, names) for number in elements.named.get(names[0], ()))
+    found = (way[0] for way in ways if way is not None and elements.parents[way[-1]] < 0)
     return frozenset(elements.attributes[number][key] for number in found if key in elements.attributes[number])
-
-
-def _stands_in(elements: Elements, number: int, above: list[str]) -> bool:
-    for name in reversed(above):
-        number = elements.parents[number]
-        if number < 0 or elements.tags[number] != name:
-            return False
-    return elements.parents[number] < 0

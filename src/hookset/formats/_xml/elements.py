@@ -6,7 +6,7 @@ Python gets an element and its attributes in one call then, where a tree has to 
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -62,6 +62,16 @@ class Elements:
     def said(self, numbers: Sequence[int], name: str) -> list[str | None]:
         """What some elements say at an attribute; None for one that does not have it."""
         return [pairs.get(name) for pairs in map(self.attributes.__getitem__, numbers)]
+
+    def upwards(self, number: int, names: Iterable[str]) -> list[int] | None:
+        """An element and those around it, from the inside out, if they are called so; None where they are not."""
+        found = []
+        for name in names:
+            if number < 0 or self.tags[number] != name:
+                return None
+            found.append(number)
+            number = self.parents[number]
+        return found
 
 
 class _ForTheOther(Exception):  # noqa: N818

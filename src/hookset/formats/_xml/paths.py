@@ -75,19 +75,18 @@ class PlainWay(Struct, frozen=True):
         if not above and self.anywhere:
             return found
         parents = elements.parents
-        outer = [(step.name, step.tests(elements)) for step in reversed(above)]
-        right = {around: self._right(elements, outer, around) for around in {parents[number] for number in found}}
+        names = [step.name for step in reversed(above)]
+        tests = [step.tests(elements) for step in reversed(above)]
+        right = {around: self._right(elements, around, names, tests) for around in {parents[one] for one in found}}
         return [number for number in found if right[parents[number]]]
 
-    def _right(self, elements: Elements, outer: Sequence[tuple[str, list[Test]]], number: int) -> bool:
+    def _right(self, elements: Elements, around: int, names: Sequence[str], tests: Sequence[list[Test]]) -> bool:
         """Whether an element, and those around it, are the ones above the last step."""
-        for name, tests in outer:
-            if number < 0 or elements.tags[number] != name:
-                return False
-            if not all(test(elements.attributes[number]) for test in tests):
-                return False
-            number = elements.parents[number]
-        return self.anywhere or number < 0
+        way = elements.upwards(around, names)
+        if way is None or not (self.anywhere or (elements.parents[way[-1]] if way else around) < 0):
+            return False
+        said = map(elements.attributes.__getitem__, way)
+        return all(test(pairs) for pairs, own in zip(said, tests, strict=True) for test in own)
 
 
 @functools.lru_cache(maxsize=256)
