@@ -162,7 +162,7 @@ def test_names_are_what_the_notes_say_later(said: str, tmp_path: Path) -> None:
     (hook,) = (one for one in draft.sheet.hook if "onUse" in str(one.text))
     assert 'is="Mast.hoist"' in str(hook.text)
     place = draft.sheet.hook.index(hook)
-    assert f"notes.txt:{len(NODE.splitlines()) + 4}" in draft.reason("hook", place).why
+    assert ("notes.txt", len(NODE.splitlines()) + 4) in draft.reason("hook", place).why.lines
 
 
 def test_a_piece_that_is_taken_back_is_put_right(tmp_path: Path) -> None:

@@ -19,7 +19,7 @@ _TABLES = ("needs", "excludes", "files", "value", "place", "hook", "setting", "c
 
 def reason_data(reason: Reason) -> dict[str, Any]:
     """Why something stands in a draft."""
-    return {"sure": reason.sure, "why": reason.why, "doubts": list(reason.doubts)}
+    return {"sure": reason.sure, "why": str(reason.why), "doubts": list(reason.doubts)}
 
 
 def draft_data(draft: Draft, written: Path | None) -> dict[str, Any]:

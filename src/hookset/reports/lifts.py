@@ -33,7 +33,7 @@ def lift_data(
                 "seat": one.seat_file.seat.name,
                 "text": one.body.text,
                 "record": one.body.record,
-                "because": one.reason.why,
+                "because": str(one.reason.why),
             }
             for one in made.entries
         ],

@@ -76,19 +76,19 @@ def lines_accounted(
         planned=frozenset(step.shown for step in last.plan.hooks if step.state is HookState.SET),
         # Where a file goes is told of the file.
         cites=tuple(
-            why
+            line
             for (table, _), one in draft.reasons.items()
             if table not in (*chosen, "files")
-            for why in (one.why, *one.every)
+            for line in one.why.lines
         ),
         shared=frozenset(texts),
         lists=_lists(site, texts),
         open=values.open,
         keys=values.keys,
         headings=have.headings,
-        heads=draft.heads.values(),
+        heads=tuple(line for why in draft.heads.values() for line in why.lines),
         missing=(name for _, name in draft.missing),
-        choices=tuple(one.why for (table, _), one in draft.reasons.items() if table in chosen),
+        choices=tuple(line for (table, _), one in draft.reasons.items() if table in chosen for line in one.why.lines),
         words=(
             *(one.name.replace("-", "_") for one in draft.sheet.setting),
             *(word for word, _, _ in have.everywhere),

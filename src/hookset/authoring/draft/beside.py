@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 from msgspec import structs
 
+from hookset.authoring.draft.cites import at_line
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.found.anchors import (
     anchored,
@@ -62,7 +63,7 @@ def beside_lines(site: Site, have: PackMaterial, texts: MapTexts) -> dict[int, t
             # What it depends on is judged where entries are seated, and looked at there.
             continue
         hooks = (hook,) if hook is not None else at_the_end(site, chunk)
-        if hooks and not have.decided.drops(f"{chunk.notes}:{chunk.first}", sure=True):
+        if hooks and not have.decided.drops(at_line(chunk.notes, chunk.first), sure=True):
             found[id(chunk)] = (chunk, hooks)
     return found
 

@@ -14,6 +14,7 @@ from typing import Any
 import msgspec
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import as_said
 from hookset.authoring.draft.decisions import TABLES
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.rows import Rows, sheet_of
@@ -23,7 +24,7 @@ from hookset.packs.hooksheet import DraftedEntry
 __all__ = ["carried_over", "drafted_entry"]
 
 _DIGITS = 12
-_YOURS = Reason(True, "yours, in the sheet before")
+_YOURS = Reason(True, as_said("yours, in the sheet before"))
 
 
 def drafted_entry(sheet: HookSheet, sha256: str) -> DraftedEntry:

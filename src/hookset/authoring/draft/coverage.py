@@ -15,7 +15,7 @@ from itertools import pairwise
 
 from msgspec import Struct
 
-from hookset.authoring.draft.cites import cited
+from hookset.authoring.draft.cites import Cited
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import is_below_titles
@@ -87,9 +87,9 @@ class Accounted(Struct, frozen=True, kw_only=True):
     """Lines of the map's own files: what is shown around an entry is often one of those."""
     planned: frozenset[str]
     """Entries that would be set, on one line each; rows of lists among them, which files get by themselves."""
-    cites: Iterable[str]
-    """`README.md:12`, for each thing in the draft that was read from a line."""
-    choices: Iterable[str]
+    cites: Iterable[Cited]
+    """The line, for each thing in the draft that was read from a line."""
+    choices: Iterable[Cited]
     """The same for what the builder chooses: settings, blanks, holes."""
     words: Iterable[str]
     """Names of settings and of what is chosen, as the notes write them."""
@@ -99,13 +99,13 @@ class Accounted(Struct, frozen=True, kw_only=True):
     """Files of the map that take entries."""
     lists: frozenset[str]
     """Those that list what a build ships."""
-    open: Iterable[str]
+    open: Iterable[Cited]
     """Where values are given for something of the map that was not found."""
-    keys: Iterable[str]
+    keys: Iterable[Cited]
     """Where something was to get keys, and was not found."""
     headings: Mapping[tuple[str, int], str]
     """What each line is under."""
-    heads: Iterable[str]
+    heads: Iterable[Cited]
     """Where title, authors, version and licence were found."""
 
 
@@ -114,17 +114,17 @@ def covered(
 ) -> Iterator[CoveredLine]:
     """Every line of the notes that says something, in their order."""
     introducing, code = _of_chunks(chunks, accounted)
-    cited = set(_cited(accounted.cites))
+    cited = set(accounted.cites)
     done = cited | introducing
-    choices = set(_cited(accounted.choices))
+    choices = set(accounted.choices)
     words = _any_of(accounted.words)
     waiting = {(chunk.notes, chunk.first) for chunk in chunks if _is_lost(chunk, accounted, words)}
     waiting |= set(_lost_calls(chunks, accounted))
     # Keys that a line gives are not in what it introduces.
-    waiting |= set(_cited(accounted.keys)) - cited
-    waiting |= set(_cited(accounted.open)) - done - {place for place, mine in code.items() if mine}
+    waiting |= set(accounted.keys) - cited
+    waiting |= set(accounted.open) - done - {place for place, mine in code.items() if mine}
     files = _Files.of(placing, accounted)
-    heads, idle = set(_cited(accounted.heads)), _idle(notes)
+    heads, idle = set(accounted.heads), _idle(notes)
     lacking = _any_of((*accounted.missing, *files.unsure))
     for one in notes:
         lines = [line for line in one.lines if any(letter.isalnum() for letter in _plain(line.text))]
@@ -306,10 +306,6 @@ def _introducing(chunk: Chunk, shown: str) -> Iterator[Line]:
         if _STARTS.match(line.text):
             # What stands above is another step.
             return
-
-
-def _cited(cites: Iterable[str]) -> Iterator[tuple[str, int]]:
-    return (place for cite in cites for place in cited(cite))
 
 
 class _Files(Struct, frozen=True):

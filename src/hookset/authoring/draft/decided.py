@@ -7,7 +7,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from msgspec import Struct, field
 from msgspec.structs import replace
 
-from hookset.authoring.draft.cites import cited
+from hookset.authoring.draft.cites import Why, as_said
 from hookset.authoring.draft.decisions import PACK, Decision, Walk
 from hookset.authoring.draft.found.placing import Left, Placed, Placing
 from hookset.authoring.draft.notes import Notes
@@ -37,30 +37,30 @@ class Decided(Struct, frozen=True):
     out: frozenset[str] = frozenset()
     """Files that stay out."""
 
-    def everywhere(self, whys: Iterable[str]) -> dict[str, str]:
+    def everywhere(self, whys: Iterable[Why]) -> dict[str, str]:
         """Words that are something else in all entries: those marked in lines that no entry is from. `whys` are the
         reasons for the entries."""
         own = {id(one) for one in map(self.about, whys) if one is not None}
         return {mark.text: mark.becomes for one in self.steps if id(one) not in own for mark in one.mark}
 
-    def about(self, why: str) -> Decision | None:
+    def about(self, why: Why) -> Decision | None:
         """The decision about something, by the reason for it."""
-        places = [place for place in cited(why) if place in self.lines]
+        places = [place for place in why.lines if place in self.lines]
         return self.lines[places[0]] if places else None
 
-    def drops(self, why: str, sure: bool) -> bool:
+    def drops(self, why: Why, sure: bool) -> bool:
         """Whether what was drafted for this reason is not to be. A decision about the pack is about what is unsure."""
         one = self.about(why) or (self.pack if not (sure or self.in_notes(why)) else None)
         return one is not None and one.do != "accept"
 
-    def agrees(self, why: str) -> bool:
+    def agrees(self, why: Why) -> bool:
         """Whether somebody has looked at it and agreed."""
         one = self.about(why) or (self.pack if not self.in_notes(why) else None)
         return one is not None and one.do == "accept"
 
-    def in_notes(self, why: str) -> bool:
+    def in_notes(self, why: Why) -> bool:
         """Whether a line of the notes is a reason for it."""
-        return any(path in self.names for path, _ in cited(why))
+        return any(path in self.names for path, _ in why.lines)
 
     @property
     def steps(self) -> tuple[Decision, ...]:
@@ -143,7 +143,9 @@ def placed_as_decided(placing: Placing, decided: Decided) -> Placing:
         else:
             placed.append(replace(one, sure=one.sure or decided.agrees(one.why)))
     placed += (
-        Placed(path, target, True, "as decided") for path, targets in decided.given.items() for target in targets
+        Placed(path, target, True, as_said("as decided"))
+        for path, targets in decided.given.items()
+        for target in targets
     )
     left += (Left(path, "left out, as decided") for path in sorted(decided.out - decided.given.keys()))
     if decided.pack is not None:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.coverage import CoveredLine, Fate
 from hookset.authoring.draft.decisions import Decision
 from hookset.authoring.draft.found.placing import Left
@@ -19,12 +20,10 @@ class Reason(Struct, frozen=True):
     """Why something stands in a draft."""
 
     sure: bool
-    why: str
+    why: Why
     """`README.md:12`, or in words."""
     doubts: tuple[str, ...] = ()
     """What the builder should look at."""
-    every: tuple[str, ...] = ()
-    """Each reason by itself, where `why` names only some of many."""
 
 
 class Draft(Struct, frozen=True):
@@ -39,7 +38,7 @@ class Draft(Struct, frozen=True):
     """What the builder should decide, in words."""
     notes: tuple[str, ...]
     """The files that were read as notes."""
-    heads: Mapping[str, str]
+    heads: Mapping[str, Why]
     """Where title, authors, version and licence were found."""
     lines: tuple[CoveredLine, ...] = ()
     """Every line of the notes, and what became of it."""
@@ -75,4 +74,4 @@ class Draft(Struct, frozen=True):
 
     def reason(self, table: str, index: int) -> Reason:
         """Return the reason for an entry of a table of the sheet, by its index."""
-        return self.reasons.get((table, index), Reason(True, ""))
+        return self.reasons.get((table, index), Reason(True, Why()))

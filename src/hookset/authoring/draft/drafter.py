@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from hookset.authoring.draft.accounting import lines_accounted
 from hookset.authoring.draft.beside import beside_lines, with_ids
 from hookset.authoring.draft.carrying import drafted_entry
+from hookset.authoring.draft.cites import Why, as_said, at_line
 from hookset.authoring.draft.decisions import Walk
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.dry_run import DryRun, dry_run, fresh_findings
@@ -86,7 +87,7 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     have = _with_fragments(have, used)
     conditions = {id(one): condition for one, condition in shown}
     filled, claims, blanks, values, map_word = filled_in(site, [one for one, _ in shown], have.known, have.notes)
-    moved = {id(one): (hook, cite) for one, hook, cite in put_elsewhere([one for one, _ in shown], have.notes)}
+    moved = {id(one): (hook, why) for one, hook, why in put_elsewhere([one for one, _ in shown], have.notes)}
     choices = list(choices_in(have.notes, [one for one, condition in shown if condition is None]))
     entries = [
         of_notes(
@@ -110,20 +111,20 @@ def drafted(site: Site, pack: Pack, walk: Walk | None = None) -> Draft:
     marks = have.decided.everywhere(one.reason.why for one in entries)
     entries = [as_decided(one, have.decided, marks) for one in entries]
     map_word = next((text for text, becomes in marks.items() if becomes.startswith("{map:")), map_word)
-    by_notes = Reason(True, "asked for by the notes")
+    by_notes = Reason(True, as_said("asked for by the notes"))
     rows: Rows = {
         "files": [
             *file_entries(pack, have.placing, have.decided.given),
-            *((entry, Reason(True, one.cite)) for one in have.alternatives for entry in one.entries),
+            *((entry, Reason(True, one.why)) for one in have.alternatives for entry in one.entries),
         ],
         "setting": [
-            *((one.setting, Reason(True, one.cite)) for one in have.alternatives),
-            *((one.setting, Reason(False, one.cite, (one.doubt,))) for one in choices),
+            *((one.setting, Reason(True, one.why)) for one in have.alternatives),
+            *((one.setting, Reason(False, one.why, (one.doubt,))) for one in choices),
         ],
         "hook": [
             *((hook, _of_line(have, chunk)) for chunk, hooks in beside.values() for hook in hooks),
             *_changed(have, given),
-            *((hook, Reason(True, cite)) for hook, cite in moved.values()),
+            *((hook, Reason(True, why)) for hook, why in moved.values()),
         ],
         "claim": [(one, by_notes) for one in claims],
         "blank": [(one, by_notes) for one in blanks],
@@ -150,15 +151,15 @@ def _excluded(site: Site, have: PackMaterial, name: str) -> list[Row]:
 def _changed(have: PackMaterial, values: Values) -> Iterator[tuple[HookEntry, Reason]]:
     """Values of the map that the notes change in prose, and entries that they have copied with others."""
     for one in (*values.changes, *values.copies):
-        if not any(have.decided.drops(cite, sure=not one.doubts) for cite in one.cites):
-            yield one.hook, Reason(not one.doubts, ", ".join(one.cites), one.doubts)
+        if not any(have.decided.drops(at_line(*line), sure=not one.doubts) for line in one.why.lines):
+            yield one.hook, Reason(not one.doubts, one.why, one.doubts)
 
 
 def _of_line(have: PackMaterial, chunk: Chunk) -> Reason:
     """Why an entry goes beside a line."""
     optional = is_optional(chunk, have.headings.get((chunk.notes, chunk.first), ""))
     doubts = ("the notes leave it to you whether it is set",) if optional else ()
-    return Reason(not optional, f"{chunk.notes}:{chunk.first}", doubts)
+    return Reason(not optional, at_line(chunk.notes, chunk.first), doubts)
 
 
 def _place(one: Seated) -> tuple[str, int]:
@@ -184,7 +185,7 @@ def _with_fragments(have: PackMaterial, used: Mapping[int, Sequence[Seated]]) ->
     return replace(have, placing=without_fragments(have.placing, seats)) if seats else have
 
 
-def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dict[str, str]]:
+def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dict[str, Why]]:
     paths = [path for path in have.sorts if is_licence(path)]
     licences = [(path, have.pack.tree.read(path)[:4000].decode("utf-8", "replace")) for path in paths]
     source = have.pack.source
@@ -200,7 +201,9 @@ def _head(site: Site, have: PackMaterial, map_word: str) -> tuple[PackEntry, dic
         layouts=(site.layout.name,),
         published=PublishedEntry(map=map_word),
     )
-    return head_as_decided(head, have.decided.walk), found.cites | dict.fromkeys(have.decided.walk.pack, "decided")
+    return head_as_decided(head, have.decided.walk), found.whys | dict.fromkeys(
+        have.decided.walk.pack, as_said("decided")
+    )
 
 
 def _completed(
@@ -260,7 +263,7 @@ def _finished(
     found: Rows,
     entries: Sequence[DraftEntry],
     last: DryRun,
-    heads: dict[str, str],
+    heads: dict[str, Why],
 ) -> Draft:
     """All that was found, with the reason for each."""
     decided = have.decided
@@ -269,7 +272,7 @@ def _finished(
     needs = {(need.kind, need.name): (need, Reason(True, why)) for need, why in needs_for(site, last)}
     needs |= {(n.kind, n.name): (n, Reason(True, why)) for n, why in needs_said(site, have.notes, site.packs)}
     settings = [*found["setting"]]
-    settings += [(one.setting, Reason(one.sure, one.cite)) for one in constants_in(site, have.scripts, have.notes)]
+    settings += [(one.setting, Reason(one.sure, one.why)) for one in constants_in(site, have.scripts, have.notes)]
     rows = {
         **found,
         "needs": kept(needs.values(), decided),

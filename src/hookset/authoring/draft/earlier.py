@@ -8,6 +8,7 @@ from collections.abc import Set as AbstractSet
 
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import as_said
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.entries import DraftEntry
 from hookset.authoring.draft.found.about import name_of
@@ -91,7 +92,7 @@ def _proposed(
 def _set_before(site: Site, earlier: LedgerPack) -> Iterator[DraftEntry]:
     """The entries of the earlier version, but for rows of lists, which files get by themselves."""
     called = f"{earlier.name} {earlier.version}"
-    reason = Reason(False, f"set by {called}", (f"{called} has set it, and the notes say nothing of it",))
+    reason = Reason(False, as_said(f"set by {called}"), (f"{called} has set it, and the notes say nothing of it",))
     listed = site.layout.manifest.seats if site.layout.manifest is not None else frozenset()
     for hook in earlier.hooks:
         meant = (one for one in site.seat_files if (one.seat.name, one.path) == (hook.seat, hook.path))
@@ -101,7 +102,7 @@ def _set_before(site: Site, earlier: LedgerPack) -> Iterator[DraftEntry]:
 
 
 def _sure(one: DraftEntry, earlier: LedgerPack) -> DraftEntry:
-    why = f"{one.reason.why}, as {earlier.name} {earlier.version} has set it"
+    why = one.reason.why.also(f"as {earlier.name} {earlier.version} has set it")
     return replace(one, reason=Reason(True, why))
 
 

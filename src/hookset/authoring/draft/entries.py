@@ -11,7 +11,7 @@ from typing import Any
 from msgspec import Struct, field
 from msgspec.structs import replace
 
-from hookset.authoring.draft.cites import cited
+from hookset.authoring.draft.cites import Why, as_said, at_line, because_of
 from hookset.authoring.draft.decided import Decided
 from hookset.authoring.draft.deciding import chunks_as_decided
 from hookset.authoring.draft.draft import Reason
@@ -113,7 +113,7 @@ def _seated(
         if id(chunk) in beside or (decision is None and told):
             continue
         for one in _on_both_sides(site, seated(chosen, chunk)):
-            if have.decided.drops(f"{chunk.notes}:{one.line}", sure=True):
+            if have.decided.drops(at_line(chunk.notes, one.line), sure=True):
                 continue
             key = repr((one.seat_file.seat.name, one.seat_file.path, dict(one.at), one.body, condition))
             # In a sentence, the path of a file says where something goes.
@@ -223,8 +223,8 @@ def of_notes(
         doubts.append("the notes leave it to you whether it is set")
     if (mine := of_the_author(one.chunk, notes)) is not None:
         doubts.append(f"something of it is the author's own, {mine} says: what is it here?")
-    told = [f"{one.chunk.notes}:{one.line}", *filled.told]
-    reason = Reason(not doubts, ", ".join(told), tuple(doubts))
+    why = because_of((at_line(one.chunk.notes, one.line), *filled.told))
+    reason = Reason(not doubts, why, tuple(doubts))
     when = condition_entry(site, condition) if condition is not None else chosen
     return DraftEntry(one.seat_file, filled.body, reason, one.at, when, one.told.refers)
 
@@ -237,7 +237,9 @@ def _unsure_seat(one: Seated) -> str:
 
 def of_shared(one: Shared) -> DraftEntry:
     """An entry in the pack's own copy of a file of the map."""
-    return DraftEntry(one.seat_file, one.body, Reason(True, f"in the pack's own {one.path}"), refers=one.told.refers)
+    return DraftEntry(
+        one.seat_file, one.body, Reason(True, as_said(f"in the pack's own {one.path}")), refers=one.told.refers
+    )
 
 
 def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> Iterator[DraftEntry]:
@@ -249,8 +251,8 @@ def of_said_texts(site: Site, have: PackMaterial, shown: Sequence[Seated]) -> It
         files = {one.path: one.language for one in site.seat_files if one.variant and one.seat.kind == kind}
         said_of = [*texts_said(have.notes, asked, files), *texts_behind(have.notes, shown, kind)]
         for seat_file, body, said in text_entries(site, said_of, kind):
-            if not have.decided.drops(said.cite, sure=True):
-                yield DraftEntry(seat_file, body, Reason(True, said.cite))
+            if not have.decided.drops(said.why, sure=True):
+                yield DraftEntry(seat_file, body, Reason(True, said.why))
 
 
 def as_decided(entry: DraftEntry, decided: Decided, everywhere: Mapping[str, str]) -> DraftEntry:
@@ -289,18 +291,18 @@ def _blocks(entries: Sequence[DraftEntry]) -> Iterator[DraftEntry]:
             yield from run
             continue
         doubts = tuple(dict.fromkeys(doubt for one in run for doubt in one.reason.doubts))
-        first, last = next(cited(run[0].reason.why)), next(cited(run[-1].reason.why))
+        first, last = run[0].reason.why.lines[0], run[-1].reason.why.lines[0]
         text = "\n".join((one.body.text or "").strip("\n") for one in run)
-        reason = Reason(all(one.reason.sure for one in run), f"{first[0]}:{first[1]} to line {last[1]}", doubts)
+        reason = Reason(all(one.reason.sure for one in run), Why((first,), until=last[1]), doubts)
         refers = tuple(refer for one in run for refer in one.refers)
         yield DraftEntry(seat_file, Body(text=text), reason, refers=refers)
 
 
 def _run_of(one: DraftEntry) -> str:
     """The file of notes that a plain text is from; empty for what is no part of a block."""
-    place = next(cited(one.reason.why), None)
+    lines = one.reason.why.lines
     plain = one.body.text is not None and one.when is None and not one.at
-    return place[0] if place is not None and plain else ""
+    return lines[0][0] if lines and plain else ""
 
 
 def _hook(one: DraftEntry) -> HookEntry:
@@ -335,8 +337,7 @@ def _each(seat: str, entries: Sequence[DraftEntry]) -> Iterator[tuple[HookEntry,
             each.setdefault(variant, {}).update(one.body.record)
         else:
             each[variant] = f"{each[variant]}\n{one.body.text}" if variant in each else one.body.text
-    whys = tuple(dict.fromkeys(one.reason.why for one in entries))
     doubts = tuple(dict.fromkeys(doubt for one in entries for doubt in one.reason.doubts))
     sure = all(one.reason.sure for one in entries)
-    shown = ", ".join(whys[:3]) + (f" and {len(whys) - 3} more" if len(whys) > 3 else "")
-    yield HookEntry(seat=seat, each=each), Reason(sure, shown, doubts, whys)
+    why = because_of(one.reason.why for one in entries)
+    yield HookEntry(seat=seat, each=each), Reason(sure, why, doubts)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 from collections.abc import Container, Iterator, Mapping, Sequence
 
+from hookset.authoring.draft.cites import because_of
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.found.placing import Placed, Placing
 from hookset.packs import Pack
@@ -56,6 +57,5 @@ def _kept(folder: str, inside: Sequence[str], placed: Mapping[str, Placed]) -> s
 
 
 def _reason(ones: Sequence[Placed]) -> Reason:
-    whys = list(dict.fromkeys(one.why for one in ones))
     sure = all(one.sure for one in ones)
-    return Reason(sure, "; ".join(whys[:3]), () if sure else ("is this the right folder?",))
+    return Reason(sure, because_of(one.why for one in ones), () if sure else ("is this the right folder?",))

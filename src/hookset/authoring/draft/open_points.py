@@ -7,6 +7,7 @@ from collections.abc import Set as AbstractSet
 
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.entries import (
     DraftEntry,
@@ -70,7 +71,7 @@ def _unknown(site: Site, have: PackMaterial, elsewhere: Sequence[str]) -> Iterat
 
 
 def to_decide(
-    site: Site, have: PackMaterial, last: DryRun, heads: dict[str, str], elsewhere: Sequence[str]
+    site: Site, have: PackMaterial, last: DryRun, heads: dict[str, Why], elsewhere: Sequence[str]
 ) -> Iterator[str]:
     """What is left for the builder. `elsewhere` are files that the builder brings, or that must not be there."""
     if site.earlier is not None:

@@ -10,6 +10,7 @@ from typing import Any
 
 from msgspec import Struct, structs
 
+from hookset.authoring.draft.cites import Why, as_said, at_line
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.gathering import PackMaterial
 from hookset.authoring.draft.said.conditions import kebab
@@ -90,16 +91,18 @@ def prefab_hooks(site: Site, have: PackMaterial, hooks: _Hooks) -> Iterator[tupl
         body = prefab_body(rule, word)
         record = None if body.record is None else dict(body.record)
         hook = HookEntry(seat=rule.entry.seat, text=body.text, record=record, place=name, when=one.when)
-        reason = Reason(True, _told_of(have, word) or f"the pack brings {one.target}; nothing says where it stands")
+        reason = Reason(
+            True, _told_of(have, word) or as_said(f"the pack brings {one.target}; nothing says where it stands")
+        )
         yield hook, PlaceEntry(name=name, says=f"where {word} stands", must=True), reason
 
 
-def _told_of(have: PackMaterial, word: str) -> str:
+def _told_of(have: PackMaterial, word: str) -> Why | None:
     """The line of the notes that speaks of a prefab: by its path, or else by its name."""
     stem = posixpath.splitext(posixpath.basename(word))[0]
     lines = [(notes.path, line) for notes in have.notes for line in notes.lines]
-    told = (f"{path}:{line.number}" for said in (word, stem) for path, line in lines if said in line.text)
-    return next(told, "")
+    told = (at_line(path, line.number) for said in (word, stem) for path, line in lines if said in line.text)
+    return next(told, None)
 
 
 def _standing(site: Site, hooks: _Hooks) -> Iterator[_Standing]:

@@ -7,9 +7,9 @@ from typing import Any
 
 import msgspec
 
-from hookset.authoring.draft.cites import cited
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.decided import Decided
-from hookset.authoring.draft.decisions import Walk
+from hookset.authoring.draft.decisions import Decision, Walk
 from hookset.authoring.draft.draft import Reason
 from hookset.authoring.draft.site import EntryFacts, Site
 from hookset.config.sheets import typed
@@ -40,12 +40,20 @@ def with_decided(rows: Rows, decided: Decided) -> Rows:
     """With the entries that the decisions themselves have, each in place of one of its name."""
     found = {table: list(ones) for table, ones in rows.items()}
     for one in decided.steps:
-        reason = Reason(True, f"{one.lines}, decided")
+        reason = Reason(True, _why(one))
         for table, entries in one.tables.items():
             names = {_name(entry) for entry in entries} - {""}
             before = [row for row in found.get(table, []) if _name(row[0]) not in names]
             found[table] = [*before, *((entry, reason) for entry in entries)]
     return found
+
+
+def _why(one: Decision) -> Why:
+    """The lines that a decision is about."""
+    if one.stretch is None:
+        return Why(words=(one.lines, "decided"))
+    notes, first, last = one.stretch
+    return Why(((notes, first),), ("decided",), last if last > first else 0)
 
 
 def told_as_decided(site: Site, decided: Decided) -> Iterator[EntryFacts]:
@@ -68,7 +76,7 @@ def in_order(rows: Sequence[Row], notes: Sequence[str]) -> list[Row]:
     last = (len(ranks), 0)
 
     def place(row: Row) -> tuple[int, int]:
-        return next(((ranks[path], line) for path, line in cited(row[1].why) if path in ranks), last)
+        return next(((ranks[path], line) for path, line in row[1].why.lines if path in ranks), last)
 
     return sorted(rows, key=place)
 

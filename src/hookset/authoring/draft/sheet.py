@@ -55,8 +55,8 @@ def entry_text(table: str, entry: Any) -> str:
 def _head(draft: Draft) -> Iterator[str]:
     for key, value in _plain(draft.sheet.pack).items():
         if value not in ("", [], {}) or key in ("name", "version"):
-            cite = draft.heads.get(key)
-            yield f"{key} = {written(value)}" + (f"  # {cite}" if cite else "")
+            why = draft.heads.get(key)
+            yield f"{key} = {written(value)}" + (f"  # {why}" if why else "")
 
 
 def _reason(reason: Reason) -> Iterator[str]:

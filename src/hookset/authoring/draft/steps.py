@@ -7,7 +7,6 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
-from hookset.authoring.draft.cites import cited
 from hookset.authoring.draft.coverage import CoveredLine, Fate
 from hookset.authoring.draft.decisions import PACK, Decision, Walk
 from hookset.authoring.draft.draft import Draft
@@ -61,7 +60,7 @@ def steps_of(draft: Draft) -> tuple[Step, ...]:
     place_of = {(line.notes, line.number): number for number, lines in enumerate(groups) for line in lines}
     entries: dict[int, list[tuple[str, int]]] = {}
     for (table, index), reason in draft.reasons.items():
-        places = (place_of[place] for place in cited(reason.why) if place in place_of)
+        places = (place_of[place] for place in reason.why.lines if place in place_of)
         entries.setdefault(next(places, len(groups)), []).append((table, index))
     named = [*((_name(lines), tuple(lines)) for lines in groups), (PACK, ())]
     decided = {place: one for one in draft.decided for place in _places(one)}

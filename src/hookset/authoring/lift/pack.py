@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import as_said
 from hookset.authoring.draft.draft import Draft, Reason
 from hookset.authoring.draft.entries import DraftEntry, hooks_of
 from hookset.authoring.draft.places import with_places
@@ -135,7 +136,7 @@ def _entry(donor: Donor, item: Item, ids: Mapping[tuple[str, str], str], notes: 
     body, left = filled_in(donor, piece, body, fills)
     for one in left:
         notes.append(f"{one.value} is the donor's own number; another map may have given it to something else")
-    return DraftEntry(piece.seat_file, body, Reason(True, item.because))
+    return DraftEntry(piece.seat_file, body, Reason(True, as_said(item.because)))
 
 
 def _stood_within(donor: Donor, piece: Piece) -> str:

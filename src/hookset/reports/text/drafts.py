@@ -98,7 +98,7 @@ def _files(draft: Draft) -> RenderableType:
         # With the ending of the file, it is its new name.
         file = PurePosixPath(entry.to).suffix and PurePosixPath(entry.to).suffix == PurePosixPath(entry.from_).suffix
         target = "the map's top" if entry.to == "." else entry.to if file else f"{entry.to}/"
-        why = Text(draft.reason("files", index).why, style="dim")
+        why = Text(str(draft.reason("files", index).why), style="dim")
         rows.append(_marked(draft, "files", index, Text(entry.from_, style="name"), Text(f"→ {target}"), why))
     return columns(rows, indent=0) if rows else Text("none that would go into the map", style="warning")
 
@@ -106,7 +106,7 @@ def _files(draft: Draft) -> RenderableType:
 def _hooks(draft: Draft) -> RenderableType:
     rows = []
     for index, hook in enumerate(draft.sheet.hook):
-        why = draft.reason("hook", index).why
+        why = str(draft.reason("hook", index).why)
         cells = (Text(hook.seat or hook.change or hook.file, style="name"), Text(why, style="dim"), _shown(hook))
         rows.append(_marked(draft, "hook", index, *cells))
     return columns(rows, indent=0, clip=True)
@@ -206,7 +206,7 @@ def _named(draft: Draft, table: str) -> RenderableType:
                 index,
                 Text(name or f"a free {kind}", style="name"),
                 Text(f"{what}, into {into}" if into else what),
-                Text(draft.reason(table, index).why, style="dim"),
+                Text(str(draft.reason(table, index).why), style="dim"),
             )
         )
     return columns(rows, indent=0, clip=True)

@@ -9,6 +9,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 from packaging.version import InvalidVersion, Version
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.said.credit import credit_said
@@ -80,7 +81,7 @@ class About(Struct, frozen=True):
     license: str
     home: str
     credit: str
-    cites: dict[str, str]
+    whys: dict[str, Why]
 
 
 def _unaddressed(line: Line) -> Line:
@@ -99,7 +100,7 @@ def name_of(stem: str) -> tuple[str, str]:
 
 def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]) -> About:
     """`stem` is what the pack's file or folder is called; `licences` are its licence files with their text."""
-    cites: dict[str, str] = {}
+    whys: dict[str, Why] = {}
     name, version = name_of(stem)
     title = ""
     top = [(one.path, line) for one in notes for line in one.lines if not line.code and line.text.strip()]
@@ -107,51 +108,51 @@ def about(stem: str, notes: Sequence[Notes], licences: Sequence[tuple[str, str]]
     if head:
         title = _title(_unaddressed(head[0][1]))
         name = kebab(title) if name in _ANY_NAME and title else name
-        cites["title"] = _at(*head[0])
+        whys["title"] = _at(*head[0])
     for path, line in top:
         match = re.search(words()["about"]["version"], line.text, re.IGNORECASE)
-        if match is not None and "version" not in cites and (path, line) in head:
-            version, cites["version"] = match["version"], _at(path, line)
+        if match is not None and "version" not in whys and (path, line) in head:
+            version, whys["version"] = match["version"], _at(path, line)
     for path, line in head[:3]:
-        if "version" not in cites and (
+        if "version" not in whys and (
             match := re.search(r"(?<![\w.-])(\d+\.\d+(?:\.\d+)?)(?![\w.]*\d)", _unlicensed(line.text))
         ):
-            version, cites["version"] = match[1], _at(path, line)
+            version, whys["version"] = match[1], _at(path, line)
     authors, credit, named = _named(head, top)
-    cites |= named
+    whys |= named
     found = _licence(top, licences)
     if found is not None:
-        cites["license"] = found[1]
+        whys["license"] = found[1]
     links = ((match.group(), path, line) for path, line in top if (match := _HOME.search(line.text)) is not None)
     home = next((one for one in links if "creativecommons" not in one[0]), None)
     if home is not None:
-        cites["home"] = _at(*home[1:])
+        whys["home"] = _at(*home[1:])
     link = home[0].rstrip(".,") if home is not None else ""
-    return About(name, _valid(version), title, authors, found[0] if found else "", link, credit, cites)
+    return About(name, _valid(version), title, authors, found[0] if found else "", link, credit, whys)
 
 
 def _named(
     head: Sequence[tuple[str, Line]], top: Sequence[tuple[str, Line]]
-) -> tuple[tuple[str, ...], str, dict[str, str]]:
+) -> tuple[tuple[str, ...], str, dict[str, Why]]:
     """(authors, how they ask to be named, where that is said)."""
     if not head:
         return (), "", {}
-    cites: dict[str, str] = {}
+    whys: dict[str, Why] = {}
     asked = credit_said(top)
     if asked is not None:
-        cites["credit"] = _at(*asked[1])
+        whys["credit"] = _at(*asked[1])
     places = [head[0], *(pair for pair in (*head, *top[::-1][:10]) if asked is None or pair != asked[1])]
     found = [tuple(_in_first_line(head[0][1].text)), *(tuple(_authors(line.text)) for _, line in places[1:])]
     authors, place = next(((who, at) for who, at in zip(found, places, strict=True) if who), ((), None))
     if not authors and asked is not None:
         authors, place = tuple(_authors(asked[0])), asked[1]
     if authors and place is not None:
-        cites["authors"] = _at(*place)
-    return authors, asked[0] if asked is not None else "", cites
+        whys["authors"] = _at(*place)
+    return authors, asked[0] if asked is not None else "", whys
 
 
-def _at(path: str, line: Line) -> str:
-    return f"{path}:{line.number}"
+def _at(path: str, line: Line) -> Why:
+    return at_line(path, line.number)
 
 
 def _valid(version: str) -> str:
@@ -230,7 +231,7 @@ def _authors(text: str) -> Iterator[str]:
             return
 
 
-def _licence(top: Sequence[tuple[str, Line]], files: Sequence[tuple[str, str]]) -> tuple[str, str] | None:
+def _licence(top: Sequence[tuple[str, Line]], files: Sequence[tuple[str, str]]) -> tuple[str, Why] | None:
     """(SPDX expression, where it is said). A licence file counts before what notes say."""
     for path, line in top:
         if (spdx := _spdx(line.text)) is not None:
@@ -242,7 +243,7 @@ def _licence(top: Sequence[tuple[str, Line]], files: Sequence[tuple[str, str]]) 
         return " OR ".join(_ids(line.text)) if either else _ids(line.text)[0], _at(path, line)
     for path, text in files:
         if ids := _ids(text[:3000]):
-            return ids[0], f"{path}:1"
+            return ids[0], at_line(path, 1)
     return None
 
 

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import Why, as_said
 from hookset.authoring.draft.found.placing import Placing
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
@@ -33,7 +34,7 @@ class Alternative(Struct, frozen=True):
     """Of the setting that chooses."""
     files: Mapping[str, str]
     """By the choice: the file."""
-    cite: str
+    why: Why
     says: str
 
     @property
@@ -160,12 +161,12 @@ def _named(target: str, found: Mapping[str, str], notes: Sequence[Notes]) -> Alt
     text = "\n".join(line.text.casefold() for one in notes for line in one.lines)
     order = sorted(found, key=lambda choice: (text.find(choice.casefold()) % (len(text) + 1), choice))
     places = _named_in(notes, posixpath.basename(target)) or _named_in(notes, order[0])
-    cite = f"{places[0][0]}:{places[0][1]}" if places else f"{len(found)} files of the pack can be it"
+    why = Why((places[0],)) if places else as_said(f"{len(found)} files of the pack can be it")
     says = next(
         (line.text for one in notes for line in one.lines if places and (one.path, line.number) == places[0]), ""
     )
     name = kebab(posixpath.splitext(posixpath.basename(target))[0])
-    return Alternative(target, name, {choice: found[choice] for choice in order}, cite, says.strip(" -*|.")[:120])
+    return Alternative(target, name, {choice: found[choice] for choice in order}, why, says.strip(" -*|.")[:120])
 
 
 def without_alternatives(placing: Placing, alternatives: Sequence[Alternative]) -> Placing:

@@ -7,6 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.conditions import kebab
@@ -32,7 +33,7 @@ class Choice(Struct, frozen=True):
     name: str
     options: Mapping[str, tuple[Seated, ...]]
     """The entries for each; what the notes show first is the default."""
-    cite: str
+    why: Why
     says: str
 
     @property
@@ -216,7 +217,7 @@ def _named(options: Sequence[Sequence[Seated]], cites: Sequence[Line], path: str
     numbers = dict.fromkeys(line.number for line in cites)
     entries = {name: tuple(option) for name, option in zip(names, options, strict=True)}
     said = next((line.text.strip(" -*|.:,#`") for line in cites if len(line.text.split()) > _WORDS), "")
-    return Choice(name, entries, ", ".join(f"{path}:{number}" for number in numbers), said[:120])
+    return Choice(name, entries, Why(tuple((path, number) for number in numbers)), said[:120])
 
 
 def _tokens(option: Sequence[Seated]) -> list[str]:

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Cited, Why
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.site import Site
@@ -37,7 +38,7 @@ class Constant(Struct, frozen=True):
     """A constant in a script that could become a setting."""
 
     setting: SettingEntry
-    cite: str
+    why: Why
     sure: bool
 
 
@@ -63,7 +64,7 @@ def constants_in(site: Site, scripts: Mapping[str, str], notes: Sequence[Notes])
             taken.add(name)
             yield Constant(
                 _setting(name, _written(target, ask), match, says, low_high),
-                f"{target}:{number}" + (f", {said[0]}" if said else ""),
+                Why(((target, number), *((said[0],) if said else ()))),
                 bool(says or said),
             )
 
@@ -113,10 +114,10 @@ def _above(lines: Sequence[str], number: int) -> str | None:
     return match["text"] if match is not None else None
 
 
-def _mentions(notes: Sequence[Notes], name: str) -> tuple[str, str] | None:
+def _mentions(notes: Sequence[Notes], name: str) -> tuple[Cited, str] | None:
     """Where the notes speak of a constant, and what they say."""
     for one in notes:
         for line in one.lines:
             if re.search(rf"\b{re.escape(name)}\b", line.text) and not line.code:
-                return f"{one.path}:{line.number}", line.text
+                return (one.path, line.number), line.text
     return None

@@ -6,6 +6,7 @@ import posixpath
 import re
 from collections.abc import Iterator, Sequence
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.notes.tables import cells_of
 from hookset.authoring.draft.site import Site
@@ -26,8 +27,8 @@ _WHOLE = re.compile(r"(?<![\w/.-])([\w-]+)[/\\](?![\w.-])")
 _FOLDER = re.compile(r"[`\"'“]?(?P<folder>(?:[\w.-]+[/\\])*[\w.-]+[/\\]?)[`\"'”]?")
 
 
-def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[tuple[str, str, str]]:
-    """(file, where it goes, `README.md:12`) for what the notes say of single files: `horn.wav -> sounds/bridge/`."""
+def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterator[tuple[str, str, Why]]:
+    """(file, where it goes, the line) for what the notes say of single files: `horn.wav -> sounds/bridge/`."""
     named: dict[str, list[str]] = {}
     for path in paths:
         named.setdefault(posixpath.basename(path).casefold(), []).append(path)
@@ -43,14 +44,14 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
             folder = said if _is_folder(site, said) else None
             # A full stop behind a file ends the sentence.
             if folder is not None and not files:
-                yield from _folders(site, paths, pieces[0], folder, f"{one.path}:{line.number}")
+                yield from _folders(site, paths, pieces[0], folder, at_line(one.path, line.number))
             renamed = _as_file(site, said.rstrip(".")) if len(files) == 1 else None
             if renamed is not None and site.is_shared(renamed):
                 # What is in it belongs into the map's own.
                 continue
             if renamed is not None and posixpath.splitext(renamed)[1] == posixpath.splitext(files[0])[1]:
                 for path in _the_one(named[_base(files[0])], files[0]):
-                    yield path, renamed, f"{one.path}:{line.number}"
+                    yield path, renamed, at_line(one.path, line.number)
                 continue
             for word in files if folder is not None else ():
                 candidates = named[_base(word)]
@@ -59,7 +60,7 @@ def directed(site: Site, paths: Sequence[str], notes: Sequence[Notes]) -> Iterat
                     path = candidates[0]
                     target = joined(where, posixpath.basename(path))
                     if target is not None:
-                        yield path, target, f"{one.path}:{line.number}"
+                        yield path, target, at_line(one.path, line.number)
 
 
 def _clauses(text: str) -> list[str]:
@@ -77,14 +78,14 @@ def _clauses(text: str) -> list[str]:
     return found if len(found) > 1 and text.count("|") < 2 else [text]
 
 
-def _folders(site: Site, paths: Sequence[str], said: str, folder: str, cite: str) -> Iterator[tuple[str, str, str]]:
+def _folders(site: Site, paths: Sequence[str], said: str, folder: str, why: Why) -> Iterator[tuple[str, str, Why]]:
     """The files of folders that go whole into one of the map that has such: "server/ and client/ go into scripts/"."""
     where = folder.replace("\\", "/").strip("/")
     for name in _WHOLE.findall(said):
         inside = [path for path in paths if path.casefold().startswith(f"{name.casefold()}/")]
         there = site.folders.get(f"{where}/{name}".casefold())
         if inside and there is not None:
-            yield from ((path, f"{there}/{path[len(name) + 1 :]}", cite) for path in inside)
+            yield from ((path, f"{there}/{path[len(name) + 1 :]}", why) for path in inside)
 
 
 def _as_file(site: Site, said: str) -> str | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.conditions import kebab
 from hookset.authoring.draft.said.exclusions import Excluded, exclusions_said
@@ -19,7 +20,7 @@ _PACK = re.compile(r"^(?:pack|mod|add-?on|prefab)\s+|\s+(?:pack|mod|add-?on|pref
 _UNKNOWN = "no pack of that name is known here: look whether it is called so"
 
 
-def exclusions_for(site: Site, notes: Sequence[Notes], own: str) -> Iterator[tuple[ExcludeEntry, str, str]]:
+def exclusions_for(site: Site, notes: Sequence[Notes], own: str) -> Iterator[tuple[ExcludeEntry, Why, str]]:
     """`[[excludes]]` for all that the notes say cannot stand beside the pack, which is called `own`: (entry,
     where that is said, why it is unsure)."""
     done: set[tuple[str, str]] = set()
@@ -28,7 +29,7 @@ def exclusions_for(site: Site, notes: Sequence[Notes], own: str) -> Iterator[tup
             key = (entry.kind, entry.name)
             if key not in done and key != ("pack", own):
                 done.add(key)
-                yield entry, said.cite, doubt
+                yield entry, said.why, doubt
 
 
 def _entries(site: Site, said: Excluded) -> Iterator[tuple[ExcludeEntry, str]]:

@@ -12,6 +12,7 @@ from msgspec import Struct
 from msgspec.structs import replace
 from rapidfuzz import fuzz, process
 
+from hookset.authoring.draft.cites import Why, because_of
 from hookset.authoring.draft.found.later import Correction, corrections_in, name_by_now, said_later
 from hookset.authoring.draft.found.seating import Known, Seated
 from hookset.authoring.draft.notes import Notes
@@ -36,7 +37,7 @@ class Filled(Struct, frozen=True):
     body: Body
     doubts: tuple[str, ...] = ()
     """What makes it unsure."""
-    told: tuple[str, ...] = ()
+    told: tuple[Why, ...] = ()
     """What was done to it."""
 
 
@@ -83,7 +84,8 @@ def filled_in(
 
 def _put_right(one: Seated, fixes: Sequence[Correction]) -> Seated:
     """The entry with what the notes take back later."""
-    text, told = one.body.text, []
+    text = one.body.text
+    told: list[Why] = []
     for fix in fixes if text is not None else ():
         lines = (text or "").split("\n")
         meant = [n for n, line in enumerate(lines) if fix.wrong in line]
@@ -91,11 +93,10 @@ def _put_right(one: Seated, fixes: Sequence[Correction]) -> Seated:
         if len(named) == 1 and fix.line > one.line:
             lines[named[0]] = lines[named[0]].replace(fix.wrong, fix.right)
             text = "\n".join(lines)
-            told.append(fix.cite)
+            told.append(fix.why)
     if not told:
         return one
-    mended = ", ".join((*((one.mended,) if one.mended else ()), *told))
-    return replace(one, body=Body(text=text), mended=mended)
+    return replace(one, body=Body(text=text), mended=because_of((one.mended, *told)))
 
 
 def mapped(body: Body, change: Mapping[str, str]) -> Body:
@@ -261,10 +262,10 @@ def _filled(
     if one.body.record is not None:
         plain = {name: fill for name, fill in ids.items() if any(r.name == name for r in one.told.refers)}
         body = Body(record={key: plain.get(str(value), value) for key, value in (body.record or {}).items()})
-    for reference, meant, name, cite in _corrected(site, one, known, ids, later):
+    for reference, meant, name, why in _corrected(site, one, known, ids, later):
         body = _with_meant(site, one, body, reference, meant, name)
-        if cite:
-            told.append(cite)
+        if why:
+            told.append(why)
         else:
             doubts.append(f"the notes say {reference.written}; the pack has {meant}")
     for definition in one.told.defines:
@@ -316,7 +317,7 @@ def _one_replaced(value: Any, old: str, new: str) -> Iterator[Any]:
 
 def _corrected(
     site: Site, one: Seated, known: Known, ids: Mapping[str, str], later: Sequence[Sentence]
-) -> Iterator[tuple[Reference, str, str, str]]:
+) -> Iterator[tuple[Reference, str, str, Why]]:
     """Names that are nowhere, with the one that is meant, as it is written there and as it is called: one that the
     notes name later, and where; or else one of the pack's that they are so much like that they must be meant for it."""
     for reference in one.told.refers:
@@ -328,10 +329,10 @@ def _corrected(
         own = [name for kind, name in known.defined if kind == reference.kind]
         best = process.extractOne(reference.name, own, scorer=fuzz.ratio, score_cutoff=_NEAR)
         now = name_by_now(site, reference, one.line, known, later)
-        name, cite = now if now is not None else (best[0], "") if best is not None else ("", "")
+        name, why = now if now is not None else (best[0] if best is not None else "", Why())
         front, _, back = reference.name.partition(reference.written)
         if name and name.startswith(front) and name.endswith(back):
-            yield reference, name[len(front) : len(name) - len(back)], name, cite
+            yield reference, name[len(front) : len(name) - len(back)], name, why
 
 
 def _is_known(site: Site, kind: str, name: str, known: Known) -> bool:

@@ -6,6 +6,7 @@ import posixpath
 import re
 from collections.abc import Iterator, Sequence
 
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.words import says
@@ -23,20 +24,20 @@ _FOLDER = re.compile(
 )
 
 
-def keeping_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
-    """(path, `README.md:12`) for each file of which the notes say that the map's own stays, if there is one."""
+def keeping_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, Why]]:
+    """(path, the line) for each file of which the notes say that the map's own stays, if there is one."""
     before: list[str] = []
     for sentence in sentences_of(notes):
         named = [match["name"].replace("\\", "/").casefold() for match in _NAME.finditer(sentence.text)]
         files = [path for path in paths if any(_is_meant(path, word) for word in named)]
         if says("keeps", sentence.text):
             # "It is painted with planks.png. If there is none yet, take ours."
-            yield from ((path, sentence.cite) for path in (files if named else before))
+            yield from ((path, sentence.why) for path in (files if named else before))
         before = files
 
 
-def left_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
-    """(path, `README.md:12`) for each file of which the notes say that it stays out."""
+def left_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, Why]]:
+    """(path, the line) for each file of which the notes say that it stays out."""
     named: list[str] = []
     last = 0
     for sentence in sentences_of(notes):
@@ -47,7 +48,7 @@ def left_said(notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[st
         last = sentence.lines[-1]
         meant = named if says("excludes", sentence.text) else [word for word in named if word.endswith("/")]
         if says("leaves", sentence.text) and not says("keeps", sentence.text):
-            yield from ((path, sentence.cite) for path in paths if any(_is_meant(path, word) for word in meant))
+            yield from ((path, sentence.why) for path in paths if any(_is_meant(path, word) for word in meant))
 
 
 def _is_meant(path: str, word: str) -> bool:

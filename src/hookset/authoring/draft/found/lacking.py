@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from msgspec import Struct, field
 
+from hookset.authoring.draft.cites import Why, as_said
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.filling import mapped
 from hookset.authoring.draft.site import SeatFile, Site
@@ -36,7 +37,7 @@ class Lacking(Struct, frozen=True):
 
     seat_file: SeatFile
     body: Body
-    why: str
+    why: Why
     sure: bool = False
     at: Mapping[str, str] = field(default_factory=dict)
     """What the seat goes by."""
@@ -58,7 +59,7 @@ def not_loaded(loading: Loading, dry_run: DryRun, scripts: Mapping[str, str]) ->
                 site, dry_run, seat_file, path
             )
             if made is not None:
-                yield Lacking(seat_file, made, f"nobody loads {path}")
+                yield Lacking(seat_file, made, as_said(f"nobody loads {path}"))
                 break
 
 
@@ -250,9 +251,9 @@ def _calls(starts: Sequence[SeatFile], seat_file: SeatFile, name: str, text: str
         used = [m[1] for existing in start.siblings if (m := re.match(r"\w+[.:](\w+)\s*\(", existing.body.text or ""))]
         found = next((f for f in (*used, *_STARTS) if functions.get(f)), None)
         if found is not None:
-            yield Lacking(start, Body(text=f"{name}.{found}()"), f"nobody calls {name}.{found}")
+            yield Lacking(start, Body(text=f"{name}.{found}()"), as_said(f"nobody calls {name}.{found}"))
         elif name in exported:
-            yield Lacking(start, Body(text=f"{name}();"), f"nobody calls {name}")
+            yield Lacking(start, Body(text=f"{name}();"), as_said(f"nobody calls {name}"))
 
 
 def on_the_other_side(
@@ -280,7 +281,7 @@ def on_the_other_side(
             there = there or any(other.path == twin.path and _brings_in(text, files) for other, text, _ in entries)
             spot = seat_at(twin.seat, at) if at else twin.seat.put
             if works and not there and not isinstance(placement_at(twin.document, spot, body), NoSeat):
-                why = f"as on the {seat_file.side}: {files[0]} is for the {twin.side}"
+                why = as_said(f"as on the {seat_file.side}: {files[0]} is for the {twin.side}")
                 yield Lacking(twin, body, why, at=at)
 
 

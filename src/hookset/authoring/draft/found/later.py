@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Why
 from hookset.authoring.draft.found.seating import Known
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import Sentence, sentences_of
@@ -30,7 +31,7 @@ class Correction(Struct, frozen=True):
     beside: frozenset[str]
     """Words of the sentence, of which one stands in the line that is meant."""
     line: int
-    cite: str
+    why: Why
 
 
 def corrections_in(notes: Sequence[Notes]) -> Iterator[Correction]:
@@ -39,7 +40,7 @@ def corrections_in(notes: Sequence[Notes]) -> Iterator[Correction]:
         for match in _NOT.finditer(sentence.text):
             words = frozenset(re.findall(r"\w{3,}", match["between"]))
             if match["wrong"] != match["right"]:
-                yield Correction(match["wrong"], match["right"], words, sentence.lines[-1], sentence.cite)
+                yield Correction(match["wrong"], match["right"], words, sentence.lines[-1], sentence.why)
 
 
 def said_later(notes: Sequence[Notes]) -> tuple[Sentence, ...]:
@@ -49,9 +50,9 @@ def said_later(notes: Sequence[Notes]) -> tuple[Sentence, ...]:
 
 def name_by_now(
     site: Site, reference: Reference, line: int, known: Known, later: Sequence[Sentence]
-) -> tuple[str, str] | None:
-    """(name, `README.md:12`) for a name that is nowhere: another of its kind that the pack has, which the notes name
-    where they take it back, or say what it is called by now; `later` are those sentences."""
+) -> tuple[str, Why] | None:
+    """(name, where that is said) for a name that is nowhere: another of its kind that the pack has, which the notes
+    name where they take it back, or say what it is called by now; `later` are those sentences."""
     own = [name for kind, name in known.defined if kind == reference.kind and (kind, name) not in known.asked]
     for sentence in later if own else ():
         if line in sentence.lines:
@@ -59,7 +60,7 @@ def name_by_now(
         there = [name for name in own if _names(sentence.text, name, reference.kind in site.layout.path_kinds)]
         old = _names(sentence.text, reference.written, False)
         if len(there) == 1 and (old or sentence.lines[0] > line):
-            return there[0], sentence.cite
+            return there[0], sentence.why
     return None
 
 

@@ -8,6 +8,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from itertools import chain
 from typing import Literal
 
+from hookset.authoring.draft.cites import Why, as_said, at_line
 from hookset.authoring.draft.dry_run import DryRun
 from hookset.authoring.draft.found.lacking import UNFILLED
 from hookset.authoring.draft.notes import Notes
@@ -41,22 +42,22 @@ _FILE = re.compile(
 
 def blanks_for(
     site: Site, dry_run: DryRun, notes: Sequence[Notes], targets: Sequence[str]
-) -> Iterator[tuple[BlankEntry, str]]:
+) -> Iterator[tuple[BlankEntry, Why]]:
     """Files that the pack asks for and nobody has, and those that the notes say are the builder's to make; with where
     that is said."""
-    wanted: dict[str, str] = {}
+    wanted: dict[str, Why] = {}
     for one in dry_run.missing:
         if (
             UNFILLED not in one.reference.name
             and one.reference.kind in site.layout.path_kinds
             and posixpath.splitext(one.reference.name)[1]
         ):
-            wanted.setdefault(one.reference.name, f"{one.reference.path} asks for it, and it is nowhere")
+            wanted.setdefault(one.reference.name, as_said(f"{one.reference.path} asks for it, and it is nowhere"))
     said = {(path, number): text for path, number, text in _lines(notes)}
     for (path, number), text in said.items():
         for target in targets:
             if target in text and _OWN.search(text) and posixpath.splitext(target)[1] in _KINDS:
-                wanted.setdefault(target, f"{path}:{number}")
+                wanted.setdefault(target, at_line(path, number))
     for target, why in wanted.items():
         ending = posixpath.splitext(target)[1].lower()
         line = next((text for text in said.values() if target in text or posixpath.basename(target) in text), "")
@@ -82,7 +83,7 @@ def _lines(notes: Sequence[Notes]) -> Iterator[tuple[str, int, str]]:
     return ((one.path, line.number, line.text) for one in notes for line in one.lines if not line.sign)
 
 
-def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, str]]:
+def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, Why]]:
     """Names of the map's own that the pack uses, and names that nobody has."""
     done: set[tuple[str, str]] = set()
     own = {
@@ -111,9 +112,9 @@ def needs_for(site: Site, dry_run: DryRun) -> Iterator[tuple[NeedEntry, str]]:
             theirs = file.path in dry_run.changed and bool(site.index.get(*key))
             if key in missing and site.tree.paths() and site.layout.kinds[reference.kind].entry.unique:
                 why = f"{file.path} asks for it, and neither the pack nor the map has it"
-                yield NeedEntry(kind=key[0], name=key[1]), why
+                yield NeedEntry(kind=key[0], name=key[1]), as_said(why)
             elif site.index.get(*key) and not theirs and not site.stock.sides(*key):
-                yield NeedEntry(kind=key[0], name=key[1]), f"{file.path} uses it; this map has it"
+                yield NeedEntry(kind=key[0], name=key[1]), as_said(f"{file.path} uses it; this map has it")
 
 
 def _new(site: Site, dry_run: DryRun) -> Iterator[Definition]:
@@ -145,7 +146,7 @@ def unnamed(site: Site, dry_run: DryRun) -> Iterator[str]:
                 yield f"{file.path} registers the {label} {definition.name}, and nothing in the map would name it"
 
 
-def needs_said(site: Site, notes: Sequence[Notes], known: Sequence[str]) -> Iterator[tuple[NeedEntry, str]]:
+def needs_said(site: Site, notes: Sequence[Notes], known: Sequence[str]) -> Iterator[tuple[NeedEntry, Why]]:
     """What the notes say is needed: a name that they quote and the layout's map or stock knows, or a pack."""
     for path, number, text in _lines(notes):
         for source in words()["about"]["need"]:
@@ -155,12 +156,12 @@ def needs_said(site: Site, notes: Sequence[Notes], known: Sequence[str]) -> Iter
             for quoted in _TICKED.finditer(text):
                 named = [kind for kind in site.layout.kinds if _has(site, kind, quoted["name"])]
                 for kind in named[:1]:
-                    yield NeedEntry(kind=_placed(site, kind), name=quoted["name"]), f"{path}:{number}"
+                    yield NeedEntry(kind=_placed(site, kind), name=quoted["name"]), at_line(path, number)
             asked = kebab(match["what"])
             for pack in known:
                 if kebab(pack) in asked:
                     version = _version_behind(pack, text[match.start("what") :])
-                    yield NeedEntry(kind="pack", name=pack, version=version), f"{path}:{number}"
+                    yield NeedEntry(kind="pack", name=pack, version=version), at_line(path, number)
 
 
 def _version_behind(pack: str, said: str) -> str:
@@ -191,7 +192,7 @@ def condition_entry(site: Site, condition: Condition) -> WhenEntry:
     return WhenEntry(pack=condition.pack, version=condition.version)
 
 
-def unknown_files(site: Site, notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, str]]:
+def unknown_files(site: Site, notes: Sequence[Notes], paths: Sequence[str]) -> Iterator[tuple[str, Why]]:
     """Files that the notes name and that are neither in the pack nor in the map."""
     known = {posixpath.basename(path).casefold() for path in (*paths, *site.tree.paths())}
     known |= {posixpath.basename(seat_file.path).casefold() for seat_file in site.seat_files}
@@ -201,4 +202,4 @@ def unknown_files(site: Site, notes: Sequence[Notes], paths: Sequence[str]) -> I
             name = posixpath.basename(match.group()).casefold()
             if name not in known and name not in done:
                 done.add(name)
-                yield match.group(), f"{path}:{number}"
+                yield match.group(), at_line(path, number)

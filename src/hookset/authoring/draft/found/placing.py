@@ -11,6 +11,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import Why, as_said
 from hookset.authoring.draft.found.directions import directed
 from hookset.authoring.draft.found.keeping import keeping_said, left_said
 from hookset.authoring.draft.found.kin import beside_kin
@@ -48,7 +49,7 @@ class Placed(Struct, frozen=True):
     path: str
     target: str
     sure: bool
-    why: str
+    why: Why
     keep_mine: bool = False
     """One that the map has stays."""
     when: WhenEntry | None = None
@@ -98,7 +99,7 @@ def placing_of(
             elif path in out:
                 left[path] = Left(path, f"stays out, by {out[path]}")
             else:
-                placed[path] = Placed(path, target, True, "lies as in the map")
+                placed[path] = Placed(path, target, True, as_said("lies as in the map"))
         elif path in out:
             left[path] = Left(path, f"stays out, by {out[path]}")
         else:
@@ -130,7 +131,7 @@ def _on_terms(site: Site, one: Placed, keep_mine: bool) -> Placed:
     return replace(one, keep_mine=keep_mine, when=condition_entry(site, condition) if condition is not None else None)
 
 
-def _by_notes(path: str, by_notes: Mapping[str, tuple[str, str]]) -> Placed | None:
+def _by_notes(path: str, by_notes: Mapping[str, tuple[str, Why]]) -> Placed | None:
     if path not in by_notes:
         return None
     folder, where = by_notes[path]
@@ -141,7 +142,9 @@ def _by_kin(path: str, kin: Mapping[str, tuple[str, str]]) -> Placed | None:
     if path not in kin:
         return None
     folder, told = kin[path]
-    return Placed(path, f"{folder}/{posixpath.basename(path)}", True, f"where the map keeps what says `{told}`")
+    return Placed(
+        path, f"{folder}/{posixpath.basename(path)}", True, as_said(f"where the map keeps what says `{told}`")
+    )
 
 
 def _single(placed: Iterable[Placed], left: dict[str, Left]) -> Iterator[Placed]:
@@ -238,7 +241,7 @@ def _from_top(site: Site, paths: Sequence[str], sources: Iterable[str]) -> Itera
         whole = next((one for one in sorted(named, key=len) if path == one or path.endswith(f"/{one}")), None)
         if whole is not None and "/" in whole:
             taken_off.setdefault(path.split("/")[0], path.removesuffix(whole))
-            yield path, Placed(path, whole, True, "the pack calls it so")
+            yield path, Placed(path, whole, True, as_said("the pack calls it so"))
     for path in paths:
         lead = taken_off.get(path.split("/")[0])
         if (
@@ -246,7 +249,10 @@ def _from_top(site: Site, paths: Sequence[str], sources: Iterable[str]) -> Itera
             and path.startswith(lead)
             and not any(path.endswith(f"/{one}") or path == one for one in named)
         ):
-            yield path, Placed(path, path.removeprefix(lead), True, "lies with what the pack calls by its path")
+            yield (
+                path,
+                Placed(path, path.removeprefix(lead), True, as_said("lies with what the pack calls by its path")),
+            )
 
 
 def _module_paths(site: Site, module: str) -> Iterator[str]:
@@ -268,7 +274,7 @@ def _by_asking(site: Site, path: str, asked: Mapping[str, list[str]]) -> Placed 
     strong = [one for one in targets if _strength(site, one) == 3] or targets
     if not strong:
         return None
-    return Placed(path, strong[0], len(strong) == 1, "asked for by this path")
+    return Placed(path, strong[0], len(strong) == 1, as_said("asked for by this path"))
 
 
 def _by_sort(site: Site, path: str, sort: Sort, placed: Mapping[str, Placed]) -> Placed | None:
@@ -283,4 +289,6 @@ def _by_sort(site: Site, path: str, sort: Sort, placed: Mapping[str, Placed]) ->
     best = beside.most_common(1) or others.most_common(1)
     if not best or not best[0][0]:
         return None
-    return Placed(path, f"{best[0][0]}/{posixpath.basename(path)}", False, f"where the map has other {ending} files")
+    return Placed(
+        path, f"{best[0][0]}/{posixpath.basename(path)}", False, as_said(f"where the map has other {ending} files")
+    )

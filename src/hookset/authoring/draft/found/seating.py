@@ -12,6 +12,7 @@ from typing import Any
 from msgspec import Struct, field
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import Why, as_said
 from hookset.authoring.draft.found.columns import in_columns
 from hookset.authoring.draft.found.evidence import (
     Known,
@@ -62,7 +63,7 @@ class Seated(Struct, frozen=True, kw_only=True):
     points: float
     ahead: float
     """Of the next likely seat."""
-    mended: str
+    mended: Why
     there: bool
     """It stands in the map already."""
     line: int
@@ -266,7 +267,7 @@ def _fitted(ground: Ground, chunk: Chunk, text: str, mended: str, holes: tuple[H
                 holes=tuple(hole for hole in holes if hole.mark in str(best.existing.body)),
                 points=best.points,
                 ahead=best.points - (next_best.points if next_best is not None else 0.0),
-                mended=mended,
+                mended=as_said(mended) if mended else Why(),
                 there=best.there,
                 line=chunk.lines[line].number,
                 lines=max(1, sum(bool(row.strip()) for row in text[start:end].split("\n"))),

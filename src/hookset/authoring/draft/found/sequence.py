@@ -6,6 +6,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import sentences_of
@@ -17,8 +18,8 @@ __all__ = ["put_elsewhere"]
 _CALL = re.compile(r"\s*(?:local\s+\w+\s*=\s*)?(?P<call>[\w.:]+)\s*\(")
 
 
-def put_elsewhere(entries: Sequence[Seated], notes: Sequence[Notes]) -> Iterator[tuple[Seated, HookEntry, str]]:
-    """Each such entry, as one that goes by the line that is named, and `README.md:12` of where that is said. What is no
+def put_elsewhere(entries: Sequence[Seated], notes: Sequence[Notes]) -> Iterator[tuple[Seated, HookEntry, Why]]:
+    """Each such entry, as one that goes by the line that is named, and where that is said. What is no
     statement, and what would go by a line that is not there once, stays where it is."""
     sentences = list(sentences_of(notes))
     for one in entries:
@@ -30,7 +31,7 @@ def put_elsewhere(entries: Sequence[Seated], notes: Sequence[Notes]) -> Iterator
         if ahead is not None:
             way, row = ahead
             hook = {"file": one.seat_file.path, "text": (one.body.text or "").strip("\n"), way: row}
-            yield one, HookEntry(**hook), f"{one.chunk.notes}:{one.line}"  # type: ignore[arg-type]
+            yield one, HookEntry(**hook), at_line(one.chunk.notes, one.line)  # type: ignore[arg-type]
             continue
         for sentence in reversed(sentences):
             if sentence.notes != one.chunk.notes or sentence.lines[0] <= last:
@@ -39,7 +40,7 @@ def put_elsewhere(entries: Sequence[Seated], notes: Sequence[Notes]) -> Iterator
             if anchor is not None:
                 way, row = anchor
                 hook = {"file": one.seat_file.path, "text": (one.body.text or "").strip("\n"), way: row}
-                yield one, HookEntry(**hook), sentence.cite  # type: ignore[arg-type]
+                yield one, HookEntry(**hook), sentence.why  # type: ignore[arg-type]
                 break
 
 

@@ -6,6 +6,7 @@ import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.site import Site
 from hookset.authoring.draft.words import sorts_said
@@ -28,8 +29,8 @@ _SENTENCE = re.compile(r"(?<=[;!?])\s+|(?<=\.)\s+|\n")
 _ENDING = re.compile(r"(?<![\w.-])(?:\*?\.)?(?P<ending>[a-z0-9]{2,5}?)s?(?![\w-])(?!\.\w)", re.IGNORECASE)
 
 
-def sorted_by_notes(site: Site, sorts: Mapping[str, Sort], notes: Sequence[Notes]) -> Iterator[tuple[str, str, str]]:
-    """(path, folder of the map, `README.md:12`) for each file whose sort or ending the notes give a folder to."""
+def sorted_by_notes(site: Site, sorts: Mapping[str, Sort], notes: Sequence[Notes]) -> Iterator[tuple[str, str, Why]]:
+    """(path, folder of the map, the line) for each file whose sort or ending the notes give a folder to."""
     called = _called(sorts)
     given: set[str] = set()
     for one in notes:
@@ -37,7 +38,7 @@ def sorted_by_notes(site: Site, sorts: Mapping[str, Sort], notes: Sequence[Notes
             for sentence in _SENTENCE.split(line.text):
                 for paths, folder in _in_sentence(site, called, sentence, given):
                     given |= set(paths)
-                    yield from ((path, folder, f"{one.path}:{line.number}") for path in paths)
+                    yield from ((path, folder, at_line(one.path, line.number)) for path in paths)
 
 
 def _called(sorts: Mapping[str, Sort]) -> dict[str, list[str]]:

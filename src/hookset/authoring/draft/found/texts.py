@@ -8,6 +8,7 @@ from collections.abc import Collection, Iterator, Mapping, Sequence, Set
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.found.seating import Seated, lines_of
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
@@ -33,7 +34,7 @@ class SaidText(Struct, frozen=True):
     name: str
     text: str
     language: str
-    cite: str
+    why: Why
 
 
 def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[str, str]) -> Iterator[SaidText]:
@@ -53,7 +54,7 @@ def texts_said(notes: Sequence[Notes], asked: Collection[str], files: Mapping[st
         for name, text, behind in _in_sentence(sentence, any_name):
             # What is said later holds.
             at = next((n for n in sentence.lines if name in said_at.get((sentence.notes, n), "")), sentence.lines[0])
-            found[name, behind or language] = SaidText(name, text, behind or language, f"{sentence.notes}:{at}")
+            found[name, behind or language] = SaidText(name, text, behind or language, at_line(sentence.notes, at))
     found |= {(one.name, one.language): one for one in _in_tables(notes, asked)}
     found |= {(one.name, one.language): one for one in _side_by_side(notes, any_name, own, set(files.values()))}
     found |= {(one.name, one.language): one for one in _labelled(notes, any_name)}
@@ -72,7 +73,7 @@ def texts_behind(notes: Sequence[Notes], shown: Sequence[Seated], kind: str) -> 
         below = next((line for line in rows if line.number > last and line.text.strip()), None)
         for language, text in by_language(below.text).items() if below is not None else ():
             if (language, names[0]) not in have and below is not None:
-                yield SaidText(names[0], text, language, f"{one.chunk.notes}:{below.number}")
+                yield SaidText(names[0], text, language, at_line(one.chunk.notes, below.number))
 
 
 def _names(one: Seated, kind: str) -> list[str]:
@@ -93,7 +94,7 @@ def _in_tables(notes: Sequence[Notes], asked: Collection[str]) -> Iterator[SaidT
             elif (name := next((cell for cell in cells if cell in asked), None)) is not None:
                 for n, language in languages.items():
                     if n < len(cells) and 0 < len(cells[n]) <= _LONGEST and cells[n] != name:
-                        yield SaidText(name, cells[n], language, f"{one.path}:{line.number}")
+                        yield SaidText(name, cells[n], language, at_line(one.path, line.number))
 
 
 def _side_by_side(notes: Sequence[Notes], any_name: str, own: str, languages: Set[str]) -> Iterator[SaidText]:
@@ -114,7 +115,7 @@ def _side_by_side(notes: Sequence[Notes], any_name: str, own: str, languages: Se
                 texts = (match["one"].strip(' "“”„'), match["other"].strip(' "“”„'))
                 own_first = language_of(texts[0]) != other or language_of(texts[1]) == other
                 for language, text in zip((own, other) if own_first else (other, own), texts, strict=True):
-                    yield SaidText(match["name"], text, language, f"{one.path}:{line.number}")
+                    yield SaidText(match["name"], text, language, at_line(one.path, line.number))
 
 
 def _labelled(notes: Sequence[Notes], any_name: str) -> Iterator[SaidText]:
@@ -133,7 +134,7 @@ def _labelled(notes: Sequence[Notes], any_name: str) -> Iterator[SaidText]:
                 texts = unquoted_by_language(match["rest"])
             for language, text in texts.items():
                 if match is not None and 0 < len(plain := text.strip(" \t\"'`“”„«»")) <= _LONGEST:
-                    yield SaidText(match["name"], plain, language, f"{one.path}:{line.number}")
+                    yield SaidText(match["name"], plain, language, at_line(one.path, line.number))
 
 
 def _in_sentence(sentence: Sentence, any_name: str) -> Iterator[tuple[str, str, str]]:

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from msgspec import Struct
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import Cited, Why
 from hookset.authoring.draft.found.map_texts import MapTexts, Stretch, folded, times_in, whole_lines
 from hookset.authoring.draft.found.pairs import Place, bare, same, value_in, written_as
 from hookset.authoring.draft.notes import Notes
@@ -35,7 +36,7 @@ class ValueChange(Struct, frozen=True):
     """Text of the map in which values become others."""
 
     hook: HookEntry
-    cites: tuple[str, ...]
+    why: Why
     doubts: tuple[str, ...] = ()
 
 
@@ -45,9 +46,9 @@ class Values(Struct, frozen=True):
     changes: tuple[ValueChange, ...] = ()
     copies: tuple[ValueChange, ...] = ()
     """New entries, made of others that the map has."""
-    open: tuple[str, ...] = ()
-    """`README.md:12` for lines with values of something in the map that was not found."""
-    keys: tuple[str, ...] = ()
+    open: tuple[Cited, ...] = ()
+    """Lines with values of something in the map that was not found."""
+    keys: tuple[Cited, ...] = ()
     """The same for keys that something was to get which was not found."""
 
 
@@ -66,14 +67,14 @@ def values_in(
     ]
     found: dict[tuple[str, int, int], list[tuple[Place, Assignment]]] = {}
     copied: dict[tuple[str, tuple[int, ...]], list[Assignment]] = {}
-    open_: list[str] = []
-    keys: list[str] = []
+    open_: list[Cited] = []
+    keys: list[Cited] = []
     own = language_of("\n".join(line.text for one in notes for line in one.lines if not line.code))
     others = [variant for variant in texts.variants if variant != own]
     spoken = {"own": own, "other": others[0] if len(others) == 1 else "other"}
     for number, one in enumerate(assignments_in(notes)):
         if number >= _MOST:
-            open_ += one.cite.split(", ")
+            open_ += one.cited
             continue
         if is_usage(headings.get((one.notes, one.lines[0]), "")):
             continue
@@ -90,9 +91,9 @@ def values_in(
             if all((other.start, said.value) != (place.start, one.value) for other, said in here):
                 here.append((place, one))
         if not places and one.new:
-            keys += one.cite.split(", ")
+            keys += one.cited
         elif not places and (texts.named(one.about) or any(_is_name(texts, word) for word in one.what)):
-            open_ += one.cite.split(", ")
+            open_ += one.cited
     changes = []
     for (path, first, last), here in found.items():
         if _with_values(texts.texts[path], (first, last), here) == texts.texts[path][first:last]:
@@ -101,12 +102,12 @@ def values_in(
         change = _change(texts.texts[path], path, (first, last), here)
         changes.append(change)
         # Two values for one place, or lines that stand there twice: which is meant is not known.
-        open_ += [cite for _, one in here for cite in one.cite.split(", ")] if change is None else []
-    copies = [(_copy(texts, every), every[0].cite.split(", ")) for every in copied.values()]
-    open_ += [cite for copy, cites in copies if copy is None for cite in cites]
+        open_ += [line for _, one in here for line in one.cited] if change is None else []
+    copies = [(_copy(texts, every), every[0].cited) for every in copied.values()]
+    open_ += [line for copy, lines in copies if copy is None for line in lines]
     return Values(
         tuple(one for one in changes if one is not None),
-        tuple(ValueChange(copy, tuple(cites)) for copy, cites in copies if copy is not None),
+        tuple(ValueChange(copy, Why(lines)) for copy, lines in copies if copy is not None),
         tuple(dict.fromkeys(open_)),
         tuple(dict.fromkeys(keys)),
     )
@@ -222,7 +223,7 @@ def _in_words(texts: MapTexts, said: Sequence[str]) -> Iterator[str]:
     plain = [re.sub(r"['’]s?$", "", word) for word in said]
     for count in (2, 3):
         for at in range(len(plain) - count + 1):
-            name = texts.in_words.get(folded("".join(plain[at : at + count])))
+            name = texts.as_said.get(folded("".join(plain[at : at + count])))
             if name is not None:
                 yield name
 
@@ -266,9 +267,9 @@ def _change(
     old = textwrap.dedent(text[first:last]).rstrip()
     if times_in(text, old) != 1 or len({(place.start, place.ahead) for place, _ in places}) < len(places):
         return None
-    cites = tuple(dict.fromkeys(cite for _, one in places for cite in one.cite.split(", ")))
+    why = Why(tuple(dict.fromkeys(line for _, one in places for line in one.cited)))
     doubts = tuple(dict.fromkeys(doubt for place, one in places for doubt in _doubts(text, place, one)))
-    return ValueChange(HookEntry(file=path, replaces=old, text=textwrap.dedent(new).rstrip()), cites, doubts)
+    return ValueChange(HookEntry(file=path, replaces=old, text=textwrap.dedent(new).rstrip()), why, doubts)
 
 
 def _doubts(text: str, place: Place, one: Assignment) -> Iterator[str]:

@@ -10,6 +10,7 @@ from itertools import pairwise
 from msgspec import Struct
 from msgspec.structs import replace
 
+from hookset.authoring.draft.cites import Cited
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.notes.tables import cells_of, is_below_titles
 from hookset.authoring.draft.said.languages import by_language
@@ -59,9 +60,9 @@ class Assignment(Struct, frozen=True):
     """The key that the value is for, where what has it may not have the key yet."""
 
     @property
-    def cite(self) -> str:
+    def cited(self) -> tuple[Cited, ...]:
         """Each of its lines."""
-        return ", ".join(f"{self.notes}:{number}" for number in self.lines)
+        return tuple((self.notes, number) for number in self.lines)
 
 
 def assignments_in(notes: Sequence[Notes]) -> Iterator[Assignment]:

@@ -9,6 +9,7 @@ from collections.abc import Iterator, Sequence
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.notes import Notes
 from hookset.authoring.draft.said.sentences import sentences_of
 from hookset.authoring.draft.words import words
@@ -45,7 +46,7 @@ class Excluded(Struct, frozen=True):
     quoted: bool
     sort: str
     """What sort of thing it is, where that is said: `object`; empty: not said."""
-    cite: str
+    why: Why
     """`README.md:12`"""
     path: bool = False
     """Whether it is the path of a file, or of a folder."""
@@ -58,11 +59,11 @@ def exclusions_said(notes: Sequence[Notes]) -> Iterator[Excluded]:
     for sentence in (one for one in sentences_of(notes) if len(one.text) <= _LONGEST):
         match = next(filter(None, (pattern.search(sentence.text) for pattern in _patterns())), None)
         if match is not None:
-            yield from _things(match["what"], sentence.cite)
+            yield from _things(match["what"], sentence.why)
         elif (both := two.search(sentence.text)) is not None:
             # "There may be a rail.yaml of the old one. Throw it out, the two cannot stand side by side."
             named = _PATH.findall(" ".join((*before, sentence.text[: both.start()])).replace("\\", "/"))
-            yield from (Excluded(name, False, "", sentence.cite, path=True) for name in named[-1:])
+            yield from (Excluded(name, False, "", sentence.why, path=True) for name in named[-1:])
         before.append(sentence.text)
     for one in notes:
         yield from _listed(one)
@@ -75,7 +76,7 @@ def _listed(notes: Notes) -> Iterator[Excluded]:
     for line in notes.lines:
         item = _BULLET.match(line.text)
         if below and item is not None:
-            yield from _things(item["what"], f"{notes.path}:{line.number}", alone=True)
+            yield from _things(item["what"], at_line(notes.path, line.number), alone=True)
         elif line.text.strip():
             below = heads.fullmatch(line.text) is not None
 
@@ -95,24 +96,24 @@ def _patterns() -> tuple[re.Pattern[str], ...]:
     return tuple(re.compile(source, re.IGNORECASE) for source in sources)
 
 
-def _things(what: str, cite: str, alone: bool = False) -> Iterator[Excluded]:
+def _things(what: str, why: Why, alone: bool = False) -> Iterator[Excluded]:
     """The things that a piece of a sentence names. Behind the first, only what is written as a name is one; of an item
     of a list there is one thing."""
     table = words()["exclusions"]
     what = re.sub(rf"(?<=\d)(?:{table['newer']})(?!\w)", "+", what, flags=re.IGNORECASE)
     pieces = [what] if alone else [piece for piece in re.split(table["or"], what, flags=re.IGNORECASE) if piece.strip()]
     for number, piece in enumerate(pieces):
-        one = _thing(piece, cite, first=not number)
+        one = _thing(piece, why, first=not number)
         if one is None:
             return
         yield one
 
 
-def _thing(piece: str, cite: str, first: bool) -> Excluded | None:
+def _thing(piece: str, why: Why, first: bool) -> Excluded | None:
     """One thing, by the surest sign that the words have of what it is called."""
     table = words()["exclusions"]
     if (path := _PATH.search(piece.replace("\\", "/"))) is not None:
-        return Excluded(path.group(), False, "", cite, path=True)
+        return Excluded(path.group(), False, "", why, path=True)
     called = re.search(table["called"], piece, re.IGNORECASE)
     rest = piece[called.end() :] if called is not None else piece
     quoted = _QUOTED.search(rest)
@@ -123,4 +124,4 @@ def _thing(piece: str, cite: str, first: bool) -> Excluded | None:
     marked = also or quoted or called or name[:1].isupper() or re.search(r"\w[-_.]\w", name)
     if not name or len(name.split()) > _MOST_WORDS or re.match(table["never"], name, re.I) or not (first or marked):
         return None
-    return Excluded(name, quoted is not None and also is None, (sort or "").lower(), cite)
+    return Excluded(name, quoted is not None and also is None, (sort or "").lower(), why)

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 
 from msgspec import Struct
 
+from hookset.authoring.draft.cites import Why, at_line
 from hookset.authoring.draft.notes import Line, Notes
 
 __all__ = ["Sentence", "sentences_of"]
@@ -32,9 +33,9 @@ class Sentence(Struct, frozen=True):
     """The numbers of the lines that it stands in."""
 
     @property
-    def cite(self) -> str:
-        """`README.md:12`"""
-        return f"{self.notes}:{self.lines[0]}"
+    def why(self) -> Why:
+        """Its first line."""
+        return at_line(self.notes, self.lines[0])
 
 
 def sentences_of(notes: Iterable[Notes]) -> Iterator[Sentence]:
