@@ -220,6 +220,15 @@ def _import_all() -> None:
             # Formats that want a package that is not here are found missing by the run.
             with contextlib.suppress(ImportError):
                 importlib.import_module(module.name)
+    _read_layouts()
+
+
+def _read_layouts() -> None:
+    """What is made of types and patterns when they are first met is kept by the process: most runs meet the same."""
+    from hookset.config.layouts import shipped_layout, shipped_names
+
+    for name in shipped_names():
+        shipped_layout(name)
 
 
 if __name__ == "__main__":

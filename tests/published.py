@@ -91,7 +91,9 @@ def right_sheet(name: str) -> HookSheet:
     return msgspec.convert(tomllib.loads((FOLDER / name / "right.toml").read_text(encoding="utf-8")), HookSheet)
 
 
+@functools.lru_cache(maxsize=4)
 def draft_of(name: str) -> Draft:
+    """What a test changes nothing of: several look at it one after the other."""
     return drafted(site_for(right_sheet(name).pack.layouts[0]), open_pack(folder_of(name)))
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import functools
 import re
+import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
@@ -65,6 +67,13 @@ def place_of(root: Path, name: str, spot: Spot) -> int | None:
     return column - 1 + found.end() if found else None
 
 
+@functools.lru_cache(maxsize=2)
+def names_in(layout: str) -> tuple[Name, ...]:
+    """Names of a layout's map, as it is before anything is changed."""
+    with tempfile.TemporaryDirectory() as folder:
+        return tuple(names_of(started(layout, Path(folder))))
+
+
 def names_of(root: Path) -> Iterator[Name]:
     """Names that are defined and used, of each kind some."""
     found = run_hookset(root, "stock", "find", "e", "--limit", "400", "--json").data["names"]
@@ -109,7 +118,7 @@ def told(editor: Editor, found: list[lsp.Location] | None) -> set[tuple[str, int
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_the_editor_goes_where_trace_goes(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)
-    names = list(names_of(root))
+    names = names_in(layout)
     assert names
     before = snapshot(root)
     whole: list[str] = []
@@ -171,7 +180,7 @@ def test_a_renamed_name_is_used_where_the_old_one_was(layout: str, tmp_path: Pat
     root = started(layout, tmp_path)
     findings = run_hookset(root, "check", "--json").data["findings"]
     told: dict[str, Name] = {}
-    for one in names_of(root):
+    for one in names_in(layout):
         told.setdefault(one.kind, one)
     done: list[Name] = []
 
@@ -214,7 +223,7 @@ def test_a_renamed_name_is_used_where_the_old_one_was(layout: str, tmp_path: Pat
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_what_is_typed_wrong_is_told_where_it_is(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)
-    one = next(one for one in names_of(root) if len(one.name) > 2)
+    one = next(one for one in names_in(layout) if len(one.name) > 2)
     (path, line, column) = next(iter(sorted(one.referred)))
     before = run_hookset(root, "check", "--json").data["findings"]
 

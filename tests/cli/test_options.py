@@ -300,16 +300,15 @@ def test_what_is_moved(words: tuple[str, ...], changed: dict[str, Any], demo: Pa
 
 
 @pytest.mark.parametrize(
-    ("command", "words"),
+    ("command", "words", "ending"),
     [
-        ("install", ("../packs/fog-bell.zip",)),
-        ("place", ("lamp_8", "--at", "1,1,12")),
-        ("move", ("lamp_8", "--at", "1,1,12")),
-        ("take", ("lamp_8",)),
-        ("swap", ("lamp_8", "--like", "bell_post")),
+        ("install", ("../packs/fog-bell.zip",), "png"),
+        ("place", ("lamp_8", "--at", "1,1,12"), "png"),
+        ("move", ("lamp_8", "--at", "1,1,12"), "svg"),
+        ("take", ("lamp_8",), "png"),
+        ("swap", ("lamp_8", "--like", "bell_post"), "svg"),
     ],
 )
-@pytest.mark.parametrize("ending", ["png", "svg"])
 def test_a_figure_of_before_and_after(
     command: str, words: tuple[str, ...], ending: str, demo: Path, tmp_path: Path, hookset: Hookset
 ) -> None:
