@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 import posixpath
 import re
@@ -46,7 +45,9 @@ _LEAST_BARE = 0.02
 """The chance that a word is a file, at least: files are often called after what they are for."""
 _EXPLAINED = 0.75
 _FEW = 3
-_NOTHING = frozenset(("", "-", "--", "none", "null", "nil", "no", "yes", "never", "false", "true", "off", "on", "0"))
+_NOTHING = frozenset(
+    ("", "-", "--", "none", "null", "nil", "no", "yes", "never", "false", "true", "off", "on", "0", "-1")
+)
 """Words that stand where there could be a name, and say that there is none, or whether there is one at all."""
 _T = TypeVar("_T")
 _ENOUGH_TOLD = 200
@@ -119,7 +120,6 @@ class Lookup:
                 if _counts(vocabulary):
                     self.whole[name] = self.whole.get(name, 0) + 1
         self.samples = [_sample(one.place) for one in known]
-        self.stands: dict[int, frozenset[tuple[str, Where]]] = {}
         self.by_place = {one.place: number for number, one in enumerate(known)}
 
     def number(self, place: Place) -> int:
@@ -146,8 +146,13 @@ class Lookup:
         return replace(own, hits=own.hits | neutral, texts=texts, counted_on=also)
 
     def _meant(self, place: Place, texts: Sequence[str], without: frozenset[int]) -> Candidate | None:
-        """The best for all texts, or for all but those that say that there is none."""
+        """The best for all texts, or for all but those that say that there is none, or but for numbers."""
         found = self._best(place, texts, without)
+        words = [text for text in texts if not NUMBER.fullmatch(text)] if found and found.share < _EXPLAINED else texts
+        if len(words) < len(texts) and place.form == "value" and not place.parts:
+            own = self._best(place, words, without)
+            if own is not None and own.share >= _EXPLAINED and not own.split:
+                return replace(own, no_numbers=True)
         nothing = tuple(text for text in texts if text.casefold() in _NOTHING and found and text not in found.hits)
         if found is None or not nothing:
             return found
@@ -175,7 +180,7 @@ class Lookup:
         return min(found, key=lambda one: (_often(place, one) < _EXPLAINED, *one.rank), default=None)
 
     def _filed(self, place: Place, texts: Sequence[str]) -> Candidate | None:
-        if place.form not in ("value", "call", "key", "name"):
+        if place.form not in ("value", "call", "key", "name") or all(map(NUMBER.fullmatch, texts)):
             return None
         return self._files(texts, place.owners)
 
@@ -242,12 +247,13 @@ class Lookup:
                 one: often for one, often in meant.items() if self.known[one].place.form != "folder" or often > most
             }
         best_first = Counter(meant).most_common(_MOST_COMPARED)
-        mine = set(stands(place)) if any(self.known[one].place.sort is place.sort for one, _ in best_first) else set()
+        near = [number for number, _ in best_first if self.known[number].place.sort is place.sort]
+        mine = _there(place, {stand for number in near for stand in self.samples[number]}) if near else frozenset()
         # Of what explains as much by as little chance, the smaller vocabulary is what is meant.
         scored = sorted(
             (self._score(place, number, count, asked), len(self.known[number].names), number)
             for number, count in best_first
-            if self.known[number].place.sort is not place.sort or not self._same_place(mine, number)
+            if number not in near or not self._same_place(place, mine, number)
         )
         if not scored:
             return None
@@ -285,7 +291,8 @@ class Lookup:
         """Whether a place can mean the names of a vocabulary: those of a file by what is in the file, and not
         those of things by what says how its own file is called."""
         vocabulary = self.known[number]
-        if vocabulary.place.form in ("thing", "folder") and place.says_its_own:
+        of_things = vocabulary.place.form in ("thing", "folder")
+        if of_things and place.says_its_own and vocabulary.place.folders & place.folders:
             return False
         return not vocabulary.own or (vocabulary.place.sort is place.sort and place.form == "value")
 
@@ -324,16 +331,14 @@ class Lookup:
         bonus = 1.5 * vocabulary.likeness + 1.5 * alikeness + _ALL * (hits == asked.count)
         return log - bonus + 3.0 * bool(vocabulary.place.when)
 
-    def _same_place(self, mine: set[tuple[str, Where]], number: int) -> bool:
-        """Whether the names of a vocabulary are the very texts that are looked up."""
+    def _same_place(self, place: Place, mine: frozenset[tuple[str, Where]], number: int) -> bool:
+        """Whether the names of a vocabulary are the very texts that are looked up; `mine` are those of the samples that
+        stand at the place."""
         sample = self.samples[number]
         if sum(one in mine for one in sample) * 2 > len(sample):
             return True
-        theirs = self.stands.setdefault(number, frozenset())
-        if not theirs:
-            theirs = self.stands[number] = frozenset(stands(self.known[number].place))
-        few = list(itertools.islice(mine, _SAMPLE))
-        return sum(one in theirs for one in few) * 2 > len(few)
+        few = _sample(place)
+        return len(_there(self.known[number].place, few)) * 2 > len(few)
 
     def _listed(
         self, place: Place, texts: Sequence[str], split: str, without: frozenset[int], least: int
@@ -445,6 +450,13 @@ def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
     said = place.said
     step = max(1, len(said.texts) // _SAMPLE)
     return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
+
+
+def _there(place: Place, wanted: Collection[tuple[str, Where]]) -> frozenset[tuple[str, Where]]:
+    """Those of some texts, by where they stand, that stand at a place."""
+    paths = frozenset(path for path, _ in wanted)
+    said = place.said
+    return frozenset(one for one in zip(said.paths, said.wheres, strict=True) if one[0] in paths and one in wanted)
 
 
 def alike(word: str, place: Place) -> float:

@@ -29,8 +29,13 @@ _LARGEST = 8 << 20
 """Bytes of a file that is looked into: what is larger is data that programs wrote."""
 _MOST_BYTES = 256 << 20
 _MOST_FILES = 20_000
-_MOST_NUMBERS = 16 << 20
-"""Bytes of files of an ending that are mostly lines of numbers: meshes and the like, that programs wrote."""
+_MOST_NUMBERS = 2 << 20
+"""Bytes of files of an ending that are mostly lines of numbers: meshes and the like, that programs wrote. The smallest
+of them say as much of what all are like."""
+_SAMPLED = 1 << 16
+"""Bytes of each that say what its lines are."""
+_POINTS = 0.2
+"""Of the lines of meshes: how many have the numbers of a point, at least."""
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
 _SEVERAL = 3
@@ -39,7 +44,8 @@ _TRIED = 6
 """Files of an ending on which formats are tried."""
 _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
-_NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d.*$", re.M)
+_POINT = re.compile(rb"\d*\.\d+[ \t,;]+[-+]?\d*\.\d")
+_NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d|" + _POINT.pattern)
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -95,6 +101,7 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
     sorts: list[Sort] = []
     unread: list[Unread] = []
     media: dict[str, tuple[str, ...]] = {}
+    alike: set[str] = set()
     left, files = _MOST_BYTES, _MOST_FILES
     for ending, paths in sorted(by_ending.items()):
         if ending in _MEDIA_OF:
@@ -115,26 +122,32 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         done = {path for sort in found for path in sort.documents}
         rest = [path for path in meant if path not in done]
         if not known_format(ending) and _of_numbers(tree, rest):
-            unread.append(Unread(ending, len(rest), "more lines of numbers than people write by hand"))
-            meant = [path for path in meant if path in done]
-        else:
-            found += _read_apart(tree, ending, rest)
+            few, _ = _within(tree, sorted(rest, key=tree.size), _MOST_NUMBERS, files)
+            unread.append(Unread(ending, len(rest) - len(few), "more lines of numbers than people write by hand"))
+            alike |= {*rest} - {*few}
+            rest = sorted(few)
+            meant = [*done, *rest]
+        found += _read_apart(tree, ending, rest)
         sorts += found
         known = {path for sort in found for path in sort.documents}
         if len(known) < len(meant):
             form = known_format(ending)
             why = f"no {format_named(form).title} that can be read" if form else "in no format that is known here"
             unread.append(Unread(ending, len(meant) - len(known), why))
-    return Material(tree, tuple(_with_globs(sorts, tree.paths())), tuple(unread), media)
+    # Files that are like those that were read are meant by the same patterns.
+    told = [path for path in tree.paths() if path not in alike]
+    return Material(tree, tuple(_with_globs(sorts, told)), tuple(unread), media)
 
 
 def _of_numbers(tree: Tree, paths: Sequence[str]) -> bool:
     """Whether files hold more lines of numbers than is looked into."""
     if sum(map(tree.size, paths)) <= _MOST_NUMBERS:
         return False
-    texts = [data for path in _some(tree, paths) if (data := _text(tree, path)) is not None]
-    lines = sum(data.count(b"\n") + 1 for data in texts)
-    return 2 * sum(len(_NUMBERS.findall(data)) for data in texts) > lines
+    texts = [data[:_SAMPLED] for path in _some(tree, paths) if (data := _text(tree, path)) is not None]
+    lines = [line for data in texts for line in data.splitlines()]
+    points = sum(_POINT.search(line) is not None for line in lines)
+    numbers = sum(_NUMBERS.search(line) is not None for line in lines)
+    return points > _POINTS * len(lines) and 2 * numbers > len(lines)
 
 
 def _by_ending(paths: Iterable[str]) -> dict[str, list[str]]:
@@ -256,8 +269,12 @@ def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tupl
 def _by_head(dialect: Dialect, documents: Mapping[str, tuple[Document, str]]) -> Iterator[Sort]:
     """Files that say different things at their top are of different sorts, though they are written alike."""
     heads: dict[Any, dict[str, Document]] = {}
+    many = Counter(map(posixpath.dirname, documents)) if dialect.head is own_head else Counter[str]()
     for path, (document, _) in documents.items():
-        heads.setdefault(dialect.head(path, document), {})[path] = document
+        folder = posixpath.dirname(path)
+        # Nobody writes dozens of lists of different sorts into one folder.
+        head = folder if many[folder] > _MOST_GLOBS else dialect.head(path, document)
+        heads.setdefault(head, {})[path] = document
     for found in (part for whole in _joined(heads) for part in _by_name(dialect, whole)):
         old = any(documents[path][1] == ENCODINGS[1] for path in found)
         yield Sort(dialect.format, dialect.options, found, encodings=ENCODINGS if old else ENCODINGS[:1])

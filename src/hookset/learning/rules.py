@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import posixpath
 from collections import Counter
 from collections.abc import Collection, Container, Iterable, Iterator, Mapping, Sequence
@@ -31,6 +32,10 @@ _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
 _FEW_KEYS = 24
 """Keys that a record may have: a table by names has more, or other ones than the next."""
+_SHOWN = 5
+"""Texts that are no names, of those of a rule for which too little speaks."""
+_MOST_ASKED = 50_000
+"""Texts of such a rule of which it is asked whether others explain them."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -56,6 +61,7 @@ class Evidence(Struct, frozen=True):
     band: Band
     examples: tuple[str, ...]
     misfits: tuple[Misfit, ...]
+    """Of a weak one only some."""
     runner_up: str = ""
     """What else it may be."""
 
@@ -120,7 +126,7 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
     elsewhere = {place: frozenset(said[way]) for place in places if (way := _way(place)) in said}
     mine = vocabularies(places, elsewhere=elsewhere)
     both = {_way(one.place) for one in mine}
-    filed = (*module_vocabularies(material.sorts), *thing_vocabularies(material.sorts))
+    filed = (*module_vocabularies(material.sorts), *thing_vocabularies(material.sorts, material.media))
     named = [*mine, *filed, *(known.vocabularies if known is not None else ())]
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
     choice = _Choice(Lookup(written, named, Files(frozenset(paths)), elsewhere))
@@ -167,7 +173,8 @@ def _rank(place: Place) -> tuple[bool, int, int]:
 
 def _by_place(guess: Guess) -> bool:
     """Whether texts are what files or folders are called, and perhaps no more than that."""
-    return guess.bare or any(target.place.form == "folder" for target in guess.targets[:1])
+    called = guess.bare or any(target.place.form == "folder" for target in guess.targets[:1])
+    return called and not _used_again(guess.place)
 
 
 def _same_shape(target: Vocabulary, hits: Collection[str]) -> bool:
@@ -189,6 +196,11 @@ def _called_so(guess: Guess, target: Vocabulary) -> bool:
         and guess.place.word.lower() == target.place.word.lower()
         and guess.place.sort is not target.place.sort
     )
+
+
+def _used_again(place: Place) -> bool:
+    """Whether what a call is given is given to it again and again: a use, whatever the call is called."""
+    return place.form == "call" and 2 * len(place.counts) < len(place.said.texts)
 
 
 def _guess_of(tried: Mapping[Place, Guess | None], place: Place) -> Guess | None:
@@ -253,7 +265,8 @@ class _Choice(Struct, frozen=True):
         for guess in again:
             done = covered.setdefault(id(guess.place.sort), set())
             said = zip(guess.place.said.texts, stands(guess.place), strict=True)
-            mine = {stand for text, stand in said if _meant(guess, text)}
+            step = 1 if guess.evidence.band != "weak" else len(guess.place.said.texts) // _MOST_ASKED + 1
+            mine = {stand for text, stand in itertools.islice(said, 0, None, step) if _meant(guess, text)}
             if len(mine & done) < _COVERED * len(mine):
                 done |= mine
                 yield guess
@@ -344,34 +357,10 @@ class _Choice(Struct, frozen=True):
         )
 
     def _evidence(self, place: Place, found: Candidate) -> Evidence:
-        said, split, files = place.said, found.split, self.lookup.files
         first = self.lookup.known[found.targets[0]] if found.targets else None
-        own = first if first is not None and first.own else None
-        met = whole = 0
-        names: set[tuple[str, str]] = set()
-        misfits: list[Misfit] = []
-        for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
-            for part in (one.strip() for one in SPLITS[split].split(text)) if split else (text,):
-                if (
-                    not part
-                    or part in found.nothing
-                    or (found.endings and posixpath.splitext(part)[1] not in found.endings)
-                ):
-                    continue
-                if found.apart and folder_of(part) == found.apart:
-                    continue
-                if found.no_numbers and NUMBER.fullmatch(part):
-                    continue
-                whole += 1
-                beside = found.files if found.files is not None and found.files.beside else None
-                there = beside is None or files.found(part, path, beside)
-                if part in found.hits and there and (own is None or (path, part) in own.by_file):
-                    met += 1
-                    names.add((part, posixpath.dirname(path) if beside is not None else ""))
-                else:
-                    misfits.append(Misfit(path, where, part))
+        met, whole, names = self._counted(place, found)
         share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
-        told = band_of(found.chance, share, len(names), len(misfits), whole, found.spelled)
+        told = band_of(found.chance, share, names, whole - met, whole, found.spelled)
         counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
         called_so = any(called_alike(place, self.lookup.known[one].place) for one in found.targets)
         # What a section is called behind the sort of thing that it is, that thing is called.
@@ -380,13 +369,74 @@ class _Choice(Struct, frozen=True):
         shape = place.form == "key" and not place.used and first is not None and _same_shape(first, found.hits)
         weak = place.form == "function" or own_name or shape or (counted and not called_so)
         band = "weak" if weak else told
+        # Of what is weak some are shown, and no more is asked.
+        misfits = itertools.islice(self._misfits(place, found), _SHOWN if band == "weak" else None)
         return Evidence(
             met,
             whole,
-            len(names),
+            names,
             found.chance,
             band,
             tuple(text for text in found.texts if text in found.hits)[:3],
             tuple(misfits),
             found.runner_up,
         )
+
+    def _counted(self, place: Place, found: Candidate) -> tuple[int, int, int]:
+        """(how many of the texts at a place are names, how many there are, how many different names)"""
+        met = whole = 0
+        names: set[tuple[str, str]] = set()
+        if not self._by_file(found):
+            for text, often in place.counts.items():
+                for part in _parts_meant(text, found):
+                    whole += often
+                    if part in found.hits:
+                        met += often
+                        names.add((part, ""))
+            return met, whole, len(names)
+        beside = found.files is not None and found.files.beside
+        said = place.said
+        for text, path in zip(said.texts, said.paths, strict=True):
+            for part in _parts_meant(text, found):
+                whole += 1
+                if self._is_met(part, path, found):
+                    met += 1
+                    names.add((part, posixpath.dirname(path) if beside else ""))
+        return met, whole, len(names)
+
+    def _misfits(self, place: Place, found: Candidate) -> Iterator[Misfit]:
+        """What at a place is no name, in file order."""
+        by_file, said = self._by_file(found), place.said
+        parts = {text: _parts_meant(text, found) for text in place.counts}
+        if not by_file:
+            parts = {text: [one for one in each if one not in found.hits] for text, each in parts.items()}
+        for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
+            for part in parts[text]:
+                if not (by_file and self._is_met(part, path, found)):
+                    yield Misfit(path, where, part)
+
+    def _by_file(self, found: Candidate) -> bool:
+        """Whether the same text may be a name in one file and none in another."""
+        own = bool(found.targets) and self.lookup.known[found.targets[0]].own
+        return own or (found.files is not None and found.files.beside)
+
+    def _is_met(self, part: str, path: str, found: Candidate) -> bool:
+        """Whether a text is a name in a file."""
+        if found.files is not None and found.files.beside and not self.lookup.files.found(part, path, found.files):
+            return False
+        first = self.lookup.known[found.targets[0]] if found.targets else None
+        return part in found.hits and (first is None or not first.own or (path, part) in first.by_file)
+
+
+def _parts_meant(text: str, found: Candidate) -> list[str]:
+    """What is meant of a text: all of it, or some of the parts that it lists."""
+    parts = [one.strip() for one in SPLITS[found.split].split(text)] if found.split else [text]
+    return [
+        part
+        for part in parts
+        if part
+        and part not in found.nothing
+        and (not found.endings or posixpath.splitext(part)[1] in found.endings)
+        and not (found.apart and folder_of(part) == found.apart)
+        and not (found.no_numbers and NUMBER.fullmatch(part))
+    ]

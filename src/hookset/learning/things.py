@@ -1,11 +1,12 @@
 """Things that have a folder of their own: `units/worker/worker.xml`, in which a file is called so, or one of
-`bodies/worker/config.xml`, in which a file is called as in all of them."""
+`bodies/worker/config.xml`, in which a file is called as in all of them: pictures and sounds as well."""
 
 from __future__ import annotations
 
 import posixpath
 from collections.abc import Iterator, Mapping, Sequence
 
+from hookset.formats import Document, format_named
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said
 from hookset.learning.vocabulary import Vocabulary
@@ -14,34 +15,50 @@ __all__ = ["thing_vocabularies"]
 
 _LEAST, _FOLDERS = 2, 4
 """Things at least, where files are called so, and where they are called alike."""
+_Files = dict[str, Document]
 
 
-def thing_vocabularies(sorts: Sequence[Sort]) -> Iterator[Vocabulary]:
+def thing_vocabularies(sorts: Sequence[Sort], media: Mapping[str, Sequence[str]]) -> Iterator[Vocabulary]:
     """For each folder whose folders hold files of their name, or of one name: what those are called. Folders of the
-    same name are one, wherever they lie."""
-    called: dict[tuple[str, str], dict[str, Sort]] = {}
-    alike: dict[tuple[str, str], dict[str, Sort]] = {}
+    same name are one, wherever they lie. `media` are paths of pictures and sounds, by the format that reads them."""
+    called: dict[tuple[str, str], _Files] = {}
+    alike: dict[tuple[str, str], _Files] = {}
     for sort in sorts:
-        for path in sort.paths:
+        for path, document in sort.documents.items():
             folder, name = posixpath.split(path)
             stem, ending = posixpath.splitext(name)
             above, own = posixpath.split(folder)
             if stem == own and above:
-                called.setdefault((posixpath.basename(above), ending), {})[path] = sort
+                called.setdefault((posixpath.basename(above), ending), {})[path] = document
             elif own and stem != own:
-                alike.setdefault((posixpath.basename(above), name), {})[path] = sort
+                alike.setdefault((posixpath.basename(above), name), {})[path] = document
     for (around, ending), mine in called.items():
         yield from _named(around, f"{{thing}}/{{thing}}{ending}", mine, "thing", _LEAST)
     for (around, name), mine in alike.items():
         yield from _named(around, f"{{thing}}/{name}", mine, "folder", _FOLDERS)
+    known = {around for around, _ in (*called, *alike)}
+    for (around, name), mine in _of_media(media, known).items():
+        yield from _named(around, f"{{thing}}/{name}", mine, "folder", _FOLDERS)
 
 
-def _named(around: str, inner: str, mine: Mapping[str, Sort], form: Form, least: int) -> Iterator[Vocabulary]:
+def _of_media(media: Mapping[str, Sequence[str]], known: set[str]) -> dict[tuple[str, str], _Files]:
+    """Of each folder that is not known: the pictures or sounds of the name that most of its folders have."""
+    nothing = format_named("any").open(b"", None)
+    alike: dict[str, dict[str, _Files]] = {}
+    for path in (path for paths in media.values() for path in paths):
+        folder, name = posixpath.split(path)
+        above = posixpath.dirname(folder)
+        if above and posixpath.basename(above) not in known:
+            alike.setdefault(posixpath.basename(above), {}).setdefault(name, {})[path] = nothing
+    most = {around: max(named, key=lambda name: len(named[name])) for around, named in alike.items()}
+    return {(around, name): alike[around][name] for around, name in most.items()}
+
+
+def _named(around: str, inner: str, mine: _Files, form: Form, least: int) -> Iterator[Vocabulary]:
     said = Said()
     for path in mine:
         said.add(posixpath.basename(posixpath.dirname(path)), path, 0)
     glob = f"**/{around}/{inner}" if around else inner
-    documents = {path: sort.documents[path] for path, sort in mine.items()}
-    place = Place(Sort("any", {}, documents, (glob,)), {"name": "{thing}"}, form, around, "", said)
+    place = Place(Sort("any", {}, mine, (glob,)), {"name": "{thing}"}, form, around, "", said)
     if len(place.counts) >= least:
         yield Vocabulary(place, place.counts)

@@ -21,7 +21,7 @@ class Reason(Struct, frozen=True):
 
     sure: bool
     why: Why
-    """`README.md:12`, or in words."""
+    """The lines that ask for it, and words."""
     doubts: tuple[str, ...] = ()
     """What the builder should look at."""
 

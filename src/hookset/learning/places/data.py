@@ -36,6 +36,8 @@ _COMMON, _COMMON_KEYS = 0.8, 2
 _FEW_NAMES = 4
 """Keys that a table by names has at least."""
 
+_RECORD_KEYS = 5
+"""Keys that all of a few things have: they are records of a table by names, and no parts of one thing."""
 _WAYS = 3
 """Ways to the same key that there are at least before it is looked at as one place."""
 _LAST_KEY = re.compile(r"\.(?P<key>[^\W\d]\w*)(?P<rest>(?:\[\*\]|\[\d+\]|\.\*)*)$")
@@ -193,7 +195,7 @@ def _tuples(lists: Sequence[list[Any]]) -> bool:
 def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
     """Whether objects are tables by names rather than records: `surely`, `maybe`, or not."""
     if len(keys) < _FEW_NAMES:
-        return ""
+        return "maybe" if len(keys) > 1 and _records(objects) else ""
     often = sum(keys.values()) / len(keys) / len(objects)
     if len(objects) > 2 and often < _SELDOM and len(keys) > _SIGNS and _signs(keys) * 5 > len(keys) * 3:
         return "surely"
@@ -212,6 +214,14 @@ def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
             return "surely" if len(keys) > 12 or alike else "maybe"
         return ""
     return "maybe" if alike and (sorts == {str} or len(objects) == 1 or often < 0.8 or len(keys) > 30) else ""
+
+
+def _records(objects: Sequence[_Node]) -> bool:
+    """Whether all that objects hold are records that say so much of the same that it is no accident."""
+    inner = [one for _, _, value in objects for one in value.values()]
+    if not all(isinstance(one, Mapping) for one in inner):
+        return False
+    return len(frozenset[Any].intersection(*map(frozenset[Any], inner))) >= _RECORD_KEYS
 
 
 def _signs(keys: Counter[str]) -> int:

@@ -27,16 +27,17 @@ def parted_by_marks(place: Place) -> Iterator[Place]:
     marks."""
     if place.form != "value" or not place.word or place.when or place.parts or "only" in place.asked:
         return
+    marks = {text: match.group() for text in place.counts if (match := _MARK.match(text)) is not None}
+    named = {*marks.values()}
+    if not named or len(named) > _MOST or (len(marks) == len(place.counts) and named <= {*_PLAIN}):
+        return
     by_mark: dict[str, Said] = {}
     plain = Said()
     for text, path, where in zip(place.said.texts, place.said.paths, place.said.wheres, strict=True):
-        match = _MARK.match(text)
-        if match is None:
+        if (mark := marks.get(text)) is None:
             plain.add(text, path, where)
         else:
-            by_mark.setdefault(match.group(), Said()).add(text[match.end() :], path, where)
-    if not by_mark or len(by_mark) > _MOST or (not plain.texts and by_mark.keys() <= {*_PLAIN}):
-        return
+            by_mark.setdefault(mark, Said()).add(text[len(mark) :], path, where)
     for mark, said in by_mark.items():
         if len(said.texts) >= _LEAST:
             asked = {**place.asked, "only": f"^{re.escape(mark)}(?P<value>.+)$"}

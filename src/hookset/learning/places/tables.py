@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
+from collections import Counter, defaultdict
 from collections.abc import Iterator
 from typing import Any
 
@@ -55,8 +55,8 @@ def line_places(sort: Sort) -> Iterator[Place]:
         return
     lines = _without_numbers(list(_lines(sort)))
     lengths: dict[str, Counter[int]] = {}
-    for _, row in lines:
-        lengths.setdefault(row.words[0], Counter())[len(row.words)] += 1
+    for (word, length), often in Counter((row.words[0], len(row.words)) for _, row in lines).items():
+        lengths.setdefault(word, Counter())[length] = often
     if not lengths:
         # All of it is remarks, or there is nothing.
         return
@@ -64,16 +64,17 @@ def line_places(sort: Sort) -> Iterator[Place]:
     several = {word: counts for word, counts in lengths.items() if counts.total() > 1 and word not in things}
     told = {word: _regular(counts) for word, counts in several.items() if _HEAD.fullmatch(word)}
     every = _regular(sum(lengths.values(), Counter()))
-    found: dict[int, Said] = {}
-    heads: dict[tuple[str, int], Said] = {}
+    found: defaultdict[int, Said] = defaultdict(Said)
+    heads: defaultdict[tuple[str, int], Said] = defaultdict(Said)
+    numbers = range(1, max(every, *told.values(), 1) + 1)
     for path, row in lines:
         alone, head = row.words[0], told.get(row.words[0], 0)
-        for number, word in enumerate(row.words[: max(every, head)], 1):
-            where = row.place(number - 1)
+        most = max(every, head)
+        for number, word, where in zip(numbers, row.words, row.places(most), strict=False):
             if number <= every:
-                found.setdefault(number, Said()).add(word, path, where)
+                found[number].add(word, path, where)
             if 1 < number <= head:
-                heads.setdefault((alone, number), Said()).add(word, path, where)
+                heads[alone, number].add(word, path, where)
     words = len(lengths)
     by_field: dict[int, list[Place]] = {}
     for (word, number), said in heads.items():

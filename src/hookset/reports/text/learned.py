@@ -83,7 +83,8 @@ def card_text(learned: Learned, number: int, guess: Guess) -> Iterator[Renderabl
         few = evidence.misfits[:_MISFITS]
         lines = lines_of(learned.material.tree, guess, few)
         told = ", ".join(f"{one.text} ({one.path}:{lines[one]})" for one in few)
-        more = f" and {len(evidence.misfits) - len(few):,} more" if len(evidence.misfits) > len(few) else ""
+        left = evidence.texts - evidence.hits - len(few)
+        more = f" and {left:,} more" if left > 0 else ""
         yield Text(f"            not {told}{more}", style="warning")
     if evidence.runner_up:
         yield Text(f"            or else {evidence.runner_up}", style="dim")

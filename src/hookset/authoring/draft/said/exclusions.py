@@ -47,7 +47,7 @@ class Excluded(Struct, frozen=True):
     sort: str
     """What sort of thing it is, where that is said: `object`; empty: not said."""
     why: Why
-    """`README.md:12`"""
+    """The line that says so."""
     path: bool = False
     """Whether it is the path of a file, or of a folder."""
 

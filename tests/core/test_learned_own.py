@@ -1,0 +1,72 @@
+"""What says no more than how its own file is called, and what is called after pictures, sounds and their folders."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from hookset.learning import learned
+from hookset.learning.material import material_of
+from tests.core.test_learning import rules, written
+
+BOATS = ["cutter", "yawl", "smack", "ketch", "dinghy", "lugger", "wherry", "punt", "skiff", "barge"]
+VOICES = ["gruff", "hoarse", "merry", "sleepy", "squeaky"]
+FLAGS = [f"{one}_{sign}" for one in ("anchor", "herring", "kelp", "lantern") for sign in ("blue", "old", "white")]
+MOODS = ["Dusk", "Fog", "Gale", "Noon", "Thaw"]
+
+
+def test_what_a_file_calls_itself_refers_to_nothing(tmp_path: Path) -> None:
+    files = {f"fleet/{one}/{one}.xml": f'<boat><about name="{one}"/></boat>' for one in BOATS}
+    files |= {f"skies/{one}.xml": "<sky>" + f'<about sky="{one}"/>' * 2 + "</sky>" for one in MOODS}
+    files |= {
+        f"crews/{one}_{n}.xml": f'<crew><rows boat="{boat}"/></crew>' for n, boat in enumerate(BOATS) for one in VOICES
+    }
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert {key for key in told if "about" in key} == set()
+    assert told["at=//rows/@boat"][0] == "fleet"
+
+
+def test_drawings_for_people_are_not_read(tmp_path: Path) -> None:
+    drawing = '<svg xmlns="urn:x"><marker stockid="{0}" id="{0}"/><use href="{0}"/></svg>'
+    files = {f"art/{one}.svg": drawing.format(one) for one in BOATS}
+    found = material_of(written(tmp_path / "quay", files))
+    assert [(one.ending, one.files) for one in found.unread] == [(".svg", len(BOATS))]
+    assert found.sorts == ()
+
+
+def test_folders_with_sounds_of_one_name_are_things(tmp_path: Path) -> None:
+    files = {f"sounds/voices/{one}/ahoy.wav": "RIFF" for one in VOICES}
+    files |= {f"crews/{one}.lua": f'hire("{one}", "{VOICES[n % 5]}")\n' for n, one in enumerate(BOATS)}
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert told["call=hire arg=2"] == ("voice", "sure")
+
+
+def test_what_is_given_to_a_call_again_and_again_is_the_file_itself(tmp_path: Path) -> None:
+    files = {f"pictures/flags/{one}.png": "x" for one in FLAGS}
+    files |= {
+        f"crews/{one}.lua": "".join(f'AddCrew("{one} {m}", "{FLAGS[(n + m) % 12]}")\n' for m in range(3))
+        for n, one in enumerate(BOATS)
+    }
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert told["call=AddCrew arg=2"] == ("file", "sure")
+
+
+def test_names_on_lines_of_their_own_have_numbers_beside_them(tmp_path: Path) -> None:
+    files = {f"moods/{one}/mood.cfg": f"name={one}\nsky=grey\nwind={n}\n" for n, one in enumerate(MOODS)}
+    files |= {f"quays/{one}/quay.cfg": f"{MOODS[n % 5]}\n{8 * n + 3}" for n, one in enumerate(BOATS)}
+    found = learned(written(tmp_path / "quay", files), "quay")
+    (guess,) = (one for one in found.guesses if one.place.sort.format == "lines")
+    assert (found.kind_of[guess], guess.band, guess.no_numbers) == ("mood", "sure", True)
+
+
+def test_dozens_of_lists_in_a_folder_are_of_one_sort(tmp_path: Path) -> None:
+    files = {f"names/{one}{n}.cfg": "".join(f"{one}{m}{n}\n" for m in range(4)) for one in BOATS for n in (1, 2)}
+    files |= {f"lists/{one}.cfg": "".join(f"{one}_{m}\n" for m in range(4)) for one in VOICES[:3]}
+    found = material_of(written(tmp_path / "quay", files))
+    assert sorted(len(sort.documents) for sort in found.sorts) == [1, 1, 1, 20]
+
+
+def test_a_thing_that_is_called_as_the_file_that_names_it_is_another(tmp_path: Path) -> None:
+    files = {f"hulls/{one}/hull.xml": '<hull><plank wide="4"/></hull>' for one in BOATS}
+    files |= {f"crews/{one}/crew.xml": f'<crew>{f"<sails hull={one!r}/>" * 2}</crew>' for one in BOATS}
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert told["at=//sails/@hull"][0] == "hull"
