@@ -66,9 +66,6 @@ class _Row(Struct, frozen=True):
     entry: str
     start: int
     """Of the entry itself."""
-    line_start: int
-    line_end: int
-    """Past the line's ending."""
     words: tuple[str, ...] = ()
     """What its fields say; none where lines are one field."""
     quoted: tuple[_Field, ...] = ()
@@ -216,7 +213,7 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         return (Edit(*span, words) for words in plain_words(self.text.string[slice(*span)], value))
 
     def existing(self, _seat: LineSeat) -> Iterator[ExistingEntry]:
-        return (ExistingEntry(row.line_start, row.line_end, Body(text=row.entry)) for row in self.read)
+        return (ExistingEntry(self._begin(row), self._end(row), Body(text=row.entry)) for row in self.read)
 
     def put(self, seat: LineSeat, body: Body) -> Placement:
         if body.text is None or "\n" in body.text.strip() or not body.text.strip():
@@ -231,21 +228,22 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         if seat.at == "sorted":
             for row in self.read:
                 if row.entry > entry:
-                    return _one(row.line_start, row.line_start, self._indent(row) + line)
+                    return _one(self._begin(row), self._begin(row), self._indent(row) + line)
         if seat.at == "start" and self.read:
             first = self.read[0]
-            return _one(first.line_start, first.line_start, self._indent(first) + line)
+            return _one(self._begin(first), self._begin(first), self._indent(first) + line)
         if not self.read:
             end = len(self.text.string)
             gap = "" if not end or self.text.string[-1] in "\r\n" else self.text.newline
             return _one(end, end, gap + line)
         alike = [row for row in self.read if fields and row.words[0] == fields[0]]
         last = alike[-1] if seat.at == "grouped" and alike else self.read[-1]
-        ended = last.line_end > 0 and self.text.string[last.line_end - 1] in "\r\n"
+        end = self._end(last)
+        ended = end > 0 and self.text.string[end - 1] in "\r\n"
         lead = self._indent(last)
         # A last line without an ending keeps none: the list then ends as its owner left it.
         new = lead + line if ended else self.text.newline + lead + entry
-        return _one(last.line_end, last.line_end, new)
+        return _one(end, end, new)
 
     def _set_apart(self, fields: Sequence[str]) -> str:
         """The fields with blanks between them as the other lines have them; empty where that is not known."""
@@ -260,7 +258,15 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         return ""
 
     def _indent(self, row: _Row) -> str:
-        return self.text.string[row.line_start : row.start]
+        return self.text.string[self._begin(row) : row.start]
+
+    def _begin(self, row: _Row) -> int:
+        """Where the line of an entry begins."""
+        return self.text.string.rfind("\n", 0, row.start) + 1
+
+    def _end(self, row: _Row) -> int:
+        """Past the ending of the line of an entry."""
+        return self.text.string.find("\n", row.start) + 1 or len(self.text.string)
 
 
 def _one(start: int, end: int, text: str) -> Edits:
@@ -283,6 +289,8 @@ class _LinesFormat(Format):
     def open(self, source: Text | bytes, options: LineOptions) -> _Lines:
         assert isinstance(source, Text)
         rows: list[_Row] = []
+        # Most words are there again and again: one text for each takes a quarter of the room.
+        known: dict[str, str] = {}
         position = 0
         comment = re.compile("|".join(rf"(?:^|(?<=\s)){re.escape(mark)}.*" for mark in options.comment) or "$^")
         marked = any(mark in source.string for mark in options.comment)
@@ -292,7 +300,8 @@ class _LinesFormat(Format):
             body = comment.sub("", line.rstrip("\r\n"), count=1) if marked else line
             if entry := body.strip():
                 start = position + body.index(entry[0])
-                rows.append(_Row(entry, start, position, position + len(line), *_words(entry, start, apart)))
+                words, fields = _words(entry, start, apart)
+                rows.append(_Row(entry, start, tuple([known.setdefault(word, word) for word in words]), fields))
             position += len(line)
         return _Lines(source, tuple(rows), options)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import posixpath
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
@@ -90,10 +91,7 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def counts(self) -> Mapping[str, int]:
         """How often each text is there, in the order of the first time."""
-        found: dict[str, int] = {}
-        for text in self.said.texts:
-            found[text] = found.get(text, 0) + 1
-        return found
+        return Counter(self.said.texts)
 
     @cached_property
     def folders(self) -> frozenset[str]:
