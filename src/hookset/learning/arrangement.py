@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
+from hookset.learning.guess import Guess
 from hookset.learning.kinds import LearnedKind
 from hookset.learning.loading import LearnedLoading, loading_of
 from hookset.learning.manifests import LearnedManifest, manifest_of
 from hookset.learning.material import Material
-from hookset.learning.rules import Guess
 from hookset.learning.seats import LearnedSeat, seats_of
 
 __all__ = ["Arrangement", "arrangement_of"]

@@ -8,9 +8,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from msgspec import Struct
 
 from hookset.config.layouts import Layout
+from hookset.learning.guess import Guess
 from hookset.learning.known import known_by
 from hookset.learning.learned import Learned, learned
-from hookset.learning.rules import Guess
 from hookset.project import Stock
 from hookset.symbols import Analysis, analyse
 from hookset.trees import Tree

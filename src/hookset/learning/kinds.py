@@ -10,8 +10,8 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from msgspec import Struct
 
+from hookset.learning.guess import Guess
 from hookset.learning.place import Place
-from hookset.learning.rules import Guess
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
 __all__ = ["FILE", "ROW", "LearnedKind", "free_name", "kinds_of"]

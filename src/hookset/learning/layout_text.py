@@ -12,13 +12,13 @@ from hookset.learning.arrangement import Arrangement
 from hookset.learning.arrangement_text import arrangement_text, loaded_by_name
 from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
+from hookset.learning.guess import Guess
 from hookset.learning.kinds import FILE, ROW, LearnedKind
 from hookset.learning.lists import SPLITS
 from hookset.learning.loading import LearnedLoading
 from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place
-from hookset.learning.rules import Guess
 from hookset.learning.toml_values import one_line, shortened, value_text
 from hookset.learning.vocabulary import Vocabulary, languages_of
 

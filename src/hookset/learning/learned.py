@@ -11,11 +11,12 @@ from msgspec.structs import replace
 from hookset.config.layouts import Layout
 from hookset.learning.arrangement import Arrangement, arrangement_of
 from hookset.learning.filed import Files, files_named
+from hookset.learning.guess import Guess
 from hookset.learning.kinds import FILE, LearnedKind, free_name, kinds_of
 from hookset.learning.known import Known
 from hookset.learning.layout_text import addition_text, layout_text
 from hookset.learning.material import Material, Sort, Unread, material_of
-from hookset.learning.rules import Guess, rules_of
+from hookset.learning.rules import rules_of
 from hookset.trees import Tree
 
 __all__ = ["Learned", "learned"]

@@ -9,9 +9,9 @@ from msgspec import Struct
 
 from hookset.learning.filed import Files
 from hookset.learning.globs import globs_for
+from hookset.learning.guess import Guess
 from hookset.learning.manifests import LearnedManifest, files_named_by
 from hookset.learning.material import Material
-from hookset.learning.rules import Guess
 
 __all__ = ["LearnedLoading", "loading_of"]
 

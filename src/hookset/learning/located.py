@@ -7,8 +7,8 @@ from collections.abc import Iterable, Mapping
 import msgspec
 
 from hookset.formats import format_named, text_of
+from hookset.learning.guess import Guess, Misfit
 from hookset.learning.material import ENCODINGS
-from hookset.learning.rules import Guess, Misfit
 from hookset.model import CouldNotError, Where
 from hookset.trees import Tree, line_and_column
 

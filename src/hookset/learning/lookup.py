@@ -14,12 +14,13 @@ from msgspec.structs import replace
 
 from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
+from hookset.learning.likeness import called_alike
 from hookset.learning.lists import SPLITS, marks_of
-from hookset.learning.place import Place
-from hookset.learning.vocabulary import NAMING, Vocabulary
+from hookset.learning.place import Place, sample_of, standing_at
+from hookset.learning.vocabulary import Vocabulary
 from hookset.model import Where
 
-__all__ = ["Candidate", "Lookup", "alike", "called_alike", "folder_of", "stands"]
+__all__ = ["Candidate", "Lookup", "folder_of"]
 
 _MOST_TEXTS = 4_000
 """Different texts of a place that are looked up."""
@@ -31,8 +32,6 @@ _ENOUGH = 0.97
 """Of the texts: where so many are explained, nothing further is looked for."""
 _AS_GOOD = 0.995
 """Of what records of all sorts explain: what those of one sort must, to be what is meant."""
-_LOADING = frozenset(("require", "import", "include", "load", "dofile", "use", "from", "module"))
-"""What scripts are asked for by, in many languages."""
 _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
 _BARE = 4.0
@@ -56,7 +55,6 @@ _SELDOM = 0.25
 """Of those: where fewer are any names or files, nobody means them so."""
 _ALL = 2.0
 """By how much likelier a vocabulary is that has all of the texts."""
-_SAMPLE = 8
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
@@ -119,7 +117,7 @@ class Lookup:
                 self.index.setdefault(name, []).append(number)
                 if _counts(vocabulary):
                     self.whole[name] = self.whole.get(name, 0) + 1
-        self.samples = [_sample(one.place) for one in known]
+        self.samples = [sample_of(one.place) for one in known]
         self.by_place = {one.place: number for number, one in enumerate(known)}
 
     def number(self, place: Place) -> int:
@@ -248,7 +246,7 @@ class Lookup:
             }
         best_first = Counter(meant).most_common(_MOST_COMPARED)
         near = [number for number, _ in best_first if self.known[number].place.sort is place.sort]
-        mine = _there(place, {stand for number in near for stand in self.samples[number]}) if near else frozenset()
+        mine = standing_at(place, {stand for number in near for stand in self.samples[number]}) if near else frozenset()
         # Of what explains as much by as little chance, the smaller vocabulary is what is meant.
         scored = sorted(
             (self._score(place, number, count, asked), len(self.known[number].names), number)
@@ -337,8 +335,8 @@ class Lookup:
         sample = self.samples[number]
         if sum(one in mine for one in sample) * 2 > len(sample):
             return True
-        few = _sample(place)
-        return len(_there(self.known[number].place, few)) * 2 > len(few)
+        few = sample_of(place)
+        return len(standing_at(self.known[number].place, few)) * 2 > len(few)
 
     def _listed(
         self, place: Place, texts: Sequence[str], split: str, without: frozenset[int], least: int
@@ -443,42 +441,6 @@ def _called(place: Place) -> str:
     """A place in a word."""
     word = place.word or place.around
     return word if word and not word.isdecimal() else f"{word} in {place.sort.globs[0]}".removeprefix(" in ")
-
-
-def _sample(place: Place) -> tuple[tuple[str, Where], ...]:
-    """A few of the texts at a place, by where they stand."""
-    said = place.said
-    step = max(1, len(said.texts) // _SAMPLE)
-    return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
-
-
-def _there(place: Place, wanted: Collection[tuple[str, Where]]) -> frozenset[tuple[str, Where]]:
-    """Those of some texts, by where they stand, that stand at a place."""
-    paths = frozenset(path for path, _ in wanted)
-    said = place.said
-    return frozenset(one for one in zip(said.paths, said.wheres, strict=True) if one[0] in paths and one in wanted)
-
-
-def alike(word: str, place: Place) -> float:
-    """How much a word is like what others are called at a place: 3 where it is the same, 1 for a part of it."""
-    if place.form == "module" and word.lower() in _LOADING:
-        return 3.0
-    mine = word.lower().rstrip("s")
-    theirs = {one.lower().rstrip("s") for one in (place.around, place.word) if one}
-    if mine in theirs:
-        return 3.0
-    return float(len(mine) > 2 and any(mine in one or one in mine for one in theirs if len(one) > 2))
-
-
-def called_alike(place: Place, other: Place) -> float:
-    """How much a place is called like what its texts may be: what is called `name` says nothing by that, but what has
-    the name does."""
-    return alike(place.around if place.around and place.word.lower() in NAMING else place.word, other)
-
-
-def stands(place: Place) -> Iterator[tuple[str, Where]]:
-    """Where each text of a place stands: path and place."""
-    yield from zip(place.said.paths, place.said.wheres, strict=True)
 
 
 def _log(ways: float) -> float:

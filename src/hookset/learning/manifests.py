@@ -11,8 +11,8 @@ from typing import Any
 from msgspec import Struct
 
 from hookset.learning.filed import Files
+from hookset.learning.guess import Guess
 from hookset.learning.material import Sort
-from hookset.learning.rules import Guess
 from hookset.trees import Tree
 
 __all__ = ["LearnedManifest", "ManifestRows", "files_named_by", "manifest_of"]

@@ -46,6 +46,7 @@ _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
 _POINT = re.compile(rb"\d*\.\d+[ \t,;]+[-+]?\d*\.\d")
 _NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d|" + _POINT.pattern)
+_DIGITS = re.compile(r"\d+")
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -176,7 +177,11 @@ def _called_alike(ending: str, paths: Sequence[str]) -> dict[str, list[str]]:
     named: dict[str, list[str]] = {}
     for path in paths:
         named.setdefault(posixpath.basename(path) if ending and not known_format(ending) else "", []).append(path)
-    several = {name: found for name, found in named.items() if name and len(found) >= _SEVERAL}
+    several: dict[str, list[str]] = {}
+    for name, found in named.items():
+        if name and len(found) >= _SEVERAL:
+            # `lod0.mesh` and `lod1.mesh` are of one sort.
+            several.setdefault(_DIGITS.sub("0", name), []).extend(found)
     apart = {path for found in several.values() for path in found}
     return {**several, "": [path for path in paths if path not in apart]}
 

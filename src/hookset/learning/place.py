@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
@@ -14,10 +14,11 @@ from msgspec import Struct
 from hookset.learning.material import Sort
 from hookset.model import Where
 
-__all__ = ["Form", "Place", "Said", "joined"]
+__all__ = ["Form", "Place", "Said", "joined", "sample_of", "standing_at", "stands"]
 
 _SAMPLED = 2_000
 """Texts of a place that say whether most are what their files are called."""
+_SAMPLE = 8
 _OWNERS = 4
 """Folders in which it is looked at what a text means there."""
 Form = Literal["value", "key", "name", "function", "call", "module", "thing", "folder"]
@@ -96,7 +97,7 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def folders(self) -> frozenset[str]:
         """Where its files lie."""
-        return frozenset(map(posixpath.dirname, self.said.paths))
+        return frozenset(map(posixpath.dirname, dict.fromkeys(self.said.paths)))
 
     @cached_property
     def says_its_own(self) -> bool:
@@ -111,3 +112,22 @@ def _called(path: str) -> tuple[str, str]:
     """What a file is called without its ending, and its folder."""
     folder, name = posixpath.split(path)
     return posixpath.splitext(name)[0], posixpath.basename(folder)
+
+
+def sample_of(place: Place) -> tuple[tuple[str, Where], ...]:
+    """A few of the texts at a place, by where they stand."""
+    said = place.said
+    step = max(1, len(said.texts) // _SAMPLE)
+    return tuple(zip(said.paths[::step], said.wheres[::step], strict=True))
+
+
+def standing_at(place: Place, wanted: Collection[tuple[str, Where]]) -> frozenset[tuple[str, Where]]:
+    """Those of some texts, by where they stand, that stand at a place."""
+    paths = frozenset(path for path, _ in wanted)
+    said = place.said
+    return frozenset(one for one in zip(said.paths, said.wheres, strict=True) if one[0] in paths and one in wanted)
+
+
+def stands(place: Place) -> Iterator[tuple[str, Where]]:
+    """Where each text of a place stands: path and place."""
+    yield from zip(place.said.paths, place.said.wheres, strict=True)

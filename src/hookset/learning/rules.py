@@ -5,98 +5,36 @@ from __future__ import annotations
 import itertools
 import posixpath
 from collections import Counter
-from collections.abc import Collection, Container, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from hookset.learning.evidence import NUMBER, Band, band_of
+from hookset.learning.evidence import band_of
 from hookset.learning.exceptions import excepted, exception_of
-from hookset.learning.filed import Files, FileWriting
+from hookset.learning.filed import Files
+from hookset.learning.guess import Guess
 from hookset.learning.known import Known
-from hookset.learning.lists import SPLITS
-from hookset.learning.lookup import Candidate, Lookup, called_alike, folder_of, stands
+from hookset.learning.lookup import Candidate, Lookup, folder_of
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
-from hookset.learning.place import Place
+from hookset.learning.place import Place, stands
 from hookset.learning.places import places_of
 from hookset.learning.things import thing_vocabularies
 from hookset.learning.vocabulary import Vocabulary, vocabularies
+from hookset.learning.weighing import evidence_of
 from hookset.model import Where
 
-__all__ = ["Evidence", "Guess", "Misfit", "Rules", "rules_of"]
+__all__ = ["Rules", "rules_of"]
 
 _EACH = 0.8
 """Of the texts at each of several places: how many must be names for all to be one."""
 _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
-_FEW_KEYS = 24
-"""Keys that a record may have: a table by names has more, or other ones than the next."""
-_SHOWN = 5
-"""Texts that are no names, of those of a rule for which too little speaks."""
 _MOST_ASKED = 50_000
 """Texts of such a rule of which it is asked whether others explain them."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
-
-
-class Misfit(Struct, frozen=True):
-    """A text that is no name though its place refers to names."""
-
-    path: str
-    where: Where
-    text: str
-
-
-class Evidence(Struct, frozen=True):
-    """What speaks for a rule, and what against it."""
-
-    hits: int
-    texts: int
-    """How many texts stand at the place, and how many of them are names."""
-    names: int
-    """Different names that are used."""
-    chance: float
-    """The logarithm (base 10) of how likely that is by accident."""
-    band: Band
-    examples: tuple[str, ...]
-    misfits: tuple[Misfit, ...]
-    """Of a weak one only some."""
-    runner_up: str = ""
-    """What else it may be."""
-
-
-class Guess(Struct, frozen=True, eq=False):
-    """The texts at a place are names from there."""
-
-    place: Place
-    targets: tuple[Vocabulary, ...]
-    """What defines them, the one that explains most first; none for files."""
-    files: FileWriting | None
-    evidence: Evidence
-    split: str = ""
-    """What stands between names where one text lists several."""
-    bare: bool = False
-    """Whether they are files that are written as mere words: names are often those of files, too."""
-    endings: tuple[str, ...] = ()
-    """Of several parts of a text: those with these endings are meant, and no others."""
-    no_numbers: bool = False
-    """Of several parts of a text: those that are numbers are not meant."""
-    apart: str = ""
-    """What files begin with that are not meant, since they are not at hand."""
-    nothing: tuple[str, ...] = ()
-    """Texts that are not meant, since they say that there is none."""
-    counted_on: frozenset[str] = frozenset()
-    """Texts that are there because the base game itself says them at the same place."""
-    unless: Mapping[str, str] = {}
-    """What stands beside texts that are not meant, and beside no others."""
-    confirmed: bool = False
-    """Whether a person has said that it is right."""
-
-    @property
-    def band(self) -> str:
-        """How sure it is: `sure`, `likely`, `weak`, or `confirmed`."""
-        return "confirmed" if self.confirmed else self.evidence.band
 
 
 class Rules(Struct, frozen=True):
@@ -175,11 +113,6 @@ def _by_place(guess: Guess) -> bool:
     """Whether texts are what files or folders are called, and perhaps no more than that."""
     called = guess.bare or any(target.place.form == "folder" for target in guess.targets[:1])
     return called and not _used_again(guess.place)
-
-
-def _same_shape(target: Vocabulary, hits: Collection[str]) -> bool:
-    """Whether a few keys are just those of another table: two records say the same of things, and refer to nothing."""
-    return target.place.form == "key" and len(hits) <= _FEW_KEYS and len(hits) == len(target.names)
 
 
 def _way(place: Place) -> tuple[str, ...]:
@@ -339,7 +272,7 @@ class _Choice(Struct, frozen=True):
         return None if found is None else self._guess(place, found)
 
     def _guess(self, place: Place, best: Candidate) -> Guess:
-        evidence = self._evidence(place, best)
+        evidence = evidence_of(self.lookup, place, best)
         bare = best.files is not None and not best.spelled
         targets = tuple(self.lookup.known[one] for one in best.targets)
         return Guess(
@@ -355,88 +288,3 @@ class _Choice(Struct, frozen=True):
             best.nothing,
             best.counted_on,
         )
-
-    def _evidence(self, place: Place, found: Candidate) -> Evidence:
-        first = self.lookup.known[found.targets[0]] if found.targets else None
-        met, whole, names = self._counted(place, found)
-        share = min(len(found.hits) / len(found.texts), met / whole) if whole else 0.0
-        told = band_of(found.chance, share, names, whole - met, whole, found.spelled)
-        counted = sum(map(str.isdecimal, found.hits)) * 2 > len(found.hits)
-        called_so = any(called_alike(place, self.lookup.known[one].place) for one in found.targets)
-        # What a section is called behind the sort of thing that it is, that thing is called.
-        own_name = place.form == "name" and "only" in place.asked
-        # Numbers are everywhere: only what is called alike makes ids of them.
-        shape = place.form == "key" and not place.used and first is not None and _same_shape(first, found.hits)
-        weak = place.form == "function" or own_name or shape or (counted and not called_so)
-        band = "weak" if weak else told
-        # Of what is weak some are shown, and no more is asked.
-        misfits = itertools.islice(self._misfits(place, found), _SHOWN if band == "weak" else None)
-        return Evidence(
-            met,
-            whole,
-            names,
-            found.chance,
-            band,
-            tuple(text for text in found.texts if text in found.hits)[:3],
-            tuple(misfits),
-            found.runner_up,
-        )
-
-    def _counted(self, place: Place, found: Candidate) -> tuple[int, int, int]:
-        """(how many of the texts at a place are names, how many there are, how many different names)"""
-        met = whole = 0
-        names: set[tuple[str, str]] = set()
-        if not self._by_file(found):
-            for text, often in place.counts.items():
-                for part in _parts_meant(text, found):
-                    whole += often
-                    if part in found.hits:
-                        met += often
-                        names.add((part, ""))
-            return met, whole, len(names)
-        beside = found.files is not None and found.files.beside
-        said = place.said
-        for text, path in zip(said.texts, said.paths, strict=True):
-            for part in _parts_meant(text, found):
-                whole += 1
-                if self._is_met(part, path, found):
-                    met += 1
-                    names.add((part, posixpath.dirname(path) if beside else ""))
-        return met, whole, len(names)
-
-    def _misfits(self, place: Place, found: Candidate) -> Iterator[Misfit]:
-        """What at a place is no name, in file order."""
-        by_file, said = self._by_file(found), place.said
-        parts = {text: _parts_meant(text, found) for text in place.counts}
-        if not by_file:
-            parts = {text: [one for one in each if one not in found.hits] for text, each in parts.items()}
-        for text, path, where in zip(said.texts, said.paths, said.wheres, strict=True):
-            for part in parts[text]:
-                if not (by_file and self._is_met(part, path, found)):
-                    yield Misfit(path, where, part)
-
-    def _by_file(self, found: Candidate) -> bool:
-        """Whether the same text may be a name in one file and none in another."""
-        own = bool(found.targets) and self.lookup.known[found.targets[0]].own
-        return own or (found.files is not None and found.files.beside)
-
-    def _is_met(self, part: str, path: str, found: Candidate) -> bool:
-        """Whether a text is a name in a file."""
-        if found.files is not None and found.files.beside and not self.lookup.files.found(part, path, found.files):
-            return False
-        first = self.lookup.known[found.targets[0]] if found.targets else None
-        return part in found.hits and (first is None or not first.own or (path, part) in first.by_file)
-
-
-def _parts_meant(text: str, found: Candidate) -> list[str]:
-    """What is meant of a text: all of it, or some of the parts that it lists."""
-    parts = [one.strip() for one in SPLITS[found.split].split(text)] if found.split else [text]
-    return [
-        part
-        for part in parts
-        if part
-        and part not in found.nothing
-        and (not found.endings or posixpath.splitext(part)[1] in found.endings)
-        and not (found.apart and folder_of(part) == found.apart)
-        and not (found.no_numbers and NUMBER.fullmatch(part))
-    ]

@@ -36,19 +36,23 @@ def thing_vocabularies(sorts: Sequence[Sort], media: Mapping[str, Sequence[str]]
         yield from _named(around, f"{{thing}}/{{thing}}{ending}", mine, "thing", _LEAST)
     for (around, name), mine in alike.items():
         yield from _named(around, f"{{thing}}/{name}", mine, "folder", _FOLDERS)
-    known = {around for around, _ in (*called, *alike)}
-    for (around, name), mine in _of_media(media, known).items():
-        yield from _named(around, f"{{thing}}/{name}", mine, "folder", _FOLDERS)
+    known: dict[str, int] = {}
+    for (around, _), mine in (*called.items(), *alike.items()):
+        known[around] = max(len(mine), known.get(around, 0))
+    for (around, name), mine in _of_media(media).items():
+        # What is read says as much, but for meshes, of which some are.
+        if len(mine) > known.get(around, 0):
+            yield from _named(around, f"{{thing}}/{name}", mine, "folder", _FOLDERS)
 
 
-def _of_media(media: Mapping[str, Sequence[str]], known: set[str]) -> dict[tuple[str, str], _Files]:
-    """Of each folder that is not known: the pictures or sounds of the name that most of its folders have."""
+def _of_media(media: Mapping[str, Sequence[str]]) -> dict[tuple[str, str], _Files]:
+    """Of each folder: the pictures or sounds of the name that most of its folders have."""
     nothing = format_named("any").open(b"", None)
     alike: dict[str, dict[str, _Files]] = {}
     for path in (path for paths in media.values() for path in paths):
         folder, name = posixpath.split(path)
         above = posixpath.dirname(folder)
-        if above and posixpath.basename(above) not in known:
+        if above:
             alike.setdefault(posixpath.basename(above), {}).setdefault(name, {})[path] = nothing
     most = {around: max(named, key=lambda name: len(named[name])) for around, named in alike.items()}
     return {(around, name): alike[around][name] for around, name in most.items()}
