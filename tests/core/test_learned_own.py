@@ -67,6 +67,19 @@ def test_dozens_of_lists_in_a_folder_are_of_one_sort(tmp_path: Path) -> None:
 
 def test_a_thing_that_is_called_as_the_file_that_names_it_is_another(tmp_path: Path) -> None:
     files = {f"hulls/{one}/hull.xml": '<hull><plank wide="4"/></hull>' for one in BOATS}
-    files |= {f"crews/{one}/crew.xml": f'<crew>{f"<sails hull={one!r}/>" * 2}</crew>' for one in BOATS}
+    files |= {f"crews/{one}/crew.xml": f"<crew>{f'<sails hull={one!r}/>' * 2}</crew>" for one in BOATS}
     told = rules(learned(written(tmp_path / "quay", files), "quay"))
     assert told["at=//sails/@hull"][0] == "hull"
+
+
+def test_what_has_all_names_is_kept_though_most_of_its_own_are_names_elsewhere(tmp_path: Path) -> None:
+    boats = [f"{one}_{n}" for one in BOATS for n in range(5)]
+    looks = [*boats[:45], *(f"flag_{n}" for n in range(8))]
+    files = {
+        "things": "".join(f"Thing {one}\nweight {n}\nlook {looks[n]}\nend\n" for n, one in enumerate(boats)),
+        "looks": "".join(f"looks {one}\npicture {n}\nend\n" for n, one in enumerate(looks)),
+        "quay": "".join(f"look {one}\nx {n}\nend\n" for n, one in enumerate(looks * 2)),
+    }
+    found = learned(written(tmp_path / "quay", files), "quay")
+    looked = {guess.targets[0].place.word for guess in found.guesses if guess.place.word == "look"}
+    assert looked == {"looks"}

@@ -15,6 +15,7 @@ from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files
 from hookset.learning.guess import Guess
 from hookset.learning.known import Known
+from hookset.learning.likeness import called_alike
 from hookset.learning.lookup import Candidate, Lookup, folder_of
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
@@ -33,6 +34,8 @@ _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
 _MOST_ASKED = 50_000
 """Texts of such a rule of which it is asked whether others explain them."""
+_EXPLAINED = 0.99
+"""Of the texts of a rule: what another vocabulary must have of them to be as good."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -131,6 +134,13 @@ def _called_so(guess: Guess, target: Vocabulary) -> bool:
     )
 
 
+def _lost_by(guess: Guess, other: Vocabulary) -> bool:
+    """Whether a rule that leaves nothing unexplained would leave a few, by the names of another vocabulary."""
+    texts = guess.place.counts
+    met = sum(text in other.names for text in texts)
+    return not guess.split and _EACH * len(texts) < met < _EXPLAINED * len(texts)
+
+
 def _used_again(place: Place) -> bool:
     """Whether what a call is given is given to it again and again: a use, whatever the call is called."""
     return place.form == "call" and 2 * len(place.counts) < len(place.said.texts)
@@ -227,6 +237,11 @@ class _Choice(Struct, frozen=True):
         votes = Counter(target for _, target in first)
         # What is called the same where it is used defines it there, even if its names are of something else, too.
         called = {target for guess, target in first if _called_so(guess, target)}
+        whole: dict[Vocabulary, list[Guess]] = {}
+        for one, target in first:
+            plain = one.evidence.band == "sure" and one.evidence.hits == one.evidence.texts
+            if plain and 2 * one.evidence.names > len(target.names) and called_alike(one.place, target.place):
+                whole.setdefault(target, []).append(one)
         for number, vocabulary in enumerate(self.lookup.known):
             guess = tried.get(vocabulary.place)
             if guess is None or vocabulary in called or guess.evidence.band == "weak" or guess.bare:
@@ -237,6 +252,8 @@ class _Choice(Struct, frozen=True):
                     yield number
                 continue
             other = guess.targets[0]
+            if guess.evidence.band == "likely" and any(_lost_by(one, other) for one in whole.get(vocabulary, ())):
+                continue
             back = _guess_of(tried, other.place)
             if back is not None and vocabulary in back.targets and self._first(vocabulary, other, votes) is vocabulary:
                 continue
