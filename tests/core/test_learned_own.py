@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
 
 from hookset.learning import learned
+from hookset.learning.evidence import band_of
 from hookset.learning.material import material_of
+from tests.core.test_learned_scripts import told as broken
 from tests.core.test_learning import rules, written
 
 BOATS = ["cutter", "yawl", "smack", "ketch", "dinghy", "lugger", "wherry", "punt", "skiff", "barge"]
@@ -83,3 +86,44 @@ def test_what_has_all_names_is_kept_though_most_of_its_own_are_names_elsewhere(t
     found = learned(written(tmp_path / "quay", files), "quay")
     looked = {guess.targets[0].place.word for guess in found.guesses if guess.place.word == "look"}
     assert looked == {"looks"}
+
+
+def test_names_on_lines_by_themselves_stand_in_blocks(tmp_path: Path) -> None:
+    looks = [f"{one}.{n}" for one in BOATS for n in range(6)]
+    files = {
+        "looks": "".join(f"look {one}\npicture {n}\nend_look\n" for n, one in enumerate(looks)),
+        "films": "".join(
+            f"film {one}_{n}\n" + "".join(f"{look}\n" for look in looks[9 * n : 9 * n + 7]) + "mina\n"
+            for n, one in enumerate(BOATS[:6])
+        ),
+    }
+    found = learned(written(tmp_path / "quay", files), "quay")
+    (guess,) = found.guesses
+    assert dict(guess.place.asked) == {"only": r"^\S+$", "skip": "^(?:mina)$"}
+    assert guess.targets[0].place.word == "look" and guess.band == "sure"
+    assert broken(written(tmp_path / "quay", {}), found) == set()
+
+
+def test_keys_that_are_ways_to_files_are_names(tmp_path: Path) -> None:
+    one = {f"art/{boat}/{n}.png": [0, n * 8] for n, boat in enumerate(BOATS[:2])}
+    sheets = {f"sheet_{n}": {"rows": {key: at}, "tint": n} for n, (key, at) in enumerate(one.items())}
+    files = {"sheets.json": json.dumps(sheets), **dict.fromkeys(one, "x")}
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert {kind for way, (kind, _) in told.items() if way.startswith("keys=")} == {"file"}
+
+
+def test_what_fits_nearly_everywhere_is_likely_though_many_texts_do_not() -> None:
+    assert band_of(-11.4, 8 / 11, 8, 5, 25) == "likely"
+    assert band_of(-8.0, 8 / 11, 8, 5, 25) == "weak"
+    assert band_of(-11.4, 8 / 11, 8, 9, 25) == "weak"
+    assert band_of(-11.4, 0.6, 8, 5, 25) == "weak"
+
+
+def test_a_file_in_a_folder_called_like_what_names_it_is_likely(tmp_path: Path) -> None:
+    def bands(word: str) -> list[str]:
+        files = {f"{word}/{word}.lua": 'toll{ sound_file = "creak.ogg" }\n' * 2}
+        found = learned(written(tmp_path / word, {**files, f"{word}/creak.ogg": "x", "other/creak.wav": "x"}), word)
+        return [one.band for one in (*found.guesses, *found.weak) if one.place.word == "sound_file"]
+
+    assert bands("sounds") == ["likely"]
+    assert bands("stuff") == ["weak"]

@@ -26,6 +26,8 @@ _SURE, _LIKELY = -6.0, -3.0
 """Logarithms (base 10) of the chance that so many texts are names by accident."""
 _SURE_SHARE, _LIKELY_SHARE = 0.9, 0.75
 """Of the texts at a place: how many must be names."""
+_PLAINLY, _LEAST_SHARE = -10.0, 0.66
+"""The same where nearly all places fit."""
 _MISTAKEN = 0.02
 """Of the places of a sure rule: in how many there may be mistakes, and one more."""
 _ENOUGH_FOR_ONE = 6
@@ -113,4 +115,7 @@ def band_of(chance: float, share: float, names: int, misfits: int, places: int, 
     if round(chance, 1) <= _SURE and explains and names >= _SURE_NAMES:
         return "sure"
     enough = names > 1 or spelled
-    return "likely" if chance <= _LIKELY and share >= _LIKELY_SHARE and enough else "weak"
+    often = 1 - misfits / places if places else 0.0
+    # What fits nearly everywhere may be written in many ways where it does not.
+    most = share >= _LIKELY_SHARE or (chance <= _PLAINLY and share >= _LEAST_SHARE and often >= _LIKELY_SHARE)
+    return "likely" if chance <= _LIKELY and most and enough else "weak"

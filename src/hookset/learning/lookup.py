@@ -38,6 +38,8 @@ _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
 _STEPPED, _DOTTED = 0.002, 0.03
 """The chance that what is written like a path without its ending is one."""
+_LIKE_FOLDER = 1.5
+"""By how much likelier files are whose folder is called like what names them."""
 _MOST_APART = 3
 """Files in one folder of which none is there: so many are no mistake."""
 _LEAST_BARE = 0.02
@@ -180,7 +182,10 @@ class Lookup:
     def _filed(self, place: Place, texts: Sequence[str]) -> Candidate | None:
         if place.form not in ("value", "call", "key", "name") or all(map(NUMBER.fullmatch, texts)):
             return None
-        return self._files(texts, place.owners)
+        found = self._files(texts, place.owners)
+        if found is None or not found.spelled or found.share < 1 or not _like_folder(place.word, found.files):
+            return found
+        return replace(found, chance=found.chance - _LIKE_FOLDER)
 
     def _files(self, texts: Sequence[str], owners: Mapping[str, Sequence[str]]) -> Candidate | None:
         """The files that texts are; `owners` are files that say each of them."""
@@ -420,6 +425,14 @@ def _often(place: Place, found: Candidate) -> float:
         return found.share
     counts = [(often, text in found.hits) for text, often in place.counts.items()]
     return sum(often for often, hit in counts if hit) / sum(often for often, _ in counts)
+
+
+def _like_folder(word: str, files: FileWriting | None) -> bool:
+    """Whether what names files is called like the folder that they lie in: `sound_file` in `sounds/effects`."""
+    steps = {
+        step.lower().rstrip("s") for folder in (files.under if files is not None else ()) for step in folder.split("/")
+    }
+    return any(len(step) > 2 and step in word.lower() for step in steps)
 
 
 def _apart(texts: Sequence[str], hits: Collection[str]) -> str:

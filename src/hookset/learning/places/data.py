@@ -38,6 +38,8 @@ _FEW_NAMES = 4
 
 _RECORD_KEYS = 5
 """Keys that all of a few things have: they are records of a table by names, and no parts of one thing."""
+_PATH = re.compile(r"[^/\\]+(?:[/\\][^/\\]+)+\.\w{1,6}")
+"""A key that is the way to a file, and no word of a record."""
 _WAYS = 3
 """Ways to the same key that there are at least before it is looked at as one place."""
 _LAST_KEY = re.compile(r"\.(?P<key>[^\W\d]\w*)(?P<rest>(?:\[\*\]|\[\d+\]|\.\*)*)$")
@@ -194,6 +196,8 @@ def _tuples(lists: Sequence[list[Any]]) -> bool:
 
 def _by_names(keys: Counter[str], objects: Sequence[_Node]) -> str:
     """Whether objects are tables by names rather than records: `surely`, `maybe`, or not."""
+    if all(_PATH.fullmatch(key) for key in keys):
+        return "surely"
     if len(keys) < _FEW_NAMES:
         return "maybe" if len(keys) > 1 and _records(objects) else ""
     often = sum(keys.values()) / len(keys) / len(objects)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from hookset.learning.evidence import NUMBER
@@ -19,6 +19,9 @@ _MOST = 40
 """Columns, or fields, that are looked at."""
 _MANY = 10_000
 """Lines of numbers that are more than what people write."""
+_FEW, _ENDS = 0.2, 0.1
+"""Of the lines: how many are one word that there must be to look at them by themselves; of those: how many are a word
+that ends a block, at least."""
 _SENTENCE = 6
 """Fields of a line that is longer than what says one thing of one name."""
 _HEAD = re.compile(r"(?![-+.\d]+(?:[eE][-+]?\d+)?$)[\w@!$%&+-][\w.:/@-]*")
@@ -75,18 +78,43 @@ def line_places(sort: Sort) -> Iterator[Place]:
                 found[number].add(word, path, where)
             if 1 < number <= head:
                 heads[alone, number].add(word, path, where)
-    words = len(lengths)
     by_field: dict[int, list[Place]] = {}
-    for (word, number), said in heads.items():
-        if len(found[1].texts) > words * 2:
-            place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
-            by_field.setdefault(number, []).append(place)
+    for (word, number), said in heads.items() if len(lines) > len(lengths) * 2 else ():
+        place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
+        by_field.setdefault(number, []).append(place)
+    for place in _alone(sort, lines):
+        yield place
+        if 2 * len(place.said.texts) > len(lines):
+            # The first field is one of those, or a word that says what its line is.
+            del found[1]
+    yield from _by_field(sort, found, by_field)
+
+
+def _by_field(sort: Sort, found: Mapping[int, Said], by_field: Mapping[int, Sequence[Place]]) -> Iterator[Place]:
+    """What stands in each field, and again behind each of the words that lines begin with."""
     for number in sorted({*found, *by_field}):
         # What lines of several sorts say in the same field is one only if it means the same in all of them.
         parts = tuple(by_field.get(number, ())) if len(by_field.get(number, ())) > 1 else ()
         if number in found:
             yield Place(sort, {"field": number}, "value", str(number), "", found[number], parts=parts)
         yield from by_field.get(number, ())
+
+
+def _alone(sort: Sort, lines: Sequence[tuple[str, Any]]) -> Iterator[Place]:
+    """What stands on lines by itself, where others begin with a word that says what they are: names within a block,
+    but for the words that end one."""
+    alone = [(path, row) for path, row in lines if len(row.words) == 1]
+    if not _FEW * len(lines) < len(alone) < len(lines):
+        return
+    often = Counter(row.words[0] for _, row in alone)
+    ends = [word for word, count in often.items() if count > max(_ENDS * len(alone), 1)]
+    said = Said()
+    for path, row in alone:
+        if row.words[0] not in ends:
+            said.add(row.words[0], path, row.start)
+    if said.texts:
+        skip = {"skip": f"^(?:{'|'.join(map(re.escape, ends))})$"} if ends else {}
+        yield Place(sort, {"only": r"^\S+$", **skip}, "value", "", "", said, used=True)
 
 
 def _without_numbers(lines: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
