@@ -120,9 +120,10 @@ def test_what_fits_nearly_everywhere_is_likely_though_many_texts_do_not() -> Non
 
 
 def test_a_file_in_a_folder_called_like_what_names_it_is_likely(tmp_path: Path) -> None:
-    def bands(word: str) -> list[str]:
-        files = {f"{word}/{word}.lua": 'toll{ sound_file = "creak.ogg" }\n' * 2}
-        found = learned(written(tmp_path / word, {**files, f"{word}/creak.ogg": "x", "other/creak.wav": "x"}), word)
+    def bands(folder: str) -> list[str]:
+        files = {f"art/{n}.png": "" for n in range(500)} | {f"{folder}/creak.ogg": ""}
+        files["scripts/toll.lua"] = 'toll{ sound_file = "creak.ogg" }\n' * 2
+        found = learned(written(tmp_path / folder, files), folder)
         return [one.band for one in (*found.guesses, *found.weak) if one.place.word == "sound_file"]
 
     assert bands("sounds") == ["likely"]
