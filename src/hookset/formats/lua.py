@@ -135,6 +135,8 @@ class _Lua(Script):
         return (value for _, value in elements)
 
     def unquoted(self, literal: str) -> str:
+        if literal[:1] in ("'", '"') and "\\" not in literal:
+            return literal[1:-1]
         if long := re.match(r"\[(=*)\[\r?\n?", literal):
             return literal[long.end() : len(literal) - len(long[1]) - 2]
         return _ESCAPE.sub(_character, literal[1:-1])

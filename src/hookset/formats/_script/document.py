@@ -301,6 +301,11 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         return sorted(found, key=lambda node: node.start_byte)
 
     def _values(self, node: Node) -> Iterator[Value]:
+        script = self.script
+        if node.type in script.STRING and not script.known:
+            # Most are a text as it stands.
+            yield Value(script.unquoted(script.string_of(node)), script.start(node))
+            return
         for meaning, stands in dict.fromkeys(self.script.meanings(node)):
             literal = stands.type in self.script.STRING or "*" not in meaning
             yield Value(meaning, self.script.start(stands), pattern=not literal)

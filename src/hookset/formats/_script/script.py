@@ -41,7 +41,7 @@ _MARKS = frozenset(("_", "N_"))
 
 def starred(text: str) -> str:
     """Neighbouring unknown parts are one."""
-    return re.sub(r"\*+", "*", text)
+    return re.sub(r"\*+", "*", text) if "**" in text else text
 
 
 def _common(texts: list[str]) -> str:
@@ -435,6 +435,8 @@ class Script(ABC):
                 said[number] = [part]
             elif sources[-1] not in said:
                 said[sources[-1]] = [meaning for meaning, _ in self.meanings(part, depth + 1)] or ["*"]
+        if all(len(one) == 1 for one in said.values()):
+            return [starred("".join(said[source][0] for source in sources))]
         if math.prod(len(one) for one in said.values()) > _WAYS:
             # What it can be is too much to be followed: what all of it has in common is known.
             said = {source: one if len(one) == 1 else [_common(one)] for source, one in said.items()}
