@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from pathlib import Path
 
 import pytest
@@ -103,6 +104,22 @@ def test_of_a_mesh_what_is_said_between_the_numbers_counts(tmp_path: Path, monke
     found = learned(tree, "quay")
     assert not [key for key in rules(found) if "field" in key]
     assert [(one.ending, one.files) for one in found.unread if one.ending == ".hull"] == [(".hull", len(BOATS))]
+    # The smallest are looked at, and the rest is meant as well.
+    monkeypatch.setattr(material, "_MOST_NUMBERS", 6_500)
+    found = learned(tree, "quay")
+    (left,) = (one.files for one in found.unread if one.ending == ".hull")
+    assert 0 < left < len(BOATS)
+    assert [sort for key, sort in rules(found).items() if "texture" in key] == [("file", "sure")]
+    assert [glob for sort in found.material.sorts for glob in sort.globs] == ["**/*.hull"]
+
+
+def test_lines_without_end_of_digits_are_soon_looked_at(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(material, "_MOST_NUMBERS", 1_000)
+    texts = ("1" * 60_000, "." * 60_000, "1." * 30_000, ".1" + " " * 60_000, ".1 " * 20_000)
+    files = {f"odd/{number}.odd": text for number, text in enumerate(texts)}
+    begun = time.process_time()
+    material_of(written(tmp_path / "quay", files))
+    assert time.process_time() - begun < 5
 
 
 def test_a_list_of_remarks_is_no_trouble(tmp_path: Path) -> None:

@@ -44,7 +44,7 @@ _TRIED = 6
 """Files of an ending on which formats are tried."""
 _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
-_POINT = re.compile(rb"\d*\.\d+[ \t,;]+[-+]?\d*\.\d")
+_POINT = re.compile(rb"\.\d+[ \t,;]+[-+]?\d*\.\d")
 _NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d|" + _POINT.pattern)
 _DIGITS = re.compile(r"\d+")
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
