@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
+import pytest
+
 from hookset.learning import learned
 from hookset.learning.evidence import band_of
 from hookset.learning.material import material_of
@@ -128,3 +130,26 @@ def test_a_file_in_a_folder_called_like_what_names_it_is_likely(tmp_path: Path) 
 
     assert bands("sounds") == ["likely"]
     assert bands("stuff") == ["weak"]
+
+
+@pytest.mark.parametrize("records", [2, 3])
+def test_a_few_records_that_say_the_same_are_a_table_by_names(records: int, tmp_path: Path) -> None:
+    def record(n: int) -> dict[str, object]:
+        return {"look": f"{BOATS[n]}.hull", "weight": n, "crew": 3, "draught": 2, "masts": 1}
+
+    files = {
+        f"fleet/{n}.json": json.dumps({f"boat_{n}_{m}": record(3 * n + m) for m in range(records)}) for n in range(3)
+    }
+    files |= {f"hulls/{one}.hull": "x" for one in BOATS}
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert told["at=$.*.look"][0] == "file"
+    assert not [way for way in told if "boat_" in way]
+
+
+def test_a_number_that_says_none_is_no_name(tmp_path: Path) -> None:
+    noises = [f"{boat}.ogg" if n % 3 else "-1" for n, boat in enumerate(BOATS)]
+    files = {f"boats/{boat}.xml": f'<boat><start noise="{noises[n]}"/></boat>' for n, boat in enumerate(BOATS)}
+    files |= {f"noises/{boat}.ogg": "x" for boat in BOATS}
+    (guess,) = learned(written(tmp_path / "quay", files), "quay").guesses
+    assert guess.evidence.misfits == () and guess.evidence.hits == 6
+    assert guess.nothing == ("-1",)

@@ -56,7 +56,7 @@ class Guess(Struct, frozen=True, eq=False):
     endings: tuple[str, ...] = ()
     """Of several parts of a text: those with these endings are meant, and no others."""
     no_numbers: bool = False
-    """Of several parts of a text: those that are numbers are not meant."""
+    """Texts, or parts of texts, that are numbers are not meant."""
     apart: str = ""
     """What files begin with that are not meant, since they are not at hand."""
     nothing: tuple[str, ...] = ()

@@ -77,7 +77,7 @@ class Candidate(Struct, frozen=True):
     endings: tuple[str, ...] = ()
     """Of parts of texts: those with these endings are meant."""
     no_numbers: bool = False
-    """Of parts of texts: those that are numbers are not meant."""
+    """Texts, or parts of texts, that are numbers are not meant."""
     apart: str = ""
     """What files begin with that are not at hand, those of the base game for instance: they are not meant."""
     nothing: tuple[str, ...] = ()

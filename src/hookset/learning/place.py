@@ -16,9 +16,10 @@ from hookset.model import Where
 
 __all__ = ["Form", "Place", "Said", "joined", "sample_of", "standing_at", "stands"]
 
-_SAMPLED = 2_000
+_MOST_ASKED = 2_000
 """Texts of a place that say whether most are what their files are called."""
 _SAMPLE = 8
+"""Texts of a place that stand for it where it is compared with another."""
 _OWNERS = 4
 """Folders in which it is looked at what a text means there."""
 Form = Literal["value", "key", "name", "function", "call", "module", "thing", "folder"]
@@ -102,7 +103,7 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def says_its_own(self) -> bool:
         """Whether most texts are what their own file is called, or the folder that it lies in."""
-        step = len(self.said.texts) // _SAMPLED + 1
+        step = len(self.said.texts) // _MOST_ASKED + 1
         said = zip(self.said.texts[::step], self.said.paths[::step], strict=True)
         own = [text in _called(path) for text, path in said]
         return 2 * sum(own) > len(own)

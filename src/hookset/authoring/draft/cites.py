@@ -49,6 +49,8 @@ def as_said(said: str) -> Why:
 
 def because_of(whys: Iterable[Why]) -> Why:
     """Several reasons as one: each line and each word once, in their order."""
-    every = tuple(whys)
+    every = tuple(dict.fromkeys(whys))
+    if len(every) == 1:
+        return every[0]
     lines = dict.fromkeys(line for why in every for line in why.lines)
     return Why(tuple(lines), tuple(dict.fromkeys(word for why in every for word in why.words)))

@@ -130,7 +130,7 @@ class MapTexts(Struct, frozen=True, dict=True):
                     yield one.seat, entry.body
 
     @cached_property
-    def as_said(self) -> Mapping[str, str]:
+    def in_words(self) -> Mapping[str, str]:
         """Names of the map by what they are called in prose: `tidegate` for tide_gate."""
         return {folded(name): name for name in self.defined if re.search(r"\w[_-]\w", name)}
 

@@ -223,7 +223,7 @@ def _in_words(texts: MapTexts, said: Sequence[str]) -> Iterator[str]:
     plain = [re.sub(r"['’]s?$", "", word) for word in said]
     for count in (2, 3):
         for at in range(len(plain) - count + 1):
-            name = texts.as_said.get(folded("".join(plain[at : at + count])))
+            name = texts.in_words.get(folded("".join(plain[at : at + count])))
             if name is not None:
                 yield name
 
