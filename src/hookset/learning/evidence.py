@@ -28,6 +28,8 @@ _SURE_SHARE, _LIKELY_SHARE = 0.9, 0.75
 """Of the texts at a place: how many must be names."""
 _PLAINLY, _LEAST_SHARE = -10.0, 0.66
 """The same where nearly all places fit."""
+_NO_ACCIDENT = -50.0
+"""The same for files that are spelled out, if no more than that speaks for it."""
 _MISTAKEN = 0.02
 """Of the places of a sure rule: in how many there may be mistakes, and one more."""
 _ENOUGH_FOR_ONE = 6
@@ -116,6 +118,7 @@ def band_of(chance: float, share: float, names: int, misfits: int, places: int, 
         return "sure"
     enough = names > 1 or spelled
     often = 1 - misfits / places if places else 0.0
-    # What fits nearly everywhere may be written in many ways where it does not.
-    most = share >= _LIKELY_SHARE or (chance <= _PLAINLY and share >= _LEAST_SHARE and often >= _LIKELY_SHARE)
+    # What fits nearly everywhere may be written in many ways where it does not; dozens of files are no accident.
+    plainly = chance <= _PLAINLY and often >= _LIKELY_SHARE
+    most = share >= _LIKELY_SHARE or (share >= _LEAST_SHARE and (plainly or (spelled and chance <= _NO_ACCIDENT)))
     return "likely" if chance <= _LIKELY and most and enough else "weak"

@@ -6,6 +6,7 @@ import itertools
 import posixpath
 from collections import Counter
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from typing import TypeGuard
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -36,6 +37,8 @@ _MOST_ASKED = 50_000
 """Texts of such a rule of which it is asked whether others explain them."""
 _EXPLAINED = 0.99
 """Of the texts of a rule: what another vocabulary must have of them to be as good."""
+_ONCE = 0.9
+"""Of the texts in a list: how many must be in it once."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -146,6 +149,16 @@ def _used_again(place: Place) -> bool:
     return place.form == "call" and 2 * len(place.counts) < len(place.said.texts)
 
 
+def _lists(guess: Guess | None) -> TypeGuard[Guess]:
+    """Whether a place is a list given to a call, each in it once, of scripts: `guests { "ann", "bob" }`."""
+    if guess is None or guess.evidence.band == "weak" or not guess.targets:
+        return False
+    place = guess.place
+    once = len(place.counts) >= _ONCE * len(place.said.texts)
+    scripts = all(target.place.form == "module" for target in guess.targets)
+    return scripts and once and "call" in place.asked and place.asked.get("field") == "*" and not place.used
+
+
 def _guess_of(tried: Mapping[Place, Guess | None], place: Place) -> Guess | None:
     """What a place seems to be; where all of which it is a part are looked at together, what those are."""
     guess = tried.get(place)
@@ -187,7 +200,7 @@ class _Choice(Struct, frozen=True):
             if guess is None or not any(self.lookup.number(one.place) in no_definitions for one in guess.targets)
         }
         votes = Counter(target for one in tried.values() if one is not None for target in one.targets[:1])
-        settled = self._each(places, no_definitions, unchanged)
+        settled = self._by_lists(self._each(places, no_definitions, unchanged))
         again = [
             guess
             for guess in settled.values()
@@ -246,6 +259,8 @@ class _Choice(Struct, frozen=True):
             guess = tried.get(vocabulary.place)
             if guess is None or vocabulary in called or guess.evidence.band == "weak" or guess.bare:
                 continue
+            if _lists(guess):
+                continue
             if guess.files is not None:
                 # What is called as names are may be like the way to its file.
                 if not (vocabulary.likeness and guess.files.suffix):
@@ -258,6 +273,19 @@ class _Choice(Struct, frozen=True):
             if back is not None and vocabulary in back.targets and self._first(vocabulary, other, votes) is vocabulary:
                 continue
             yield number
+
+    def _by_lists(self, settled: Mapping[Place, Guess | None]) -> Mapping[Place, Guess | None]:
+        """What names scripts that are all in a list refers to the list: a script that it leaves out is not there."""
+        lists = {one: self.lookup.known[self.lookup.number(place)] for place, one in settled.items() if _lists(one)}
+        found = dict(settled)
+        for place, guess in settled.items() if lists else ():
+            for listing, vocabulary in lists.items():
+                if guess is None or place is listing.place or not {*guess.targets} <= {*listing.targets}:
+                    continue
+                if all(text in vocabulary.names for text in place.counts):
+                    others = (self.lookup.number(one.place) for one in listing.targets)
+                    found[place] = self._tried(place, frozenset(others))
+        return found
 
     def _defines(self, place: Place, defining: Container[Place]) -> bool:
         """Whether a place looks like one of definitions, or others refer to it. A list of texts and nothing else names

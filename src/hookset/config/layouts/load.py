@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import hashlib
 import os
 from collections.abc import Callable, Iterable, Iterator
@@ -58,8 +59,9 @@ def layout_source(name: str) -> str:
     return file.read_text(encoding="utf-8")
 
 
+@functools.cache
 def shipped_layout(name: str) -> Layout:
-    """Raises WrongUseError for a name that none has."""
+    """One that comes with the tool, read once. Raises WrongUseError for a name that none has."""
     if name not in shipped_names():
         raise WrongUseError(
             "unknown-layout",

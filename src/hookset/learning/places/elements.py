@@ -10,6 +10,7 @@ from msgspec.structs import replace
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said, joined
 from hookset.learning.places.beside import variants
+from hookset.learning.places.inside import named_around, places_inside
 
 __all__ = ["element_places"]
 
@@ -39,11 +40,17 @@ def element_places(sort: Sort) -> Iterator[Place]:
             if around:
                 yield replace(_place(sort, f"//{around}/{tag}", tag, name, said, around), general=place)
     for tag, places in known.items():
-        for place in variants(places, lambda _, where: str(where).partition("@")[0], _names_of(places)):
+        names = _names_of(places)
+        around = named_around(sort, names[0]) if names else {}
+        for place in variants(places, lambda _, where: str(where).partition("@")[0], names):
             ((key, word),) = place.when.items()
             if "'" not in word and key != tag:
                 at = str(place.asked["at"]).replace(f"//{tag}", f"//{tag}[@{key}='{word}']")
-                yield replace(place, asked={"at": at}, word=word if place.word in _VALUES else place.word, when={})
+                valued = place.word in _VALUES
+                pair = replace(place, asked={"at": at}, word=word if valued else place.word, when={})
+                yield pair
+                if around and valued:
+                    yield from places_inside(pair, around)
 
 
 def _names_of(places: Sequence[Place]) -> tuple[str, ...]:
