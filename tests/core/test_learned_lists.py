@@ -1,4 +1,4 @@
-"""Lists of scripts, values that the section around them tells apart, and files of which a part is missing."""
+"""Lists of scripts, values that the section around them tells apart, second names, and files of which a part is missing."""
 
 from __future__ import annotations
 
@@ -62,3 +62,31 @@ def test_files_that_are_spelled_out_are_likely_though_a_third_is_missing() -> No
     assert band_of(-200.0, 0.7, 90, 90, 300) == "weak"
     assert band_of(-30.0, 0.7, 90, 90, 300, spelled=True) == "weak"
     assert band_of(-200.0, 0.6, 90, 120, 300, spelled=True) == "weak"
+
+
+def test_records_have_second_names(tmp_path: Path) -> None:
+    rows = [f'[boat_{one}]\nname = "{one.title()}"\n' for one in CREWS]
+    rows[2] += 'rule_name = "Carlotta"\n'
+    rows[4] += 'rule_name = "Egbert"\n'
+    files = {
+        "boats.ini": "".join(rows),
+        "people.ini": "".join(f"[crew_{n}]\nboat = {one}\n" for n, one in enumerate(PIERS)),
+    }
+    sails = [one.title() for one in CREWS] * 12 + ["Carlotta", "Egbert", "Carlotta"]
+    files["sails.ini"] = "".join(f'[sail_{n}]\nboat = "{one}"\n' for n, one in enumerate(sails))
+    found = learned(written(tmp_path / "quay", files), "quay")
+    (guess,) = (one for one in found.guesses if one.place.word == "boat" and one.targets)
+    assert [target.place.word for target in guess.targets] == ["name", "rule_name"]
+    assert (guess.band, guess.evidence.misfits) == ("sure", ())
+
+
+def test_what_surer_rules_explain_is_not_called_missing_by_a_likely_one(tmp_path: Path) -> None:
+    files = {f"pictures/{one}.png": "x" for one in PIERS[:4]}
+    files["people.ini"] = "".join(f"[person]\nid = {one}_of_the_pier\n" for one in CREWS)
+    keys = ["boss", "cook", "guard", "guest", "heir", "mate", "nurse", "owner", "patron", "smith"]
+    fields = [f"{key} = {one}_of_the_pier" for key, one in zip(keys, CREWS, strict=True)]
+    rows = [f"[pier]\nsign = pictures/{one}.png\n{field}\n" for one, field in zip(PIERS[:3], fields, strict=False)]
+    files["piers.ini"] = "".join(rows) + "".join(f"[pier]\n{field}\n" for field in fields[3:])
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert told["key=sign"] == ("file", "sure")
+    assert [key for key in told if "key=*" in key] == []

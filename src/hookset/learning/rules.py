@@ -11,6 +11,7 @@ from typing import TypeGuard
 from msgspec import Struct
 from msgspec.structs import replace
 
+from hookset.learning.aliases import with_aliases
 from hookset.learning.evidence import band_of
 from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files
@@ -73,9 +74,10 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
     filed = (*module_vocabularies(material.sorts), *thing_vocabularies(material.sorts, material.media))
     named = [*mine, *filed, *(known.vocabularies if known is not None else ())]
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
-    choice = _Choice(Lookup(written, named, Files(frozenset(paths)), elsewhere))
+    lookup = Lookup(written, named, Files(frozenset(paths)), elsewhere)
+    guesses = with_aliases(_Choice(lookup).guesses(places), places, lookup)
     beyond = tuple(sorted(paths - {*material.tree.paths()}))
-    return Rules(material, tuple(map(_with_exception, choice.guesses(places))), len(places), beyond)
+    return Rules(material, tuple(map(_with_exception, guesses)), len(places), beyond)
 
 
 def _with_exception(guess: Guess) -> Guess:
@@ -125,6 +127,13 @@ def _way(place: Place) -> tuple[str, ...]:
     """What is asked of which files: the same in the map and in the base game."""
     endings = {posixpath.splitext(glob)[1] for glob in place.sort.globs}
     return (place.sort.format, *sorted(endings), repr(dict(place.asked)), repr(dict(place.when)))
+
+
+def _contradicted(guess: Guess, explained: Container[tuple[str, Where]]) -> bool:
+    """Whether most of what a likely rule would call missing is something else, by rules that are surer."""
+    misfits = guess.evidence.misfits
+    known = sum((one.path, one.where) in explained for one in misfits)
+    return guess.evidence.band == "likely" and known > 0 and 2 * known >= len(misfits)
 
 
 def _called_so(guess: Guess, target: Vocabulary) -> bool:
@@ -223,7 +232,7 @@ class _Choice(Struct, frozen=True):
             said = zip(guess.place.said.texts, stands(guess.place), strict=True)
             step = 1 if guess.evidence.band != "weak" else len(guess.place.said.texts) // _MOST_ASKED + 1
             mine = {stand for text, stand in itertools.islice(said, 0, None, step) if _meant(guess, text)}
-            if len(mine & done) < _COVERED * len(mine):
+            if len(mine & done) < _COVERED * len(mine) and not _contradicted(guess, done):
                 done |= mine
                 yield guess
 
