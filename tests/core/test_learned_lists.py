@@ -1,4 +1,4 @@
-"""Lists of scripts, values that the section around them tells apart, second names, and files of which a part is missing."""
+"""Lists of scripts, values by the section around them, second names, and files of which a part is missing."""
 
 from __future__ import annotations
 
@@ -47,7 +47,7 @@ def test_one_key_means_something_else_in_each_section(tmp_path: Path) -> None:
     assert not any("Header" in key for key in told)
 
 
-def test_numbers_in_sections_are_told_apart_by_nothing(tmp_path: Path) -> None:
+def test_numbers_in_sections_refer_to_nothing(tmp_path: Path) -> None:
     files = {}
     for n in range(6):
         rows = "".join(

@@ -41,7 +41,7 @@ def element_places(sort: Sort) -> Iterator[Place]:
                 yield replace(_place(sort, f"//{around}/{tag}", tag, name, said, around), general=place)
     for tag, places in known.items():
         names = _names_of(places)
-        around = named_around(sort, names[0]) if names else {}
+        inside = named_around(sort, names[0]) if names else {}
         for place in variants(places, lambda _, where: str(where).partition("@")[0], names):
             ((key, word),) = place.when.items()
             if "'" not in word and key != tag:
@@ -49,8 +49,8 @@ def element_places(sort: Sort) -> Iterator[Place]:
                 valued = place.word in _VALUES
                 pair = replace(place, asked={"at": at}, word=word if valued else place.word, when={})
                 yield pair
-                if around and valued:
-                    yield from places_inside(pair, around)
+                if inside and valued:
+                    yield from places_inside(pair, inside)
 
 
 def _names_of(places: Sequence[Place]) -> tuple[str, ...]:

@@ -18,7 +18,7 @@ _FILES = 3
 _LEAST = 3
 """Texts inside elements of one name that there must be."""
 _MOST = 60
-"""Names of what is around one place that are told apart."""
+"""Names around one place that make parts of it."""
 Around = Mapping[str, Sequence[tuple[str, ...]]]
 """By path and the number of an element: the named elements that it is in, each as a step of XPath."""
 
