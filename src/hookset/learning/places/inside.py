@@ -27,7 +27,8 @@ def named_around(sort: Sort, name: str) -> Around:
     """The elements around each element that have a name in the attribute `name`, those of frequent names only."""
     known: dict[str, set[str]] = {}
     steps: dict[str, list[tuple[str, ...]]] = {}
-    for path, document in sort.documents.items():
+    documents: Mapping[str, Any] = sort.documents
+    for path, document in documents.items():
         inside: dict[Any, tuple[str, ...]] = {}
         mine = steps.setdefault(path, [])
         for element in document.root.iter("*"):
