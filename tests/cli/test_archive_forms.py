@@ -66,6 +66,7 @@ def tree_of(folder: Path) -> dict[str, bytes]:
     return {path.relative_to(folder).as_posix(): path.read_bytes() for path in folder.rglob("*") if path.is_file()}
 
 
+@pytest.mark.no_cover
 def test_what_is_stored_is_not_packed_and_the_ending_is_the_layouts(tmp_path: Path, hookset: Run) -> None:
     root = town(tmp_path / "town", 'archive = "{name}.harbour"\nstored = ["sounds/**"]')
     assert hookset("build", folder=root).code == 0

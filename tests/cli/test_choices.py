@@ -130,6 +130,7 @@ def test_all_that_is_open_is_asked_before_the_map_is_judged_again(town: Path) ->
     assert (town / "textures/lift_bridge/steel.png").read_bytes() == mine
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(("answer", "berth"), [("\n", "north-1"), ("island\n", "island"), ("-\n", "")])
 def test_what_is_asked_has_an_answer_for_somebody_who_has_none(answer: str, berth: str, town: Path) -> None:
     arguments = ["install", "../packs/market-stall.zip", "--claim", "berth=nowhere"]

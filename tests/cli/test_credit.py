@@ -9,6 +9,7 @@ import pytest
 from tests.conftest import run_hookset
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("notes", "credit", "authors"),
     [

@@ -244,6 +244,7 @@ def test_a_watched_map_is_delivered_whenever_it_has_changed(demo: Path, game: Pa
             process.wait()
 
 
+@pytest.mark.no_cover
 def test_the_report_has_what_is_to_be_looked_for(demo: Path, hookset: Run) -> None:
     assert hookset("install", str(demo.parent / "packs/fog-bell.zip")).code == 0
     told = hookset("look-for", "--json").data["look_for"]

@@ -39,6 +39,7 @@ def test_of_several_texts_a_setting_chooses(demo: Path, form: str) -> None:
     assert data["not_understood"] == 0
 
 
+@pytest.mark.no_cover
 def test_a_builder_chooses_when_it_is_installed(demo: Path) -> None:
     drafted(demo, FORMS["numbered"], scripts__server__weir=WEIR)
     main = demo / "scripts/server/main.lua"

@@ -261,6 +261,7 @@ def test_a_map_that_is_opened_through_a_link_is_called_as_the_editor_calls_it(de
     with_editor(link, work)
 
 
+@pytest.mark.no_cover
 def test_two_hundred_keys_a_second_are_a_few_judgements(demo: Path) -> None:
     async def work(editor: Editor) -> None:
         text = editor.open(MAIN)
@@ -275,6 +276,7 @@ def test_two_hundred_keys_a_second_are_a_few_judgements(demo: Path) -> None:
     with_editor(demo, work)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("units", [lsp.PositionEncodingKind.Utf8, lsp.PositionEncodingKind.Utf32])
 def test_what_stands_behind_other_alphabets_is_found(units: lsp.PositionEncodingKind, demo: Path) -> None:
     async def work(editor: Editor) -> None:
@@ -307,6 +309,7 @@ def test_where_there_is_no_map_it_says_so_and_goes_on(tmp_path: Path) -> None:
     with_editor(tmp_path, work)
 
 
+@pytest.mark.no_cover
 def test_what_is_no_message_ends_nothing(demo: Path) -> None:
     async def work(editor: Editor) -> None:
         stream = editor.client._server.stdin

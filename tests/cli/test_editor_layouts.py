@@ -115,6 +115,7 @@ def told(editor: Editor, found: list[lsp.Location] | None) -> set[tuple[str, int
     return {(one.uri.removeprefix(prefix), one.range.start.line + 1) for one in found or ()}
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_the_editor_goes_where_trace_goes(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)
@@ -175,6 +176,7 @@ def applied(root: Path, edits: lsp.WorkspaceEdit) -> None:
         file.write_bytes("\n".join(lines).encode(encoding))
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_a_renamed_name_is_used_where_the_old_one_was(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)
@@ -220,6 +222,7 @@ def test_a_renamed_name_is_used_where_the_old_one_was(layout: str, tmp_path: Pat
     assert [(each["code"], each["path"]) for each in after] == [(each["code"], each["path"]) for each in findings]
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_what_is_typed_wrong_is_told_where_it_is(layout: str, tmp_path: Path) -> None:
     root = started(layout, tmp_path)

@@ -78,6 +78,7 @@ _TRIED = 9
 """Of so many faults, one with which the engine is started: docs/engine-faults.md is made by starting it with each."""
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("fault", FAULTS, ids=[one.title.replace(" ", "-") for one in FAULTS])
 def test_what_the_engine_tells_of_is_a_finding_on_the_right_line(quay: Path, fault: EngineFault) -> None:
     fault.make(quay)

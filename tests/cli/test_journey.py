@@ -223,6 +223,7 @@ def test_check_for_people_and_programs(packed: MapProject, hookset: Run) -> None
     assert data["counts"]["missing"] == 2
 
 
+@pytest.mark.no_cover
 def test_build_is_refused_then_right_and_reproducible(packed: MapProject, hookset: Run) -> None:
     root = packed.root
     wav = root / "sounds/harbour/quay_bell.wav"

@@ -7,6 +7,8 @@ import shutil
 from collections.abc import Callable, Iterator
 from typing import Any
 
+import pytest
+
 from hookset.project import MapProject
 from tests.cli.test_printed_commands import ALL
 from tests.conftest import Ran
@@ -90,6 +92,7 @@ def test_every_command_is_tried() -> None:
     assert with_json - ENDLESS <= {tuple(command[:size]) for command in COMMANDS for size in (1, 2)}
 
 
+@pytest.mark.no_cover
 def test_every_key_is_documented(packed: MapProject, hookset: Run) -> None:
     bare = packed.root.parent / "bare"
     shutil.copytree(packed.root, bare, ignore=shutil.ignore_patterns(".hookset", "hookset.toml"))

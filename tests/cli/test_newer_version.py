@@ -71,6 +71,7 @@ def test_what_the_notes_show_again_is_sure(installed: Path, hookset: Run) -> Non
     assert hookset("draft", pack, "--show", "--json").data["unsure"] == 0
 
 
+@pytest.mark.no_cover
 def test_what_is_about_a_file_that_is_gone_is_not(installed: Path, hookset: Run) -> None:
     files = {path: text for path, text in FILES.items() if "gauge" not in path}
     files["scripts/server/packs/tide_table.lua"] = "return {}\n"

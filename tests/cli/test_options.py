@@ -199,6 +199,7 @@ def test_an_upgrade_with_an_entry_that_was_changed(
     assert left in main_script(demo)
 
 
+@pytest.mark.no_cover
 def test_an_upgrade_decides_as_in_another_map(
     towpath: Callable[..., Path], demo: Path, tmp_path: Path, hookset: Hookset
 ) -> None:
@@ -299,6 +300,7 @@ def test_what_is_moved(words: tuple[str, ...], changed: dict[str, Any], demo: Pa
     assert {key for key in before if after[key] != before[key]} <= {*changed, "near", "size", "line"}
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("command", "words", "ending"),
     [

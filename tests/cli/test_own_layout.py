@@ -198,6 +198,7 @@ FAULTS = [
 ]
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("code", "path", "line", "make"), [pytest.param(*fault[1:], id=fault[0].replace(" ", "-")) for fault in FAULTS]
 )

@@ -287,6 +287,7 @@ def test_template_and_derived_pack_go_into_one_map(demo: Path, hookset: Run) -> 
 # ---- logs ------------------------------------------------------------------------------------------------------------
 
 
+@pytest.mark.no_cover
 def test_a_log_tells_whose_the_errors_are(demo: Path, hookset: Run) -> None:
     assert hookset("install", BELL, "--as-drafted").code == 0
     script = demo / "scripts/server/packs/fog_bell.lua"

@@ -101,6 +101,7 @@ def test_a_command_line_that_means_nothing(arguments: str, code: Code, untouched
     told(untouched, arguments, 2, code)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("arguments", "exit_code", "code"),
     [
@@ -308,6 +309,7 @@ def like_a_damaged_answer(beside: Path) -> str:
     return "install ../packs/fog-bell.zip --answers ../answers.toml"
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("prepare", "exit_code", "code"),
     [
@@ -513,6 +515,7 @@ def a_stock_of_nothing(root: Path) -> str:
     return "stock diff ../bad.stock ../base.stock.json"
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("prepare", "exit_code", "code"),
     [

@@ -20,6 +20,7 @@ def alike(hookset: Callable[..., Ran]) -> bool:
     return NOTHING_NEW in known.err
 
 
+@pytest.mark.no_cover
 @pytest.mark.usefixtures("demo")
 def test_a_check_after_a_change_is_recalled(hookset: Callable[..., Ran]) -> None:
     assert hookset("install", "../packs/lift-bridge.zip", "../packs/lamp-row-1.0.0.zip").code == 0

@@ -184,6 +184,7 @@ def test_figures(options: tuple[str, ...], tmp_path: Path) -> None:
     assert changed == {path: data for path, data in before.items() if not str(path).startswith(".hookset")}
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     "layout", ["scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules"]
 )

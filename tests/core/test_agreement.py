@@ -35,6 +35,7 @@ def test_clean_map_has_no_finding_and_no_error(packed: MapProject, tmp_path: Pat
     assert played(packed, verdict, tmp_path) == []
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("fault", [pytest.param(fault, id=fault.title.replace(" ", "-")) for fault in FAULTS])
 def test_fault_is_found_where_it_is(fault: Fault, packed: MapProject, tmp_path: Path) -> None:
     fault.make(packed.root)

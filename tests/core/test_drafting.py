@@ -32,6 +32,7 @@ GUESSED = {"town-clock": 1, "bell-hour": 2}
 """Entries that are wrong, and told to be unsure: what notes leave to the builder."""
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("name", names())
 def test_a_draft_is_the_sheet_that_a_person_wrote(name: str) -> None:
     draft = draft_of(name)
@@ -58,6 +59,7 @@ def test_a_draft_is_a_hook_sheet_that_reads(name: str) -> None:
     assert placed | set(pack.leftovers) == set(pack.tree.paths())
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("name", names())
 def test_a_drafted_pack_goes_without_a_trace(name: str, tmp_path: Path) -> None:
     right = right_sheet(name).pack
@@ -217,6 +219,7 @@ def test_notes_made_to_keep_a_reader_busy(text: str, tmp_path: Path) -> None:
     assert not any("longer than notes are" in one for one in draft.decide)
 
 
+@pytest.mark.no_cover
 def test_of_notes_that_are_a_book_only_the_beginning_is_read(tmp_path: Path) -> None:
     text = "a_b is c_d. Make it e_f. " * 60 + "\n"
     begun = time.process_time()

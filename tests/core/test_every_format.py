@@ -131,6 +131,7 @@ def test_no_format_is_left_out() -> None:
     assert SAMPLES.keys() | READ_ONLY == set(format_names())
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("form", SAMPLES)
 @settings(max_examples=60, deadline=None)
 @given(data=st.data())

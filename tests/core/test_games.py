@@ -140,6 +140,7 @@ PLACED: list[tuple[str, tuple[str, ...], str, list[str], list[str]]] = [
 ]
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(("name", "command", "what", "before", "after"), PLACED, ids=[one[0] for one in PLACED])
 def test_the_game_uses_what_was_placed(
     name: str, command: tuple[str, ...], what: str, before: list[str], after: list[str], tmp_path: Path
@@ -156,6 +157,7 @@ def test_the_game_uses_what_was_placed(
         assert set(before) <= set(now)
 
 
+@pytest.mark.no_cover
 def test_two_players_on_one_spot_are_in_each_other(tmp_path: Path) -> None:
     root = started("type-table", tmp_path)
     assert run_hookset(root, "move", "tables/places.csv:7", "--at", "0,0,2", "--anyway").code == 0

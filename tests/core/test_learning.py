@@ -232,6 +232,7 @@ def test_what_is_not_looked_into_is_told(tmp_path: Path) -> None:
     assert {(one.ending, one.files) for one in material.unread} == {(".xml", 1), (".dat", 1)}
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     "text",
     [

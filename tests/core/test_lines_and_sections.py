@@ -98,6 +98,7 @@ def test_a_mark_that_nothing_closes_swallows_no_section(mark: str) -> None:
     assert [one.text for one in document.select(INI.selector(key="*"))] == [f"5{mark}", "1", "6"]
 
 
+@pytest.mark.no_cover
 def test_marks_that_nothing_closes_keep_nobody_busy() -> None:
     """Each is looked for to the end of the section; of a file full of them only some are."""
     lines = 5_000

@@ -51,6 +51,7 @@ def test_what_is_understood_is_done(demo: Path) -> None:
     assert (data["not_understood"], data["exit"]) == (0, 0)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     "line",
     [

@@ -85,6 +85,7 @@ def values_in(block: Block, key: str) -> list[str]:
     return found_
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("style", STYLES)
 @settings(max_examples=40)
 @given(blocks=st.lists(BLOCKS, max_size=4))
@@ -100,6 +101,7 @@ def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
     assert all(text[slice(*spans[value.where])] == value.text for value in every)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("style", STYLES)
 @settings(max_examples=40)
 @given(blocks=st.lists(BLOCKS, max_size=3), new=BLOCKS, at=st.sampled_from(["start", "end"]))

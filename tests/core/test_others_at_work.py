@@ -260,6 +260,7 @@ def test_other_names_of_a_file_are_told_before_it_is_written(project: MapProject
     assert [(place.path, place.hard_links) for place in plan.separated] == [("scripts/server/main.lua", 2)]
 
 
+@pytest.mark.no_cover
 def test_two_that_change_a_map_at_once_both_do_or_one_is_told(demo: Path) -> None:
     """Started together again and again: what one of them did is never lost under the other's."""
     before = snapshot(demo)

@@ -16,6 +16,7 @@ def short_of_time(source: str, limit: float = 0.05) -> Pattern:
     return replace(pattern_of(source), _clock=patterns._Clock(limit))
 
 
+@pytest.mark.no_cover
 def test_an_honest_pattern_is_never_stopped_in_a_large_map() -> None:
     """The same pattern of a layout is compared with each path of a map, and takes many times its limit in all."""
     # A limit that one call keeps on a busy machine, and fewer calls than these would go beyond.

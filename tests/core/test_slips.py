@@ -76,6 +76,7 @@ def lines_told(error: HooksetError, file: str = "own.toml") -> set[int]:
     return {int(found[1]) for one in (error.where, *error.details) for found in [pattern.search(one)] if found}
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("name", shipped_names())
 def test_a_slip_in_a_layout_is_told_with_its_line(name: str) -> None:
     count = 0
@@ -90,6 +91,7 @@ def test_a_slip_in_a_layout_is_told_with_its_line(name: str) -> None:
 SHEETS = names()
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("start", range(6))
 def test_a_slip_in_a_hook_sheet_is_told_with_its_line(start: int) -> None:
     count = 0

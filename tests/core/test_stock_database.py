@@ -10,6 +10,7 @@ from hookset.project.stocks.database import StockDatabase, write_database
 from hookset.project.stocks.row import StockRow
 
 
+@pytest.mark.no_cover
 def test_what_is_done_with_the_names_is_not_the_stock_s_time(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     now = 0.0
     monkeypatch.setattr("time.monotonic", lambda: now)

@@ -57,6 +57,7 @@ PATHS = [
 ]
 
 
+@pytest.mark.no_cover
 @given(TREES)
 @pytest.mark.parametrize("path", PATHS)
 def test_what_is_found_without_xpath_is_what_xpath_finds(path: str, said: Any) -> None:
