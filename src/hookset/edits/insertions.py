@@ -16,7 +16,16 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.edits.place import line_above, line_below, placed, seat_at
-from hookset.formats import Document, Edit, Edits, Unreadable, format_named, open_file, spliced
+from hookset.formats import (
+    Document,
+    Edit,
+    Edits,
+    Unreadable,
+    format_named,
+    open_file,
+    open_with_insertions,
+    spliced,
+)
 from hookset.formats.document import head_of
 from hookset.model import CouldNotError
 from hookset.project import LedgerEdit, LedgerHook
@@ -111,8 +120,7 @@ class Insertions(Struct, frozen=True):
                 return None
             found.append(insertion)
         text, _ = self.opened[hooks[0].path]
-        string, done = _inserted(text.string, found)
-        return text.encode(string), tuple(done)
+        return text.encode(spliced(text.string, _in_order(found))), tuple(_inserted(text.string, found))
 
     def stand(self, tree: Tree, hooks: Sequence[LedgerHook]) -> bool:
         """Whether all of these entries stand in a tree: setting any of them again would set nothing."""
@@ -174,9 +182,13 @@ class Insertions(Struct, frozen=True):
         for path in dict.fromkeys(one.hook.path for one in self.waiting):
             mine = [one for one in self.waiting if one.hook.path == path]
             try:
-                text, _ = self.opened[path]
-                string, hooks = _inserted(text.string, mine)
-                contents[path] = Inline(text.encode(string))
+                seat = self.layout.seats[mine[0].hook.seat]
+                before = self.opened[path]
+                hooks = _inserted(before[0].string, mine)
+                form = format_named(seat.format)
+                contents[path] = Inline(
+                    open_with_insertions(form, before, _in_order(mine), seat.encodings, seat.options)
+                )
                 done |= {hook.order: hook for hook in hooks}
                 if not self._stand(Overlay(self.tree, contents), hooks):
                     return None
@@ -190,14 +202,14 @@ class Insertions(Struct, frozen=True):
         return not any(isinstance(placement, Edits) for placement in found)
 
 
-def _inserted(string: str, insertions: Sequence[_Insertion]) -> tuple[str, list[LedgerHook]]:
-    """The text with the insertions in it, and each entry with what it changed, as if set one after the other."""
+def _inserted(string: str, insertions: Sequence[_Insertion]) -> list[LedgerHook]:
+    """Each entry with what it changes in the text, as if set one after the other."""
     hooks: list[LedgerHook] = []
     for number, one in enumerate(insertions):
         near, at = _around(string, one.at, insertions[:number])
         edit = LedgerEdit(new=one.text, old="", above=line_above(near, at), below=line_below(near, at))
         hooks.append(msgspec.structs.replace(one.hook, was_there=False, edits=(edit,)))
-    return spliced(string, _in_order(insertions)), hooks
+    return hooks
 
 
 def _in_order(insertions: Sequence[_Insertion], start: int = 0) -> list[Edit]:

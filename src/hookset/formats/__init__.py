@@ -27,7 +27,7 @@ from hookset.formats.base import (
 )
 from hookset.formats.document import Document
 from hookset.formats.format import Format, Snippet
-from hookset.formats.opening import open_file, text_of
+from hookset.formats.opening import open_file, open_with_insertions, text_of
 
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoints
@@ -50,6 +50,7 @@ __all__ = [
     "format_named",
     "format_names",
     "open_file",
+    "open_with_insertions",
     "spliced",
     "text_of",
 ]

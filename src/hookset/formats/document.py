@@ -27,6 +27,7 @@ __all__ = [
     "HasRows",
     "HasUnits",
     "HasWording",
+    "Insertable",
     "MediaFile",
     "Preparable",
     "Reshaping",
@@ -190,6 +191,14 @@ class Editable(Document):
     @abstractmethod
     def existing(self, seat: Any) -> Iterator[ExistingEntry]:
         """The entries that stand at a seat, in file order."""
+
+
+class Insertable(Editable):
+    """A document that knows what it is once something has been inserted, without being read again."""
+
+    @abstractmethod
+    def inserted(self, text: Text, edits: Sequence[Edit]) -> Document | None:
+        """The document of `text`, which is that of this one with the edits made; None where it has to be read."""
 
 
 class HasHead(Editable):

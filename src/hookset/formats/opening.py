@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import functools
+from collections.abc import Sequence
 from typing import Any
 
-from hookset.formats.document import Document
+from msgspec.structs import replace
+
+from hookset.formats.base import Edit, spliced
+from hookset.formats.document import Document, Insertable
 from hookset.formats.format import Format
 from hookset.model import CouldNotError
 from hookset.trees import Text, decode, known_encoding
 
-__all__ = ["open_file", "text_of"]
+__all__ = ["open_file", "open_with_insertions", "text_of"]
 
 _SMALL = 64 << 10
 _LARGE = 64 << 20
@@ -28,6 +32,21 @@ def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: An
     # Each format is one object, and its own key.
     key: Any = form
     return (_small if len(data) <= _SMALL else _large)(key, data, encodings, options)
+
+
+def open_with_insertions(
+    form: Format, before: tuple[Text, Document], edits: Sequence[Edit], encodings: tuple[str, ...], options: Any
+) -> bytes:
+    """The bytes of a file with something inserted. Where its document says what comes of that, it is opened already:
+    whoever opens those bytes next need not parse them. Raises CouldNotError for characters that it cannot hold."""
+    text, document = before
+    after = replace(text, string=spliced(text.string, edits))
+    data = after.encode(after.string)
+    if isinstance(document, Insertable) and _SMALL < len(data) <= _LARGE:
+        made = document.inserted(after, edits)
+        if made is not None:
+            _large.keep((after, made), form, data, encodings, options)
+    return data
 
 
 def text_of(form: Format, data: bytes, encodings: tuple[str, ...]) -> Text:
@@ -73,6 +92,12 @@ class _Latest:
         found = found or _opened(*asked)
         self.kept[asked] = found
         return found
+
+    def keep(self, opened: tuple[Text, Document], *asked: Any) -> None:
+        """One that was opened in another way."""
+        while len(self.kept) >= self.most:
+            self.kept.pop(next(iter(self.kept)), None)
+        self.kept[asked] = opened
 
 
 # Documents are never changed: to keep the latest is the same as to parse them again.

@@ -75,6 +75,12 @@ class Text(Struct, frozen=True, dict=True):
         """The character offset of a byte offset into `utf8`."""
         return byte - bisect_left(self._continuations, byte) if self._continuations else byte
 
+    def byte_at(self, character: int) -> int:
+        """The byte offset into `utf8` of a character offset."""
+        if self.string.isascii():
+            return character
+        return len(self.string[:character].encode("utf-8", "surrogatepass"))
+
     def encode(self, string: str) -> bytes:
         """The whole file with `string` as its characters. Raises CouldNotError for characters it cannot hold."""
         try:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -13,6 +13,7 @@ from lxml import etree
 from hookset.formats._values import flat_record
 from hookset.formats._writing import written_lines
 from hookset.formats._xml.asked import XmlSeat
+from hookset.formats._xml.inserting import with_inserted
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
 from hookset.formats._xml.paths import plain_way
@@ -35,7 +36,8 @@ from hookset.formats.base import (
     Placement,
     WrongBody,
 )
-from hookset.formats.document import Editable
+from hookset.formats.document import Insertable
+from hookset.trees import Text
 
 __all__ = ["EditableXml"]
 
@@ -51,7 +53,7 @@ _LAST = 500
 
 
 @dataclass(frozen=True)
-class EditableXml(XmlDocument, Editable):
+class EditableXml(XmlDocument, Insertable):
     """One file, and where entries would go in it."""
 
     @cached_property
@@ -166,6 +168,12 @@ class EditableXml(XmlDocument, Editable):
         if inside := self.elements.children.get(target):
             return self._beside(self._spans[inside[-1 if seat.at == "end" else 0]], body.text, above=seat.at == "start")
         return self._inside(self._spans[target], body.text)
+
+    def inserted(self, text: Text, edits: Sequence[Edit]) -> EditableXml | None:
+        if self.tree is not None:
+            return None
+        elements = with_inserted(self.text, self.elements, self._spans, text, edits)
+        return replace(self, text=text, elements=elements) if elements is not None else None
 
     def existing(self, seat: XmlSeat) -> Iterator[ExistingEntry]:
         elements = self.elements

@@ -16,9 +16,9 @@ from lxml import etree
 
 from hookset.trees import Text
 
-__all__ = ["Elements", "elements_of", "elements_of_tree", "texts_of"]
+__all__ = ["DEEPEST", "Elements", "elements_of", "elements_of_tree", "texts_of"]
 
-_DEEPEST = 250
+DEEPEST = 250
 """Levels; libxml2 reads some more, and says what is wrong with a file that has others."""
 _FIRST_VERSION = re.compile(r"""<\?xml\s+version\s*=\s*["']1\.0["']""")
 _PLAIN_ADDRESS = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:[A-Za-z0-9/._~-]+")
@@ -95,7 +95,7 @@ def elements_of(text: Text) -> Elements | None:
         inside(len(tags))
         tag(name)
         attribute(pairs)
-        if len(around) > _DEEPEST:
+        if len(around) > DEEPEST:
             raise _ForTheOther
 
     def end(_name: str) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from msgspec import Struct
 
@@ -47,6 +48,11 @@ class ElementSpans:
 
     def __len__(self) -> int:
         return len(self._starts)
+
+    @property
+    def starts(self) -> Sequence[int]:
+        """Where each start tag begins, in bytes."""
+        return self._starts
 
     def tags(self, numbers: set[int]) -> dict[int, tuple[int, int]]:
         """Where the start tags of elements stand."""

@@ -1,0 +1,106 @@
+"""The elements of a file once others have been inserted: those of before, with the new ones among them.
+
+To parse a large file once more only to see the few elements that were set takes as long as to read it in the first
+place. What is inserted is parsed by itself; that the whole is XML still is left to expat, without asking it for more.
+"""
+
+from __future__ import annotations
+
+import re
+from bisect import bisect_left
+from collections.abc import Sequence
+from typing import NamedTuple
+from xml.parsers import expat
+
+from hookset.formats._xml.elements import DEEPEST, Elements, elements_of
+from hookset.formats._xml.spans import ElementSpans
+from hookset.formats.base import Edit
+from hookset.trees import Text
+
+__all__ = ["with_inserted"]
+
+_MOST = 40
+"""Places at which something is inserted: each moves all elements behind it."""
+_NOT_PLAIN = re.compile(r"<[!?]|xmlns")
+"""Comments and the like, and names that mean something else elsewhere."""
+_BETWEEN = re.compile(r"(?s)(?:[^<]|</[^<>]*>|<!--.*?-->|<!\[CDATA\[.*?\]\]>|<\?.*?\?>)*")
+"""What can stand between an element and the next one: texts, comments, and the ends of those around it."""
+_CLOSING = re.compile(r"(?s)<!--.*?-->|<!\[CDATA\[.*?\]\]>|<\?.*?\?>|(?P<closing></)")
+_FAR = 100_000
+"""Characters between them at most."""
+
+
+class _Spot(NamedTuple):
+    before: int
+    """The number of the element that the new ones come before."""
+    parent: int
+
+
+def with_inserted(
+    before: Text, elements: Elements, spans: ElementSpans, after: Text, edits: Sequence[Edit]
+) -> Elements | None:
+    """The elements of `after`, which is `before` with some edits made. None where that is not plain to say: for what
+    replaces anything, does not stand beside an element, or has names in namespaces."""
+    if len({edit.start for edit in edits}) < len(edits) or len(edits) > _MOST:
+        return None
+    if _NOT_PLAIN.search("".join(edit.text for edit in edits)) or "xmlns" in before.string:
+        return None
+    tags, attributes, parents = [*elements.tags], [*elements.attributes], [*elements.parents]
+    # From the last on: what comes before keeps its numbers.
+    for edit in sorted(edits, key=lambda one: -one.start):
+        spot = _spot(before, elements, spans, edit.start) if edit.start == edit.end else None
+        new = elements_of(Text(f"<x>{edit.text}</x>", "utf-8")) if spot is not None else None
+        if spot is None or new is None or _depth(elements, spot.parent) + _deepest(new) >= DEEPEST:
+            return None
+        at, count = spot.before, len(new.tags) - 1
+        tags[at:at] = new.tags[1:]
+        attributes[at:at] = new.attributes[1:]
+        mine = [spot.parent if parent == 0 else at + parent - 1 for parent in new.parents[1:]]
+        parents[at:] = [*mine, *(parent + count if parent >= at else parent for parent in parents[at:])]
+    return Elements(tags, attributes, parents) if _is_xml(after) else None
+
+
+def _spot(text: Text, elements: Elements, spans: ElementSpans, at: int) -> _Spot | None:
+    """Between which elements a place is; None where it is in a tag, in a comment, or outside of all."""
+    number = bisect_left(spans.starts, text.byte_at(at))
+    if number < len(spans) and spans.starts[number] == text.byte_at(at):
+        parent = elements.parents[number]
+        return _Spot(number, parent) if parent >= 0 else None
+    if not 0 < number <= len(elements.tags):
+        return None
+    # The last one that begins before it ends there, or elements around that one do.
+    end = spans[number - 1].end
+    if end > at or at - end > _FAR or _BETWEEN.fullmatch(text.string, end, at) is None:
+        return None
+    inner = number - 1
+    for found in _CLOSING.finditer(text.string, end, at):
+        if found["closing"]:
+            inner = elements.parents[inner] if inner >= 0 else -1
+    parent = elements.parents[inner] if inner >= 0 else -1
+    return _Spot(number, parent) if parent >= 0 else None
+
+
+def _depth(elements: Elements, number: int) -> int:
+    """How many elements there are around what stands in one, that one with them."""
+    depth = 0
+    while number >= 0:
+        number = elements.parents[number]
+        depth += 1
+    return depth
+
+
+def _deepest(elements: Elements) -> int:
+    """How many elements are in each other."""
+    depths = [0]
+    for parent in elements.parents[1:]:
+        depths.append(depths[parent] + 1)
+    return max(depths)
+
+
+def _is_xml(text: Text) -> bool:
+    parser = expat.ParserCreate("utf-8")
+    try:
+        parser.Parse(text.utf8, True)
+    except expat.ExpatError:
+        return False
+    return True
