@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.formats import Body, NoSeat, Unreadable, WrongBody
+from hookset.formats import Body, NoSeat, Unreadable, WrongBody, format_named
 from hookset.formats.document import Preparable
+from hookset.formats.format import Snippet
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last", "call": "require"}
@@ -213,6 +214,17 @@ def test_any_function_takes_a_call(statements: list[str], newline: str, at: str)
     assert opened("lua", after).problems == ()
 
 
+BUSY = "a:" * 15_000 + "(\n"
+
+
 def test_what_keeps_the_grammar_busy_is_not_read() -> None:
     with pytest.raises(Unreadable, match="too long"):
-        opened("lua", "a:" * 15_000 + "(\n")
+        opened("lua", BUSY)
+
+
+@pytest.mark.parametrize("seat", [START, {"into": "gates"}], ids=["statements", "items"])
+def test_what_keeps_the_grammar_busy_is_no_entry(seat: dict[str, Any]) -> None:
+    form = format_named("lua")
+    assert not form.pasted(form.seat(**seat), Snippet(BUSY, form.options(), opened("lua", "")))
+    file = "gates = { 1 }\nfunction start() end\n"
+    assert isinstance(put("lua", file, seat, Body(text=BUSY)), WrongBody)

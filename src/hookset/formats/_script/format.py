@@ -69,4 +69,4 @@ class ScriptFormat(Format):
 def _whole(language: type[Script], text: str) -> Script | None:
     """A text that parses; one text is tried at every seat of a map."""
     script = language(Text(text, "utf-8"))
-    return None if script.first_error() is not None else script
+    return script if script.parses else None

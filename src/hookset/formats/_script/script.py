@@ -262,6 +262,14 @@ class Script(ABC):
             waiting += [child for child in reversed(node.children) if child.has_error or child.is_missing]
         return self.root
 
+    @property
+    def parses(self) -> bool:
+        """Whether it is all of the language; what would keep the grammar busy for minutes is not."""
+        try:
+            return self.first_error() is None
+        except Unreadable:
+            return False
+
     # ---- calls, functions, statements ---------------------------------------------------------------------------
 
     @cached_property

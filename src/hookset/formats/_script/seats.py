@@ -60,7 +60,7 @@ def put(script: Script, seat: ScriptSeat, body: Body) -> Placement:
     if body.text is None:
         return WrongBody(f"statements in {script.TITLE}")
     hook = type(script)(Text(body.text, "utf-8"))
-    if hook.first_error() is not None or not hook.statements(hook.root):
+    if not hook.parses or not hook.statements(hook.root):
         return WrongBody(f"statements in {script.TITLE}, which its text does not parse as")
     function: Function | None = None
     if seat.inside is not None:

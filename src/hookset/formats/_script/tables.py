@@ -82,7 +82,7 @@ def _items(table: Node) -> list[Node]:
 def _items_of(language: type[Script], text: str, brackets: tuple[str, str]) -> list[tuple[tuple[str, ...], str]]:
     """(tokens, key) of each item that a text is; none for what does not parse."""
     script = language(Text(f"x = {brackets[0]}\n{text}\n{brackets[1]}", "utf-8"))
-    if script.first_error() is not None or len(script.bindings) < 1:
+    if not script.parses or len(script.bindings) < 1:
         return []
     return [(script.tokens(item), _key(script, item)) for item in _items(script.bindings[0][1])]
 
