@@ -12,13 +12,15 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.learning.aliases import with_aliases
+from hookset.learning.candidate import Candidate
 from hookset.learning.evidence import band_of
 from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files
+from hookset.learning.filed_texts import folder_of
 from hookset.learning.guess import Guess
 from hookset.learning.known import Known
 from hookset.learning.likeness import called_alike
-from hookset.learning.lookup import Candidate, Lookup, folder_of
+from hookset.learning.lookup import Lookup
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place, stands

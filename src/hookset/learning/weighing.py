@@ -6,11 +6,13 @@ import itertools
 import posixpath
 from collections.abc import Collection, Iterator
 
+from hookset.learning.candidate import Candidate
 from hookset.learning.evidence import NUMBER, band_of
+from hookset.learning.filed_texts import folder_of
 from hookset.learning.guess import Evidence, Misfit
 from hookset.learning.likeness import called_alike
 from hookset.learning.lists import SPLITS
-from hookset.learning.lookup import Candidate, Lookup, folder_of
+from hookset.learning.lookup import Lookup
 from hookset.learning.place import Place
 from hookset.learning.vocabulary import Vocabulary
 
