@@ -48,6 +48,10 @@ class LineSelector(Struct, frozen=True, forbid_unknown_fields=True):
                 raise ValueError(f"{number!r} is no field: they are numbered from 1")
 
 
+_MOST_SAID = 200_000
+"""Different lines of a file that are remembered while it is read."""
+
+
 class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """A spot in a list of lines."""
 
@@ -62,7 +66,7 @@ class _Field(Struct, frozen=True, gc=False):
     end: int
 
 
-class _Row(Struct, frozen=True):
+class _Row(Struct, frozen=True, gc=False):
     entry: str
     start: int
     """Of the entry itself."""
@@ -289,8 +293,9 @@ class _LinesFormat(Format):
     def open(self, source: Text | bytes, options: LineOptions) -> _Lines:
         assert isinstance(source, Text)
         rows: list[_Row] = []
-        # Most words are there again and again: one text for each takes a quarter of the room.
+        # Most words, and most whole lines, are there again and again: one of each takes a fraction of the room.
         known: dict[str, str] = {}
+        said: dict[str, tuple[str, tuple[str, ...]]] = {}
         position = 0
         comment = re.compile("|".join(rf"(?:^|(?<=\s)){re.escape(mark)}.*" for mark in options.comment) or "$^")
         marked = any(mark in source.string for mark in options.comment)
@@ -300,8 +305,14 @@ class _LinesFormat(Format):
             body = comment.sub("", line.rstrip("\r\n"), count=1) if marked else line
             if entry := body.strip():
                 start = position + body.index(entry[0])
-                words, fields = _words(entry, start, apart)
-                rows.append(_Row(entry, start, tuple([known.setdefault(word, word) for word in words]), fields))
+                if (same := said.get(entry)) is not None:
+                    rows.append(_Row(same[0], start, same[1]))
+                else:
+                    plain, fields = _words(entry, start, apart)
+                    words = tuple([known.setdefault(word, word) for word in plain])
+                    rows.append(_Row(entry, start, words, fields))
+                    if not fields and len(said) < _MOST_SAID:
+                        said[entry] = entry, words
             position += len(line)
         return _Lines(source, tuple(rows), options)
 

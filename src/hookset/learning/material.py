@@ -42,6 +42,8 @@ _SEVERAL = 3
 """Files that are called alike, before that says what they are."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
+_QUICKLY = 32 << 10
+"""Bytes of a file that a grammar reads in no time, whatever it is."""
 _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
 _POINT = re.compile(rb"\.\d+[ \t,;]+[-+]?\d*\.\d")
@@ -218,6 +220,8 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
             return
         found: dict[str, tuple[Document, str]] = {}
         for dialect in dialects_of(ending, texts):
+            if len(left) > _TRIED and _is_other(dialect, texts):
+                continue
             found = dict(_opened(tree, left, dialect))
             if dialect.format in SCRIPTS and (known := _expressions(found, tree)):
                 dialect = replace(dialect, options={**dialect.options, "known": known})
@@ -232,6 +236,22 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         if not found:
             return
         left = [path for path in left if path not in found]
+
+
+def _is_other(dialect: Dialect, texts: Sequence[bytes]) -> bool:
+    """Whether several files are surely in no language that a grammar would have to read whole: to try it on all of them
+    takes long, and much memory."""
+    small = [text for text in texts if len(text) <= _QUICKLY] if dialect.format in SCRIPTS else []
+    return bool(small) and not dialect.tolerant and not any(_parses(dialect, text) for text in small)
+
+
+def _parses(dialect: Dialect, data: bytes) -> bool:
+    """Whether the format reads all of a file."""
+    form = format_named(dialect.format)
+    try:
+        return not open_file(form, data, ENCODINGS, msgspec.convert(dict(dialect.options), form.options))[1].problems
+    except (Unreadable, CouldNotError):
+        return False
 
 
 def _expressions(found: Mapping[str, tuple[Document, str]], tree: Tree) -> dict[str, str]:
