@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
@@ -67,17 +67,7 @@ def line_places(sort: Sort) -> Iterator[Place]:
     several = {word: counts for word, counts in lengths.items() if counts.total() > 1 and word not in things}
     told = {word: _regular(counts) for word, counts in several.items() if _HEAD.fullmatch(word)}
     every = _regular(sum(lengths.values(), Counter()))
-    found: defaultdict[int, Said] = defaultdict(Said)
-    heads: defaultdict[tuple[str, int], Said] = defaultdict(Said)
-    numbers = range(1, max(every, *told.values(), 1) + 1)
-    for path, row in lines:
-        alone, head = row.words[0], told.get(row.words[0], 0)
-        most = max(every, head)
-        for number, word, where in zip(numbers, row.words, row.places(most), strict=False):
-            if number <= every:
-                found[number].add(word, path, where)
-            if 1 < number <= head:
-                heads[alone, number].add(word, path, where)
+    found, heads = _fields(lines, every, told)
     by_field: dict[int, list[Place]] = {}
     for (word, number), said in heads.items() if len(lines) > len(lengths) * 2 else ():
         place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
@@ -88,6 +78,46 @@ def line_places(sort: Sort) -> Iterator[Place]:
             # The first field is one of those, or a word that says what its line is.
             del found[1]
     yield from _by_field(sort, found, by_field)
+
+
+def _fields(
+    lines: Sequence[tuple[str, Any]], every: int, told: Mapping[str, int]
+) -> tuple[dict[int, Said], dict[tuple[str, int], Said]]:
+    """(by number: what stands in the first fields, `every` many; by the word that lines begin with and number: what
+    stands behind it, as far as `told`). Field by field, since there may be millions of lines."""
+    found: dict[int, Said] = {}
+    heads: dict[tuple[str, int], Said] = {}
+    by_head: dict[str, list[int]] = {head: [] for head in told}
+    for line, (_, row) in enumerate(lines):
+        if row.words[0] in by_head:
+            by_head[row.words[0]].append(line)
+    for number in range(1, max(every, *told.values(), 1) + 1):
+        wheres = [-1] * len(lines)
+        for line in range(len(lines)) if number <= every else _beyond(by_head, told, number):
+            row = lines[line][1]
+            if len(row.words) >= number:
+                wheres[line] = row.place(number - 1)
+        if number <= every and (mine := [line for line, where in enumerate(wheres) if where >= 0]):
+            found[number] = _said(lines, number, mine, wheres)
+        for head, most in told.items() if number > 1 else ():
+            mine = [line for line in by_head[head] if wheres[line] >= 0] if number <= most else []
+            if mine:
+                heads[head, number] = _said(lines, number, mine, wheres)
+    return found, heads
+
+
+def _beyond(by_head: Mapping[str, Sequence[int]], told: Mapping[str, int], number: int) -> Iterator[int]:
+    """The lines of which a word says that a field counts."""
+    return (line for head, mine in by_head.items() if number <= told[head] for line in mine)
+
+
+def _said(lines: Sequence[tuple[str, Any]], number: int, mine: Sequence[int], wheres: Sequence[int]) -> Said:
+    """What stands in the field of a number, in some lines."""
+    return Said(
+        [lines[line][1].words[number - 1] for line in mine],
+        [lines[line][0] for line in mine],
+        [wheres[line] for line in mine],
+    )
 
 
 def _by_field(sort: Sort, found: Mapping[int, Said], by_field: Mapping[int, Sequence[Place]]) -> Iterator[Place]:
