@@ -6,6 +6,8 @@ from pathlib import Path
 
 from hookset.learning import learned
 from hookset.learning.evidence import band_of
+from hookset.learning.material import material_of
+from hookset.learning.places import places_of
 from tests.core.test_learning import rules, written
 
 CREWS = ["anna", "bert", "carla", "dora", "egon", "frieda", "gustav", "hedda", "ingo", "jutta"]
@@ -23,7 +25,7 @@ def test_what_a_list_names_of_scripts_is_what_other_calls_name(tmp_path: Path) -
 
 def test_what_a_list_leaves_out_is_looked_up_among_the_scripts(tmp_path: Path) -> None:
     files = {f"talks/{one}.lua": f'ask("{one}?")\nlocal greeted = {n}\n' for n, one in enumerate(CREWS)}
-    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, CREWS[:5]))} }}\n".replace("'", '"')
+    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, CREWS[:8]))} }}\n".replace("'", '"')
     files["start.lua"] = "".join(f'meet("{one}")\n' * 2 for one in CREWS)
     told = rules(learned(written(tmp_path / "quay", files), "quay"))
     assert told["call=meet"] == ("script", "sure")
@@ -47,14 +49,16 @@ def test_one_key_means_something_else_in_each_section(tmp_path: Path) -> None:
     assert not any("Header" in key for key in told)
 
 
-def test_numbers_in_sections_refer_to_nothing(tmp_path: Path) -> None:
-    files = {}
-    for n in range(6):
-        rows = "".join(
-            f'<section name="{one}"><number name="depth" value="{m + n}"/></section>' for m, one in enumerate(PIERS)
-        )
-        files[f"charts/chart{n}.xml"] = f"<chart>{rows}</chart>"
-    assert rules(learned(written(tmp_path / "quay", files), "quay")) == {}
+def test_sections_that_are_numbered_are_of_one_sort(tmp_path: Path) -> None:
+    rows = [(f"camera {n}", one) for n, one in enumerate(PIERS)] + [("Header", "Fog"), ("Lights", "Dusk")]
+    parts = "".join(
+        f'<section name="{name}"><text name="near" value="{one}"/><text name="as" value="a"/></section>'
+        for name, one in rows
+    )
+    sorts = material_of(written(tmp_path / "quay", {f"{n}.xml": f"<trip>{parts}</trip>" for n in range(4)})).sorts
+    asked = {str(place.asked["at"]) for sort in sorts for place in places_of(sort)}
+    assert "//section[@name='Lights']//text[@name='near']/@value" in asked
+    assert not any("camera" in at for at in asked)
 
 
 def test_files_that_are_spelled_out_are_likely_though_a_third_is_missing() -> None:
@@ -65,14 +69,12 @@ def test_files_that_are_spelled_out_are_likely_though_a_third_is_missing() -> No
 
 
 def test_records_have_second_names(tmp_path: Path) -> None:
-    rows = [f'[boat_{one}]\nname = "{one.title()}"\n' for one in CREWS]
+    names = [f"{one} of {pier}" for one in CREWS for pier in PIERS]
+    rows = [f'[boat_{n}]\nname = "{one}"\n' for n, one in enumerate(names)]
     rows[2] += 'rule_name = "Carlotta"\n'
     rows[4] += 'rule_name = "Egbert"\n'
-    files = {
-        "boats.ini": "".join(rows),
-        "people.ini": "".join(f"[crew_{n}]\nboat = {one}\n" for n, one in enumerate(PIERS)),
-    }
-    sails = [one.title() for one in CREWS] * 12 + ["Carlotta", "Egbert", "Carlotta"]
+    files = {"boats.ini": "".join(rows)}
+    sails = [*names, *names, "Carlotta", "Egbert"]
     files["sails.ini"] = "".join(f'[sail_{n}]\nboat = "{one}"\n' for n, one in enumerate(sails))
     found = learned(written(tmp_path / "quay", files), "quay")
     (guess,) = (one for one in found.guesses if one.place.word == "boat" and one.targets)
@@ -90,3 +92,26 @@ def test_what_surer_rules_explain_is_not_called_missing_by_a_likely_one(tmp_path
     told = rules(learned(written(tmp_path / "quay", files), "quay"))
     assert told["key=sign"] == ("file", "sure")
     assert [key for key in told if "key=*" in key] == []
+
+
+def test_a_language_is_known_whatever_its_files_are_called(tmp_path: Path) -> None:
+    files = {f"talks/{one}.talk": f'local greeted = {n}\nask("{one}?")\nmeet("{one}")\n' for n, one in enumerate(CREWS)}
+    files["talks/anna.talk"] = 'ask("anna?" end\n' + "-- fog\n" * 9
+    sorts = material_of(written(tmp_path / "quay", files)).sorts
+    assert next((sort.format, len(sort.documents)) for sort in sorts) == ("lua", len(CREWS) - 1)
+
+
+def test_calls_in_no_language_that_is_known_are_read_by_their_lines(tmp_path: Path) -> None:
+    files = {f"talks/{one}.talk": f'ask("{one}?") => {n} !\nmeet("{one}") => 2 !\n' for n, one in enumerate(CREWS)}
+    (sort,) = material_of(written(tmp_path / "quay", files)).sorts
+    assert (sort.format, len(sort.documents)) == ("text", len(CREWS))
+
+
+def test_fields_stand_where_they_are_in_lines_that_are_there_again(tmp_path: Path) -> None:
+    rows = [f"boat {one}\nrope 12 {one}\nend\n" for one in CREWS] * 2
+    files = {f"crews/{n}.list": "".join(rows[n : n + 12]) for n in range(8)}
+    (sort,) = material_of(written(tmp_path / "quay", files)).sorts
+    for place in places_of(sort):
+        for text, path, where in zip(place.said.texts, place.said.paths, place.said.wheres, strict=True):
+            assert files[path][int(where) :].startswith(text)
+            assert files[path][int(where) - 1 : int(where)] in ("", " ", "\n")

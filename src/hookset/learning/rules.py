@@ -270,8 +270,6 @@ class _Choice(Struct, frozen=True):
             guess = tried.get(vocabulary.place)
             if guess is None or vocabulary in called or guess.evidence.band == "weak" or guess.bare:
                 continue
-            if _lists(guess):
-                continue
             if guess.files is not None:
                 # What is called as names are may be like the way to its file.
                 if not (vocabulary.likeness and guess.files.suffix):
