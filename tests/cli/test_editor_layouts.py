@@ -21,7 +21,7 @@ from tests.shipped import started
 LAYOUTS = (
     "brackwater", "scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules", "godot-3",
 )  # fmt: skip
-MOST = 5
+MOST = 8
 """Names of a map that are asked about."""
 
 Spot = tuple[str, int, int]
