@@ -31,6 +31,14 @@ def test_what_a_list_leaves_out_is_looked_up_among_the_scripts(tmp_path: Path) -
     assert told["call=meet"] == ("script", "sure")
 
 
+def test_a_list_that_says_a_script_twice_defines_nothing(tmp_path: Path) -> None:
+    files = {f"talks/{one}.lua": f'ask("{one}?")\nlocal greeted = {n}\n' for n, one in enumerate(CREWS)}
+    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, [*CREWS, 'anna']))} }}\n".replace("'", '"')
+    files["start.lua"] = "".join(f'meet("{one}")\n' * 2 for one in CREWS)
+    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    assert told["call=meet"] == ("script", "sure")
+
+
 def test_one_key_means_something_else_in_each_section(tmp_path: Path) -> None:
     files = {f"piers/{one}/{one}.xml": f'<pier length="{n}"/>' for n, one in enumerate(PIERS)}
     files |= {f"crews/{one}/{one}.xml": f'<crew rank="{n}"/>' for n, one in enumerate(CREWS)}

@@ -285,13 +285,14 @@ class _Choice(Struct, frozen=True):
 
     def _by_lists(self, settled: Mapping[Place, Guess | None]) -> Mapping[Place, Guess | None]:
         """What names scripts that are all in a list refers to the list: a script that it leaves out is not there."""
-        lists = {one: self.lookup.known[self.lookup.number(place)] for place, one in settled.items() if _lists(one)}
+        numbers = ((one, self.lookup.number(place)) for place, one in settled.items() if _lists(one))
+        lists = {one: self.lookup.known[number] for one, number in numbers if number >= 0}
         found = dict(settled)
         for place, guess in settled.items() if lists else ():
             for listing, vocabulary in lists.items():
-                if guess is None or place is listing.place or not {*guess.targets} <= {*listing.targets}:
+                if guess is None or place is listing.place or not guess.targets:
                     continue
-                if all(text in vocabulary.names for text in place.counts):
+                if {*guess.targets} <= {*listing.targets} and all(text in vocabulary.names for text in place.counts):
                     others = (self.lookup.number(one.place) for one in listing.targets)
                     found[place] = self._tried(place, frozenset(others))
         return found
