@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from hookset.learning import learned
@@ -14,29 +15,26 @@ CREWS = ["anna", "bert", "carla", "dora", "egon", "frieda", "gustav", "hedda", "
 PIERS = ["north_pier", "south_pier", "old_quay", "fish_dock", "mole_end", "salt_ramp"]
 
 
-def test_what_a_list_names_of_scripts_is_what_other_calls_name(tmp_path: Path) -> None:
+def with_list(folder: Path, listed: Sequence[str], met: Sequence[str]) -> dict[str, tuple[str, str]]:
+    """The rules of a map with scripts, a list of some of them, and calls that name some."""
     files = {f"talks/{one}.lua": f'ask("{one}?")\nlocal greeted = {n}\n' for n, one in enumerate(CREWS)}
-    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, CREWS))} }}\n".replace("'", '"')
-    files["start.lua"] = "".join(f'meet("{one}")\n' * 2 for one in CREWS[:7])
-    told = rules(learned(written(tmp_path / "quay", files), "quay"))
+    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, listed))} }}\n".replace("'", '"')
+    files["start.lua"] = "".join(f'meet("{one}")\n' * 2 for one in met)
+    return rules(learned(written(folder / "quay", files), "quay"))
+
+
+def test_what_a_list_names_of_scripts_is_what_other_calls_name(tmp_path: Path) -> None:
+    told = with_list(tmp_path, CREWS, CREWS[:7])
     assert told["call=meet"][0] == "crew-list"
     assert told["call=crew_list field=*"][0] == "script"
 
 
 def test_what_a_list_leaves_out_is_looked_up_among_the_scripts(tmp_path: Path) -> None:
-    files = {f"talks/{one}.lua": f'ask("{one}?")\nlocal greeted = {n}\n' for n, one in enumerate(CREWS)}
-    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, CREWS[:8]))} }}\n".replace("'", '"')
-    files["start.lua"] = "".join(f'meet("{one}")\n' * 2 for one in CREWS)
-    told = rules(learned(written(tmp_path / "quay", files), "quay"))
-    assert told["call=meet"] == ("script", "sure")
+    assert with_list(tmp_path, CREWS[:8], CREWS)["call=meet"] == ("script", "sure")
 
 
 def test_a_list_that_says_a_script_twice_defines_nothing(tmp_path: Path) -> None:
-    files = {f"talks/{one}.lua": f'ask("{one}?")\nlocal greeted = {n}\n' for n, one in enumerate(CREWS)}
-    files["people.lua"] = f"crew_list {{ {', '.join(map(repr, [*CREWS, 'anna']))} }}\n".replace("'", '"')
-    files["start.lua"] = "".join(f'meet("{one}")\n' * 2 for one in CREWS)
-    told = rules(learned(written(tmp_path / "quay", files), "quay"))
-    assert told["call=meet"] == ("script", "sure")
+    assert with_list(tmp_path, [*CREWS, "anna"], CREWS)["call=meet"] == ("script", "sure")
 
 
 def test_one_key_means_something_else_in_each_section(tmp_path: Path) -> None:

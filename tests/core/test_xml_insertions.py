@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from hypothesis import event, given
 from hypothesis import strategies as st
 
-from hookset.formats import format_named
+from hookset.formats import format_named, opening
 from hookset.formats._xml.elements import Elements, elements_of
 from hookset.formats._xml.inserting import with_inserted
 from hookset.formats._xml.spans import ElementSpans
@@ -98,7 +99,7 @@ def test_what_is_not_plain_is_read_again() -> None:
     assert not refused(many, [Edit(at, at, "<key/>") for at in range(5, 5 + 40 * 7, 7)])
 
 
-def test_a_large_file_is_opened_once() -> None:
+def test_a_large_file_is_opened_once(monkeypatch: pytest.MonkeyPatch) -> None:
     form, options = format_named("xml"), format_named("xml").options()
     data = b"<map>" + b'<yard key="1"/>\n' * 8_000 + b"</map>"
     opened = open_file(form, data, ("utf-8",), options)
@@ -106,6 +107,7 @@ def test_a_large_file_is_opened_once() -> None:
     edit = Edit(5, 5, '<yard key="new"/>')
     after = open_with_insertions(form, opened, [edit], ("utf-8",), options)
     assert after == b'<map><yard key="new"/>' + data[5:]
+    monkeypatch.delattr(opening, "_opened")
     text, document = open_file(form, after, ("utf-8",), options)
     assert text.string.encode() == after
     keys = document.columns(form.selector("//yard/@key"))

@@ -89,17 +89,6 @@ class _Row(Struct, frozen=True, gc=False):
             at = self.entry.index(word, at) + len(word)
         return self.start + self.entry.index(self.words[number], at)
 
-    def places(self, count: int) -> list[int]:
-        """Where the first fields begin."""
-        if self.quoted:
-            return [field.start for field in self.quoted[:count]]
-        found, at = [], 0
-        for word in self.words[:count]:
-            at = self.entry.index(word, at)
-            found.append(self.start + at)
-            at += len(word)
-        return found
-
     def _between_blanks(self) -> Iterator[_Field]:
         at = 0
         for word in self.words:

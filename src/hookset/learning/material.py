@@ -220,7 +220,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
             return
         found: dict[str, tuple[Document, str]] = {}
         for dialect in dialects_of(ending, texts):
-            if len(left) > _TRIED and _is_other(dialect, texts):
+            if len(left) > _TRIED and _in_other_language(dialect, texts):
                 continue
             found = dict(_opened(tree, left, dialect))
             if dialect.format in SCRIPTS and (known := _expressions(found, tree)):
@@ -238,7 +238,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         left = [path for path in left if path not in found]
 
 
-def _is_other(dialect: Dialect, texts: Sequence[bytes]) -> bool:
+def _in_other_language(dialect: Dialect, texts: Sequence[bytes]) -> bool:
     """Whether several files are surely in no language that a grammar would have to read whole: to try it on all of them
     takes long, and much memory."""
     small = [text for text in texts if len(text) <= _QUICKLY] if dialect.format in SCRIPTS else []

@@ -160,7 +160,7 @@ def _used_again(place: Place) -> bool:
     return place.form == "call" and 2 * len(place.counts) < len(place.said.texts)
 
 
-def _lists(guess: Guess | None) -> TypeGuard[Guess]:
+def _is_list_of_scripts(guess: Guess | None) -> TypeGuard[Guess]:
     """Whether a place is a list given to a call, each in it once, of scripts: `guests { "ann", "bob" }`."""
     if guess is None or guess.evidence.band == "weak" or not guess.targets:
         return False
@@ -211,7 +211,7 @@ class _Choice(Struct, frozen=True):
             if guess is None or not any(self.lookup.number(one.place) in no_definitions for one in guess.targets)
         }
         votes = Counter(target for one in tried.values() if one is not None for target in one.targets[:1])
-        settled = self._by_lists(self._each(places, no_definitions, unchanged))
+        settled = self._by_lists(self._each(places, no_definitions, unchanged), no_definitions)
         again = [
             guess
             for guess in settled.values()
@@ -283,9 +283,9 @@ class _Choice(Struct, frozen=True):
                 continue
             yield number
 
-    def _by_lists(self, settled: Mapping[Place, Guess | None]) -> Mapping[Place, Guess | None]:
+    def _by_lists(self, settled: Mapping[Place, Guess | None], without: frozenset[int]) -> Mapping[Place, Guess | None]:
         """What names scripts that are all in a list refers to the list: a script that it leaves out is not there."""
-        numbers = ((one, self.lookup.number(place)) for place, one in settled.items() if _lists(one))
+        numbers = ((one, self.lookup.number(place)) for place, one in settled.items() if _is_list_of_scripts(one))
         lists = {one: self.lookup.known[number] for one, number in numbers if number >= 0}
         found = dict(settled)
         for place, guess in settled.items() if lists else ():
@@ -293,8 +293,10 @@ class _Choice(Struct, frozen=True):
                 if guess is None or place is listing.place or not guess.targets:
                     continue
                 if {*guess.targets} <= {*listing.targets} and all(text in vocabulary.names for text in place.counts):
-                    others = (self.lookup.number(one.place) for one in listing.targets)
-                    found[place] = self._tried(place, frozenset(others))
+                    scripts = {self.lookup.number(one.place) for one in listing.targets}
+                    own = self._tried(place, (without | scripts) - {self.lookup.number(listing.place)})
+                    if own is not None and own.targets[:1] == (vocabulary,):
+                        found[place] = own
         return found
 
     def _defines(self, place: Place, defining: Container[Place]) -> bool:

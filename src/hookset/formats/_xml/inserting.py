@@ -62,8 +62,9 @@ def with_inserted(
 
 def _spot(text: Text, elements: Elements, spans: ElementSpans, at: int) -> _Spot | None:
     """Between which elements a place is; None where it is in a tag, in a comment, or outside of all."""
-    number = bisect_left(spans.starts, text.byte_at(at))
-    if number < len(spans) and spans.starts[number] == text.byte_at(at):
+    byte = text.byte_at(at)
+    number = bisect_left(spans.starts, byte)
+    if number < len(spans) and spans.starts[number] == byte:
         parent = elements.parents[number]
         return _Spot(number, parent) if parent >= 0 else None
     if not 0 < number <= len(elements.tags):
