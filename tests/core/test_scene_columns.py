@@ -81,7 +81,7 @@ def test_conditions_on_attributes(written: str, rows: list[int]) -> None:
     elements = elements_of(Text(THINGS, "utf-8"))
     made = condition(written)
     assert elements is not None and made is not None
-    assert [row for row in elements.named["o"] if made(elements)(elements.attributes[row])] == rows
+    assert [row for row in elements.named["o"] if made.of(elements)(elements.attributes[row])] == rows
 
 
 @pytest.mark.parametrize(

@@ -6,12 +6,14 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import event, given, settings
 from hypothesis import strategies as st
 from lxml import etree
 
 from hookset.formats import Unreadable, format_named, spliced
 from hookset.formats._xml.elements import elements_of, elements_of_tree, texts_of
+from hookset.formats._xml.scan import scanned
+from hookset.formats._xml.spans import ElementSpans
 from hookset.formats.base import AlreadyThere, Body, Clash, Edits, NoSeat, WrongBody
 from hookset.trees import Text
 
@@ -29,6 +31,18 @@ NASTY = [
     "<a" + "><a" * 300 + ">" + "</a>" * 301,
     "<m><o a='1'><i>one</i><i k='2'>two</i></o>tail<o a='2'>x<i/>y</o></m>",
 ]
+PLAINER = [
+    "<m>'<o a=\"it's > that\" longer_name_of_it\n=\n'1' \t b=\"&lt;&#10;\t\r\n&#x41;\"/>\">'<o2 longer_name_of_at=''/></m>".replace(
+        "'1'", '"1"'
+    ).replace("''", '""'),
+    "<?xml version='1.0'?>\n<möwe größe='1\"' a='é' b='x>y'>\n<!-- <o a='> --><![CDATA[<o>]]><?see <o>?><o größe='2'/></möwe>",
+    "<m/>",
+    "<m a='1'\n/><!-- -->",
+    "<m a='1' b=\"2\"/>",
+    f"<m {'a' * 1100}='1'/>",
+    f"<m{' ' * 1100}a='1'/>",
+    f"<m a='{'>' * 2200}' b=\"'\"/>",
+]
 PIECES = [
     "&", "<", ">", '"', "'", "&#0;", "&#x1;", "\x01", "\ufffe", ":", 'xmlns=""', 'xmlns:q=""', "--", "]]>", "&foo;", "é",
     "·", "\u0300", "a:b:c", " x=y ", "<![CDATA[", "<!", "?>", "=", " ", "/", "\u2028", "😀", 'xmlns:xml="urn:y" ',
@@ -41,12 +55,40 @@ PATHS = ["//o", "//o/@a", "//b/@c", "/m/o/i", "//i", "//o[@a='1']", "//o[not(@a)
 @st.composite
 def mutated(draw: st.DrawFn) -> str:
     """XML that somebody has damaged in one or two places."""
-    text = draw(st.sampled_from(NASTY))
+    text = draw(st.sampled_from([*NASTY, *PLAINER]))
     for _ in range(draw(st.integers(0, 2))):
         at = draw(st.integers(0, min(len(text), 200)))
         gone = draw(st.integers(0, 3))
         text = text[:at] + draw(st.sampled_from(["", *PIECES])) + text[at + gone :]
     return text
+
+
+@st.composite
+def plain(draw: st.DrawFn) -> str:
+    """XML as any program might write it."""
+    quotes = draw(st.sampled_from(['"', "'", "\"'"]))
+    blanks = st.sampled_from([" ", " ", "\n", "\t  ", "\r\n"])
+    texts = ["", "", "\n", 'it\'s > "that"', "<!-- <o a='> -->", "<![CDATA[<o>]]>", "<?see <o>?>", "é", "&lt;"]
+
+    def element(depth: int) -> str:
+        keys = draw(st.lists(st.sampled_from(["a", "key", "größe", "longer_name_of_it"]), unique=True, max_size=3))
+        said = "".join(draw(blanks) + key + draw(st.sampled_from(["=", "=", " = "])) + value() for key in keys)
+        tag = draw(st.sampled_from(["o", "möwe", "Thing_of_it"]))
+        inside = "".join(element(depth - 1) for _ in range(draw(st.integers(0, 3)))) if depth else ""
+        around = draw(st.sampled_from(texts)), draw(st.sampled_from(texts))
+        return (
+            f"<{tag}{said}>{around[0]}{inside}{around[1]}</{tag}>"
+            if inside or draw(st.booleans())
+            else f"<{tag}{said}/>"
+        )
+
+    def value() -> str:
+        quote = draw(st.sampled_from(quotes))
+        other = "'" if quote == '"' else '"'
+        pieces = st.sampled_from(["1", "x>y", "é", "&amp;&#10;&quot;", "\t\r\n", "/", other, "a=b"])
+        return quote + "".join(draw(st.lists(pieces, max_size=3))) + quote
+
+    return draw(st.sampled_from(["", '<?xml version="1.0"?>\n'])) + element(draw(st.integers(1, 3)))
 
 
 def opened(text: str, **options: Any) -> Any:
@@ -90,6 +132,29 @@ def test_a_file_is_read_exactly_where_it_is_xml(text: str) -> None:
         assert found == [
             f"{numbers[one.getparent()]}@{one.attrname}" if hasattr(one, "attrname") else numbers[one] for one in wanted
         ]
+
+
+@settings(max_examples=200)
+@given(st.one_of(mutated(), plain(), plain()))
+def test_a_scan_finds_what_a_parser_does(text: str) -> None:
+    found, columns = scanned(Text(text, "utf-8")), elements_of(Text(text, "utf-8"))
+    event(f"scanned: {found is not None}")
+    if found is None:
+        return
+    assert columns is not None, "taken for XML of the plain kind, which it is not"
+    assert (found.tags, list(found.attributes), found.parents) == (columns.tags, columns.attributes, columns.parents)
+    assert found.columns.starts.tolist() == list(ElementSpans(Text(text, "utf-8")).starts)
+    numbers = [*range(len(columns.tags)), 0]
+    for name in {key for said in columns.attributes for key in said} | {"none"}:
+        assert found.said(numbers, name) == columns.said(numbers, name)
+        assert [said.get(name) for said in found.saying(numbers, [name])] == columns.said(numbers, name)
+    assert {tag: rows for tag, rows in found.named.items() if rows} == columns.named
+
+
+def test_most_files_can_be_scanned() -> None:
+    assert [scanned(Text(text, "utf-8")) is not None for text in (*NASTY, *PLAINER)] == [
+        False, False, False, True, False, False, True, False, True, *(True,) * 4, *(False,) * 4,
+    ]  # fmt: skip
 
 
 def test_files_that_both_read_need_no_tree() -> None:

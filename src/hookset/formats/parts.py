@@ -2,14 +2,20 @@
 
 from __future__ import annotations
 
+from abc import abstractmethod
 from collections.abc import Iterable, Iterator, Sequence
-from typing import Any, overload
+from itertools import accumulate
+from typing import TYPE_CHECKING, Any, NamedTuple, overload
 
 from msgspec import Struct
 
 from hookset.model import Where
 
-__all__ = ["Addresses", "Part", "PartTable", "Parts", "TextColumn"]
+if TYPE_CHECKING:
+    # To load NumPy takes as long as to check a small map.
+    from numpy.typing import NDArray
+
+__all__ = ["Addresses", "JoinedTexts", "LazyTexts", "Part", "PartTable", "Parts", "TextColumn"]
 
 
 class Part(Struct, frozen=True, gc=False):
@@ -59,6 +65,32 @@ class Addresses(Sequence[Where]):
         return self._numbers.index(int(str(where).removesuffix(self._ends)), start, len(self) if stop is None else stop)
 
 
+class JoinedTexts(NamedTuple):
+    """Many texts in one, in UTF-8, each with a blank behind it."""
+
+    utf8: bytes
+    rows: Sequence[int] | NDArray[Any]
+    """Which records have them."""
+    ends: Sequence[int] | NDArray[Any]
+    """Where the blank behind each stands."""
+
+
+class LazyTexts(Sequence[str | None]):
+    """Texts that are made when somebody asks for them."""
+
+    @abstractmethod
+    def rows(self) -> list[int]:
+        """The records that have one."""
+
+    @abstractmethod
+    def joined(self) -> JoinedTexts:
+        """All of them, without making each."""
+
+    @abstractmethod
+    def chosen(self, rows: Sequence[int]) -> LazyTexts:
+        """Those of some of the records."""
+
+
 class TextColumn(Sequence[Part | None]):
     """What many records say at one way, all of it text: the parts are made when somebody asks for one."""
 
@@ -81,7 +113,22 @@ class TextColumn(Sequence[Part | None]):
 
     def chosen(self, rows: Sequence[int]) -> TextColumn:
         """The same of some of the records."""
-        return TextColumn([self.texts[row] for row in rows], [self._wheres[row] for row in rows])
+        texts = self.texts.chosen(rows) if isinstance(self.texts, LazyTexts) else [self.texts[row] for row in rows]
+        return TextColumn(texts, [self._wheres[row] for row in rows])
+
+    def rows(self) -> list[int]:
+        """The records that say anything."""
+        if isinstance(self.texts, LazyTexts):
+            return self.texts.rows()
+        return [row for row, text in enumerate(self.texts) if text is not None]
+
+    def joined(self) -> JoinedTexts:
+        """All texts as one."""
+        if isinstance(self.texts, LazyTexts):
+            return self.texts.joined()
+        texts = [text.encode("utf-8", "surrogatepass") for text in self.texts if text is not None]
+        ends = [end - 1 for end in accumulate(len(text) + 1 for text in texts)]
+        return JoinedTexts(b"".join(text + b" " for text in texts), self.rows(), ends)
 
 
 class PartTable(Struct, frozen=True):

@@ -15,7 +15,7 @@ from lxml import etree
 from msgspec import Struct
 
 from hookset.formats._xml.asked import XmlOptions, XmlSeat, XmlSelector
-from hookset.formats._xml.elements import elements_of, elements_of_tree
+from hookset.formats._xml.elements import Elements, elements_of, elements_of_tree
 from hookset.formats._xml.entities import declared_in
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
@@ -38,6 +38,8 @@ from hookset.trees import Text
 
 __all__ = ["FORMAT", "XmlSeat", "XmlSelector"]
 
+_LARGE = 1 << 17
+"""Characters of a file whose elements take less time and room when they are not made one by one."""
 _DECLARED = re.compile(rb"""^<\?xml[^>]*?encoding\s*=\s*["']([A-Za-z0-9._-]+)["']""")
 
 
@@ -74,7 +76,7 @@ class _XmlFormat(Format):
 
     def open(self, source: Text | bytes, options: XmlOptions) -> XmlWithParts:
         assert isinstance(source, Text)
-        if (elements := elements_of(source)) is not None:
+        if (elements := _columns_of(source)) is not None:
             return XmlWithParts(source, elements, options)
         try:
             root = etree.fromstring(source.utf8, parser())
@@ -86,6 +88,17 @@ class _XmlFormat(Format):
             where = min(start + max(column - 1, 0), len(source.string))
             raise Unreadable(f"is not XML: {mistake(error.code)}", where) from error
         return XmlWithParts(source, elements_of_tree(root), options, root, (), declared_in(source.string, root))
+
+
+def _columns_of(text: Text) -> Elements | None:
+    """The elements of a file without a tree; None for one that lxml must look at."""
+    if len(text.string) >= _LARGE:
+        # NumPy takes as long to load as a small map to check.
+        from hookset.formats._xml.scan import scanned
+
+        if (found := scanned(text)) is not None:
+            return found
+    return elements_of(text)
 
 
 FORMAT = _XmlFormat()

@@ -303,8 +303,9 @@ def _reaches(reach: NumberColumns | None) -> dict[int, float]:
 
 def _said(column: Sequence[Part | None]) -> list[int]:
     """The rows that say anything."""
-    said = column.texts if isinstance(column, TextColumn) else column
-    return [row for row, one in enumerate(said) if one is not None]
+    if isinstance(column, TextColumn):
+        return column.rows()
+    return [row for row, one in enumerate(column) if one is not None]
 
 
 def _single_numbers(column: Sequence[Part | None]) -> dict[int, float]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 import functools
 import re
 from collections.abc import Callable, Iterator, Mapping
+from typing import NamedTuple
 
 from hookset.formats._xml.elements import Elements
 
@@ -15,8 +16,17 @@ __all__ = ["Condition", "Test", "condition"]
 
 Test = Callable[[Mapping[str, str]], bool]
 """Whether attributes are as a condition asks."""
-Condition = Callable[[Elements], Test]
-"""What a condition comes to in one file."""
+
+
+class Condition(NamedTuple):
+    """What a condition comes to."""
+
+    keys: frozenset[str]
+    """The attributes that it looks at."""
+    of: Callable[[Elements], Test]
+    """In one file."""
+
+
 
 _TOKEN = re.compile(
     r"""\s*(?:(?P<text>'[^']*'|"[^"]*")|@(?P<attribute>[A-Za-z_][\w.-]*)"""
@@ -124,40 +134,45 @@ def _tokens(written: str) -> Iterator[tuple[str, str]]:
 
 def _joined(one: Condition, other: Condition, *, either: bool) -> Condition:
     def of(elements: Elements) -> Test:
-        first, second = one(elements), other(elements)
+        first, second = one.of(elements), other.of(elements)
         if either:
             return lambda said: first(said) or second(said)
         return lambda said: first(said) and second(said)
 
-    return of
+    return Condition(one.keys | other.keys, of)
 
 
 def _denied(inner: Condition) -> Condition:
     def of(elements: Elements) -> Test:
-        test = inner(elements)
+        test = inner.of(elements)
         return lambda said: not test(said)
 
-    return of
+    return Condition(inner.keys, of)
+
+
+def _of(key: str, test: Test) -> Condition:
+    """One attribute's, and the same in every file."""
+    return Condition(frozenset((key,)), lambda _: test)
 
 
 def _has(key: str) -> Condition:
-    return lambda _: lambda said: key in said
+    return _of(key, lambda said: key in said)
 
 
 def _says(key: str, text: str) -> Condition:
-    return lambda _: lambda said: said.get(key) == text
+    return _of(key, lambda said: said.get(key) == text)
 
 
 def _differs(key: str, text: str) -> Condition:
-    return lambda _: lambda said: key in said and said[key] != text
+    return _of(key, lambda said: key in said and said[key] != text)
 
 
 def _begins(key: str, text: str) -> Condition:
-    return lambda _: lambda said: said.get(key, "").startswith(text)
+    return _of(key, lambda said: said.get(key, "").startswith(text))
 
 
 def _holds(key: str, text: str) -> Condition:
-    return lambda _: lambda said: text in said.get(key, "")
+    return _of(key, lambda said: text in said.get(key, ""))
 
 
 def _among(key: str, path: str) -> Condition:
@@ -165,7 +180,7 @@ def _among(key: str, path: str) -> Condition:
         texts = _texts_at(path, elements)
         return lambda said: said.get(key) in texts
 
-    return of
+    return Condition(frozenset((key,)), of)
 
 
 def _other_than(key: str, path: str) -> Condition:
@@ -176,7 +191,7 @@ def _other_than(key: str, path: str) -> Condition:
         # One of several differs from anything; a single one from all but itself.
         return lambda said: key in said and (len(texts) > 1 or not texts.issubset((said[key],)))
 
-    return of
+    return Condition(frozenset((key,)), of)
 
 
 def _texts_at(path: str, elements: Elements) -> frozenset[str]:
@@ -184,5 +199,5 @@ def _texts_at(path: str, elements: Elements) -> frozenset[str]:
     to, _, key = path.rpartition("/@")
     names = to.removeprefix("/").split("/")[::-1]
     ways = (elements.upwards(number, names) for number in elements.named.get(names[0], ()))
-    found = (way[0] for way in ways if way is not None and elements.parents[way[-1]] < 0)
-    return frozenset(elements.attributes[number][key] for number in found if key in elements.attributes[number])
+    found = [way[0] for way in ways if way is not None and elements.parents[way[-1]] < 0]
+    return frozenset(text for text in elements.said(found, key) if text is not None)

@@ -13,7 +13,6 @@ from lxml import etree
 from hookset.formats._values import flat_record
 from hookset.formats._writing import written_lines
 from hookset.formats._xml.asked import XmlSeat
-from hookset.formats._xml.inserting import with_inserted
 from hookset.formats._xml.mistakes import mistake
 from hookset.formats._xml.parser import parser
 from hookset.formats._xml.paths import plain_way
@@ -119,8 +118,9 @@ class EditableXml(XmlDocument, Insertable):
         key = (parent, name)
         if key not in self._by_attribute:
             found: dict[str | None, list[int]] = {}
-            for child in self.elements.children.get(parent, ()):
-                found.setdefault(self.elements.attributes[child].get(name), []).append(child)
+            children = self.elements.children.get(parent, ())
+            for child, said in zip(children, self.elements.said(children, name), strict=True):
+                found.setdefault(said, []).append(child)
             self._by_attribute[key] = found
         return self._by_attribute[key].get(value, ())
 
@@ -172,6 +172,9 @@ class EditableXml(XmlDocument, Insertable):
     def inserted(self, text: Text, edits: Sequence[Edit]) -> EditableXml | None:
         if self.tree is not None:
             return None
+        # Only of a large file, for which NumPy is loaded already.
+        from hookset.formats._xml.inserting import with_inserted
+
         elements = with_inserted(self.text, self.elements, self._spans, text, edits)
         return replace(self, text=text, elements=elements) if elements is not None else None
 

@@ -6,7 +6,7 @@ Python gets an element and its attributes in one call then, where a tree has to 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -16,7 +16,7 @@ from lxml import etree
 
 from hookset.trees import Text
 
-__all__ = ["DEEPEST", "Elements", "elements_of", "elements_of_tree", "texts_of"]
+__all__ = ["DEEPEST", "Elements", "elements_of", "elements_of_tree", "is_of_another_kind", "texts_of"]
 
 DEEPEST = 250
 """Levels; libxml2 reads some more, and says what is wrong with a file that has others."""
@@ -24,7 +24,6 @@ _FIRST_VERSION = re.compile(r"""<\?xml\s+version\s*=\s*["']1\.0["']""")
 _PLAIN_ADDRESS = re.compile(r"[A-Za-z][A-Za-z0-9+.-]*:[A-Za-z0-9/._~-]+")
 """A namespace that both parsers take for one: libxml2 looks at it as an address (RFC 3986)."""
 _MARKS = ("<!DOCTYPE", "xml:id")
-"""What libxml2 judges by rules of its own."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,6 +62,14 @@ class Elements:
         """What some elements say at an attribute; None for one that does not have it."""
         return [pairs.get(name) for pairs in map(self.attributes.__getitem__, numbers)]
 
+    def column(self, numbers: Sequence[int], name: str) -> Sequence[str | None]:
+        """The same, for those who may not look at them one by one."""
+        return self.said(numbers, name)
+
+    def saying(self, numbers: Sequence[int], names: Collection[str]) -> Iterable[Mapping[str, str]]:  # noqa: ARG002
+        """What each of some elements says at some attributes, and perhaps at others."""
+        return map(self.attributes.__getitem__, numbers)
+
     def upwards(self, number: int, names: Iterable[str]) -> list[int] | None:
         """An element and those around it, from the inside out, if they are called so; None where they are not."""
         found = []
@@ -78,10 +85,17 @@ class _ForTheOther(Exception):  # noqa: N818
     """There is something in the file about which the two parsers may differ."""
 
 
+def is_of_another_kind(text: Text) -> bool:
+    """Whether there is something in a file that libxml2 judges by rules of its own."""
+    string = text.string
+    return any(mark in string for mark in _MARKS) or (
+        string.startswith("<?xml") and _FIRST_VERSION.match(string) is None
+    )
+
+
 def elements_of(text: Text) -> Elements | None:
     """The elements of a file that both parsers are sure to read alike; None for others, and for what is not XML."""
-    string = text.string
-    if any(mark in string for mark in _MARKS) or (string.startswith("<?xml") and not _FIRST_VERSION.match(string)):
+    if is_of_another_kind(text):
         return None
     parser = expat.ParserCreate("utf-8", "}")
     tags: list[str] = []

@@ -1,7 +1,7 @@
 """The elements of a file once others have been inserted: those of before, with the new ones among them.
 
-To parse a large file once more only to see the few elements that were set takes as long as to read it in the first
-place. What is inserted is parsed by itself; that the whole is XML still is left to expat, without asking it for more.
+To read a large file once more only to see the few elements that were set takes as long as to read it in the first
+place. What is inserted is read by itself; that the whole is XML still is left to expat.
 """
 
 from __future__ import annotations
@@ -10,9 +10,13 @@ import re
 from bisect import bisect_left
 from collections.abc import Sequence
 from typing import NamedTuple
-from xml.parsers import expat
 
-from hookset.formats._xml.elements import DEEPEST, Elements, elements_of
+import numpy as np
+from numpy.typing import NDArray
+
+from hookset.formats._xml.cut import CutElements, Names, Places, TagColumns, Values
+from hookset.formats._xml.elements import DEEPEST, Elements
+from hookset.formats._xml.scan import is_xml, scanned
 from hookset.formats._xml.spans import ElementSpans
 from hookset.formats.base import Edit
 from hookset.trees import Text
@@ -26,6 +30,7 @@ _NOT_PLAIN = re.compile(r"<[!?]|xmlns")
 _BETWEEN = re.compile(r"(?s)(?:[^<]|</[^<>]*>|<!--.*?-->|<!\[CDATA\[.*?\]\]>|<\?.*?\?>)*")
 """What can stand between an element and the next one: texts, comments, and the ends of those around it."""
 _CLOSING = re.compile(r"(?s)<!--.*?-->|<!\[CDATA\[.*?\]\]>|<\?.*?\?>|(?P<closing></)")
+_AROUND = "<x>"
 _FAR = 100_000
 """Characters between them at most."""
 
@@ -34,6 +39,7 @@ class _Spot(NamedTuple):
     before: int
     """The number of the element that the new ones come before."""
     parent: int
+    byte: int
 
 
 def with_inserted(
@@ -41,23 +47,50 @@ def with_inserted(
 ) -> Elements | None:
     """The elements of `after`, which is `before` with some edits made. None where that is not plain to say: for what
     replaces anything, does not stand beside an element, or has names in namespaces."""
-    if len({edit.start for edit in edits}) < len(edits) or len(edits) > _MOST:
+    if not isinstance(elements, CutElements) or len({edit.start for edit in edits}) < len(edits) or len(edits) > _MOST:
         return None
-    if _NOT_PLAIN.search("".join(edit.text for edit in edits)) or "xmlns" in before.string:
+    if _NOT_PLAIN.search("".join(edit.text for edit in edits)):
         return None
-    tags, attributes, parents = [*elements.tags], [*elements.attributes], [*elements.parents]
+    columns = elements.columns
     # From the last on: what comes before keeps its numbers.
     for edit in sorted(edits, key=lambda one: -one.start):
         spot = _spot(before, elements, spans, edit.start) if edit.start == edit.end else None
-        new = elements_of(Text(f"<x>{edit.text}</x>", "utf-8")) if spot is not None else None
+        new = scanned(Text(f"{_AROUND}{edit.text}</x>", "utf-8")) if spot is not None else None
         if spot is None or new is None or _depth(elements, spot.parent) + _deepest(new) >= DEEPEST:
             return None
-        at, count = spot.before, len(new.tags) - 1
-        tags[at:at] = new.tags[1:]
-        attributes[at:at] = new.attributes[1:]
-        mine = [spot.parent if parent == 0 else at + parent - 1 for parent in new.parents[1:]]
-        parents[at:] = [*mine, *(parent + count if parent >= at else parent for parent in parents[at:])]
-    return Elements(tags, attributes, parents) if _is_xml(after) else None
+        columns = _with(columns, spot, new.columns, len(edit.text.encode()))
+    return CutElements.of(after, columns) if is_xml(after) else None
+
+
+def _with(columns: TagColumns, spot: _Spot, new: TagColumns, size: int) -> TagColumns:
+    """The columns with those of what is inserted among them, which stand in an element of their own so far."""
+    at, moved = spot.before, spot.byte - len(_AROUND)
+    count = len(new.starts) - 1
+    parents = np.where(columns.parents >= at, columns.parents + count, columns.parents)
+    outer = np.where(new.parents == 0, spot.parent, new.parents + at - 1)
+    values, more = columns.values, new.values
+    row = int(np.searchsorted(values.owners, at))
+    return TagColumns(
+        names=_names_with(columns.names, at, new.names, 1),
+        starts=_joined(columns.starts[:at], new.starts[1:] + moved, columns.starts[at:] + size),
+        parents=_joined(parents[:at], outer[1:], parents[at:]),
+        values=Values(
+            names=_names_with(values.names, row, more.names, 0),
+            owners=_joined(values.owners[:row], more.owners + (at - 1), values.owners[row:] + count),
+            starts=_joined(values.starts[:row], more.starts + moved, values.starts[row:] + size),
+            ends=_joined(values.ends[:row], more.ends + moved, values.ends[row:] + size),
+        ),
+    )
+
+
+def _names_with(names: Names, at: int, new: Names, skipped: int) -> Names:
+    few = tuple(dict.fromkeys((*names.few, *new.few)))
+    codes = np.array([few.index(name) for name in new.few], dtype=np.int32)[new.codes[skipped:]]
+    return Names(_joined(names.codes[:at], codes, names.codes[at:]), few)
+
+
+def _joined(*pieces: NDArray[np.integer]) -> Places:
+    return np.concatenate(pieces).astype(np.int32)
 
 
 def _spot(text: Text, elements: Elements, spans: ElementSpans, at: int) -> _Spot | None:
@@ -66,7 +99,7 @@ def _spot(text: Text, elements: Elements, spans: ElementSpans, at: int) -> _Spot
     number = bisect_left(spans.starts, byte)
     if number < len(spans) and spans.starts[number] == byte:
         parent = elements.parents[number]
-        return _Spot(number, parent) if parent >= 0 else None
+        return _Spot(number, parent, byte) if parent >= 0 else None
     if not 0 < number <= len(elements.tags):
         return None
     # The last one that begins before it ends there, or elements around that one do.
@@ -78,7 +111,7 @@ def _spot(text: Text, elements: Elements, spans: ElementSpans, at: int) -> _Spot
         if found["closing"]:
             inner = elements.parents[inner] if inner >= 0 else -1
     parent = elements.parents[inner] if inner >= 0 else -1
-    return _Spot(number, parent) if parent >= 0 else None
+    return _Spot(number, parent, byte) if parent >= 0 else None
 
 
 def _depth(elements: Elements, number: int) -> int:
@@ -97,11 +130,3 @@ def _deepest(elements: Elements) -> int:
         depths.append(depths[parent] + 1)
     return max(depths)
 
-
-def _is_xml(text: Text) -> bool:
-    parser = expat.ParserCreate("utf-8")
-    try:
-        parser.Parse(text.utf8, True)
-    except expat.ExpatError:
-        return False
-    return True

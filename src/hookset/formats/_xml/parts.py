@@ -37,17 +37,18 @@ class _Way(Struct, frozen=True):
     name: str
     """Of an attribute; empty for a text."""
 
-    def meets(self, elements: Elements, number: int) -> bool:
-        """Whether an element is the one that the way goes to, if it stands in the record."""
-        if elements.tags[number] != self.tag:
-            return False
-        return not self.key or elements.attributes[number].get(self.key) == self.is_
+    def meets(self, elements: Elements, numbers: Sequence[int]) -> list[int]:
+        """The elements that the way goes to, of some that stand in records."""
+        called = [number for number in numbers if elements.tags[number] == self.tag]
+        if not self.key:
+            return called
+        return [one for one, said in zip(called, elements.said(called, self.key), strict=True) if said == self.is_]
 
     def element(self, elements: Elements, record: int) -> int | None:
         """The element that has the value."""
         if not self.tag:
             return record
-        return next((one for one in elements.children.get(record, ()) if self.meets(elements, one)), None)
+        return next(iter(self.meets(elements, elements.children.get(record, ()))), None)
 
 
 @functools.lru_cache(maxsize=256)
@@ -78,7 +79,7 @@ class XmlWithParts(EditableXml, HasParts):
             if way is None:
                 columns.append((None,) * len(records))
             elif not way.tag:
-                texts = self.elements.said(records, way.name)
+                texts = self.elements.column(records, way.name)
                 columns.append(TextColumn(texts, Addresses(records, f"@{way.name}")))
             else:
                 columns.append(self._in_children(way, records))
@@ -89,12 +90,13 @@ class XmlWithParts(EditableXml, HasParts):
         texts: list[str | None] = [None] * len(records)
         numbers = [0] * len(records)
         rows = {number: row for row, number in enumerate(records)}
-        for child in elements.named.get(way.tag, ()):
+        children = way.meets(elements, elements.named.get(way.tag, ()))
+        said = elements.said(children, way.name) if way.name else [self.texts[child].strip() for child in children]
+        for child, text in zip(children, said, strict=True):
             row = rows.get(elements.parents[child])
             # Of several the first one counts.
-            if row is not None and not numbers[row] and way.meets(elements, child):
-                texts[row] = elements.attributes[child].get(way.name) if way.name else self.texts[child].strip()
-                numbers[row] = child
+            if row is not None and not numbers[row]:
+                texts[row], numbers[row] = text, child
         return TextColumn(texts, Addresses(numbers, f"@{way.name}" if way.name else ""))
 
     def around(self, selector: XmlSelector) -> Sequence[Where | None]:

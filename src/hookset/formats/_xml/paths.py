@@ -52,7 +52,7 @@ class _Step(Struct, frozen=True):
     conditions: tuple[Condition, ...]
 
     def tests(self, elements: Elements) -> list[Test]:
-        return [condition(elements) for condition in self.conditions]
+        return [condition.of(elements) for condition in self.conditions]
 
 
 class PlainWay(Struct, frozen=True):
@@ -69,9 +69,9 @@ class PlainWay(Struct, frozen=True):
         """The numbers of the elements that are meant."""
         *above, last = self.steps
         found: Sequence[int] = elements.named.get(last.name, ())
-        said = elements.attributes
-        for test in last.tests(elements):
-            found = [number for number in found if test(said[number])]
+        for asked in last.conditions:
+            test, each = asked.of(elements), elements.saying(found, asked.keys)
+            found = [number for number, said in zip(found, each, strict=True) if test(said)]
         if not above and self.anywhere:
             return found
         parents = elements.parents
@@ -85,8 +85,7 @@ class PlainWay(Struct, frozen=True):
         way = elements.upwards(around, names)
         if way is None or not (self.anywhere or (elements.parents[way[-1]] if way else around) < 0):
             return False
-        said = map(elements.attributes.__getitem__, way)
-        return all(test(pairs) for pairs, own in zip(said, tests, strict=True) for test in own)
+        return all(test(elements.attributes[one]) for one, own in zip(way, tests, strict=True) for test in own)
 
 
 @functools.lru_cache(maxsize=256)

@@ -38,9 +38,9 @@ class ElementSpans:
     """Where the elements of a file stand, by their number in document order. Start tags are found in one pass over the
     bytes; where an element ends is looked for from there, when somebody asks."""
 
-    def __init__(self, text: Text) -> None:
+    def __init__(self, text: Text, starts: Sequence[int] | None = None) -> None:
         self._text = text
-        self._starts = _starts(text.utf8)
+        self._starts = _starts(text.utf8) if starts is None else starts
 
     def __getitem__(self, number: int) -> Span:
         """Raises IndexError for a number that no element has."""
