@@ -27,7 +27,6 @@ class Condition(NamedTuple):
     """In one file."""
 
 
-
 _TOKEN = re.compile(
     r"""\s*(?:(?P<text>'[^']*'|"[^"]*")|@(?P<attribute>[A-Za-z_][\w.-]*)"""
     r"""|(?P<path>/[A-Za-z_][\w.-]*(?:/[A-Za-z_][\w.-]*)*/@[A-Za-z_][\w.-]*)"""

@@ -208,7 +208,7 @@ class CutTexts(LazyTexts):
     def __getitem__(self, row: int) -> str | None: ...
     @overload
     def __getitem__(self, row: slice) -> Sequence[str | None]: ...
-    def __getitem__(self, row: int | slice) -> str | None | Sequence[str | None]:
+    def __getitem__(self, row: int | slice) -> str | Sequence[str | None] | None:
         self._asked += 1
         if isinstance(row, slice) or self._asked > _SINGLY:
             return self._all[row]

@@ -129,4 +129,3 @@ def _deepest(elements: Elements) -> int:
     for parent in elements.parents[1:]:
         depths.append(depths[parent] + 1)
     return max(depths)
-
