@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hookset.formats import AlreadyThere, Edits, NoSeat, WrongBody, format_named, spliced
+from hookset.formats import AlreadyThere, Edits, NoSeat, Unreadable, WrongBody, format_named, spliced
 from hookset.formats.base import Body
 from hookset.trees import Text
 
@@ -35,6 +35,8 @@ STYLES = (
     Style({"opens": "(", "closes": ")", "assign": "=", "ends": ";"}, " (", ")", " = ", ";", "/* ( */"),
     Style({"assign": "=", "comments": ("--",)}, " {", "}", "=", "", "-- {"),
     Style({"assign": ":", "ends": ",", "separators": ""}, " {", "}", ": ", ",", "// ,"),
+    Style({"indented": True, "quotes": '`"'}, "", "", " ", "", "# no { block }"),
+    Style({"indented": True, "assign": "="}, "", "  ", "=", "", "/* no block */", newline="\r\n"),
 )
 WORDS = st.sampled_from(["lamp", "post_1", "quay", "tide", "gate"])
 TEXTS = st.one_of(WORDS, st.sampled_from(["a b", "1.5", "-3", "it's", "x/y.png", "ä"]))
@@ -85,6 +87,20 @@ def values_in(block: Block, key: str) -> list[str]:
     return found_
 
 
+def lines_in(block: Block, word: str) -> list[list[str]]:
+    """What lines say that begin with a word, where each is a key and a block."""
+    here = [block[1]] if block[0] == word else []
+    for one in block[2]:
+        here += lines_in(one, word) if len(one) == 3 else [one[1]] if one[0] == word else []
+    return here
+
+
+def named(block: Block, word: str, style: Style) -> list[str]:
+    if not style.options.get("indented"):
+        return names_in(block, word)
+    return [name for values in lines_in(block, word) for name in values[:1]]
+
+
 @pytest.mark.no_cover
 @pytest.mark.parametrize("style", STYLES)
 @settings(max_examples=40)
@@ -92,8 +108,10 @@ def values_in(block: Block, key: str) -> list[str]:
 def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
     text = "\n".join(written(block, style) for block in blocks).replace("\n", style.newline)
     for word in ("lamp", "quay"):
-        assert found(text, f"**/{word}/@1", style) == [name for block in blocks for name in names_in(block, word)]
+        assert found(text, f"**/{word}/@1", style) == [name for block in blocks for name in named(block, word, style)]
         values = [value for block in blocks for value in values_in(block, word)]
+        if style.options.get("indented"):
+            values = [value for block in blocks for line in lines_in(block, word) for value in line]
         assert found(text, f"**/{word}", style, arg=0) == values
     document = opened(text, style)
     every = list(document.select(BLOCK.selector(at="**/*", arg=0)))
@@ -114,9 +132,9 @@ def test_a_block_is_set_and_is_there(style: Style, blocks: list[Block], new: Blo
     assert isinstance(opened(after, style).put(seat, Body(text=written(new, style))), AlreadyThere)
     # What was there is there still, in its order; the new one is in the block that was meant.
     for word in ("lamp", "quay"):
-        before = [name for block in blocks for name in names_in(block, word)]
-        assert found(after, f"**/{word}/@1", style) == before + names_in(new, word)
-        assert found(after, f"shed/**/{word}/@1", style) == names_in(new, word)
+        before = [name for block in blocks for name in named(block, word, style)]
+        assert found(after, f"**/{word}/@1", style) == before + named(new, word, style)
+        assert found(after, f"shed/**/{word}/@1", style) == named(new, word, style)
 
 
 QUAY = """quay "old" {
@@ -209,3 +227,67 @@ def test_ways_that_lead_nowhere(at: str) -> None:
         return
     with pytest.raises(ValueError, match="is no step"):
         BLOCK.selector(at=at)
+
+
+BOATS = """boat `Heron`
+\tcargo	# of today
+\t\t"Ship's Biscuit" 40
+\t\tCoffee\t2
+
+  # not yet: boat Loon
+boat "Heron" "Heron (old)"
+\t`a \\ text`
+\tcargo
+\t\t\tRope
+\t\tTar
+\tafter Heron"""
+LINES: dict[str, Any] = {"indented": True, "quotes": '"`'}
+
+
+def boats(text: str = BOATS) -> Any:
+    return BLOCK.open(Text(text, "utf-8"), BLOCK.options(**LINES))
+
+
+@pytest.mark.parametrize(
+    ("at", "texts"),
+    [
+        ("boat/@1", ["Heron", "Heron"]), ("boat/@-1", ["Heron", "Heron (old)"]), ("boat/@2", ["Heron (old)"]),
+        ("boat/cargo/@0", ["Ship's Biscuit", "Coffee", "Rope", "Tar"]), ("boat/cargo/@-1", []), ("boat/cargo/*", ["40", "2"]),
+        ("boat", ["Heron", "Heron"]), ("boat/cargo/Coffee/@1", ["2"]),
+        ("boat/@0", ["a \\ text", "after"]), ("boat/after", ["Heron"]), ("@0", []), ("@1", []),
+    ],
+)  # fmt: skip
+def test_blocks_by_how_far_in_lines_stand(at: str, texts: list[str]) -> None:
+    document = boats()
+    values = list(document.select(BLOCK.selector(at=at)))
+    assert [value.text for value in values] == texts
+    spans = document.spans([value.where for value in values])
+    assert [BOATS[slice(*spans[value.where])] for value in values] == texts
+    assert [value.text for value, _ in document.rows(BLOCK.selector(at=at))] == texts
+
+
+def test_lines_are_set_at_the_depth_of_their_block() -> None:
+    for into in ("boat[Heron]/cargo", "boat[Loon]", "boat"):
+        assert isinstance(boats().put(BLOCK.seat(into=into), Body(text="Tar")), NoSeat)
+    one = BOATS.replace("Heron (old)", "x").replace('boat "Heron"', "boat Loon")
+    for at, old, new in (
+        ("end", "\t\tCoffee\t2\n", "\t\tCoffee\t2\n\t\tTar 3\n"),
+        ("start", "of today\n", "of today\n\t\tTar 3\n"),
+    ):
+        placed = boats(one).put(BLOCK.seat(into="boat[Heron]/cargo", at=at), Body(text="Tar 3"))
+        assert spliced(one, placed.edits) == one.replace(old, new)
+    placed = boats(one).put(BLOCK.seat(into="boat/cargo/Coffee"), Body(text="fine"))
+    assert spliced(one, placed.edits) == one.replace("Coffee\t2\n", "Coffee\t2\n\t\t\tfine\n")
+    placed = boats(one).put(BLOCK.seat(into="boat[Loon]"), Body(text="crew\n  two"))
+    assert spliced(one, placed.edits) == f"{one}\n\tcrew\n\t\ttwo"
+    (loon,) = (one_ for one_ in boats(one).existing(BLOCK.seat()) if "Loon" in one_.body.text)
+    assert one[loon.start : loon.end].startswith("boat Loon") and loon.end == len(one)
+    where = next(where for where, record in boats(one).records(BLOCK.selector(at="boat")) if record["@1"] == "Loon")
+    assert spliced(one, boats(one).adding(where, {"crew": "two"}).edits).endswith("after Heron\n\tcrew two")
+
+
+def test_a_text_in_quotes_ends_on_its_line() -> None:
+    with pytest.raises(Unreadable, match="does not fit"):
+        boats('boat "Heron\n\tcargo')
+    with pytest.raises(Unreadable, match="nested too deeply"):
+        boats("\n".join(" " * depth + "boat" for depth in range(300)))

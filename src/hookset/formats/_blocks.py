@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from msgspec import Struct
@@ -32,6 +32,10 @@ class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """Whether blocks have no word before them: an opening bracket on a line of its own opens one."""
     values: int = 0
     """How many values a key has: the next word begins another entry, on the same line, too. 0: all to its end."""
+    indented: bool = False
+    """Whether blocks have no brackets: what stands further in below a line is in its block."""
+    quotes: str = '"'
+    """Each of these characters begins a text, and ends it."""
 
 
 class Token(Struct, frozen=True):
@@ -56,46 +60,101 @@ class BlockEntry:
     closed: int = 0
     """At the closing bracket."""
     end: int = 0
+    key: bool = True
+    """Whether its values are those of a key: not for a block in brackets."""
 
 
 def read_entries(text: Text, options: BlockOptions) -> list[BlockEntry]:
     """Every entry of the outermost level, with what it holds. Raises Unreadable."""
-    return _Reader(text, options).entries()
+    tokens = list(_scan(text.string, options))
+    return _indented(text.string, tokens) if options.indented else _Reader(tokens, options).entries()
+
+
+def _scan(string: str, options: BlockOptions) -> Iterator[Token]:
+    comments = [re.escape(a) + r"[\s\S]*?" + re.escape(b) for a, b in options.block_comments]
+    comments += [re.escape(mark) + r"[^\n]*" for mark in options.comments]
+    marks = {"opens": options.opens, "closes": options.closes, "assign": options.assign, "ends": options.ends}
+    if options.indented:
+        marks = {"assign": options.assign, "ends": options.ends}
+    special = re.escape("".join((*marks.values(), options.separators, options.quotes)))
+    kinds = [("comment", "|".join(comments) or "(?!)"), ("string", "|".join(_quoted(options)))]
+    kinds += [(kind, re.escape(mark)) for kind, mark in marks.items() if mark]
+    kinds += [("newline", r"\n"), ("skip", rf"[\s{re.escape(options.separators)}]")]
+    kinds += [("word", rf"[^\s{special}]+"), ("stray", r".")]
+    pattern = re.compile("|".join(f"(?P<{kind}>{source})" for kind, source in kinds))
+    for match in pattern.finditer(string):
+        kind = match.lastgroup or "stray"
+        if kind == "stray":
+            raise Unreadable(f"is no block text: {match.group()!r} does not fit here", match.start())
+        if kind == "string":
+            yield Token(match.group()[1:-1], match.start() + 1, match.end() - 1, kind)
+        elif kind == "comment" and "\n" in match.group():
+            yield Token("", match.start(), match.end(), "newline")
+        elif kind not in ("comment", "skip"):
+            yield Token(match.group(), match.start(), match.end(), kind)
+
+
+def _quoted(options: BlockOptions) -> Iterator[str]:
+    """Patterns of texts in quotes. Where lines make blocks, a text ends with its line, and a backslash is one."""
+    for quote in map(re.escape, options.quotes):
+        yield f"{quote}[^{quote}\n]*{quote}" if options.indented else rf"{quote}(?:\\.|[^{quote}\\])*{quote}"
+
+
+def _indented(string: str, tokens: Iterable[Token]) -> list[BlockEntry]:
+    """Lines into entries: what stands further in than the line above belongs to it. Each is a key and a block: whether
+    anything stands below it says nothing of what it is."""
+    outermost: list[BlockEntry] = []
+    around: list[tuple[int, BlockEntry]] = []
+    """The last line of each level, with how far in it stands."""
+    for line in _lines(tokens):
+        words = [token for token in line if token.kind in ("word", "string")]
+        if not words:
+            continue
+        start = words[0].start - (words[0].kind == "string")
+        depth = start - string.rfind("\n", 0, start) - 1
+        while around and around[-1][0] >= depth:
+            around.pop()
+        if len(around) > _DEPTH:
+            raise Unreadable("is nested too deeply to be a file that somebody made", start)
+        entry = BlockEntry(words[0], words[1:], [], end=words[-1].end)
+        entry.opened = entry.closed = _line_end(string, words[-1].end)
+        if not around:
+            outermost.append(entry)
+        for _, outer in around:
+            outer.closed = outer.end = entry.closed
+        if around and (inside := around[-1][1].inside) is not None:
+            inside.append(entry)
+        around.append((depth, entry))
+    return outermost
+
+
+def _line_end(string: str, at: int) -> int:
+    """Behind the last thing that stands on a line."""
+    end = string.find("\n", at)
+    end = len(string) if end < 0 else end
+    while string[end - 1].isspace():
+        end -= 1
+    return end
+
+
+def _lines(tokens: Iterable[Token]) -> Iterator[list[Token]]:
+    line: list[Token] = []
+    for token in tokens:
+        if token.kind == "newline":
+            yield line
+            line = []
+        else:
+            line.append(token)
+    yield line
 
 
 class _Reader:
     """Tokens into entries."""
 
-    def __init__(self, text: Text, options: BlockOptions) -> None:
-        self.text = text
+    def __init__(self, tokens: list[Token], options: BlockOptions) -> None:
         self.options = options
-        self.tokens = list(self._scan())
+        self.tokens = tokens
         self.position = 0
-
-    def _scan(self) -> Iterator[Token]:
-        options = self.options
-        comments = [re.escape(a) + r"[\s\S]*?" + re.escape(b) for a, b in options.block_comments]
-        comments += [re.escape(mark) + r"[^\n]*" for mark in options.comments]
-        special = options.opens + options.closes + options.assign + options.ends + options.separators
-        kinds = [("comment", "|".join(comments) or "(?!)"), ("string", r'"(?:\\.|[^"\\])*"')]
-        kinds += [(kind, re.escape(mark)) for kind, mark in self._marks().items() if mark]
-        kinds += [("newline", r"\n"), ("skip", rf"[\s{re.escape(options.separators)}]")]
-        kinds += [("word", rf'[^\s"{re.escape(special)}]+'), ("stray", r".")]
-        pattern = re.compile("|".join(f"(?P<{kind}>{source})" for kind, source in kinds))
-        for match in pattern.finditer(self.text.string):
-            kind = match.lastgroup or "stray"
-            if kind == "stray":
-                raise Unreadable(f"is no block text: {match.group()!r} does not fit here", match.start())
-            if kind == "string":
-                yield Token(match.group()[1:-1], match.start() + 1, match.end() - 1, kind)
-            elif kind == "comment" and "\n" in match.group():
-                yield Token("", match.start(), match.end(), "newline")
-            elif kind not in ("comment", "skip"):
-                yield Token(match.group(), match.start(), match.end(), kind)
-
-    def _marks(self) -> dict[str, str]:
-        options = self.options
-        return {"opens": options.opens, "closes": options.closes, "assign": options.assign, "ends": options.ends}
 
     def entries(self) -> list[BlockEntry]:
         found = self._inside(0)
@@ -153,6 +212,7 @@ class _Reader:
     def _block(self, entry: BlockEntry, depth: int) -> BlockEntry:
         opening = self._here()
         self.position += 1
+        entry.key = False
         entry.opened = opening.end
         entry.inside = self._inside(depth + 1)
         if self.position >= len(self.tokens):

@@ -41,14 +41,15 @@ from hookset.trees import Text
 
 __all__ = ["FORMAT", "BlockSeat", "BlockSelector"]
 
-_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>[0-9]{1,6})")
+_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>-1|[0-9]{1,6})")
 
 
 class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Values of nested blocks."""
 
     at: str
-    """The way to a value: words of blocks, then a key, or `@N` for the Nth name after a block's word."""
+    """The way to a value: words of blocks, then a key, or `@N` for the Nth name after a block's word, `@-1` for the
+    last one, or `@0` for the word of each key in a block: of those in which names are listed."""
     arg: int = 1
     """Which of a key's values, from one; 0 for every one."""
 
@@ -69,14 +70,17 @@ class BlockSeat(Struct, frozen=True, forbid_unknown_fields=True):
         _steps(self.into)
 
 
-def _steps(way: str) -> tuple[tuple[str, str | None, int], ...]:
+_Step = tuple[str, str | None, int | None]
+
+
+def _steps(way: str) -> tuple[_Step, ...]:
     """(word, name, index) for each step."""
-    found: list[tuple[str, str | None, int]] = []
+    found: list[_Step] = []
     for part in way.split("/") if way else []:
         match = _STEP.fullmatch(part)
         if match is None:
-            raise ValueError(f"{part!r} in {way!r} is no step: write word, word[name], *, ** or @1")
-        found.append((match["word"] or "", match["name"], int(match["index"] or 0)))
+            raise ValueError(f"{part!r} in {way!r} is no step: write word, word[name], *, **, @1 or @-1")
+        found.append((match["word"] or "", match["name"], int(match["index"]) if match["index"] else None))
     return tuple(found)
 
 
@@ -95,17 +99,20 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
     def _selected(self, selector: BlockSelector) -> Iterator[Value]:
         *way, (word, name, index) = _steps(selector.at)
         for holder, inside in self._walk(tuple(way), self.entries, None):
-            if index:
-                if holder is not None and index <= len(holder.values):
-                    yield _value(holder.values[index - 1])
+            if index == 0:
+                yield from (_value(entry.word) for entry in inside if _is_alone(entry))
+                continue
+            if index is not None:
+                names = holder.values if holder is not None else []
+                yield from map(_value, names[-1:] if index < 0 else names[index - 1 : index])
                 continue
             for entry in inside:
-                if entry.inside is None and _fits(entry, word, name):
+                if entry.key and _fits(entry, word, name):
                     values = entry.values if selector.arg == 0 else entry.values[selector.arg - 1 : selector.arg]
                     yield from map(_value, values)
 
     def _walk(
-        self, way: tuple[tuple[str, str | None, int], ...], entries: list[BlockEntry], holder: BlockEntry | None
+        self, way: tuple[_Step, ...], entries: list[BlockEntry], holder: BlockEntry | None
     ) -> Iterator[tuple[BlockEntry | None, list[BlockEntry]]]:
         """Every block that the way leads to, with what it holds."""
         if not way:
@@ -128,11 +135,11 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         while waiting:
             holder, inside = waiting.pop()
             for entry in inside:
-                if entry.inside is not None:
+                if entry.inside is not None and not _is_alone(entry):
                     waiting.append((entry, entry.inside))
                     around |= {token.start: (entry, entry.inside) for token in entry.values}
                 else:
-                    around |= {token.start: (holder, inside) for token in entry.values}
+                    around |= {token.start: (holder, inside) for token in (entry.word, *entry.values)}
         for value in self.select(selector):
             holder, inside = around[int(value.where)]
             yield value, _block_record(holder, inside, 1)
@@ -158,7 +165,7 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
     def ways(self, record: Where) -> tuple[str, ...]:
         holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
         inside = holder.inside or [] if holder is not None else []
-        return tuple(entry.word.text for entry in inside if entry.inside is None)
+        return tuple(entry.word.text for entry in inside if _is_alone(entry))
 
     def adding(self, record: Where, values: Mapping[str, Any]) -> Edits | None:
         holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
@@ -191,8 +198,9 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         if words is None or (reads_as_number(old) and not reads_as_number(words)):
             return
         yield Edit(*span, words)
-        if string[span[0] - 1 : span[0]] != '"':
-            yield Edit(*span, f'"{words}"')
+        if not self._is_quote(span[0] - 1):
+            quote = next((one for one in self.options.quotes if one not in words), self.options.quotes[:1])
+            yield Edit(*span, f"{quote}{words}{quote}")
 
     # ---- setting entries ----------------------------------------------------------------------------------------
 
@@ -202,8 +210,12 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
 
     def _held(self, entry: BlockEntry) -> ExistingEntry:
         start = entry.word.start - (entry.word.kind == "string")
-        end = entry.end + (entry.inside is None and self.text.string[entry.end : entry.end + 1] == '"')
+        end = entry.end + (_is_alone(entry) and self._is_quote(entry.end))
         return ExistingEntry(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
+
+    def _is_quote(self, at: int) -> bool:
+        mark = self.text.string[at : at + 1]
+        return bool(mark) and mark in self.options.quotes
 
     def unit(self, where: Where) -> ExistingEntry | None:
         """The block that begins there."""
@@ -246,6 +258,10 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         first = inside[0].word.start if inside else holder.closed
         lead = lead_of(string, first) if inside and "\n" in string[holder.opened : first] else outer + self.text.indent
         new = written_lines(self.text, text, lead)
+        if self.options.indented:
+            line = string.find("\n", holder.opened if at == "start" else holder.closed) + 1
+            end = len(string)
+            return Edits((Edit(line, line, new + newline) if line else Edit(end, end, newline + new),))
         if "\n" not in existing:
             spare = len(existing) - len(existing.rstrip())
             return Edits((Edit(holder.closed - spare, holder.closed, newline + new + newline + outer),))
@@ -256,10 +272,15 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         return Edits((Edit(line, line, new + newline),))
 
 
+def _is_alone(entry: BlockEntry) -> bool:
+    """Whether it is a key, and nothing stands in it."""
+    return entry.key and not entry.inside
+
+
 def _block_record(holder: BlockEntry | None, inside: list[BlockEntry], most: int | None = None) -> dict[str, str]:
     """A block's names and keys, with as many of their values as are wanted."""
     names = {f"@{index}": token.text for index, token in enumerate(holder.values, 1)} if holder is not None else {}
-    return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if e.inside is None}
+    return names | {e.word.text: " ".join(v.text for v in e.values[:most]) for e in inside if _is_alone(e)}
 
 
 def _with_outer(entries: list[BlockEntry], found: AbstractSet[int]) -> Iterator[tuple[BlockEntry, int | None]]:
@@ -286,7 +307,7 @@ def _part(holder: BlockEntry, way: tuple[str, ...]) -> Part | None:
         number = natural_number(last[1:])
         tokens = holder.values[number - 1 : number] if number else []
     else:
-        tokens = next((e.values for e in holder.inside or () if e.inside is None and e.word.text == last), [])
+        tokens = next((e.values for e in holder.inside or () if e.key and e.word.text == last), [])
     if len(tokens) > 1:
         return Part(tokens[0].start, tuple(Part(token.start, token.text) for token in tokens))
     return Part(tokens[0].start, tokens[0].text) if tokens else None

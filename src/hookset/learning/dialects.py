@@ -3,6 +3,7 @@ first, with their options."""
 
 from __future__ import annotations
 
+import itertools
 import posixpath
 import re
 from collections import Counter
@@ -65,6 +66,7 @@ _MOSTLY, _NEARLY = 0.6, 0.9
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
+_QUOTED_WORD = re.compile(r"\"[^\"]*\"|[A-Za-z_][\w.\-]*")
 _KEY = re.compile(r"[A-Za-z_]\w*")
 _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
 """A word that a line may begin with which says what the line is."""
@@ -164,6 +166,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield _ini(texts)
     if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
         yield from _blocks(lines, marks)
+    yield from _indented(by_text, marks)
     yield from _tables(texts)
     yield from _listed(lines, marks)
 
@@ -237,6 +240,31 @@ def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
         options["values"] = 1
     yield Dialect("block", options)
     yield Dialect("block", {**options, "nameless": True})
+
+
+def _indented(texts: Sequence[Sequence[str]], marks: Sequence[str]) -> Iterator[Dialect]:
+    """Blocks without brackets: lines that stand further in, step by step, below lines that begin alike."""
+    comments = [one for one in marks if one in ("//", "#", "--", ";")]
+    content = [[line for line in lines if not line.lstrip().startswith(tuple(comments))] for lines in texts]
+    pairs = [pair for lines in content for pair in itertools.pairwise(lines)]
+    steps = Counter(step for above, below in pairs if (step := _lead(below) - _lead(above)) > 0)
+    heads = [above for above, below in pairs if _lead(below) > _lead(above)]
+    inner = sum(_lead(line) > 0 for lines in content for line in lines)
+    if 3 * inner < sum(map(len, content)) or steps.most_common(1)[0][1] < _NEARLY * len(heads):
+        return
+    words = [found[0] for head in heads if (found := _TOKEN.findall(head))]
+    if sum(head.rstrip().endswith((":", ",", "=", "\\", "(", "[")) for head in heads) * 5 > len(heads):
+        return
+    plain = sum(_QUOTED_WORD.fullmatch(word) is not None for word in words)
+    if plain >= _NEARLY * len(heads) and 2 * len(set(words)) <= len(words):
+        quotes = "".join(dict.fromkeys(('"', *("`" for line in itertools.chain(*content) if line.lstrip()[:1] == "`"))))
+        yield Dialect(
+            "block", {"indented": True, "comments": comments, **({} if quotes == '"' else {"quotes": quotes})}
+        )
+
+
+def _lead(line: str) -> int:
+    return len(line) - len(line.lstrip())
 
 
 def _one_value_each(lines: Sequence[str], comments: Sequence[str]) -> bool:

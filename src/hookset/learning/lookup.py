@@ -28,8 +28,24 @@ _NOTHING = frozenset(
     ("", "-", "--", "none", "null", "nil", "no", "yes", "never", "false", "true", "off", "on", "0", "-1")
 )
 """Words that stand where there could be a name, and say that there is none, or whether there is one at all."""
+_WORD = re.compile("[a-z]+")
+_SOME_NAMES, _OFTEN = 8, 3
+"""Names at a place, and how often a word must be there, before it is taken for one of the game's."""
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
+
+
+def _key_words(place: Place, found: Candidate) -> frozenset[str]:
+    """Words of the game's own that stand again and again where there could be a name: `destination` among systems. They
+    are written as no name there is."""
+    names = [text for text in found.hits if text]
+    if len(names) < _SOME_NAMES or any(map(_WORD.fullmatch, names)):
+        return frozenset()
+    return frozenset(
+        text
+        for text, often in place.counts.items()
+        if often >= _OFTEN and text not in found.hits and _WORD.fullmatch(text)
+    )
 
 
 class Lookup:
@@ -78,8 +94,13 @@ class Lookup:
             own = self._best(place, words, without)
             if own is not None and own.share >= EXPLAINED and not own.split:
                 return replace(own, no_numbers=True)
-        nothing = tuple(text for text in texts if text.casefold() in _NOTHING and found and text not in found.hits)
-        if found is None or not nothing:
+        if found is None:
+            return None
+        key_words = _key_words(place, found)
+        nothing = tuple(
+            text for text in texts if text not in found.hits and (text.casefold() in _NOTHING or text in key_words)
+        )
+        if not nothing:
             return found
         own = self._best(place, [text for text in texts if text not in nothing], without)
         return replace(own, nothing=nothing) if own is not None and own.share > found.share else found

@@ -133,7 +133,7 @@ def _of_names(place: Place) -> bool:
     if often and not _in_variants(place):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
-    called = place.form == "value" and _naming(place)
+    called = place.form == "name" or (place.form == "value" and _naming(place))
     unnamed = sum(len(text) == 1 or (shape_of(text) == "prose" and not (called and _short(text))) for text in counts)
     return unnamed * 2 < len(counts)
 
@@ -147,8 +147,8 @@ def _naming(place: Place) -> bool:
 
 
 def _short(text: str) -> bool:
-    """Whether a text of several words may be a name all the same: `Fog Bell`."""
-    return len(text.split()) <= _MOST_WORDS and text[-1].isalnum()
+    """Whether a text of several words may be a name all the same: `Fog Bell`, `Fog Bell (old)`."""
+    return len(text.split()) <= _MOST_WORDS and (text[-1].isalnum() or text[-1] in ")]")
 
 
 def _of_own_names(place: Place) -> bool:

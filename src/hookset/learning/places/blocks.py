@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterator, Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
@@ -14,9 +15,20 @@ from hookset.learning.places.numbered import numbered
 __all__ = ["block_places"]
 
 _WORD = re.compile(r"[^/\[\]@*\s]+")
+_KEY = re.compile(r"[^/\[\]@*]+")
+_NUMBER = re.compile(r"[-+]?[0-9.]+")
 _MOST_VALUES = 6
 _MOST_WORDS = 400
 """Words that are ways; more than so many are names."""
+
+_DEEPEST = 40
+_WORDS = "@0"
+"""What the keys of a block are themselves."""
+_LAST = "@-1"
+"""The last of a block's names."""
+_FEW_NAMES = 4
+_SELDOM = 0.34
+"""In how many of the blocks a name is at most, on the average."""
 
 _Found = dict[tuple[str, str, int], Said]
 """By (way, key or `@N`, which of its values)"""
@@ -45,49 +57,119 @@ def block_places(sort: Sort) -> Iterator[Place]:
         if not key.startswith("@"):
             listed.setdefault((way, key), []).append(said)
     for (way, key), parts in listed.items():
-        if len(parts) > 1:
+        if len(parts) > 1 and not any(map(_of_numbers, parts)):
             yield _place(sort, f"{way}/{key}" if way else key, key, way.rpartition("/")[2], 0, joined(parts))
     for places in by_way.values():
         yield from variants(places, lambda path, where: owners.get((path, int(where)), -1))
 
 
 def _found(sort: Sort, owners: dict[tuple[str, int], int]) -> _Found:
-    """What stands at words that are no names of things."""
+    """What stands at words that are no names of things, and the words themselves where they are names."""
     found: _Found = {}
+    held = _held(sort)
+    walk = _Walk(held.ways, found, owners)
     for path, document in sort.documents.items():
-        _walk("", getattr(document, "entries", ()), path, found, owners, 0)
+        walk.through("", getattr(document, "entries", ()), path, 0)
+    for way in [way for way, key, _ in found if key == _LAST and not _varies(way, found)]:
+        del found[way, _LAST, 1]
     things = numbered({word for way, key, _ in found for word in (*way.split("/"), key)})
-    return {at: said for at, said in found.items() if things.isdisjoint((*at[0].split("/"), at[1]))}
+    plain = {at: said for at, said in found.items() if things.isdisjoint((*at[0].split("/"), at[1]))}
+    return plain | {(way, _WORDS, 1): said for way, said in held.words.items() if held.may_be_names(way)}
+
+
+def _of_numbers(said: Said) -> bool:
+    """Whether most are numbers: how many there are of what another value names."""
+    return sum(_NUMBER.fullmatch(text) is not None for text in said.texts) * 2 > len(said.texts)
+
+
+def _varies(way: str, found: _Found) -> bool:
+    """Whether some blocks have two names, and others one: the second one is what a variant is called then."""
+    second = found.get((way, "@2", 1))
+    return second is not None and (way, "@3", 1) not in found and len(second.texts) < len(found[way, "@1", 1].texts)
 
 
 def _place(sort: Sort, at: str, key: str, word: str, nth: int, said: Said) -> Place:
     named = key.startswith("@")
-    form: Form = "name" if named else "value"
+    form: Form = "name" if named and key != _WORDS else "value"
     asked: dict[str, Any] = {"at": at} if nth == 1 else {"at": at, "arg": nth}
     return Place(sort, asked, form, word if named else key, "" if named else word, said)
 
 
-def _walk(
-    way: str,
-    entries: Sequence[Any],
-    path: str,
-    found: _Found,
-    owners: dict[tuple[str, int], int],
-    owner: int,
-) -> None:
-    for entry in entries:
-        name = entry.word.text
-        if entry.inside is None:
-            if _WORD.fullmatch(name):
+class _Held(NamedTuple):
+    """What stands in blocks, by the way to them."""
+
+    words: dict[str, Said]
+    """Keys of which nothing is known but what they are."""
+    blocks: Counter[str]
+    quoted: Counter[str]
+    """How many of the keys are in quotes."""
+
+    @property
+    def ways(self) -> frozenset[str]:
+        """The ways to blocks in which anything stands."""
+        return frozenset(self.blocks)
+
+    def may_be_names(self, way: str) -> bool:
+        """Whether the keys in some blocks may be names: few of them are in many of the blocks, where words of a
+        language are; or they are quoted."""
+        texts = self.words[way].texts
+        names = len(set(texts))
+        seldom = len(texts) < _SELDOM * self.blocks[way] * names
+        return names >= _FEW_NAMES and (seldom or 2 * self.quoted[way] > len(texts))
+
+
+def _held(sort: Sort) -> _Held:
+    held = _Held({}, Counter(), Counter())
+    for path, document in sort.documents.items():
+        waiting = [("", entry) for entry in getattr(document, "entries", ())]
+        while waiting:
+            above, entry = waiting.pop()
+            if not entry.inside or not _WORD.fullmatch(entry.word.text) or above.count("/") > _DEEPEST:
+                continue
+            way = _way(above, entry.word.text)
+            held.blocks[way] += 1
+            for one in entry.inside:
+                if one.key and not one.inside:
+                    held.words.setdefault(way, Said()).add(one.word.text, path, one.word.start)
+                    held.quoted[way] += one.word.kind == "string"
+            waiting += ((way, one) for one in entry.inside)
+    return held
+
+
+class _Walk(NamedTuple):
+    """Goes through blocks, and notes what stands where."""
+
+    ways: frozenset[str]
+    """To blocks in which anything stands. Without brackets, a line in which nothing stands is of the same sort."""
+    found: _Found
+    owners: dict[tuple[str, int], int]
+
+    def through(self, way: str, entries: Sequence[Any], path: str, owner: int) -> None:
+        """What stands in a block, and in those in it."""
+        for entry in entries:
+            inner = _way(way, entry.word.text)
+            if entry.key and inner not in self.ways:
+                if _WORD.fullmatch(entry.word.text) or _says_words(entry):
+                    for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
+                        self._note((way, entry.word.text, nth), token, path, owner)
+            elif _WORD.fullmatch(entry.word.text):
                 for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
-                    owners[path, token.start] = owner
-                    found.setdefault((way, name, nth), Said()).add(token.text, path, token.start)
-            continue
-        if not _WORD.fullmatch(name):
-            continue
-        inner = f"{way}/{name}" if way else name
-        for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
-            owners[path, token.start] = entry.word.start
-            found.setdefault((inner, f"@{nth}", 1), Said()).add(token.text, path, token.start)
-        if inner.count("/") < 40:
-            _walk(inner, entry.inside, path, found, owners, entry.word.start)
+                    self._note((inner, f"@{nth}", 1), token, path, entry.word.start)
+                for token in entry.values[-1:]:
+                    self._note((inner, _LAST, 1), token, path, entry.word.start)
+                if inner.count("/") <= _DEEPEST:
+                    self.through(inner, entry.inside or (), path, entry.word.start)
+
+    def _note(self, at: tuple[str, str, int], token: Any, path: str, owner: int) -> None:
+        self.owners[path, token.start] = owner
+        self.found.setdefault(at, Said()).add(token.text, path, token.start)
+
+
+def _says_words(entry: Any) -> bool:
+    """Whether a key of several words says anything but how many: those that say that are names as a rule."""
+    said = [token.text for token in entry.values[:1]]
+    return _KEY.fullmatch(entry.word.text) is not None and not any(map(_NUMBER.fullmatch, said))
+
+
+def _way(above: str, word: str) -> str:
+    return f"{above}/{word}" if above else word

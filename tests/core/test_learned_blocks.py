@@ -1,0 +1,81 @@
+"""Learned from blocks without brackets: what lines that stand further in say of the line above them."""
+
+from __future__ import annotations
+
+import random
+from pathlib import Path
+
+import pytest
+
+from hookset.checks import judge
+from hookset.config.layouts.load import load_layout
+from hookset.learning import learned
+from hookset.learning.material import material_of
+from hookset.project import Ledger, Stock
+from hookset.trees import FolderTree
+from tests.core.test_learning import rules, written
+
+LOT = random.Random(23)
+GOODS = [
+    f"{how} {what}" for how in ("Dried", "Salted", "Smoked", "Fresh") for what in ("Cod", "Eel", "Herring", "Whelk")
+]
+BOATS = ["Barge", "Cutter", "Dinghy", "Ketch", "Lugger", "Punt", "Skiff", "Tender", "Yawl"]
+VARIANTS = [*BOATS, *(f"{boat} ({how})" for boat in BOATS for how in ("old", "fast"))]
+PORTS = [
+    f"{what} {where}" for what in ("North", "Old", "Lower", "Far") for where in ("Quay", "Ferry", "Stairs", "Hard")
+]
+
+
+def boat(name: str) -> str:
+    base, _, how = name.partition(" (")
+    called = f'"{base}" "{name}"' if how else f'"{base}"'
+    cargo = "".join(f'\t\t"{one}" {LOT.randrange(1, 9)}\n' for one in LOT.sample(GOODS, 3))
+    return f'boat {called}\n\tcost {LOT.randrange(100, 900)}\n\tcargo\n{cargo}\tsays `a "good" boat`\n\n'
+
+
+def port(name: str) -> str:
+    boats = "".join(f'\t\t"{one}"\n' for one in LOT.sample(VARIANTS, 3))
+    ways = "".join(f'\tway "{one}" {LOT.randrange(9)}\n' for one in LOT.sample(PORTS, 2))
+    return f'port "{name}"\n{ways}\tyard\n{boats}\tdepth {LOT.randrange(90)}\n\n'
+
+
+@pytest.fixture
+def harbour(tmp_path: Path) -> FolderTree:
+    """Goods, boats with their variants, and ports that list boats and name each other; one good is misspelt."""
+    files = {
+        "goods.txt": "".join(f'good "{one}"\n\tweight {LOT.randrange(9)}\n\tsort fish\n' for one in GOODS),
+        "boats.txt": "# what floats\n" + "".join(map(boat, VARIANTS)),
+        "ports.txt": "".join(map(port, PORTS)),
+    }
+    files["boats.txt"] = files["boats.txt"].replace('\t"Dried Cod"', '\t"Dryed Cod"', 1)
+    return written(tmp_path / "map", files)
+
+
+def test_names_are_found_by_how_far_in_they_stand(harbour: FolderTree) -> None:
+    found = rules(learned(harbour, "harbour"))
+    assert found["at=boat/cargo/@0"] == ("good", "sure")
+    assert found["at=port/yard/@0"] == ("boat", "sure")
+    assert found["at=port/way"] == ("port", "sure")
+    assert found.keys() <= {"at=boat/cargo/@0", "at=port/yard/@0", "at=port/way", "at=boat/@1"}
+
+
+def test_the_layout_that_is_learned_finds_what_is_wrong(harbour: FolderTree) -> None:
+    layout = load_layout(learned(harbour, "harbour").text.encode(), "harbour.toml")
+    told = judge(harbour, layout, Stock(), Ledger()).findings
+    assert [(one.code, one.name) for one in told if one.code == "missing-name"] == [("missing-name", "Dryed Cod")]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "".join(f"{one}:\n    height: {n}\n    wide\n" for n, one in enumerate(BOATS)),
+        "".join(f"{one}\n" + "    " * LOT.randrange(4) + f"height {n}\n" for n, one in enumerate(GOODS * 3)),
+        "".join(f"{one} is (\n    {n},\n" for n, one in enumerate(BOATS * 3)),
+        "".join(f"{n} {one}\n    height {n}\n" for n, one in enumerate(BOATS * 3)),
+        "".join(f"{one.lower()} {n}\n    height {n}\n" for n, one in enumerate(BOATS)),
+        "".join(f"{one} 4 1\n" for one in BOATS * 4) + "    and more\n",
+    ],
+)
+def test_other_lines_make_no_blocks(text: str, tmp_path: Path) -> None:
+    sorts = material_of(written(tmp_path, {"one.txt": text})).sorts
+    assert not any(sort.options.get("indented") for sort in sorts)
