@@ -65,6 +65,24 @@ def test_the_layout_that_is_learned_finds_what_is_wrong(harbour: FolderTree) -> 
     assert [(one.code, one.name) for one in told if one.code == "missing-name"] == [("missing-name", "Dryed Cod")]
 
 
+def test_lists_in_brackets_are_read(tmp_path: Path) -> None:
+    tiles = " ".join(str(LOT.randrange(40)) for _ in range(200))
+    files = {
+        f"levels/{number}.quay": f'; a level\n(quay (version 2)\n  (title (_ "The old one"))\n  (tiles {tiles})\n'
+        + "".join(
+            f'  (bell (name "bell-{number}-{one}")\n    (picture "bells/{LOT.choice("abcd")}.png"))\n'
+            for one in range(5)
+        )
+        + "".join(f'  (rope (pulls "bell-{number}-{LOT.randrange(5)}"))\n' for _ in range(6))
+        + ")\n"
+        for number in range(8)
+    }
+    pictures = {f"bells/{one}.png": "" for one in "abcd"}
+    found = rules(learned(written(tmp_path, {**files, **pictures}), "quay"))
+    assert found["at=quay/rope/pulls"] == ("bell", "sure")
+    assert found["at=quay/bell/picture"] == ("file", "sure")
+
+
 @pytest.mark.parametrize(
     "text",
     [

@@ -35,6 +35,9 @@ STYLES = (
     Style({"opens": "(", "closes": ")", "assign": "=", "ends": ";"}, " (", ")", " = ", ";", "/* ( */"),
     Style({"assign": "=", "comments": ("--",)}, " {", "}", "=", "", "-- {"),
     Style({"assign": ":", "ends": ",", "separators": ""}, " {", "}", ": ", ",", "// ,"),
+    Style(
+        {"opens": "(", "closes": ")", "leading": True, "comments": (";",), "separators": ""}, "", ")", " ", "", "; no ("
+    ),
     Style({"indented": True, "quotes": '`"'}, "", "", " ", "", "# no { block }"),
     Style({"indented": True, "assign": "="}, "", "  ", "=", "", "/* no block */", newline="\r\n"),
 )
@@ -55,6 +58,8 @@ def quoted(text: str) -> str:
 
 def written(block: Block, style: Style, lead: str = "") -> str:
     word, names, inside = block
+    if style.options.get("leading"):
+        return _list(word, names, inside, style, lead)
     lines = [lead + " ".join([word, *map(quoted, names)]) + style.opening.replace("\n", f"\n{lead}")]
     for one in inside:
         if len(one) == 2:
@@ -62,6 +67,13 @@ def written(block: Block, style: Style, lead: str = "") -> str:
         else:
             lines.append(written(one, style, f"{lead}  "))
     return "\n".join([*lines, lead + style.closing])
+
+
+def _list(word: str, names: list[str], inside: list[Any], style: Style, lead: str) -> str:
+    said = " ".join([word, *map(quoted, names)])
+    each = [one if len(one) == 3 else (*one, []) for one in inside]
+    lines = [f"{lead}({said}", *(_list(one[0], one[1], one[2], style, f"{lead}  ") for one in each)]
+    return "\n".join(lines) + (")" if len(lines) < 3 else f" {style.remark}\n{lead})")
 
 
 def opened(text: str, style: Style = STYLES[0]) -> Any:
@@ -96,7 +108,7 @@ def lines_in(block: Block, word: str) -> list[list[str]]:
 
 
 def named(block: Block, word: str, style: Style) -> list[str]:
-    if not style.options.get("indented"):
+    if not style.options.keys() & {"indented", "leading"}:
         return names_in(block, word)
     return [name for values in lines_in(block, word) for name in values[:1]]
 
@@ -110,7 +122,7 @@ def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
     for word in ("lamp", "quay"):
         assert found(text, f"**/{word}/@1", style) == [name for block in blocks for name in named(block, word, style)]
         values = [value for block in blocks for value in values_in(block, word)]
-        if style.options.get("indented"):
+        if style.options.keys() & {"indented", "leading"}:
             values = [value for block in blocks for line in lines_in(block, word) for value in line]
         assert found(text, f"**/{word}", style, arg=0) == values
     document = opened(text, style)
@@ -135,6 +147,22 @@ def test_a_block_is_set_and_is_there(style: Style, blocks: list[Block], new: Blo
         before = [name for block in blocks for name in named(block, word, style)]
         assert found(after, f"**/{word}/@1", style) == before + named(new, word, style)
         assert found(after, f"shed/**/{word}/@1", style) == named(new, word, style)
+
+
+@pytest.mark.parametrize(
+    ("at", "after"),
+    [
+        ("end", "quay {\n  lamp { hue {\n  red } }\n  tide 2\n}\n"),
+        ("start", "quay {\n  tide 2\n  lamp { hue {\n  red } }}\n"),
+    ],
+)
+def test_a_block_that_is_closed_beside_others_takes_its_own(at: str, after: str) -> None:
+    text = "quay {\n  lamp { hue {\n  red } }}\n"
+    placed = opened(text).put(BLOCK.seat(into="quay", at=at), Body(text="tide 2"))
+    assert spliced(text, placed.edits) == after
+    beside = "quay { lamp { hue {\n  red } }\n}\n"
+    placed = opened(beside).put(BLOCK.seat(into="quay", at=at), Body(text="tide 2"))
+    assert found(spliced(beside, placed.edits), "quay/tide") == ["2"]
 
 
 QUAY = """quay "old" {
@@ -291,3 +319,73 @@ def test_a_text_in_quotes_ends_on_its_line() -> None:
         boats('boat "Heron\n\tcargo')
     with pytest.raises(Unreadable, match="nested too deeply"):
         boats("\n".join(" " * depth + "boat" for depth in range(300)))
+
+
+WHARF = """; what there is
+(wharf (name "old")
+  (boats
+    (boat "Heron" (at 1 2))
+    (boat "Loon"
+      (at 3 4)))
+  (tiles 0 0 1))
+"""
+LISTS: dict[str, Any] = {"opens": "(", "closes": ")", "leading": True, "comments": (";",), "separators": ""}
+
+
+def wharf(text: str = WHARF) -> Any:
+    return BLOCK.open(Text(text, "utf-8"), BLOCK.options(**LISTS))
+
+
+@pytest.mark.parametrize(
+    ("seat", "text", "old", "new"),
+    [
+        ({"into": "wharf/boats"}, '(boat "Rail")', "(at 3 4)))", '(at 3 4))\n    (boat "Rail"))'),
+        ({"into": "wharf/boats", "at": "start"}, '(boat "Rail")', "(boats\n", '(boats\n    (boat "Rail")\n'),
+        ({"into": "wharf/boats/boat[Heron]"}, "(lit)", " (at 1 2))", " (at 1 2)\n      (lit))"),
+        ({"into": "wharf", "at": "start"}, "(lit)", '(wharf (name "old")', '(wharf\n  (lit)\n  (name "old")'),
+        ({}, '(wharf (name "new"))', "0 0 1))\n", '0 0 1))\n(wharf (name "new"))\n'),
+    ],
+)
+def test_lists_are_set_in_lists(seat: dict[str, str], text: str, old: str, new: str) -> None:
+    placed = wharf().put(BLOCK.seat(**seat), Body(text=text))
+    after = spliced(WHARF, placed.edits)
+    assert after == WHARF.replace(old, new)
+    assert isinstance(wharf(after).put(BLOCK.seat(**seat), Body(text=text)), AlreadyThere)
+
+
+def test_lists_are_records() -> None:
+    boats_ = BLOCK.selector(at="wharf/boats/boat")
+    document = wharf()
+    assert [record for _, record in document.records(boats_)] == [
+        {"@1": "Heron", "at": "1 2"},
+        {"@1": "Loon", "at": "3 4"},
+    ]
+    where = next(where for where, record in document.records(boats_) if record["@1"] == "Loon")
+    assert document.unit(where).body.text.startswith('(boat "Loon"')
+    added = spliced(WHARF, document.adding(where, {"crew": "two men", "size": [1, 2]}).edits)
+    assert '(at 3 4)\n      (crew "two men")\n      (size 1 2)))' in added
+
+
+@pytest.mark.parametrize("text", ["(a (b)", "a b", "(a))", "(" * 300 + ")" * 300, "(a) b"])
+def test_what_is_no_list(text: str) -> None:
+    with pytest.raises(Unreadable):
+        wharf(text)
+
+
+def test_many_numbers_are_taken_apart_when_somebody_asks() -> None:
+    numbers = [str(number * 7 % 900) for number in range(500)]
+    text = f'(map (tiles {" ".join(numbers[:300])}\n {" ".join(numbers[300:])}) (name "a" 1))'
+    document = wharf(text)
+    selector = BLOCK.selector(at="map/tiles", arg=0)
+    values = list(document.select(selector))
+    assert [value.text for value in values] == numbers
+    spans = document.spans([value.where for value in values])
+    assert [text[slice(*spans[value.where])] for value in values] == numbers
+    for arg, said in ((1, numbers[:1]), (450, numbers[449:450]), (501, [])):
+        assert [value.text for value in document.select(BLOCK.selector(at="map/tiles", arg=arg))] == said
+    assert [value.text for value in document.select(BLOCK.selector(at="map/tiles/@-1"))] == numbers[-1:]
+    assert [value.text for value in document.select(BLOCK.selector(at="map/name/@-1"))] == ["1"]
+    entry = document.entries[0].inside[0]
+    assert (len(entry.values), entry.values[3].text, bool(entry.values)) == (500, numbers[3], True)
+    with pytest.raises(IndexError):
+        entry.values[500]

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
+from typing import overload
 
 from msgspec import Struct
 
@@ -14,6 +16,9 @@ from hookset.trees import Text
 __all__ = ["BlockEntry", "BlockOptions", "Token", "read_entries"]
 
 _DEPTH = 200
+_NUMBER = re.compile(r"[-+.\w]+")
+_RUN = r"(?:[-+]?\d+(?:\.\d+)?\s+){32,}"
+"""Many numbers in a row, with the blanks behind them."""
 
 
 class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
@@ -34,6 +39,8 @@ class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
     """How many values a key has: the next word begins another entry, on the same line, too. 0: all to its end."""
     indented: bool = False
     """Whether blocks have no brackets: what stands further in below a line is in its block."""
+    leading: bool = False
+    """Whether the opening bracket stands before the word, as in `(door (key "a"))`: S-expressions."""
     quotes: str = '"'
     """Each of these characters begins a text, and ends it."""
 
@@ -45,7 +52,42 @@ class Token(Struct, frozen=True):
     """Past an opening quote."""
     end: int
     kind: str
-    """word, string, opens, closes, assign, ends, newline"""
+    """word, string, opens, closes, assign, ends, newline; run, for many numbers in a row"""
+
+
+class Tokens(Sequence[Token]):
+    """What is said in a list. A row of thousands of numbers, as maps have them, is taken apart when somebody asks."""
+
+    def __init__(self, pieces: list[Token]) -> None:
+        self.pieces = pieces
+
+    def __iter__(self) -> Iterator[Token]:
+        for piece in self.pieces:
+            yield from _apart(piece) if piece.kind == "run" else (piece,)
+
+    def __bool__(self) -> bool:
+        return bool(self.pieces)
+
+    def __len__(self) -> int:
+        return sum(len(piece.text.split()) if piece.kind == "run" else 1 for piece in self.pieces)
+
+    @overload
+    def __getitem__(self, at: int) -> Token: ...
+    @overload
+    def __getitem__(self, at: slice) -> Sequence[Token]: ...
+    def __getitem__(self, at: int | slice) -> Token | Sequence[Token]:
+        if isinstance(at, int) and at >= 0:
+            return next(islice(self, at, None), None) or [][at]
+        if isinstance(at, slice) and (at.start or 0) >= 0 and (at.stop or -1) >= 0 and at.step is None:
+            return list(islice(self, at.start, at.stop))
+        if at == slice(-1, None) and self.pieces:
+            return list(Tokens(self.pieces[-1:]))[-1:]
+        return list(self)[at]
+
+
+def _apart(run: Token) -> Iterator[Token]:
+    for match in _NUMBER.finditer(run.text):
+        yield Token(match[0], run.start + match.start(), run.start + match.end(), "word")
 
 
 @dataclass(slots=True)
@@ -53,7 +95,7 @@ class BlockEntry:
     """A key with its values, or a block with its names and what it holds."""
 
     word: Token
-    values: list[Token]
+    values: Sequence[Token]
     inside: list[BlockEntry] | None = None
     opened: int = 0
     """Past the opening bracket."""
@@ -61,13 +103,17 @@ class BlockEntry:
     """At the closing bracket."""
     end: int = 0
     key: bool = True
-    """Whether its values are those of a key: not for a block in brackets."""
+    """Whether its values are those of a key: not for a block whose word stands before its brackets."""
+    begin: int = -1
+    """At the opening bracket, where that stands before the word."""
 
 
 def read_entries(text: Text, options: BlockOptions) -> list[BlockEntry]:
     """Every entry of the outermost level, with what it holds. Raises Unreadable."""
     tokens = list(_scan(text.string, options))
-    return _indented(text.string, tokens) if options.indented else _Reader(tokens, options).entries()
+    if options.indented:
+        return _indented(text.string, tokens)
+    return _lists(tokens) if options.leading else _Reader(tokens, options).entries()
 
 
 def _scan(string: str, options: BlockOptions) -> Iterator[Token]:
@@ -79,6 +125,8 @@ def _scan(string: str, options: BlockOptions) -> Iterator[Token]:
     special = re.escape("".join((*marks.values(), options.separators, options.quotes)))
     kinds = [("comment", "|".join(comments) or "(?!)"), ("string", "|".join(_quoted(options)))]
     kinds += [(kind, re.escape(mark)) for kind, mark in marks.items() if mark]
+    if options.leading and not options.separators:
+        kinds += [("run", _RUN)]
     kinds += [("newline", r"\n"), ("skip", rf"[\s{re.escape(options.separators)}]")]
     kinds += [("word", rf"[^\s{special}]+"), ("stray", r".")]
     pattern = re.compile("|".join(f"(?P<{kind}>{source})" for kind, source in kinds))
@@ -137,6 +185,41 @@ def _line_end(string: str, at: int) -> int:
     return end
 
 
+def _lists(tokens: Iterable[Token]) -> list[BlockEntry]:
+    """Lists in brackets into entries, each of which is a key and a block. One that begins with another list has no
+    word."""
+    outermost: list[BlockEntry] = []
+    around: list[tuple[BlockEntry, list[Token]]] = []
+    for token in tokens:
+        if token.kind == "opens":
+            if len(around) > _DEPTH:
+                raise Unreadable("is nested too deeply to be a file that somebody made", token.start)
+            values: list[Token] = []
+            no_word = Token("", token.end, token.end, "word")
+            entry = BlockEntry(no_word, Tokens(values), [], opened=token.end, begin=token.start)
+            inside = around[-1][0].inside if around else outermost
+            (outermost if inside is None else inside).append(entry)
+            around.append((entry, values))
+        elif token.kind == "closes" and around:
+            entry, _ = around.pop()
+            entry.closed, entry.end = token.start, token.end
+        elif token.kind in ("word", "string", "run") and around:
+            _take(*around[-1], token)
+        elif token.kind != "newline":
+            raise Unreadable(f"has {token.text or token.kind!r} where a list should begin", token.start)
+    if around:
+        raise Unreadable(f"does not close the list {around[-1][0].word.text!r} that it opens here", around[-1][0].begin)
+    return outermost
+
+
+def _take(entry: BlockEntry, values: list[Token], token: Token) -> None:
+    if entry.word.text or entry.word.kind == "string" or entry.inside or values or token.kind == "run":
+        values.append(token)
+    else:
+        entry.word = token
+        entry.opened = token.end + (token.kind == "string")
+
+
 def _lines(tokens: Iterable[Token]) -> Iterator[list[Token]]:
     line: list[Token] = []
     for token in tokens:
@@ -184,14 +267,15 @@ class _Reader:
         return found
 
     def _entry(self, depth: int) -> BlockEntry:
-        entry = BlockEntry(self._here(), [])
+        values: list[Token] = []
+        entry = BlockEntry(self._here(), values)
         self.position += 1
         while self.position < len(self.tokens):
             token = self._here()
             if token.kind in ("word", "string"):
-                if self.options.values and len(entry.values) == self.options.values:
+                if self.options.values and len(values) == self.options.values:
                     break
-                entry.values.append(token)
+                values.append(token)
                 self.position += 1
             elif token.kind == "assign":
                 self.position += 1
@@ -201,7 +285,7 @@ class _Reader:
                 self.position += 1
             else:
                 break
-        entry.end = entry.values[-1].end if entry.values else entry.word.end
+        entry.end = values[-1].end if values else entry.word.end
         return entry
 
     def _opens_next(self) -> bool:

@@ -10,6 +10,7 @@ from __future__ import annotations
 import fnmatch
 import re
 import textwrap
+from bisect import bisect_left
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from dataclasses import dataclass, field
@@ -70,6 +71,7 @@ class BlockSeat(Struct, frozen=True, forbid_unknown_fields=True):
         _steps(self.into)
 
 
+_Beside = tuple[Token, BlockEntry | None, list[BlockEntry]]
 _Step = tuple[str, str | None, int | None]
 
 
@@ -92,24 +94,32 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
     problems: tuple[tuple[str, Where], ...] = field(default=())
 
     def select(self, selector: BlockSelector) -> Iterator[Value]:
-        values = self._selected(selector)
-        # With `**` those of the outer blocks come first, and some by several ways.
-        return iter(sorted(dict.fromkeys(values), key=_place)) if "**" in selector.at else values
+        return (_value(token) for token, _, _ in self._selected(selector))
 
-    def _selected(self, selector: BlockSelector) -> Iterator[Value]:
+    def _selected(self, selector: BlockSelector) -> Iterable[_Beside]:
+        """Values, each with the block that it is a name of, or is set in, and with what that holds."""
+        found = self._in_order_of_ways(selector)
+        if "**" not in selector.at:
+            return found
+        # Those of the outer blocks come first, and some by several ways.
+        once = {token.start: (token, holder, inside) for token, holder, inside in found}
+        return [once[start] for start in sorted(once)]
+
+    def _in_order_of_ways(self, selector: BlockSelector) -> Iterator[_Beside]:
         *way, (word, name, index) = _steps(selector.at)
         for holder, inside in self._walk(tuple(way), self.entries, None):
             if index == 0:
-                yield from (_value(entry.word) for entry in inside if _is_alone(entry))
+                yield from ((entry.word, holder, inside) for entry in inside if _is_alone(entry))
                 continue
             if index is not None:
                 names = holder.values if holder is not None else []
-                yield from map(_value, names[-1:] if index < 0 else names[index - 1 : index])
+                yield from ((one, holder, inside) for one in (names[-1:] if index < 0 else names[index - 1 : index]))
                 continue
             for entry in inside:
                 if entry.key and _fits(entry, word, name):
                     values = entry.values if selector.arg == 0 else entry.values[selector.arg - 1 : selector.arg]
-                    yield from map(_value, values)
+                    beside = (holder, inside) if _is_alone(entry) else (entry, entry.inside or [])
+                    yield from ((one, *beside) for one in values)
 
     def _walk(
         self, way: tuple[_Step, ...], entries: list[BlockEntry], holder: BlockEntry | None
@@ -130,19 +140,8 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
 
     def rows(self, selector: BlockSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the first values of the keys in the same block; `@1`, `@2` … are the names of that block."""
-        around: dict[int, tuple[BlockEntry | None, list[BlockEntry]]] = {}
-        waiting: list[tuple[BlockEntry | None, list[BlockEntry]]] = [(None, self.entries)]
-        while waiting:
-            holder, inside = waiting.pop()
-            for entry in inside:
-                if entry.inside is not None and not _is_alone(entry):
-                    waiting.append((entry, entry.inside))
-                    around |= {token.start: (entry, entry.inside) for token in entry.values}
-                else:
-                    around |= {token.start: (holder, inside) for token in (entry.word, *entry.values)}
-        for value in self.select(selector):
-            holder, inside = around[int(value.where)]
-            yield value, _block_record(holder, inside, 1)
+        for token, holder, inside in self._selected(selector):
+            yield _value(token), _block_record(holder, inside, 1)
 
     def records(self, selector: BlockSelector) -> Iterator[tuple[Where, Any]]:
         """Each block as its keys and values, all of them text; `@1`, `@2` … are its names."""
@@ -171,14 +170,21 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         holder = next((entry for entry in _all(self.entries) if entry.word.start == record), None)
         if holder is None or holder.inside is None or any("/" in way or way.startswith("@") for way in values):
             return None
-        assign = f" {self.options.assign} " if self.options.assign else " "
         lines = []
         for way, value in values.items():
             words = [as_words(one) for one in (value if isinstance(value, list | tuple) else [value])]
             if None in words:
                 return None
-            lines.append(f"{way}{assign}{' '.join(word or '' for word in words)}{self.options.ends}")
+            lines.append(self._written(way, " ".join(word or "" for word in words), value))
         return self._into(holder, holder.inside, "\n".join(lines), "end")
+
+    def _written(self, way: str, words: str, value: Any) -> str:
+        """A key with its value, in the form of the file."""
+        options = self.options
+        if options.leading:
+            quote = options.quotes[:1] if isinstance(value, str) else ""
+            return f"{options.opens}{way} {quote}{words}{quote}{options.closes}"
+        return f"{way}{f' {options.assign} ' if options.assign else ' '}{words}{options.ends}"
 
     def field(self, record: Where, key: str) -> Where:
         for entry in _all(self.entries):
@@ -188,8 +194,10 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         return record
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
-        tokens = {token.start: token.end for entry in _all(self.entries) for token in (entry.word, *entry.values)}
-        return {where: (where, tokens[where]) for where in wheres if isinstance(where, int) and where in tokens}
+        wanted = sorted({where for where in wheres if isinstance(where, int)})
+        tokens = (token for entry in _all(self.entries) for token in _all_of(entry, wanted))
+        ends = {token.start: token.end for token in tokens}
+        return {where: (where, ends[where]) for where in wanted if where in ends}
 
     def writings(self, span: tuple[int, int], value: Any) -> Iterator[Edit]:
         string = self.text.string
@@ -209,8 +217,8 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
             yield from (self._held(entry) for entry in inside)
 
     def _held(self, entry: BlockEntry) -> ExistingEntry:
-        start = entry.word.start - (entry.word.kind == "string")
-        end = entry.end + (_is_alone(entry) and self._is_quote(entry.end))
+        start = _begin(entry)
+        end = entry.end + (entry.begin < 0 and _is_alone(entry) and self._is_quote(entry.end))
         return ExistingEntry(start, end, Body(text=textwrap.dedent(self.text.string[start:end])))
 
     def _is_quote(self, at: int) -> bool:
@@ -255,21 +263,34 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         string, newline = self.text.string, self.text.newline
         outer = lead_of(string, holder.word.start)
         existing = string[holder.opened : holder.closed]
-        first = inside[0].word.start if inside else holder.closed
+        first = _begin(inside[0]) if inside else holder.closed
         lead = lead_of(string, first) if inside and "\n" in string[holder.opened : first] else outer + self.text.indent
         new = written_lines(self.text, text, lead)
         if self.options.indented:
             line = string.find("\n", holder.opened if at == "start" else holder.closed) + 1
             end = len(string)
             return Edits((Edit(line, line, new + newline) if line else Edit(end, end, newline + new),))
+        # What closes the block stands on a line of its own then, or where it stood in a list.
+        closing = "" if self.options.leading else newline + outer
+        end = holder.opened + len(existing.rstrip())
         if "\n" not in existing:
-            spare = len(existing) - len(existing.rstrip())
-            return Edits((Edit(holder.closed - spare, holder.closed, newline + new + newline + outer),))
+            return Edits((Edit(end, holder.closed, newline + new + closing),))
         if at == "start":
-            line = string.index("\n", holder.opened) + 1
-        else:
-            line = string.rfind("\n", holder.opened, holder.closed) + 1
+            line = string.find("\n", holder.opened, first) + 1
+            if not line:
+                # The first entry stands beside the word of the block.
+                return Edits((Edit(holder.opened, first, newline + new + newline + lead),))
+            return Edits((Edit(line, line, new + newline),))
+        line = string.rfind("\n", holder.opened, holder.closed) + 1
+        if string[line : holder.closed].strip():
+            # The last one is closed on its own line.
+            return Edits((Edit(end, holder.closed, newline + new + closing),))
         return Edits((Edit(line, line, new + newline),))
+
+
+def _begin(entry: BlockEntry) -> int:
+    """Where an entry begins, with its bracket or quote."""
+    return entry.word.start - (entry.word.kind == "string") if entry.begin < 0 else entry.begin
 
 
 def _is_alone(entry: BlockEntry) -> bool:
@@ -313,8 +334,12 @@ def _part(holder: BlockEntry, way: tuple[str, ...]) -> Part | None:
     return Part(tokens[0].start, tokens[0].text) if tokens else None
 
 
-def _place(value: Value) -> int:
-    return int(value.where)
+def _all_of(entry: BlockEntry, wanted: Sequence[int]) -> Iterator[Token]:
+    """The word and the values of an entry, if any of them stands where something is wanted."""
+    last = bisect_left(wanted, entry.word.start)
+    if last < len(wanted) and wanted[last] <= max(entry.end, entry.opened):
+        yield entry.word
+        yield from entry.values
 
 
 def _value(token: Token) -> Value:

@@ -66,6 +66,8 @@ _MOSTLY, _NEARLY = 0.6, 0.9
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
+_LIST = re.compile(r"[ \t]*(?:\([A-Za-z_][\w.\-]*[\s)]|\)[ \t)]*$|;|[ \t]*[-\d. ]+\)*$)")
+"""Lines of lists in brackets that begin with their word: such a list, the end of some, a comment, numbers."""
 _QUOTED_WORD = re.compile(r"\"[^\"]*\"|[A-Za-z_][\w.\-]*")
 _KEY = re.compile(r"[A-Za-z_]\w*")
 _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
@@ -152,6 +154,9 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     lines = [line for found in by_text for line in found]
     marks = _marks(lines)
     # What stands in comments is written for people in every file.
+    if lines and _share(by_text, _LIST.match) > _MOSTLY:
+        # What is translated in it is no reason to take it for prose.
+        yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
     if not lines or _prosaic([line for line in lines if not line.lstrip().startswith(marks)] or lines):
         return
     if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):

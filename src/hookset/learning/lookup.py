@@ -29,8 +29,8 @@ _NOTHING = frozenset(
 )
 """Words that stand where there could be a name, and say that there is none, or whether there is one at all."""
 _WORD = re.compile("[a-z]+")
-_SOME_NAMES, _OFTEN = 8, 3
-"""Names at a place, and how often a word must be there, before it is taken for one of the game's."""
+_SOME_NAMES, _OFTEN, _FEW_WORDS = 8, 3, 2
+"""Names at a place, how often a word must be there, and how many such words there may be, for one of the game's."""
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
@@ -38,13 +38,18 @@ _PLAIN_ENOUGH = -6.0
 def _key_words(place: Place, found: Candidate) -> frozenset[str]:
     """Words of the game's own that stand again and again where there could be a name: `destination` among systems. They
     are written as no name there is."""
+    asked = " ".join(map(str, place.asked.values())).removeprefix("**/")
     names = [text for text in found.hits if text]
+    # Where any key will do, others are read as well, and what those say are words.
+    if place.form not in ("value", "name") or "*" in asked.replace("[*]", ""):
+        return frozenset()
     if len(names) < _SOME_NAMES or any(map(_WORD.fullmatch, names)):
         return frozenset()
-    return frozenset(
-        text
-        for text, often in place.counts.items()
-        if often >= _OFTEN and text not in found.hits and _WORD.fullmatch(text)
+    words = {text: often for text, often in place.counts.items() if text not in found.hits and _WORD.fullmatch(text)}
+    return (
+        frozenset(words)
+        if len(words) <= _FEW_WORDS and all(often >= _OFTEN for often in words.values())
+        else frozenset()
     )
 
 
