@@ -70,6 +70,7 @@ FIRST = {
     "open game: trigger": ("16 of 16", "2,490 of 2,490", "16 of 18"),
     "open game: torcs": ("none: no end in five minutes", "0 of 828", "0 of 0"),
     "open game: freedroid": ("none: it failed", "0 of 2,048", "0 of 0"),
+    "open game: pingus": ("none: no rule was found", "0 of 40,296", "0 of 0"),
     "open game: endless": ("7 of 79", "8,362 of 28,977", "8 of 9"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""

@@ -1,4 +1,4 @@
-"""What a check tells of the data of seventeen open games that nobody here made: fetched as packages of the system, read
+"""What a check tells of the data of eighteen open games that nobody here made: fetched as packages of the system, read
 by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
@@ -81,6 +81,7 @@ GAMES = (
     Game("torcs", "torcs-data", "usr/share/games/torcs"),
     Game("freedroid", "freedroidrpg-data", "usr/share/freedroidrpg/data"),
     Game("endless", "endless-sky-data", "usr/share/games/endless-sky"),
+    Game("pingus", "pingus-data", "usr/share/games/pingus/data"),
 )
 
 
@@ -172,7 +173,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches packages of seventeen open games from Debian, reads them by
+Written by `python benchmarks/open_games.py`, which fetches packages of eighteen open games from Debian, reads them by
 the layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing of
 the games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 

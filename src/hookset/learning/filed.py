@@ -118,7 +118,8 @@ class Files(Struct, frozen=True, dict=True):
         folders = Counter(way[0] for found in left for way in found if way[1:] == (False, best[2]))
         there = Counter(way[2] for found in left for way in found if way[:2] == best[:2])
         tops = [*([] if beside else [best[0]]), *_enough(folders, often)]
-        endings = [best[2], *_enough(there, often)]
+        # In the same folder, and called so but for the ending: two of them are none.
+        endings = [best[2], *_enough(there, 0)]
         return FileWriting(
             tuple(tops) if any(tops) else (),
             beside,
