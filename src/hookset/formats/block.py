@@ -97,7 +97,7 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         return (_value(token) for token, _, _ in self._selected(selector))
 
     def _selected(self, selector: BlockSelector) -> Iterable[_Beside]:
-        """Values, each with the block that it is a name of, or is set in, and with what that holds."""
+        """Values, each with the block that it is a name of, or a value in, and with what that holds."""
         found = self._in_order_of_ways(selector)
         if "**" not in selector.at:
             return found
