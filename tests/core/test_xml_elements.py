@@ -149,6 +149,10 @@ def test_a_scan_finds_what_a_parser_does(text: str) -> None:
         assert found.said(numbers, name) == columns.said(numbers, name)
         assert [said.get(name) for said in found.saying(numbers, [name])] == columns.said(numbers, name)
     assert {tag: rows for tag, rows in found.named.items() if rows} == columns.named
+    assert [found.children.get(number) for number in range(-1, len(numbers))] == [
+        columns.children.get(number) for number in range(-1, len(numbers))
+    ]
+    assert dict(found.children) == columns.children
 
 
 def test_most_files_can_be_scanned() -> None:

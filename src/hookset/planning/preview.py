@@ -5,6 +5,8 @@ from __future__ import annotations
 import difflib
 import re
 from collections.abc import Container, Iterable, Iterator
+from functools import partial
+from itertools import islice
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -21,6 +23,9 @@ __all__ = ["FileDiff", "adapted_diffs", "diff_of", "findings_beyond", "new_findi
 _AROUND = 2
 """Lines that are shown around a change."""
 _LONG = 4_000
+"""Lines of two states of a file together, from which on only what lies around changes is compared."""
+_NEAR, _ALIKE, _MOST = 200, 8, 100
+"""How many lines may be new at a place, how many are alike after that, and at how many places."""
 _HUNK = re.compile(r"^@@ -(?P<one>\d+)(?P<ones>,\d+)? \+(?P<other>\d+)(?P<others>,\d+)? @@$")
 
 
@@ -67,23 +72,57 @@ def diff_of(path: str, old: bytes, new: bytes, was: str = "now", becomes: str = 
 
 
 def _unified(one: list[str], other: list[str], was: str, becomes: str) -> tuple[str, ...]:
-    """A unified diff with two lines around each change. Of long files, what both begin and end with is not compared:
-    that would take many times as long as reading them."""
+    """A unified diff with two lines around each change. Of long files only what lies around changes is compared: all
+    of it would take many times as long as reading them."""
     if len(one) + len(other) < _LONG:
         return tuple(difflib.unified_diff(one, other, was, becomes, n=_AROUND, lineterm=""))
-    tail = next((n for n, (a, b) in enumerate(zip(reversed(one), reversed(other), strict=False)) if a != b), None)
-    kept = max((min(len(one), len(other)) if tail is None else tail) - _AROUND, 0)
-    head = next((n for n, (a, b) in enumerate(zip(one, other, strict=False)) if a != b), 0)
-    skipped = min(max(head - _AROUND, 0), len(one) - kept, len(other) - kept)
-    lines = difflib.unified_diff(
-        one[skipped : len(one) - kept], other[skipped : len(other) - kept], was, becomes, n=_AROUND, lineterm=""
-    )
-    return tuple(_HUNK.sub(lambda m: _moved_down(m, skipped), line) for line in lines)
+    found: list[str] = []
+    for first, last, start, end in _stretches(one, other):
+        lines = difflib.unified_diff(one[first:last], other[start:end], was, becomes, n=_AROUND, lineterm="")
+        moved = partial(_moved_down, before=first, after=start)
+        told = [_HUNK.sub(moved, line) for line in lines]
+        found += told[2:] if found else told
+    return tuple(found)
 
 
-def _moved_down(hunk: re.Match[str], lines: int) -> str:
+def _stretches(one: list[str], other: list[str]) -> Iterator[tuple[int, int, int, int]]:
+    """Where lines differ, with some around them: from where to where in the one, and in the other. After some lines
+    that are only in one of them both go on alike; where they do not, all the rest is one stretch."""
+    at = to = count = 0
+    shorter = min(len(one), len(other))
+    tail = next((n for n in range(shorter) if one[-1 - n] != other[-1 - n]), shorter)
+    while at < len(one) or to < len(other):
+        same = next(
+            (n for n, (a, b) in enumerate(zip(islice(one, at, None), islice(other, to, None), strict=False)) if a != b),
+            min(len(one) - at, len(other) - to),
+        )
+        at, to = at + same, to + same
+        if at == len(one) and to == len(other):
+            return
+        begin = max(at - _AROUND, 0), max(to - _AROUND, 0)
+        count += 1
+        resumed = _resumed(one, at, other, to) if count < _MOST else None
+        if resumed is None:
+            alike = min(tail, len(one) - at, len(other) - to)
+            resumed = len(one) - alike - at, len(other) - alike - to
+        at, to = at + resumed[0], to + resumed[1]
+        yield begin[0], min(at + _AROUND, len(one)), begin[1], min(to + _AROUND, len(other))
+
+
+def _resumed(one: list[str], at: int, other: list[str], to: int) -> tuple[int, int] | None:
+    """How many lines are only in the one, or only in the other, before both go on alike for a while."""
+    ahead = range(1, _NEAR)
+    for lines in ahead:
+        if other[to + lines : to + lines + _ALIKE] == one[at : at + _ALIKE] and at + _ALIKE <= len(one):
+            return 0, lines
+        if one[at + lines : at + lines + _ALIKE] == other[to : to + _ALIKE] and to + _ALIKE <= len(other):
+            return lines, 0
+    return None
+
+
+def _moved_down(hunk: re.Match[str], before: int, after: int) -> str:
     """The line numbers of a hunk, so many further down."""
-    first, second = (int(hunk[name]) + lines for name in ("one", "other"))
+    first, second = int(hunk["one"]) + before, int(hunk["other"]) + after
     return f"@@ -{first}{hunk['ones'] or ''} +{second}{hunk['others'] or ''} @@"
 
 

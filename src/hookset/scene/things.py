@@ -115,18 +115,17 @@ class Things(Struct, frozen=True, dict=True):
     @cached_property
     def by_key(self) -> Mapping[str, tuple[int, ...]]:
         """The rows of each key. Nothing in a prefab can be told from its twins by a key, and has none here."""
-        found: dict[str, tuple[int, ...]] = {}
-        further: dict[str, list[int]] = {}
         # What stands in prefabs is behind the map's own.
-        for row, key in enumerate(self.rows.keys[: len(self.rows) - len(self.rows.inner)]):
-            if not key:
-                continue
-            if key in found:
-                further.setdefault(key, []).append(row)
-            else:
-                found[key] = (row,)
-        for key, rows in further.items():
-            found[key] += tuple(rows)
+        keys = self.rows.keys[: len(self.rows) - len(self.rows.inner)]
+        found: dict[str, tuple[int, ...]] = dict(zip(keys, zip(range(len(keys)), strict=True), strict=True))
+        if len(found) < len(keys):
+            # The last row of each is there: those before it are few.
+            before: dict[str, list[int]] = {}
+            for row, key in enumerate(keys):
+                if found[key][0] != row:
+                    before.setdefault(key, []).append(row)
+            found |= {key: (*rows, *found[key]) for key, rows in before.items()}
+        found.pop("", None)
         return found
 
     @cached_property

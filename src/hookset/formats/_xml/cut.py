@@ -21,7 +21,7 @@ Places = NDArray[np.int32]
 """Bytes of the text, or numbers of elements."""
 
 _SINGLY = 100
-"""Texts that are asked for one by one before all of a column are made at once."""
+"""What is asked for one by one before all of it is made at once."""
 _BLANK = ord(" ")
 _PIECE = 1 << 24
 """Bytes that are looked at together: for more, what is worked out in between takes more memory than the file."""
@@ -78,6 +78,15 @@ class CutElements(Elements):
     def named(self) -> dict[str, list[int]]:
         codes, few = self.columns.names
         return {name: np.flatnonzero(codes == code).tolist() for code, name in enumerate(few)}
+
+    @property
+    def starts(self) -> Sequence[int]:
+        found: list[int] = self.columns.starts.tolist()
+        return found
+
+    @cached_property
+    def children(self) -> Mapping[int, list[int]]:
+        return _Children(self.columns.parents)
 
     def said(self, numbers: Sequence[int], name: str) -> list[str | None]:
         return self.attributes.of(numbers, name)
@@ -190,6 +199,36 @@ class Attributes(Sequence[dict[str, str]]):
         found = np.zeros(len(self.values.starts), dtype=np.bool_)
         found[rows[at < self.values.ends[rows]]] = True
         return found
+
+
+class _Children(Mapping[int, list[int]]):
+    """Of each element that has some: those that stand in it. Of a few, each is looked for by itself."""
+
+    def __init__(self, parents: Places) -> None:
+        self._parents = parents
+        self._asked = 0
+
+    @cached_property
+    def _all(self) -> dict[int, list[int]]:
+        order = np.argsort(self._parents, kind="stable")
+        parents, first = np.unique(self._parents[order], return_index=True)
+        each = np.split(order, first[1:])
+        return {parent: inside.tolist() for parent, inside in zip(parents.tolist(), each, strict=True)}
+
+    def __getitem__(self, number: int) -> list[int]:
+        self._asked += 1
+        if self._asked > _SINGLY:
+            return self._all[number]
+        found: list[int] = np.flatnonzero(self._parents == number).tolist()
+        if not found:
+            raise KeyError(number)
+        return found
+
+    def __iter__(self) -> Iterator[int]:
+        return iter(self._all)
+
+    def __len__(self) -> int:
+        return len(self._all)
 
 
 class CutTexts(LazyTexts):

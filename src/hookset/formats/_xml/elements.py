@@ -47,8 +47,13 @@ class Elements:
                 found[tag] = [number]
         return found
 
+    @property
+    def starts(self) -> Sequence[int] | None:
+        """Where each start tag begins, in bytes; None where that was not noted."""
+        return None
+
     @cached_property
-    def children(self) -> dict[int, list[int]]:
+    def children(self) -> Mapping[int, list[int]]:
         """Of each element that has some: those that stand in it."""
         found: dict[int, list[int]] = {}
         for number, parent in enumerate(self.parents):

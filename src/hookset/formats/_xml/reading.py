@@ -74,7 +74,7 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
 
     @cached_property
     def _spans(self) -> ElementSpans:
-        return ElementSpans(self.text)
+        return ElementSpans(self.text, self.elements.starts)
 
     @cached_property
     def _plainly(self) -> dict[str, Sequence[int]]:
