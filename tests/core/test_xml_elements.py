@@ -126,6 +126,7 @@ def test_a_file_is_read_exactly_where_it_is_xml(text: str) -> None:
         return
     document = opened(text)
     numbers = {one: str(number) for number, one in enumerate(root.iter(etree.Element))}
+    assert [document._text(number) for number in range(len(numbers))] == [said.strip() for said in document.texts]
     for path in PATHS:
         found = [value.where for value in document.select(XML.selector(at=path))]
         wanted: Any = etree.XPath(path)(root)

@@ -25,6 +25,7 @@ from hookset.formats import (
     WrongBody,
     format_named,
     open_file,
+    open_with_insertions,
     spliced,
 )
 from hookset.formats._values import means
@@ -45,6 +46,7 @@ __all__ = [
     "lines_below",
     "opened",
     "placed",
+    "placed_in",
     "put",
     "spot_of",
     "value_written",
@@ -120,16 +122,26 @@ def spot_of(layout: Layout, hook: LedgerHook) -> Any | NoSeat:
         return NoSeat(f"a spot that can be looked for{own}")
 
 
+def placed_in(layout: Layout, tree: Tree, hook: LedgerHook) -> Placement:
+    """How an entry would be set in a map. Raises Unreadable or CouldNotError for a file that is not edited."""
+    found = opened(layout, tree, hook)
+    return placed(layout, *found, hook) if found is not None else NoSeat(f"the file {hook.path}")
+
+
 def put(layout: Layout, tree: Tree, hook: LedgerHook) -> Put | Placement:
     """Set an entry. Raises Unreadable or CouldNotError for a file that is not edited."""
-    found = opened(layout, tree, hook)
-    if found is None:
+    found, place = opened(layout, tree, hook), how_read(layout, hook)
+    if found is None or place is None:
         return NoSeat(f"the file {hook.path}")
     text, document = found
     placement = placed(layout, text, document, hook)
     if not isinstance(placement, Edits):
         return placement
-    return Put(edited(text, placement.edits), with_edits(hook, text, placement.edits))
+    hook = with_edits(hook, text, placement.edits)
+    if any(edit.start < edit.end for edit in placement.edits):
+        return Put(edited(text, placement.edits), hook)
+    form = format_named(place.format)
+    return Put(Inline(open_with_insertions(form, found, placement.edits, place.encodings, place.options)), hook)
 
 
 def with_edits(hook: LedgerHook, text: Text, edits: tuple[Edit, ...]) -> LedgerHook:

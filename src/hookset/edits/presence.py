@@ -8,10 +8,10 @@ from functools import partial
 
 from hookset.config.layouts import Layout
 from hookset.edits.find import EntryState
-from hookset.edits.place import Put, put
+from hookset.edits.place import placed_in
 from hookset.edits.replay import Earlier, Sought, set_within, text_state, without_later
 from hookset.edits.single import text_for
-from hookset.formats import AlreadyThere, Unreadable
+from hookset.formats import AlreadyThere, Edits, Unreadable
 from hookset.model import CouldNotError
 from hookset.project import LedgerHook
 from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
@@ -62,14 +62,14 @@ def _standing(
 def _would_set(layout: Layout, tree: Tree, text: Text, hook: LedgerHook, before: Callable[[], Earlier]) -> bool:
     if hook.ask is not None:
         # A value is there as long as somebody can read it; another one is a change.
-        return isinstance(put(layout, tree, hook), Put) and not hook.edits
-    if not isinstance(put(layout, tree, hook), Put):
+        return isinstance(placed_in(layout, tree, hook), Edits) and not hook.edits
+    if not isinstance(placed_in(layout, tree, hook), Edits):
         return False
     earlier = before()
     if earlier.string == text.string:
         return True
     # What stands within it is read as part of the file, and so is it: that spares reading a large file once more.
-    if any(isinstance(put(layout, tree, other), AlreadyThere) for other in set_within(earlier, hook)):
+    if any(isinstance(placed_in(layout, tree, other), AlreadyThere) for other in set_within(earlier, hook)):
         return False
     alone = Overlay(tree, {hook.path: Inline(text.encode(earlier.string))})
-    return isinstance(put(layout, alone, hook), Put)
+    return isinstance(placed_in(layout, alone, hook), Edits)

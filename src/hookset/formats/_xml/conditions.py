@@ -25,6 +25,8 @@ class Condition(NamedTuple):
     """The attributes that it looks at."""
     of: Callable[[Elements], Test]
     """In one file."""
+    text: str | None = None
+    """What its one attribute must say, where no more is asked: most conditions are so."""
 
 
 _TOKEN = re.compile(
@@ -159,7 +161,7 @@ def _has(key: str) -> Condition:
 
 
 def _says(key: str, text: str) -> Condition:
-    return _of(key, lambda said: said.get(key) == text)
+    return _of(key, lambda said: said.get(key) == text)._replace(text=text)
 
 
 def _differs(key: str, text: str) -> Condition:

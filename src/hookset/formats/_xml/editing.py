@@ -71,8 +71,10 @@ class EditableXml(XmlDocument, Insertable):
         wanted = meaning(new)
         children = self.elements.children.get(parent, [])
         # What was set a moment ago is one of the last.
-        for child in reversed(children[-_LAST:]):
-            if self._means(child, new, wanted):
+        last = children[-_LAST:]
+        said = self.elements.said(last, name) if name else [None] * len(last)
+        for child, text in zip(reversed(last), reversed(said), strict=True):
+            if text == new.get(name) and self._means(child, new, wanted):
                 return child
         if any(self._lacks(value) for value in new.values()):
             return None
@@ -94,9 +96,13 @@ class EditableXml(XmlDocument, Insertable):
 
     def _text(self, number: int) -> str:
         span = self._spans[number]
-        between = self.text.string[span.tag_end : span.close_start]
-        # What has only blanks in it needs no second look through the file.
-        return self.texts[number].strip() if between.strip() else ""
+        string = self.text.string
+        # What stands as it is meant needs no second look through the file.
+        end = string.find("<", span.tag_end, span.close_start)
+        said = string[span.tag_end : span.close_start if end < 0 else end]
+        if "&" not in said and not string.startswith("<![", end if end >= 0 else span.close_start):
+            return said.replace("\r\n", "\n").replace("\r", "\n").strip()
+        return self.texts[number].strip()
 
     @cached_property
     def _spelled_by_number(self) -> bool:

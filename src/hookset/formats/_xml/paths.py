@@ -70,6 +70,11 @@ class PlainWay(Struct, frozen=True):
         *above, last = self.steps
         found: Sequence[int] = elements.named.get(last.name, ())
         for asked in last.conditions:
+            if asked.text is not None:
+                (key,) = asked.keys
+                texts = elements.said(found, key)
+                found = [number for number, text in zip(found, texts, strict=True) if text == asked.text]
+                continue
             test, each = asked.of(elements), elements.saying(found, asked.keys)
             found = [number for number, said in zip(found, each, strict=True) if test(said)]
         if not above and self.anywhere:
