@@ -72,13 +72,14 @@ class EditableXml(XmlDocument, Insertable):
         children = self.elements.children.get(parent, [])
         # What was set a moment ago is one of the last.
         last = children[-_LAST:]
-        said = self.elements.said(last, name) if name else [None] * len(last)
+        value = new.get(name) if name else None
+        said = self.elements.said(last, name) if name else [value] * len(last)
         for child, text in zip(reversed(last), reversed(said), strict=True):
-            if text == new.get(name) and self._means(child, new, wanted):
+            if text == value and self._means(child, new, wanted):
                 return child
         if any(self._lacks(value) for value in new.values()):
             return None
-        like = self._like(parent, name, new.get(name)) if name else children
+        like = self._like(parent, name, value) if name else children
         return next((child for child in like if self._means(child, new, wanted)), None)
 
     def _means(self, number: int, new: Any, wanted: Meaning) -> bool:
