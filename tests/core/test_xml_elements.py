@@ -154,6 +154,7 @@ def test_a_scan_finds_what_a_parser_does(text: str) -> None:
         columns.children.get(number) for number in range(-1, len(numbers))
     ]
     assert dict(found.children) == columns.children
+    assert list(found.each(numbers)) == list(columns.each(numbers))
 
 
 def test_most_files_can_be_scanned() -> None:
@@ -249,7 +250,9 @@ def test_entries_go_to_the_same_place(number: int, monkeypatch: pytest.MonkeyPat
     seat, body = ENTRIES[number]
     made = [document.put(XML.seat(**seat), body) for document in both(THINGS, monkeypatch)]
     assert made[0] == made[1]
-    assert isinstance(made[0], Edits if number in SET else AlreadyThere if number in (1, 15) else NoSeat | Clash | WrongBody)
+    assert isinstance(
+        made[0], Edits if number in SET else AlreadyThere if number in (1, 15) else NoSeat | Clash | WrongBody
+    )
     standing = [[one.body for one in document.existing(XML.seat(**seat))] for document in both(THINGS, monkeypatch)]
     assert standing[0] == standing[1]
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import islice
 from typing import NamedTuple, overload
 
 import numpy as np
@@ -22,6 +23,8 @@ Places = NDArray[np.int32]
 
 _SINGLY = 100
 """What is asked for one by one before all of it is made at once."""
+_TOGETHER = 10_000
+"""Elements of which all values are cut out at once."""
 _BLANK = ord(" ")
 _PIECE = 1 << 24
 """Bytes that are looked at together: for more, what is worked out in between takes more memory than the file."""
@@ -94,6 +97,10 @@ class CutElements(Elements):
     def column(self, numbers: Sequence[int], name: str) -> Sequence[str | None]:
         return CutTexts(self.attributes, self.attributes.rows(numbers, name))
 
+    def each(self, numbers: Sequence[int]) -> Iterator[dict[str, str]]:
+        for begin in range(0, len(numbers), _TOGETHER):
+            yield from self.attributes.each(numbers[begin : begin + _TOGETHER])
+
     def saying(self, numbers: Sequence[int], names: Collection[str]) -> Iterable[Mapping[str, str]]:
         columns = [self.said(numbers, name) for name in names]
         for texts in zip(*columns, strict=True) if columns else ((),) * len(numbers):
@@ -123,6 +130,16 @@ class Attributes(Sequence[dict[str, str]]):
         first, last = self._first[number], self._first[number + 1]
         names = map(self.values.names.few.__getitem__, self.values.names.codes[first:last].tolist())
         return dict(zip(names, self._cut(slice(first, last)), strict=True))
+
+    def each(self, numbers: Sequence[int]) -> Iterator[dict[str, str]]:
+        """All that some elements say: their values are cut out together."""
+        bounds, asked = np.asarray(self._first), np.asarray(numbers, dtype=np.int64)
+        counts = bounds[asked + 1] - bounds[asked]
+        before = np.cumsum(counts) - counts
+        rows = np.repeat(bounds[asked] - before, counts) + np.arange(int(counts.sum()))
+        names = map(self.values.names.few.__getitem__, self.values.names.codes[rows].tolist())
+        pairs = zip(names, self._cut(rows), strict=True)
+        return (dict(islice(pairs, count)) for count in counts.tolist())
 
     def of(self, numbers: Sequence[int], name: str) -> list[str | None]:
         """What some elements say at an attribute; None for one that does not have it."""
@@ -173,7 +190,7 @@ class Attributes(Sequence[dict[str, str]]):
         bounds: list[int] = np.searchsorted(self.values.owners, np.arange(self._count + 1)).tolist()
         return bounds
 
-    def _cut(self, rows: Places | slice) -> Iterator[str]:
+    def _cut(self, rows: NDArray[np.integer] | slice) -> Iterator[str]:
         starts, ends = self.values.starts[rows], self.values.ends[rows]
         other = self.otherwise[rows]
         if not self._text.string.isascii():

@@ -79,7 +79,7 @@ class EditableXml(XmlDocument, Insertable):
                 return child
         if any(self._lacks(value) for value in new.values()):
             return None
-        like = self._like(parent, name, value) if name else children
+        like = self._like(parent, name, new.get(name)) if name else children
         return next((child for child in like if self._means(child, new, wanted)), None)
 
     def _means(self, number: int, new: Any, wanted: Meaning) -> bool:

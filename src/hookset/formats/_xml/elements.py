@@ -6,7 +6,7 @@ Python gets an element and its attributes in one call then, where a tree has to 
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -73,6 +73,10 @@ class Elements:
 
     def saying(self, numbers: Sequence[int], names: Collection[str]) -> Iterable[Mapping[str, str]]:  # noqa: ARG002
         """What each of some elements says at some attributes, and perhaps at others."""
+        return map(self.attributes.__getitem__, numbers)
+
+    def each(self, numbers: Sequence[int]) -> Iterator[dict[str, str]]:
+        """The attributes of some elements, one after the other."""
         return map(self.attributes.__getitem__, numbers)
 
     def upwards(self, number: int, names: Iterable[str]) -> list[int] | None:

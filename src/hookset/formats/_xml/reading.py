@@ -128,12 +128,13 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
         the one around it."""
         elements = self.elements
         beside: dict[int, dict[str, str]] = {}
-        for value in self.select(selector):
-            number = number_of(value.where)
+        values = list(self.select(selector))
+        numbers = [number_of(value.where) for value in values]
+        for value, number, said in zip(values, numbers, elements.each(numbers), strict=True):
             above = elements.parents[number]
             if above not in beside:
                 beside[above] = {} if above < 0 else self._around(above)
-            yield value, {**beside[above], **elements.attributes[number]}
+            yield value, {**beside[above], **said}
 
     def _around(self, above: int) -> dict[str, str]:
         elements, texts = self.elements, self.texts
@@ -146,7 +147,8 @@ class XmlDocument(HasRows, HasRecords, HasWording, HasUnits, Writable):
 
     def records(self, selector: XmlSelector) -> Iterator[tuple[Where, Any]]:
         """Each element as its attributes, all of them text."""
-        return ((str(number), dict(self.elements.attributes[number])) for number in self._find(selector.at))
+        numbers = self._find(selector.at)
+        return ((str(number), dict(said)) for number, said in zip(numbers, self.elements.each(numbers), strict=True))
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         return located(self.text, wheres, self._spans.tags)
