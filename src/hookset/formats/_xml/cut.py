@@ -91,8 +91,18 @@ class CutElements(Elements):
     def children(self) -> Mapping[int, list[int]]:
         return _Children(self.columns.parents)
 
+    @cached_property
+    def _latest(self) -> dict[str, tuple[Sequence[int], list[str | None]]]:
+        """The column that was asked for last: who looks for one thing after the other asks for it again and again."""
+        return {}
+
     def said(self, numbers: Sequence[int], name: str) -> list[str | None]:
-        return self.attributes.of(numbers, name)
+        asked, texts = self._latest.get(name, (None, []))
+        if asked is not numbers:
+            texts = self.attributes.of(numbers, name)
+            self._latest.clear()
+            self._latest[name] = (numbers, texts)
+        return texts
 
     def column(self, numbers: Sequence[int], name: str) -> Sequence[str | None]:
         return CutTexts(self.attributes, self.attributes.rows(numbers, name))
