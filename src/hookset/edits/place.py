@@ -123,7 +123,7 @@ def spot_of(layout: Layout, hook: LedgerHook) -> Any | NoSeat:
 
 
 def placed_in(layout: Layout, tree: Tree, hook: LedgerHook) -> Placement:
-    """How an entry would be set in a map. Raises Unreadable or CouldNotError for a file that is not edited."""
+    """Where an entry would go in a map. Raises Unreadable or CouldNotError for a file that is not edited."""
     found = opened(layout, tree, hook)
     return placed(layout, *found, hook) if found is not None else NoSeat(f"the file {hook.path}")
 
