@@ -65,6 +65,29 @@ def test_the_layout_that_is_learned_finds_what_is_wrong(harbour: FolderTree) -> 
     assert [(one.code, one.name) for one in told if one.code == "missing-name"] == [("missing-name", "Dryed Cod")]
 
 
+def test_a_word_of_the_games_own_is_no_name(tmp_path: Path) -> None:
+    ports = "".join(f'port "{one}"\n\tdepth {LOT.randrange(90)}\n' for one in PORTS)
+    boats = "".join(
+        f'boat "{one}"\n\tgoes "{LOT.choice(PORTS)}"\n\tgoes home\n\tlength {n}\n' for n, one in enumerate(VARIANTS)
+    )
+    found = learned(written(tmp_path, {"ports.txt": ports, "boats.txt": boats}), "boats")
+    assert rules(found)["at=boat/goes"] == ("port", "sure")
+    told = judge(FolderTree(tmp_path), load_layout(found.text.encode(), "x.toml"), Stock(), Ledger()).findings
+    assert not [one for one in told if one.name == "home"]
+
+
+def test_two_pictures_may_end_in_another_way(tmp_path: Path) -> None:
+    files = {f"pictures/view_{n}.{'jpg' if n > 97 else 'png'}": "" for n in range(100)}
+    boats = "".join(
+        f'boat "{one}"\n\tshown "view_{n % 100}"\n\tlength {n}\n\tcost 5\n\tcrew 2\n'
+        for n, one in enumerate(VARIANTS * 9)
+    )
+    found = learned(written(tmp_path, {**files, "boats.txt": boats}), "boats")
+    (guess,) = (one for one in found.guesses if one.place.asked["at"] == "boat/shown")
+    assert guess.files is not None and set(guess.files.suffix) == {".png", ".jpg"}
+    assert guess.evidence.hits == guess.evidence.texts
+
+
 def test_lists_in_brackets_are_read(tmp_path: Path) -> None:
     tiles = " ".join(str(LOT.randrange(40)) for _ in range(200))
     files = {
