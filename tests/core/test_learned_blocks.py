@@ -88,6 +88,13 @@ def test_two_pictures_may_end_in_another_way(tmp_path: Path) -> None:
     assert guess.evidence.hits == guess.evidence.texts
 
 
+def test_keys_with_one_text_each_are_no_script_where_they_stand_in_blocks(tmp_path: Path) -> None:
+    ports = "".join(f'port "{one}"\n\tshown "{one.lower()} view"\n' for one in PORTS)
+    boats = "".join(f'boat "{one}"\n\tgoes "{LOT.choice(PORTS)}"\n\thue "red"\n' for one in VARIANTS)
+    found = learned(written(tmp_path, {"ports.txt": ports, "boats.txt": boats}), "boats")
+    assert rules(found)["at=boat/goes"] == ("port", "sure")
+
+
 def test_lists_in_brackets_are_read(tmp_path: Path) -> None:
     tiles = " ".join(str(LOT.randrange(40)) for _ in range(200))
     files = {

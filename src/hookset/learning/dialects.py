@@ -159,7 +159,9 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
     if not lines or _prosaic([line for line in lines if not line.lstrip().startswith(marks)] or lines):
         return
+    blocks = [*_indented(by_text, marks)]
     if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):
+        yield from blocks
         yield _script(marks)
     if _share(by_text, _CALL.search) > 0.12:
         # A grammar that reads all of it is the language.
@@ -171,7 +173,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield _ini(texts)
     if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
         yield from _blocks(lines, marks)
-    yield from _indented(by_text, marks)
+    yield from blocks
     yield from _tables(texts)
     yield from _listed(lines, marks)
 
