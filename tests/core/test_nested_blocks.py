@@ -314,6 +314,12 @@ def test_lines_are_set_at_the_depth_of_their_block() -> None:
     assert spliced(one, boats(one).adding(where, {"crew": "two"}).edits).endswith("after Heron\n\tcrew two")
 
 
+def test_where_nothing_is_a_quote_all_are_words() -> None:
+    document = BLOCK.open(Text("boat Heron\n\tsize 4\n", "utf-8"), BLOCK.options(indented=True, quotes=""))
+    assert [value.text for value in document.select(BLOCK.selector(at="boat/@1"))] == ["Heron"]
+    assert [value.text for value in document.select(BLOCK.selector(at="boat/size", arg=0))] == ["4"]
+
+
 def test_a_text_in_quotes_ends_on_its_line() -> None:
     with pytest.raises(Unreadable, match="does not fit"):
         boats('boat "Heron\n\tcargo')

@@ -77,7 +77,10 @@ class Tokens(Sequence[Token]):
     def __getitem__(self, at: slice) -> Sequence[Token]: ...
     def __getitem__(self, at: int | slice) -> Token | Sequence[Token]:
         if isinstance(at, int) and at >= 0:
-            return next(islice(self, at, None), None) or [][at]
+            found = next(islice(self, at, None), None)
+            if found is None:
+                raise IndexError(at)
+            return found
         if isinstance(at, slice) and (at.start or 0) >= 0 and (at.stop or -1) >= 0 and at.step is None:
             return list(islice(self, at.start, at.stop))
         if at == slice(-1, None) and self.pieces:
@@ -123,7 +126,7 @@ def _scan(string: str, options: BlockOptions) -> Iterator[Token]:
     if options.indented:
         marks = {"assign": options.assign, "ends": options.ends}
     special = re.escape("".join((*marks.values(), options.separators, options.quotes)))
-    kinds = [("comment", "|".join(comments) or "(?!)"), ("string", "|".join(_quoted(options)))]
+    kinds = [("comment", "|".join(comments) or "(?!)"), ("string", "|".join(_quoted(options)) or "(?!)")]
     kinds += [(kind, re.escape(mark)) for kind, mark in marks.items() if mark]
     if options.leading and not options.separators:
         kinds += [("run", _RUN)]
