@@ -18,7 +18,7 @@ from hookset.formats import Document, format_named
 from hookset.learning.heads import data_head, no_head, own_head, xml_head
 from hookset.trees import Text
 
-__all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
+__all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "for_people", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -62,7 +62,7 @@ _TRIED = 40
 """Files in which it is tried what makes values go on."""
 _SET = re.compile(r"[ \t]*;?[A-Za-z][\w.\-]*[ \t]*=[ \t]*\S|[ \t]*[;#]")
 """A key with a value, or a comment."""
-_MOSTLY, _NEARLY = 0.6, 0.9
+_MOSTLY, _NEARLY, _OFTEN, _SOME = 0.6, 0.9, 0.3, 0.03
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
@@ -72,7 +72,18 @@ _QUOTED_WORD = re.compile(r"\"[^\"]*\"|[A-Za-z_][\w.\-]*")
 _KEY = re.compile(r"[A-Za-z_]\w*")
 _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
 """A word that a line may begin with which says what the line is."""
+_ATTRIBUTES = re.compile(r"[ \t]*#?[A-Za-z][\w.]*[ \t]+[A-Za-z_]\w*=[ \t]*[^\s=]")
+"""A word, and behind it keys with their values."""
+_KEY_SET = re.compile(r"(?<![\w.])[A-Za-z_]\w*[ \t]*=[ \t]*(?:[\"\[(]|[-\d.]|[A-Za-z_])")
+"""A key that is set to something, in a language that is none of those known here."""
+_WRITTEN = re.compile(r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]")
+"""What lines in languages for programs have: something that is set, called or ended, or a text behind a word."""
+_ORDER = re.compile(r"[ \t]*#[ \t]*(?:include|define|undef|if|ifdef|ifndef|elif|else|endif|pragma|import)\b", re.I)
+"""What begins like a comment, and is an order to what reads the file first."""
 _PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
+_QUOTED = re.compile(r"\"[^\"]*\"|`[^`]*`")
+_SENTENCE = re.compile(r"(?:[^\W\d_]+[,;:]?[ \t]+){5}")
+"""Words of any language, one behind the other."""
 
 
 class Dialect(Struct, frozen=True):
@@ -110,6 +121,12 @@ def dialect_by(layout: Layout, path: str) -> Dialect | None:
         head = _HEADS.get(rule.format, no_head)
         return Dialect(rule.format, options, head, tolerant=rule.format in _SCRIPTS)
     return None
+
+
+def for_people(text: str) -> bool:
+    """Whether most of a text is written for people, or hardly anything of it for programs."""
+    lines = [line[:_SEEN] for line in text.splitlines() if line.strip()]
+    return bool(lines) and _for_people(lines)
 
 
 def known_format(ending: str) -> str:
@@ -157,8 +174,11 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if lines and _share(by_text, _LIST.match) > _MOSTLY:
         # What is translated in it is no reason to take it for prose.
         yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
-    if not lines or _prosaic([line for line in lines if not line.lstrip().startswith(marks)] or lines):
+    told = [found for text in by_text if (found := [line for line in text if not line.lstrip().startswith(marks)])]
+    if not lines or 2 * sum(map(_prosaic, told or by_text)) > len(told or by_text):
         return
+    by_text = [text for text in by_text if not _prosaic(text)] or by_text
+    lines = [line for text in by_text for line in text]
     blocks = [*_indented(by_text, marks)]
     if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):
         yield from blocks
@@ -168,13 +188,17 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield from (Dialect(language) for language in ("lua", "ecmascript", "gdscript"))
         yield _script(marks)
         return
+    if _share(by_text, _ATTRIBUTES.match) > _MOSTLY:
+        yield _script(marks)
     sections = any(map(_SECTION.match, lines)) and (_share(by_text, _PAIR.match) > 0.5 or _sectioned(by_text))
     if sections or _share(by_text, _SET.match) > _NEARLY:
         yield _ini(texts)
-    if sum("{" in line for line in lines) >= 1 and sum("}" in line for line in lines) >= 1:
+    if _share(by_text, _BRACES.search) > _SOME:
         yield from _blocks(lines, marks)
     yield from blocks
     yield from _tables(texts)
+    if _share(by_text, _KEY_SET.search) > _OFTEN:
+        yield _script(_marks([line for text in by_text if not _for_people(text) for line in text]))
     yield from _listed(lines, marks)
 
 
@@ -191,15 +215,26 @@ def _share(texts: Sequence[Sequence[str]], told: Callable[[str], object]) -> flo
 
 def _prosaic(lines: Sequence[str]) -> bool:
     """Whether it is written for people."""
-    words = [len(line.split()) for line in lines]
-    return sum(words) / len(words) > 6 and sum(1 for line in lines if _PROSE.search(line)) * 4 > len(lines)
+    words = sum(len(line.split()) for line in lines)
+    sentences = sum(1 for line in lines if _SENTENCE.search(_QUOTED.sub("", line)))
+    told = sum(1 for line in lines if _PROSE.search(line))
+    return words > 6 * len(lines) and (told * 4 > len(lines) or sentences * 8 > len(lines))
+
+
+def _for_people(lines: Sequence[str]) -> bool:
+    written = sum(1 for line in lines if _WRITTEN.search(line))
+    return _prosaic(lines) or (len(lines) >= _TRIED and written * 10 < len(lines))
 
 
 def _marks(lines: Sequence[str]) -> tuple[str, ...]:
     """What comments begin with: what lines begin with that are no more than that."""
-    found = [mark for mark in _COMMENTS if any(line.lstrip().startswith(mark) for line in lines)]
-    if "//" in found and "#" in found and sum(line.lstrip().startswith("#") for line in lines) * 20 < len(lines):
-        found.remove("#")
+    often = Counter(
+        mark for line in lines for mark in _COMMENTS if line.lstrip().startswith(mark) and not _ORDER.match(line)
+    )
+    found = [mark for mark in _COMMENTS if often[mark]]
+    if "//" in found:
+        # Another sign begins orders or texts now and then.
+        found = [mark for mark in found if mark == "//" or often[mark] * 20 >= len(lines)]
     return tuple(found)
 
 
@@ -261,6 +296,8 @@ def _indented(texts: Sequence[Sequence[str]], marks: Sequence[str]) -> Iterator[
         return
     words = [found[0] for head in heads if (found := _TOKEN.findall(head))]
     if sum(head.rstrip().endswith((":", ",", "=", "\\", "(", "[")) for head in heads) * 5 > len(heads):
+        return
+    if _share(content, _KEY_SET.search) > _OFTEN:
         return
     plain = sum(_QUOTED_WORD.fullmatch(word) is not None for word in words)
     if plain >= _NEARLY * len(heads) and 2 * len(set(words)) <= len(words):

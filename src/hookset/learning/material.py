@@ -15,7 +15,7 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
+from hookset.learning.dialects import Dialect, dialect_by, dialects_of, for_people, known_format
 from hookset.learning.expressions import folder_expressions
 from hookset.learning.globs import MOST_GLOBS, globs_for, meets
 from hookset.learning.heads import Records, no_head, own_head, tags_of, word_head
@@ -49,6 +49,8 @@ _MANY_BARE, _FEW_ENDINGS = 20, 3
 _POINT = re.compile(rb"\.\d+[ \t,;]+[-+]?\d*\.\d")
 _NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d|" + _POINT.pattern)
 _DIGITS = re.compile(r"\d+")
+_TONGUE = re.compile(r"(?<=[^.])\.[A-Za-z]{1,3}(?:[_-][A-Za-z]{2,4})?\.(?=[^.]+$)")
+"""A language between the name of a file and its ending."""
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -90,6 +92,8 @@ class Material(Struct, frozen=True):
 
 
 SCRIPTS = ("lua", "ecmascript", "gdscript")
+_LOOSE = ("block", "csv", "ini", "lines", "text")
+"""Formats in which there is little to be wrong."""
 _PAGES = frozenset((".html", ".htm", ".css", ".qss", ".svg", ".fodt", ".fods", ".fodg", ".fodp"))
 _MEDIA = {
     "picture": (".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"),
@@ -139,7 +143,20 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
             unread.append(Unread(ending, len(meant) - len(known), why))
     # Files that are like those that were read are meant by the same patterns.
     told = [path for path in tree.paths() if path not in alike]
-    return Material(tree, tuple(_with_globs(sorts, told)), tuple(unread), media)
+    named = list(_with_globs(sorts, told))
+    unread += (
+        Unread(ending, number, "scattered among files of other forms, by no pattern of their names")
+        for sort in named
+        if _scattered(sort)
+        for ending, number in Counter(posixpath.splitext(path)[1] for path in sort.documents).items()
+    )
+    return Material(tree, tuple(sort for sort in named if not _scattered(sort)), tuple(unread), media)
+
+
+def _scattered(sort: Sort) -> bool:
+    """Whether hundreds of files would have to be named one by one that may be in their format by chance: texts for
+    people can be read as almost anything."""
+    return len(sort.globs) > MOST_GLOBS and sort.format in _LOOSE
 
 
 def _of_numbers(tree: Tree, paths: Sequence[str]) -> bool:
@@ -166,26 +183,55 @@ def _by_ending(paths: Iterable[str]) -> dict[str, list[str]]:
 
 
 def _read_apart(tree: Tree, ending: str, paths: Sequence[str]) -> list[Sort]:
-    """The files of one ending. Where all together are lists of lines at best, those that are called alike in several
-    folders may be written in a way of their own."""
+    """The files of one ending. Where all together are lists of lines at best, or texts of several forms, those that are
+    called alike in several folders may be written in a way of their own, and the rest in each folder at the top."""
     found = list(_read(tree, ending, paths))
-    named = _called_alike(ending, paths) if any(sort.format == "lines" for sort in found) else {}
-    return found if len(named) < 2 else [sort for name in named for sort in _read(tree, ending, named[name], name)]
+    forms = {sort.format for sort in found}
+    mixed = not known_format(ending) and _mixed(found, paths)
+    named = _called_alike(ending, paths, mixed) if mixed or forms & {"lines", "text"} else {}
+    if len(named) < 2:
+        return found
+    apart = [
+        sort for name, mine in named.items() for sort in _read(tree, ending, mine, "" if name.endswith("/") else name)
+    ]
+    # Lines of a language are in no other form for being called alike.
+    return apart if mixed or "lines" in forms or {sort.format for sort in apart} - {"lines", "text"} else found
 
 
-def _called_alike(ending: str, paths: Sequence[str]) -> dict[str, list[str]]:
+def _mixed(found: Sequence[Sort], paths: Sequence[str]) -> bool:
+    """Whether the files of an ending are texts of several forms: most can be read in none, or those of one lie among
+    the others."""
+    left = len(paths) - sum(len(sort.documents) for sort in found)
+    return 2 * left > len(paths) or (
+        (left > 0 or len(found) > 1) and any(_scattered(_known(sort, paths)) for sort in found)
+    )
+
+
+def _called_alike(ending: str, paths: Sequence[str], mixed: bool) -> dict[str, list[str]]:
     """Files of an ending that says nothing: those that are called alike in several folders by themselves, and the rest
-    under no name."""
+    under no name; that apart by the folder at the top, where the forms are mixed."""
     named: dict[str, list[str]] = {}
     for path in paths:
         named.setdefault(posixpath.basename(path) if ending and not known_format(ending) else "", []).append(path)
-    several: dict[str, list[str]] = {}
+    # Nobody writes dozens of lists of different sorts into one folder: such are the same texts in several languages.
+    kinds = Counter(folder for name in named for folder in {posixpath.dirname(path) for path in named[name]})
+    families: dict[str, list[str]] = {}
     for name, found in named.items():
-        if name and len(found) >= _SEVERAL:
-            # `lod0.mesh` and `lod1.mesh` are of one sort.
-            several.setdefault(_DIGITS.sub("0", name), []).extend(found)
-    apart = {path for found in several.values() for path in found}
-    return {**several, "": [path for path in paths if path not in apart]}
+        alone = [path for path in found if kinds[posixpath.dirname(path)] <= _MOST_GLOBS]
+        if name and len(alone) >= _SEVERAL:
+            families.setdefault(_family(name), []).extend(alone)
+    apart = {path for found in families.values() for path in found}
+    rest: dict[str, list[str]] = {}
+    for path in paths:
+        if path not in apart:
+            rest.setdefault(f"{path.partition('/')[0]}/" if mixed and "/" in path else "", []).append(path)
+    return {**families, **rest}
+
+
+def _family(name: str) -> str:
+    """What a file is called, without what tells it from others like it: `lod0.mesh` and `lod1.mesh` are of one sort,
+    and so are `page.de.txt` and `page.fr.txt`."""
+    return _TONGUE.sub(".", _DIGITS.sub("0", name))
 
 
 def _within(tree: Tree, paths: Sequence[str], left: int, files: int) -> tuple[list[str], int]:
@@ -236,6 +282,9 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         if not found:
             return
         left = [path for path in left if path not in found]
+        if dialect.format == "text":
+            # What is for people beside a language for programs is in no other form of that.
+            left = [path for path in left if not for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
 
 
 def _in_other_language(dialect: Dialect, texts: Sequence[bytes]) -> bool:
@@ -285,6 +334,8 @@ def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tupl
                 yield path, (form.open(data, options), "")
             elif not _BINARY.search(data[:4096]):
                 text, document = open_file(form, data, ENCODINGS, options)
+                if dialect.format == "text" and for_people(text.string):
+                    continue
                 if not document.problems or dialect.tolerant:
                     yield path, (document, text.encoding)
         except (Unreadable, CouldNotError):

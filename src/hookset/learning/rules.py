@@ -70,9 +70,9 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
         theirs += (place for sort in one.sorts for place in places_of(sort))
     for place in theirs:
         said.setdefault(_way(place), set()).update(place.counts)
-    elsewhere = {place: frozenset(said[way]) for place in places if (way := _way(place)) in said}
+    elsewhere = {place: frozenset(said[way]) for place in places if said and (way := _way(place)) in said}
     mine = vocabularies(places, elsewhere=elsewhere)
-    both = {_way(one.place) for one in mine}
+    both = {_way(one.place) for one in mine} if theirs else set()
     filed = (*module_vocabularies(material.sorts), *thing_vocabularies(material.sorts, material.media))
     named = [*mine, *filed, *(known.vocabularies if known is not None else ())]
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)

@@ -21,6 +21,9 @@ _OVERALL = 0.8
 _VARIED = 0.7
 """Of the names of files that are called alike."""
 _LEAST = 2
+_PAIRS = 7
+"""Pairs of the same text that a choice by chance must be expected to have, before it is no chance that it has none:
+that happens once in e to the power of so many times."""
 _FILES = 3
 """Files that each have names of their own."""
 _MOST_WORDS = 4
@@ -128,14 +131,24 @@ def _of_names(place: Place) -> bool:
         again and not (_by_language(place) or _in_each(place) or _in_variants(place) or _by_file(place))
     ):
         return False
-    general = place.general
-    often = general is not None and 10 * len(general.counts) < 6 * len(general.said.texts)
-    if often and not _in_variants(place):
+    if _once_by_accident(place) and not _in_variants(place):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
     called = place.form == "name" or (place.form == "value" and _naming(place))
     unnamed = sum(len(text) == 1 or (shape_of(text) == "prose" and not (called and _short(text))) for text in counts)
     return unnamed * 2 < len(counts)
+
+
+def _once_by_accident(place: Place) -> bool:
+    """Whether the texts of a place are used again and again in the whole of which it is a part, and are no names of
+    records there, or a choice of so many of those would perhaps have none twice: fewer than `_PAIRS` are expected."""
+    general, total = place.general, len(place.said.texts)
+    if general is None or 10 * len(general.counts) >= 6 * len(general.said.texts):
+        return False
+    if len(place.counts) < total or not _naming(place):
+        return True
+    pairs = sum(often * (often - 1) for often in general.counts.values()) / 2
+    return pairs * (total / len(general.said.texts)) ** 2 < _PAIRS
 
 
 def _naming(place: Place) -> bool:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator
 
 from hookset.learning.material import Sort
 from hookset.learning.place import Place
+from hookset.learning.places.attributes import attribute_places, attributed
 from hookset.learning.places.blocks import block_places
 from hookset.learning.places.code import code_places
 from hookset.learning.places.data import data_places
@@ -21,6 +22,9 @@ __all__ = ["places_of"]
 
 
 def _text_places(sort: Sort) -> Iterator[Place]:
+    if attributed(sort):
+        yield from attribute_places(sort)
+        return
     yield from word_places(sort)
     yield from code_places(sort)
 

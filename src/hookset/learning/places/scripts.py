@@ -34,6 +34,7 @@ def script_places(sort: Sort) -> Iterator[Place]:
         for way, text, where in _texts(script, tables):
             if text and "\n" not in text:
                 found.setdefault(way, Said()).add(placed_text(text, path), path, where)
+    found = _with_fields(found)
     tables.look_at(found)
     places: dict[Way, Place] = {}
     for way, said in sorted(_with_any_owner(found, tables).items(), key=lambda one: tables.records_in(one[0])):
@@ -147,6 +148,17 @@ def _steps(key: str, count: int) -> Iterator[str]:
         yield key
     if key and not key.isdecimal():
         yield "*"
+
+
+def _with_fields(found: Mapping[Way, Said]) -> dict[Way, Said]:
+    """What is set by its dotted name, and what tables say by that: `fog.bell = "low"`, `fog = { bell = "low" }`."""
+    whole = dict(found)
+    for way, said in found.items():
+        table, dot, field = str(dict(way).get("assign", "")).rpartition(".")
+        fields = found.get((("assign", table), ("field", field))) if dot and len(way) == 1 else None
+        if fields is not None:
+            whole[way] = joined([said, fields])
+    return whole
 
 
 def _with_any_owner(found: dict[Way, Said], tables: Tables) -> dict[Way, Said]:

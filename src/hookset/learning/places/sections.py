@@ -19,6 +19,15 @@ __all__ = ["section_places"]
 
 _TABLE = 3
 """Keys that a section has at least which may be a table by names."""
+_MANY = 60
+"""Keys that a section has at least in a file, on the average, which is a table by names such as one of texts: each key
+is another name there, and means nothing by itself."""
+_ONCE = 0.95
+"""Of the keys of such a table: how many must be there once."""
+_HEADS = 12
+"""Keys of such a table that begin alike, at least, to be looked at by themselves."""
+_HEAD = re.compile(r"[A-Za-z]\w*[.:/]")
+"""What keys of a table begin with that are about one sort of thing: `sound.bell`."""
 _ALIKE = 3
 """Sections that are called alike, at least, or have the same key, to be records of one sort."""
 _WORDS = re.compile(r"(?P<head>[A-Za-z_@!]\w*)[ \t]+(?P<rest>[^\s\"']+)")
@@ -51,6 +60,9 @@ class _Everywhere(Struct, frozen=True):
 def section_places(sort: Sort) -> Iterator[Place]:
     """Values by key in any section, and in those of one name or of names alike; keys and values of sections that are
     tables by names; what stands in the cells of values that are tables."""
+    tables = _tables(sort)
+    for section in tables:
+        yield from _of_table(sort, section)
     sections = Said()
     by_key: dict[str, Said] = {}
     by_section: dict[str, dict[str, Said]] = {}
@@ -60,7 +72,7 @@ def section_places(sort: Sort) -> Iterator[Place]:
         for section in found.sections:
             sections.add(section.name, path, section.start)
         for pair in found.pairs:
-            if not _PLAIN.fullmatch(pair.key) or not _PLAIN.fullmatch(pair.section or "x"):
+            if pair.section in tables or not (_PLAIN.fullmatch(pair.key) and _PLAIN.fullmatch(pair.section or "x")):
                 continue
             keys.setdefault(pair.section, Said()).add(pair.key, path, pair.key_start)
             if pair.value:
@@ -82,6 +94,49 @@ def section_places(sort: Sort) -> Iterator[Place]:
     yield from _of_sections(sort, alike, sections, by_section, known)
     if "continued" in sort.options:
         yield from cell_places(sort)
+
+
+def _tables(sort: Sort) -> frozenset[str]:
+    """Sections with so many keys in a file, each once, that those can only be names."""
+    pairs: Counter[str] = Counter()
+    keys: dict[str, dict[str, set[str]]] = {}
+    for path, document in sort.documents.items():
+        found: Any = document
+        for pair in found.pairs:
+            if pair.value:
+                pairs[pair.section] += 1
+                keys.setdefault(pair.section, {}).setdefault(path, set()).add(pair.key)
+    records = _alike(keys)
+    return frozenset(
+        section
+        for section, by_path in keys.items()
+        if _PLAIN.fullmatch(section or "x")
+        and section not in records
+        and (once := sum(map(len, by_path.values()))) >= _MANY * len(by_path)
+        and once >= _ONCE * pairs[section]
+    )
+
+
+def _of_table(sort: Sort, section: str) -> Iterator[Place]:
+    """The keys of a table by names, its values, and the values of keys that begin alike."""
+    keys, values = Said(), Said()
+    by_head: dict[str, Said] = {}
+    for path, document in sort.documents.items():
+        found: Any = document
+        for pair in found.pairs:
+            if pair.section != section:
+                continue
+            keys.add(pair.key, path, pair.key_start)
+            if pair.value:
+                values.add(pair.value, path, pair.value_start)
+                if (begin := _HEAD.match(pair.key)) is not None:
+                    by_head.setdefault(begin[0], Said()).add(pair.value, path, pair.value_start)
+    yield Place(sort, {"section": section, "keys": True}, "key", "", section, keys)
+    whole = Place(sort, {"section": section, "key": "*"}, "value", "", section, values)
+    yield whole
+    for head, said in by_head.items():
+        if _HEADS <= len(said.texts) < len(values.texts):
+            yield Place(sort, {"section": section, "key": f"{head}*"}, "value", head[:-1], section, said, general=whole)
 
 
 def _around(key: str, by_section: Mapping[str, _Pairs]) -> str:

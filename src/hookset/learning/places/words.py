@@ -4,7 +4,7 @@ it is given to, by the word before it or by what is set to it; words by the word
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from hookset.learning.dialects import KEYED
 from hookset.learning.material import Sort
@@ -22,6 +22,19 @@ _ARGUMENT = re.compile(rf"{_SIMPLE}")
 _TEXT = re.compile(r"[ \t]*(?P<sign>[&@$#]?)\"(?P<text>[^\"\r\n]*)\"[ \t]*")
 """An argument that is a text; in some languages a sign before it says what sort of text."""
 _SET = re.compile(rf"\b(?P<name>[A-Za-z_][\w.]{{0,80}})[ \t]*(?P<mark>:?=|:)[ \t]*{_QUOTED}")
+_WORDED = re.compile(rf"\b(?P<word>[A-Za-z_]\w*)(?=\s+(?P<name>[A-Za-z_]\w*)[ \t]*(?P<mark>=)[ \t]*{_QUOTED})")
+"""A word, and behind it or in the next line a key that is set: `Crane name = "north"`."""
+_LIST = re.compile(r"\b(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<opens>[\[{])\s*\"(?P<value>[^\]\[{}]*?)\"[\s,;]*[\]}]")
+_BETWEEN = r"\"[\s,;]+\""
+"""What stands between the texts of a list."""
+_LONE = r"^(?P<value>[A-Za-z_]\w*)[ \t]*\r?\n(?=[ \t]*[\"'])"
+"""A name that has a line to itself, above the text that it stands for, such as that of a macro."""
+_INSERTED = (
+    r"\[\[(?P<value>[A-Za-z_]\w*)(?=[\](])",
+    r"\{\{(?P<value>[A-Za-z_]\w*)\}\}",
+    r"\$[({](?P<value>[A-Za-z_]\w*)[)}]",
+)
+"""A name in whose place something else is put."""
 _SAID = re.compile(rf"\b(?P<name>[A-Za-z_]\w*)[ \t]+{_QUOTED}")
 _BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*(?P<end>[;({]?)", re.M)
 _LEAST = 2
@@ -47,9 +60,62 @@ def word_places(sort: Sort) -> Iterator[Place]:
     for path, code in codes.items():
         for match, word, around, form, value, where in _texts(code):
             found.setdefault((match, word, around, form), Said()).add(value, path, where)
+    by_key: dict[str, Place] = {}
     for (match, word, around, form), said in found.items():
         if len(said.texts) >= _LEAST:
-            yield Place(sort, {"match": match}, form, word, around, said)
+            place = Place(sort, {"match": match}, form, word, around, said)
+            by_key[match] = place
+            yield place
+    yield from _worded(sort, codes, by_key)
+    yield from _listed(sort, codes)
+    yield from _inserted(sort, codes)
+
+
+def _worded(sort: Sort, codes: Mapping[str, str], by_key: Mapping[str, Place]) -> Iterator[Place]:
+    """Keys behind a word that says what they are about, where the same key is behind others as well."""
+    found: dict[tuple[str, str], Said] = {}
+    for path, code in codes.items():
+        for one in _WORDED.finditer(code):
+            found.setdefault((one["word"], one["name"]), Said()).add(one["value"], path, one.start("value"))
+    for (word, key), said in found.items():
+        general = by_key.get(_set_to(key, "="))
+        if general is not None and _LEAST <= len(said.texts) < len(general.said.texts):
+            match = rf"\b{word}\s+{key}[ \t]*=[ \t]*{_QUOTED}"
+            yield Place(sort, {"match": match}, "value", key, word, said, general=general)
+
+
+def _listed(sort: Sort, codes: Mapping[str, str]) -> Iterator[Place]:
+    """Each of the texts that a key lists in brackets."""
+    found: dict[tuple[str, str], Said] = {}
+    for path, code in codes.items():
+        for one in _LIST.finditer(code):
+            said, at = found.setdefault((one["name"], one["opens"]), Said()), one.start("value")
+            for part in re.split(_BETWEEN, one["value"]):
+                at = code.index(part, at)
+                said.add(part, path, at)
+                at += len(part)
+    for (key, opens), said in found.items():
+        if len(said.texts) >= _LEAST:
+            closes = {"[": r"\]", "{": r"\}"}[opens]
+            match = rf"\b{key}[ \t]*=[ \t]*\{opens}\s*\"(?P<value>[^\]\[{{}}]*?)\"[\s,;]*{closes}"
+            yield Place(sort, {"match": match, "split": _BETWEEN}, "value", key, "", said)
+
+
+def _inserted(sort: Sort, codes: Mapping[str, str]) -> Iterator[Place]:
+    """Names in brackets that stand for something else, and those that may be given to that."""
+    uses = [place for match in _INSERTED for place in _matched(sort, codes, match, "value")]
+    yield from uses
+    if uses:
+        yield from _matched(sort, codes, _LONE, "name")
+
+
+def _matched(sort: Sort, codes: Mapping[str, str], match: str, form: Form) -> Iterator[Place]:
+    said, pattern = Said(), re.compile(match, re.M)
+    for path, code in codes.items():
+        for one in pattern.finditer(code):
+            said.add(one["value"], path, one.start("value"))
+    if len(said.texts) >= _LEAST:
+        yield Place(sort, {"match": match}, form, "", "", said, used=form == "value")
 
 
 def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
@@ -68,8 +134,7 @@ def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
                     where,
                 )
     for pair in _SET.finditer(code):
-        mark = re.escape(pair["mark"])
-        match = rf"\b{re.escape(pair['name'])}[ \t]*{mark}[ \t]*{_QUOTED}"
+        match = _set_to(pair["name"], pair["mark"])
         yield match, pair["name"], "", "value", pair["value"], pair.start("value")
     for said in _SAID.finditer(code):
         match = rf"\b{re.escape(said['name'])}[ \t]+{_QUOTED}"
@@ -79,6 +144,11 @@ def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
         match = rf"^[ \t]*{re.escape(line['name'])}[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*{end}"
         form: Form = "function" if line["end"] == "(" else "value"
         yield match, line["name"], "", form, line["value"], line.start("value")
+
+
+def _set_to(key: str, mark: str) -> str:
+    """What asks for the texts that a key is set to."""
+    return rf"\b{re.escape(key)}[ \t]*{re.escape(mark)}[ \t]*{_QUOTED}"
 
 
 def _arguments(args: str, start: int) -> Sequence[tuple[str, str | None, int]]:

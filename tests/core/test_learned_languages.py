@@ -1,0 +1,152 @@
+"""Learned from languages that only one game has: lines of a word and its keys, keys behind words, lists, what is put in
+the place of a name, and tables of names; among texts for people, which say nothing."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Mapping
+from pathlib import Path
+
+import pytest
+
+from hookset.checks import judge
+from hookset.config.layouts.load import load_layout
+from hookset.learning import learned
+from hookset.learning.material import material_of
+from hookset.project import Ledger, Stock
+from hookset.trees import FolderTree
+from tests.core.test_learning import rules, written
+
+LOT = random.Random(31)
+PROGRAMS = [f"{what}{number:02}" for what in ("wade", "haul", "watch") for number in range(1, 9)]
+TONGUES = ("E", "D", "F")
+WORDS = ("the", "tide", "goes", "out", "and", "you", "can", "see", "how", "many", "wait", "below", "with", "a", "lamp")
+
+
+def told(lines: int) -> str:
+    """A page for people."""
+    return "".join(f"{' '.join(LOT.choices(WORDS, k=LOT.randrange(8, 14)))}.\n" for _ in range(lines))
+
+
+def bay() -> str:
+    crabs = "".join(
+        f'SetCrab at={LOT.randrange(90)}.5;{LOT.randrange(90)} kind=Shore program="{LOT.choice(PROGRAMS)}.txt"\n'
+        for _ in range(6)
+    )
+    spoken = "".join(f'Title.{tongue} text="{told(1).strip()}"\n' for tongue in TONGUES)
+    return (
+        f'{spoken}// what lives here\n#Include file="bays/shared.txt"\n{crabs}Rule name="{LOT.choice(PROGRAMS)}.txt"\n'
+    )
+
+
+@pytest.fixture
+def bays() -> Mapping[str, str]:
+    """Bays in lines of orders, programs, and pages for people in three languages, all of one ending."""
+    LOT.seed(31)
+    return {
+        **{f"bays/bay{number:02}/scene.txt": bay() for number in range(12)},
+        "bays/shared.txt": 'Water level=2 colour="grey"\nWater level=3 colour="green"\n',
+        **{f"bays/bay{number:02}/page.{one}.txt": told(9) for number in range(12) for one in TONGUES},
+        **{f"pages/{one}/{name}.txt": told(14) for one in TONGUES for name in PROGRAMS},
+        **{
+            f"programs/{name}.txt": f"extern void Crab::{name}()\n{{\n\twait(3);\n\tmove(4);\n}}\n" for name in PROGRAMS
+        },
+    }
+
+
+def test_orders_are_read_beside_pages_for_people(bays: Mapping[str, str], tmp_path: Path) -> None:
+    tree = written(
+        tmp_path, {**bays, "bays/bay07/scene.txt": bays["bays/bay07/scene.txt"] + 'Rule name="wade99.txt"\n'}
+    )
+    read = {path for sort in material_of(tree).sorts for path in sort.documents}
+    assert {f"bays/bay{number:02}/scene.txt" for number in range(12)} <= read
+    assert not any("page" in path for path in read)
+    found = learned(tree, "bays")
+    by = {key.replace("\\", ""): one for key, one in rules(found).items()}
+    assert by[r'match=(?<![w.])program=[ t]*"(?P<value>[^"rn]*)"'] == ("file", "sure")
+    layout = load_layout(found.text.encode(), "bays.toml")
+    findings = judge(tree, layout, Stock(), Ledger()).findings
+    assert [(one.code, one.spot.path) for one in findings if "wade99" in one.name] == [
+        ("missing-file", "bays/bay07/scene.txt")
+    ]
+
+
+HANDS = [f"HAND_{what}_{number}" for what in ("ROPE", "NET", "OAR") for number in range(8)]
+CRANES = [f"CRANE_{what}_{number}" for what in ("TALL", "LOW") for number in range(20)]
+EFFORTS = [f"{what}_EFFORT" for what in ("GREAT", "SMALL", "USUAL", "LASTING", "NIGHTLY")]
+
+
+def hand(name: str) -> str:
+    needs = " ".join(f'"{one}"' for one in LOT.sample(HANDS, 2))
+    crane = f'\tunlock = Item type = Crane name = "{LOT.choice(CRANES)}"\n'
+    has = f'\tif = OwnerHas name = "{LOT.choice(HANDS)}"\n' * 2
+    return f'Hand\n\tname = "{name}"\n\tcost = 4 * [[{LOT.choice(EFFORTS)}]]\n\tneeds = [ {needs} ]\n{crane}{has}'
+
+
+def crane(name: str) -> str:
+    has = "".join(f'\tif = OwnerHas name = "{LOT.choice(HANDS)}"\n' for _ in range(3))
+    return f'Crane\n\tname = "{name}"\n\tcost = 9 * [[{LOT.choice(EFFORTS)}]]\n{has}'
+
+
+@pytest.fixture
+def yard(tmp_path: Path) -> FolderTree:
+    """Hands and cranes in a language of their own, and what they cost, to be put in by name."""
+    LOT.seed(31)
+    return written(
+        tmp_path,
+        {
+            **{f"hands/crew{at}.hand": "\n".join(map(hand, HANDS[at::4])) for at in range(4)},
+            **{f"cranes/quay{at}.crane": "\n".join(map(crane, CRANES[at::3])) for at in range(3)},
+            "common/efforts.macro": "".join(
+                f"{name}\n'''{LOT.randrange(9)}.5 * (Rule name = \"{name}\")'''\n\n" for name in EFFORTS
+            ),
+        },
+    )
+
+
+def test_the_word_before_a_key_says_what_it_names(yard: FolderTree) -> None:
+    found = learned(yard, "yard")
+    kinds = {key.replace("\\", ""): kind for key, (kind, band) in rules(found).items() if band != "weak"}
+    (hands,) = {kind for key, kind in kinds.items() if "OwnerHass+name" in key}
+    (cranes,) = {kind for key, kind in kinds.items() if "Cranes+name" in key}
+    assert hands != cranes
+    assert {kind for key, kind in kinds.items() if "needs" in key} == {hands}
+    (efforts,) = {kind for key, kind in kinds.items() if key.startswith("match=[[")}
+    assert efforts not in (hands, cranes)
+    layout = load_layout(found.text.encode(), "yard.toml")
+    assert not [one for one in judge(yard, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
+
+
+@pytest.mark.usefixtures("yard")
+def test_a_list_in_brackets_is_looked_at_text_by_text(tmp_path: Path) -> None:
+    path = tmp_path / "hands/crew2.hand"
+    path.write_text(path.read_text().replace("needs = [ ", 'needs = [ "HAND_ROPE_99"\n\t\t', 1))
+    tree = FolderTree(tmp_path)
+    layout = load_layout(learned(tree, "yard").text.encode(), "yard.toml")
+    findings = [one for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
+    assert [(one.name, one.spot.path) for one in findings] == [("HAND_ROPE_99", "hands/crew2.hand")]
+
+
+def messages(yes: str, off: str) -> str:
+    """Texts for people by their keys; some are the same in every place."""
+    heads = ("stop", "start", "save", "leave", "load")
+    asked = "".join(f"{head}.yes={yes}\n{head}.off={off}\n" for head in heads)
+    return asked + "".join(f"thing.part{number}.name={' '.join(LOT.choices(WORDS, k=2))}\n" for number in range(80))
+
+
+def test_a_table_of_names_has_no_rule_for_each_of_them(tmp_path: Path) -> None:
+    marks = [f"mark{number:02}" for number in range(40)]
+    shown = "".join(f"picture.{one}=pictures/{one}.ppm\n" for one in marks)
+    colours = "".join(f"colour.{one}=hue:{LOT.randrange(999)}\n" for one in marks)
+    tree = written(
+        tmp_path,
+        {
+            **{f"texts/text_{one}.properties": messages(f"Oui{one}", f"Aus{one}") for one in "abcdefgh"},
+            "shown.properties": f"# what is seen\n{shown}{colours}picture.old=pictures/gone.ppm\n",
+            **{f"pictures/{one}.ppm": "P3" for one in marks},
+        },
+    )
+    found = rules(learned(tree, "table"))
+    assert [(key, one) for key, one in found.items() if one[1] != "weak"] == [
+        ("section= key=picture.*", ("file", "sure"))
+    ]
