@@ -79,7 +79,7 @@ EFFORTS = [f"{what}_EFFORT" for what in ("GREAT", "SMALL", "USUAL", "LASTING", "
 def hand(name: str) -> str:
     needs = " ".join(f'"{one}"' for one in LOT.sample(HANDS, 2))
     crane = f'\tunlock = Item type = Crane name = "{LOT.choice(CRANES)}"\n'
-    has = f'\tif = OwnerHas name = "{LOT.choice(HANDS)}"\n' * 2
+    has = f'\tif = OwnerHas name = "{LOT.choice(HANDS)}"\n' * 4
     return f'Hand\n\tname = "{name}"\n\tcost = 4 * [[{LOT.choice(EFFORTS)}]]\n\tneeds = [ {needs} ]\n{crane}{has}'
 
 
@@ -107,8 +107,8 @@ def yard(tmp_path: Path) -> FolderTree:
 def test_the_word_before_a_key_says_what_it_names(yard: FolderTree) -> None:
     found = learned(yard, "yard")
     kinds = {key.replace("\\", ""): kind for key, (kind, band) in rules(found).items() if band != "weak"}
-    (hands,) = {kind for key, kind in kinds.items() if "OwnerHass+name" in key}
-    (cranes,) = {kind for key, kind in kinds.items() if "Cranes+name" in key}
+    (hands,) = {kind for key, kind in kinds.items() if "OwnerHas[ t]+name" in key}
+    (cranes,) = {kind for key, kind in kinds.items() if "Crane[ t]+name" in key}
     assert hands != cranes
     assert {kind for key, kind in kinds.items() if "needs" in key} == {hands}
     (efforts,) = {kind for key, kind in kinds.items() if key.startswith("match=[[")}

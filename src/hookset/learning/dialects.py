@@ -76,6 +76,7 @@ _ATTRIBUTES = re.compile(r"[ \t]*#?[A-Za-z][\w.]*[ \t]+[A-Za-z_]\w*=[ \t]*[^\s=]
 """A word, and behind it keys with their values."""
 _KEY_SET = re.compile(r"(?<![\w.])[A-Za-z_]\w*[ \t]*=[ \t]*(?:[\"\[(]|[-\d.]|[A-Za-z_])")
 """A key that is set to something, in a language that is none of those known here."""
+_MOST_WRITTEN = 0.8
 _WRITTEN = re.compile(r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]")
 """What lines in languages for programs have: something that is set, called or ended, or a text behind a word."""
 _ORDER = re.compile(r"[ \t]*#[ \t]*(?:include|define|undef|if|ifdef|ifndef|elif|else|endif|pragma|import)\b", re.I)
@@ -197,7 +198,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         yield from _blocks(lines, marks)
     yield from blocks
     yield from _tables(texts)
-    if _share(by_text, _KEY_SET.search) > _OFTEN:
+    if first != "<" and _share(by_text, _KEY_SET.search) > _OFTEN:
         yield _script(_marks([line for text in by_text if not _for_people(text) for line in text]))
     yield from _listed(lines, marks)
 
@@ -223,7 +224,9 @@ def _prosaic(lines: Sequence[str]) -> bool:
 
 def _for_people(lines: Sequence[str]) -> bool:
     written = sum(1 for line in lines if _WRITTEN.search(line))
-    return _prosaic(lines) or (len(lines) >= _TRIED and written * 10 < len(lines))
+    return (_prosaic(lines) and written < _MOST_WRITTEN * len(lines)) or (
+        len(lines) >= _TRIED and written * 10 < len(lines)
+    )
 
 
 def _marks(lines: Sequence[str]) -> tuple[str, ...]:

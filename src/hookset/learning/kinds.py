@@ -9,12 +9,13 @@ from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.learning.guess import Guess
 from hookset.learning.place import Place
 from hookset.learning.vocabulary import Vocabulary, languages_of
 
-__all__ = ["FILE", "ROW", "LearnedKind", "free_name", "kinds_of"]
+__all__ = ["FILE", "ROW", "LearnedKind", "free_name", "kept_apart", "kinds_of"]
 
 FILE, ROW = "file", "row"
 _EMPTY_WORDS = frozenset(
@@ -85,16 +86,7 @@ def kinds_of(
 ) -> tuple[LearnedKind, ...]:
     """The kinds of what is referred to, without files, which are a kind by themselves. What weak guesses call them
     counts, too. `others` are names that are taken."""
-    groups: dict[Vocabulary, list[Vocabulary]] = {}
-    for guess in guesses:
-        for target in guess.targets:
-            groups.setdefault(target, [target])
-        first = groups[guess.targets[0]] if guess.targets else []
-        for other in guess.targets[1:]:
-            if groups[other] is not first and not (_known_as(groups[other]) and _known_as(first)):
-                first += groups[other]
-                for one in groups[other]:
-                    groups[one] = first
+    groups = _groups(guesses)
     asked: dict[Vocabulary, Counter[str]] = {}
     for guess in (*guesses, *(one for one in weak if one.evidence.hits * 4 >= one.evidence.texts * 3)):
         if int(guess.place.asked.get("arg", 1)) > 1:
@@ -113,6 +105,36 @@ def kinds_of(
         folded, known = _folded(group, guesses), bool(_known_as(group))
         found.append(LearnedKind(name, tuple(group), _once(group), by_language, folded, known))
     return tuple(found)
+
+
+def _groups(guesses: Iterable[Guess]) -> dict[Vocabulary, list[Vocabulary]]:
+    """What is of one kind with each vocabulary."""
+    groups: dict[Vocabulary, list[Vocabulary]] = {}
+    for guess in guesses:
+        for target in guess.targets:
+            groups.setdefault(target, [target])
+        first = groups[guess.targets[0]] if guess.targets else []
+        for other in guess.targets[1:]:
+            if groups[other] is not first and not (_known_as(groups[other]) and _known_as(first)):
+                first += groups[other]
+                for one in groups[other]:
+                    groups[one] = first
+    return groups
+
+
+def kept_apart(guesses: Sequence[Guess]) -> tuple[Guess, ...]:
+    """The guesses, of which those are weak that are only likely, look at a part of a place, and would make one kind of
+    names that sure ones keep apart."""
+    groups = _groups(guess for guess in guesses if guess.evidence.band == "sure")
+    return tuple(
+        replace(guess, evidence=replace(guess.evidence, band="weak"))
+        if guess.evidence.band == "likely"
+        and guess.place.general is not None
+        and "only" in guess.place.asked
+        and len({id(groups[one]) for one in guess.targets if one in groups}) > 1
+        else guess
+        for guess in guesses
+    )
 
 
 def _asking(place: Place) -> str:

@@ -12,7 +12,7 @@ from hookset.config.layouts import Layout
 from hookset.learning.arrangement import Arrangement, arrangement_of
 from hookset.learning.filed import Files, files_named
 from hookset.learning.guess import Guess
-from hookset.learning.kinds import FILE, LearnedKind, free_name, kinds_of
+from hookset.learning.kinds import FILE, LearnedKind, free_name, kept_apart, kinds_of
 from hookset.learning.known import Known
 from hookset.learning.layout_text import addition_text, layout_text
 from hookset.learning.material import Material, Sort, Unread, material_of
@@ -161,8 +161,9 @@ def learned(tree: Tree, name: str, further: Sequence[Tree] = (), known: Known | 
     What a layout at hand sees, `known`, is not learned again."""
     material = material_of(tree, known.layout if known is not None else None)
     rules = rules_of(material, [material_of(one) for one in further], known)
-    kept = tuple(guess for guess in rules.guesses if guess.evidence.band != "weak")
-    weak = tuple(guess for guess in rules.guesses if guess.evidence.band == "weak")
+    guesses = kept_apart(rules.guesses)
+    kept = tuple(guess for guess in guesses if guess.evidence.band != "weak")
+    weak = tuple(guess for guess in guesses if guess.evidence.band == "weak")
     kinds = kinds_of(kept, weak, known.layout.kinds if known is not None else ())
     return Learned(name, material, kept, weak, kinds, rules.places, rules.beyond, known=known)
 

@@ -21,6 +21,8 @@ _OVERALL = 0.8
 _VARIED = 0.7
 """Of the names of files that are called alike."""
 _LEAST = 2
+_ORDERS, _LONGEST = 4, 60
+"""Lists of the same names that there are at least, before they are several orders of those, and how long they are."""
 _PAIRS = 7
 """Pairs of the same text that a choice by chance must be expected to have, before it is no chance that it has none:
 that happens once in e to the power of so many times."""
@@ -106,7 +108,10 @@ def vocabularies(
 ) -> list[Vocabulary]:
     """The places that may define something; `elsewhere` is what the base game says at the same ones."""
     found: list[Vocabulary] = []
+    orders = _orders(places)
     for place in places:
+        if place in orders:
+            continue
         if not _of_names(place):
             if not outside and _of_own_names(place):
                 found.append(Vocabulary(place, place.counts, own=True))
@@ -115,6 +120,16 @@ def vocabularies(
         names = {**place.counts, **dict.fromkeys(sorted(beyond), 1)} if beyond else place.counts
         found.append(Vocabulary(place, names, outside, beyond))
     return found
+
+
+def _orders(places: Sequence[Place]) -> frozenset[Place]:
+    """Lists that are the same names in several orders: none of them defines those."""
+    alike: dict[tuple[int, frozenset[str]], list[Place]] = {}
+    for place in places:
+        listed = place.form == "value" and str(place.asked.get("field", place.asked.get("at", ""))).endswith("*")
+        if listed and _LEAST < len(place.counts) == len(place.said.texts) <= _LONGEST:
+            alike.setdefault((id(place.sort), frozenset(place.counts)), []).append(place)
+    return frozenset(place for same in alike.values() if len(same) >= _ORDERS for place in same)
 
 
 def _of_names(place: Place) -> bool:

@@ -6,9 +6,11 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Mapping, Sequence
 
+from msgspec.structs import replace
+
 from hookset.learning.dialects import KEYED
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said
+from hookset.learning.place import Form, Place, Said, joined
 from hookset.learning.places.code import code_of
 
 __all__ = ["word_places"]
@@ -22,8 +24,9 @@ _ARGUMENT = re.compile(rf"{_SIMPLE}")
 _TEXT = re.compile(r"[ \t]*(?P<sign>[&@$#]?)\"(?P<text>[^\"\r\n]*)\"[ \t]*")
 """An argument that is a text; in some languages a sign before it says what sort of text."""
 _SET = re.compile(rf"\b(?P<name>[A-Za-z_][\w.]{{0,80}})[ \t]*(?P<mark>:?=|:)[ \t]*{_QUOTED}")
-_WORDED = re.compile(rf"\b(?P<word>[A-Za-z_]\w*)(?=\s+(?P<name>[A-Za-z_]\w*)[ \t]*(?P<mark>=)[ \t]*{_QUOTED})")
-"""A word, and behind it or in the next line a key that is set: `Crane name = "north"`."""
+_WORDED = re.compile(rf"\b(?P<word>[A-Za-z_]\w*)(?=(?P<gap>\s+)(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*{_QUOTED})")
+"""A word, and behind it or at the beginning of the next line a key that is set: `Crane name = "north"`."""
+_BEHIND, _BELOW = r"[ \t]+", r"[ \t]*\r?\n\s*"
 _LIST = re.compile(r"\b(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<opens>[\[{])\s*\"(?P<value>[^\]\[{}]*?)\"[\s,;]*[\]}]")
 _BETWEEN = r"\"[\s,;]+\""
 """What stands between the texts of a list."""
@@ -73,14 +76,22 @@ def word_places(sort: Sort) -> Iterator[Place]:
 
 def _worded(sort: Sort, codes: Mapping[str, str], by_key: Mapping[str, Place]) -> Iterator[Place]:
     """Keys behind a word that says what they are about, where the same key is behind others as well."""
-    found: dict[tuple[str, str], Said] = {}
+    found: dict[tuple[str, str, str], Said] = {}
     for path, code in codes.items():
         for one in _WORDED.finditer(code):
-            found.setdefault((one["word"], one["name"]), Said()).add(one["value"], path, one.start("value"))
-    for (word, key), said in found.items():
-        general = by_key.get(_set_to(key, "="))
-        if general is not None and _LEAST <= len(said.texts) < len(general.said.texts):
-            match = rf"\b{word}\s+{key}[ \t]*=[ \t]*{_QUOTED}"
+            gap = _BELOW if "\n" in one["gap"] else _BEHIND
+            found.setdefault((one["word"], gap, one["name"]), Said()).add(one["value"], path, one.start("value"))
+    below: dict[str, list[Said]] = {}
+    for (_, gap, key), said in found.items():
+        if gap == _BELOW:
+            below.setdefault(key, []).append(said)
+    alike = {key: joined(parts) for key, parts in below.items()}
+    for (word, gap, key), said in found.items():
+        whole = by_key.get(_set_to(key, "="))
+        if whole is not None and _LEAST <= len(said.texts) < len(whole.said.texts):
+            # What stands below a word is compared with what stands below others, and not with what is behind them.
+            general = replace(whole, said=alike[key]) if gap == _BELOW else whole
+            match = rf"\b{word}{gap}{key}[ \t]*=[ \t]*{_QUOTED}"
             yield Place(sort, {"match": match}, "value", key, word, said, general=general)
 
 
