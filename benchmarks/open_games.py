@@ -1,5 +1,5 @@
-"""What a check tells of the data of twenty-one open games that nobody here made: fetched as packages of the system, read
-by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
+"""What a check tells of the data of twenty-one open games that nobody here made: fetched as packages of the system,
+read by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
 """
