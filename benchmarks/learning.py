@@ -72,6 +72,9 @@ FIRST = {
     "open game: freedroid": ("none: it failed", "0 of 2,048", "0 of 0"),
     "open game: pingus": ("none: no rule was found", "0 of 40,296", "0 of 0"),
     "open game: endless": ("7 of 79", "8,362 of 28,977", "8 of 9"),
+    "open game: freecol": ("33 of 43", "1,638 of 2,847", "53 of 97"),
+    "open game: colobot": ("none: no end in eight minutes", "0 of 27,048", "0 of 0"),
+    "open game: freeorion": ("0 of 27", "32 of 7,415", "2 of 14"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
+from hookset.checks import judge
 from hookset.config.layouts import load_layout
 from hookset.model import CouldNotError, Definition
+from hookset.project import Ledger, Stock
 from hookset.symbols import read_file
 from hookset.trees import EmptyTree, Inline, Overlay
 from tests.core.test_layout_language import HEAD, found
@@ -143,3 +147,29 @@ def test_mistakes_in_these_are_told(rule: str, words: str) -> None:
     with pytest.raises(CouldNotError) as told:
         load_layout((HEAD + DEED + f'[[read]]\nfiles = "f"\n{rule}\n').encode(), "x.toml")
     assert any(words in line for line in told.value.details), told.value.details
+
+
+PAGES = """
+[kinds.page]
+label = "page"
+path = true
+[[read]]
+files = "**"
+format = "any"
+defines = [{ kind = "page", name = "{path}" }]
+[[read]]
+files = "pages/{tongue}/*.txt"
+format = "lines"
+refers = [{ kind = "page", suffix = ".txt", PLACE }]
+"""
+
+
+def test_what_is_said_instead_of_a_part_in_a_folder_finds_the_folder() -> None:
+    with pytest.raises(CouldNotError) as told:
+        load_layout((HEAD + PAGES.replace("PLACE", 'under = "pages/{tongue}"')).encode(), "x.toml")
+    (line,) = told.value.details
+    (instead,) = re.findall(r"`(name = \"[^`]*\")`", line)
+    layout = load_layout((HEAD + PAGES.replace("PLACE", instead)).encode(), "x.toml")
+    files = {"pages/de/a.txt": Inline(b"b\n"), "pages/de/b.txt": Inline(b""), "pages/fr/a.txt": Inline(b"b\n")}
+    reached = [one.name for one in judge(Overlay(EmptyTree(), files), layout, Stock(), Ledger()).findings]
+    assert reached == ["pages/fr/b.txt"]

@@ -29,6 +29,7 @@ from hookset.trees import Glob, known_encoding
 
 __all__ = ["descriptor_rule", "read_rules", "seat_rules"]
 
+_PART = re.compile(r"\{\w+\}")
 _ROW_WORD = re.compile(r"\{(row\.[^{}|]+)")
 _NAME_FIELDS = frozenset({"value"}) | PATH_PARTS | MAP_WORDS
 
@@ -280,7 +281,7 @@ def _refer(
         name=name,
         address=address,
         side=rule.side,
-        under=(rule.under,) if isinstance(rule.under, str) else rule.under,
+        under=_under(compiler, rule, at),
         beside=rule.beside,
         suffix=(rule.suffix,) if isinstance(rule.suffix, str) else rule.suffix,
         split=compiler.regex(rule.split, "split", at),
@@ -295,6 +296,16 @@ def _refer(
         when=when,
         unless=unless,
     )
+
+
+def _under(compiler: LayoutCompiler, rule: _Refer, at: str) -> tuple[str, ...]:
+    """The folders that are tried. Parts of a name do not stand for anything in them."""
+    folders = (rule.under,) if isinstance(rule.under, str) else rule.under
+    for folder in folders:
+        if (part := _PART.search(folder)) is not None:
+            name = f"{folder.rstrip('/')}/{{value}}"
+            compiler.complain(f"{at}/under", f'`under` says {part[0]} as it is; say `name = "{name}"` instead of it')
+    return folders
 
 
 def descriptor_rule(compiler: LayoutCompiler) -> Descriptor | None:
