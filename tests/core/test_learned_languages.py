@@ -13,6 +13,8 @@ from hookset.checks import judge
 from hookset.config.layouts.load import load_layout
 from hookset.learning import learned
 from hookset.learning.material import material_of
+from hookset.learning.places import places_of
+from hookset.learning.vocabulary import vocabularies
 from hookset.project import Ledger, Stock
 from hookset.trees import FolderTree
 from tests.core.test_learning import rules, written
@@ -48,6 +50,7 @@ def bays() -> Mapping[str, str]:
         "bays/shared.txt": 'Water level=2 colour="grey"\nWater level=3 colour="green"\n',
         **{f"bays/bay{number:02}/page.{one}.txt": told(9) for number in range(12) for one in TONGUES},
         **{f"pages/{one}/{name}.txt": told(14) for one in TONGUES for name in PROGRAMS},
+        "programs/page.txt": told(40),
         **{
             f"programs/{name}.txt": f"extern void Crab::{name}()\n{{\n\twait(3);\n\tmove(4);\n}}\n" for name in PROGRAMS
         },
@@ -150,3 +153,65 @@ def test_a_table_of_names_has_no_rule_for_each_of_them(tmp_path: Path) -> None:
     assert [(key, one) for key, one in found.items() if one[1] != "weak"] == [
         ("section= key=picture.*", ("file", "sure"))
     ]
+
+
+def test_what_is_set_by_its_dotted_name_is_one_place_with_what_tables_say(tmp_path: Path) -> None:
+    quays = [f"quay_{number:02}" for number in range(60)]
+    tree = written(
+        tmp_path,
+        {
+            "quays.lua": "".join(f'quay.add("{one}", {{ depth = {len(one)} }})\n' for one in quays),
+            **{f"tides/by{at}.lua": f'tide.quay = "{one}"\n' for at, one in enumerate(quays[:55])},
+            "tides/odd.lua": 'tide = { quay = "quay_99", height = 3 }\n',
+        },
+    )
+    (guess,) = (one for one in learned(tree, "tides").guesses if one.place.asked.get("assign") == "tide.quay")
+    assert [one.text for one in guess.evidence.misfits] == ["quay_99"]
+
+
+def test_lists_of_the_same_names_in_several_orders_define_none(tmp_path: Path) -> None:
+    parts = ["hull", "mast", "rudder", "sail", "oar", "anchor"]
+    orders = "".join(
+        f"  by{at} = {{ {', '.join(f'''{chr(34)}{one}{chr(34)}''' for one in LOT.sample(parts, 6))} }},\n"
+        for at in range(9)
+    )
+    tree = written(tmp_path, {"orders.lua": f"part_order = {{\n{orders}}}\n"})
+    places = [place for sort in material_of(tree).sorts for place in places_of(sort)]
+    listed = [place for place in places if str(place.asked.get("field")).startswith("by") and len(place.counts) > 1]
+    assert len(listed) == 9
+    assert not {one.place for one in vocabularies(places)} & {*listed}
+
+
+def test_lists_that_say_each_name_once_are_told_from_those_that_use_them(tmp_path: Path) -> None:
+    traits = [f"trait{number:02}" for number in range(30)]
+    listed = "".join(f'  <trait name="{one}"/>\n' for one in traits)
+    used = "".join(
+        f'  <boat id="boat{number}">\n'
+        + "".join(f'    <trait name="{one}" value="{number}"/>\n' for one in LOT.sample(traits, 5))
+        + "  </boat>\n"
+        for number in range(40)
+    )
+    tree = written(tmp_path, {"boats.xml": f"<data>\n <traits>\n{listed} </traits>\n{used}</data>\n"})
+    found = rules(learned(tree, "boats"))
+    assert found["at=//boat/trait/@name"] == ("trait", "sure")
+
+
+def test_what_is_only_likely_makes_no_one_kind_of_two(tmp_path: Path) -> None:
+    hands, cranes = ([f"YARD_{what}_{number:02}" for number in range(30)] for what in ("HAND", "CRANE"))
+    about = [
+        *hands[:20],
+        *cranes[:20],
+        *(f"YARD_GONE_{number}" for number in range(7)),
+        *(f"{one} tide" for one in WORDS),
+    ]
+    script = [
+        *(f'add_hand("{one}")' for one in hands),
+        *(f'add_crane("{one}")' for one in cranes),
+        *(f'pull("{LOT.choice(hands)}")' for _ in range(60)),
+        *(f'lift("{LOT.choice(cranes)}")' for _ in range(60)),
+        *(f'note("{one}")' for one in about),
+    ]
+    found = learned(written(tmp_path, {"yard.lua": "\n".join(script)}), "yard")
+    kinds = rules(found)
+    assert kinds["call=pull"][0] != kinds["call=lift"][0]
+    assert not any(key.startswith("call=note") for key in kinds)
