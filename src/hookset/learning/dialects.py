@@ -75,7 +75,7 @@ _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
 _ATTRIBUTES = re.compile(r"[ \t]*#?[A-Za-z][\w.]*[ \t]+[A-Za-z_]\w*=[ \t]*[^\s=]")
 """A word, and behind it keys with their values."""
 _KEY_SET = re.compile(r"(?<![\w.])[A-Za-z_]\w*[ \t]*=[ \t]*(?:[\"\[(]|[-\d.]|[A-Za-z_])")
-"""A key that is set to something, in a language that is none of those known here."""
+"""A key that is set to something, in a language that is not known here."""
 _MOST_WRITTEN = 0.8
 _WRITTEN = re.compile(r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]")
 """What lines in languages for programs have: something that is set, called or ended, or a text behind a word."""
