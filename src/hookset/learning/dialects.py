@@ -16,9 +16,10 @@ from msgspec import Struct, field
 from hookset.config.layouts import Layout
 from hookset.formats import Document, format_named
 from hookset.learning.heads import data_head, no_head, own_head, xml_head
+from hookset.learning.prose import SEEN, are_for_people, prosaic
 from hookset.trees import Text
 
-__all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "for_people", "known_format"]
+__all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -44,8 +45,6 @@ _HEADS: Mapping[str, Head] = {
     **dict.fromkeys(("glb", "json", "toml", "yaml"), data_head),
     "xml": xml_head,
 }
-_SEEN = 400
-"""Characters of a line that are looked at to find out in which form it is written."""
 _LOOSE = ("ini", "csv")
 """Formats whose endings are used for other things as well."""
 _COMMENTS = ("//", "#", "--", ";", "%", "'")
@@ -76,15 +75,8 @@ _ATTRIBUTES = re.compile(r"[ \t]*#?[A-Za-z][\w.]*[ \t]+[A-Za-z_]\w*=[ \t]*[^\s=]
 """A word, and behind it keys with their values."""
 _KEY_SET = re.compile(r"(?<![\w.])[A-Za-z_]\w*[ \t]*=[ \t]*(?:[\"\[(]|[-\d.]|[A-Za-z_])")
 """A key that is set to something, in a language that is not known here."""
-_MOST_WRITTEN = 0.8
-_WRITTEN = re.compile(r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]")
-"""What lines in languages for programs have: something that is set, called or ended, or a text behind a word."""
 _ORDER = re.compile(r"[ \t]*#[ \t]*(?:include|define|undef|if|ifdef|ifndef|elif|else|endif|pragma|import)\b", re.I)
 """What begins like a comment, and is an order to what reads the file first."""
-_PROSE = re.compile(r"\b(?:the|and|you|with|der|die|und|les|des)\b", re.I)
-_QUOTED = re.compile(r"\"[^\"]*\"|`[^`]*`")
-_SENTENCE = re.compile(r"(?:[^\W\d_]+[,;:]?[ \t]+){5}")
-"""Words of any language, one behind the other."""
 
 
 class Dialect(Struct, frozen=True):
@@ -122,12 +114,6 @@ def dialect_by(layout: Layout, path: str) -> Dialect | None:
         head = _HEADS.get(rule.format, no_head)
         return Dialect(rule.format, options, head, tolerant=rule.format in _SCRIPTS)
     return None
-
-
-def for_people(text: str) -> bool:
-    """Whether most of a text is written for people, or hardly anything of it for programs."""
-    lines = [line[:_SEEN] for line in text.splitlines() if line.strip()]
-    return bool(lines) and _for_people(lines)
 
 
 def known_format(ending: str) -> str:
@@ -168,7 +154,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if first in ("{", "["):
         yield from _of_format("json", texts)
     # A line of any length is told by how it begins.
-    by_text = [found for text in texts if (found := [one[:_SEEN] for one in text.splitlines() if one.strip()])]
+    by_text = [found for text in texts if (found := [one[:SEEN] for one in text.splitlines() if one.strip()])]
     lines = [line for found in by_text for line in found]
     marks = _marks(lines)
     # What stands in comments is written for people in every file.
@@ -176,9 +162,9 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         # What is translated in it is no reason to take it for prose.
         yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
     told = [found for text in by_text if (found := [line for line in text if not line.lstrip().startswith(marks)])]
-    if not lines or 2 * sum(map(_prosaic, told or by_text)) > len(told or by_text):
+    if not lines or 2 * sum(map(prosaic, told or by_text)) > len(told or by_text):
         return
-    by_text = [text for text in by_text if not _prosaic(text)] or by_text
+    by_text = [text for text in by_text if not prosaic(text)] or by_text
     lines = [line for text in by_text for line in text]
     blocks = [*_indented(by_text, marks)]
     if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):
@@ -199,7 +185,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     yield from blocks
     yield from _tables(texts)
     if first != "<" and _share(by_text, _KEY_SET.search) > _OFTEN:
-        yield _script(_marks([line for text in by_text if not _for_people(text) for line in text]))
+        yield _script(_marks([line for text in by_text if not are_for_people(text) for line in text]))
     yield from _listed(lines, marks)
 
 
@@ -212,21 +198,6 @@ def _sectioned(texts: Sequence[Sequence[str]]) -> bool:
 def _share(texts: Sequence[Sequence[str]], told: Callable[[str], object]) -> float:
     """In how many lines something is, on the average: a long file says no more than a short one."""
     return sum(sum(1 for line in lines if told(line)) / len(lines) for lines in texts) / len(texts)
-
-
-def _prosaic(lines: Sequence[str]) -> bool:
-    """Whether it is written for people."""
-    words = sum(len(line.split()) for line in lines)
-    sentences = sum(1 for line in lines if _SENTENCE.search(_QUOTED.sub("", line)))
-    told = sum(1 for line in lines if _PROSE.search(line))
-    return words > 6 * len(lines) and (told * 4 > len(lines) or sentences * 8 > len(lines))
-
-
-def _for_people(lines: Sequence[str]) -> bool:
-    written = sum(1 for line in lines if _WRITTEN.search(line))
-    return (_prosaic(lines) and written < _MOST_WRITTEN * len(lines)) or (
-        len(lines) >= _TRIED and written * 10 < len(lines)
-    )
 
 
 def _marks(lines: Sequence[str]) -> tuple[str, ...]:

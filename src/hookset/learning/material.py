@@ -15,10 +15,12 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.learning.dialects import Dialect, dialect_by, dialects_of, for_people, known_format
+from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
 from hookset.learning.expressions import folder_expressions
+from hookset.learning.families import SEVERAL, families_of
 from hookset.learning.globs import MOST_GLOBS, globs_for, meets
 from hookset.learning.heads import Records, no_head, own_head, tags_of, word_head
+from hookset.learning.prose import is_for_people
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -38,8 +40,6 @@ _POINTS = 0.2
 """Of the lines of meshes: how many have the numbers of a point, at least."""
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
-_SEVERAL = 3
-"""Files that are called alike, before that says what they are."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
 _QUICKLY = 32 << 10
@@ -48,9 +48,6 @@ _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
 _POINT = re.compile(rb"\.\d+[ \t,;]+[-+]?\d*\.\d")
 _NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d|" + _POINT.pattern)
-_DIGITS = re.compile(r"\d+")
-_TONGUE = re.compile(r"(?<=[^.])\.[A-Za-z]{1,3}(?:[_-][A-Za-z]{2,4})?\.(?=[^.]+$)")
-"""A language between the name of a file and its ending."""
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -187,8 +184,9 @@ def _read_apart(tree: Tree, ending: str, paths: Sequence[str]) -> list[Sort]:
     called alike in several folders may be written in a way of their own, and the rest in each folder at the top."""
     found = list(_read(tree, ending, paths))
     forms = {sort.format for sort in found}
-    mixed = not known_format(ending) and _mixed(found, paths)
-    named = _called_alike(ending, paths, mixed) if mixed or forms & {"lines", "text"} else {}
+    says_nothing = ending and not known_format(ending)
+    mixed = bool(says_nothing) and _mixed(found, paths)
+    named = families_of(paths, mixed) if mixed or (says_nothing and forms & {"lines", "text"}) else {}
     if len(named) < 2:
         return found
     apart = [
@@ -205,33 +203,6 @@ def _mixed(found: Sequence[Sort], paths: Sequence[str]) -> bool:
     return 2 * left > len(paths) or (
         (left > 0 or len(found) > 1) and any(_scattered(_known(sort, paths)) for sort in found)
     )
-
-
-def _called_alike(ending: str, paths: Sequence[str], mixed: bool) -> dict[str, list[str]]:
-    """Files of an ending that says nothing: those that are called alike in several folders by themselves, and the rest
-    under no name; that apart by the folder at the top, where the forms are mixed."""
-    named: dict[str, list[str]] = {}
-    for path in paths:
-        named.setdefault(posixpath.basename(path) if ending and not known_format(ending) else "", []).append(path)
-    # Nobody writes dozens of lists of different sorts into one folder: such are the same texts in several languages.
-    kinds = Counter(folder for name in named for folder in {posixpath.dirname(path) for path in named[name]})
-    families: dict[str, list[str]] = {}
-    for name, found in named.items():
-        alone = [path for path in found if kinds[posixpath.dirname(path)] <= _MOST_GLOBS]
-        if name and len(alone) >= _SEVERAL:
-            families.setdefault(_family(name), []).extend(alone)
-    apart = {path for found in families.values() for path in found}
-    rest: dict[str, list[str]] = {}
-    for path in paths:
-        if path not in apart:
-            rest.setdefault(f"{path.partition('/')[0]}/" if mixed and "/" in path else "", []).append(path)
-    return {**families, **rest}
-
-
-def _family(name: str) -> str:
-    """What a file is called, without what tells it from others like it: `lod0.mesh` and `lod1.mesh` are of one sort,
-    and so are `page.de.txt` and `page.fr.txt`."""
-    return _TONGUE.sub(".", _DIGITS.sub("0", name))
 
 
 def _within(tree: Tree, paths: Sequence[str], left: int, files: int) -> tuple[list[str], int]:
@@ -284,7 +255,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         left = [path for path in left if path not in found]
         if dialect.format == "text":
             # What is for people beside a language for programs is in no other form of that.
-            left = [path for path in left if not for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
+            left = [path for path in left if not is_for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
 
 
 def _in_other_language(dialect: Dialect, texts: Sequence[bytes]) -> bool:
@@ -334,7 +305,7 @@ def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tupl
                 yield path, (form.open(data, options), "")
             elif not _BINARY.search(data[:4096]):
                 text, document = open_file(form, data, ENCODINGS, options)
-                if dialect.format == "text" and for_people(text.string):
+                if dialect.format == "text" and is_for_people(text.string):
                     continue
                 if not document.problems or dialect.tolerant:
                     yield path, (document, text.encoding)
@@ -365,7 +336,7 @@ def _by_name(dialect: Dialect, found: dict[str, Document]) -> Iterator[dict[str,
     named: dict[tuple[str, str], list[str]] = {}
     for path in found:
         named.setdefault((path.partition("/")[0], posixpath.basename(path)), []).append(path)
-    several = [alike for alike in named.values() if _SEVERAL <= len(alike) < len(found)]
+    several = [alike for alike in named.values() if SEVERAL <= len(alike) < len(found)]
     words = {path: tags_of(document) for path, document in found.items()} if several else {}
     often = Counter(tag for tags in words.values() for tag in tags)
     rest = dict(found)
