@@ -8,7 +8,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from hookset.planning import preview
+from hookset.planning import diffs
 
 HUNK = re.compile(r"@@ -(\d+)(?:,(\d+))? \+(\d+)(?:,(\d+))? @@")
 LINES = st.lists(st.sampled_from(["a", "b", "c", "<yard/>", ""]), max_size=40)
@@ -39,22 +39,22 @@ def patched(one: list[str], diff: tuple[str, ...]) -> list[str]:
 def test_a_diff_makes_the_one_of_the_other(
     monkeypatch: pytest.MonkeyPatch, base: list[str], changes: list[tuple[int, int, list[str]]], times: int
 ) -> None:
-    monkeypatch.setattr(preview, "_LONG", 0)
-    monkeypatch.setattr(preview, "_MOST", 3)
+    monkeypatch.setattr(diffs, "_LONG", 0)
+    monkeypatch.setattr(diffs, "_MOST", 3)
     one = [f"{line}{number % 7}" for number, line in enumerate(base * times)]
     other = list(one)
     for at, gone, new in changes:
         other[at : at + gone] = new
-    diff = preview.diff_of("a.txt", "\n".join(one).encode(), "\n".join(other).encode())
+    diff = diffs.diff_of("a.txt", "\n".join(one).encode(), "\n".join(other).encode())
     assert patched("\n".join(one).splitlines(), diff) == "\n".join(other).splitlines()
 
 
 def test_only_what_is_around_a_change_is_shown() -> None:
     one = [f"line {number}" for number in range(9_000)]
     other = [*one[:100], "new", *one[100:5_000], *one[5_003:8_999], "last", "one"]
-    diff = preview.diff_of("a.txt", "\n".join(one).encode(), "\n".join(other).encode())
+    diff = diffs.diff_of("a.txt", "\n".join(one).encode(), "\n".join(other).encode())
     assert [line for line in diff if line.startswith("@@")] == [
         "@@ -99,4 +99,5 @@", "@@ -4999,7 +5000,4 @@", "@@ -8998,3 +8996,4 @@"
     ]  # fmt: skip
     assert patched(one, diff) == other
-    assert preview.diff_of("a.txt", b"a\n" * 5_000, b"a\n" * 5_000) == ()
+    assert diffs.diff_of("a.txt", b"a\n" * 5_000, b"a\n" * 5_000) == ()

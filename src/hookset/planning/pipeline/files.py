@@ -13,8 +13,8 @@ from hookset.edits import Merged, merged
 from hookset.model import CouldNotError
 from hookset.packs.control import control_reason
 from hookset.planning.choices import Question
+from hookset.planning.diffs import diff_of
 from hookset.planning.plan import FileState, FileStep, Stop
-from hookset.planning.preview import diff_of
 from hookset.planning.state import PlanState, as_set
 from hookset.project import LedgerFile, LedgerPack
 from hookset.trees import Content, Inline, Member, decode, sha256_of, spelled_otherwise

@@ -11,8 +11,8 @@ from hookset.edits import replay
 from hookset.formats import Unreadable
 from hookset.model import CouldNotError
 from hookset.planning.choices import Question
+from hookset.planning.diffs import diff_of
 from hookset.planning.plan import HookState, HookStep, Stop
-from hookset.planning.preview import diff_of
 from hookset.planning.state import PlanState
 from hookset.project import LedgerHook
 

@@ -9,7 +9,7 @@ from hookset.edits.find import found, lines_of
 from hookset.edits.single import text_for
 from hookset.model import CouldNotError
 from hookset.planning.choices import Choices
-from hookset.planning.preview import diff_of
+from hookset.planning.diffs import diff_of
 from hookset.planning.state import PlanState, plan_state_for
 from hookset.project import Ledger, LedgerFile, LedgerHook, LedgerPack, MapProject
 
