@@ -3,7 +3,10 @@ the place of a name, and tables of names; among texts for people, which say noth
 
 from __future__ import annotations
 
+import os
 import random
+import subprocess
+import sys
 from collections.abc import Mapping
 from pathlib import Path
 
@@ -215,3 +218,16 @@ def test_what_is_only_likely_makes_no_one_kind_of_two(tmp_path: Path) -> None:
     kinds = rules(found)
     assert kinds["call=pull"][0] != kinds["call=lift"][0]
     assert not any(key.startswith("call=note") for key in kinds)
+
+
+def test_the_same_is_learned_each_time(bays: Mapping[str, str], tmp_path: Path) -> None:
+    """What several folders have is taken from one of them: from the same one, whatever order sets have in memory."""
+    notes = {f"notes/{one}/note{number}.txt": told(3) for one in "ABCDEFGH" for number in range(6)}
+    signs = "".join(f'Sign at={number};2 note="note{number % 6}.txt"\n' for number in range(30))
+    written(tmp_path / "bays", {**bays, **notes, "bays/bay99/scene.txt": signs})
+    said = []
+    for seed in ("1", "2", "3"):
+        run = [sys.executable, "-m", "hookset", "layout", "learn", "bays", "--to", f"{seed}.toml"]
+        subprocess.run(run, cwd=tmp_path, check=False, capture_output=True, env={**os.environ, "PYTHONHASHSEED": seed})
+        said.append((tmp_path / f"{seed}.toml").read_text())
+    assert said[0] == said[1] == said[2]

@@ -94,15 +94,15 @@ class Files(Struct, frozen=True, dict=True):
     def writing_of(self, texts: Sequence[str], owners: Sequence[str]) -> FileWriting | None:
         """The way of writing by which most of some texts are files; `owners` are the files that say so."""
         ways: Counter[tuple[str, bool, str]] = Counter()
-        by_text: dict[str, set[tuple[str, bool, str]]] = {}
+        by_text: dict[str, dict[tuple[str, bool, str], None]] = {}
         exactly: Counter[tuple[str, bool, str]] = Counter()
         slashes = any("\\" in text for text in texts)
         joint = _JOINT if any(_JOINT in text for text in texts) and not any("/" in text for text in texts) else ""
         for text, owner in zip(texts, owners, strict=True):
             plain = text.replace("\\", "/") if not joint else text.replace(joint, "/")
-            for under, beside, suffix, exact in set(self._ways(plain, posixpath.dirname(owner))):
+            for under, beside, suffix, exact in dict.fromkeys(self._ways(plain, posixpath.dirname(owner))):
                 ways[under, beside, suffix] += 1
-                by_text.setdefault(text, set()).add((under, beside, suffix))
+                by_text.setdefault(text, {})[under, beside, suffix] = None
                 exactly[under, beside, suffix] += exact
         if not ways:
             return None
@@ -145,7 +145,7 @@ class Files(Struct, frozen=True, dict=True):
             return
         for path in self._called(plain, folder):
             low, written = path.lower(), plain.lower()
-            for suffix in {"", posixpath.splitext(path)[1]}:
+            for suffix in dict.fromkeys(("", posixpath.splitext(path)[1])):
                 whole = written + suffix.lower()
                 if low != whole and not low.endswith(f"/{whole}"):
                     continue

@@ -59,7 +59,7 @@ def _groups(paths: Iterable[str], named: Mapping[Guess, frozenset[str]]) -> Iter
     paths = tuple(paths)
     wanted: dict[tuple[str, str], set[str]] = {}
     for guess, there in named.items():
-        for path in there:
+        for path in sorted(there):
             under = guess.files.under if guess.files is not None else ()
             top = (under[0] if len(under) == 1 else "") or posixpath.dirname(path)
             wanted.setdefault((top, posixpath.splitext(path)[1]), set()).add(path)

@@ -40,6 +40,8 @@ _POINTS = 0.2
 """Of the lines of meshes: how many have the numbers of a point, at least."""
 _MOST_GLOBS = 12
 """Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
+_ASKED = 40
+"""Files that were not looked into of which it is found out what they are."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
 _QUICKLY = 32 << 10
@@ -134,10 +136,7 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         found += _read_apart(tree, ending, rest)
         sorts += found
         known = {path for sort in found for path in sort.documents}
-        if len(known) < len(meant):
-            form = known_format(ending)
-            why = f"no {format_named(form).title} that can be read" if form else "in no format that is known here"
-            unread.append(Unread(ending, len(meant) - len(known), why))
+        unread += _not_read(tree, ending, [path for path in meant if path not in known])
     # Files that are like those that were read are meant by the same patterns.
     told = [path for path in tree.paths() if path not in alike]
     named = list(_with_globs(sorts, told))
@@ -148,6 +147,20 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         for ending, number in Counter(posixpath.splitext(path)[1] for path in sort.documents).items()
     )
     return Material(tree, tuple(sort for sort in named if not _scattered(sort)), tuple(unread), media)
+
+
+def _not_read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Unread]:
+    """Why files were not looked into that could be: by what some of them are, where there are many."""
+    if not paths:
+        return
+    if form := known_format(ending):
+        yield Unread(ending, len(paths), f"no {format_named(form).title} that can be read")
+        return
+    some = paths[:: len(paths) // _ASKED + 1]
+    texts = [data.decode("utf-8", "replace") for path in some if (data := _text(tree, path)) is not None]
+    pages = 2 * sum(map(is_for_people, texts)) > len(some)
+    why = "texts for people, as far as can be told" if pages else "in no format that is known here"
+    yield Unread(ending, len(paths), why)
 
 
 def _scattered(sort: Sort) -> bool:

@@ -51,7 +51,7 @@ def learned_text(outcome: LearnedOutcome, most: int | None, following: str) -> R
         blank(),
         *(line for card in cards for line in card),
         Text(f"and {plural(more, 'more rule')}: --all shows them", style="dim") if more and shown else None,
-        section("kinds", Text(_kinds(learned))),
+        section("kinds", Text(_kinds(learned))) if learned.kinds else None,
         *_arranged(learned),
         section("unread", columns(list(_unread(learned)), indent=0)) if learned.material.unread else None,
         *(section("beside", _other(learned, one)) for one in outcome.others),
@@ -63,31 +63,32 @@ def learned_text(outcome: LearnedOutcome, most: int | None, following: str) -> R
 
 def card_text(learned: Learned, number: int, guess: Guess) -> Iterator[RenderableType]:
     """A rule, with what speaks for it and what does not fit."""
-    evidence, kind = guess.evidence, learned.kind_of[guess]
-    style = _BANDS.get(guess.band, "dim")
-    yield Text.assemble(
-        (f"{number:>3} ", "dim"),
-        (f"{guess.band:<6} ", style),
-        (kind, "name"),
-        f"  {place_text(guess.place)}",
+    kind, style = learned.kind_of[guess], _BANDS.get(guess.band, "dim")
+    yield section(
+        Text.assemble((f"{number:>3} ", "dim"), (guess.band, style)),
+        Text.assemble((kind, "name"), f"  {place_text(guess.place)}"),
     )
+    yield from (section("", line) for line in _evidence(learned, guess))
+
+
+def _evidence(learned: Learned, guess: Guess) -> Iterator[Text]:
+    """What speaks for a rule, and what does not fit."""
+    evidence = guess.evidence
     more = " …" if evidence.names > len(evidence.examples) else ""
     share = f"{evidence.hits:,} of {evidence.texts:,} places, {plural(evidence.names, 'name')}"
-    yield Text(
-        f"            {share}: {', '.join(evidence.examples)}{more}; by chance 1 in 10^{round(-evidence.chance)}",
-        style="dim",
-    )
+    chance = f"by chance 1 in 10^{round(-evidence.chance)}"
+    yield Text(f"{share}: {', '.join(evidence.examples)}{more}; {chance}", style="dim")
     for key, word in guess.unless.items():
-        yield Text(f"            but for those beside which {key} is {word}", style="dim")
+        yield Text(f"but for those beside which {key} is {word}", style="dim")
     if evidence.misfits:
         few = evidence.misfits[:_MISFITS]
         lines = lines_of(learned.material.tree, guess, few)
         told = ", ".join(f"{one.text} ({one.path}:{lines[one]})" for one in few)
         left = evidence.texts - evidence.hits - len(few)
         more = f" and {left:,} more" if left > 0 else ""
-        yield Text(f"            not {told}{more}", style="warning")
+        yield Text(f"not {told}{more}", style="warning")
     if evidence.runner_up:
-        yield Text(f"            or else {evidence.runner_up}", style="dim")
+        yield Text(f"or else {evidence.runner_up}", style="dim")
 
 
 def _kinds(learned: Learned) -> str:

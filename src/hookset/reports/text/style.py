@@ -131,12 +131,12 @@ def _width(cell: RenderableType) -> int:
     return cell.cell_len if isinstance(cell, Text) else 0
 
 
-def section(title: str, body: RenderableType) -> Table:
-    """A word in the margin, and what belongs to it beside."""
+def section(title: str | Text, body: RenderableType) -> Table:
+    """A word in the margin, and what belongs to it beside, also where that goes on below."""
     table = Table.grid(padding=(0, 2, 0, 0))
     table.add_column(width=10, no_wrap=True)
     table.add_column(ratio=1)
-    table.add_row(Text(title, style="label"), body)
+    table.add_row(Text(title, style="label") if isinstance(title, str) else title, body)
     return table
 
 
