@@ -231,3 +231,16 @@ def test_the_same_is_learned_each_time(bays: Mapping[str, str], tmp_path: Path) 
         subprocess.run(run, cwd=tmp_path, check=False, capture_output=True, env={**os.environ, "PYTHONHASHSEED": seed})
         said.append((tmp_path / f"{seed}.toml").read_text())
     assert said[0] == said[1] == said[2]
+
+
+def test_a_list_of_all_names_is_told_where_few_use_them(tmp_path: Path) -> None:
+    """All fifteen storms once, and each used once or twice elsewhere: a choice of fifteen would hold some twice."""
+    storms = [f"storm.{what}{number}" for what in ("gale", "squall", "calm") for number in range(5)]
+    listed = "".join(f'  <storm id="{one}" force="{len(one)}"/>\n' for one in storms)
+    used = "".join(
+        f'  <bay id="bay{number:02}"><storm id="{one}" chance="50"/></bay>\n'
+        for number, one in enumerate([*storms, *storms[:10]])
+    )
+    tree = written(tmp_path, {"bays.xml": f"<data>\n <storms>\n{listed} </storms>\n <bays>\n{used} </bays>\n</data>\n"})
+    found = rules(learned(tree, "bays"))
+    assert found["at=//bay/storm/@id"][0] == "storm"

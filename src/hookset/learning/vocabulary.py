@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import posixpath
 import re
 from collections import Counter
@@ -163,7 +164,15 @@ def _once_by_accident(place: Place) -> bool:
     if len(place.counts) < total or not _naming(place):
         return True
     pairs = sum(often * (often - 1) for often in general.counts.values()) / 2
-    return pairs * (total / len(general.said.texts)) ** 2 < _PAIRS
+    whole, different = len(general.said.texts), len(general.counts)
+    # How many of all choices have none twice, at most: by Maclaurin's inequality of symmetric means.
+    choices = _choices(different, total) + total * math.log(whole / different) - _choices(whole, total)
+    return min(-pairs * (total / whole) ** 2, choices) > -_PAIRS
+
+
+def _choices(many: int, few: int) -> float:
+    """The natural logarithm of how many ways there are to choose so few of so many."""
+    return math.lgamma(many + 1) - math.lgamma(few + 1) - math.lgamma(many - few + 1)
 
 
 def _naming(place: Place) -> bool:
