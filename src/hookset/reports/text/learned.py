@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 
 _MISFITS = 3
 _FINDINGS = 10
-_BANDS = {"sure": "ok", "confirmed": "ok", "likely": "warning"}
+_BANDS = {"sure": "good", "confirmed": "good", "likely": "warning"}
 
 __all__ = ["card_text", "learned_text"]
 
