@@ -244,3 +244,19 @@ def test_a_list_of_all_names_is_told_where_few_use_them(tmp_path: Path) -> None:
     tree = written(tmp_path, {"bays.xml": f"<data>\n <storms>\n{listed} </storms>\n <bays>\n{used} </bays>\n</data>\n"})
     found = rules(learned(tree, "bays"))
     assert found["at=//bay/storm/@id"][0] == "storm"
+
+
+def test_texts_for_people_are_read_where_they_stand_in_a_table(tmp_path: Path) -> None:
+    keys = [f"text.{what}.{number}" for what in ("sign", "bell", "quay") for number in range(12)]
+    tree = written(
+        tmp_path,
+        {
+            **{f"texts/{one}.tab": "".join(f"{key}\t{told(1)}" for key in keys) for one in ("de", "en", "fr")},
+            "signs.list": "".join(f"sign s{number} {LOT.choice(keys)}\n" for number in range(60))
+            + "sign s99 text.sign.99\n",
+        },
+    )
+    found = learned(tree, "signs")
+    layout = load_layout(found.text.encode(), "signs.toml")
+    missing = [one.name for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
+    assert missing == ["text.sign.99"]

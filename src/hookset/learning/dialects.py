@@ -162,7 +162,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         # What is translated in it is no reason to take it for prose.
         yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
     told = [found for text in by_text if (found := [line for line in text if not line.lstrip().startswith(marks)])]
-    if not lines or 2 * sum(map(prosaic, told or by_text)) > len(told or by_text):
+    if not lines or (2 * sum(map(prosaic, told or by_text)) > len(told or by_text) and not _in_columns(texts, by_text)):
         return
     by_text = [text for text in by_text if not prosaic(text)] or by_text
     lines = [line for text in by_text for line in text]
@@ -187,6 +187,12 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if first != "<" and _share(by_text, _KEY_SET.search) > _OFTEN:
         yield _script(_marks([line for text in by_text if not are_for_people(text) for line in text]))
     yield from _listed(lines, marks)
+
+
+def _in_columns(texts: Sequence[str], by_text: Sequence[Sequence[str]]) -> bool:
+    """Whether texts for people stand in tables, or behind their keys: then those are what there is to read."""
+    keyed = _share(by_text, KEYED.match) > _MOSTLY or _share(by_text, _SET.match) > _NEARLY
+    return keyed or any(True for _ in _tables(texts))
 
 
 def _sectioned(texts: Sequence[Sequence[str]]) -> bool:
