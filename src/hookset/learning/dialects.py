@@ -213,8 +213,7 @@ def _marks(lines: Sequence[str]) -> tuple[str, ...]:
     )
     found = [mark for mark in _COMMENTS if often[mark]]
     if "//" in found:
-        # Another sign begins orders or texts now and then.
-        found = [mark for mark in found if mark == "//" or often[mark] * 20 >= len(lines)]
+        found = [mark for mark in found if mark != "#" or often[mark] * 20 >= len(lines)]
     return tuple(found)
 
 
