@@ -15,6 +15,7 @@ import pytest
 from hookset.checks import judge
 from hookset.config.layouts.load import load_layout
 from hookset.learning import learned
+from hookset.learning.families import families_of
 from hookset.learning.material import material_of
 from hookset.learning.places import places_of
 from hookset.learning.vocabulary import vocabularies
@@ -260,3 +261,38 @@ def test_texts_for_people_are_read_where_they_stand_in_a_table(tmp_path: Path) -
     layout = load_layout(found.text.encode(), "signs.toml")
     missing = [one.name for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
     assert missing == ["text.sign.99"]
+
+
+def test_values_without_quotes_are_read_as_the_layout_reads_them(tmp_path: Path) -> None:
+    LOT.seed(31)
+    kinds = [f"crab_{number:02}" for number in range(20)]
+    tree = written(
+        tmp_path,
+        {
+            "kinds.orders": "".join(f'DefineCrab name={one} legs=8 says="{one} waits"\n' for one in kinds),
+            **{
+                f"bays/bay{at}.orders": "".join(
+                    f"SetCrab at={at}.5;{LOT.randrange(9)} kind={LOT.choice(kinds)} awake=1\n" for _ in range(12)
+                )
+                for at in range(6)
+            },
+            "bays/bay9.orders": "SetCrab at=1;2 kind=crab_99 awake=1\n",
+        },
+    )
+    layout = load_layout(learned(tree, "bays").text.encode(), "bays.toml")
+    missing = [one for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
+    assert [(one.name, one.spot.path) for one in missing] == [("crab_99", "bays/bay9.orders")]
+
+
+def test_files_are_told_by_what_several_folders_call_alike() -> None:
+    bays = [f"bays/bay{number}/{name}" for number in range(4) for name in ("scene.txt", "page.de.txt", "page.fr.txt")]
+    meshes = [f"shapes/{one}/lod{level}.txt" for one in ("oar", "keel", "mast") for level in range(2)]
+    pages = [f"help/{tongue}/{page:02}.txt" for tongue in ("de", "en", "fr") for page in range(20)]
+    found = families_of([*bays, *meshes, *pages, "alone.txt"], mixed=True)
+    assert found == {
+        "scene.txt": bays[::3],
+        "page.txt": [*bays[1::3], *bays[2::3]],
+        "lod0.txt": [*meshes[::2], *meshes[1::2]],
+        "help/": pages,
+        "": ["alone.txt"],
+    }

@@ -197,8 +197,8 @@ def _read_apart(tree: Tree, ending: str, paths: Sequence[str]) -> list[Sort]:
     called alike in several folders may be written in a way of their own, and the rest in each folder at the top."""
     found = list(_read(tree, ending, paths))
     forms = {sort.format for sort in found}
-    says_nothing = ending and not known_format(ending)
-    mixed = bool(says_nothing) and _mixed(found, paths)
+    says_nothing = bool(ending) and not known_format(ending)
+    mixed = says_nothing and _mixed(found, paths)
     named = families_of(paths, mixed) if mixed or (says_nothing and forms & {"lines", "text"}) else {}
     if len(named) < 2:
         return found
