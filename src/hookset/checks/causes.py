@@ -78,13 +78,15 @@ def _damaged(case: Case, found: Sequence[Found]) -> Iterator[_Cause]:
 
 def _gone(case: Case, found: Sequence[Found]) -> Iterator[_Cause]:
     """Files that are not there, and the kinds that only they would define."""
+    gone = [(number, draft) for number, (one, draft) in enumerate(found) if one.code in _NOT_THERE]
+    if not gone:
+        return
     there = [rule for rule in case.layout.reads if any(rule.match(file.path) for file in case.web.files)]
     defined = {define.kind for rule in there for define in rule.defines}
-    for number, (one, draft) in enumerate(found):
-        if one.code in _NOT_THERE:
-            rules = (rule for rule in case.layout.reads if _means(rule, draft.name))
-            kinds = frozenset(define.kind for rule in rules for define in rule.defines if rule.format != "any")
-            yield _Cause(number, partial(_of_kinds, kinds - defined), "it would define")
+    for number, draft in gone:
+        rules = (rule for rule in case.layout.reads if _means(rule, draft.name))
+        kinds = frozenset(define.kind for rule in rules for define in rule.defines if rule.format != "any")
+        yield _Cause(number, partial(_of_kinds, kinds - defined), "it would define")
 
 
 def _means(rule: ReadRule, name: str) -> bool:

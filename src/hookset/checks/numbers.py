@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import Example
 from hookset.config.layouts.comparisons import SeriesRule
+from hookset.config.layouts.schema import NumbersEntry
 from hookset.model import Definition, Severity
 from hookset.model.digits import natural_number
 from hookset.symbols.numbers import ids_of
@@ -58,20 +59,22 @@ def id_out_of_range(case: Case) -> Iterable[UnplacedFinding]:
         ids, entry = ids_of(kind, case.index), kind.entry.numbers
         if ids is None or entry is None:
             continue
-        for definitions in case.index.groups(kind.name).values():
-            for definition in definitions:
-                name = definition.name
-                number = natural_number(name)
-                if number is None or number < entry.first or (entry.last is not None and number > entry.last):
-                    bounds = f"from {entry.first}" + (f" to {entry.last}" if entry.last is not None else "")
-                    free = f"; the next free one is {ids.next}" if ids.next else "; none is free"
-                    yield UnplacedFinding(
-                        path=definition.path,
-                        where=definition.where,
-                        message=f"{kind.label} `{name}` is no number {bounds}{free}",
-                        kind=kind.name,
-                        name=name,
-                    )
+        bounds = f"from {entry.first}" + (f" to {entry.last}" if entry.last is not None else "")
+        free = f"; the next free one is {ids.next}" if ids.next else "; none is free"
+        wrong = (name for name in case.index.known(kind.name) if not _fits(name, entry))
+        for definition in (definition for name in wrong for definition in case.index.get(kind.name, name)):
+            yield UnplacedFinding(
+                path=definition.path,
+                where=definition.where,
+                message=f"{kind.label} `{definition.name}` is no number {bounds}{free}",
+                kind=kind.name,
+                name=definition.name,
+            )
+
+
+def _fits(name: str, entry: NumbersEntry) -> bool:
+    number = natural_number(name)
+    return number is not None and entry.first <= number and (entry.last is None or number <= entry.last)
 
 
 @check(

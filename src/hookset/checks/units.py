@@ -177,6 +177,8 @@ def _gives(case: Case, file: FileFacts) -> bool:
 def unneeded_unit(case: Case) -> Iterable[UnplacedFinding]:
     """Yield the needs of which nothing is used, of units that the map has."""
     units = case.units
+    if not units.by_folder:
+        return
     used = {(use.user.folder, use.owner.name) for use in units.uses}
     always = case.layout.units.always if case.layout.units is not None else ()
     # A unit without names of its own does what it does by being there.

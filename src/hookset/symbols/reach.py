@@ -11,6 +11,7 @@ from hookset.symbols.collect import Web
 from hookset.symbols.facts import Referred
 from hookset.symbols.index import Index
 from hookset.symbols.settled import digest
+from hookset.trees import Globs
 
 __all__ = ["Reach", "reach_of", "reference_to"]
 
@@ -59,8 +60,9 @@ class _Loading:
 
     def load_roots(self) -> None:
         """Load what the game reads by itself."""
+        roots = Globs(self._web.layout.roots)
         for path, sides in self.own_sides.items():
-            if any(root.matches(path) for root in self._web.layout.roots):
+            if roots.matches(path):
                 for side in sides:
                     self.load(path, side)
         for kind, names in self._web.layout.root_names.items():
@@ -72,10 +74,11 @@ class _Loading:
     def follow(self) -> None:
         """All that the files use which are loaded."""
         facts = {file.path: file for file in self._web.files}
+        loading = {name for name, kind in self._web.layout.kinds.items() if not kind.entry.reached}
         while self._waiting:
             path, side = self._waiting.popleft()
             for block in facts[path].referred:
-                if block.use and not self._web.layout.kinds[block.kind].entry.reached:
+                if block.use and block.kind in loading:
                     self._use(path, block, block.side or side)
 
     def _use(self, path: str, block: Referred, side: str) -> None:

@@ -108,12 +108,15 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
     been settled before is not judged again."""
     judge = _Judge(web, index, reach)
     before = _Before(web, index, reach)
-    counts = {Outcome.MAP: 0, Outcome.STOCK: 0}
+    all_in_map = all_in_stock = 0
     others: dict[Outcome, list[Resolution]] = {Outcome.MISSING: [], Outcome.OPEN: []}
     rest: dict[str, dict[int, Rest]] = {}
     for file in web.files:
         for number, block in enumerate(file.referred):
             known = before.rest(file.path, number, block)
+            if known is _ALL_MET:
+                all_in_map += len(block.names)
+                continue
             rows = known.rows if known is not None else judge.doubtful(block)
             in_stock, told = known.in_stock if known is not None else 0, []
             alike: dict[str, Resolution] = {}
@@ -124,23 +127,23 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
                     found = judge.resolution(block.reference(file.path, row))
                     if not single:
                         alike[name] = found
-                elif found.outcome not in counts:
+                elif found.outcome in others:
                     found = structs.replace(found, reference=block.reference(file.path, row))
                 if found.outcome in others:
                     others[found.outcome].append(found)
                     told.append(row)
                 elif found.outcome is Outcome.STOCK:
                     in_stock += 1
-            counts[Outcome.STOCK] += in_stock
-            counts[Outcome.MAP] += len(block.names) - in_stock - len(told)
+            all_in_stock += in_stock
+            all_in_map += len(block.names) - in_stock - len(told)
             if in_stock or told:
                 rest.setdefault(file.path, {})[number] = Rest(in_stock, tuple(told))
     return Resolutions(
         web,
         index,
         reach,
-        counts[Outcome.MAP],
-        counts[Outcome.STOCK],
+        all_in_map,
+        all_in_stock,
         tuple(others[Outcome.MISSING]),
         tuple(others[Outcome.OPEN]),
         rest,
