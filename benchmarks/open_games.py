@@ -85,6 +85,8 @@ GAMES = (
     Game("freecol", "freecol", "usr/share/games/freecol"),
     Game("colobot", "colobot-common", "usr/share/games/colobot"),
     Game("freeorion", "freeorion-data", "usr/share/games/freeorion/default"),
+    Game("btanks", "btanks-data", "usr/share/games/btanks/data"),
+    Game("supertux", "supertux-data", "usr/share/games/supertux2"),
 )
 
 

@@ -65,8 +65,8 @@ _MOSTLY, _NEARLY, _OFTEN, _SOME = 0.6, 0.9, 0.3, 0.03
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
-_LIST = re.compile(r"[ \t]*(?:\([A-Za-z_][\w.\-]*[\s)]|\)[ \t)]*$|;|[ \t]*[-\d. ]+\)*$)")
-"""Lines of lists in brackets that begin with their word: such a list, the end of some, a comment, numbers."""
+_LIST = re.compile(r"[ \t]*(?:\([A-Za-z_][\w.\-]*[\s)]|\)[ \t)]*$|;|[ \t]*[-\d. ]+\)*$|\"(?:[^\"\\]|\\.)*\"[ \t)]*$)")
+"""Lines of lists in brackets that begin with their word: such a list, the end of some, a comment, numbers, a text."""
 _QUOTED_WORD = re.compile(r"\"[^\"]*\"|[A-Za-z_][\w.\-]*")
 _KEY = re.compile(r"[A-Za-z_]\w*")
 _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
@@ -158,7 +158,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     lines = [line for found in by_text for line in found]
     marks = _marks(lines)
     # What stands in comments is written for people in every file.
-    if lines and _share(by_text, _LIST.match) > _MOSTLY:
+    if lines and _share(by_text, _LIST.match) > _MOSTLY and any(line.lstrip().startswith("(") for line in lines):
         # What is translated in it is no reason to take it for prose.
         yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
     told = [found for text in by_text if (found := [line for line in text if not line.lstrip().startswith(marks)])]

@@ -28,6 +28,8 @@ _SURE_SHARE, _LIKELY_SHARE = 0.9, 0.75
 """Of the texts at a place: how many must be names."""
 _PLAINLY, _LEAST_SHARE = -10.0, 0.66
 """The same where nearly all places fit."""
+_OFTEN_ENOUGH, _HALF = 0.9, 0.5
+"""The same for files that are spelled out, where they are there in nearly all places."""
 _NO_ACCIDENT = -50.0
 """The same for files that are spelled out, if no more than that speaks for it."""
 _MISTAKEN = 0.02
@@ -121,4 +123,6 @@ def band_of(chance: float, share: float, names: int, misfits: int, places: int, 
     # What fits nearly everywhere may be written in many ways where it does not; dozens of files are no accident.
     plainly = chance <= _PLAINLY and often >= _LIKELY_SHARE
     most = share >= _LIKELY_SHARE or (share >= _LEAST_SHARE and (plainly or (spelled and chance <= _NO_ACCIDENT)))
+    # One file that is not as the others are may name all of its files differently.
+    most = most or (spelled and plainly and often >= _OFTEN_ENOUGH and share >= _HALF)
     return "likely" if chance <= _LIKELY and most and enough else "weak"

@@ -23,6 +23,8 @@ _ENOUGH = 0.97
 """Of the texts: where so many are explained, nothing further is looked for."""
 _AS_GOOD = 0.995
 """Of what records of all sorts explain: what those of one sort must, to be what is meant."""
+_SHARED = 0.3
+"""Of the names of the smaller of two vocabularies: those of the other, where what they name is something else."""
 _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
 _FEW = 3
@@ -141,11 +143,22 @@ class NamedTexts:
                 break
             if number in targets or self._general(number) in targets:
                 continue
-            more = {text for text in texts if text in self.known[number].names} - covered
-            if len(more) >= max(2, len(texts) // 20):
+            met = {text for text in texts if text in self.known[number].names}
+            more = met - covered
+            another = 2 * len(met) < len(texts) and self._is_another(number, best)
+            if len(more) >= max(2, len(texts) // 20) and not another:
                 targets.append(number)
                 covered |= more
         return targets, covered
+
+    def _is_another(self, number: int, best: int) -> bool:
+        """Whether a vocabulary has many names of the best one, which stand elsewhere: an object that is called as its
+        picture is. What defines more of the same things has names of its own."""
+        one, other = self.known[number], self.known[best]
+        if not (one.likeness and other.likeness) or one.place.asked == other.place.asked:
+            return False
+        few, more = sorted((one.names.keys(), other.names.keys()), key=len)
+        return sum(name in more for name in few) >= _SHARED * len(few)
 
     def _general(self, number: int) -> int:
         """The vocabulary of records of all sorts, for one of a single sort; -1 where there is none."""

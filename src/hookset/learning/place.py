@@ -74,6 +74,8 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     """Whether what stands there is surely a use and defines nothing."""
     parts: tuple[Place, ...] = ()
     """Places that this one sees all at once, if they mean the same: the same key at any depth."""
+    segment: int = 0
+    """Which of several names in each text it is, from one; 0 for whole texts."""
 
     @cached_property
     def owners(self) -> Mapping[str, Sequence[str]]:

@@ -176,6 +176,13 @@ def _guess_of(tried: Mapping[Place, Guess | None], place: Place) -> Guess | None
     return tried.get(place.general) if guess is None and place.general is not None else guess
 
 
+def _with_parts(tried: Mapping[Place, Guess | None]) -> Mapping[Place, Guess | None]:
+    """What each place seems to be, those as well that are explained together with others, as uses."""
+    wholes = ((place, guess) for place, guess in tried.items() if guess is not None and place.used)
+    parts = {part: guess for place, guess in wholes for part in place.parts if part not in tried}
+    return parts | {**tried}
+
+
 def _as_one(guess: Guess) -> bool:
     """Whether what explains several places together explains each of them."""
     if guess.evidence.band != "sure" or guess.split:
@@ -203,8 +210,9 @@ class _Choice(Struct, frozen=True):
     def guesses(self, places: Iterable[Place]) -> Iterator[Guess]:
         """The rules: first what each place seems to refer to, then without what is itself no definition."""
         tried = self._each(places, frozenset())
-        no_definitions = frozenset(self._no_definitions(tried))
-        covered: dict[int, set[tuple[str, Where]]] = {}
+        with_parts = _with_parts(tried)
+        no_definitions = frozenset(self._no_definitions(with_parts))
+        covered: dict[tuple[int, int], set[tuple[str, Where]]] = {}
         unchanged = {
             place: guess
             for place, guess in tried.items()
@@ -216,7 +224,7 @@ class _Choice(Struct, frozen=True):
             guess
             for guess in settled.values()
             if guess is not None
-            and not self._reversed(guess, tried, votes)
+            and not self._reversed(guess, with_parts, votes)
             and (not guess.place.parts or _as_one(guess))
         ]
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
@@ -230,11 +238,14 @@ class _Choice(Struct, frozen=True):
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], *_rank(one.place)))
         for guess in again:
-            done = covered.setdefault(id(guess.place.sort), set())
+            sort, segment = id(guess.place.sort), guess.place.segment
+            # Each name of several in a text is one by itself; a text that is a name as a whole has none in it.
+            done, whole = (covered.setdefault((sort, number), set()) for number in (segment, 0))
             said = zip(guess.place.said.texts, stands(guess.place), strict=True)
             step = 1 if guess.evidence.band != "weak" else len(guess.place.said.texts) // _MOST_ASKED + 1
             mine = {stand for text, stand in itertools.islice(said, 0, None, step) if _meant(guess, text)}
-            if len(mine & done) < _COVERED * len(mine) and not _contradicted(guess, done):
+            free = max(len(mine & done), len(mine & whole)) < _COVERED * len(mine)
+            if free and not _contradicted(guess, done):
                 done |= mine
                 yield guess
 
@@ -257,7 +268,8 @@ class _Choice(Struct, frozen=True):
 
     def _no_definitions(self, tried: Mapping[Place, Guess | None]) -> Iterator[int]:
         """The vocabularies that are references themselves."""
-        first = [(guess, guess.targets[0]) for guess in tried.values() if guess is not None and guess.targets]
+        once = {id(guess): guess for guess in tried.values() if guess is not None and guess.targets}
+        first = [(guess, guess.targets[0]) for guess in once.values()]
         votes = Counter(target for _, target in first)
         # What is called the same where it is used defines it there, even if its names are of something else, too.
         called = {target for guess, target in first if _called_so(guess, target)}

@@ -19,6 +19,8 @@ __all__ = ["NAMING", "SETS", "Vocabulary", "languages_of", "vocabularies"]
 _ONCE = 0.95
 """Of the texts of one file: how many must be there once."""
 _OVERALL = 0.8
+_OWN_ONCE = 0.75
+"""The same where a file is made of parts, each with names of its own."""
 _VARIED = 0.7
 """Of the names of files that are called alike."""
 _LEAST = 2
@@ -194,13 +196,15 @@ def _of_own_names(place: Place) -> bool:
     if not named or place.form != "value" or place.parts or place.used or place.when or place.general is not None:
         return False
     pairs = set(zip(place.said.paths, place.said.texts, strict=True))
-    files = len({path for path, _ in pairs})
-    return (
-        files >= _FILES
-        and len(pairs) >= _ONCE * len(place.said.texts)
-        and len(pairs) >= _LEAST * files
-        and not any(text.isdecimal() or shape_of(text) == "prose" for text in place.counts)
-    )
+    by_file = Counter(path for path, _ in pairs)
+    once = len(pairs) / len(place.said.texts)
+    others = sum(text.isdecimal() or shape_of(text) == "prose" for text in place.counts)
+    if len(by_file) >= _FILES and len(pairs) >= _LEAST * len(by_file) and once >= _ONCE and not others:
+        return True
+    # Many files have the same names for what is in them: `main`, and some of them others.
+    several = sum(often >= _LEAST for often in by_file.values())
+    again = 2 * len(place.counts) <= len(pairs)
+    return again and several >= _FILES and once >= _OWN_ONCE and 5 * others <= len(place.counts)
 
 
 def _by_language(place: Place) -> bool:

@@ -15,6 +15,7 @@ from hookset.learning.places.marked import parted_by_marks
 from hookset.learning.places.mixed import parted_by_heads
 from hookset.learning.places.scripts import script_places
 from hookset.learning.places.sections import section_places
+from hookset.learning.places.segments import segmented
 from hookset.learning.places.tables import line_places, table_places
 from hookset.learning.places.words import word_places
 
@@ -55,3 +56,4 @@ def places_of(sort: Sort) -> Iterator[Place]:
             yield place
             yield from parted_by_marks(place)
             yield from parted_by_heads(place)
+            yield from segmented(place)

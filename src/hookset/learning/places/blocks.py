@@ -7,6 +7,8 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from typing import Any, NamedTuple
 
+from msgspec.structs import replace
+
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
 from hookset.learning.places.beside import variants
@@ -18,6 +20,8 @@ _WORD = re.compile(r"[^/\[\]@*\s]+")
 _KEY = re.compile(r"[^/\[\]@*]+")
 _NUMBER = re.compile(r"[-+]?[0-9.]+")
 _MOST_VALUES = 6
+_SEVERAL = 3
+"""Blocks of different words that have a key, for it to mean the same in all of them."""
 _MOST_WORDS = 400
 """Words that are ways; more than so many are names."""
 
@@ -35,32 +39,45 @@ _Found = dict[tuple[str, str, int], Said]
 
 
 def block_places(sort: Sort) -> Iterator[Place]:
-    """By the whole way to them, and by the last two words of it where those are the same in several ways."""
+    """By the whole way to them, by the last two words of it where those are the same in several ways, and by the last
+    one where several blocks have it."""
     owners: dict[tuple[str, int], int] = {}
     found = _found(sort, owners)
     if len({way for way, _, _ in found}) > _MOST_WORDS:
         return
     last: dict[tuple[str, str, int], list[tuple[str, Said]]] = {}
     by_way: dict[str, list[Place]] = {}
+    by_key: dict[tuple[str, int], list[Place]] = {}
     for (way, key, nth), said in found.items():
         last.setdefault((way.rpartition("/")[2], key, nth), []).append((way, said))
     for (word, key, nth), alike in last.items():
         for way, said in alike:
             place = _place(sort, f"{way}/{key}" if way else key, key, word, nth, said)
             by_way.setdefault(way, []).append(place)
+            if not key.startswith("@"):
+                by_key.setdefault((key, nth), []).append(place)
             yield place
         if len(alike) > 1:
             whole = joined([said for _, said in alike])
             yield _place(sort, f"**/{word}/{key}" if word else f"**/{key}", key, word, nth, whole)
-    listed: dict[tuple[str, str], list[Said]] = {}
-    for (way, key, _), said in found.items():
-        if not key.startswith("@"):
-            listed.setdefault((way, key), []).append(said)
-    for (way, key), parts in listed.items():
-        if len(parts) > 1 and not any(map(_of_numbers, parts)):
-            yield _place(sort, f"{way}/{key}" if way else key, key, way.rpartition("/")[2], 0, joined(parts))
+    for (key, nth), parts in by_key.items():
+        if len({part.around for part in parts}) >= _SEVERAL:
+            whole = joined([part.said for part in parts])
+            yield replace(_place(sort, f"**/{key}", key, "", nth, whole), parts=tuple(parts), used=True)
+    yield from _listed(sort, found)
     for places in by_way.values():
         yield from variants(places, lambda path, where: owners.get((path, int(where)), -1))
+
+
+def _listed(sort: Sort, found: _Found) -> Iterator[Place]:
+    """All values of keys that have several."""
+    by_key: dict[tuple[str, str], list[Said]] = {}
+    for (way, key, _), said in found.items():
+        if not key.startswith("@"):
+            by_key.setdefault((way, key), []).append(said)
+    for (way, key), parts in by_key.items():
+        if len(parts) > 1 and not any(map(_of_numbers, parts)):
+            yield _place(sort, f"{way}/{key}" if way else key, key, way.rpartition("/")[2], 0, joined(parts))
 
 
 def _found(sort: Sort, owners: dict[tuple[str, int], int]) -> _Found:

@@ -1,4 +1,5 @@
-"""Places where some texts begin with what stands for a folder: `$DATA/bell.wav` or `/bell.wav` among `bell.wav`."""
+"""Places where some texts begin with what stands for a folder, `$DATA/bell.wav` or `/bell.wav` among `bell.wav`, or
+with a mark that says what is meant: `@bells` for all sounds of a class."""
 
 from __future__ import annotations
 
@@ -13,6 +14,7 @@ __all__ = ["parted_by_marks"]
 
 _MARK = re.compile(
     r"(?:\$\w{1,40}|\$\{\w{1,40}\}|\$\(\w{1,40}\)|%\w{1,40}%|\{\w{1,40}\}|@\w{1,40}|\w{2,20}:/)[/\\]+(?=[^/\\])|\.?[/\\](?=[^/\\])"
+    r"|[@$#!%&~^](?=[A-Za-z_])"
 )
 _PLAIN = ("./", ".\\", "/", "\\")
 """What paths may begin with in any case: it says something only where others do not."""

@@ -1,0 +1,179 @@
+"""Learned: texts that are several names, or a name behind a mark; the names that each file has for its own; lists in
+round brackets, in which one key means the same in blocks of many words."""
+
+from __future__ import annotations
+
+import random
+from pathlib import Path
+
+import pytest
+
+from hookset.checks import judge
+from hookset.config.layouts.load import load_layout
+from hookset.learning import learned
+from hookset.learning.evidence import band_of
+from hookset.project import Ledger, Stock
+from hookset.trees import FolderTree
+from tests.core.test_learning import rules, written
+
+LOT = random.Random(47)
+CRANES = [f"{how}-{what}" for how in ("rusty", "tall", "old", "swift") for what in ("crane", "winch", "hoist", "boom")]
+LOOKS = [f"look-{one}" for one in CRANES]
+BELLS = ["fog-toll", "noon-peal", "gale-clang", "ebb-chime", "dusk-knell"]
+
+
+def things() -> str:
+    looks = "".join(f'<look id="{one}" picture="{one}.png"/>' for one in LOOKS)
+    made = "".join(f'<thing class="{one}" mass="{n}"/>' for n, one in enumerate(CRANES))
+    return f"<things>{looks}{made}</things>"
+
+
+def place(names: list[str]) -> str:
+    rows = "".join(f'<property name="{one}" value="{n} by {n * 7}"/>' for n, one in enumerate(names))
+    return f'<place>{rows}<property name="ambient" value="{LOT.choice(BELLS)}.ogg"/></place>'
+
+
+@pytest.fixture
+def quay(tmp_path: Path) -> FolderTree:
+    """Places whose properties are called after what stands there: sort, thing, look and number; one look is misspelt."""
+    names = [f"thing:{one}:{look}:{n}" for n, (one, look) in enumerate(zip(CRANES * 3, LOOKS * 2 + LOOKS, strict=True))]
+    names[5] = names[5].replace("look-", "lok-")
+    files = {f"places/p{n}.xml": place([*names[n::8], f"spawn:{n}", f"edge:{n}:{n + 1}"]) for n in range(8)}
+    files |= {f"looks/{one}.png": "" for one in LOOKS} | {f"sounds/{one}.ogg": "" for one in BELLS}
+    return written(tmp_path / "map", {**files, "things.xml": things()})
+
+
+def test_each_of_several_names_in_a_text_is_one_by_itself(quay: FolderTree) -> None:
+    found = learned(quay, "quay")
+    named = [
+        (one.place.asked["only"], one.place.segment, one.evidence.band, one.evidence.hits)
+        for one in found.guesses
+        if one.place.segment
+    ]
+    assert sorted(named) == [
+        ("^thing:(?P<value>[^:]+)", 2, "sure", 48),
+        ("^thing:[^:]*:(?P<value>[^:]+)", 3, "sure", 47),
+    ]
+    told = judge(quay, load_layout(found.text.encode(), "quay.toml"), Stock(), Ledger()).findings
+    assert [one.name for one in told if one.code == "missing-name"] == ["lok-tall-winch"]
+
+
+def test_what_stands_in_brackets_behind_a_name_is_none_of_it(tmp_path: Path) -> None:
+    names = [f"thing:{one}{'(shining)' if n % 3 else ''}:x{n}" for n, one in enumerate(CRANES * 2)]
+    files = {f"places/p{n}.xml": place([*names[n::8], f"spawn:{n}", f"edge:{n}:{n + 1}"]) for n in range(8)}
+    (one,) = (
+        one
+        for one in learned(written(tmp_path, {**files, "things.xml": things()}), "quay").guesses
+        if one.place.segment and one.evidence.band == "sure"
+    )
+    assert (one.place.asked["only"], one.evidence.hits) == ("^thing:(?P<value>[^:(]+)", 32)
+
+
+def test_texts_for_people_are_not_taken_apart_at_colons(tmp_path: Path) -> None:
+    says = "".join(f'<say text="{one}: {one} is not here"/>' for one in CRANES)
+    found = learned(written(tmp_path, {"says.xml": f"<says>{says}</says>", "things.xml": things()}), "quay")
+    assert not [one for one in found.guesses if one.place.segment]
+
+
+def test_a_property_that_many_places_have_is_told_from_those_that_are_names(quay: FolderTree) -> None:
+    assert rules(learned(quay, "quay"))["at=//property[@name='ambient']/@value"] == ("file", "sure")
+
+
+def test_a_mark_before_a_name_says_what_is_meant(tmp_path: Path) -> None:
+    sounds = "".join(
+        f'<pose id="p{n}" sound="{one}.ogg"/><pose id="q{n}" sound="@{one}"/>' for n, one in enumerate(BELLS)
+    )
+    classes = "".join(f'<sounds name="{one}" loud="1"/>' for one in BELLS)
+    files = {f"sounds/{one}.ogg": "" for one in BELLS}
+    found = learned(written(tmp_path, {**files, "a.xml": f"<all>{classes}{sounds}</all>"}), "quay")
+    marked = {
+        one.place.asked.get("only", one.place.asked.get("skip")): one
+        for one in found.guesses
+        if one.files or one.targets
+    }
+    assert marked["^@(?P<value>.+)$"].targets[0].place.word == "name"
+    assert marked["^(?:@)"].files is not None
+
+
+def test_things_that_are_called_as_their_looks_are_of_another_kind(tmp_path: Path) -> None:
+    """A list asks for looks, and for some that only things are called: those are not there."""
+    names = [f"{one}{end}" for one in CRANES for end in ("", "-ii")]
+    there, only_things = names[:28], names[28:]
+    looks = "".join(f'<look id="{one}" picture="{n}"/>' for n, one in enumerate([*there, *LOOKS]))
+    asked = {one: LOOKS[n % 16] if n < 24 else one for n, one in enumerate(names)}
+    listed = "".join(f'<entry id="{one}"><look id="{look}"/></entry>' for one, look in asked.items())
+    shown = "".join(f'<show look="{one}"/>' for one in [*there, *LOOKS])
+    used = "".join(f'<use entry="{one}"/>' for one in names)
+    files = {"looks.xml": f"<looks>{looks}{shown}</looks>", "list.xml": f"<list>{listed}{used}</list>"}
+    guesses = learned(written(tmp_path, files), "quay").guesses
+    (one,) = (one for one in guesses if "list.xml" in one.place.sort.globs and one.place.asked == {"at": "//look/@id"})
+    assert [misfit.text for misfit in one.evidence.misfits] == only_things
+
+
+def level(n: int, sectors: list[str]) -> str:
+    doors = "".join(f'    (door\n      (sector "{one}")\n      (x {n})\n    )\n' for one in [*sectors, sectors[0]])
+    pictures = "".join(
+        f'    ({word}\n      (picture "pictures/{CRANES[(n + at) % 16]}.png")\n      (x {at})\n    )\n'
+        for at, word in enumerate(("crate", "barrel", "lamp", "rope"))
+    )
+    whole = "".join(f'  (sector\n    (name "{one}")\n{doors}{pictures}  )\n' for one in sectors)
+    return f'(quay-level\n  (version {n})\n  (title "The quay of {CRANES[n % 16]}")\n{whole})\n'
+
+
+@pytest.fixture
+def levels(tmp_path: Path) -> FolderTree:
+    """Levels with sectors of their own, most of them one that is called as in the others."""
+    files = {f"levels/l{n:02}.lvl": level(n, ["main", *([f"cellar{n}", "attic"][: n % 3])]) for n in range(24)}
+    files["levels/l07.lvl"] = files["levels/l07.lvl"].replace('(sector "cellar7")', '(sector "celar7")', 1)
+    return written(tmp_path / "map", files | {f"pictures/{one}.png": "" for one in CRANES})
+
+
+def test_each_file_has_names_of_its_own_though_many_are_alike(levels: FolderTree) -> None:
+    (one,) = (
+        one for one in learned(levels, "quay").guesses if one.place.word == "sector" and one.place.form == "value"
+    )
+    assert one.evidence.band == "sure" and one.targets[0].own
+    assert [misfit.text for misfit in one.evidence.misfits] == ["celar7"]
+
+
+def test_a_key_of_many_blocks_is_one_rule(levels: FolderTree) -> None:
+    found = rules(learned(levels, "quay"))
+    assert found["at=**/picture"] == ("file", "sure")
+    assert not [way for way in found if way.endswith("/picture") and way != "at=**/picture"]
+
+
+def shown(word: str, name: str) -> str:
+    return f"colour-{name}" if word == "frame" else f"pictures/{name}.png"
+
+
+def test_what_many_blocks_refer_to_is_what_defines_it(tmp_path: Path) -> None:
+    words = ("crate", "barrel", "lamp")
+    things = "".join(f'({words[n % 3]}\n  (way-of "{one}")\n  (x {n})\n)\n' for n, one in enumerate(CRANES[:14]))
+    ways = "".join(f'(way\n  (name "{one}")\n  (y {n})\n)\n' for n, one in enumerate(CRANES))
+    found = rules(learned(written(tmp_path, {"a.lvl": things + ways}), "quay"))
+    assert found == {"at=**/way-of": ("way", "sure")}
+
+
+def test_a_key_that_means_something_else_in_one_block_is_no_rule_for_all(tmp_path: Path) -> None:
+    text = "".join(
+        f'({word}\n  (picture "{shown(word, one)}")\n  (x {n})\n)\n'
+        for word in ("crate", "barrel", "lamp", "frame")
+        for n, one in enumerate(CRANES)
+    )
+    found = rules(learned(written(tmp_path, {"a.lvl": text, **{f"pictures/{one}.png": "" for one in CRANES}}), "quay"))
+    assert "at=**/picture" not in found
+    assert found["at=crate/picture"] == ("file", "sure")
+
+
+def test_lists_of_texts_in_round_brackets_are_read(tmp_path: Path) -> None:
+    letters = "".join(f'    "{chr(97 + n) * 9};{chr(97 + n)}"\n' for n in range(20))
+    text = f'(quay-font\n  (width 16)\n  (glyphs "fonts/{{}}.png")\n  (letters\n{letters}  )\n)\n'
+    files = {f"fonts/{one}.fnt": text.format(one) for one in CRANES} | {f"fonts/{one}.png": "" for one in CRANES}
+    assert rules(learned(written(tmp_path, files), "quay"))["at=quay-font/glyphs"] == ("file", "sure")
+
+
+def test_one_file_that_names_all_otherwise_leaves_a_rule_likely() -> None:
+    assert band_of(-31.3, 0.57, 12, 9, 112, spelled=True) == "likely"
+    assert band_of(-31.3, 0.57, 12, 9, 112, spelled=False) == "weak"
+    assert band_of(-31.3, 0.57, 12, 30, 112, spelled=True) == "weak"
+    assert band_of(-31.3, 0.4, 12, 9, 112, spelled=True) == "weak"
