@@ -75,6 +75,9 @@ FIRST = {
     "open game: freecol": ("33 of 43", "1,638 of 2,847", "53 of 97"),
     "open game: colobot": ("none: no end in eight minutes", "0 of 27,048", "0 of 0"),
     "open game: freeorion": ("0 of 27", "32 of 7,415", "2 of 14"),
+    "open game: btanks": ("11 of 18", "2,141 of 5,525", "9 of 15"),
+    "open game: supertux": ("14 of 20", "9,404 of 10,890", "43 of 54"),
+    "open game: fillets": ("8 of 18", "21,918 of 26,238", "7 of 15"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

@@ -87,6 +87,7 @@ GAMES = (
     Game("freeorion", "freeorion-data", "usr/share/games/freeorion/default"),
     Game("btanks", "btanks-data", "usr/share/games/btanks/data"),
     Game("supertux", "supertux-data", "usr/share/games/supertux2"),
+    Game("fillets", "fillets-ng-data", "usr/share/games/fillets-ng"),
 )
 
 

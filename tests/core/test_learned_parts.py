@@ -12,6 +12,7 @@ from hookset.checks import judge
 from hookset.config.layouts.load import load_layout
 from hookset.learning import learned
 from hookset.learning.evidence import band_of
+from hookset.learning.vocabulary import languages_of
 from hookset.project import Ledger, Stock
 from hookset.trees import FolderTree
 from tests.core.test_learning import rules, written
@@ -177,3 +178,44 @@ def test_one_file_that_names_all_otherwise_leaves_a_rule_likely() -> None:
     assert band_of(-31.3, 0.57, 12, 9, 112, spelled=False) == "weak"
     assert band_of(-31.3, 0.57, 12, 30, 112, spelled=True) == "weak"
     assert band_of(-31.3, 0.4, 12, 9, 112, spelled=True) == "weak"
+
+
+def test_a_name_in_a_path_is_what_the_scripts_folder_is_called(tmp_path: Path) -> None:
+    files: dict[str, str] = {}
+    for n, one in enumerate(CRANES):
+        files[f"code/{one}/init.lua"] = f'level = "{one}"\nrun("code/" .. level .. "/models.lua")\n'
+        files[f"code/{one}/models.lua"] = f'room({n}, "pictures/" .. level .. "/sky{n}.png")\n'
+        files[f"pictures/{one}/sky{n}.png"] = ""
+    del files[f"pictures/{CRANES[3]}/sky3.png"]
+    tree = written(tmp_path / "map", files)
+    found = learned(tree, "quay")
+    assert rules(found)["call=room arg=2"] == ("file", "sure")
+    told = judge(tree, load_layout(found.text.encode(), "quay.toml"), Stock(), Ledger()).findings
+    assert [(one.code, one.name) for one in told if one.code == "missing-file"] == [
+        ("missing-file", f"pictures/{CRANES[3]}/sky3.png")
+    ]
+
+
+def test_a_name_in_a_path_that_means_something_else_is_left_open(tmp_path: Path) -> None:
+    files: dict[str, str] = {}
+    for n, one in enumerate(CRANES):
+        files[f"code/{one}/models.lua"] = f'room({n}, "pictures/" .. theme .. "/sky{n}.png")\n'
+        files[f"pictures/dusk/sky{n}.png"] = ""
+    assert "known" not in learned(written(tmp_path, files), "quay").text
+
+
+def test_languages_stand_at_the_end_of_what_files_are_called(tmp_path: Path) -> None:
+    """What is said in each level, in each language; the scripts beside say which."""
+    files: dict[str, str] = {}
+    for n, one in enumerate(CRANES):
+        for language in ("cs", "de", "en", "pt_BR"):
+            files[f"code/{one}/talks_{language}.lua"] = f'talk("{one}-ahoy", "a{n}")\ntalk("{one}-bye", "b{n}")\n'
+        files[f"code/{one}/code.lua"] = f'say({n}, "{one}-ahoy")\nsay({n + 1}, "{one}-bye")\n'
+    assert rules(learned(written(tmp_path, files), "quay"))["call=say arg=2"] == ("talk", "sure")
+
+
+def test_two_letters_at_the_end_of_a_name_are_a_language_where_there_are_several() -> None:
+    assert languages_of(["go_no.txt", "go_it.txt", "stay_is.txt", "stay_he.txt"]).keys() == {"no", "it", "is", "he"}
+    assert languages_of(["go_no.txt", "do_it.txt", "this_is.txt"]) == {}
+    assert languages_of(["de/go.txt", "en/go.txt"])["de"] == [("de/go.txt", "{variant}/go.txt")]
+    assert languages_of(["go.pt-BR.txt", "go.de.txt"])["pt-BR"] == [("go.pt-BR.txt", "go.{variant}.txt")]

@@ -28,6 +28,11 @@ _JOINED = re.compile(
     rf"[ \t]*(?:\.\.|\+)[ \t]*{_TEXT}(?![ \t]*(?:\.\.|\+))"
 )
 """An expression with the rest of a path behind it, and nothing further."""
+_BETWEEN = re.compile(
+    r"(?P<open>[\"'])(?P<front>[^\"'\r\n]*/)(?P=open)[ \t]*(?:\.\.|\+)[ \t]*(?P<name>[A-Za-z_]\w*)"
+    rf"[ \t]*(?:\.\.|\+)[ \t]*{_TEXT}(?![ \t]*(?:\.\.|\+))"
+)
+"""A name with the front of a path before it, and the rest behind it."""
 _SET = re.compile(
     rf"^[ \t]*(?:local|const|let|var)?[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<value>{_NAME})"
     rf"(?P<call>[ \t]?{_CALL})[ \t]*;?[ \t]*$",
@@ -35,6 +40,8 @@ _SET = re.compile(
 )
 _PLACED = re.compile(f"{PLACED}([^{PLACED}{ARGUMENT}]*)(?:{ARGUMENT}([^{PLACED}]*))?{PLACED}")
 
+_CALLED = "{folder}"
+"""What a name may be worth that stands in a path: what the script's own folder is called."""
 _OWN_FOLDER = ("{parent}", "{parent}/")
 """What an expression may be worth that is told nothing: some leave the slash to what stands behind it."""
 
@@ -43,12 +50,17 @@ _Used = tuple[str, str, str]
 
 
 def folder_expressions(documents: Mapping[str, Document], paths: Collection[str]) -> dict[str, str]:
-    """The expressions, each with what it is worth, as layouts say it: `{parent}`, or a folder with `{1}` in it."""
+    """The expressions, each with what it is worth, as layouts say it: `{parent}`, a folder with `{1}` in it, or
+    `{folder}`."""
     there = paths if isinstance(paths, frozenset) else frozenset(paths)
     used: dict[str, set[_Used]] = {}
+    between: dict[str, set[_Used]] = {}
     for path, document in documents.items():
-        for expression, argument, rest in _joined(string_of(document)):
+        code = string_of(document)
+        for expression, argument, rest in _joined(code):
             used.setdefault(expression, set()).add((path, argument, rest))
+        for one in _BETWEEN.finditer(code):
+            between.setdefault(one["name"], set()).add((path, one["front"], one["rest"]))
     by_name: dict[str, list[str]] = {}
     for path in sorted(there):
         by_name.setdefault(posixpath.basename(path), []).append(path)
@@ -62,7 +74,21 @@ def folder_expressions(documents: Mapping[str, Document], paths: Collection[str]
         worth = next((one for one in ways if _fits(one, uses, there)), None)
         if worth is not None:
             found[expression] = worth
+    found |= {name: _CALLED for name, uses in between.items() if name not in found and _goes_between(uses, there)}
     return found
+
+
+def _goes_between(uses: Collection[_Used], paths: Collection[str]) -> bool:
+    """Whether most of the paths are those of files in which a name is what the script's folder is called, in several
+    folders."""
+    named = {
+        (path, posixpath.normpath(f"{front}{posixpath.basename(posixpath.dirname(path))}{rest}"))
+        for path, front, rest in uses
+        if not rest.endswith("/")
+    }
+    there = [(path, one) for path, one in named if one.lstrip("/") in paths]
+    folders = {posixpath.dirname(path) for path, _ in there}
+    return len(folders) >= _LEAST and len(there) >= _THERE * len(named)
 
 
 def _joined(code: str) -> Iterator[tuple[str, str, str]]:
@@ -102,7 +128,8 @@ def _fits(worth: str, uses: Collection[_Used], paths: Collection[str]) -> bool:
 
 
 def _worth(worth: str, path: str, argument: str) -> str:
-    return worth.replace("{parent}", posixpath.dirname(path)).replace("{1}", argument)
+    folder = posixpath.dirname(path)
+    return worth.replace("{parent}", folder).replace("{folder}", posixpath.basename(folder)).replace("{1}", argument)
 
 
 def placed_text(text: str, path: str) -> str:

@@ -96,14 +96,21 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
         """Path and name, of each."""
         return frozenset(zip(self.place.said.paths, self.place.said.texts, strict=True))
 
-    @property
+    @cached_property
     def likeness(self) -> int:
         """How much the place looks like one of definitions."""
         naming = self.place.form == "value" and _naming(self.place)
         thing = self.place.form == "thing"
         # What a call makes is called so in what the call is given.
         made = naming and "call" in self.place.asked and SETS.match(self.place.around) is not None
-        return 2 * (self.place.form in ("key", "name", "function", "module")) + 2 * naming + 4 * thing + 2 * made
+        # What is said once in each language is said there for all that ask for it.
+        translated = 2 * (self.place.form in ("value", "call") and not self.place.used and _by_language(self.place))
+        return (
+            2 * (self.place.form in ("key", "name", "function", "module"))
+            + 2 * (naming + made)
+            + 4 * thing
+            + translated
+        )
 
 
 def vocabularies(
@@ -209,7 +216,7 @@ def _of_own_names(place: Place) -> bool:
 
 def _by_language(place: Place) -> bool:
     """Whether its files are the same once more in each language."""
-    return len(languages_of(place.sort.paths)) > 1
+    return len(languages_of(tuple(dict.fromkeys(place.said.paths)))) > 1
 
 
 def _in_each(place: Place) -> bool:
@@ -258,20 +265,42 @@ _WORDS = frozenset(
 )
 
 
+_IN_NAME = re.compile(r"(?:(?P<before>.*)[_.-])?(?P<code>[a-z]{2})(?:[_-][A-Z][A-Za-z]{1,3})?")
+"""A language, perhaps with a country, at the end of what a file is called: `words_de`, `words.pt-BR`."""
+
+
 def languages_of(paths: Sequence[str]) -> dict[str, list[tuple[str, str]]]:
     """The files by language, each with the pattern in which `{variant}` stands for it; empty where they are not told
     apart by that."""
     found: dict[str, list[tuple[str, str]]] = {}
     for path in paths:
-        steps = path.split("/")
-        stem, ending = posixpath.splitext(steps[-1])
-        for at, step in enumerate([*steps[:-1], stem]):
-            code = step.lower().replace("-", "_").partition("_")[0]
-            if code in _CODES or step.lower() in _WORDS:
-                whole = [*steps[:-1], stem]
-                pattern = "/".join([*whole[:at], "{variant}", *whole[at + 1 :]]) + ending
-                found.setdefault(step, []).append((path, pattern))
-                break
-        else:
+        told = _by_step(path) or _by_name(path)
+        if told is None:
             return {}
-    return found
+        found.setdefault(told[0], []).append((path, told[1]))
+    patterns = {pattern for files in found.values() for _, pattern in files}
+    # Two letters at the end of a name are a language where there are others of the same name.
+    return found if 2 * len(patterns) <= len(paths) or not any(map(_by_name, paths)) else {}
+
+
+def _by_step(path: str) -> tuple[str, str] | None:
+    """The language that a folder, or the file, is called, and the pattern; None where none is."""
+    *folders, name = path.split("/")
+    stem, ending = posixpath.splitext(name)
+    steps = [*folders, stem]
+    for at, step in enumerate(steps):
+        code = step.lower().replace("-", "_").partition("_")[0]
+        if code in _CODES or step.lower() in _WORDS:
+            return step, "/".join([*steps[:at], "{variant}", *steps[at + 1 :]]) + ending
+    return None
+
+
+def _by_name(path: str) -> tuple[str, str] | None:
+    """The same for what a file is called behind its name."""
+    folder, name = posixpath.split(path)
+    stem, ending = posixpath.splitext(name)
+    told = _IN_NAME.fullmatch(stem)
+    if told is None or not told["before"] or told["code"] not in _CODES:
+        return None
+    language = stem[len(told["before"]) + 1 :]
+    return language, posixpath.join(folder, f"{stem.removesuffix(language)}{{variant}}{ending}")
