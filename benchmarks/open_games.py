@@ -88,6 +88,7 @@ GAMES = (
     Game("btanks", "btanks-data", "usr/share/games/btanks/data"),
     Game("supertux", "supertux-data", "usr/share/games/supertux2"),
     Game("fillets", "fillets-ng-data", "usr/share/games/fillets-ng"),
+    Game("etr", "extremetuxracer-data", "usr/share/games/etr"),
 )
 
 

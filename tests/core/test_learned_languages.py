@@ -3,8 +3,10 @@ the place of a name, and tables of names; among texts for people, which say noth
 
 from __future__ import annotations
 
+import json
 import os
 import random
+import re
 import subprocess
 import sys
 from collections.abc import Mapping
@@ -296,3 +298,45 @@ def test_files_are_told_by_what_several_folders_call_alike() -> None:
         "help/": pages,
         "": ["alone.txt"],
     }
+
+
+def brackets(tmp_path: Path) -> FolderTree:
+    """Rows of keys in brackets, each with its value behind it: sounds, and courses in folders that play them."""
+    bells = [f"bell_{one}" for one in ("fog", "noon", "gale", "ebb", "dusk", "dawn")]
+    sounds = "".join(f"*[name] {one} [file] {one}.wav [vol] 0.{n}\n" for n, one in enumerate(bells))
+    files = {"sounds/sounds.lst": f"# what is heard\n{sounds}"} | {f"sounds/{one}.wav": "" for one in bells}
+    listed = ""
+    for n in range(18):
+        files[f"courses/run_{n}/course.dim"] = (
+            f"*[width]{n}0[length] 100\n[sound]{bells[n % 6]} [desc] It is the {n}th of all the runs, and a long one\n"
+            f"[1] {bells[(n + 1) % 6]} [2] {bells[(n + 2) % 6]}\n"
+        )
+        listed += f"*[title] Run {n} [dir] run_{n}\n"
+    files["courses/run_4/course.dim"] = files["courses/run_4/course.dim"].replace("[sound]bell_dusk", "[sound]bell_dsk")
+    return written(tmp_path, {**files, "courses/courses.lst": listed})
+
+
+def test_keys_in_brackets_have_their_values_behind_them(tmp_path: Path) -> None:
+    tree = brackets(tmp_path)
+    result = learned(tree, "quay")
+    found = {
+        re.sub(r"\\|\(\?P.*", "", str(one.place.asked["match"])): (one.evidence.band, one.evidence.hits)
+        for one in result.guesses
+    }
+    assert found == {
+        "[file][ t]*": ("sure", 6),
+        "[sound][ t]*": ("sure", 17),
+        "[d+][ t]*": ("sure", 36),
+        "[dir][ t]*": ("sure", 18),
+    }
+    told = judge(tree, load_layout(result.text.encode(), "quay.toml"), Stock(), Ledger()).findings
+    assert [(one.code, one.name) for one in told if one.code == "missing-name"] == [("missing-name", "bell_dsk")]
+
+
+def test_what_is_called_a_folder_is_one_though_each_is_named_once(tmp_path: Path) -> None:
+    files = {f"boats/b{n}/hull.json": f'{{"length": {n}}}' for n in range(8)}
+    for key, found in (("dir", True), ("hullDir", True), ("id", False), ("profile", False)):
+        rows = json.dumps([{"title": f"Boat {n}", key: f"b{n}"} for n in range(8)])
+        place = tmp_path / key
+        told = learned(written(place, {**files, "list.json": rows}), "quay").guesses
+        assert any(key == one.place.word for one in told) is found, key

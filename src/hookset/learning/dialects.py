@@ -12,6 +12,7 @@ from typing import Any
 
 import msgspec
 from msgspec import Struct, field
+from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, format_named
@@ -19,7 +20,7 @@ from hookset.learning.heads import data_head, no_head, own_head, xml_head
 from hookset.learning.prose import SEEN, are_for_people, prosaic
 from hookset.trees import Text
 
-__all__ = ["KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
+__all__ = ["BRACKETED", "KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -55,6 +56,8 @@ _PAIR = re.compile(r"[ \t]*[\w.\- ]+[=:][ \t]*\S")
 _ASSIGNED = re.compile(r"^[ \t]*[\w.\-\"]+[ \t]*=", re.M)
 KEYED = re.compile(r"^[ \t]*(?P<value>[\w.\-]+)(?:[ \t]*[:=][ \t]*|[ \t]+)\"(?!.*\"[ \t]+\w+[ \t]+\")", re.M)
 """A key and one text in quotes, on a line of its own."""
+BRACKETED = re.compile(r"[ \t]*(?:[*+-][ \t]*)?\[\+?\w[\w.-]*\][ \t]*[^\s\[\]]")
+"""A key in square brackets with a value behind it, perhaps with a mark before it that begins a row."""
 _CONTINUED = ("indent", "backslash", "commas", "brackets", "quotes")
 """What makes values go on, the loosest first: what the others do as well is not said."""
 _TRIED = 40
@@ -162,6 +165,8 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         # What is translated in it is no reason to take it for prose.
         yield Dialect("block", {"opens": "(", "closes": ")", "leading": True, "comments": [";"], "separators": ""})
     told = [found for text in by_text if (found := [line for line in text if not line.lstrip().startswith(marks)])]
+    if told and _share(told, BRACKETED.match) > _MOSTLY:
+        yield replace(_script(marks), head=_name_head)
     if not lines or (2 * sum(map(prosaic, told or by_text)) > len(told or by_text) and not _in_columns(texts, by_text)):
         return
     by_text = [text for text in by_text if not prosaic(text)] or by_text
@@ -248,6 +253,10 @@ def _script(marks: Sequence[str]) -> Dialect:
 
 def _ending_head(path: str, _: Document) -> str:
     return posixpath.splitext(path)[1]
+
+
+def _name_head(path: str, _: Document) -> str:
+    return posixpath.basename(path)
 
 
 def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:

@@ -15,8 +15,12 @@ _SENTENCE = re.compile(r"(?:[^\W\d_]+[,;:]?[ \t]+){5}")
 """Words of any language, one behind the other."""
 _WORDS = 6
 """How many words lines for people have, on the average."""
-_WRITTEN = re.compile(r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]")
-"""What lines in languages for programs have: something that is set, called or ended, or a text behind a word."""
+_WRITTEN = re.compile(
+    r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]"
+    r"|^[ \t]*(?:[*+-][ \t]*)?\[\+?\w[\w.-]*\][ \t]*[^\s\[\]]"
+)
+"""What lines in languages for programs have: something that is set, called or ended, a text behind a word, a key in
+brackets before its value."""
 _MOST, _FEW = 0.8, 0.1
 """Of the lines: how many are for programs in a file for those, and how few in one that is not."""
 _ENOUGH = 40

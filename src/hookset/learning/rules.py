@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import posixpath
+import re
 from collections import Counter
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from typing import TypeGuard
@@ -42,6 +43,10 @@ _EXPLAINED = 0.99
 """Of the texts of a rule: what another vocabulary must have of them to be as good."""
 _ONCE = 0.9
 """Of the texts in a list: how many must be in it once."""
+_FILED = re.compile(
+    r"(?:^|[_-])(?i:dir|directory|folder|file|filename|path)$|[a-z](?:Dir|Directory|Folder|File|FileName|Path)$"
+)
+"""How a key ends that says what a file or a folder is called."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -122,7 +127,7 @@ def _rank(place: Place) -> tuple[bool, int, int]:
 def _by_place(guess: Guess) -> bool:
     """Whether texts are what files or folders are called, and perhaps no more than that."""
     called = guess.bare or any(target.place.form == "folder" for target in guess.targets[:1])
-    return called and not _used_again(guess.place)
+    return called and not _used_again(guess.place) and _FILED.search(guess.place.word) is None
 
 
 def _way(place: Place) -> tuple[str, ...]:

@@ -8,6 +8,7 @@ from hookset.learning.material import Sort
 from hookset.learning.place import Place
 from hookset.learning.places.attributes import attribute_places, attributed
 from hookset.learning.places.blocks import block_places
+from hookset.learning.places.bracketed import bracketed, bracketed_places
 from hookset.learning.places.code import code_places
 from hookset.learning.places.data import data_places
 from hookset.learning.places.elements import element_places
@@ -23,6 +24,9 @@ __all__ = ["places_of"]
 
 
 def _text_places(sort: Sort) -> Iterator[Place]:
+    if bracketed(sort):
+        yield from bracketed_places(sort)
+        return
     if attributed(sort):
         yield from attribute_places(sort)
         return
