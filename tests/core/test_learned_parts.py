@@ -4,6 +4,7 @@ round brackets, in which one key means the same in blocks of many words."""
 from __future__ import annotations
 
 import random
+import re
 from pathlib import Path
 
 import pytest
@@ -219,3 +220,46 @@ def test_two_letters_at_the_end_of_a_name_are_a_language_where_there_are_several
     assert languages_of(["go_no.txt", "do_it.txt", "this_is.txt"]) == {}
     assert languages_of(["de/go.txt", "en/go.txt"])["de"] == [("de/go.txt", "{variant}/go.txt")]
     assert languages_of(["go.pt-BR.txt", "go.de.txt"])["pt-BR"] == [("go.pt-BR.txt", "go.{variant}.txt")]
+
+
+def escaped(tmp_path: Path) -> FolderTree:
+    files = {f"code/c{n}.lua": f'bell("{one}")\nring("{CRANES[n // 2]}")\n' for n, one in enumerate(CRANES)}
+    files["code/c3.lua"] += 'say("up\\/down", "C:\\quay")\n'
+    return written(tmp_path, files)
+
+
+def test_a_backslash_before_any_letter_is_read_where_the_layout_says_so(tmp_path: Path) -> None:
+    tree = escaped(tmp_path)
+    layout = '[[kinds.bell]]\n[[read]]\nfiles = "**/*.lua"\nformat = "lua"\n{}defines = [{{ kind = "bell", call = "say" }}]\n'
+    layout = layout.replace("[[kinds.bell]]", '[layout]\nname = "quay"\ntitle = "quay"\n[kinds.bell]\nlabel = "bell"')
+
+    def told(options: str) -> list[tuple[str, str]]:
+        read = load_layout(layout.format(options).encode(), "quay.toml")
+        verdict = judge(tree, read, Stock(), Ledger())
+        names = [one.name for file in verdict.case.web.files for one in file.definitions]
+        return [*((one.code, one.message) for one in verdict.errors), *(("name", name) for name in names)]
+
+    assert told('options = { escapes = "any" }\n') == [("name", "up/down")]
+    (message,) = (said for code, said in told("") if code == "unreadable")
+    # What the message says to do works.
+    said = re.search(r"`(escapes = \"any\")`", message)
+    assert said is not None and told(f"options = {{ {said[1]} }}\n") == [("name", "up/down")]
+
+
+def test_what_is_wrong_otherwise_is_not_mended_by_reading_backslashes(tmp_path: Path) -> None:
+    tree = written(tmp_path, {"a.lua": 'bell("a\\/b"\n'})
+    layout = '[layout]\nname = "q"\ntitle = "q"\n[kinds.b]\nlabel = "b"\n[[read]]\nfiles = "*.lua"\nformat = "lua"\n'
+    read = load_layout(f'{layout}defines = [{{ kind = "b", call = "bell" }}]\n'.encode(), "q.toml")
+    (one,) = (one for one in judge(tree, read, Stock(), Ledger()).errors if one.code == "unreadable")
+    assert "escapes" not in one.message
+
+
+def test_a_layout_is_learned_that_reads_backslashes_as_its_game_does(tmp_path: Path) -> None:
+    tree = escaped(tmp_path)
+    found = learned(tree, "quay")
+    assert 'escapes = "any"' in found.text
+    assert not judge(tree, load_layout(found.text.encode(), "quay.toml"), Stock(), Ledger()).errors
+    plain = written(
+        tmp_path / "plain", {f"c{n}.lua": f'bell("{one}")\nring("{CRANES[n // 2]}")\n' for n, one in enumerate(CRANES)}
+    )
+    assert "escapes" not in learned(plain, "plain").text

@@ -7,7 +7,7 @@ import math
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 import tree_sitter_lua
 from msgspec import Struct
@@ -18,6 +18,7 @@ from hookset.formats._script import (
     Piece,
     Script,
     ScriptFormat,
+    ScriptOptions,
     ScriptSeat,
     ScriptSelector,
     starred,
@@ -27,6 +28,8 @@ __all__ = ["FORMAT"]
 
 _ESCAPES = {"a": "\a", "b": "\b", "f": "\f", "n": "\n", "r": "\r", "t": "\t", "v": "\v"}
 _ESCAPE = re.compile(r"\\(?:x([0-9a-fA-F]{2})|(\d{1,3})|u\{([0-9a-fA-F]+)\}|z\s*|(\r?\n)|(.))", re.DOTALL)
+_BACKSLASH = re.compile(rb"\\(.)", re.DOTALL)
+_KNOWN_ESCAPES = frozenset(bytes([one]) for one in b"abfnrtvxzu0123456789\\\"'\r\n")
 _NAMED_ESCAPES = {"\n": "n", "\r": "r", "\t": "t"}
 _LONG = re.compile(r"\[(=*)\[")
 _WAYS = 128
@@ -66,6 +69,14 @@ class _Lua(Script):
     RETURNS: ClassVar[str] = "return"
     # A first line that begins with # is for the shell; Lua skips it.
     OPENING: ClassVar[str] = r"(?:#[^\n]*\n)?(?:[ \t]*--(?!\[=*\[)[^\n]*(?:\n|$))*"
+
+    @property
+    def hint(self) -> str:
+        if not _LooseLua(self.text, ()).parses:
+            return ""
+        return (
+            '; if this game takes any letter behind a backslash, as Lua 5.1 does, say `escapes = "any"` in the layout'
+        )
 
     def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:
         for node in self.captured.get("assignment", ()):
@@ -238,6 +249,33 @@ def _character(match: re.Match[str]) -> str:
     return _ESCAPES.get(letter, letter) if letter else ""
 
 
+class _LooseLua(_Lua):
+    """A backslash stands before any letter, as in Lua 5.1, which takes it for that letter."""
+
+    @property
+    def grammatical(self) -> bytes:
+        return _BACKSLASH.sub(_kept_or_hidden, self.text.utf8)
+
+    @property
+    def hint(self) -> str:
+        return ""
+
+
+def _kept_or_hidden(found: re.Match[bytes]) -> bytes:
+    return found[0] if found[1] in _KNOWN_ESCAPES else b"." + found[1]
+
+
+class LuaOptions(ScriptOptions, frozen=True, forbid_unknown_fields=True):
+    """How scripts in Lua are to be understood."""
+
+    escapes: Literal["known", "any"] = "known"
+    """Before which letters a backslash may stand: Lua 5.1 takes any, later versions refuse a script with others than
+    they know."""
+
+    def __hash__(self) -> int:
+        return hash((tuple(sorted(self.known.items())), self.escapes))
+
+
 class LuaSelector(ScriptSelector, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         super().__post_init__()
@@ -260,6 +298,10 @@ class _LuaFormat(ScriptFormat):
     empty: ClassVar[str] = "{name}()\nend\n"
     selector: ClassVar[type[Struct]] = LuaSelector
     seat: ClassVar[type[Struct]] = LuaSeat
+    options: ClassVar[type[Struct]] = LuaOptions
+
+    def language(self, options: ScriptOptions) -> type[Script]:
+        return _LooseLua if isinstance(options, LuaOptions) and options.escapes == "any" else _Lua
 
 
 FORMAT = _LuaFormat()

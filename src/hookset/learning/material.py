@@ -253,6 +253,8 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
             if len(left) > _TRIED and _in_other_language(dialect, texts):
                 continue
             found = dict(_opened(tree, left, dialect))
+            if (loose := _with_any_escape(dialect, found, tree)) is not dialect:
+                dialect, found = loose, dict(_opened(tree, left, loose))
             if dialect.format in SCRIPTS and (known := _expressions(found, tree)):
                 dialect = replace(dialect, options={**dialect.options, "known": known})
                 found = dict(_opened(tree, left, dialect))
@@ -269,6 +271,16 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         if dialect.format == "text":
             # What is for people beside a language for programs is in no other form of that.
             left = [path for path in left if not is_for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
+
+
+def _with_any_escape(dialect: Dialect, found: Mapping[str, tuple[Document, str]], tree: Tree) -> Dialect:
+    """Scripts in Lua of which some can be read only as Lua 5.1 does, which takes any letter behind a backslash."""
+    broken = [path for path, (document, _) in found.items() if document.problems] if dialect.format == "lua" else []
+    if not broken:
+        return dialect
+    loose = replace(dialect, options={**dialect.options, "escapes": "any"})
+    mended = any(not document.problems for _, (document, _) in _opened(tree, broken[:_TRIED], loose))
+    return loose if mended else dialect
 
 
 def _in_other_language(dialect: Dialect, texts: Sequence[bytes]) -> bool:

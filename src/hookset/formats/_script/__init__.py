@@ -2,7 +2,7 @@
 
 from hookset.formats._script.bindings import Piece
 from hookset.formats._script.document import ScriptDocument, ScriptSelector
-from hookset.formats._script.format import ScriptFormat
+from hookset.formats._script.format import ScriptFormat, ScriptOptions
 from hookset.formats._script.script import DEPTH, Function, Script, starred
 from hookset.formats._script.seats import ScriptSeat
 
@@ -13,6 +13,7 @@ __all__ = [
     "Script",
     "ScriptDocument",
     "ScriptFormat",
+    "ScriptOptions",
     "ScriptSeat",
     "ScriptSelector",
     "starred",

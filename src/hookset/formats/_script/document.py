@@ -118,7 +118,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
             return ()
         near = self.script.string_of(error).split("\n")[0].strip()[:40]
         what = f"a missing {error.type}" if error.is_missing else f"near {near!r}" if near else "at its end"
-        return ((f"does not parse as {self.script.TITLE}, {what}", self.script.start(error)),)
+        return ((f"does not parse as {self.script.TITLE}, {what}{self.script.hint}", self.script.start(error)),)
 
     def select(self, selector: ScriptSelector) -> Iterator[Value]:
         for name, found in _WAYS.items():

@@ -62,7 +62,11 @@ class ScriptFormat(Format):
     def open(self, source: Text | bytes, options: ScriptOptions) -> ScriptDocument:
         """Raises Unreadable."""
         assert isinstance(source, Text)
-        return opened(self.script(source, tuple(options.known.items())))
+        return opened(self.language(options)(source, tuple(options.known.items())))
+
+    def language(self, _options: ScriptOptions) -> type[Script]:
+        """The language as a layout has it read."""
+        return self.script
 
 
 @functools.lru_cache(maxsize=64)

@@ -202,11 +202,21 @@ class Script(ABC):
 
     # ---- the tree -----------------------------------------------------------------------------------------------
 
+    @property
+    def grammatical(self) -> bytes:
+        """What the grammar is given: the text, or as many bytes in which nothing stands that only the grammar minds."""
+        return self.text.utf8
+
+    @property
+    def hint(self) -> str:
+        """How a script that does not parse could be read all the same; empty where it could not."""
+        return ""
+
     @cached_property
     def root(self) -> Node:
         """Raises Unreadable for what would keep the grammar busy for minutes: it looks for a way on after every
         mistake, in time that can grow with the square of a line."""
-        data, parser = self.text.utf8, Parser(self.LANGUAGE)
+        data, parser = self.grammatical, Parser(self.LANGUAGE)
         if len(data) <= _QUICK:
             return parser.parse(data).root_node
         end = time.thread_time() + _LONGEST + len(data) / _SLOWEST
