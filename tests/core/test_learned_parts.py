@@ -263,3 +263,22 @@ def test_a_layout_is_learned_that_reads_backslashes_as_its_game_does(tmp_path: P
         tmp_path / "plain", {f"c{n}.lua": f'bell("{one}")\nring("{CRANES[n // 2]}")\n' for n, one in enumerate(CRANES)}
     )
     assert "escapes" not in learned(plain, "plain").text
+
+
+def test_what_is_asked_for_by_the_word_that_it_is_defined_with_is_of_that_kind(tmp_path: Path) -> None:
+    """Of each sort there is an article, called as the sort is; boats say of which sort they are, and articles of what."""
+    sorts, pages = CRANES[:9], [*CRANES, *LOOKS]
+    ways = ("see", "read", "tell", "show", "open")
+    files = {
+        "sorts.xml": "<sorts>"
+        + "".join(f'<sort name="{one}" order="{n}"/>' for n, one in enumerate(sorts))
+        + "</sorts>",
+        "pages.xml": "<pages>"
+        + "".join(f'<page name="{one}" words="{n}0"/>' for n, one in enumerate(pages))
+        + "</pages>",
+        "ways.xml": "<ways>" + "".join(f'<{way} page="{one}"/>' for one in pages * 2 for way in ways) + "</ways>",
+        "boats.xml": "<boats>" + "".join(f'<boat sort="{sorts[n % 4]}" long="{n}"/>' for n in range(28)) + "</boats>",
+    }
+    found = rules(learned(written(tmp_path, files), "quay"))
+    assert found["at=//boat/@sort"][0] == "sort"
+    assert found["at=//see/@page"][0] == "page"

@@ -27,7 +27,7 @@ from hookset.learning.modules import module_vocabularies
 from hookset.learning.place import Place, stands
 from hookset.learning.places import places_of
 from hookset.learning.things import thing_vocabularies
-from hookset.learning.vocabulary import Vocabulary, vocabularies
+from hookset.learning.vocabulary import NAMING, Vocabulary, vocabularies
 from hookset.learning.weighing import evidence_of
 from hookset.model import Where
 
@@ -144,12 +144,15 @@ def _contradicted(guess: Guess, explained: Container[tuple[str, Where]]) -> bool
 
 
 def _called_so(guess: Guess, target: Vocabulary) -> bool:
-    """Whether a place and what it refers to, in other files, have the same word."""
+    """Whether a place and what it refers to, in other files, have the same word; or what is named there is called so:
+    `category` in a thing, and `name` in a `Category`."""
+    word, said = guess.place.word.lower(), target.place
+    named = said.word.lower() in NAMING and word == said.around.lower()
     return (
         guess.evidence.band == "sure"
         and guess.place.form == "value"
-        and guess.place.word.lower() == target.place.word.lower()
-        and guess.place.sort is not target.place.sort
+        and (word == said.word.lower() or named)
+        and guess.place.sort is not said.sort
     )
 
 
