@@ -282,3 +282,19 @@ def test_what_is_asked_for_by_the_word_that_it_is_defined_with_is_of_that_kind(t
     found = rules(learned(written(tmp_path, files), "quay"))
     assert found["at=//boat/@sort"][0] == "sort"
     assert found["at=//see/@page"][0] == "page"
+
+
+def test_kinds_are_called_after_what_calls_make(tmp_path: Path) -> None:
+    made = {"market_addWare": "buy", "talkId": "say", "new_boat_type": "sail", "bell": "ring"}
+    code = "".join(
+        f'{call}("{call[:2]}-{one}")\n{use}("{call[:2]}-{one}")\n{use}("{call[:2]}-{CRANES[n // 2]}")\n'
+        for call, use in made.items()
+        for n, one in enumerate(CRANES)
+    )
+    found = rules(learned(written(tmp_path, {"all.lua": code}), "quay"))
+    assert {way: kind for way, (kind, _) in found.items()} == {
+        "call=buy": "ware",
+        "call=say": "talk",
+        "call=sail": "boat",
+        "call=ring": "bell",
+    }

@@ -62,7 +62,7 @@ def test_a_text_that_is_translated_is_a_name(tmp_path: Path) -> None:
     )
     tree = written(tmp_path / "quay", {"errands.lua": f"errand_list {{\n{listed}}}\n", "crew.lua": asked})
     found = learned(tree, "quay")
-    assert {rules(found)[f"call=crew:{deed}"] for deed in ("give", "done")} == {("errand-name", "sure")}
+    assert {rules(found)[f"call=crew:{deed}"] for deed in ("give", "done")} == {("errand", "sure")}
     (tree.root / "crew.lua").write_text(asked.replace('crew:give("Rig the mast")', 'crew:give("Rig a mast")'))
     assert told(FolderTree(tree.root), found) == {("missing-name", "crew.lua", "Rig a mast")}
 

@@ -60,9 +60,10 @@ _NAMING = frozenset(
 
 
 _MAKING = re.compile(
-    r"^(?:new|registers?|defines?|def|declares?|adds?|creates?|makes?)-(?=[a-z])|-(?:type|def|definition|class)$"
+    r"^(?:[a-z0-9]+-)?(?:new|registers?|defines?|def|declares?|adds?|creates?|makes?)-(?=[a-z])"
+    r"|-(?:type|def|definition|class|id|name)$"
 )
-"""What calls are called besides what they make."""
+"""What calls are called besides what they make, perhaps with the part of the game that has them before it."""
 _OTHERWISE = 2
 """Different names that are written in another letter case, before that is no mistake."""
 
@@ -183,7 +184,7 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
 
 
 def _made(word: str) -> str:
-    """What a call makes that is called so: of `new-ware-type` it is a ware."""
+    """What a call makes that is called so: of `new-ware-type` and `market-add-ware` it is a ware."""
     return _MAKING.sub("", word) or word
 
 
