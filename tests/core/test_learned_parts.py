@@ -3,6 +3,7 @@ round brackets, in which one key means the same in blocks of many words."""
 
 from __future__ import annotations
 
+import json
 import random
 import re
 from pathlib import Path
@@ -13,7 +14,9 @@ from hookset.checks import judge
 from hookset.config.layouts.load import load_layout
 from hookset.learning import learned
 from hookset.learning.evidence import band_of
-from hookset.learning.vocabulary import languages_of
+from hookset.learning.material import material_of
+from hookset.learning.places import places_of
+from hookset.learning.vocabulary import Vocabulary, languages_of
 from hookset.project import Ledger, Stock
 from hookset.trees import FolderTree
 from tests.core.test_learning import rules, written
@@ -298,3 +301,12 @@ def test_kinds_are_called_after_what_calls_make(tmp_path: Path) -> None:
         "call=sail": "boat",
         "call=ring": "bell",
     }
+
+
+def test_numbers_in_files_of_two_languages_are_no_names(tmp_path: Path) -> None:
+    said = json.dumps([{"x": n, "say": f"ahoy-{one}", "by": f"b{n}"} for n, one in enumerate(CRANES)])
+    other = json.dumps([{"x": n, "say": f"ahoy-{one}", "by": f"c{n}"} for n, one in enumerate(CRANES)])
+    tree = written(tmp_path, {"talk_it.json": said, "talk_no.json": other})
+    places = {one.word: one for sort in material_of(tree).sorts for one in places_of(sort) if not one.used}
+    likeness = {word: Vocabulary(place, place.counts).likeness for word, place in places.items()}
+    assert (likeness["x"], likeness["say"], likeness["by"]) == (0, 2, 0)

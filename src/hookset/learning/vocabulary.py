@@ -215,7 +215,10 @@ def _of_own_names(place: Place) -> bool:
 
 
 def _by_language(place: Place) -> bool:
-    """Whether its files are the same once more in each language."""
+    """Whether its files are the same once more in each language, and so are most of the texts that are no numbers."""
+    numbers = 2 * sum(map(str.isdecimal, place.counts)) > len(place.counts)
+    if numbers or len(place.counts) >= _OVERALL * len(place.said.texts):
+        return False
     return len(languages_of(tuple(dict.fromkeys(place.said.paths)))) > 1
 
 
