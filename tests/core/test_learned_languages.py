@@ -340,3 +340,9 @@ def test_what_is_called_a_folder_is_one_though_each_is_named_once(tmp_path: Path
         place = tmp_path / key
         told = learned(written(place, {**files, "list.json": rows}), "quay").guesses
         assert any(key == one.place.word for one in told) is found, key
+
+
+def test_rows_of_blanks_keep_nobody_busy(tmp_path: Path) -> None:
+    """Each value was looked for from every blank of a line on."""
+    rows = "".join(f"*[name] bell_{n} [file]{' ' * 3_000}]\n" for n in range(300))
+    learned(written(tmp_path, {"a.lst": rows}), "quay")

@@ -14,7 +14,8 @@ __all__ = ["bracketed", "bracketed_places"]
 
 _KEY = r"\+?[A-Za-z_][\w.-]*"
 _COUNTED = r"\d+"
-_VALUE = r"[ \t]*(?P<value>[^\[\]\r\n]*?)[ \t]*(?=\[|\r?$)"
+_VALUE = r"[ \t]*(?P<value>[^\s\[\]](?:[^\[\]\r\n]*[^\s\[\]])?)[ \t]*(?=\[|\r?$)"
+"""Without blanks around it: a text that begins and ends with none is found in one go, however many blanks there are."""
 _PAIR = re.compile(rf"\[(?:(?P<key>{_KEY})|{_COUNTED})\]{_VALUE}", re.M)
 _NUMBERS = re.compile(r"[-+.\d \t,;:]+")
 
@@ -30,8 +31,7 @@ def bracketed_places(sort: Sort) -> Iterator[Place]:
     found: dict[str, Said] = {}
     for path, document in sort.documents.items():
         for pair in _PAIR.finditer(code_of(document)):
-            if pair["value"]:
-                found.setdefault(pair["key"] or "", Said()).add(pair["value"], path, pair.start("value"))
+            found.setdefault(pair["key"] or "", Said()).add(pair["value"], path, pair.start("value"))
     for key, said in found.items():
         if not all(map(_NUMBERS.fullmatch, said.texts)):
             match = rf"\[{re.escape(key) if key else _COUNTED}\]{_VALUE}"
