@@ -72,10 +72,12 @@ class _Lua(Script):
 
     @property
     def hint(self) -> str:
-        if not _LooseLua(self.text, ()).parses:
+        loose = _LooseLua(self.text, ())
+        if loose.grammatical == self.text.utf8 or not loose.parses:
             return ""
         return (
-            '; if this game takes any letter behind a backslash, as Lua 5.1 does, say `escapes = "any"` in the layout'
+            "; if this game takes any letter behind a backslash, as Lua 5.1 does, say"
+            ' `options = { escapes = "any" }` in the rule of the layout'
         )
 
     def assignments_in(self) -> Iterator[tuple[Node, Node | None]]:

@@ -12,8 +12,9 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.learning.guess import Guess
+from hookset.learning.languages import languages_of
 from hookset.learning.place import Place
-from hookset.learning.vocabulary import Vocabulary, languages_of
+from hookset.learning.vocabulary import Vocabulary
 
 __all__ = ["FILE", "ROW", "LearnedKind", "free_name", "kept_apart", "kinds_of"]
 

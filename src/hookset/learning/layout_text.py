@@ -14,13 +14,14 @@ from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.guess import Guess
 from hookset.learning.kinds import FILE, ROW, LearnedKind
+from hookset.learning.languages import languages_of
 from hookset.learning.lists import SPLITS
 from hookset.learning.loading import LearnedLoading
 from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.toml_values import one_line, shortened, value_text
-from hookset.learning.vocabulary import Vocabulary, languages_of
+from hookset.learning.vocabulary import Vocabulary
 
 __all__ = ["addition_text", "evidence_text", "files_writing", "layout_text", "place_text"]
 

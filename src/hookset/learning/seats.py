@@ -12,11 +12,11 @@ from msgspec import Struct
 
 from hookset.learning.guess import Guess
 from hookset.learning.kinds import LearnedKind
+from hookset.learning.languages import languages_of
 from hookset.learning.loading import LearnedLoading
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.places.code import FUNCTION, QUALIFIED, code_of
-from hookset.learning.vocabulary import languages_of
 
 __all__ = ["LearnedSeat", "seats_of"]
 
