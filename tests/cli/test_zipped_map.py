@@ -12,7 +12,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from hookset.trees import Inline, Rezipped, open_zip
+from hookset.trees import Inline
+from hookset.trees.archives import open_zip
+from hookset.trees.rezipped import Rezipped
 from tests.conftest import run_hookset
 from tests.core.test_install import write_pack
 from tests.core.test_scene_graph import SHEET

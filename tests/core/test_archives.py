@@ -19,7 +19,8 @@ import pytest
 from hookset.model import CouldNotError
 from hookset.packs import open_pack
 from hookset.packs.sorts import sort_of
-from hookset.trees import Limits, Tree, look_inside, open_archive, unsafe_reason
+from hookset.trees import Tree, unsafe_reason
+from hookset.trees.archives import Limits, look_inside, open_archive
 from tests.refusals import refused
 
 FILES = {"readme.txt": b"hello", "sounds/bell.wav": b"RIFF\0\0\0\0WAVE" + bytes(2000), "scripts/a.lua": b"return {}"}

@@ -13,19 +13,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.model import CouldNotError
-from hookset.trees import (
-    EmptyTree,
-    FolderTree,
-    Glob,
-    Inline,
-    Limits,
-    Overlay,
-    decode,
-    joined,
-    line_and_column,
-    open_zip,
-    unsafe_reason,
-)
+from hookset.trees import EmptyTree, FolderTree, Glob, Inline, Overlay, decode, joined, line_and_column, unsafe_reason
+from hookset.trees.archives import Limits, open_zip
 from tests.refusals import refused
 
 

@@ -8,7 +8,9 @@ from msgspec import Struct
 
 from hookset.model import RefusedError
 from hookset.project import MapProject, is_ours
-from hookset.trees import Content, FolderTree, Member, Overlay, Rezipped, Tree, ZipTree, sha256_of
+from hookset.trees import Content, FolderTree, Member, Overlay, Tree, sha256_of
+from hookset.trees.archives import ZipTree
+from hookset.trees.rezipped import Rezipped
 
 __all__ = ["Change", "changed_tree", "on_disk"]
 

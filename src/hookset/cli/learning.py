@@ -23,8 +23,8 @@ from hookset.model import CouldNotError, Finding, RefusedError, WrongUseError
 from hookset.project import OUR_FOLDER, PROJECT_FILE, Stock, find_root, open_project, save_file
 from hookset.project.project import map_tree
 from hookset.project.stocks.listed import StockFile, StockList, StockNames
-from hookset.trees import Content, FolderTree, Member, Overlay, Tree, open_zip
-from hookset.trees.archives import look_inside, open_archive
+from hookset.trees import Content, FolderTree, Member, Overlay, Tree
+from hookset.trees.archives import look_inside, open_archive, open_zip
 
 if TYPE_CHECKING:
     from hookset.learning import Beside, Learned

@@ -15,17 +15,8 @@ from hookset.config.sheets import Complaint, Sheet, nearest, read_sheet, typed
 from hookset.model import CouldNotError
 from hookset.packs.hooksheet import SHEET_NAME, HookEntry, HookName, HookSheet
 from hookset.packs.pack import MAP_WORD, REMEDY, Pack, SheetedPack
-from hookset.trees import (
-    FolderTree,
-    Limits,
-    NestedTree,
-    SlicedTree,
-    Tree,
-    ZipTree,
-    look_inside,
-    open_archive,
-    read_regular,
-)
+from hookset.trees import FolderTree, Tree, read_regular
+from hookset.trees.archives import Limits, NestedTree, SlicedTree, ZipTree, look_inside, open_archive
 
 __all__ = ["open_bare", "open_pack", "sheet_beside", "walk_beside", "with_sheet"]
 

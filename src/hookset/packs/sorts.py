@@ -7,7 +7,8 @@ from pathlib import PurePosixPath
 
 from msgspec import Struct
 
-from hookset.trees import Tree, is_archive
+from hookset.trees import Tree
+from hookset.trees.archives import is_archive
 
 __all__ = ["HEAD", "Sort", "sort_of", "sorts_in"]
 

@@ -31,7 +31,8 @@ from hookset.project import (
     written_ledger,
 )
 from hookset.symbols import spots
-from hookset.trees import Content, FolderTree, Inline, Member, Overlay, Tree, ZipTree, sha256_of
+from hookset.trees import Content, FolderTree, Inline, Member, Overlay, Tree, sha256_of
+from hookset.trees.archives import ZipTree
 
 __all__ = ["PlanState", "as_set", "plan_state_for", "unsure_names"]
 

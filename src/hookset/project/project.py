@@ -19,7 +19,8 @@ from hookset.project.places import PROJECT_FILE, is_ours
 from hookset.project.saving import map_above, saved_in_map
 from hookset.project.stocks import Stock, read_stock
 from hookset.project.terms import CheckEntry, Terms, terms_of
-from hookset.trees import FolderTree, Tree, ZipTree, joined, open_zip, read_regular
+from hookset.trees import FolderTree, Tree, joined, read_regular
+from hookset.trees.archives import ZipTree, open_zip
 
 __all__ = [
     "MapProject",

@@ -13,7 +13,8 @@ from hookset.formats.toml import written
 from hookset.model import RefusedError, WrongUseError
 from hookset.project.places import PROJECT_FILE
 from hookset.project.project import map_tree
-from hookset.trees import FolderTree, Tree, open_zip
+from hookset.trees import FolderTree, Tree
+from hookset.trees.archives import open_zip
 
 __all__ = ["Beginning", "NoLayoutError", "begin"]
 

@@ -15,7 +15,8 @@ from hookset.config.layouts import Layout
 from hookset.config.layouts.descriptor import map_words
 from hookset.model import CouldNotError, HooksetError
 from hookset.project.saving import replacing
-from hookset.trees import FolderTree, Member, open_archive, sha256_of
+from hookset.trees import FolderTree, Member, sha256_of
+from hookset.trees.archives import open_archive
 
 __all__ = ["Aside", "Delivery", "deliver", "other_copies", "put_back", "users_of"]
 
