@@ -11,11 +11,12 @@ from xml.etree import ElementTree
 import jsonschema_rs
 import pytest
 
-from hookset.checks import Summary, Verdict
+from hookset.checks import Verdict
 from hookset.model import Finding
 from hookset.planning import new_findings
 from hookset.planning.operations import mend
 from hookset.project import MapProject, open_project, read_ledger
+from hookset.verdicts import Summary
 from tests.conftest import Ran, run_hookset, snapshot
 from tests.test_house import ROOT
 

@@ -2,21 +2,16 @@
 
 from hookset.checks.declare import Case, Check, UnplacedFinding, all_checks
 from hookset.checks.exclusions import Clash, ExclusionState
-from hookset.checks.judge import Counts, OpenReference, RuleCount, Summary, Verdict, judge, judge_analysis
-from hookset.checks.recall import Ground, ground_of, ground_then, recall, remember, remember_facts
+from hookset.checks.grounds import ground_of, ground_then, remember_facts, remember_map, remember_verdict
+from hookset.checks.judge import Verdict, judge, judge_analysis
 from hookset.checks.since import Since, since
 
 __all__ = [
     "Case",
     "Check",
     "Clash",
-    "Counts",
     "ExclusionState",
-    "Ground",
-    "OpenReference",
-    "RuleCount",
     "Since",
-    "Summary",
     "UnplacedFinding",
     "Verdict",
     "all_checks",
@@ -24,8 +19,8 @@ __all__ = [
     "ground_then",
     "judge",
     "judge_analysis",
-    "recall",
-    "remember",
     "remember_facts",
+    "remember_map",
+    "remember_verdict",
     "since",
 ]

@@ -15,7 +15,7 @@ from hookset import __version__
 from hookset.checks.declare import Case, UnplacedFinding
 from hookset.model import CouldNotError
 from hookset.symbols import FactsCache, Web
-from hookset.symbols.cache import code_state
+from hookset.verdicts.ground import code_state
 
 __all__ = ["KeptStanding", "standing_of"]
 
@@ -75,7 +75,7 @@ def _code() -> str:
 
 
 def _kept(cache: FactsCache, key: str) -> KeptStanding | None:
-    said = cache.standing(key)
+    said = cache.standing.said(key)
     try:
         return msgspec.msgpack.decode(said, type=KeptStanding) if said is not None else None
     except msgspec.MsgspecError:
@@ -88,4 +88,4 @@ def _keep(cache: FactsCache, found: KeptStanding) -> None:
     except UnicodeEncodeError:
         # A file's name that is no text cannot be kept as one.
         return
-    cache.keep_standing(found.key, said)
+    cache.standing.keep(found.key, said)

@@ -10,9 +10,9 @@ from typing import Any
 
 from msgspec import Struct
 
-from hookset.checks.judge import Summary
 from hookset.model import CouldNotError, Finding
 from hookset.trees import read_regular
+from hookset.verdicts import Summary
 
 __all__ = ["Since", "beyond", "since"]
 

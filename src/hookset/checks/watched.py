@@ -10,12 +10,13 @@ from types import MappingProxyType
 from msgspec import Struct
 from msgspec.structs import replace
 
-from hookset.checks.judge import Summary, Verdict, judge
+from hookset.checks.judge import Verdict, judge
 from hookset.checks.since import beyond
 from hookset.model import CouldNotError, Finding
 from hookset.project import MapProject, read_ledger
 from hookset.symbols import FactsCache
 from hookset.trees import Content, FolderTree, Inline, Member, Overlay, Tree
+from hookset.verdicts import Summary
 
 __all__ = ["Difference", "Watched", "WatchedChange", "difference", "judged_again", "watched"]
 

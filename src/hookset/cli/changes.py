@@ -10,7 +10,7 @@ import click
 from msgspec import Struct
 
 from hookset.applying import Disk, apply_changes, on_disk
-from hookset.checks import ground_then, remember, remember_facts
+from hookset.checks import ground_then, remember_facts, remember_verdict
 from hookset.cli.busy import busy
 from hookset.cli.run import Run, ledger_bytes, now
 from hookset.model import RefusedError
@@ -133,7 +133,7 @@ def _remember(run: Run, project: MapProject, plan: Plan, view: Outlook) -> None:
     ledger = ledger_bytes(project) if written is None else written.read()
     remember_facts(view.after, frozenset(change.path for change in plan.changes), cache)
     digests = {one.path: bytes.fromhex(sha256_of(one.after)) for one in plan.changes if one.after is not None}
-    remember(ground_then(project, view.after.case.web.tree, ledger), cache, view.after, digests)
+    remember_verdict(ground_then(project, view.after.case.web.tree, ledger), cache, view.after, digests)
 
 
 def _draw(project: MapProject, task: Task, outcome: _Outcome) -> None:

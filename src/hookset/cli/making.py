@@ -23,8 +23,8 @@ from hookset.config.layouts.rules import Step
 from hookset.config.sheets import nearest
 from hookset.model import CouldNotError, WrongUseError
 from hookset.project import Ledger, MapProject
-from hookset.project.places import is_ours
 from hookset.trees import FolderTree
+from hookset.trees.ours import is_ours
 
 __all__ = ["Making", "StepsWish", "carried_out", "making_of"]
 

@@ -14,18 +14,20 @@ import click
 from msgspec import Struct
 
 from hookset.model import CouldNotError, HooksetError, RefusedError, WrongUseError
-from hookset.project import LEDGER, OUR_FOLDER, PROJECT_FILE, MapProject, find_root, open_project
 from hookset.reports.data import enveloped
 from hookset.reports.text.style import show
+from hookset.trees.ours import LEDGER, OUR_FOLDER, PROJECT_FILE, find_root
 
 if TYPE_CHECKING:
     from rich.console import RenderableType
 
     from hookset.applying import Recovery
     from hookset.cli.logfile import Notes
+    from hookset.project import MapProject
     from hookset.symbols import FactsCache
+    from hookset.verdicts import VerdictCache
 
-__all__ = ["Run", "json_option", "now", "pass_run"]
+__all__ = ["Run", "generation", "json_option", "ledger_bytes", "now", "pass_run"]
 
 F = TypeVar("F", bound=Callable[..., Any])
 T = TypeVar("T")
@@ -101,15 +103,15 @@ class Run(Struct, frozen=True):
         """What `work` reads of the map, read again where another run changed the map meanwhile."""
         for attempt in range(_ATTEMPTS):
             project = self.project()
-            before = _generation(project.root)
+            before = generation(project.root)
             last = attempt == _ATTEMPTS - 1
             try:
                 result = work(project)
             except HooksetError:
-                if last or _generation(project.root) == before:
+                if last or generation(project.root) == before:
                     raise
             else:
-                if _generation(project.root) == before:
+                if generation(project.root) == before:
                     return result
                 if last:
                     self.tell("The map is still being changed: this may mix what it was with what it will be.")
@@ -127,11 +129,18 @@ class Run(Struct, frozen=True):
         if not self.caching:
             return None
         # Imported here: commands that read no map need none of it.
-        from platformdirs import user_cache_path
-
         from hookset.symbols import FactsCache
 
-        return FactsCache(user_cache_path("hookset", appauthor=False) / "maps" / f"{_remembered(project.root)}.sqlite")
+        return FactsCache(_cache_file(project.root))
+
+    def verdicts(self, root: Path) -> VerdictCache | None:
+        """What is remembered of what was told of the map in that folder; None with --no-cache."""
+        if not self.caching:
+            return None
+        # Imported here: commands that read no map need none of it.
+        from hookset.verdicts import VerdictCache
+
+        return VerdictCache(_cache_file(root))
 
     def memory_of(self, archive: Path) -> Path | None:
         """Where it is kept what an archive was made of, in the user's cache folder; None with --no-cache."""
@@ -150,6 +159,9 @@ class Run(Struct, frozen=True):
             yield project
 
     def _opened(self) -> MapProject:
+        # Imported here: a check of a map in which nothing has changed opens none.
+        from hookset.project import open_project
+
         project = open_project(self.folder)
         if not project.file.content.roots:
             return project
@@ -179,7 +191,7 @@ class Run(Struct, frozen=True):
         self.tell(recovery_text(recovery))
 
 
-def _generation(root: Path) -> tuple[object, ...]:
+def generation(root: Path) -> tuple[object, ...]:
     """What is another value once a run of Hook Set has begun or ended a change of the map."""
     ours = root / OUR_FOLDER
     stamps: list[object] = []
@@ -208,6 +220,12 @@ pass_run = click.make_pass_decorator(Run)
 def json_option(function: F) -> F:
     """`--json`, alike on every command."""
     return click.option("--json", "as_json", is_flag=True, help="Print data for programs instead.")(function)
+
+
+def _cache_file(root: Path) -> Path:
+    from platformdirs import user_cache_path
+
+    return user_cache_path("hookset", appauthor=False) / "maps" / f"{_remembered(root)}.sqlite"
 
 
 def _remembered(place: Path) -> str:

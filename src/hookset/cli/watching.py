@@ -12,7 +12,7 @@ from typing import NoReturn
 from watchfiles import Change, watch
 
 from hookset.project import MapProject
-from hookset.project.places import is_ours
+from hookset.trees.ours import is_ours
 
 __all__ = ["changes_of", "noting_interrupts"]
 

@@ -6,9 +6,10 @@ from collections.abc import Container
 
 from msgspec.structs import replace
 
-from hookset.checks import Case, Summary, Verdict, all_checks, judge_analysis
+from hookset.checks import Case, Verdict, all_checks, judge_analysis
 from hookset.model import Finding
 from hookset.symbols import FactsCache
+from hookset.verdicts import Summary
 
 __all__ = ["findings_beyond", "new_findings"]
 

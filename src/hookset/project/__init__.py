@@ -17,13 +17,13 @@ from hookset.project.ledger import (
     read_ledger,
     written_ledger,
 )
-from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, is_ours
-from hookset.project.project import MapProject, ProjectFile, find_root, open_layout, open_project, read_project
+from hookset.project.project import MapProject, ProjectFile, open_layout, open_project, read_project
 from hookset.project.saving import save_file, saved_in_map
 from hookset.project.settings import read_settings, write_settings
 from hookset.project.starting import Beginning, NoLayoutError, begin
 from hookset.project.stocks import Stock, read_stock
 from hookset.project.terms import Accepted, Terms
+from hookset.trees.ours import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE, find_root, is_ours
 
 __all__ = [
     "KEPT",

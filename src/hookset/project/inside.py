@@ -9,8 +9,8 @@ from pathlib import Path
 from msgspec import Struct
 
 from hookset.model import CouldNotError
-from hookset.project.places import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE
 from hookset.trees import unsafe_reason
+from hookset.trees.ours import KEPT, LEDGER, OUR_FOLDER, PROJECT_FILE
 
 __all__ = ["RealPlace", "our_folder", "real_place"]
 

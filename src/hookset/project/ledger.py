@@ -13,8 +13,8 @@ from msgspec import Struct
 from hookset.config.sheets import read_record
 from hookset.model import CouldNotError
 from hookset.project.inside import our_folder
-from hookset.project.places import LEDGER, is_ours
 from hookset.trees import read_regular, unsafe_reason
+from hookset.trees.ours import LEDGER, is_ours
 
 __all__ = [
     "Ledger",

@@ -15,18 +15,18 @@ from hookset.config.layouts.steps import StepEntry
 from hookset.config.sheets import Sheet, read_sheet, typed
 from hookset.model import CouldNotError, WrongUseError
 from hookset.project.ledger import installed_paths
-from hookset.project.places import PROJECT_FILE, is_ours
-from hookset.project.saving import map_above, saved_in_map
+from hookset.project.saving import saved_in_map
 from hookset.project.stocks import Stock, read_stock
 from hookset.project.terms import CheckEntry, Terms, terms_of
 from hookset.trees import FolderTree, Tree, joined, read_regular
 from hookset.trees.archives import ZipTree, open_zip
+from hookset.trees.listing import MapListing
+from hookset.trees.ours import PROJECT_FILE, find_root
 
 __all__ = [
     "MapProject",
     "ProjectFile",
     "content_root",
-    "find_root",
     "map_tree",
     "open_layout",
     "open_project",
@@ -96,7 +96,12 @@ class MapProject(Struct, frozen=True):
         """The map's files as they are now: listed again on each use."""
         if self.file.map.file:
             return open_zip(self.root / self.file.map.file).below_top().without(lambda path: self.layout.ignores(path))
-        return map_tree(self.root, self.layout, self.file.build.folder, installed_paths(self.root))
+        return self.listing.tree(self.root, self.layout.reads_file)
+
+    @property
+    def listing(self) -> MapListing:
+        """Which files below its folder are the map."""
+        return _listing(self.layout, self.file.build.folder, installed_paths(self.root))
 
     def built(self, archive: str) -> Path:
         """Where a built archive of that name goes. Raises RefusedError where that would be outside of the map."""
@@ -113,48 +118,13 @@ class MapProject(Struct, frozen=True):
 def map_tree(root: Path, layout: Layout, build_folder: str, installed: frozenset[str] = frozenset()) -> FolderTree:
     """The files below `root` that belong to the map. What packs have brought is `installed`: it does, whatever the
     layout ignores."""
+    return _listing(layout, build_folder, installed).tree(root, layout.reads_file)
+
+
+def _listing(layout: Layout, build_folder: str, installed: frozenset[str]) -> MapListing:
     built = build_folder.rstrip("/").removeprefix("./")
     ending = layout.build.archive.rpartition("}")[2].rpartition(".")[2].casefold() or "zip"
-    folders = frozenset(parent for path in installed for parent in _parents(path))
-    whole = layout.build.form == "folder"
-    return FolderTree(root, _Skipped(root, layout, built, ending, installed | folders, whole))
-
-
-class _Skipped(Struct, frozen=True):
-    """Which paths are no part of the map. A value and no function, so that other processes can be given the tree."""
-
-    root: Path
-    layout: Layout
-    built: str
-    """The folder that builds go into."""
-    ending: str
-    """Of what is built."""
-    installed: frozenset[str]
-    """What packs have brought, and the folders that it is in."""
-    whole: bool
-    """Whether what is built is a folder: then all that lies where builds go is built."""
-
-    def __call__(self, path: str) -> bool:
-        if is_ours(path):
-            return True
-        if path in self.installed:
-            return False
-        if self.layout.ignore.matches(path):
-            return True
-        # A build folder hides what a build has put there, and nothing that the layout reads: it may be any folder.
-        if not self.built or self.built == "." or not path.startswith(f"{self.built}/"):
-            return False
-        built = path.casefold().endswith(f".{self.ending}")
-        return self.whole or built or _is_no_part(self.root, self.layout, path)
-
-
-def _parents(path: str) -> list[str]:
-    parts = path.split("/")
-    return ["/".join(parts[:depth]) for depth in range(1, len(parts))]
-
-
-def _is_no_part(root: Path, layout: Layout, path: str) -> bool:
-    return not layout.reads_file(path) and not (root / path).is_dir()
+    return MapListing(layout.ignore, "" if built == "." else built, ending, layout.build.form == "folder", installed)
 
 
 def content_root(place: Path, root: Path) -> Tree:
@@ -183,11 +153,6 @@ def content_root(place: Path, root: Path) -> Tree:
         return FolderTree(place)
     inner = own.relative_to(folder).as_posix()
     return FolderTree(place, partial(eq, inner))
-
-
-def find_root(start: Path) -> Path | None:
-    """The nearest folder at or above `start` (for a zip, its folder) that has a hookset.toml."""
-    return map_above(start.parent if start.is_file() else start)
 
 
 def read_project(data: bytes) -> tuple[ProjectFile, Terms]:

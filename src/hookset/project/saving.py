@@ -11,17 +11,9 @@ from typing import BinaryIO
 
 from hookset.model import CouldNotError, RefusedError
 from hookset.project.inside import real_place
-from hookset.project.places import OUR_FOLDER, PROJECT_FILE
+from hookset.trees.ours import OUR_FOLDER, map_above
 
-__all__ = ["map_above", "replacing", "save_file", "saved_in_map"]
-
-
-def map_above(place: Path) -> Path | None:
-    """The nearest folder at or above `place` that has a hookset.toml; None where there is none."""
-    for folder in (place, *place.parents):
-        if (folder / PROJECT_FILE).is_file():
-            return folder
-    return None
+__all__ = ["replacing", "save_file", "saved_in_map"]
 
 
 def saved_in_map(root: Path, path: str, remedy: str) -> Path:

@@ -11,10 +11,10 @@ from msgspec import Struct
 from hookset.config.layouts import Likeness, map_words, named_layout, recognise, shipped_layout, shipped_names
 from hookset.formats.toml import written
 from hookset.model import RefusedError, WrongUseError
-from hookset.project.places import PROJECT_FILE
 from hookset.project.project import map_tree
 from hookset.trees import FolderTree, Tree
 from hookset.trees.archives import open_zip
+from hookset.trees.ours import PROJECT_FILE
 
 __all__ = ["Beginning", "NoLayoutError", "begin"]
 

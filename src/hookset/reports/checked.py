@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
-    from hookset.checks import Counts, OpenReference, Since, Summary
+    from hookset.checks import Since
     from hookset.model import Finding
     from hookset.planning import FileDiff, MendPlan
+    from hookset.verdicts import Counts, OpenReference, Summary
 
 __all__ = ["check_data", "counts_data", "finding_data", "mend_data", "since_data"]
 

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from hookset.checks import Summary
 from hookset.checks.watched import WatchedChange
 from hookset.model import Severity
 from hookset.reports.checked import finding_data
+from hookset.verdicts import Summary
 
 __all__ = ["watched_data"]
 

@@ -6,9 +6,8 @@ One SQLite file per map, in the user's cache folder. Whatever goes wrong with it
 from __future__ import annotations
 
 import hashlib
-import os
 import sqlite3
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Mapping
 from functools import cache
 from pathlib import Path
 
@@ -21,19 +20,18 @@ from hookset.formats import format_named
 from hookset.model import CouldNotError, Spot, Where
 from hookset.symbols.facts import FileFacts
 from hookset.trees import Tree
+from hookset.verdicts import VerdictCache
+from hookset.verdicts.ground import code_state
+from hookset.verdicts.rows import KeptRows, opened
 
-__all__ = ["FactsCache", "KeptVerdict", "Read", "code_state", "facts_key"]
+__all__ = ["FactsCache", "Read", "facts_key"]
 
 _READING = ("config", "formats", "model", "project", "symbols", "trees")
 """The packages that what a file says depends on."""
-_VERDICTS = 4
-"""How many verdicts are kept: of the map as it is, and as it was before the latest changes, which may be undone."""
+_MOST = 4
+"""How many of what was found are kept: of the map as it is, and as it was before the latest changes."""
 _TABLES = """
 CREATE TABLE IF NOT EXISTS about (key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE IF NOT EXISTS verdicts (number INTEGER PRIMARY KEY, key TEXT NOT NULL, rest TEXT NOT NULL,
-    files BLOB NOT NULL, said BLOB NOT NULL);
-CREATE TABLE IF NOT EXISTS standing (number INTEGER PRIMARY KEY, key TEXT NOT NULL, said BLOB NOT NULL);
-CREATE TABLE IF NOT EXISTS settled (key TEXT PRIMARY KEY, said BLOB NOT NULL) WITHOUT ROWID;
 CREATE TABLE IF NOT EXISTS spots (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, said BLOB NOT NULL);
 CREATE TABLE IF NOT EXISTS facts (path TEXT PRIMARY KEY, stamp BLOB NOT NULL, sha BLOB NOT NULL, said BLOB NOT NULL);
 """
@@ -47,18 +45,6 @@ class Read(Struct, frozen=True):
     """Empty for a file of which only the path counts."""
 
 
-class KeptVerdict(Struct, frozen=True):
-    """A verdict as it is kept."""
-
-    key: str
-    """Of all that it rests on, by the stamps of files; empty where one has none."""
-    rest: str
-    """Of all that it rests on but the files."""
-    files: bytes
-    """What the files were."""
-    said: bytes
-
-
 class FactsCache(Struct, frozen=True):
     """The cache of one map."""
 
@@ -69,7 +55,7 @@ class FactsCache(Struct, frozen=True):
         if not _cacheable(layout):
             return {}
         try:
-            with _opened(self.file) as connection:
+            with opened(self.file) as connection:
                 if _about(connection) != _fingerprint(layout, words):
                     return {}
                 rows = connection.execute("SELECT path, stamp, sha, said FROM facts").fetchall()
@@ -77,95 +63,27 @@ class FactsCache(Struct, frozen=True):
         except (sqlite3.Error, OSError, msgspec.MsgspecError, UnicodeError):
             return {}
 
-    def recalled(self, key: str) -> bytes | None:
-        """What a verdict said that is kept under this key."""
-        try:
-            with _opened(self.file) as connection:
-                found = connection.execute("SELECT said FROM verdicts WHERE key = ?", (key,)).fetchone()
-            return bytes(found[0]) if found else None
-        except (sqlite3.Error, OSError):
-            return None
+    @property
+    def verdicts(self) -> VerdictCache:
+        """What was told of the map."""
+        return VerdictCache(self.file)
 
-    def standing(self, key: str) -> bytes | None:
-        """What was found of where things stand that is kept under this key."""
-        try:
-            with _opened(self.file) as connection:
-                found = connection.execute("SELECT said FROM standing WHERE key = ?", (key,)).fetchone()
-            return bytes(found[0]) if found else None
-        except (sqlite3.Error, OSError):
-            return None
+    @property
+    def standing(self) -> KeptRows:
+        """What was found of where things stand."""
+        return KeptRows(self.file, "standing", _MOST)
 
-    def keep_standing(self, key: str, said: bytes) -> None:
-        """Keep it, and of what was found earlier the latest."""
-        try:
-            self.file.parent.mkdir(parents=True, exist_ok=True)
-            with _opened(self.file) as connection:
-                connection.executescript(_TABLES)
-                connection.execute("DELETE FROM standing WHERE key = ?", (key,))
-                connection.execute("INSERT INTO standing (key, said) VALUES (?, ?)", (key, said))
-                connection.execute(
-                    "DELETE FROM standing WHERE number <= (SELECT MAX(number) FROM standing) - ?", (_VERDICTS,)
-                )
-        except (sqlite3.Error, OSError):
-            return
-
-    def settled(self, key: str) -> bytes | None:
-        """What became of the references that is kept under this key."""
-        try:
-            with _opened(self.file) as connection:
-                found = connection.execute("SELECT said FROM settled WHERE key = ?", (key,)).fetchone()
-            return bytes(found[0]) if found else None
-        except (sqlite3.Error, OSError):
-            return None
-
-    def keep_settled(self, key: str, said: bytes) -> None:
-        """Keep it, and forget what was kept earlier."""
-        try:
-            self.file.parent.mkdir(parents=True, exist_ok=True)
-            with _opened(self.file) as connection:
-                connection.executescript(_TABLES)
-                connection.execute("DELETE FROM settled")
-                connection.execute("INSERT INTO settled VALUES (?, ?)", (key, said))
-        except (sqlite3.Error, OSError):
-            return
-
-    def verdicts(self, rest: str) -> Iterator[KeptVerdict]:
-        """Those that rest on the same but for the files, the latest first."""
-        try:
-            with _opened(self.file) as connection:
-                rows = connection.execute(
-                    "SELECT key, rest, files, said FROM verdicts WHERE rest = ? ORDER BY number DESC", (rest,)
-                ).fetchall()
-        except (sqlite3.Error, OSError):
-            return
-        yield from (KeptVerdict(*row) for row in rows)
-
-    def remember(self, verdict: KeptVerdict) -> None:
-        """Keep a verdict, and of the earlier ones the latest."""
-        try:
-            self.file.parent.mkdir(parents=True, exist_ok=True)
-            with _opened(self.file) as connection:
-                connection.executescript(_TABLES)
-                connection.execute(
-                    "DELETE FROM verdicts WHERE (key = ? AND key != '') OR (rest = ? AND files = ?)",
-                    (verdict.key, verdict.rest, verdict.files),
-                )
-                connection.execute(
-                    "INSERT INTO verdicts (key, rest, files, said) VALUES (?, ?, ?, ?)",
-                    (verdict.key, verdict.rest, verdict.files, verdict.said),
-                )
-                connection.execute(
-                    "DELETE FROM verdicts WHERE number <= (SELECT MAX(number) FROM verdicts) - ?", (_VERDICTS,)
-                )
-        except (sqlite3.Error, OSError):
-            return
+    @property
+    def settled(self) -> KeptRows:
+        """What became of the references."""
+        return KeptRows(self.file, "met", 1)
 
     def spots(self, tree: Tree, layout: Layout, words: Mapping[str, str]) -> dict[tuple[str, Where], Spot]:
         """The lines and columns that were told last, of files that are as they were."""
         if not _cacheable(layout):
             return {}
         try:
-            with _opened(self.file) as connection:
+            with opened(self.file) as connection:
                 if _about(connection) != _fingerprint(layout, words):
                     return {}
                 rows = connection.execute("SELECT path, stamp, said FROM spots").fetchall()
@@ -185,7 +103,7 @@ class FactsCache(Struct, frozen=True):
         for (path, where), spot in spots.items():
             by_path.setdefault(path, {})[where] = (spot.line, spot.column)
         try:
-            with _opened(self.file) as connection:
+            with opened(self.file) as connection:
                 connection.executescript(_TABLES)
                 connection.execute("DELETE FROM spots")
                 rows = ((path, tree.stamp(path), msgspec.msgpack.encode(said)) for path, said in by_path.items())
@@ -199,7 +117,7 @@ class FactsCache(Struct, frozen=True):
             return
         try:
             self.file.parent.mkdir(parents=True, exist_ok=True)
-            with _opened(self.file) as connection:
+            with opened(self.file) as connection:
                 connection.executescript(_TABLES)
                 fingerprint = _fingerprint(layout, words)
                 if _about(connection) != fingerprint:
@@ -217,13 +135,6 @@ class FactsCache(Struct, frozen=True):
                 )
         except (sqlite3.Error, OSError, UnicodeError):
             return
-
-
-def _opened(file: Path) -> sqlite3.Connection:
-    connection = sqlite3.connect(file, timeout=1.0)
-    # The cache may be lost in a power cut: it is made again.
-    connection.execute("PRAGMA synchronous = OFF")
-    return connection
 
 
 def _about(connection: sqlite3.Connection) -> str:
@@ -271,18 +182,3 @@ def _code() -> str:
     """The reading code itself: a cache of an earlier version's is none."""
     packages = Path(__file__).parent.parent
     return "".join(code_state(str(packages / name)) for name in _READING)
-
-
-def code_state(folder: str) -> str:
-    """Names, sizes and times of the modules in a folder and below it."""
-    states: list[str] = []
-    waiting = [folder]
-    while waiting:
-        with os.scandir(waiting.pop()) as entries:
-            for entry in entries:
-                if entry.name.endswith(".py"):
-                    state = entry.stat()
-                    states.append(f"{entry.path} {state.st_size} {state.st_mtime_ns}\n")
-                elif entry.is_dir() and entry.name != "__pycache__":
-                    waiting.append(entry.path)
-    return "".join(sorted(states))

@@ -14,7 +14,7 @@ __all__ = ["keep_settled", "kept_settled"]
 def kept_settled(web: Web, cache: FactsCache) -> Settled | None:
     """What is kept for this map, by the same layout and stock."""
     key = _key(web)
-    said = cache.settled(key) if key else None
+    said = cache.settled.said(key) if key else None
     try:
         return msgspec.msgpack.decode(said, type=Settled) if said is not None else None
     except msgspec.MsgspecError:
@@ -31,7 +31,7 @@ def keep_settled(web: Web, settled: Settled, cache: FactsCache) -> None:
     except UnicodeEncodeError:
         # A file's name that is no text cannot be kept as one: such a map is judged each time.
         return
-    cache.keep_settled(key, said)
+    cache.settled.keep(key, said)
 
 
 def _key(web: Web) -> str:

@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from operator import itemgetter
 from pathlib import Path, PurePosixPath
 from typing import BinaryIO
 
@@ -45,7 +46,7 @@ class FolderTree:
         if self.known is not None:
             return self.known
         settled = time.time_ns() - _SETTLES
-        found = sorted(_walk(self.root, self.skip), key=lambda one: one[0])
+        found = sorted(_walk(self.root, self.skip), key=itemgetter(0))
         files = {path: state for path, state in found if not path.endswith("/")}
         return files, tuple(path[:-1] for path, _ in found if path.endswith("/")), settled
 

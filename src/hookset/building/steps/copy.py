@@ -16,8 +16,8 @@ from hookset.building.steps.record import StepRun
 from hookset.config.layouts.rules import Step
 from hookset.model import CouldNotError, RefusedError
 from hookset.project import OUR_FOLDER, saved_in_map
-from hookset.project.places import is_ours
 from hookset.trees import unsafe_reason
+from hookset.trees.ours import is_ours
 
 __all__ = ["WorkingCopy", "clear_copies", "made_working_copy", "put_into_map", "taken_away"]
 

@@ -3,16 +3,22 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import click
+from msgspec import Struct
 
-from hookset.checks import Since, Summary, ground_of, judge, recall, remember, since
 from hookset.cli.busy import busy
-from hookset.cli.run import Run, json_option, now, pass_run
+from hookset.cli.run import Run, generation, json_option, now, pass_run
 from hookset.model import Severity, WrongUseError
-from hookset.project import MapProject, read_ledger, save_file
 from hookset.reports.checked import check_data, mend_data, since_data
 from hookset.reports.text.findings import check_text, coverage_text
+from hookset.trees.ours import find_root
+from hookset.verdicts import KnownMap, Summary, known_map, recall
+
+if TYPE_CHECKING:
+    from hookset.checks import Since
+    from hookset.project import MapProject
 
 __all__ = ["command"]
 
@@ -73,35 +79,76 @@ def command(
     if mend:
         return _mend(run, preview, as_json)
     _known_formats(reports)
-    project, verdict = run.steadily(lambda project: (project, _summary(run, project)))
-    compared = since(verdict, earlier) if earlier is not None else None
-    for file in reports:
-        _keep(project, verdict, compared, file)
-    findings = verdict.findings if compared is None else compared.fresh
+    told = _told(run, opened=bool(reports) or coverage)
+    summary, project = told.summary, told.project
+    compared = _since(summary, earlier) if earlier is not None else None
+    if project is not None:
+        for file in reports:
+            _keep(project, summary, compared, file)
+    findings = summary.findings if compared is None else compared.fresh
     clean = all(finding.severity is Severity.NOTE for finding in findings)
     if as_json:
-        data = check_data(verdict) | ({"since": since_data(compared)} if compared else {})
+        data = check_data(summary) | ({"since": since_data(compared)} if compared else {})
         run.show_json("check", clean, data)
     else:
-        run.print(check_text(_title(project), project.layout.name, verdict, compared, None if whole else _SHOWN))
-        if coverage:
-            run.print(coverage_text(project.layout, verdict.counts, verdict.open))
+        run.print(check_text(told.title, told.layout, summary, compared, None if whole else _SHOWN))
+        if coverage and project is not None:
+            run.print(coverage_text(project.layout, summary.counts, summary.open))
     return 0 if clean else 1
 
 
-def _summary(run: Run, project: MapProject) -> Summary:
-    """Recalled where nothing has changed; else judged."""
-    tree, cache = project.tree, run.cache(project)
+class _Told(Struct, frozen=True):
+    """What there is to tell of a map."""
+
+    title: str
+    layout: str
+    summary: Summary
+    project: MapProject | None = None
+    """The map, where it was opened."""
+
+
+def _told(run: Run, opened: bool) -> _Told:
+    """Recalled where nothing has changed, with the map `opened` only where that is wanted; else judged."""
+    root = find_root(run.folder.resolve())
+    cache = run.verdicts(root) if root is not None else None
+    if root is None or cache is None:
+        return run.steadily(lambda project: _judged(run, project, None))
+    before = generation(root)
+    known = known_map(root, cache)
+    if known is not None and not opened and (summary := known.recalled(cache)) is not None:
+        run.notes.add("nothing has changed since the last check: the map is not opened")
+        return _Told(known.memo.title, known.memo.layout, summary)
+    # What was listed is not listed again, unless another run has changed the map.
+    return run.steadily(lambda project: _judged(run, project, known if generation(root) == before else None))
+
+
+def _judged(run: Run, project: MapProject, known: KnownMap | None) -> _Told:
+    # Imported here: a check of a map in which nothing has changed judges nothing.
+    from hookset.checks import ground_of, judge, remember_map, remember_verdict
+    from hookset.project import read_ledger
+
+    cache = run.cache(project)
+    tree = (known.tree if known is not None else None) or project.tree
     ground = ground_of(project, tree) if cache is not None else None
-    if ground is not None and cache is not None and (summary := recall(ground, cache)) is not None:
+    summary = recall(ground, cache.verdicts) if ground is not None and cache is not None else None
+    if summary is not None:
         run.notes.add("nothing has changed since the last check")
-        return summary
-    ledger = read_ledger(project.root)
-    with busy("checking the map"):
-        verdict = judge(tree, project.layout, project.stock, ledger, project.terms, cache)
+    else:
+        with busy("checking the map"):
+            verdict = judge(tree, project.layout, project.stock, read_ledger(project.root), project.terms, cache)
+        summary = verdict.summary
+        if ground is not None and cache is not None:
+            remember_verdict(ground, cache, verdict)
     if ground is not None and cache is not None:
-        remember(ground, cache, verdict)
-    return verdict.summary
+        remember_map(project, ground, cache)
+    return _Told(_title(project), project.layout.name, summary, project)
+
+
+def _since(summary: Summary, earlier: Path) -> Since:
+    # Imported here: hardly any check is compared with an earlier one.
+    from hookset.checks import since
+
+    return since(summary, earlier)
 
 
 def _title(project: MapProject) -> str:
@@ -126,6 +173,7 @@ def _known_formats(reports: tuple[Path, ...]) -> None:
 
 def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: Path) -> None:
     from hookset.building.delivery.record import read_deliveries, to_look_for
+    from hookset.project import read_ledger, save_file
     from hookset.reports.saved import ReportInput, report_for
 
     report = report_for(file.name)
@@ -154,6 +202,7 @@ def _keep(project: MapProject, verdict: Summary, compared: Since | None, file: P
 def _mend(run: Run, preview: bool, as_json: bool) -> int:
     from hookset.applying import Disk, apply_changes, on_disk
     from hookset.planning import plan_mend, text_diffs
+    from hookset.project import read_ledger
     from hookset.reports.text.mends import mend_text
 
     with run.changing() as project:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from msgspec import Struct
 
 from hookset.applying.change import changed_tree
-from hookset.checks import Case, ExclusionState, Summary, Verdict, ground_of, judge_analysis, recall
+from hookset.checks import Case, ExclusionState, Verdict, ground_of, judge_analysis
 from hookset.checks.exclusions import exclusion_states
 from hookset.model import Finding, Severity
 from hookset.planning.plan import Plan
@@ -13,6 +13,7 @@ from hookset.planning.preview import findings_beyond, new_findings
 from hookset.planning.queries.needs import NeedState, needs_state
 from hookset.project import Ledger, MapProject
 from hookset.symbols import FactsCache, analyse
+from hookset.verdicts import Summary, recall
 
 __all__ = ["NamesOfKind", "Outlook", "map_now", "outlook"]
 
@@ -78,7 +79,7 @@ class Outlook(Struct, frozen=True):
 def map_now(project: MapProject, ledger: Ledger, cache: FactsCache | None = None) -> MapNow:
     """Read the map as it is, and recall what was told of it. Done once, before anything is planned: what is read for it
     serves planning as well."""
-    told = recall(ground_of(project, project.tree), cache) if cache is not None else None
+    told = recall(ground_of(project, project.tree), cache.verdicts) if cache is not None else None
     return MapNow(Case(analyse(project.tree, project.layout, project.stock, cache), ledger, project.terms), told)
 
 

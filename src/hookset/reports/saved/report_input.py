@@ -6,8 +6,8 @@ from collections.abc import Callable
 
 from msgspec import Struct
 
-from hookset.checks import Summary
 from hookset.model import Finding
+from hookset.verdicts import Summary
 
 __all__ = ["ReportInput", "SavedReport"]
 

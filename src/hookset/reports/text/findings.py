@@ -18,8 +18,9 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.checks import Counts, OpenReference, Since, Summary
+    from hookset.checks import Since
     from hookset.config.layouts import Layout
+    from hookset.verdicts import Counts, OpenReference, Summary
 
 __all__ = ["check_text", "counts_text", "coverage_text", "findings_text", "summary"]
 

@@ -14,9 +14,9 @@ if TYPE_CHECKING:
 
     from rich.console import RenderableType
 
-    from hookset.checks import Summary
     from hookset.checks.watched import WatchedChange
     from hookset.model import Finding
+    from hookset.verdicts import Summary
 
 __all__ = ["begun_text", "changed_text"]
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-__all__ = ["KEPT", "LEDGER", "OUR_FOLDER", "PROJECT_FILE", "is_ours"]
+from pathlib import Path
+
+__all__ = ["KEPT", "LEDGER", "OUR_FOLDER", "PROJECT_FILE", "find_root", "is_ours", "map_above"]
 
 PROJECT_FILE = "hookset.toml"
 OUR_FOLDER = ".hookset"
@@ -20,3 +22,16 @@ def is_ours(path: str) -> bool:
         return False
     first = path.split("/")[0].casefold()
     return first == OUR_FOLDER or path.casefold() == PROJECT_FILE
+
+
+def map_above(place: Path) -> Path | None:
+    """The nearest folder at or above `place` that has a hookset.toml; None where there is none."""
+    for folder in (place, *place.parents):
+        if (folder / PROJECT_FILE).is_file():
+            return folder
+    return None
+
+
+def find_root(start: Path) -> Path | None:
+    """The nearest folder at or above `start` (for a zip, its folder) that has a hookset.toml."""
+    return map_above(start.parent if start.is_file() else start)
