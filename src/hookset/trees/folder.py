@@ -6,7 +6,7 @@ import os
 import stat
 import struct
 import time
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from operator import itemgetter
@@ -22,6 +22,9 @@ _STAMP = struct.Struct("<QQqq").pack
 _SETTLES = 2_000_000_000
 """Nanoseconds. File systems count time in steps of up to two seconds."""
 
+
+_NO_CHANGE_TIME = os.name == "nt"
+"""Whether the system keeps no time of change."""
 
 _Listed = tuple[dict[str, os.stat_result | None], tuple[str, ...], int]
 """(files, links to folders, the time in nanoseconds before which files were as they are)"""
@@ -46,9 +49,8 @@ class FolderTree:
         if self.known is not None:
             return self.known
         settled = time.time_ns() - _SETTLES
-        found = sorted(_walk(self.root, self.skip), key=itemgetter(0))
-        files = {path: state for path, state in found if not path.endswith("/")}
-        return files, tuple(path[:-1] for path, _ in found if path.endswith("/")), settled
+        files, links = _walked(self.root, self.skip)
+        return dict(sorted(files.items(), key=itemgetter(0))), tuple(sorted(links)), settled
 
     @property
     def _files(self) -> dict[str, os.stat_result | None]:
@@ -76,10 +78,12 @@ class FolderTree:
     def stamp(self, path: str) -> bytes:
         """Size, number and times. A file that was written just now may be written again within the same tick of its
         clock; and where the system keeps no time of change, one time that can be set at will is not enough."""
-        state = self._files[path]
-        if state is None or os.name == "nt" or max(state.st_mtime_ns, state.st_ctime_ns) > self._listed[2]:
+        files, _, settled = self._listed
+        state = files[path]
+        if state is None or _NO_CHANGE_TIME:
             return b""
-        return _STAMP(state.st_size, state.st_ino, state.st_mtime_ns, state.st_ctime_ns)
+        written, changed = state.st_mtime_ns, state.st_ctime_ns
+        return b"" if written > settled or changed > settled else _STAMP(state.st_size, state.st_ino, written, changed)
 
     def again(self, paths: Iterable[str]) -> FolderTree | None:
         """The same folder listed once more, where only some `paths` may have changed; None where one of them is, or
@@ -130,42 +134,45 @@ def _state(files: Mapping[str, os.stat_result | None], path: str) -> tuple[int, 
     return state.st_size, state.st_ino, state.st_mtime_ns, state.st_ctime_ns, state.st_mode
 
 
-def _walk(top: Path, skip: Callable[[str], bool]) -> Iterator[tuple[str, os.stat_result | None]]:
-    """Files with their state; links to folders with a `/` at their end."""
-    waiting: list[tuple[Path, str]] = [(top, "")]
+def _walked(top: Path, skip: Callable[[str], bool]) -> tuple[dict[str, os.stat_result | None], list[str]]:
+    """Files with their state, and links to folders."""
+    files: dict[str, os.stat_result | None] = {}
+    links: list[str] = []
+    waiting: list[tuple[str, str]] = [(str(top), "")]
     while waiting:
         folder, inner = waiting.pop()
         try:
             entries = list(os.scandir(folder))
         except OSError as error:
-            raise _unreadable(inner or str(folder), error) from error
+            raise _unreadable(inner or folder, error) from error
         for entry in entries:
-            path = f"{inner}{entry.name}"
+            path = inner + entry.name
             if skip(path):
                 continue
             if entry.is_file(follow_symlinks=False):
                 # Nearly all are: it is asked first.
                 try:
-                    yield path, entry.stat(follow_symlinks=False)
+                    files[path] = entry.stat(follow_symlinks=False)
                 except OSError:
-                    yield path, None
+                    files[path] = None
             elif entry.is_dir(follow_symlinks=False):
-                waiting.append((Path(entry.path), f"{path}/"))
+                waiting.append((entry.path, f"{path}/"))
             elif entry.is_symlink() and Path(entry.path).is_dir():
-                yield f"{path}/", None
+                links.append(path)
             else:
-                yield from _file(path, entry)
+                files.update(_other(path, entry))
+    return files, links
 
 
-def _file(path: str, entry: os.DirEntry[str]) -> Iterator[tuple[str, os.stat_result | None]]:
-    """A file; or a link that leads nowhere, which is told when somebody reads it. Other things are no part of a map."""
+def _other(path: str, entry: os.DirEntry[str]) -> dict[str, os.stat_result | None]:
+    """A link to a file; or one that leads nowhere, which is told when somebody reads it. Other things are no part of a
+    map."""
     try:
         if entry.is_file():
-            yield path, entry.stat()
-        elif entry.is_symlink() and not Path(entry.path).exists():
-            yield path, None
+            return {path: entry.stat()}
+        return {path: None} if entry.is_symlink() and not Path(entry.path).exists() else {}
     except OSError:
-        yield path, None
+        return {path: None}
 
 
 def _unreadable(path: str, error: OSError) -> CouldNotError:
