@@ -3,14 +3,18 @@
 from __future__ import annotations
 
 import functools
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from typing import TypeVar
 
 from msgspec import Struct, msgpack
+from msgspec.structs import replace
 
 from hookset.model import Definition, Problem, Reference, Where
-from hookset.symbols.many_names import Names
+from hookset.symbols.many_names import Names, names_of
 
 __all__ = ["Defined", "FileFacts", "Places", "Referred", "packed"]
+
+T = TypeVar("T")
 
 
 class Places(Struct, frozen=True, array_like=True):
@@ -25,6 +29,10 @@ class Places(Struct, frozen=True, array_like=True):
         found = _unpacked(self.packed)[row]
         return f"{found}{self.at}" if self.at else found
 
+    def without(self, rows: Collection[int]) -> Places:
+        """The others, in their order."""
+        return packed(_others(_unpacked(self.packed), rows), self.at)
+
 
 def packed(wheres: Sequence[Where], at: str = "") -> Places:
     """Encode many places compactly; they are decoded when asked for."""
@@ -34,6 +42,13 @@ def packed(wheres: Sequence[Where], at: str = "") -> Places:
 @functools.lru_cache(maxsize=1024)
 def _unpacked(packed: bytes) -> tuple[Where, ...]:
     return msgpack.decode(packed, type=tuple[Where, ...])
+
+
+def _others(values: Iterable[T], rows: Collection[int]) -> list[T]:
+    kept = list(values)
+    for row in sorted(rows, reverse=True):
+        del kept[row]
+    return kept
 
 
 class Defined(Struct, frozen=True, array_like=True):
@@ -48,6 +63,12 @@ class Defined(Struct, frozen=True, array_like=True):
     def where(self, row: int) -> Where:
         """Return where the name of a row stands."""
         return self.places.where(row)
+
+    def without(self, rows: Collection[int]) -> Defined:
+        """The others, in their order."""
+        if not rows:
+            return self
+        return replace(self, names=names_of(_others(self.names, rows)), places=self.places.without(rows))
 
     def definition(self, path: str, row: int) -> Definition:
         """Return the definition of a row."""

@@ -11,7 +11,7 @@ from typing import overload
 
 from msgspec import Struct
 
-__all__ = ["ManyNames", "Names", "names_of"]
+__all__ = ["ManyNames", "Names", "names_of", "rows_of"]
 
 _MANY = 1_000
 _SEPARATORS = ("\n", "\0", "\x1e", "\x1f", *map(chr, range(0xE000, 0xF8FF)))
@@ -82,3 +82,10 @@ def names_of(names: Sequence[str]) -> Names:
     if separator is None:
         return tuple(names)
     return ManyNames(separator.join(chain(("",), names, ("",))), len(names))
+
+
+def rows_of(names: Names, name: str) -> Iterator[int]:
+    """Where a name stands among others."""
+    if isinstance(names, ManyNames):
+        return names.rows(name)
+    return (row for row, one in enumerate(names) if one == name)

@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from functools import cached_property
 
 from hookset.config.layouts import Kind
-from hookset.symbols.many_names import ManyNames, Names
+from hookset.symbols.many_names import ManyNames, Names, rows_of
 
 __all__ = ["KindTable"]
 
@@ -68,7 +68,7 @@ class KindTable:
         """(block, row) of each definition of a name."""
         if self._brief(1):
             for number, names in enumerate(self.blocks):
-                yield from ((number, row) for row in _rows_of(names, key))
+                yield from ((number, row) for row in rows_of(names, key))
         elif key in self.first:
             number = self.first[key]
             yield number, self._row(number, key)
@@ -113,12 +113,6 @@ class KindTable:
             keys = self._keys(self.blocks[number])
             self._rows[number] = dict(zip(reversed(keys), range(len(keys) - 1, -1, -1), strict=True))
         return self._rows[number][key]
-
-
-def _rows_of(names: Names, key: str) -> Iterator[int]:
-    if isinstance(names, ManyNames):
-        return names.rows(key)
-    return (row for row, name in enumerate(names) if name == key)
 
 
 def _in_lines(names: Sequence[str]) -> str:

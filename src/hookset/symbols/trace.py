@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import msgspec
 from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.model import Definition, Reference, Where
 from hookset.symbols.analysis import Analysis
 from hookset.symbols.collect import Web
-from hookset.symbols.facts import Defined, packed
+from hookset.symbols.facts import Defined
 from hookset.symbols.index import Index, fits
+from hookset.symbols.many_names import rows_of
 from hookset.symbols.reach import Reach, reference_to
 
 __all__ = ["Trace", "trace"]
@@ -97,11 +97,11 @@ def _breaks(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> t
             if whole:
                 continue
             gone = {(d.name, d.where) for d in defined if d.path == file.path}
-            files.append(msgspec.structs.replace(file, defined=tuple(_kept(b, kind, gone) for b in file.defined)))
+            files.append(replace(file, defined=tuple(_kept(b, kind, gone) for b in file.defined)))
         else:
             files.append(file)
-    without = Analysis(replace(web, files=tuple(files)))
     missing = {(r.reference.path, r.reference.where, r.reference.kind) for r in analysis.resolutions.missing}
+    without = Analysis(replace(web, files=tuple(files)), analysis.index, analysis.settled)
     return tuple(
         r.reference
         for r in without.resolutions.missing
@@ -112,6 +112,6 @@ def _breaks(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> t
 def _kept(block: Defined, kind: str, gone: set[tuple[str, Where]]) -> Defined:
     if block.kind != kind:
         return block
-    rows = [row for row, name in enumerate(block.names) if (name, block.where(row)) not in gone]
-    names, wheres = tuple(block.names[row] for row in rows), [block.where(row) for row in rows]
-    return msgspec.structs.replace(block, names=names, places=packed(wheres))
+    named = {name for name, _ in gone}
+    rows = {row for name in named for row in rows_of(block.names, name) if (name, block.where(row)) in gone}
+    return block.without(rows)
