@@ -42,3 +42,34 @@ def test_lines_beyond_the_first_are_shown_when_asked_for(tmp_path: Path) -> None
     assert "lines more" not in all_of_them
     assert len(all_of_them.splitlines()) == len(few.splitlines()) + 26
     assert len(run_hookset(root, "layout", "explain", "shapes/post.gltf", "--json").data["unseen"]) == 67
+
+
+MANY = """
+[layout]
+name = "sheds"
+title = "Sheds"
+
+[kinds.shed]
+label = "shed"
+[kinds.door]
+label = "door"
+
+[[read]]
+files = "sheds.csv"
+format = "csv"
+defines = [{ kind = "shed", column = "shed" }, { kind = "door", column = "door" }]
+"""
+
+
+def test_of_a_large_file_each_rule_shows_its_first_names(tmp_path: Path) -> None:
+    rows = [f"shed_{number}," for number in range(600)] + [f",door_{number}" for number in range(3)]
+    (tmp_path / "sheds.csv").write_text("\n".join(["shed,door", *rows]) + "\n", "utf-8")
+    (tmp_path / "sheds.toml").write_text(MANY, "utf-8")
+    (tmp_path / "hookset.toml").write_text('[map]\nname = "sheds"\nlayout = "sheds.toml"\n', "utf-8")
+    few, all_of_them = (run_hookset(tmp_path, "layout", "explain", "sheds.csv", *way).out for way in ([], ["--all"]))
+    assert "shed_11 " in few
+    assert "shed_12 " not in few
+    assert "… and 588 more" in few
+    assert "door_2 " in few
+    assert "603 names seen" in few
+    assert "shed_599 " in all_of_them

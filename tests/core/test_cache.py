@@ -208,13 +208,13 @@ def test_places_are_remembered_and_follow_what_changes(
     looked: list[str] = []
     from hookset.symbols import locate
 
-    plain = locate._in_file
+    plain = locate.spots_in_file
 
     def noted(tree: object, layout: object, path: str, wheres: object) -> object:
         looked.append(path)
         return plain(tree, layout, path, wheres)  # type: ignore[arg-type]
 
-    monkeypatch.setattr(locate, "_in_file", noted)
+    monkeypatch.setattr(locate, "spots_in_file", noted)
     first = judged(open_project(settled.root), cache)
     assert {f.spot.path for f in first.findings} == {"scene/brackwater.gltf"}
     assert "scene/brackwater.gltf" in looked

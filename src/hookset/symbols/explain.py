@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import islice
+from itertools import groupby, islice
+from operator import itemgetter
 from typing import Any
 
 from msgspec import Struct, structs
@@ -13,13 +14,14 @@ from hookset.config.layouts import DefineRule, Layout, ReadRule, ReferRule, map_
 from hookset.formats import format_named, text_of
 from hookset.formats.document import field_at, records_of
 from hookset.model import CouldNotError, Problem, Where
-from hookset.symbols.locate import spots
+from hookset.symbols.locate import spots_in_file
 from hookset.symbols.reading import open_document, read_file
 from hookset.trees import Tree
 
 __all__ = ["Explained", "LeftOut", "SeenName", "explain"]
 
 _SHORT = 60
+_NOWHERE = (0, 0)
 _NONE: dict[str, Any] = {"address": None, "only": None, "skip": None, "when": (), "unless": ()}
 """The keys of a rule that keep values from being names, each with what it is where it is not there."""
 _KEEPING = tuple(_NONE)
@@ -87,17 +89,20 @@ def explain(tree: Tree, path: str, layout: Layout) -> Explained:
         for r in facts.references:
             found.append((r.where, SeenName(0, 0, number, "refers", r.kind, r.name, r.side, "", r.pattern)))
         found += _further(tree, path, layout, number, rule, problems)
-    wheres = [where for where, _ in found] + [problem.where for problem in problems]
-    places = spots(tree, layout, ((path, where) for where in wheres))
     by_path = {number for number, rule in rules if rule.format == "any"}
-    seen = [
-        one if one.rule in by_path else replace(one, line=places[path, where].line, column=places[path, where].column)
-        for where, one in found
-    ]
+    wheres = {where for where, one in found if one.rule not in by_path} | {problem.where for problem in problems}
+    places = spots_in_file(tree, layout, path, wheres)
+    placed = [(_NOWHERE if one.rule in by_path else places.get(where, _NOWHERE), one) for where, one in found]
+    placed.sort(key=itemgetter(0))
+    seen = tuple(
+        replace(one, line=line, column=column)
+        for (line, column), same in groupby(placed, itemgetter(0))
+        for one in sorted(one for _, one in same)
+    )
     kept = (one for number, rule in rules if not problems for one in _left_out(tree, path, layout, number, rule))
-    told = tuple(sorted((places[path, problem.where].line, problem.what) for problem in problems))
-    unseen = _unseen(tree, path, rules, [one for one in seen if one.verb not in ("judges", "places")])
-    return Explained(path, rules, tuple(sorted(seen)), unseen, told, tuple(kept), layout.ignores(path))
+    told = tuple(sorted((places.get(problem.where, _NOWHERE)[0], problem.what) for problem in problems))
+    lines = {one.line for one in seen if one.verb not in ("judges", "places")}
+    return Explained(path, rules, seen, _unseen(tree, path, rules, lines), told, tuple(kept), layout.ignores(path))
 
 
 def _further(
@@ -163,9 +168,9 @@ def _left_out(tree: Tree, path: str, layout: Layout, number: int, rule: ReadRule
 
 
 def _unseen(
-    tree: Tree, path: str, rules: tuple[tuple[int, ReadRule], ...], seen: list[SeenName]
+    tree: Tree, path: str, rules: tuple[tuple[int, ReadRule], ...], lines: set[int]
 ) -> tuple[tuple[int, str], ...]:
-    """For a file that some rule reads as text, or that none reads: its lines without any name."""
+    """For a file that some rule reads as text, or that none reads: what is in none of the lines with a name."""
     read = [rule for _, rule in rules if rule.format != "any"]
     if any(format_named(rule.format).binary for rule in read):
         return ()
@@ -174,7 +179,6 @@ def _unseen(
         text = text_of(form, tree.read(path), read[0].encodings if read else ("utf-8", "cp1252"))
     except CouldNotError:
         return ()
-    lines = {one.line for one in seen}
     return tuple(
         (number, line.strip())
         for number, line in enumerate(text.string.split("\n"), 1)

@@ -11,7 +11,7 @@ from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web
 from hookset.trees import Overlay, Text, Tree, lines_and_columns
 
-__all__ = ["spots", "spots_in"]
+__all__ = ["spots", "spots_in", "spots_in_file"]
 
 
 def spots_in(web: Web, places: Iterable[tuple[str, Where]], cache: FactsCache | None) -> dict[tuple[str, Where], Spot]:
@@ -34,14 +34,15 @@ def spots(tree: Tree, layout: Layout, places: Iterable[tuple[str, Where]]) -> di
         by_path.setdefault(path, set()).add(where)
     found: dict[tuple[str, Where], Spot] = {}
     for path, wheres in by_path.items():
-        for where, (line, column) in _in_file(tree, layout, path, wheres).items():
+        for where, (line, column) in spots_in_file(tree, layout, path, wheres).items():
             found[path, where] = Spot(path, line, column)
         for where in wheres:
             found.setdefault((path, where), Spot(path))
     return found
 
 
-def _in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[Where, tuple[int, int]]:
+def spots_in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[Where, tuple[int, int]]:
+    """(line, column), from one, of places in one file, as far as they can still be found."""
     found: dict[Where, tuple[int, int]] = {}
     for rule in layout.reads:
         form = format_named(rule.format)

@@ -17,7 +17,9 @@ if TYPE_CHECKING:
     from hookset.symbols import Explained, LeftOut, SeenName
 
 _NAMES = 500
-"""Names of one file that are shown where not all of them are asked for."""
+"""Names of one file that are all shown, though not all of them are asked for."""
+_EACH = 12
+"""Names that are shown of each rule and kind where there are more."""
 _WORDS = 12
 """Words that a game knows of a kind that are shown."""
 _FEW = 5
@@ -136,11 +138,11 @@ def explained_text(explained: Explained, most: int | None) -> RenderableType:
     for line, what in explained.problems:
         parts.append(section("problem", Text(f"{line}: {what}" if line else what, style="error")))
     if explained.seen:
-        seen = explained.seen if most is None else explained.seen[:_NAMES]
-        parts.append(section("sees", columns([_seen(one) for one in seen], indent=0)))
-        if len(seen) < len(explained.seen):
-            more = plural(len(explained.seen) - len(seen), "name")
-            parts.append(section("", Text(f"… and {more} more: `--all` or `--json` shows them", style="dim")))
+        whole = most is None or len(explained.seen) <= _NAMES
+        rows = [_seen(one) for one in explained.seen] if whole else list(_first_of_each(explained.seen))
+        parts.append(section("sees", columns(rows, indent=0)))
+        if not whole:
+            parts.append(section("", Text("`--all` or `--json` shows all of them", style="dim")))
     if explained.left_out:
         rows = [_left_out(one, most is None) for one in explained.left_out]
         parts.append(section("left out", columns(rows, indent=0)))
@@ -150,9 +152,29 @@ def explained_text(explained: Explained, most: int | None) -> RenderableType:
         if len(shown) < len(explained.unseen):
             more = plural(len(explained.unseen) - len(shown), "line")
             parts.append(section("", Text(f"… and {more} more: `--all` shows them", style="dim")))
-    names = sum(one.verb != "judges" for one in explained.seen)
+    names = sum(one.verb not in ("judges", "places") for one in explained.seen)
     told = f"{plural(names, 'name')} seen; {plural(len(explained.unseen), 'line')} in which no rule saw any"
     return stacked(*parts, blank(), Text(told, style="dim"))
+
+
+def _first_of_each(seen: Iterable[SeenName]) -> Iterator[tuple[Text, ...]]:
+    """Of what each rule sees of a kind the first names, and how many more there are: in a large file, all that stands
+    first would be of one rule."""
+    sorts: dict[tuple[int, str, str], list[SeenName]] = {}
+    for one in seen:
+        sorts.setdefault((one.rule, one.verb, one.kind), []).append(one)
+    for (rule, verb, kind), alike in sorts.items():
+        yield from map(_seen, alike[:_EACH])
+        if (more := len(alike) - _EACH) > 0:
+            told = f"… and {more:,} more"
+            style = "good" if verb == "defines" else ""
+            yield (
+                Text(),
+                Text(verb, style=style),
+                Text(kind),
+                Text(told, style="dim"),
+                Text(f"rule {rule}", style="dim"),
+            )
 
 
 def _left_out(one: LeftOut, whole: bool) -> tuple[Text, ...]:
