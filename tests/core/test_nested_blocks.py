@@ -40,6 +40,8 @@ STYLES = (
     ),
     Style({"indented": True, "quotes": '`"'}, "", "", " ", "", "# no { block }"),
     Style({"indented": True, "assign": "="}, "", "  ", "=", "", "/* no block */", newline="\r\n"),
+    Style({"tagged": True, "opens": "<", "closes": ">", "comments": ("#",)}, "", "", " ", "", "# </no>"),
+    Style({"tagged": True, "opens": "[", "closes": "]", "assign": "="}, "", "", "=", "", "// [no]", newline="\r\n"),
 )
 WORDS = st.sampled_from(["lamp", "post_1", "quay", "tide", "gate"])
 TEXTS = st.one_of(WORDS, st.sampled_from(["a b", "1.5", "-3", "it's", "x/y.png", "ä"]))
@@ -60,13 +62,22 @@ def written(block: Block, style: Style, lead: str = "") -> str:
     word, names, inside = block
     if style.options.get("leading"):
         return _list(word, names, inside, style, lead)
-    lines = [lead + " ".join([word, *map(quoted, names)]) + style.opening.replace("\n", f"\n{lead}")]
+    said = " ".join([word, *map(quoted, names)])
+    opening, closing = said + style.opening.replace("\n", f"\n{lead}"), style.closing
+    tagged = bool(style.options.get("tagged"))
+    if tagged:
+        opens, closes = style.options["opens"], style.options["closes"]
+        opening, closing = f"{opens}{said}{closes}", f"{opens}/{word}{closes}"
+    lines = [lead + opening]
     for one in inside:
         if len(one) == 2:
-            lines.append(f"{lead}  {one[0]}{style.between}{' '.join(map(quoted, one[1]))}{style.ending} {style.remark}")
+            # Without quotes all that stands behind the mark is one value.
+            whole = tagged and bool(style.options.get("assign"))
+            values = " ".join(f'"{value}"' if whole else quoted(value) for value in one[1])
+            lines.append(f"{lead}  {one[0]}{style.between}{values}{style.ending} {style.remark}")
         else:
             lines.append(written(one, style, f"{lead}  "))
-    return "\n".join([*lines, lead + style.closing])
+    return "\n".join([*lines, lead + closing])
 
 
 def _list(word: str, names: list[str], inside: list[Any], style: Style, lead: str) -> str:

@@ -3,116 +3,23 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
-from itertools import islice
-from typing import overload
+from collections.abc import Iterable, Iterator
 
-from msgspec import Struct
-
+from hookset.formats._block_entries import DEPTH, BlockEntry, BlockOptions, Token, Tokens
+from hookset.formats._tagged import tagged_entries
 from hookset.formats.base import Unreadable
 from hookset.trees import Text
 
-__all__ = ["BlockEntry", "BlockOptions", "Token", "read_entries"]
+__all__ = ["read_entries"]
 
-_DEPTH = 200
-_NUMBER = re.compile(r"[-+.\w]+")
 _RUN = r"(?:[-+]?\d+(?:\.\d+)?\s+){32,}"
 """Many numbers in a row, with the blanks behind them."""
 
 
-class BlockOptions(Struct, frozen=True, forbid_unknown_fields=True):
-    opens: str = "{"
-    closes: str = "}"
-    assign: str = ""
-    """What stands between a key and its value, if anything: `=`."""
-    ends: str = ""
-    """What ends an entry: `;`. Without it the line's end does."""
-    comments: tuple[str, ...] = ("//", "#")
-    """What a comment to the line's end begins with."""
-    block_comments: tuple[tuple[str, str], ...] = (("/*", "*/"),)
-    separators: str = ","
-    """What may stand between values, as blanks do."""
-    nameless: bool = False
-    """Whether blocks have no word before them: an opening bracket on a line of its own opens one."""
-    values: int = 0
-    """How many values a key has: the next word begins another entry, on the same line, too. 0: all to its end."""
-    indented: bool = False
-    """Whether blocks have no brackets: what stands further in below a line is in its block."""
-    leading: bool = False
-    """Whether the opening bracket stands before the word, as in `(door (key "a"))`: S-expressions."""
-    quotes: str = '"'
-    """Each of these characters begins a text, and ends it."""
-
-
-class Token(Struct, frozen=True):
-    text: str
-    """Without its quotes."""
-    start: int
-    """Past an opening quote."""
-    end: int
-    kind: str
-    """word, string, opens, closes, assign, ends, newline; run, for many numbers in a row"""
-
-
-class Tokens(Sequence[Token]):
-    """What is said in a list. A row of thousands of numbers, as maps have them, is taken apart when somebody asks."""
-
-    def __init__(self, pieces: list[Token]) -> None:
-        self.pieces = pieces
-
-    def __iter__(self) -> Iterator[Token]:
-        for piece in self.pieces:
-            yield from _apart(piece) if piece.kind == "run" else (piece,)
-
-    def __bool__(self) -> bool:
-        return bool(self.pieces)
-
-    def __len__(self) -> int:
-        return sum(len(piece.text.split()) if piece.kind == "run" else 1 for piece in self.pieces)
-
-    @overload
-    def __getitem__(self, at: int) -> Token: ...
-    @overload
-    def __getitem__(self, at: slice) -> Sequence[Token]: ...
-    def __getitem__(self, at: int | slice) -> Token | Sequence[Token]:
-        if isinstance(at, int) and at >= 0:
-            found = next(islice(self, at, None), None)
-            if found is None:
-                raise IndexError(at)
-            return found
-        if isinstance(at, slice) and (at.start or 0) >= 0 and (at.stop or -1) >= 0 and at.step is None:
-            return list(islice(self, at.start, at.stop))
-        if at == slice(-1, None) and self.pieces:
-            return list(Tokens(self.pieces[-1:]))[-1:]
-        return list(self)[at]
-
-
-def _apart(run: Token) -> Iterator[Token]:
-    for match in _NUMBER.finditer(run.text):
-        yield Token(match[0], run.start + match.start(), run.start + match.end(), "word")
-
-
-@dataclass(slots=True)
-class BlockEntry:
-    """A key with its values, or a block with its names and what it holds."""
-
-    word: Token
-    values: Sequence[Token]
-    inside: list[BlockEntry] | None = None
-    opened: int = 0
-    """Past the opening bracket."""
-    closed: int = 0
-    """At the closing bracket."""
-    end: int = 0
-    key: bool = True
-    """Whether its values are those of a key: not for a block whose word stands before its brackets."""
-    begin: int = -1
-    """At the opening bracket, where that stands before the word."""
-
-
 def read_entries(text: Text, options: BlockOptions) -> list[BlockEntry]:
     """Every entry of the outermost level, with what it holds. Raises Unreadable."""
+    if options.tagged:
+        return tagged_entries(text.string, options)
     tokens = list(_scan(text.string, options))
     if options.indented:
         return _indented(text.string, tokens)
@@ -165,7 +72,7 @@ def _indented(string: str, tokens: Iterable[Token]) -> list[BlockEntry]:
         depth = start - string.rfind("\n", 0, start) - 1
         while around and around[-1][0] >= depth:
             around.pop()
-        if len(around) > _DEPTH:
+        if len(around) > DEPTH:
             raise Unreadable("is nested too deeply to be a file that somebody made", start)
         entry = BlockEntry(words[0], words[1:], [], end=words[-1].end)
         entry.opened = entry.closed = _line_end(string, words[-1].end)
@@ -195,7 +102,7 @@ def _lists(tokens: Iterable[Token]) -> list[BlockEntry]:
     around: list[tuple[BlockEntry, list[Token]]] = []
     for token in tokens:
         if token.kind == "opens":
-            if len(around) > _DEPTH:
+            if len(around) > DEPTH:
                 raise Unreadable("is nested too deeply to be a file that somebody made", token.start)
             values: list[Token] = []
             no_word = Token("", token.end, token.end, "word")
@@ -252,7 +159,7 @@ class _Reader:
         return self.tokens[self.position]
 
     def _inside(self, depth: int) -> list[BlockEntry]:
-        if depth > _DEPTH:
+        if depth > DEPTH:
             raise Unreadable("is nested too deeply to be a file that somebody made", self._here().start)
         found: list[BlockEntry] = []
         while self.position < len(self.tokens):

@@ -18,7 +18,8 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
-from hookset.formats._blocks import BlockEntry, BlockOptions, Token, read_entries
+from hookset.formats._block_entries import BlockEntry, BlockOptions, Token
+from hookset.formats._blocks import read_entries
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import (
@@ -184,6 +185,8 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
         if options.leading:
             quote = options.quotes[:1] if isinstance(value, str) else ""
             return f"{options.opens}{way} {quote}{words}{quote}{options.closes}"
+        if options.tagged:
+            return f"{way}{options.assign or ' '}{words}"
         return f"{way}{f' {options.assign} ' if options.assign else ' '}{words}{options.ends}"
 
     def field(self, record: Where, key: str) -> Where:

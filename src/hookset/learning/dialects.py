@@ -7,7 +7,7 @@ import itertools
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 import msgspec
@@ -68,6 +68,11 @@ _MOSTLY, _NEARLY, _OFTEN, _SOME = 0.6, 0.9, 0.3, 0.03
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
+_TAGS = {
+    "[]": re.compile(r"[ \t]*\[(?P<ends>/)?\+?(?P<word>[A-Za-z_][\w.\-]*)[^\]\r\n]*\]"),
+    "<>": re.compile(r"[ \t]*<(?P<ends>/)?(?P<word>[A-Za-z_][\w.\-]*)[^>\r\n]*>[ \t]*$"),
+}
+"""What blocks begin and end with, by its brackets."""
 _LIST = re.compile(r"[ \t]*(?:\([A-Za-z_][\w.\-]*[\s)]|\)[ \t)]*$|;|[ \t]*[-\d. ]+\)*$|\"(?:[^\"\\]|\\.)*\"[ \t)]*$)")
 """Lines of lists in brackets that begin with their word: such a list, the end of some, a comment, numbers, a text."""
 _QUOTED_WORD = re.compile(r"\"[^\"]*\"|[A-Za-z_][\w.\-]*")
@@ -152,6 +157,7 @@ def _of_format(form: str, texts: Sequence[str]) -> Iterator[Dialect]:
 def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     starts = Counter(text.lstrip()[:1] for text in texts)
     first = starts.most_common(1)[0][0] if starts else ""
+    yield from _tagged(texts)
     if first == "<":
         yield Dialect("xml", {}, xml_head)
     if first in ("{", "["):
@@ -270,6 +276,33 @@ def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
         options["values"] = 1
     yield Dialect("block", options)
     yield Dialect("block", {**options, "nameless": True})
+
+
+def _tagged(texts: Sequence[str]) -> Iterator[Dialect]:
+    """Blocks between tags, with keys on lines of their own in them. What is translated in it is no reason to take it
+    for prose."""
+    lines = [line[:SEEN] for text in texts for line in text.splitlines() if line.strip()]
+    for brackets, tag in _TAGS.items():
+        found = [one for line in lines if (one := tag.match(line))]
+        begun = Counter(one["word"] for one in found if not one["ends"])
+        ended = Counter(one["word"] for one in found if one["ends"])
+        between = [line for line in lines if tag.match(line) is None]
+        if sum(ended.values()) < _SOME * len(lines) or (begun & ended).total() < _NEARLY * ended.total():
+            continue
+        assigned = sum(1 for line in between if _SET.match(line))
+        worded = sum(1 for line in between if _HEAD.match(line))
+        if max(assigned, worded) < _MOSTLY * len(between) or (brackets == "<>" and "=" in "".join(_beside(found))):
+            continue
+        options: dict[str, Any] = {"tagged": True, "opens": brackets[0], "closes": brackets[1]}
+        if assigned >= _MOSTLY * len(between):
+            options["assign"] = "="
+        comments = [one for one in _marks(lines) if one in ("//", "#", "--", ";")] or ["#"]
+        yield Dialect("block", {**options, "comments": comments})
+
+
+def _beside(tags: Iterable[re.Match[str]]) -> Iterator[str]:
+    """What stands in tags behind their words: in XML, attributes."""
+    return (one[0][one.end("word") - one.start() :] for one in tags)
 
 
 def _indented(texts: Sequence[Sequence[str]], marks: Sequence[str]) -> Iterator[Dialect]:

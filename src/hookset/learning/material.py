@@ -44,6 +44,8 @@ _ASKED = 40
 """Files that were not looked into of which it is found out what they are."""
 _TRIED = 6
 """Files of an ending on which formats are tried."""
+_FEW_DAMAGED = 10
+"""Of so many files one may be damaged."""
 _QUICKLY = 32 << 10
 """Bytes of a file that a grammar reads in no time, whatever it is."""
 _MANY_BARE, _FEW_ENDINGS = 20, 3
@@ -136,7 +138,11 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         found += _read_apart(tree, ending, rest)
         sorts += found
         known = {path for sort in found for path in sort.documents}
-        unread += _not_read(tree, ending, [path for path in meant if path not in known])
+        damaged = [path for path in meant if path not in known]
+        unread += _not_read(tree, ending, damaged)
+        if _are_few(damaged, len(known)):
+            # Among many that can be read they are what somebody has to mend: what reads those is to say so.
+            alike |= {*damaged}
     # Files that are like those that were read are meant by the same patterns.
     told = [path for path in tree.paths() if path not in alike]
     named = list(_with_globs(sorts, told))
@@ -267,10 +273,23 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
                 break
         if not found:
             return
-        left = [path for path in left if path not in found]
+        left = _sound(tree, ending, dialect, [path for path in left if path not in found], len(found))
         if dialect.format == "text":
             # What is for people beside a language for programs is in no other form of that.
             left = [path for path in left if not is_for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
+
+
+def _sound(tree: Tree, ending: str, dialect: Dialect, left: list[str], read: int) -> list[str]:
+    """Without those of the files that are `left` which begin and end blocks as those that were `read` do: that one of
+    them is not ended is no reason to read a file in another form."""
+    if not dialect.options.get("tagged") or not _are_few(left, read):
+        return left
+    forms = ((path, dialects_of(ending, [_text(tree, path) or b""])) for path in left)
+    return [path for path, found in forms if not any(one.options.get("tagged") for one in found)]
+
+
+def _are_few(damaged: Sequence[str], read: int) -> bool:
+    return len(damaged) * _FEW_DAMAGED <= read
 
 
 def _with_any_escape(dialect: Dialect, found: Mapping[str, tuple[Document, str]], tree: Tree) -> Dialect:
