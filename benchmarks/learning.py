@@ -79,6 +79,7 @@ FIRST = {
     "open game: supertux": ("14 of 20", "9,404 of 10,890", "43 of 54"),
     "open game: fillets": ("8 of 18", "21,918 of 26,238", "7 of 15"),
     "open game: etr": ("none: no file could be read", "0 of 37,044", "0 of 0"),
+    "open game: ufoai": ("49 of 62", "3,521 of 4,608", "39 of 76"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

@@ -1,4 +1,4 @@
-"""What a check tells of the data of twenty-five open games that nobody here made: fetched as packages of the system,
+"""What a check tells of the data of twenty-six open games that nobody here made: fetched as packages of the system,
 read by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
@@ -37,14 +37,17 @@ class Game:
     folder: str
     parts: tuple[str, ...] = ()
     """Folders and files that are taken; all, where none is named."""
-    further: tuple[str, str, tuple[str, ...]] | None = None
-    """What another package has of it: its name, its folder, and the files that are taken."""
+    further: tuple[tuple[str, str, tuple[str, ...]], ...] = ()
+    """What other packages have of it: the name of each, its folder, and the files that are taken."""
     archives: tuple[str, ...] = ()
     """Those of the parts that are archives: each becomes a folder, called like it."""
+    merged: tuple[str, ...] = ()
+    """Those that the game takes for one folder."""
     within: str = ""
     """The folder of these that is the map, where not all are."""
 
 
+_UFOAI = "usr/share/games/ufoai/base"
 GAMES = (
     Game("boswars", "boswars-data", "usr/share/games/boswars"),
     Game("cataclysm", "cataclysm-dda-data", "usr/share/games/cataclysm-dda", ("json", "mods")),
@@ -61,9 +64,11 @@ GAMES = (
             "maps/regions.reg",
         ),
         (
-            "crossfire-common",
-            "usr/share/games/crossfire",
-            ("archetypes", "faces", "bmaps.paths", "animations", "treasures", "materials", "smooth"),
+            (
+                "crossfire-common",
+                "usr/share/games/crossfire",
+                ("archetypes", "faces", "bmaps.paths", "animations", "treasures", "materials", "smooth"),
+            ),
         ),
     ),
     Game("scorched", "scorched3d-data", "usr/share/games/scorched3d/data/globalmods/none"),
@@ -89,6 +94,17 @@ GAMES = (
     Game("supertux", "supertux-data", "usr/share/games/supertux2"),
     Game("fillets", "fillets-ng-data", "usr/share/games/fillets-ng"),
     Game("etr", "extremetuxracer-data", "usr/share/games/etr"),
+    Game(
+        "ufoai",
+        "ufoai-common",
+        _UFOAI,
+        ("0base.pk3", "0ufos.pk3"),
+        (
+            ("ufoai-data", _UFOAI, ("0materials.pk3", "0models.pk3", "0pics.pk3", "0shaders.pk3")),
+            ("ufoai-sound", _UFOAI, ("0snd.pk3",)),
+        ),
+        merged=tuple(f"0{part}.pk3" for part in ("base", "ufos", "materials", "models", "pics", "shaders", "snd")),
+    ),
 )
 
 
@@ -103,10 +119,10 @@ def laid_out(game: Game, packages: Path, folder: Path) -> Path:
     """The game's data as a map."""
     root = folder / game.name
     _copy(game.package, game.folder, game.archives or game.parts or ("",), packages, root)
-    if game.further is not None:
-        _copy(*game.further, packages, root)
-    for archive in game.archives:
-        shutil.unpack_archive(root / archive, root / Path(archive).stem, "zip")
+    for further in game.further:
+        _copy(*further, packages, root)
+    for archive in (*game.archives, *game.merged):
+        shutil.unpack_archive(root / archive, root if archive in game.merged else root / Path(archive).stem, "zip")
         (root / archive).unlink()
     root = root / game.within
     shutil.copy(HERE / f"{game.name}.toml", root.parent)

@@ -127,3 +127,48 @@ def test_lists_in_brackets_are_read(tmp_path: Path) -> None:
 def test_other_lines_make_no_blocks(text: str, tmp_path: Path) -> None:
     sorts = material_of(written(tmp_path, {"one.txt": text})).sorts
     assert not any(sort.options.get("indented") for sort in sorts)
+
+
+STORES = [f"{what}_{how}" for what in ("rope", "tar", "net", "oar", "sail", "buoy") for how in ("old", "new", "spare")]
+
+
+@pytest.fixture
+def stores(tmp_path: Path) -> FolderTree:
+    """Stores in blocks, which lists in round brackets name, and others by themselves; beside each model a picture."""
+    items = "".join(
+        f'store {name}\n{{\n\tname\t"_{name.replace("_", " ").title()}"\n\tmodel\t"m_{name}"\n\tcosts\t{LOT.randrange(9)}\n}}\n'
+        for name in STORES
+    )
+    sheds = "".join(
+        f"shed shed_{number}\n{{\n"
+        + "".join(f"\tstore\t( {name} {LOT.randrange(9)} )\n" for name in LOT.sample(STORES, 4))
+        + f'\tname "_{name.replace("_", " ").title()}"\n}}\n'
+        for number, name in enumerate(STORES[:9])
+    )
+    listed = "known first\n{\n" + "".join(f"\t{name}\n" for name in STORES[:14]) + "\tropes_new\n}\n"
+    files = {"defs/items.def": items, "defs/sheds.def": sheds, "defs/known.def": listed}
+    files |= {f"models/m_{name}.{ending}": "solid" for name in STORES for ending in ("jpg", "msh")}
+    files |= {f"models/extra/m_{name}.msh": "solid" for name in STORES[:3]}
+    return written(tmp_path / "map", files)
+
+
+def test_lists_in_round_brackets_name_things(stores: FolderTree) -> None:
+    found = rules(learned(stores, "stores"))
+    assert found["at=shed/store"] == ("store", "sure")
+
+
+def test_what_stands_in_a_block_by_itself_may_be_names(stores: FolderTree) -> None:
+    result = learned(stores, "stores")
+    assert rules(result)["at=known/@0"] == ("store", "sure")
+    told = judge(stores, load_layout(result.text.encode(), "stores.toml"), Stock(), Ledger()).findings
+    assert [one.name for one in told if one.code == "missing-name"] == ["ropes_new"]
+
+
+def test_what_a_block_with_a_name_calls_itself_as_well_is_for_people(stores: FolderTree) -> None:
+    assert "at=shed/name" not in rules(learned(stores, "stores"))
+
+
+def test_of_files_beside_one_another_those_are_meant_of_which_there_are_most(stores: FolderTree) -> None:
+    result = learned(stores, "stores")
+    assert rules(result)["at=store/model"] == ("file", "sure")
+    assert 'suffix = ".msh"' in result.text

@@ -111,6 +111,7 @@ def test_files_of_which_many_cannot_be_read_are_named_without_them(tmp_path: Pat
         ('<?xml version="1.0"?>\n<a>\n<b c="1">\nsays\n</b>\n</a>\n', ""),
         ("[b]bold[/b] words\nand no more\nof them\n", ""),
         ("[a]\nid=1\n[/b]\nto=2\n[/c]\n", ""),
+        ("", ""),
     ],
 )
 def test_tags_are_told_from_sections_and_pages(text: str, tagged: str) -> None:

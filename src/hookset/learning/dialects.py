@@ -60,6 +60,8 @@ BRACKETED = re.compile(r"[ \t]*(?:[*+-][ \t]*)?\[\+?\w[\w.-]*\][ \t]*[^\s\[\]]")
 """A key in square brackets with a value behind it, perhaps with a mark before it that begins a row."""
 _CONTINUED = ("indent", "backslash", "commas", "brackets", "quotes")
 """What makes values go on, the loosest first: what the others do as well is not said."""
+_LISTS = 5
+"""Lists in round brackets, before that is how the values of keys are written."""
 _TRIED = 40
 """Files in which it is tried what makes values go on."""
 _SET = re.compile(r"[ \t]*;?[A-Za-z][\w.\-]*[ \t]*=[ \t]*\S|[ \t]*[;#]")
@@ -68,6 +70,9 @@ _MOSTLY, _NEARLY, _OFTEN, _SOME = 0.6, 0.9, 0.3, 0.03
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")
 _TOKEN = re.compile(r"\"[^\"]*\"|[^\s\"]+")
+_ROUND = re.compile(r"(?:^|\s)\(\s*[\w\"][^()]*\)[ \t]*$")
+"""A list in round brackets, at the end of a line."""
+_CALLED = re.compile(r"\w\(")
 _TAGS = {
     "[]": re.compile(r"[ \t]*\[(?P<ends>/)?\+?(?P<word>[A-Za-z_][\w.\-]*)[^\]\r\n]*\]"),
     "<>": re.compile(r"[ \t]*<(?P<ends>/)?(?P<word>[A-Za-z_][\w.\-]*)[^>\r\n]*>[ \t]*$"),
@@ -272,6 +277,9 @@ def _blocks(lines: Sequence[str], marks: Sequence[str]) -> Iterator[Dialect]:
     if sum(line.rstrip().endswith(";") for line in lines) * 3 > len(lines):
         options["ends"] = ";"
         options["comments"] = [one for one in options["comments"] if one != ";"] or ["//"]
+    listed = sum(_ROUND.search(line) is not None for line in lines)
+    if listed >= _LISTS and listed > sum(_CALLED.search(line) is not None for line in lines):
+        options["separators"] = ",()"
     if _one_value_each(lines, options["comments"]):
         options["values"] = 1
     yield Dialect("block", options)
@@ -287,7 +295,7 @@ def _tagged(texts: Sequence[str]) -> Iterator[Dialect]:
         begun = Counter(one["word"] for one in found if not one["ends"])
         ended = Counter(one["word"] for one in found if one["ends"])
         between = [line for line in lines if tag.match(line) is None]
-        if sum(ended.values()) < _SOME * len(lines) or (begun & ended).total() < _NEARLY * ended.total():
+        if not ended or ended.total() < _SOME * len(lines) or (begun & ended).total() < _NEARLY * ended.total():
             continue
         assigned = sum(1 for line in between if _SET.match(line))
         worded = sum(1 for line in between if _HEAD.match(line))

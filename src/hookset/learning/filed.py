@@ -110,7 +110,11 @@ class Files(Struct, frozen=True, dict=True):
         apart = len(set(map(posixpath.dirname, owners))) >= _FOLDERS
         best, often = max(
             ways.items(),
-            key=lambda one: (one[1], one[0][1] if apart else not one[0][1], not one[0][2], -len(one[0][0])),
+            key=lambda one: (
+                *(one[1], one[0][1] if apart else not one[0][1], not one[0][2], -len(one[0][0])),
+                # Of several that are beside one another, what most in that folder are.
+                self._often(one[0][0], one[0][2]),
+            ),
         )
         _, beside, _ = best
         # What the best way explains are no files by another one that happen to be called alike.
@@ -128,6 +132,17 @@ class Files(Struct, frozen=True, dict=True):
             _folded(often, exactly[best]),
             joint,
         )
+
+    def _often(self, folder: str, ending: str) -> int:
+        """How many files in a folder have an ending."""
+        if folder not in self._in_folder:
+            top = f"{folder}/" if folder else ""
+            self._in_folder[folder] = Counter(posixpath.splitext(one)[1] for one in self.paths if one.startswith(top))
+        return self._in_folder[folder][ending]
+
+    @cached_property
+    def _in_folder(self) -> dict[str, Counter[str]]:
+        return {}
 
     def any_called(self, texts: Sequence[str], share: float) -> bool:
         """Whether there are files called as the last parts of some texts, for such a share of them."""

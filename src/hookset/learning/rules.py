@@ -7,6 +7,7 @@ import posixpath
 import re
 from collections import Counter
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
 from typing import TypeGuard
 
 from msgspec import Struct
@@ -210,10 +211,16 @@ def _meant(guess: Guess, text: str) -> bool:
     return not (guess.apart and folder_of(text) == guess.apart)
 
 
-class _Choice(Struct, frozen=True):
+class _Choice(Struct, frozen=True, dict=True):
     """Among what places may be: what they are, all taken together."""
 
     lookup: Lookup
+
+    @cached_property
+    def _called_by(self) -> frozenset[tuple[int, str]]:
+        """Sorts, and what records in them are that have a name of their own."""
+        named = (one.place for one in self.lookup.known if one.likeness)
+        return frozenset((id(one.sort), one.word if one.form == "name" else one.around) for one in named)
 
     def guesses(self, places: Iterable[Place]) -> Iterator[Guess]:
         """The rules: first what each place seems to refer to, then without what is itself no definition."""
@@ -240,7 +247,7 @@ class _Choice(Struct, frozen=True):
         again = [
             one
             for one in again
-            if one.place.general not in defining and not (_by_place(one) and self._defines(one.place, defining))
+            if one.place.general not in defining and not (_by_place(one) and self._defines(one, defining))
         ]
         again = list(_with_kin(again))
         order = {"sure": 0, "likely": 1, "weak": 2}
@@ -319,11 +326,14 @@ class _Choice(Struct, frozen=True):
                         found[place] = own
         return found
 
-    def _defines(self, place: Place, defining: Container[Place]) -> bool:
+    def _defines(self, guess: Guess, defining: Container[Place]) -> bool:
         """Whether a place looks like one of definitions, or others refer to it. A list of texts and nothing else names
-        what is somewhere else."""
+        what is somewhere else; and so does what is a file each time, beside what its record is called by."""
+        place, number = guess.place, self.lookup.number(guess.place)
         listing = str(place.asked.get("at", "")).endswith("[*]") or not place.asked
-        return self.lookup.number(place) >= 0 and (place in defining or not listing)
+        beside = guess.files is not None and place.form == "value" and not self.lookup.known[number].likeness
+        elsewhere = listing or (beside and (id(place.sort), place.around) in self._called_by)
+        return number >= 0 and (place in defining or not elsewhere)
 
     def _first(self, one: Vocabulary, other: Vocabulary, votes: Mapping[Vocabulary, int]) -> Vocabulary:
         """Which of two that have the same names defines them."""

@@ -119,11 +119,11 @@ def vocabularies(
 ) -> list[Vocabulary]:
     """The places that may define something; `elsewhere` is what the base game says at the same ones."""
     found: list[Vocabulary] = []
-    orders = _orders(places)
+    orders, named = _orders(places), _named_blocks(places)
     for place in places:
         if place in orders:
             continue
-        if not _of_names(place):
+        if not _of_names(place, (id(place.sort), place.around) in named):
             if not outside and _of_own_names(place):
                 found.append(Vocabulary(place, place.counts, own=True))
             continue
@@ -143,7 +143,16 @@ def _orders(places: Sequence[Place]) -> frozenset[Place]:
     return frozenset(place for same in alike.values() if len(same) >= _ORDERS for place in same)
 
 
-def _of_names(place: Place) -> bool:
+def _named_blocks(places: Sequence[Place]) -> frozenset[tuple[int, str]]:
+    """Words of blocks that each have a name behind them, with their sort: what a key in them calls them as well is for
+    people."""
+    names = (
+        place for place in places if place.form == "name" and len(place.counts) >= _OVERALL * len(place.said.texts)
+    )
+    return frozenset((id(place.sort), place.word) for place in names)
+
+
+def _of_names(place: Place, titled: bool) -> bool:
     counts = place.counts
     if len(counts) < _LEAST or place.parts or place.used or _USES.match(place.word):
         return False
@@ -160,7 +169,7 @@ def _of_names(place: Place) -> bool:
     if _once_by_accident(place) and not _in_variants(place):
         # Where all together are used again and again, a few of them are there once by accident.
         return False
-    called = place.form == "name" or (place.form == "value" and _naming(place))
+    called = place.form == "name" or (place.form == "value" and _naming(place) and not titled)
     unnamed = sum(len(text) == 1 or (shape_of(text) == "prose" and not (called and _short(text))) for text in counts)
     return unnamed * 2 < len(counts)
 

@@ -30,7 +30,9 @@ _WORDS = "@0"
 """What the keys of a block are themselves."""
 _LAST = "@-1"
 """The last of a block's names."""
-_FEW_NAMES = 4
+_FEW_NAMES, _MANY_NAMES = 4, 12
+_ONCE = 1.25
+"""How many of what is listed there may be, for each that is by itself, and for each different one."""
 _SELDOM = 0.34
 """In how many of the blocks a name is at most, on the average."""
 
@@ -120,6 +122,8 @@ class _Held(NamedTuple):
     blocks: Counter[str]
     quoted: Counter[str]
     """How many of the keys are in quotes."""
+    bare: Counter[str]
+    """How many of them are set to nothing."""
 
     @property
     def ways(self) -> frozenset[str]:
@@ -128,15 +132,16 @@ class _Held(NamedTuple):
 
     def may_be_names(self, way: str) -> bool:
         """Whether the keys in some blocks may be names: few of them are in many of the blocks, where words of a
-        language are; or they are quoted."""
+        language are; or they are quoted; or many stand there by themselves, and hardly any is there again."""
         texts = self.words[way].texts
         names = len(set(texts))
         seldom = len(texts) < _SELDOM * self.blocks[way] * names
-        return names >= _FEW_NAMES and (seldom or 2 * self.quoted[way] > len(texts))
+        listed = names >= _MANY_NAMES and _ONCE * self.bare[way] > len(texts) and _ONCE * names > len(texts)
+        return names >= _FEW_NAMES and (seldom or 2 * self.quoted[way] > len(texts) or listed)
 
 
 def _held(sort: Sort) -> _Held:
-    held = _Held({}, Counter(), Counter())
+    held = _Held({}, Counter(), Counter(), Counter())
     for path, document in sort.documents.items():
         waiting = [("", entry) for entry in getattr(document, "entries", ())]
         while waiting:
@@ -149,6 +154,7 @@ def _held(sort: Sort) -> _Held:
                 if one.key and not one.inside:
                     held.words.setdefault(way, Said()).add(one.word.text, path, one.word.start)
                     held.quoted[way] += one.word.kind == "string"
+                    held.bare[way] += not one.values
             waiting += ((way, one) for one in entry.inside)
     return held
 
