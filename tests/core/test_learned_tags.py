@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import random
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -15,6 +16,7 @@ from hookset.learning.dialects import dialects_of
 from hookset.learning.material import material_of
 from hookset.project import Ledger, Stock
 from hookset.trees import FolderTree
+from tests.conftest import run_hookset
 from tests.core.test_learning import rules, written
 
 LOT = random.Random(48)
@@ -117,3 +119,41 @@ def test_files_of_which_many_cannot_be_read_are_named_without_them(tmp_path: Pat
 def test_tags_are_told_from_sections_and_pages(text: str, tagged: str) -> None:
     found = [one.options for one in dialects_of(".cfg", [text.encode()] * 3) if one.options.get("tagged")]
     assert [f"{one['opens']}{one['closes']}" for one in found] == ([tagged] if tagged else [])
+
+
+NOTES = """Walrus 1.0
+by Somebody
+
+1. Copy the folder beasts into your map.
+2. Open scenes/scene_3.cfg and put this into the [scene] block:
+
+    [event]
+        x,y=4,5
+        only once
+        [say]
+            speaker=walrus
+        [/say]
+    [/event]
+"""
+
+
+def test_what_is_learned_takes_a_pack_without_a_sheet(tide: FolderTree, tmp_path: Path) -> None:
+    root = tide.root
+    (root / "scenes/torn.cfg").unlink()
+    written(tmp_path / "pack", {"readme.txt": NOTES, "beasts/walrus.cfg": beast("walrus")})
+    for command in (
+        ("layout", "learn", ".", "--to", "../tide.toml"),
+        ("start", "--layout", "../tide.toml"),
+        ("draft", "../pack"),
+        ("install", "../pack"),
+    ):
+        ran = run_hookset(root, *command)
+        assert ran.code == 0, ran.err or ran.out
+    sheet = tomllib.loads((tmp_path / "pack.hooksheet.toml").read_text("utf-8"))
+    (hook,) = sheet["hook"]
+    assert (hook["seat"], hook["at"]) == ("scene", {"scene": "scene_3"})
+    text = (root / "scenes/scene_3.cfg").read_text("utf-8")
+    set_in = "    [event]\n        x,y=4,5\n        only once\n        [say]\n            speaker=walrus\n        [/say]\n    [/event]\n"
+    assert text.endswith(f"{set_in}[/scene]\n")
+    assert run_hookset(root, "remove", "walrus").code == 0
+    assert (root / "scenes/scene_3.cfg").read_text("utf-8") == text.replace(set_in, "")

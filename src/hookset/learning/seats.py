@@ -27,6 +27,9 @@ _IMPORT = re.compile(r"^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+[\w.:/\\\-]+[ \t]*;?[ 
 _STEP = re.compile(r"\.([^\W\d]\w*)")
 _ROWS = re.compile(r"(?P<list>\$(?:\.[^\W\d]\w*)*)\[\*\](?:\.[^\W\d]\w*)?")
 _TOP_BLOCK = re.compile(r"[^/*]+/[^/]+")
+_WORD = re.compile(r"[^\W\d][\w.:-]*")
+_DEEP, _SEVERAL = 3, 3
+"""Steps of the way to a value that stands in a block in another one, and files that each have one."""
 
 _Found = tuple[str, Mapping[str, Any], str]
 """(file, the spot in the words of its format, where that is)"""
@@ -68,6 +71,9 @@ def seats_of(
                 variant = _by_language(vocabulary.place.sort, seat[0])
                 add((variant, seat[1], f"in {variant}, for each language") if variant else seat, kind.name, variant)
     for guess in guesses:
+        if guess.evidence.band == "sure" and (each := _in_each_file(guess.place)) is not None:
+            add(each, _word_of(each[0]))
+    for guess in guesses:
         seat = (
             _of_place(material, guess.place)
             if guess.place.form in ("value", "call") and not guess.place.parts
@@ -105,6 +111,34 @@ def _of_place(material: Material, place: Place) -> _Found | None:
     file = files.most_common(1)[0][0]
     put = make(place, file)
     return None if put is None else (file, put, f"{_where(put)} of {file}")
+
+
+def _in_each_file(place: Place) -> _Found | None:
+    """The block that each of several files in a folder has once, and in which others stand: a level, and what is in it.
+    Entries for it name the file."""
+    way = str(place.asked.get("at", "")).split("/")
+    if place.sort.format != "block" or len(way) < _DEEP or not _WORD.fullmatch(way[0]):
+        return None
+    often: Counter[tuple[str, str]] = Counter()
+    for path in place.sort.paths:
+        outermost = [entry for entry in getattr(place.sort.documents[path], "entries", ()) if entry.word.text == way[0]]
+        if len(outermost) > 1:
+            return None
+        often[posixpath.dirname(path), posixpath.splitext(path)[1]] += len(outermost)
+    if len(+often) != 1:
+        return None
+    ((folder, ending), files), *_ = (+often).items()
+    word = re.sub(r"\W", "", _word_of(f"{folder}/"))
+    if files < _SEVERAL or not word or word[0].isdigit():
+        return None
+    file = f"{folder}/{{{word}}}{ending}"
+    return file, {"into": way[0], "at": "end"}, f"at the end of {way[0]} of a file of {folder}"
+
+
+def _word_of(path: str) -> str:
+    """What files of a folder are called."""
+    folder = posixpath.basename(posixpath.dirname(path)).lower()
+    return folder[:-1] if folder.endswith("s") and len(folder) > 3 else folder
 
 
 def _mainly(place: Place, file: str) -> bool:

@@ -18,8 +18,8 @@ _CODE = (
     re.compile(r"</?[A-Za-z_!?].*>"),
     re.compile(r"[{}\[\]][,;]?"),
     re.compile(r"[{\[].*[}\]],?;?|[{\[].*,|.*[}\]]\s*[}\]],?"),
-    re.compile(r"\[{1,2}[\w .:-]+\]{1,2}"),
-    re.compile(r"(?:local |const |let |var |my )?[\w.\"'\[\]$-]+\s*=\s*\S.*"),
+    re.compile(r"\[{1,2}/?[\w .:-]+\]{1,2}"),
+    re.compile(r"(?:local |const |let |var |my )?[\w.\"'\[\]$-]+(?:,[\w.$-]+)*\s*=\s*\S.*"),
     re.compile(r"[\w.:$]+\(.*\)\s*;?|[\w.:$]+\(.*[,{(]|\}?\)\s*;?"),
     re.compile(
         r"(?:local |function |import |export |require|include|#include|using |from |return\b|end\b)\s?.*[\"'();].*"
@@ -52,7 +52,8 @@ _SECTION = re.compile(r"\[{1,2}[\w .:-]+\]{1,2}")
 _GIVEN = re.compile(r"[\w.-]+\s*[:=]\s*\S.*")
 _NAMED = re.compile(r"[\w./\\:-]+")
 _BLOCK = 60
-"""Lines of a block in braces."""
+"""Lines of a block in braces, or between tags."""
+_TAG = re.compile(r"\s*\[(?P<word>[\w.:-]+)\]")
 _MARKED = re.compile(r"[\"'{}=<>\[\]]")
 _PATH = re.compile(r"[\w.-]+(?:/[\w.-]+)+\.\w+:?")
 _WORD = re.compile(r"[A-Za-zÀ-ÿ]{2,}")
@@ -220,11 +221,18 @@ def _is_open(held: Sequence[Line]) -> bool:
     return len(held) < _BLOCK and text.count("{") > text.count("}")
 
 
+def _is_tagged(lines: Sequence[Line], index: int, held: Sequence[Line]) -> bool:
+    """Whether a text that is being read began with a tag which a line that follows ends: `[door]` … `[/door]`."""
+    tag = _TAG.match(held[0].text)
+    end = "" if tag is None else f"[/{tag['word']}]"
+    return bool(end) and any(line.text.strip() == end for line in lines[index : index + _BLOCK])
+
+
 def _is_code(lines: Sequence[Line], index: int, held: list[Line]) -> bool:
     line = lines[index]
     if line.code:
         return bool(line.text.strip()) or bool(held)
-    if held and line.text.strip() and _is_open(held):
+    if held and line.text.strip() and (_is_open(held) or _is_tagged(lines, index, held)):
         return True
     if _STEP.match(line.text) and len(_WORD.findall(_QUOTED.sub(" ", line.text))) > _FEW:
         # A numbered step with quotations in it is a sentence.
