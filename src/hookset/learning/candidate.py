@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from msgspec import Struct
 
 from hookset.learning.filed import FileWriting
 
-__all__ = ["EXPLAINED", "Candidate"]
+__all__ = ["EXPLAINED", "Candidate", "folder_of", "is_apart"]
 
 EXPLAINED = 0.75
 """Of the texts: how many something must explain to come before what explains fewer."""
 _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
+
+
+_FOLDER = re.compile(r"(?P<folder>[^/\\]+)[/\\]")
 
 
 class Candidate(Struct, frozen=True):
@@ -34,7 +38,8 @@ class Candidate(Struct, frozen=True):
     no_numbers: bool = False
     """Texts, or parts of texts, that are numbers are not meant."""
     apart: str = ""
-    """What files begin with that are not at hand, those of the base game for instance: they are not meant."""
+    """What texts begin with that are not meant: a folder of files that are not at hand, those of the base game for
+    instance, or a word with its colon, of things of another sort."""
     nothing: tuple[str, ...] = ()
     """Words among the texts that stand for none: they are not meant."""
     counted_on: frozenset[str] = frozenset()
@@ -49,3 +54,14 @@ class Candidate(Struct, frozen=True):
     def rank(self) -> tuple[bool, float]:
         """What explains most texts comes first, then what is least likely by accident."""
         return self.share < EXPLAINED, self.chance + (0.0 if self.spelled or self.targets else _BARE)
+
+
+def folder_of(text: str) -> str:
+    """The folder that a path begins with, whichever slash it has."""
+    found = _FOLDER.match(text)
+    return found["folder"] if found is not None else ""
+
+
+def is_apart(text: str, apart: str) -> bool:
+    """Whether a text begins with what is not meant."""
+    return bool(apart) and (text.startswith(apart) if apart.endswith(":") else folder_of(text) == apart)

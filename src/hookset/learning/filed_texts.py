@@ -3,22 +3,20 @@
 from __future__ import annotations
 
 import math
-import re
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
 
-from hookset.learning.candidate import Candidate
+from hookset.learning.candidate import Candidate, folder_of
 from hookset.learning.evidence import NUMBER, Pool, shape_of, tail
 from hookset.learning.filed import Files, FileWriting
 from hookset.learning.place import Place
 from hookset.learning.sampling import ENOUGH_TOLD, SELDOM, few
 
-__all__ = ["FiledTexts", "folder_of"]
+__all__ = ["FiledTexts"]
 
-_FOLDER = re.compile(r"(?P<folder>[^/\\]+)[/\\]")
 _STEPPED, _DOTTED = 0.002, 0.03
 """The chance that what is written like a path without its ending is one."""
 _LIKE_FOLDER = 1.5
@@ -103,9 +101,3 @@ def _apart(texts: Sequence[str], hits: Collection[str]) -> str:
     folder, often = missing.most_common(1)[0] if missing else ("", 0)
     alone = often >= _MOST_APART and often <= len(known) and not any(folder_of(text) == folder for text in known)
     return folder if alone else ""
-
-
-def folder_of(text: str) -> str:
-    """The folder that a path begins with, whichever slash it has."""
-    found = _FOLDER.match(text)
-    return found["folder"] if found is not None else ""

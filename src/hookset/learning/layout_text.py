@@ -174,7 +174,7 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
 def _skipped(guess: Guess) -> Iterator[str]:
     """What texts look like that are not meant."""
     if guess.apart:
-        yield rf"^{re.escape(guess.apart)}[/\\]"
+        yield f"^{re.escape(guess.apart)}" if guess.apart.endswith(":") else rf"^{re.escape(guess.apart)}[/\\]"
     if guess.no_numbers or _beside_numbers(guess):
         yield f"^(?:{NUMBER.pattern})$"
     if guess.nothing:

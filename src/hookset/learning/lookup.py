@@ -31,6 +31,9 @@ _NOTHING = frozenset(
 _WORD = re.compile("[a-z]+")
 _SOME_NAMES, _OFTEN, _FEW_WORDS = 8, 3, 2
 """Names at a place, how often a word must be there, and how many such words there may be, for one of the game's."""
+_FRONT = re.compile(r"[\w.\-]+:(?=.)")
+_FRONTED = 8
+"""Texts of another sort that begin alike, at least; and among so many texts at a place, one such, at least."""
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
@@ -53,6 +56,20 @@ def _key_words(place: Place, found: Candidate) -> frozenset[str]:
     )
 
 
+def _front(place: Place, found: Candidate) -> str:
+    """The word before a colon that several texts begin with which are no names, and no name there does: `group:soft`
+    among `quay:lamp` and `reed:post`."""
+    if not found.targets or found.split or 2 * sum(":" in text for text in found.hits) < len(found.hits):
+        return ""
+    fronts: Counter[str] = Counter()
+    for text, often in place.counts.items():
+        if text not in found.hits and (mark := _FRONT.match(text)) is not None:
+            fronts[mark[0]] += often
+    front, often = fronts.most_common(1)[0] if fronts else ("", 0)
+    many = often >= _FRONTED and _FRONTED * often >= len(place.said.texts)
+    return front if many and not any(text.startswith(front) for text in found.hits) else ""
+
+
 class Lookup:
     """The vocabularies and files of a map, by the texts that name them."""
 
@@ -66,6 +83,8 @@ class Lookup:
         """`elsewhere` is what the base game says at the same places as the map."""
         self.known, self.files, self._elsewhere = known, files, elsewhere or {}
         self._named = NamedTexts(places, known)
+        self._anywhere = frozenset(number for number, one in enumerate(known) if one.anywhere)
+        self._others = frozenset(range(len(known))) - self._anywhere
         self._filed = FiledTexts(files, self._named.pool, self._named.whole)
 
     def number(self, place: Place) -> int:
@@ -101,6 +120,11 @@ class Lookup:
                 return replace(own, no_numbers=True)
         if found is None:
             return None
+        front = _front(place, found)
+        if front:
+            own = self._best(place, [text for text in texts if not text.startswith(front)], without)
+            if own is not None and own.share >= EXPLAINED and own.targets and not own.split:
+                return replace(own, apart=front)
         key_words = _key_words(place, found)
         nothing = tuple(
             text for text in texts if text not in found.hits and (text.casefold() in _NOTHING or text in key_words)
@@ -113,6 +137,22 @@ class Lookup:
     def _best(self, place: Place, texts: Sequence[str], without: frozenset[int]) -> Candidate | None:
         if not texts:
             return None
+        found = self._best_known(place, texts, without | self._anywhere)
+        if not self._anywhere or (found is not None and found.share >= EXPLAINED):
+            return found
+        named = [one for one in self._named_files(place, texts) if one is not None and one.share >= EXPLAINED]
+        return max(named, key=lambda one: (one.share, -one.chance)) if named else found
+
+    def _named_files(self, place: Place, texts: Sequence[str]) -> Iterator[Candidate | None]:
+        """Pictures or sounds in any folder, one in each text or several."""
+        yield self._named.best(place, texts, self._others)
+        whole = "\n".join(texts)
+        for split in SPLITS:
+            if any(mark in whole for mark in marks_of(split)):
+                listed = self._listed(place, texts, split, self._others, 1)
+                yield from (one for one in listed if one.targets)
+
+    def _best_known(self, place: Place, texts: Sequence[str], without: frozenset[int]) -> Candidate | None:
         found = [
             one for one in (self._filed.best(place, texts), self._named.best(place, texts, without)) if one is not None
         ]

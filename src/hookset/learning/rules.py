@@ -14,17 +14,17 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.learning.aliases import with_aliases
-from hookset.learning.candidate import Candidate
+from hookset.learning.candidate import Candidate, is_apart
 from hookset.learning.evidence import band_of
 from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files
-from hookset.learning.filed_texts import folder_of
 from hookset.learning.guess import Guess
 from hookset.learning.known import Known
 from hookset.learning.likeness import called_alike
 from hookset.learning.lookup import Lookup
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
+from hookset.learning.named_files import named_file_vocabularies
 from hookset.learning.place import Place, stands
 from hookset.learning.places import places_of
 from hookset.learning.things import thing_vocabularies
@@ -79,7 +79,11 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
     elsewhere = {place: frozenset(said[way]) for place in places if said and (way := _way(place)) in said}
     mine = vocabularies(places, elsewhere=elsewhere)
     both = {_way(one.place) for one in mine} if theirs else set()
-    filed = (*module_vocabularies(material.sorts), *thing_vocabularies(material.sorts, material.media))
+    filed = (
+        *module_vocabularies(material.sorts),
+        *thing_vocabularies(material.sorts, material.media),
+        *named_file_vocabularies(material.media),
+    )
     named = [*mine, *filed, *(known.vocabularies if known is not None else ())]
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
     lookup = Lookup(written, named, Files(frozenset(paths)), elsewhere)
@@ -127,7 +131,8 @@ def _rank(place: Place) -> tuple[bool, int, int]:
 
 def _by_place(guess: Guess) -> bool:
     """Whether texts are what files or folders are called, and perhaps no more than that."""
-    called = guess.bare or any(target.place.form == "folder" for target in guess.targets[:1])
+    folders = (one.place for one in guess.targets[:1] if one.place.form == "folder")
+    called = guess.bare or any("{name}" not in one.asked.values() for one in folders)
     return called and not _used_again(guess.place) and _FILED.search(guess.place.word) is None
 
 
@@ -208,7 +213,7 @@ def _meant(guess: Guess, text: str) -> bool:
     """Whether a rule says anything of a text: not all that stand at its place need be names."""
     if guess.endings and not any(ending in text for ending in guess.endings):
         return False
-    return not (guess.apart and folder_of(text) == guess.apart)
+    return not is_apart(text, guess.apart)
 
 
 class _Choice(Struct, frozen=True, dict=True):

@@ -70,6 +70,8 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
     """The kind of a layout at hand whose names these are."""
     own: bool = False
     """Whether each file has its own, which only that file means."""
+    anywhere: bool = False
+    """Whether they are what files are called in many folders: looked up where nothing else explains texts."""
 
     @cached_property
     def shapes(self) -> Mapping[str, int]:

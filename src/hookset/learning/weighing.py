@@ -6,9 +6,8 @@ import itertools
 import posixpath
 from collections.abc import Collection, Iterator
 
-from hookset.learning.candidate import Candidate
+from hookset.learning.candidate import Candidate, is_apart
 from hookset.learning.evidence import NUMBER, band_of
-from hookset.learning.filed_texts import folder_of
 from hookset.learning.guess import Evidence, Misfit
 from hookset.learning.likeness import called_alike
 from hookset.learning.lists import SPLITS
@@ -115,6 +114,6 @@ def _parts_meant(text: str, found: Candidate) -> list[str]:
         if part
         and part not in found.nothing
         and (not found.endings or posixpath.splitext(part)[1] in found.endings)
-        and not (found.apart and folder_of(part) == found.apart)
+        and not is_apart(part, found.apart)
         and not (found.no_numbers and NUMBER.fullmatch(part))
     ]
