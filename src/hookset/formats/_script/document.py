@@ -117,7 +117,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         if error is None:
             return ()
         near = self.script.string_of(error).split("\n")[0].strip()[:40]
-        what = f"a missing {error.type}" if error.is_missing else f"near {near!r}" if near else "at its end"
+        what = f"a missing {error.type}" if error.is_missing else f"near `{near}`" if near else "at its end"
         return ((f"does not parse as {self.script.TITLE}, {what}{self.script.hint}", self.script.start(error)),)
 
     def select(self, selector: ScriptSelector) -> Iterator[Value]:
