@@ -33,6 +33,7 @@ def module(one: str, pictures: list[str]) -> str:
             f"""shore.register_thing("{name}", {{
   tiles = {{ "{picture(name)}.png", "{picture(name)}_side.png" }},
   shown_as = "{picture(name)}.png{pile}",
+  steps = {{ name = "{picture(LOT.choice(ALL[::4]))}_step", gain = 1 }},
 }})
 shore.register_craft({{
   output = "{name} {number + 2}",
@@ -51,6 +52,8 @@ def shore(tmp_path: Path) -> FolderTree:
         pictures: list[str] = []
         files[f"modules/{one}/init.lua"] = module(one, pictures)
         files |= {f"modules/{one}/textures/{name}": "solid" for name in pictures}
+        steps = [f"{picture(name)}_step.{number}" for name in THINGS[one] for number in (1, 2)]
+        files |= {f"modules/{one}/sounds/{step}.ogg": "OggS" for step in steps}
     del files["modules/tide/textures/tide_slab_side.png"]
     files["modules/salt/init.lua"] += '\nshore.register_craft({ output = "salt:blok 4", recipe = {} })\n'
     return written(tmp_path / "map", files)
@@ -61,6 +64,7 @@ def test_pictures_are_meant_by_name_in_any_folder(shore: FolderTree) -> None:
     found = rules(result)
     assert found["call=shore.register_thing arg=2 field=tiles.*"] == ("texture", "sure")
     assert found["call=shore.register_thing arg=2 field=shown_as"] == ("texture", "sure")
+    assert found["call=shore.register_thing arg=2 field=steps.name"] == ("sound", "sure")
     assert 'files = "**/textures/*.png"' in result.text
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from hookset.formats import format_named
 from hookset.learning.material import Sort
@@ -18,9 +18,17 @@ _FOLDERS = 5
 _MOSTLY, _ONCE = 0.8, 0.95
 """Of the folders: how many are called alike; of the names: how many are there once."""
 
+_NAMES: Mapping[str, Callable[[str], str]] = {
+    "name": str,
+    "stem": lambda name: posixpath.splitext(name)[0],
+    "base": lambda name: name.partition(".")[0],
+}
+"""What is meant of a file's name, by the word for it in layouts."""
+
 
 def named_file_vocabularies(media: Mapping[str, Sequence[str]]) -> Iterator[Vocabulary]:
-    """What the files of each format are called, with their ending and without. `media` are their paths."""
+    """What the files of each format are called: with their ending, without, and up to the first dot. `media` are their
+    paths."""
     nothing = format_named("any").open(b"", None)
     for form, paths in media.items():
         called = Counter(posixpath.basename(posixpath.dirname(path)) for path in paths)
@@ -32,11 +40,12 @@ def named_file_vocabularies(media: Mapping[str, Sequence[str]]) -> Iterator[Voca
         endings = sorted({posixpath.splitext(path)[1] for path in mine})
         globs = tuple(f"**/{folder}/*{ending}" if folder else f"**/*{ending}" for ending in endings)
         files = Sort("any", {}, dict.fromkeys(mine, nothing), globs)
-        for word in ("name", "stem"):
+        for word, called_so in _NAMES.items():
             said = Said()
             for path in mine:
-                name = posixpath.basename(path)
-                said.add(name if word == "name" else posixpath.splitext(name)[0], path, 0)
+                said.add(called_so(posixpath.basename(path)), path, 0)
             place = Place(files, {"name": f"{{{word}}}"}, "folder", folder or form, "", said)
-            if len(place.counts) >= _ONCE * len(mine):
+            # `step.1.ogg` and `step.2.ogg` are one of which the game takes either.
+            each = {(posixpath.dirname(path), text) for text, path in zip(said.texts, said.paths, strict=True)}
+            if len(place.counts) >= _ONCE * len(each):
                 yield Vocabulary(place, place.counts, anywhere=True)
