@@ -25,6 +25,7 @@ from hookset.learning.lookup import Lookup
 from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.named_files import named_file_vocabularies
+from hookset.learning.namespaces import namespaced_vocabularies
 from hookset.learning.place import Place, stands
 from hookset.learning.places import places_of
 from hookset.learning.things import thing_vocabularies
@@ -83,6 +84,7 @@ def rules_of(material: Material, further: Iterable[Material] = (), known: Known 
         *module_vocabularies(material.sorts),
         *thing_vocabularies(material.sorts, material.media),
         *named_file_vocabularies(material.media),
+        *namespaced_vocabularies(written, material.tree.paths()),
     )
     named = [*mine, *filed, *(known.vocabularies if known is not None else ())]
     named += (one for one in vocabularies(theirs, outside=True) if _way(one.place) not in both)
