@@ -14,7 +14,9 @@ from hookset.project import Ledger, Stock
 from hookset.trees import FolderTree
 from tests.core.test_learning import rules, written
 
-THINGS = [f"{what}_{how}" for what in ("reed", "salt", "tar", "oak") for how in ("post", "slab", "lamp", "rope", "seat")]
+THINGS = [
+    f"{what}_{how}" for what in ("reed", "salt", "tar", "oak") for how in ("post", "slab", "lamp", "rope", "seat")
+]
 
 
 @pytest.fixture

@@ -406,3 +406,23 @@ def test_many_numbers_are_taken_apart_when_somebody_asks() -> None:
     assert (len(entry.values), entry.values[3].text, bool(entry.values)) == (500, numbers[3], True)
     with pytest.raises(IndexError):
         entry.values[500]
+
+
+RULES = "Heron:\n\tRides@calm:\n\t\tBoat: Skiff\n\tChases: Tern\nTern:\n\tChases: Eel\n"
+
+
+def test_the_words_of_blocks_can_be_names() -> None:
+    document = BLOCK.open(Text(RULES, "utf-8"), BLOCK.options(indented=True, assign=":"))
+    asked = BLOCK.selector(keys="")
+    assert [value.text for value in document.select(asked)] == ["Heron", "Tern"]
+    assert [beside["Chases"] for _, beside in document.rows(asked)] == ["Tern", "Eel"]
+    assert [value.text for value in document.select(BLOCK.selector(keys="Heron"))] == ["Rides@calm", "Chases"]
+    assert [value.text for value in document.select(BLOCK.selector(at="*/Rides?*/Boat"))] == ["Skiff"]
+    spans = document.spans([value.where for value in document.select(asked)])
+    assert [RULES[slice(*span)] for span in spans.values()] == ["Heron", "Tern"]
+
+
+@pytest.mark.parametrize("asked", [{}, {"at": "a", "keys": "b"}, {"keys": "a[b"}])
+def test_either_values_or_words_are_meant(asked: dict[str, str]) -> None:
+    with pytest.raises(ValueError, match=r"keys|step"):
+        BLOCK.selector(**asked)

@@ -49,16 +49,20 @@ _STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<ind
 class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
     """Values of nested blocks."""
 
-    at: str
+    at: str = ""
     """The way to a value: words of blocks, then a key, or `@N` for the Nth name after a block's word, `@-1` for the
     last one, or `@0` for the word of each key in a block: of those in which names are listed."""
     arg: int = 1
     """Which of a key's values, from one; 0 for every one."""
+    keys: str | None = None
+    """Instead: the way to blocks of which the words of all in them are meant; empty: of the outermost."""
 
     def __post_init__(self) -> None:
         if self.arg < 0:
             raise ValueError("arg counts from one; 0 is every value of the key")
-        _steps(self.at)
+        if bool(self.at) == (self.keys is not None):
+            raise ValueError("one of `at` and `keys` says which values are meant")
+        _steps(self.at if self.keys is None else self.keys)
 
 
 class BlockSeat(Struct, frozen=True, forbid_unknown_fields=True):
@@ -100,13 +104,17 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
     def _selected(self, selector: BlockSelector) -> Iterable[_Beside]:
         """Values, each with the block that it is a name of, or a value in, and with what that holds."""
         found = self._in_order_of_ways(selector)
-        if "**" not in selector.at:
+        if "**" not in (selector.at if selector.keys is None else selector.keys):
             return found
         # Those of the outer blocks come first, and some by several ways.
         once = {token.start: (token, holder, inside) for token, holder, inside in found}
         return [once[start] for start in sorted(once)]
 
     def _in_order_of_ways(self, selector: BlockSelector) -> Iterator[_Beside]:
+        if selector.keys is not None:
+            for _, inside in self._walk(_steps(selector.keys), self.entries, None):
+                yield from ((entry.word, entry, entry.inside or []) for entry in inside)
+            return
         *way, (word, name, index) = _steps(selector.at)
         for holder, inside in self._walk(tuple(way), self.entries, None):
             if index == 0:

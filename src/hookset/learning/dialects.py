@@ -16,7 +16,7 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, format_named
-from hookset.learning.heads import data_head, no_head, own_head, xml_head
+from hookset.learning.heads import data_head, keyed_head, no_head, own_head, xml_head
 from hookset.learning.prose import SEEN, are_for_people, prosaic
 from hookset.trees import Text
 
@@ -86,6 +86,8 @@ _HEAD = re.compile(r"\s*[\w.:/\\'\"-]+(?:\s|$)")
 """A word that a line may begin with which says what the line is."""
 _ATTRIBUTES = re.compile(r"[ \t]*#?[A-Za-z][\w.]*[ \t]+[A-Za-z_]\w*=[ \t]*[^\s=]")
 """A word, and behind it keys with their values."""
+_COLON = re.compile(r"[ \t]*[^\s:#\-][^\s:#]*:(?:\s|$)")
+"""A key of one word with a colon."""
 _KEY_SET = re.compile(r"(?<![\w.])[A-Za-z_]\w*[ \t]*=[ \t]*(?:[\"\[(]|[-\d.]|[A-Za-z_])")
 """A key that is set to something, in a language that is not known here."""
 _ORDER = re.compile(r"[ \t]*#[ \t]*(?:include|define|undef|if|ifdef|ifndef|elif|else|endif|pragma|import)\b", re.I)
@@ -112,6 +114,9 @@ def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
     written = [_decoded(text) for text in texts]
     if known:
         yield from _of_format(known, written)
+    if known == "yaml":
+        by_text = [found for text in written if (found := [one[:SEEN] for one in text.splitlines() if one.strip()])]
+        yield from _keyed(by_text, _marks([line for lines in by_text for line in lines]))
     if not known or known in _LOOSE:
         yield from (one for one in _guessed(written) if one.format != known)
 
@@ -182,7 +187,7 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
         return
     by_text = [text for text in by_text if not prosaic(text)] or by_text
     lines = [line for text in by_text for line in text]
-    blocks = [*_indented(by_text, marks)]
+    blocks = [*_keyed(by_text, marks), *_indented(by_text, marks)]
     if _share(by_text, KEYED.match) > _MOSTLY and not any(map(_BRACE_ENDS.search, lines)):
         yield from blocks
         yield _script(marks)
@@ -311,6 +316,17 @@ def _tagged(texts: Sequence[str]) -> Iterator[Dialect]:
 def _beside(tags: Iterable[re.Match[str]]) -> Iterator[str]:
     """What stands in tags behind their words: in XML, attributes."""
     return (one[0][one.end("word") - one.start() :] for one in tags)
+
+
+def _keyed(texts: Sequence[Sequence[str]], marks: Sequence[str]) -> Iterator[Dialect]:
+    """Keys with a colon, and others that stand further in below them: by tabs, perhaps, which no YAML may have."""
+    comments = [one for one in marks if one in ("//", "#", "--", ";")] or ["#"]
+    begins = tuple(comments)
+    plain = ([line for line in lines if not line.lstrip().startswith(begins)] for lines in texts)
+    content = [lines for lines in plain if lines]
+    inner = sum(_lead(line) > 0 for lines in content for line in lines)
+    if content and _share(content, _COLON.match) > _NEARLY and 3 * inner >= sum(map(len, content)):
+        yield Dialect("block", {"indented": True, "assign": ":", "comments": comments}, keyed_head)
 
 
 def _indented(texts: Sequence[Sequence[str]], marks: Sequence[str]) -> Iterator[Dialect]:

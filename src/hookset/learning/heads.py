@@ -12,12 +12,14 @@ from msgspec import Struct
 from hookset.formats import Document, format_named
 from hookset.formats.document import records_of
 
-__all__ = ["Records", "data_head", "no_head", "own_head", "tags_of", "whole_of", "word_head", "xml_head"]
+__all__ = ["Records", "data_head", "keyed_head", "no_head", "own_head", "tags_of", "whole_of", "word_head", "xml_head"]
 
 _RECORDS = 4
 """Records of a table by names at least."""
 _COMMON = 0.8
 """Of the records of a table: how many have the keys that are common to them."""
+_HALF = 0.5
+"""The same of keys further in, which are not written for programs."""
 _FEW = 24
 """Keys that an object of settings may have at the top; one of more is a table by names."""
 
@@ -63,6 +65,17 @@ def data_head(path: str, document: Document) -> Any:
         inner = tuple(sorted(str(key) for key, value in whole.items() if isinstance(value, Mapping | list)))
         return inner if 0 < len(inner) <= _FEW and len(inner) * 2 >= len(whole) else "object"
     return "list" if isinstance(whole, list) else "value"
+
+
+def keyed_head(path: str, document: Document) -> Any:
+    """The same of keys that others stand below, further in: what those have in common, or what the outermost are."""
+    entries = getattr(document, "entries", ())
+    records = [{one.word.text for one in entry.inside} for entry in entries if entry.inside]
+    if len(records) >= _RECORDS and 2 * len(records) > len(entries):
+        often = Counter(word for record in records for word in record)
+        common = frozenset(key for key, count in often.items() if count >= _HALF * len(records))
+        return Records(posixpath.basename(path), common)
+    return tuple(sorted({entry.word.text for entry in entries}))[:_FEW]
 
 
 def _common(whole: Mapping[Any, Any]) -> frozenset[str]:

@@ -93,6 +93,7 @@ class Material(Struct, frozen=True):
 
 
 SCRIPTS = ("lua", "ecmascript", "gdscript")
+_STRICT = ("json", "toml", "xml", "yaml")
 _LOOSE = ("block", "csv", "ini", "lines", "text")
 """Formats in which there is little to be wrong."""
 _PAGES = frozenset((".html", ".htm", ".css", ".qss", ".svg", ".fodt", ".fods", ".fodg", ".fodp"))
@@ -280,8 +281,10 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
 
 
 def _sound(tree: Tree, ending: str, dialect: Dialect, left: list[str], read: int) -> list[str]:
-    """Without those of the files that are `left` which begin and end blocks as those that were `read` do: that one of
-    them is not ended is no reason to read a file in another form."""
+    """Without those of the files that are `left` which are of the form of those that were `read`, by their ending, or
+    by the tags of blocks in them: that one is damaged is no reason to read it in another form."""
+    if known_format(ending) in _STRICT and _are_few(left, read):
+        return []
     if not dialect.options.get("tagged") or not _are_few(left, read):
         return left
     forms = ((path, dialects_of(ending, [_text(tree, path) or b""])) for path in left)

@@ -12,6 +12,7 @@ from msgspec.structs import replace
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
 from hookset.learning.places.beside import variants
+from hookset.learning.places.keyed import is_keyed, keyed_places
 from hookset.learning.places.numbered import numbered
 
 __all__ = ["block_places"]
@@ -43,6 +44,9 @@ _Found = dict[tuple[str, str, int], Said]
 def block_places(sort: Sort) -> Iterator[Place]:
     """By the whole way to them, by the last two words of it where those are the same in several ways, and by the last
     one where several blocks have it."""
+    if is_keyed(sort):
+        yield from keyed_places(sort)
+        return
     owners: dict[tuple[str, int], int] = {}
     found = _found(sort, owners)
     if len({way for way, _, _ in found}) > _MOST_WORDS:
