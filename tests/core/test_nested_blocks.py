@@ -412,7 +412,7 @@ RULES = "Heron:\n\tRides@calm:\n\t\tBoat: Skiff\n\tChases: Tern\nTern:\n\tChases
 
 
 def test_the_words_of_blocks_can_be_names() -> None:
-    document = BLOCK.open(Text(RULES, "utf-8"), BLOCK.options(indented=True, assign=":"))
+    document: Any = BLOCK.open(Text(RULES, "utf-8"), BLOCK.options(indented=True, assign=":"))
     asked = BLOCK.selector(keys="")
     assert [value.text for value in document.select(asked)] == ["Heron", "Tern"]
     assert [beside["Chases"] for _, beside in document.rows(asked)] == ["Tern", "Eel"]
