@@ -172,3 +172,14 @@ def test_of_files_beside_one_another_those_are_meant_of_which_there_are_most(sto
     result = learned(stores, "stores")
     assert rules(result)["at=store/model"] == ("file", "sure")
     assert 'suffix = ".msh"' in result.text
+
+
+def test_a_key_at_any_depth_is_judged_by_all_that_stands_there(tmp_path: Path) -> None:
+    boats = "".join(f"boat {name}\n{{\n  wide 2\n}}\n" for name in STORES)
+    shown = "".join(
+        f"{word} w{number} {{\n  {{\n    shows other_{number}\n  }}\n  shows {LOT.choice(STORES)}\n}}\n"
+        for number, word in enumerate(("panel", "box", "window") * 12)
+    )
+    found = rules(learned(written(tmp_path / "map", {"boats.def": boats, "shown.gui": shown}), "x"))
+    assert found.get("at=**/shows", ("", "weak"))[1] == "weak"
+    assert {found[f"at={word}/shows"] for word in ("panel", "box", "window")} <= {("boat", "sure"), ("boat", "likely")}

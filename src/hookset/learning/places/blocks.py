@@ -49,6 +49,7 @@ def block_places(sort: Sort) -> Iterator[Place]:
         return
     owners: dict[tuple[str, int], int] = {}
     found = _found(sort, owners)
+    everywhere = _everywhere(sort)
     if len({way for way, _, _ in found}) > _MOST_WORDS:
         return
     last: dict[tuple[str, str, int], list[tuple[str, Said]]] = {}
@@ -64,15 +65,32 @@ def block_places(sort: Sort) -> Iterator[Place]:
                 by_key.setdefault((key, nth), []).append(place)
             yield place
         if len(alike) > 1:
-            whole = joined([said for _, said in alike])
+            whole = everywhere.get((word, key, nth)) or joined([said for _, said in alike])
             yield _place(sort, f"**/{word}/{key}" if word else f"**/{key}", key, word, nth, whole)
     for (key, nth), parts in by_key.items():
         if len({part.around for part in parts}) >= _SEVERAL:
-            whole = joined([part.said for part in parts])
+            whole = everywhere["", key, nth]
             yield replace(_place(sort, f"**/{key}", key, "", nth, whole), parts=tuple(parts), used=True)
     yield from _listed(sort, found)
     for places in by_way.values():
         yield from variants(places, lambda path, where: owners.get((path, int(where)), -1))
+
+
+def _everywhere(sort: Sort) -> _Found:
+    """What keys are set to at any depth, by the word of the block around them, and by the key alone: below blocks
+    without a word as well, to which no way leads."""
+    found: _Found = {}
+    for path, document in sort.documents.items():
+        waiting = [("", entry) for entry in reversed(getattr(document, "entries", ()))]
+        while waiting:
+            around, entry = waiting.pop()
+            word = entry.word.text
+            if entry.key:
+                for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
+                    for at in {(around, word, nth), ("", word, nth)}:
+                        found.setdefault(at, Said()).add(token.text, path, token.start)
+            waiting += ((word, one) for one in reversed(entry.inside or ()))
+    return found
 
 
 def _listed(sort: Sort, found: _Found) -> Iterator[Place]:
