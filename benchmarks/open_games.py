@@ -196,7 +196,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches packages of twenty-five open games from Debian, reads them
+Written by `python benchmarks/open_games.py`, which fetches packages of twenty-six open games from Debian, reads them
 by the layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing
 of the games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 
