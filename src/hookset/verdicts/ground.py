@@ -41,7 +41,7 @@ class Ground(Struct, frozen=True, dict=True):
         if not self.rest or not all(self.stamps.values()):
             return ""
         digest = hashlib.sha256(self.rest.encode())
-        # No path holds the character between them, and stamps are all of one length.
+        # No path holds the character between them; stamps are of one length, or hold it neither.
         digest.update("\0".join(self.stamps).encode("utf-8", "surrogatepass"))
         digest.update(b"\0\0".join(self.stamps.values()))
         return digest.hexdigest()
