@@ -86,6 +86,13 @@ def test_what_stands_in_braces_is_an_entry_with_them() -> None:
     assert "{IF_EASY x=1}" in texts
 
 
+def test_a_text_goes_on_behind_a_plus() -> None:
+    text = '[a]\n  says="one" +\n    _ "two"\n  ends="three" +\n  id=4\n[/a]\n'
+    assert found(text, "a/says", arg=0) == ["one", "_", "two"]
+    assert found(text, "a/ends", arg=0)[0] == "three"
+    assert found(text, "a/id") == ["4"]
+
+
 def test_names_stand_in_the_tag() -> None:
     text = '<Pier "old one" east>\n  Bell ring.ogg "far away" # and no more\n  Lit\n</Pier>\n'
     assert found(text, "Pier/@1", WORDED) == ["old one"]

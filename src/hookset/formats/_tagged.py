@@ -75,7 +75,7 @@ def _signs_of(options: BlockOptions) -> _Signs:
         plain=re.compile(rf"(?:(?![ \t](?:{marks}))[^\n{quotes}])++"),
         word=re.compile(rf"(?:(?![ \t](?:{marks}))[^\s{quotes}])++"),
         gap=re.compile(rf"[ \t\r]*+(?:(?<!\S)(?:{marks})[^\n]*)?"),
-        joined=re.compile(r"\s*+\+\s*+"),
+        joined=re.compile(rf"\s*+\+\s*+(?=(?:\w+[ \t]*+)?[{quotes}])" if quotes else "(?!)"),
         separators=f"{options.separators} \t",
     )
 
