@@ -104,6 +104,15 @@ def test_files_of_which_many_cannot_be_read_are_named_without_them(tmp_path: Pat
     assert sort.globs == ("boats/**/*.json",)
 
 
+def test_pages_beside_blocks_are_not_damaged_ones(tide: FolderTree) -> None:
+    page = 'Hello, this is what you should know before you go out to the harbour, it is 5" deep.\n' * 5
+    (tide.root / "readme.cfg").write_text(page, "utf-8")
+    tree = FolderTree(tide.root)
+    layout = load_layout(learned(tree, "tide").text.encode(), "tide.toml")
+    assert layout.text_rule("readme.cfg") is None
+    assert layout.text_rule("scenes/torn.cfg") is not None
+
+
 @pytest.mark.parametrize(
     ("text", "tagged"),
     [
@@ -111,6 +120,7 @@ def test_files_of_which_many_cannot_be_read_are_named_without_them(tmp_path: Pat
         ("<Pier>\n  Bell ring.ogg\n  Lit yes\n</Pier>\n", "<>"),
         ("[a]\nid=1\n[b]\nid=2\n", ""),
         ('<?xml version="1.0"?>\n<a>\n<b c="1">\nsays\n</b>\n</a>\n', ""),
+        ('<?xml version="1.0"?>\n<names>\nHeron one\nTern two\n</names>\n', ""),
         ("[b]bold[/b] words\nand no more\nof them\n", ""),
         ("[a]\nid=1\n[/b]\nto=2\n[/c]\n", ""),
         ("", ""),

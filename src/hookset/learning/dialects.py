@@ -295,7 +295,10 @@ def _tagged(texts: Sequence[str]) -> Iterator[Dialect]:
     """Blocks between tags, with keys on lines of their own in them. What is translated in it is no reason to take it
     for prose."""
     lines = [line[:SEEN] for text in texts for line in text.splitlines() if line.strip()]
+    pages = any(text.lstrip().startswith(("<?", "<!")) for text in texts)
     for brackets, tag in _TAGS.items():
+        if pages and brackets == "<>":
+            continue
         found = [one for line in lines if (one := tag.match(line))]
         begun = Counter(one["word"] for one in found if not one["ends"])
         ended = Counter(one["word"] for one in found if one["ends"])

@@ -139,11 +139,11 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         found += _read_apart(tree, ending, rest)
         sorts += found
         known = {path for sort in found for path in sort.documents}
-        damaged = [path for path in meant if path not in known]
-        unread += _not_read(tree, ending, damaged)
-        if _are_few(damaged, len(known)):
-            # Among many that can be read they are what somebody has to mend: what reads those is to say so.
-            alike |= {*damaged}
+        not_read = [path for path in meant if path not in known]
+        unread += _not_read(tree, ending, not_read)
+        # Among many that can be read they are what somebody has to mend: what reads those is to say so.
+        tagged = any(sort.options.get("tagged") for sort in found)
+        alike |= _damaged(tree, ending, not_read, tagged, len(known))
     # Files that are like those that were read are meant by the same patterns.
     told = [path for path in tree.paths() if path not in alike]
     named = list(_with_globs(sorts, told))
@@ -274,21 +274,23 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
                 break
         if not found:
             return
-        left = _sound(tree, ending, dialect, [path for path in left if path not in found], len(found))
+        left = [path for path in left if path not in found]
+        damaged = _damaged(tree, ending, left, bool(dialect.options.get("tagged")), len(found))
+        left = [path for path in left if path not in damaged]
         if dialect.format == "text":
             # What is for people beside a language for programs is in no other form of that.
             left = [path for path in left if not is_for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
 
 
-def _sound(tree: Tree, ending: str, dialect: Dialect, left: list[str], read: int) -> list[str]:
-    """Without those of the files that are `left` which are of the form of those that were `read`, by their ending, or
-    by the tags of blocks in them: that one is damaged is no reason to read it in another form."""
-    if known_format(ending) in _STRICT and _are_few(left, read):
-        return []
-    if not dialect.options.get("tagged") or not _are_few(left, read):
-        return left
-    forms = ((path, dialects_of(ending, [_text(tree, path) or b""])) for path in left)
-    return [path for path, found in forms if not any(one.options.get("tagged") for one in found)]
+def _damaged(tree: Tree, ending: str, left: Sequence[str], tagged: bool, read: int) -> frozenset[str]:
+    """Those of the files that are `left` which are of the form of those that were `read`, by their ending or by the
+    tags of blocks in them: that one is damaged is no reason to read it in another form."""
+    if not _are_few(left, read):
+        return frozenset()
+    if known_format(ending) in _STRICT:
+        return frozenset(left)
+    forms = ((path, dialects_of(ending, [_text(tree, path) or b""])) for path in (left if tagged else ()))
+    return frozenset(path for path, found in forms if any(one.options.get("tagged") for one in found))
 
 
 def _are_few(damaged: Sequence[str], read: int) -> bool:

@@ -59,9 +59,10 @@ class KnownMap(Struct, frozen=True):
     @property
     def tree(self) -> FolderTree | None:
         """Its files; None where only the layout can say whether some of them are the map's."""
-        tree, listing = self.ground.tree, self.memo.listing
-        told = isinstance(tree, FolderTree) and not any(map(listing.is_in_build, tree.paths()))
-        return tree if told and isinstance(tree, FolderTree) else None
+        tree = self.ground.tree
+        if not isinstance(tree, FolderTree) or any(map(self.memo.listing.is_in_build, tree.paths())):
+            return None
+        return tree
 
 
 class _Shown(Struct, frozen=True):

@@ -49,9 +49,9 @@ def block_places(sort: Sort) -> Iterator[Place]:
         return
     owners: dict[tuple[str, int], int] = {}
     found = _found(sort, owners)
-    everywhere = _everywhere(sort)
     if len({way for way, _, _ in found}) > _MOST_WORDS:
         return
+    everywhere = _everywhere(sort)
     last: dict[tuple[str, str, int], list[tuple[str, Said]]] = {}
     by_way: dict[str, list[Place]] = {}
     by_key: dict[tuple[str, int], list[Place]] = {}
