@@ -11,7 +11,7 @@ from msgspec import Struct, structs
 from hookset.formats.base import ExistingEntry
 from hookset.formats.document import Document
 from hookset.model import Where
-from hookset.trees import Text
+from hookset.trees import Pattern, Text
 
 __all__ = ["Format", "Nothing", "Snippet"]
 
@@ -74,6 +74,11 @@ class Format(ABC):
         """The entries in a text that was meant to be pasted at a seat, however much of the file around them it shows;
         none where it is not of the form."""
         return ()
+
+    def head(self, _seat: Any) -> Pattern | None:
+        """What the first line of each entry at a seat looks like, where entries are lines of any kind below such a
+        one; None where their form says what belongs to one."""
+        return None
 
     def constant(self, name: str) -> dict[str, Any] | None:
         """What a value that is given to a name is asked with; None where files of this form give none."""

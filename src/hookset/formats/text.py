@@ -7,6 +7,7 @@ match that begins inside of a string is none, so that neither counts.
 from __future__ import annotations
 
 import functools
+import itertools
 import re
 import textwrap
 from collections import deque
@@ -87,11 +88,15 @@ class TextSeat(Struct, frozen=True, forbid_unknown_fields=True):
     """Above the first one."""
     otherwise: Literal["start", "end", "refuse"] = "refuse"
     """Where there is no such line yet."""
+    begins: str | None = None
+    """A regular expression for the line that an entry begins with: it goes on to the next such line."""
 
     def __post_init__(self) -> None:
+        if self.begins is not None and self.at is None:
+            raise ValueError("begins says where each of several entries begins, and goes with at")
         if sum(way is not None for way in (self.at, self.after, self.before)) != 1:
             raise ValueError("one of at, after and before says where the entry goes")
-        for source in (self.inside, self.after, self.before):
+        for source in (self.inside, self.after, self.before, self.begins):
             if source is not None:
                 _regex(source)
 
@@ -179,9 +184,13 @@ class _Plain(HasRows, HasRecords, Writable, Editable):
     # ---- setting entries ----------------------------------------------------------------------------------------
 
     def existing(self, seat: TextSeat) -> Iterator[ExistingEntry]:
-        """The lines that the seat's landmark matches in; without a landmark every line of its scope."""
+        """The lines that the seat's landmark matches in; without a landmark every line of its scope, or all from one
+        at which an entry begins to the next."""
         string, landmark = self.text.string, seat.after or seat.before
         scopes = [(0, len(string))] if seat.inside is None else list(self._pairs(seat.inside))
+        if seat.begins is not None:
+            yield from self._stretches(seat.begins, scopes)
+            return
         if landmark is not None:
             starts = {string.rfind("\n", 0, match.start()) + 1 for match in self._matches(landmark)}
         else:
@@ -190,6 +199,38 @@ class _Plain(HasRows, HasRecords, Writable, Editable):
             end = string.find("\n", start) + 1 or len(string)
             if any(low <= start < high for low, high in scopes):
                 yield ExistingEntry(start, end, Body(text=string[start:end].strip()))
+
+    def _stretches(self, begins: str, scopes: Sequence[tuple[int, int]]) -> Iterator[ExistingEntry]:
+        """What stands from each line that is matched to the next, without the blank lines behind it."""
+        string = self.text.string
+        for low, high in scopes:
+            found = (match.start() for match in self._matches(begins) if low <= match.start() < high)
+            starts = sorted({string.rfind("\n", 0, start) + 1 for start in found})
+            for start, after in itertools.pairwise((*starts, high)):
+                text = string[start:after].rstrip()
+                end = string.find("\n", start + len(text)) + 1 or len(string)
+                yield ExistingEntry(start, end, Body(text=text.strip()))
+
+    def _among(self, seat: TextSeat, text: str) -> Edits:
+        """Above the first entry or below the last one, with a blank line between where those have one."""
+        string, newline = self.text.string, self.text.newline
+        found = list(self.existing(seat))
+        if not found:
+            return self._in_scope((0, len(string)), text, seat.at or "end", inside=False)
+        apart = any(
+            not string[one.end : two.start].strip("\r\n") and one.end < two.start
+            for one, two in itertools.pairwise(found)
+        )
+        blank = newline if apart else ""
+        lead = lead_of(string, found[0].start)
+        parts = [one.body.text or "" for one in _Plain(Text(text, "utf-8"), self.options).existing(seat)]
+        parts = parts if apart and parts and text.lstrip().startswith(parts[0]) else [text]
+        new = (newline + blank).join(written_lines(self.text, part, lead) for part in parts) + newline
+        if seat.at == "start":
+            return Edits((Edit(found[0].start, found[0].start, new + blank),))
+        end = found[-1].end
+        gap = "" if string[:end].endswith("\n") else newline
+        return Edits((Edit(end, end, gap + blank + new),))
 
     def put(self, seat: TextSeat, body: Body) -> Placement:
         if body.text is None or not body.text.strip():
@@ -203,6 +244,8 @@ class _Plain(HasRows, HasRecords, Writable, Editable):
             scope = pairs[0]
         if (standing := self._standing(body.text, scope)) is not None:
             return AlreadyThere(standing)
+        if seat.begins is not None and seat.inside is None:
+            return self._among(seat, body.text)
         landmark = seat.after or seat.before
         if landmark is not None:
             found = [m for m in self._matches(landmark) if scope[0] <= m.start() < scope[1]]
@@ -342,6 +385,9 @@ class _TextFormat(Format):
     bodies: ClassVar[Sequence[str]] = ("text",)
     largest: ClassVar[int] = 64 << 20
 
+    def head(self, seat: TextSeat) -> Pattern | None:
+        return None if seat.begins is None else _regex(seat.begins)
+
     def constant(self, name: str) -> dict[str, Any] | None:
         return {"match": rf"^[ \t]*(?:[a-z]+[ \t]+)*{re.escape(name)}[ \t]*=[ \t]*(?P<value>[^\s;,]+)"}
 
@@ -352,6 +398,8 @@ class _TextFormat(Format):
         document = _Plain(Text(snippet.text, "utf-8"), snippet.options)
         if seat.inside is not None and (there := tuple(document.existing(seat))):
             return there
+        if seat.begins is not None:
+            return tuple(document.existing(structs.replace(seat, inside=None)))
         alike = structs.replace(seat, inside=None)
         if _OPEN.search(f"{seat.after or ''}{seat.before or ''}"):
             # Beside a line that only the map says: what is set there need not be like it, but for being no prose.

@@ -15,6 +15,8 @@ EXPLAINED = 0.75
 """Of the texts: how many something must explain to come before what explains fewer."""
 _BARE = 4.0
 """By how much less likely files are that are named without their ending: other names are often the same."""
+_WHOLE = 1.0
+"""By how much likelier it is what explains every text."""
 
 
 _FOLDER = re.compile(r"(?P<folder>[^/\\]+)[/\\]")
@@ -53,7 +55,8 @@ class Candidate(Struct, frozen=True):
     @property
     def rank(self) -> tuple[bool, float]:
         """What explains most texts comes first, then what is least likely by accident."""
-        return self.share < EXPLAINED, self.chance + (0.0 if self.spelled or self.targets else _BARE)
+        bare = 0.0 if self.spelled or self.targets else _BARE
+        return self.share < EXPLAINED, self.chance + bare - (_WHOLE if self.share == 1 else 0.0)
 
 
 def folder_of(text: str) -> str:

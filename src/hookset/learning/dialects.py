@@ -20,7 +20,7 @@ from hookset.learning.heads import data_head, keyed_head, no_head, own_head, xml
 from hookset.learning.prose import SEEN, are_for_people, prosaic
 from hookset.trees import Text
 
-__all__ = ["BRACKETED", "KEYED", "Dialect", "dialect_by", "dialects_of", "known_format"]
+__all__ = ["BRACKETED", "KEYED", "Dialect", "dialect_by", "dialects_of", "headed_dialect", "known_format"]
 
 Head = Callable[[str, Document], Any]
 
@@ -103,6 +103,8 @@ class Dialect(Struct, frozen=True):
     """What files have in common that say things of the same sort at their top."""
     tolerant: bool = False
     """Whether files with mistakes in them are read all the same, as far as they can be."""
+    for_people: bool = False
+    """Whether what is in them is for people, but for the keys above it."""
 
 
 def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
@@ -265,6 +267,13 @@ def _bare(texts: Sequence[str], ways: Sequence[str]) -> int:
 def _script(marks: Sequence[str]) -> Dialect:
     patterns = [rf"{re.escape(mark)}[^\n]*" for mark in marks if mark in ("//", "#", "--", ";", "%")]
     return Dialect("text", {"comments": [*patterns, r"/\*[\s\S]*?\*/"]}, _ending_head)
+
+
+def headed_dialect(texts: Sequence[bytes]) -> Dialect:
+    """Texts for people below their keys, with comments on lines of their own."""
+    lines = [line[:SEEN] for text in texts for line in _decoded(text).splitlines() if line.strip()]
+    comments = [rf"^[ \t]*{re.escape(mark)}[^\n]*" for mark in _marks(lines) if mark in ("//", "#", ";")]
+    return Dialect("text", {"comments": comments} if comments else {}, for_people=True)
 
 
 def _ending_head(path: str, _: Document) -> str:

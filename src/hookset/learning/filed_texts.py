@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections import Counter
 from collections.abc import Collection, Mapping, Sequence
 
@@ -15,16 +16,25 @@ from hookset.learning.filed import Files, FileWriting
 from hookset.learning.place import Place
 from hookset.learning.sampling import ENOUGH_TOLD, SELDOM, few
 
-__all__ = ["FiledTexts"]
+__all__ = ["FILED", "FiledTexts"]
 
 _STEPPED, _DOTTED = 0.002, 0.03
 """The chance that what is written like a path without its ending is one."""
 _LIKE_FOLDER = 1.5
 """By how much likelier files are whose folder is called like what names them."""
+_CALLED_FILE = 9.0
+"""The same where what names several says itself that it is a file."""
+_SEVERAL = 3
 _MOST_APART = 3
 """Files in one folder of which none is there: so many are no mistake."""
 _LEAST_BARE = 0.02
 """The chance that a word is a file, at least: files are often called after what they are for."""
+
+
+FILED = re.compile(
+    r"(?:^|[_-])(?i:dir|directory|folder|file|filename|path)$|[a-z](?:Dir|Directory|Folder|File|FileName|Path)$"
+)
+"""How a key ends that says what a file or a folder is called."""
 
 
 class FiledTexts(Struct, frozen=True):
@@ -40,9 +50,12 @@ class FiledTexts(Struct, frozen=True):
         if place.form not in ("value", "call", "key", "name") or all(map(NUMBER.fullmatch, texts)):
             return None
         found = self.among(texts, place.owners)
-        if found is None or not found.spelled or found.share < 1 or not _like_folder(place.word, found.files):
+        if found is None or found.share < 1:
             return found
-        return replace(found, chance=found.chance - _LIKE_FOLDER)
+        if FILED.search(place.word) and len(texts) >= _SEVERAL:
+            return replace(found, chance=found.chance - _CALLED_FILE)
+        like = found.spelled and _like_folder(place.word, found.files)
+        return replace(found, chance=found.chance - _LIKE_FOLDER) if like else found
 
     def among(self, texts: Sequence[str], owners: Mapping[str, Sequence[str]]) -> Candidate | None:
         """The files that texts are; `owners` are files that say each of them."""

@@ -12,7 +12,6 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.learning.guess import Guess
-from hookset.learning.languages import languages_of
 from hookset.learning.place import Place
 from hookset.learning.vocabulary import Vocabulary
 
@@ -55,6 +54,8 @@ _EMPTY_WORDS = frozenset(
         "table",
     ]
 )
+_TRANSLATED = 0.9
+"""Of the names in all languages: those that are there, where each language has to have them."""
 _NAMING = frozenset(
     ["id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label", "value"]
 )
@@ -103,7 +104,7 @@ def kinds_of(
         most = max(group, key=lambda one: len(one.names))
         name = _known_as(group) or free_name(_called(most, words), taken)
         taken.add(name)
-        by_language = any(_by_language(one) for one in group)
+        by_language = any(_in_each_language(one) for one in group)
         folded, known = _folded(group, guesses), bool(_known_as(group))
         found.append(LearnedKind(name, tuple(group), _once(group), by_language, folded, known))
     return tuple(found)
@@ -236,5 +237,17 @@ def _folded(group: Sequence[Vocabulary], guesses: Sequence[Guess]) -> bool:
     return len({one.text for guess in mine for one in guess.evidence.misfits if one.text.lower() in low}) >= _OTHERWISE
 
 
+def _in_each_language(vocabulary: Vocabulary) -> bool:
+    """Whether there is a file for each language, and nearly every name in each: what is translated in part only is
+    taken from another language where it is missing."""
+    languages = vocabulary.place.sort.languages
+    if not languages:
+        return False
+    said = vocabulary.place.said
+    by_path = {path: number for number, files in enumerate(languages.values()) for path, _ in files}
+    pairs = {(by_path[path], text) for path, text in zip(said.paths, said.texts, strict=True)}
+    return len(pairs) >= _TRANSLATED * len(languages) * len(vocabulary.place.counts)
+
+
 def _by_language(vocabulary: Vocabulary) -> bool:
-    return len(languages_of(vocabulary.place.sort.paths)) > 1
+    return bool(vocabulary.place.sort.languages)

@@ -6,7 +6,7 @@ import posixpath
 import re
 from collections.abc import Sequence
 
-__all__ = ["languages_of"]
+__all__ = ["are_translations", "languages_of"]
 
 _CODES = frozenset(
     f"{first}{second}"
@@ -18,11 +18,14 @@ _CODES = frozenset(
     for second in seconds
 )  # fmt: skip
 """Languages that games have been translated into, by ISO 639-1."""
+_COUNTRIES = frozenset(("br", "cn", "cz", "dk", "gb", "gr", "jp", "kr", "se", "tw", "ua", "us"))
+"""Countries by ISO 3166-1 whose languages are as often called by them."""
 _WORDS = frozenset(
     ("english", "german", "french", "spanish", "italian", "russian", "polish", "dutch", "czech", "japanese", "chinese")
 )
 
 
+_SEVERAL = 3
 _IN_NAME = re.compile(r"(?:(?P<before>.*)[_.-])?(?P<code>[a-z]{2})(?:[_-][A-Z][A-Za-z]{1,3})?")
 """A language, perhaps with a country, at the end of what a file is called: `words_de`, `words.pt-BR`."""
 
@@ -41,6 +44,13 @@ def languages_of(paths: Sequence[str]) -> dict[str, list[tuple[str, str]]]:
     return found if 2 * len(patterns) <= len(paths) or not any(map(_by_name, paths)) else {}
 
 
+def are_translations(texts: Sequence[str], paths: Sequence[str]) -> bool:
+    """Whether something is said once in each of several languages, and in other words in most: a text for people."""
+    if not _SEVERAL <= len(texts) == len({*paths}) or 2 * len({*texts}) <= len(texts):
+        return False
+    return len(languages_of(paths)) >= _SEVERAL
+
+
 def _by_step(path: str) -> tuple[str, str] | None:
     """The language that a folder, or the file, is called, and the pattern; None where none is."""
     *folders, name = path.split("/")
@@ -48,7 +58,7 @@ def _by_step(path: str) -> tuple[str, str] | None:
     steps = [*folders, stem]
     for at, step in enumerate(steps):
         code = step.lower().replace("-", "_").partition("_")[0]
-        if code in _CODES or step.lower() in _WORDS:
+        if code in _CODES | _COUNTRIES or step.lower() in _WORDS:
             return step, "/".join([*steps[:at], "{variant}", *steps[at + 1 :]]) + ending
     return None
 
@@ -58,7 +68,7 @@ def _by_name(path: str) -> tuple[str, str] | None:
     folder, name = posixpath.split(path)
     stem, ending = posixpath.splitext(name)
     told = _IN_NAME.fullmatch(stem)
-    if told is None or not told["before"] or told["code"] not in _CODES:
+    if told is None or not told["before"] or told["code"] not in _CODES | _COUNTRIES:
         return None
     language = stem[len(told["before"]) + 1 :]
     return language, posixpath.join(folder, f"{stem.removesuffix(language)}{{variant}}{ending}")

@@ -14,7 +14,6 @@ from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.guess import Guess
 from hookset.learning.kinds import FILE, ROW, LearnedKind
-from hookset.learning.languages import languages_of
 from hookset.learning.lists import SPLITS
 from hookset.learning.loading import LearnedLoading
 from hookset.learning.manifests import LearnedManifest
@@ -284,10 +283,9 @@ def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside
 
 def _globs(sort: Sort) -> tuple[str, ...]:
     """The patterns of a sort; with what stands for the language, where there is a file for each."""
-    languages = languages_of(sort.paths) if sort.format != "any" else {}
-    if len(languages) < 2:
+    if not sort.languages or sort.format == "any":
         return sort.globs
-    return tuple(dict.fromkeys(pattern for files in languages.values() for _, pattern in files))
+    return tuple(dict.fromkeys(pattern for files in sort.languages.values() for _, pattern in files))
 
 
 def _media(material: Material) -> Iterator[str]:

@@ -13,6 +13,7 @@ from hookset.learning.candidate import EXPLAINED, Candidate
 from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import Files
 from hookset.learning.filed_texts import FiledTexts
+from hookset.learning.languages import are_translations
 from hookset.learning.lists import SPLITS, marks_of
 from hookset.learning.named_texts import NamedTexts
 from hookset.learning.place import Place
@@ -96,6 +97,8 @@ class Lookup:
         speaks for anything."""
         texts = [text for text in place.counts if len(text) <= 200][:_MOST_TEXTS]
         found = self._meant(place, texts, without)
+        if found is not None and found.targets and are_translations(place.said.texts, place.said.paths):
+            return None
         also = self._elsewhere.get(place, frozenset())
         if found is None or found.split or not also:
             return found

@@ -15,11 +15,13 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.learning.dialects import Dialect, dialect_by, dialects_of, known_format
+from hookset.learning.dialects import Dialect, dialect_by, dialects_of, headed_dialect, known_format
 from hookset.learning.expressions import folder_expressions
 from hookset.learning.families import SEVERAL, families_of
 from hookset.learning.globs import MOST_GLOBS, globs_for, meets
+from hookset.learning.headed import headed
 from hookset.learning.heads import Records, no_head, own_head, tags_of, word_head
+from hookset.learning.languages import languages_of
 from hookset.learning.prose import is_for_people
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -67,6 +69,8 @@ class Sort(Struct, frozen=True, eq=False):
     encodings: tuple[str, ...] = ENCODINGS[:1]
     but: tuple[str, ...] = ()
     """Patterns of files of other endings that those mean as well: they have none, or one of their own each."""
+    languages: Mapping[str, Sequence[tuple[str, str]]] = field(default_factory=dict)
+    """The files of each language, with the pattern in which `{variant}` stands for it and which means no others."""
 
     @property
     def paths(self) -> tuple[str, ...]:
@@ -250,7 +254,10 @@ def _read_as(tree: Tree, paths: Iterable[str], layout: Layout) -> Iterator[Sort]
 def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iterator[Sort]:
     """The files of one ending: those that one dialect reads, then the rest with what reads those. What all are called
     by `name` is of one sort."""
-    left = list(paths)
+    told = list(_headed(tree, ending, paths))
+    yield from told
+    below = {path for sort in told for path in sort.documents}
+    left = [path for path in paths if path not in below]
     while left:
         texts = [data for path in _some(tree, left) if (data := _text(tree, path)) is not None]
         if not texts:
@@ -328,6 +335,15 @@ def _expressions(found: Mapping[str, tuple[Document, str]], tree: Tree) -> dict[
     return folder_expressions({path: document for path, (document, _) in found.items()}, tree.paths())
 
 
+def _headed(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
+    """The files of one ending that say texts below their keys: those are names, though the texts are for people."""
+    data = {path: _text(tree, path) for path in (paths if not known_format(ending) else ())}
+    mine = headed({path: found.decode("utf-8", "replace") for path, found in data.items() if found is not None})
+    if mine:
+        dialect = headed_dialect([data[path] or b"" for path in _some(tree, mine)])
+        yield from _by_head(dialect, dict(_opened(tree, mine, dialect)))
+
+
 def _some(tree: Tree, paths: Sequence[str]) -> Sequence[str]:
     """A few of many, from all over, and the largest, which says most."""
     step = max(1, len(paths) // _TRIED)
@@ -354,7 +370,7 @@ def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tupl
                 yield path, (form.open(data, options), "")
             elif not _BINARY.search(data[:4096]):
                 text, document = open_file(form, data, ENCODINGS, options)
-                if dialect.format == "text" and is_for_people(text.string):
+                if dialect.format == "text" and not dialect.for_people and is_for_people(text.string):
                     continue
                 if not document.problems or dialect.tolerant:
                     yield path, (document, text.encoding)
@@ -454,4 +470,15 @@ def _known(sort: Sort, paths: Sequence[str]) -> Sort:
     globs = globs_for(sorted(mine), others)
     wide = [glob for glob in globs if glob.endswith("/*")]
     meant = (path for path in paths if path not in mine and any(meets(glob, path) for glob in wide))
-    return replace(sort, globs=globs, but=tuple(sorted({f"**/*{posixpath.splitext(path)[1]}" for path in meant})))
+    but = tuple(sorted({f"**/*{posixpath.splitext(path)[1]}" for path in meant}))
+    return replace(sort, globs=globs, but=but, languages=_languages(sorted(mine), others))
+
+
+def _languages(mine: Sequence[str], others: Sequence[str]) -> Mapping[str, Sequence[tuple[str, str]]]:
+    """The files by language; empty where what stands for them stands for some of the others as well."""
+    found = languages_of(mine)
+    if len(found) < 2:
+        return {}
+    patterns = {pattern for files in found.values() for _, pattern in files}
+    meant = [re.compile(re.escape(one).replace(re.escape("{variant}"), "[^/]+")) for one in patterns]
+    return {} if any(one.fullmatch(path) for one in meant for path in others) else found

@@ -27,6 +27,10 @@ _SHARED = 0.3
 """Of the names of the smaller of two vocabularies: those of the other, where what they name is something else."""
 _MOST_COMPARED = 24
 """Vocabularies that the texts at one place are compared with."""
+_NO_THINGS = 0.25
+"""Of what are the keys of texts: how many are no names of things, where texts are meant."""
+_OF_TEXTS = 0.9
+"""Of the texts at a place: how many are keys of texts for people, where those are meant and nothing beside them."""
 _FEW = 3
 _ALL = 2.0
 """By how much likelier a vocabulary is that has all of the texts."""
@@ -47,6 +51,7 @@ class NamedTexts:
                 self.index.setdefault(name, []).append(number)
                 if _counts(vocabulary):
                     self.whole[name] = self.whole.get(name, 0) + 1
+        self.things = frozenset(name for one in known if _names_things(one) for name in one.names)
         self._samples = [sample_of(one.place) for one in known]
         self._by_place = {one.place: number for number, one in enumerate(known)}
 
@@ -76,6 +81,7 @@ class NamedTexts:
             meant = {
                 one: often for one, often in meant.items() if self.known[one].place.form != "folder" or often > most
             }
+        meant = {one: often for one, often in meant.items() if self._is_meant(one, texts)}
         best_first = Counter(meant).most_common(_MOST_COMPARED)
         near = [number for number, _ in best_first if self.known[number].place.sort is place.sort]
         mine = (
@@ -114,6 +120,15 @@ class NamedTexts:
             runner_up=f"{_called(other)} ({hits[runner or 0]})" if other is not None else "",
         )
 
+    def _is_meant(self, number: int, texts: Sequence[str]) -> bool:
+        """Whether texts may mean the names of a vocabulary: the keys of texts for people only where many are no names
+        of things, which have texts that are called as they are."""
+        vocabulary = self.known[number]
+        if not vocabulary.of_texts:
+            return True
+        met = [text for text in texts if text in vocabulary.names]
+        return sum(text not in self.things for text in met) >= _NO_THINGS * len(met)
+
     def _numbered(self, place: Place, number: int) -> bool:
         """Whether numbers can mean the names of a vocabulary: those of a table of ids, or of what is called so."""
         vocabulary = self.known[number]
@@ -130,7 +145,7 @@ class NamedTexts:
 
     def _targets(self, order: Sequence[int], texts: Sequence[str]) -> tuple[list[int], set[str]]:
         """The vocabularies that explain some texts, the best one first, and the texts that they explain."""
-        best = order[0]
+        best = next((one for one in order if self._is_text_of_all(one, texts)), order[0])
         covered = {text for text in texts if text in self.known[best].names}
         general = self._general(best)
         if general in order:
@@ -141,15 +156,22 @@ class NamedTexts:
         for number in order:
             if len(covered) >= _ENOUGH * len(texts) or len(targets) > _FURTHER:
                 break
-            if number in targets or self._general(number) in targets:
+            if number in targets or self._general(number) in targets or self.known[number].of_texts:
                 continue
             met = {text for text in texts if text in self.known[number].names}
             more = met - covered
             another = 2 * len(met) < len(texts) and self._is_another(number, best)
+            # Two words of a list are not what defines names of a kind as well.
+            another |= len(self.known[number].names) < _FEW and not self.known[number].likeness
             if len(more) >= max(2, len(texts) // 20) and not another:
                 targets.append(number)
                 covered |= more
         return targets, covered
+
+    def _is_text_of_all(self, number: int, texts: Sequence[str]) -> bool:
+        """Whether a vocabulary is that of the keys of texts for people, and nearly all texts are such keys."""
+        known = self.known[number]
+        return known.of_texts and sum(text in known.names for text in texts) >= _OF_TEXTS * len(texts)
 
     def _is_another(self, number: int, best: int) -> bool:
         """Whether a vocabulary has many names of the best one, which stand elsewhere: an object that is called as its
@@ -182,6 +204,11 @@ class NamedTexts:
             return True
         few = sample_of(place)
         return len(standing_at(self.known[number].place, few)) * 2 > len(few)
+
+
+def _names_things(vocabulary: Vocabulary) -> bool:
+    """Whether its names are those of things, and not of the texts for people that things have."""
+    return vocabulary.likeness > 0 and not (vocabulary.own or vocabulary.of_texts or vocabulary.place.form == "folder")
 
 
 def _counts(vocabulary: Vocabulary) -> bool:

@@ -18,6 +18,7 @@ from hookset.learning.candidate import Candidate, is_apart
 from hookset.learning.evidence import band_of
 from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files
+from hookset.learning.filed_texts import FILED
 from hookset.learning.guess import Guess
 from hookset.learning.known import Known
 from hookset.learning.likeness import called_alike
@@ -39,16 +40,14 @@ _EACH = 0.8
 """Of the texts at each of several places: how many must be names for all to be one."""
 _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
+_NUMBERED = re.compile(r"[.'\[](?:\d+)[.'\]]")
+"""A row of a list, among the keys on the way to a place."""
 _MOST_ASKED = 50_000
 """Texts of such a rule of which it is asked whether others explain them."""
 _EXPLAINED = 0.99
 """Of the texts of a rule: what another vocabulary must have of them to be as good."""
 _ONCE = 0.9
 """Of the texts in a list: how many must be in it once."""
-_FILED = re.compile(
-    r"(?:^|[_-])(?i:dir|directory|folder|file|filename|path)$|[a-z](?:Dir|Directory|Folder|File|FileName|Path)$"
-)
-"""How a key ends that says what a file or a folder is called."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -135,7 +134,7 @@ def _by_place(guess: Guess) -> bool:
     """Whether texts are what files or folders are called, and perhaps no more than that."""
     folders = (one.place for one in guess.targets[:1] if one.place.form == "folder")
     called = guess.bare or any("{name}" not in one.asked.values() for one in folders)
-    return called and not _used_again(guess.place) and _FILED.search(guess.place.word) is None
+    return called and not _used_again(guess.place) and FILED.search(guess.place.word) is None
 
 
 def _way(place: Place) -> tuple[str, ...]:
@@ -204,11 +203,45 @@ def _as_one(guess: Guess) -> bool:
     if guess.evidence.band != "sure" or guess.split:
         return False
     misfits = {one.text for one in guess.evidence.misfits}
-    return all(
-        sum(text not in misfits for text in part.counts) >= _EACH * len(part.counts)
-        for part in guess.place.parts
-        if len(part.counts) >= _TELLING
+    parts = [part for part in guess.place.parts if len(part.counts) >= _TELLING]
+    return not _mean_others(guess, [part for part in parts if _NUMBERED.search(str(part.asked)) is None]) and all(
+        sum(text not in misfits for text in part.counts) >= _EACH * len(part.counts) for part in parts
     )
+
+
+def _mean_others(guess: Guess, parts: Sequence[Place]) -> bool:
+    """Whether places that are explained together, by the names of several vocabularies, are explained by one of those
+    each, and by different ones: keys of one record that mean different things, and no rows of a list."""
+    if len(guess.targets) < 2:
+        return False
+    misfits = {one.text for one in guess.evidence.misfits}
+    meant = [
+        frozenset(
+            number
+            for number, target in enumerate(guess.targets)
+            if all(text in target.names or text in misfits for text in part.counts)
+        )
+        for part in parts
+    ]
+    return all(meant) and not frozenset.intersection(*meant) if meant else False
+
+
+def _explains_parts(guess: Guess) -> bool:
+    """Whether what texts at a place are is what they are in every part of it. Of the keys of texts for people some are
+    as things are called, and look like names of those by themselves."""
+    texts = bool(guess.targets) and guess.targets[0].of_texts
+    return guess.evidence.band == "sure" or (texts and guess.evidence.band == "likely")
+
+
+def _is_explained(place: Place, found: Mapping[Place, Guess | None]) -> bool:
+    """Whether a place is a part of one that is explained, or a part of such a part."""
+    general = place.general
+    while general is not None:
+        guess = found.get(general)
+        if guess is not None and _explains_parts(guess):
+            return True
+        general = general.general
+    return False
 
 
 def _meant(guess: Guess, text: str) -> bool:
@@ -279,8 +312,7 @@ class _Choice(Struct, frozen=True, dict=True):
         found: dict[Place, Guess | None] = {}
         seen: set[Place] = set()
         for place in sorted(places, key=lambda one: (not one.parts, one.general is not None)):
-            general = found.get(place.general) if place.general is not None else None
-            if place in seen or place.general in seen or (general is not None and general.evidence.band == "sure"):
+            if place in seen or place.general in seen or _is_explained(place, found):
                 continue
             guess = known[place] if known is not None and place in known else self._tried(place, without)
             found[place] = guess
@@ -362,6 +394,10 @@ class _Choice(Struct, frozen=True, dict=True):
         return self._first(vocabulary, target, votes) is vocabulary
 
     def _tried(self, place: Place, without: frozenset[int]) -> Guess | None:
+        number = self.lookup.number(place)
+        if number >= 0 and self.lookup.known[number].of_texts:
+            # Whatever its key is called like, a text is what is below it.
+            return None
         found = self.lookup.best(place, without)
         return None if found is None else self._guess(place, found)
 

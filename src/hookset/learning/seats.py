@@ -12,7 +12,6 @@ from msgspec import Struct
 
 from hookset.learning.guess import Guess
 from hookset.learning.kinds import LearnedKind
-from hookset.learning.languages import languages_of
 from hookset.learning.loading import LearnedLoading
 from hookset.learning.material import Material, Sort
 from hookset.learning.place import Place
@@ -93,7 +92,7 @@ def _free(name: str, taken: set[str]) -> str:
 
 def _by_language(sort: Sort, file: str) -> str:
     """The pattern of a file of which there is one for each language; empty where there is not."""
-    patterns = [dict(files) for files in languages_of(sort.paths).values()]
+    patterns = [dict(files) for files in sort.languages.values()]
     mine = next((one[file] for one in patterns if file in one), "")
     return mine if sum(mine in one.values() for one in patterns) > 1 else ""
 
@@ -205,8 +204,11 @@ def _in_script(place: Place, _: str) -> Mapping[str, Any] | None:
 
 
 def _in_text(place: Place, _: str) -> Mapping[str, Any] | None:
-    """Texts for people, by their keys."""
-    return {"at": "end"} if place.form == "key" else None
+    """Texts for people, by their keys; behind those, or below."""
+    if place.form != "key":
+        return None
+    match = str(place.asked["match"])
+    return {"at": "end", "begins": match.replace("?P<value>", "?:")} if match.endswith("$") else {"at": "end"}
 
 
 _BY_FORMAT: dict[str, Callable[[Place, str], Mapping[str, Any] | None]] = {

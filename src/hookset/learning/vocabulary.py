@@ -95,6 +95,11 @@ class Vocabulary(Struct, frozen=True, eq=False, dict=True):
         return len(numbers) / (max(numbers) - min(numbers) + 1) if numbers else 0.0
 
     @cached_property
+    def of_texts(self) -> bool:
+        """Whether its names are the keys of texts for people, in files that hold no more than that."""
+        return self.place.form == "key" and self.place.sort.format == "text"
+
+    @cached_property
     def by_file(self) -> frozenset[tuple[str, str]]:
         """Path and name, of each."""
         return frozenset(zip(self.place.said.paths, self.place.said.texts, strict=True))

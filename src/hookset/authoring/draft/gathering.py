@@ -67,7 +67,7 @@ def gather_material(site: Site, pack: Pack, walk: Walk) -> PackMaterial:
     chunks = tuple(
         part
         for one in notes
-        for chunk in sorted((*chunks_of(one, site.openings), *tabled(one)), key=lambda chunk: chunk.first)
+        for chunk in sorted((*chunks_of(one, site.openings, site.heads), *tabled(one)), key=lambda chunk: chunk.first)
         for part in by_languages(chunk, site.languages)
     )
     texts = dict(_texts(pack, sorts))

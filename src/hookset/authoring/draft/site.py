@@ -17,7 +17,7 @@ from hookset.formats.document import entries_at, placement_at
 from hookset.model import CouldNotError, Definition, Reference
 from hookset.project import LedgerPack, Stock, Terms, is_ours
 from hookset.symbols import Analysis, Index, Web, analyse, read_file
-from hookset.trees import EmptyTree, Inline, Overlay, Text, Tree
+from hookset.trees import EmptyTree, Inline, Overlay, Pattern, Text, Tree
 
 __all__ = ["EntryFacts", "SeatFile", "Site", "opening_of"]
 
@@ -137,6 +137,12 @@ class Site:
         """The words that entries of the map begin with, where they are of several words."""
         texts = (entry.body.text or "" for one in self.seat_files for entry in one.siblings)
         return frozenset(opening_of(text) for text in texts if len(text.split()) > 1) - {""}
+
+    @cached_property
+    def heads(self) -> tuple[Pattern, ...]:
+        """What entries of several lines of any kind begin with, at seats where they do."""
+        found = (format_named(one.seat.format).head(one.seat.put) for one in self.seat_files)
+        return tuple(dict.fromkeys(one for one in found if one is not None))
 
     @cached_property
     def names(self) -> frozenset[str]:

@@ -40,6 +40,8 @@ _INSERTED = (
 """A name in whose place something else is put."""
 _SAID = re.compile(rf"\b(?P<name>[A-Za-z_]\w*)[ \t]+{_QUOTED}")
 _BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*(?P<end>[;({]?)", re.M)
+_ONCE = 0.5
+"""Of the keys of texts: how many are there once in their file."""
 _LEAST = 2
 """Times that a place must be there."""
 
@@ -55,8 +57,9 @@ def word_places(sort: Sort) -> Iterator[Place]:
         for one in KEYED.finditer(code):
             keys.add(one["value"], path, one.start("value"))
     lines = sum(1 for code in codes.values() for line in code.splitlines() if line.strip())
-    if 2 * len(keys.texts) > lines:
-        # Texts for people, by their keys.
+    once = len({*zip(keys.paths, keys.texts, strict=True)}) >= _ONCE * len(keys.texts)
+    if 2 * len(keys.texts) > lines and once:
+        # Texts for people, by their keys. Those of records are there again and again.
         yield Place(sort, {"match": KEYED.pattern}, "key", "", "", keys)
         return
     found: _Found = {}

@@ -10,6 +10,7 @@ from msgspec import Struct
 from hookset.authoring.draft.notes import Line, Notes
 from hookset.authoring.draft.said.listings import Gap, stretches_in
 from hookset.authoring.draft.words import words
+from hookset.trees import Pattern
 
 __all__ = ["Chunk", "chunks_of", "is_statement", "looks_like_code"]
 
@@ -157,9 +158,9 @@ def _are_cells(body: str) -> bool:
     return max(len(cell.split()) for cell in cells) <= _CELL and (apart or not spoken)
 
 
-def chunks_of(notes: Notes, openings: Container[str] = ()) -> Iterator[Chunk]:
+def chunks_of(notes: Notes, openings: Container[str] = (), heads: Sequence[Pattern] = ()) -> Iterator[Chunk]:
     """Every text that may be meant to be copied, in file order. `openings` are words that entries of the map begin
-    with."""
+    with, `heads` are for the first lines of entries that go on as prose does."""
     # What the file is called counts as said: `add to scene nodes.txt`.
     called = Line(0, re.sub(r"[_\W]+", " ", notes.path.rpartition("/")[2].rpartition(".")[0]) + ":")
     near: list[Line] = [called]
@@ -177,7 +178,8 @@ def chunks_of(notes: Notes, openings: Container[str] = ()) -> Iterator[Chunk]:
                 yield Chunk(notes=notes.path, lines=rows, near=tuple(near), far=tuple(far[-8:]), gap=gap)
             far += [said for said in near if said not in far[-_NEAR:]]
             listed, fresh = [], False
-        if line.number and (_is_code(lines, index, held) or _opens(line.text, openings)):
+        code = _is_code(lines, index, held) or _opens(line.text, openings) or _is_below_head(lines, index, heads)
+        if line.number and code:
             held.append(line)
             continue
         if not line.text.strip() and line.number:
@@ -213,6 +215,17 @@ def _opens(text: str, openings: Container[str]) -> bool:
         and all(_NAMED.fullmatch(word) for word in rest)
         and any(re.search(r"[\d_./\\:]", word) for word in rest)
     )
+
+
+def _is_below_head(lines: Sequence[Line], index: int, heads: Sequence[Pattern]) -> bool:
+    """Whether a line is the first one of an entry, with a text below it, or stands in the text below such a one."""
+    for at in range(index, -1, -1):
+        line = lines[at]
+        if not line.text.strip() or line.heading:
+            return False
+        if any(head.search(line.text) for head in heads):
+            return at < index or bool(lines[at + 1].text.strip())
+    return False
 
 
 def _is_open(held: Sequence[Line]) -> bool:

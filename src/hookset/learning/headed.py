@@ -1,0 +1,59 @@
+"""Texts for people that stand below their keys, each of which has a line to itself."""
+
+from __future__ import annotations
+
+import posixpath
+import re
+from collections.abc import Mapping
+
+__all__ = ["headed", "headed_by"]
+
+_ALONE = r"^(?P<value>{key})[ \t\r]*$"
+_BELOW = r"\n(?=[ \t]*[^\s\"'#/])"
+"""What stands below a key is no text in quotes: names have those below them that stand for something else."""
+_KEYS = {
+    match: re.compile(match + _BELOW, re.M)
+    for key in (
+        r"[A-Z][A-Z0-9_]+",
+        r"[a-z][a-z0-9]*(?:[._-][a-zA-Z0-9]+)+",
+        r"[A-Za-z][A-Za-z0-9]*(?:[._-][A-Za-z0-9]+)+",
+    )
+    for match in (_ALONE.format(key=key),)
+}
+"""What finds keys, and those with a text below them, by words that nobody writes in a text; the narrowest first."""
+_LEAST = 20
+_ALL = 0.9
+_OWN = 0.95
+"""Of the keys of a file: how many are there once."""
+_SEVERAL = 12
+"""Lines that the text below a key has at most, on the average."""
+_LISTED = 0.6
+"""Of the lines of a file: where so many are keys, they are a list, and have no texts."""
+
+
+def headed_by(text: str) -> str:
+    """The regular expression of the keys of a file that says its texts below them; empty where it is no such file."""
+    found = {match: pattern.findall(text) for match, pattern in _KEYS.items()}
+    most = max(map(len, found.values()))
+    match, keys = next((one, keys) for one, keys in found.items() if len(keys) >= _ALL * most)
+    if len(keys) < _LEAST or len({*keys}) < _OWN * len(keys):
+        return ""
+    lines = sum(1 for line in text.splitlines() if line.strip())
+    return match if lines / _SEVERAL < len(keys) < _LISTED * lines else ""
+
+
+def headed(texts: Mapping[str, str]) -> list[str]:
+    """The files, by path, that say texts below their keys, in order. One beside them that has few of the same keys is
+    one of them as well, of a language into which little has been translated."""
+    found = {path: match for path, text in texts.items() if (match := headed_by(text))}
+    known: dict[tuple[str, str], set[str]] = {}
+    for path, match in found.items():
+        known.setdefault((posixpath.dirname(path), match), set()).update(_keys(texts[path], match))
+    for (folder, match), keys in known.items():
+        beside = (path for path in texts if path not in found and posixpath.dirname(path) == folder)
+        found |= {path: match for path in beside if (mine := _keys(texts[path], match)) and mine <= keys}
+    return sorted(found)
+
+
+def _keys(text: str, match: str) -> frozenset[str]:
+    return frozenset(re.findall(match, text, re.M))
