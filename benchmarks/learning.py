@@ -163,8 +163,9 @@ def compared(name: str, truth: Analysis, result: Learned, tree: Tree, judged: Ma
     lines = Lines(tree)
     known, true = Meanings(ours, lines), Meanings(theirs, lines)
     rules = [one for one in theirs if one.meant]
-    met = Counter({one.title: sum(known.has(place, meant) for place, meant in one.meant.items()) for one in rules})
-    missing = [one for one in rules if met[one.title] < 0.8 * len(one.meant)]
+    # Rule by rule: several may be called the same, such as those for texts that begin with a slash and for others.
+    met = [sum(known.has(place, meant) for place, meant in one.meant.items()) for one in rules]
+    missing = [(one, number) for one, number in zip(rules, met, strict=True) if number < 0.8 * len(one.meant)]
     bands = {"sure": [0, 0], "likely": [0, 0]}
     wrong: list[str] = []
     looked_at: Counter[bool | None] = Counter()
@@ -191,12 +192,12 @@ def compared(name: str, truth: Analysis, result: Learned, tree: Tree, judged: Ma
         len(rules),
         len(rules) - len(missing),
         sum(len(one.meant) for one in rules),
-        sum(met.values()),
+        sum(met),
         bands["sure"][0],
         bands["sure"][1],
         bands["likely"][0],
         bands["likely"][1],
-        tuple(f"{one.title} ({met[one.title]} of {len(one.meant)})" for one in missing),
+        tuple(f"{one.title} ({number} of {len(one.meant)})" for one, number in missing),
         tuple(wrong),
         len(sure),
         len(sure & broken),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import random
 from pathlib import Path
 
@@ -183,3 +184,19 @@ def test_a_key_at_any_depth_is_judged_by_all_that_stands_there(tmp_path: Path) -
     found = rules(learned(written(tmp_path / "map", {"boats.def": boats, "shown.gui": shown}), "x"))
     assert found.get("at=**/shows", ("", "weak"))[1] == "weak"
     assert {found[f"at={word}/shows"] for word in ("panel", "box", "window")} <= {("boat", "sure"), ("boat", "likely")}
+
+
+def test_every_name_of_a_block_is_one_rule_where_all_mean_the_same(tmp_path: Path) -> None:
+    marks = [f"marks/mark{number:02}.ppm" for number in range(30)]
+    looks = "".join(
+        f"(look (frames {' '.join(json.dumps(one) for one in LOT.sample(marks, LOT.choice((1, 2, 4, 9))))}"
+        f"{LOT.choice(('', ' (slow 2)'))}))\n"
+        for _ in range(60)
+    ).replace('"marks/', '"marks/no-', 1)
+    tree = written(tmp_path, {"looks.scene": f"(looks\n{looks})\n", **dict.fromkeys(marks, "P3")})
+    found = {key: one for key, one in rules(learned(tree, "looks")).items() if one[1] != "weak"}
+    assert found == {"at=looks/look/frames/@*": ("file", "sure")}
+    layout = load_layout(learned(tree, "looks").text.encode(), "looks.toml")
+    told = [one for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
+    assert [one.name for one in told if "no-" in one.name]
+    assert len(told) == 1

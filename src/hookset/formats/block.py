@@ -43,7 +43,9 @@ from hookset.trees import Text
 
 __all__ = ["FORMAT", "BlockSeat", "BlockSelector"]
 
-_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>-1|[0-9]{1,6})")
+_STEP = re.compile(r"(?P<word>\*\*|[^/\[\]@]+)(?:\[(?P<name>[^\]]*)\])?|@(?P<index>-1|\*|[0-9]{1,6})")
+_EVERY = -2
+"""The number of a step that means every name of a block."""
 
 
 class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -51,7 +53,7 @@ class BlockSelector(Struct, frozen=True, forbid_unknown_fields=True):
 
     at: str = ""
     """The way to a value: words of blocks, then a key, or `@N` for the Nth name after a block's word, `@-1` for the
-    last one, or `@0` for the word of each key in a block: of those in which names are listed."""
+    last one, `@*` for each of them, or `@0` for the word of each key in a block: of those in which names are listed."""
     arg: int = 1
     """Which of a key's values, from one; 0 for every one."""
     keys: str | None = None
@@ -86,8 +88,10 @@ def _steps(way: str) -> tuple[_Step, ...]:
     for part in way.split("/") if way else []:
         match = _STEP.fullmatch(part)
         if match is None:
-            raise ValueError(f"{part!r} in {way!r} is no step: write word, word[name], *, **, @1 or @-1")
-        found.append((match["word"] or "", match["name"], int(match["index"]) if match["index"] else None))
+            raise ValueError(f"{part!r} in {way!r} is no step: write word, word[name], *, **, @1, @-1 or @*")
+        index = match["index"]
+        number = None if index is None else _EVERY if index == "*" else int(index)
+        found.append((match["word"] or "", match["name"], number))
     return tuple(found)
 
 
@@ -122,7 +126,8 @@ class _Blocks(HasRows, HasFields, HasParts, HasUnits, Editable):
                 continue
             if index is not None:
                 names = holder.values if holder is not None else []
-                yield from ((one, holder, inside) for one in (names[-1:] if index < 0 else names[index - 1 : index]))
+                meant = names if index == _EVERY else names[-1:] if index < 0 else names[index - 1 : index]
+                yield from ((one, holder, inside) for one in meant)
                 continue
             for entry in inside:
                 if entry.key and _fits(entry, word, name):

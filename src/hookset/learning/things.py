@@ -15,6 +15,7 @@ __all__ = ["thing_vocabularies"]
 
 _LEAST, _FOLDERS = 2, 4
 """Things at least, where files are called so, and where they are called alike."""
+_BEGUN = ("index", "init", "main")
 _Files = dict[str, Document]
 
 
@@ -34,7 +35,8 @@ def thing_vocabularies(sorts: Sequence[Sort], media: Mapping[str, Sequence[str]]
                 alike.setdefault((posixpath.basename(above), name), {})[path] = document
     for (around, ending), mine in called.items():
         yield from _named(around, f"{{thing}}/{{thing}}{ending}", mine, "thing", _LEAST)
-    for (around, name), mine in alike.items():
+    # Where folders have several files alike, the one that everybody begins with stands for the thing.
+    for (around, name), mine in sorted(alike.items(), key=lambda one: posixpath.splitext(one[0][1])[0] not in _BEGUN):
         yield from _named(around, f"{{thing}}/{name}", mine, "folder", _FOLDERS)
     known: dict[str, int] = {}
     for (around, _), mine in (*called.items(), *alike.items()):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from msgspec.structs import replace
@@ -19,6 +19,7 @@ __all__ = ["block_places"]
 
 _WORD = re.compile(r"[^/\[\]@*\s]+")
 _KEY = re.compile(r"[^/\[\]@*]+")
+_NTH = re.compile(r"(?:^|/)@[1-9]\d*$")
 _NUMBER = re.compile(r"[-+]?[0-9.]+")
 _MOST_VALUES = 6
 _SEVERAL = 3
@@ -31,6 +32,8 @@ _WORDS = "@0"
 """What the keys of a block are themselves."""
 _LAST = "@-1"
 """The last of a block's names."""
+_EVERY = "@*"
+"""Each of them: among what was found, those that are not looked at one by one."""
 _FEW_NAMES, _MANY_NAMES = 4, 12
 _ONCE = 1.25
 """How many of what is listed there may be, for each that is by itself, and for each different one."""
@@ -49,6 +52,8 @@ def block_places(sort: Sort) -> Iterator[Place]:
         return
     owners: dict[tuple[str, int], int] = {}
     found = _found(sort, owners)
+    further = {way: said for (way, key, _), said in found.items() if key == _EVERY}
+    found = {at: said for at, said in found.items() if at[1] != _EVERY}
     if len({way for way, _, _ in found}) > _MOST_WORDS:
         return
     everywhere = _everywhere(sort)
@@ -72,8 +77,30 @@ def block_places(sort: Sort) -> Iterator[Place]:
             whole = everywhere["", key, nth]
             yield replace(_place(sort, f"**/{key}", key, "", nth, whole), parts=tuple(parts), used=True)
     yield from _listed(sort, found)
+    yield from _each_name(sort, by_way, further)
     for places in by_way.values():
         yield from variants(places, lambda path, where: owners.get((path, int(where)), -1))
+
+
+def _each_name(sort: Sort, by_way: Mapping[str, Sequence[Place]], further: Mapping[str, Said]) -> Iterator[Place]:
+    """All names of blocks that have several, one by one and in all blocks of a word."""
+    by_word: dict[str, list[Place]] = {}
+    for way, places in by_way.items():
+        parts = [place for place in places if _NTH.search(str(place.asked["at"]))]
+        if len(parts) < _SEVERAL or any(_of_numbers(part.said) for part in parts):
+            continue
+        word = way.rpartition("/")[2]
+        said = joined([*(part.said for part in parts), *filter(None, (further.get(way),))])
+        place = replace(
+            _place(sort, f"{way}/{_EVERY}", _EVERY, word, 1, said), form="value", parts=tuple(parts), used=True
+        )
+        by_word.setdefault(word, []).append(place)
+        yield place
+    for word, alike in by_word.items():
+        if len(alike) > 1:
+            parts = [*alike, *(part for one in alike for part in one.parts)]
+            whole = _place(sort, f"**/{word}/{_EVERY}", _EVERY, word, 1, joined([one.said for one in alike]))
+            yield replace(whole, form="value", parts=tuple(parts), used=True)
 
 
 def _everywhere(sort: Sort) -> _Found:
@@ -200,6 +227,8 @@ class _Walk(NamedTuple):
             elif _WORD.fullmatch(entry.word.text):
                 for nth, token in enumerate(entry.values[:_MOST_VALUES], 1):
                     self._note((inner, f"@{nth}", 1), token, path, entry.word.start)
+                for token in entry.values[_MOST_VALUES:]:
+                    self._note((inner, _EVERY, 1), token, path, entry.word.start)
                 for token in entry.values[-1:]:
                     self._note((inner, _LAST, 1), token, path, entry.word.start)
                 if inner.count("/") <= _DEEPEST:
