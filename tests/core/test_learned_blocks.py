@@ -196,6 +196,8 @@ def test_every_name_of_a_block_is_one_rule_where_all_mean_the_same(tmp_path: Pat
     tree = written(tmp_path, {"looks.scene": f"(looks\n{looks})\n", **dict.fromkeys(marks, "P3")})
     found = {key: one for key, one in rules(learned(tree, "looks")).items() if one[1] != "weak"}
     assert found == {"at=looks/look/frames/@*": ("file", "sure")}
+    (guess,) = (one for one in learned(tree, "looks").guesses if one.place.asked["at"].endswith("@*"))
+    assert guess.evidence.texts == looks.count(".ppm")
     layout = load_layout(learned(tree, "looks").text.encode(), "looks.toml")
     told = [one for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
     assert [one.name for one in told if "no-" in one.name]

@@ -97,6 +97,17 @@ def test_each_language_has_to_have_what_is_translated_by_and_large(fleet: Folder
     assert {one.name for one in told} == {f"{BOATS[2]}_DESC"}
 
 
+def test_texts_are_no_further_names_of_things(fleet: FolderTree, tmp_path: Path) -> None:
+    rafts = [f"RAFT_OF_{what}" for what in ("LOGS", "REED", "CORK", "OAK", "TAR", "PINE", "ROPE", "CANE")]
+    made = "".join(f'Raft\n\tname = "{one}"\n\tdepth = "2"\n' for one in rafts)
+    seen = "".join(f'\tseen = "{one}"\n' for one in (*rafts * 2, *NIGHTS * 2))
+    (tmp_path / "map/boats/rafts.boat").write_text(f"{made}Log\n{seen}", encoding="utf-8")
+    layout = learned(fleet, "fleet")
+    kinds = {key: kind for key, (kind, _) in by_key(fleet).items()}
+    (texts_called,) = {kind for key, kind in kinds.items() if "bdescription" in key}
+    assert not any(f'kind = "{texts_called}"' in line and "Raft" in line for line in layout.text.splitlines())
+
+
 DOTTED = [f"boat.{what}.{how}" for what in ("punt", "skiff") for how in "abcdefghijkl"]
 
 

@@ -89,8 +89,6 @@ _FRONT = re.compile(
 _OF_FILE = re.compile(r"\s*(?:(?:[-*•+]|[(\[]?\d{1,2}[.):\]])\s+)?[\w./\\-]+\.[a-z]\w{1,4}:\s+\S")
 """A file, and behind a colon what goes there: `2) places.csv: heron;3;0`."""
 _CALLED = re.compile(r"\w\([^()]*\)?")
-_MADE_UP = re.compile(r"^\s*[A-Za-z]\w*[._-][A-Za-z]")
-"""A word that is no title of a part of the notes: `GATE_OPEN`, and not `INSTALLATION`."""
 _NEAR = 5
 """Lines of prose in front of a text that are about it."""
 
@@ -225,7 +223,7 @@ def _is_below_head(lines: Sequence[Line], index: int, heads: Sequence[Pattern]) 
         line = lines[at]
         if not line.text.strip() or line.heading:
             return False
-        if _MADE_UP.search(line.text) and any(head.search(line.text) for head in heads):
+        if any(head.search(line.text) for head in heads):
             return at < index or bool(lines[at + 1].text.strip())
     return False
 
