@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +15,7 @@ from hookset.formats.base import Body
 from hookset.formats.format import Snippet
 from hookset.trees import Text
 from tests.conftest import run_hookset
+from tests.core.test_learning import written
 
 TEXT = format_named("text")
 BEGINS = r"^[A-Z][A-Z0-9_]+[ \t\r]*$"
@@ -157,3 +159,24 @@ def test_notes_show_them_and_they_come_and_go(name: str, notes: str, tmp_path: P
     assert run_hookset(root, "check").code == 0
     assert run_hookset(root, "remove", "ferry").code == 0
     assert english.read_bytes() == before
+
+
+def test_records_of_a_language_of_its_own_are_learned_drafted_and_installed(tmp_path: Path) -> None:
+    lot, boats = random.Random(6), [f"BOAT_{number}" for number in range(20)]
+    fleet = "".join(f'Boat\n\tname = "{one}"\n\n\ttows = "{lot.choice(boats)}"\n' for one in boats)
+    piers = "".join(f'Pier\n\tname = "PIER_{number}"\n\tfirst = "{lot.choice(boats)}"\n' for number in range(9))
+    trips = "".join(f'Trip\n\tto = "PIER_{lot.randrange(9)}"\n\tby = "{lot.choice(boats)}"\n' for _ in range(30))
+    root = tmp_path / "map"
+    written(root, {"fleet.boat": f"// all of them\n{fleet}{piers}", "trips.boat": trips})
+    notes = 'Ferry\n\nAdd to fleet.boat:\n\nBoat\n\tname = "BOAT_FERRY"\n\n\ttows = "BOAT_3"\n'
+    written(tmp_path / "ferry", {"readme.txt": notes})
+    assert run_hookset(root, "layout", "learn", "--to", "fleet.toml").code == 0
+    assert run_hookset(root, "start", "--layout", "fleet.toml").code == 0
+    before = (root / "fleet.boat").read_text(encoding="utf-8")
+    drafted = run_hookset(root, "draft", str(tmp_path / "ferry"), "--json").data
+    assert [not drafted["not_understood"], run_hookset(root, "install", str(tmp_path / "ferry")).code] == [True, 0]
+    new = 'Boat\n\tname = "BOAT_FERRY"\n\n\ttows = "BOAT_3"\n'
+    assert (root / "fleet.boat").read_text(encoding="utf-8") == before + new
+    assert run_hookset(root, "trace", "BOAT_FERRY").code == 0
+    assert run_hookset(root, "remove", "ferry").code == 0
+    assert (root / "fleet.boat").read_text(encoding="utf-8") == before

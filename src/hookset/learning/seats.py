@@ -22,6 +22,9 @@ __all__ = ["LearnedSeat", "seats_of"]
 _MOST = 40
 _STARTED = 3
 """Modules that a function calls before it is the one that starts them."""
+_RECORD = re.compile(r"^(?P<word>[A-Za-z_]\w*)[ \t]*\r?\n(?=[ \t]+\S)", re.M)
+"""The word of a record, above what is in it."""
+_MOST_WORDS = 24
 _IMPORT = re.compile(r"^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+[\w.:/\\\-]+[ \t]*;?[ \t\r]*$", re.M)
 _STEP = re.compile(r"\.([^\W\d]\w*)")
 _ROWS = re.compile(r"(?P<list>\$(?:\.[^\W\d]\w*)*)\[\*\](?:\.[^\W\d]\w*)?")
@@ -68,7 +71,9 @@ def seats_of(
             seat = None if vocabulary.outside else _of_place(material, vocabulary.place)
             if seat is not None:
                 variant = _by_language(vocabulary.place.sort, seat[0])
-                add((variant, seat[1], f"in {variant}, for each language") if variant else seat, kind.name, variant)
+                several = "|" in str(seat[1].get("begins", ""))
+                name = posixpath.splitext(posixpath.basename(seat[0]))[0] if several else kind.name
+                add((variant, seat[1], f"in {variant}, for each language") if variant else seat, name, variant)
     for guess in guesses:
         if guess.evidence.band == "sure" and (each := _in_each_file(guess.place)) is not None:
             add(each, _word_of(each[0]))
@@ -203,10 +208,14 @@ def _in_script(place: Place, _: str) -> Mapping[str, Any] | None:
     return {"after": "last", "call": call} if call and first and "*" not in call else None
 
 
-def _in_text(place: Place, _: str) -> Mapping[str, Any] | None:
-    """Texts for people, by their keys; behind those, or below."""
+def _in_text(place: Place, file: str) -> Mapping[str, Any] | None:
+    """Texts for people, by their keys; behind those, or below. Records that begin with their word on a line of its own,
+    where the lines below it stand further in."""
     if place.form != "key":
-        return None
+        words = Counter(one["word"] for one in _RECORD.finditer(code_of(place.sort.documents[file])))
+        below = str(place.asked.get("match", "")).startswith(rf"\b{place.around}[ \t]*\r?\n")
+        alike = "|".join(word for word, _ in words.most_common(_MOST_WORDS))
+        return {"at": "end", "begins": rf"^(?:{alike})[ \t\r]*$"} if below and place.around in words else None
     match = str(place.asked["match"])
     return {"at": "end", "begins": match.replace("?P<value>", "?:")} if match.endswith("$") else {"at": "end"}
 
