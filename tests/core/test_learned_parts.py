@@ -311,3 +311,13 @@ def test_numbers_in_files_of_two_languages_are_no_names(tmp_path: Path) -> None:
     places = {one.word: one for sort in material_of(tree).sorts for one in places_of(sort) if not one.used}
     likeness = {word: Vocabulary(place, place.counts).likeness for word, place in places.items()}
     assert (likeness["x"], likeness["say"], likeness["by"]) == (0, 2, 0)
+
+
+def test_a_part_that_stands_for_none_is_no_name(tmp_path: Path) -> None:
+    words = "".join(f'<word id="word_{one}_{n}"/>' for n, one in enumerate(CRANES * 3))
+    asked = [f"*word:word_{one}_{n}" for n, one in enumerate(CRANES * 3)] + ["*word:none"] * 4 + ["*word:word_gone"]
+    says = "".join(f'<say text="{one}"/>' for one in asked)
+    tree = written(tmp_path, {"words.xml": f"<words>{words}</words>", "says.xml": f"<says>{says}</says>"})
+    layout = load_layout(learned(tree, "words").text.encode(), "words.toml")
+    told = judge(tree, layout, Stock(), Ledger()).findings
+    assert [one.name for one in told if one.code == "missing-name"] == ["word_gone"]

@@ -162,7 +162,10 @@ def _referring(guess: Guess, kind: str) -> dict[str, Any]:
     if guess.endings:
         said["only"] = f"(?:{'|'.join(map(re.escape, guess.endings))})$"
     if skipped := [*_skipped(guess)]:
-        said["skip"] = "|".join(skipped)
+        # What is meant of a text may be a part of it, and that is what is looked at here.
+        front, group, _ = said.get("only", "").partition("(?P<value>")
+        ahead = front.removeprefix("^") if group and front.startswith("^") else ""
+        said["skip"] = "|".join(f"^{ahead}{one.removeprefix('^')}" for one in skipped)
     if guess.unless:
         said["unless"] = dict(guess.unless)
     if guess.band not in ("sure", "confirmed"):
