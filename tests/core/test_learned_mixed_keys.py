@@ -52,3 +52,34 @@ def test_a_key_that_is_called_a_file_names_one(tmp_path: Path) -> None:
         },
     )
     assert rules(learned(tree, "marks"))["call=Look field=filename"] == ("file", "sure")
+
+
+def test_files_with_a_mark_before_their_ending_are_meant_without_it(tmp_path: Path) -> None:
+    bells = [f"bell {number:02}" for number in range(16)]
+    tree = written(
+        tmp_path / "map",
+        {
+            "bells.txt": "".join(f'buoy B{n}\n\tdepth {n}\n\tsound "{one}"\n' for n, one in enumerate(bells)),
+            **{f"sounds/{one}{'~' if n % 2 else ''}.wav": "R" for n, one in enumerate(bells[1:])},
+        },
+    )
+    (guess,) = (one for one in learned(tree, "bells").guesses if one.place.asked.get("at") == "buoy/sound")
+    assert guess.evidence.band == "sure"
+    assert [one.text for one in guess.evidence.misfits] == [bells[0]]
+    assert guess.files is not None and {*guess.files.suffix} == {".wav", "~.wav"}
+
+
+def test_one_name_is_enough_where_its_key_is_what_it_names(tmp_path: Path) -> None:
+    bays = "".join(f'quay "{one}"\n\tdepth 3\n' for one in BAYS)
+    tree = written(tmp_path / "map", {"bays.txt": f'{bays}start\n\tquay "{BAYS[2]}"\n\tday "{BAYS[3]}"\n'})
+    found = {guess.place.asked["at"]: guess.evidence.band for guess in learned(tree, "bays").guesses}
+    assert (found.get("start/quay"), found.get("start/day", "weak")) == ("likely", "weak")
+
+
+def test_of_files_alike_in_each_folder_the_one_that_begins_it_stands_for_it(tmp_path: Path) -> None:
+    files = {f"levels/{one}/{name}.lua": f"local depth = {len(name)}\n" for one in BAYS for name in ("code", "init")}
+    tree = written(tmp_path / "map", {**files, "all.lua": "".join(f'Level("{one}")\n' for one in BAYS)})
+    found = learned(tree, "levels")
+    assert rules(found)["call=Level"][1] == "sure"
+    assert "levels/{thing}/init.lua" in found.text
+    assert "levels/{thing}/code.lua" not in found.text

@@ -22,6 +22,7 @@ _OTHERWISE, _OTHERWISE_SHARE = 3, 0.1
 """Files that are written in another letter case than theirs, before that is no mistake."""
 _FOLDERS = 3
 """Folders in which files name others beside them."""
+_MARKS = re.compile(r"(?<=\w)[~+=^!]{1,2}$")
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -58,8 +59,7 @@ class Files(Struct, frozen=True, dict=True):
         found: dict[str, list[str]] = {}
         for path in sorted(self.paths):
             name = posixpath.basename(path).lower()
-            stem = posixpath.splitext(name)[0]
-            for key in {name, stem}:
+            for key in {name.removesuffix(suffix) for suffix in _suffixes(name)}:
                 found.setdefault(key, []).append(path)
         return found
 
@@ -69,7 +69,7 @@ class Files(Struct, frozen=True, dict=True):
         found: dict[str, list[str]] = {}
         for path in sorted(self.paths):
             tail = "/".join(path.lower().rsplit("/", 2)[-2:])
-            for key in {tail, posixpath.splitext(tail)[0]}:
+            for key in {tail.removesuffix(suffix) for suffix in _suffixes(tail)}:
                 found.setdefault(key, []).append(path)
         return found
 
@@ -160,7 +160,7 @@ class Files(Struct, frozen=True, dict=True):
             return
         for path in self._called(plain, folder):
             low, written = path.lower(), plain.lower()
-            for suffix in dict.fromkeys(("", posixpath.splitext(path)[1])):
+            for suffix in _suffixes(path):
                 whole = written + suffix.lower()
                 if low != whole and not low.endswith(f"/{whole}"):
                     continue
@@ -176,7 +176,7 @@ class Files(Struct, frozen=True, dict=True):
             top = f"{folder}/" if folder else ""
             for path in self.paths:
                 if path.startswith(top) and path.endswith(writing.suffix):
-                    yield posixpath.splitext(path[len(top) :])[0]
+                    yield path[len(top) : len(path) - max(map(len, filter(path.endswith, writing.suffix)), default=0)]
 
     @cached_property
     def _folded(self) -> Mapping[str, str]:
@@ -214,6 +214,14 @@ class Files(Struct, frozen=True, dict=True):
                 if there is not None:
                     return there
         return None
+
+
+def _suffixes(path: str) -> tuple[str, ...]:
+    """What of a path may be left out: nothing, its ending, and that with marks before it, which say how the file is
+    used: `bell~.wav` is the bell that goes on."""
+    ending = posixpath.splitext(path)[1]
+    marks = _MARKS.search(path, 0, len(path) - len(ending)) if ending else None
+    return tuple(dict.fromkeys(("", ending, f"{marks[0]}{ending}" if marks is not None else "")))
 
 
 def files_named(texts: Iterable[str], writing: FileWriting) -> list[str]:

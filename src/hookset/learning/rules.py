@@ -40,6 +40,8 @@ _EACH = 0.8
 """Of the texts at each of several places: how many must be names for all to be one."""
 _TELLING = 3
 """Different texts that a place has which is asked by itself whether it is one with others."""
+_WORDY = 4
+"""Letters of a word that says what is meant."""
 _NUMBERED = re.compile(r"[.'\[](?:\d+)[.'\]]")
 """A row of a list, among the keys on the way to a place."""
 _MOST_ASKED = 50_000
@@ -112,7 +114,7 @@ def _with_exception(guess: Guess) -> Guess:
 
 def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
     """What is too rare to say much by itself is likely where the same word means the same in other files: what a call
-    is given on the server, and on the clients."""
+    is given on the server, and on the clients; or where it is the word of what is named."""
     known = {
         (guess.place.word, guess.place.form, target)
         for guess in guesses
@@ -122,7 +124,16 @@ def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
     for guess in guesses:
         alone = guess.evidence.band == "weak" and not guess.evidence.misfits and guess.place.word
         kin = any((guess.place.word, guess.place.form, target) in known for target in guess.targets)
+        kin |= any(_is_word_of(guess.place, target) for target in guess.targets[:1])
         yield replace(guess, evidence=replace(guess.evidence, band="likely")) if alone and kin else guess
+
+
+def _is_word_of(place: Place, target: Vocabulary) -> bool:
+    """Whether what names something is called as the records are that something is one of: `system` in a start, and
+    what stands behind `system` or is its `name`."""
+    around = target.place.word if target.place.form == "name" else target.place.around
+    named = target.place.form == "name" or target.place.word.lower() in NAMING
+    return named and place.form == "value" and len(around) >= _WORDY and place.word.lower() == around.lower()
 
 
 def _rank(place: Place) -> tuple[bool, int, int]:
