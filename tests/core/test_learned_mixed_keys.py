@@ -78,8 +78,10 @@ def test_one_name_is_enough_where_its_key_is_what_it_names(tmp_path: Path) -> No
 
 def test_of_files_alike_in_each_folder_the_one_that_begins_it_stands_for_it(tmp_path: Path) -> None:
     files = {f"levels/{one}/{name}.lua": f"local depth = {len(name)}\n" for one in BAYS for name in ("code", "init")}
-    tree = written(tmp_path / "map", {**files, "all.lua": "".join(f'Level("{one}")\n' for one in BAYS)})
+    tree = written(
+        tmp_path / "map", {**files, "all.lua": "".join(f'Enter("{LOT.choice(BAYS)}", 3)\n' for _ in range(40))}
+    )
     found = learned(tree, "levels")
-    assert rules(found)["call=Level"][1] == "sure"
+    assert rules(found)["call=Enter"][1] == "sure"
     assert "levels/{thing}/init.lua" in found.text
     assert "levels/{thing}/code.lua" not in found.text
