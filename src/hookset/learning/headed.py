@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Sequence
 
 __all__ = ["headed", "headed_by"]
 
@@ -42,17 +42,17 @@ def headed_by(text: str) -> str:
     return match if lines / _SEVERAL < len(keys) < _LISTED * lines else ""
 
 
-def headed(texts: Mapping[str, str]) -> list[str]:
-    """The files, by path, that say texts below their keys, in order. One beside them that has few of the same keys is
-    one of them as well, of a language into which little has been translated."""
-    found = {path: match for path, text in texts.items() if (match := headed_by(text))}
+def headed(paths: Sequence[str], read: Callable[[str], str]) -> dict[str, str]:
+    """The files that say texts below their keys, each with what finds those. One beside them that has few of the same
+    keys is one of them as well, of a language into which little has been translated. No text is held meanwhile."""
+    found = {path: match for path in paths if (match := headed_by(read(path)))}
     known: dict[tuple[str, str], set[str]] = {}
     for path, match in found.items():
-        known.setdefault((posixpath.dirname(path), match), set()).update(_keys(texts[path], match))
+        known.setdefault((posixpath.dirname(path), match), set()).update(_keys(read(path), match))
     for (folder, match), keys in known.items():
-        beside = (path for path in texts if path not in found and posixpath.dirname(path) == folder)
-        found |= {path: match for path in beside if (mine := _keys(texts[path], match)) and mine <= keys}
-    return sorted(found)
+        beside = (path for path in paths if path not in found and posixpath.dirname(path) == folder)
+        found |= {path: match for path in beside if (mine := _keys(read(path), match)) and mine <= keys}
+    return found
 
 
 def _keys(text: str, match: str) -> frozenset[str]:

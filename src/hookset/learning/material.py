@@ -254,7 +254,7 @@ def _read_as(tree: Tree, paths: Iterable[str], layout: Layout) -> Iterator[Sort]
 def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iterator[Sort]:
     """The files of one ending: those that one dialect reads, then the rest with what reads those. What all are called
     by `name` is of one sort."""
-    told = list(_headed(tree, ending, paths))
+    told = [] if known_format(ending) else list(_headed(tree, paths))
     yield from told
     below = {path for sort in told for path in sort.documents}
     left = [path for path in paths if path not in below]
@@ -335,12 +335,11 @@ def _expressions(found: Mapping[str, tuple[Document, str]], tree: Tree) -> dict[
     return folder_expressions({path: document for path, (document, _) in found.items()}, tree.paths())
 
 
-def _headed(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Sort]:
-    """The files of one ending that say texts below their keys: those are names, though the texts are for people."""
-    data = {path: _text(tree, path) for path in (paths if not known_format(ending) else ())}
-    mine = headed({path: found.decode("utf-8", "replace") for path, found in data.items() if found is not None})
+def _headed(tree: Tree, paths: Sequence[str]) -> Iterator[Sort]:
+    """The files that say texts below their keys: those are names, though the texts are for people."""
+    mine = sorted(headed(paths, lambda path: (_text(tree, path) or b"").decode("utf-8", "replace")))
     if mine:
-        dialect = headed_dialect([data[path] or b"" for path in _some(tree, mine)])
+        dialect = headed_dialect([_text(tree, path) or b"" for path in _some(tree, mine)])
         yield from _by_head(dialect, dict(_opened(tree, mine, dialect)))
 
 

@@ -51,7 +51,8 @@ class NamedTexts:
                 self.index.setdefault(name, []).append(number)
                 if _counts(vocabulary):
                     self.whole[name] = self.whole.get(name, 0) + 1
-        self.things = frozenset(name for one in known if _names_things(one) for name in one.names)
+        named = filter(_names_things, known) if any(one.of_texts for one in known) else ()
+        self.things = frozenset(name for one in named for name in one.names)
         self._samples = [sample_of(one.place) for one in known]
         self._by_place = {one.place: number for number, one in enumerate(known)}
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 
-from hookset.learning.headed import headed, headed_by
+from hookset.learning.headed import headed
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, Said
 from hookset.learning.places.code import code_of
@@ -15,9 +15,8 @@ __all__ = ["above_texts", "headed_places"]
 
 def above_texts(sort: Sort) -> str:
     """What finds the keys above their texts in most files of a sort; empty where those are no such texts."""
-    codes = {path: code_of(document) for path, document in sort.documents.items()}
-    mine = headed(codes)
-    return next(filter(None, (headed_by(codes[path]) for path in mine)), "") if 2 * len(mine) > len(codes) else ""
+    found = [*headed(sort.paths, lambda path: code_of(sort.documents[path])).values()]
+    return found[0] if 2 * len(found) > len(sort.paths) else ""
 
 
 def headed_places(sort: Sort, match: str) -> Iterator[Place]:

@@ -219,7 +219,7 @@ def _opens(text: str, openings: Container[str]) -> bool:
 
 def _is_below_head(lines: Sequence[Line], index: int, heads: Sequence[Pattern]) -> bool:
     """Whether a line is the first one of an entry, with a text below it, or stands in the text below such a one."""
-    for at in range(index, -1, -1):
+    for at in range(index, max(index - _BLOCK, -1), -1):
         line = lines[at]
         if not line.text.strip() or line.heading:
             return False
