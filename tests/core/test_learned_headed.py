@@ -117,6 +117,9 @@ DOTTED = [f"boat.{what}.{how}" for what in ("punt", "skiff") for how in "abcdefg
         (texts(KEYS), True),
         (texts(KEYS, "\r\n"), True),
         (texts(DOTTED), True),
+        ("".join(f"[{prose(4)} {at}]\n{prose(6)}\n" for at in range(30)), True),
+        ("".join(f"[{one}]\ndepth = 3\nmark = {prose(3)}\n" for one in KEYS), False),
+        ("".join(f"[{one}]\n{LOT.choice(WORDS)}\n{LOT.choice(WORDS)}\n" for one in KEYS), False),
         ("".join(f"{one}\n" for one in KEYS), False),
         ("".join(f"{one}\n'''4.5 * x'''\n\n" for one in KEYS), False),
         (texts(KEYS[:8]), False),
@@ -125,7 +128,21 @@ DOTTED = [f"boat.{what}.{how}" for what in ("punt", "skiff") for how in "abcdefg
         (f"{prose(12)}.\n" * 3000 + texts(KEYS), False),
         ("", False),
     ],
-    ids=["plain", "windows", "dotted", "a list", "macros", "few", "again and again", "words", "a book", "empty"],
+    ids=[
+        "plain",
+        "windows",
+        "dotted",
+        "in brackets",
+        "sections",
+        "lists in sections",
+        "a list",
+        "macros",
+        "few",
+        "again and again",
+        "words",
+        "a book",
+        "empty",
+    ],
 )
 def test_keys_above_texts(text: str, keyed: bool) -> None:
     assert bool(headed_by(text)) == keyed

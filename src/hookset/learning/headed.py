@@ -21,12 +21,20 @@ _KEYS = {
     for match in (_ALONE.format(key=key),)
 }
 """What finds keys, and those with a text below them, by words that nobody writes in a text; the narrowest first."""
+_BRACKETED = r"^\[(?P<value>[^\[\]\r\n]{1,200})\][ \t\r]*$"
+"""The same for keys in square brackets, which may be texts themselves."""
+_KEYS[_BRACKETED] = re.compile(rf"{_BRACKETED}\n(?=[ \t]*[^\s\[#;/])", re.M)
+_SET = re.compile(r"[\w.\- ]{1,80}=")
+"""What a key is given in a section: below the keys of texts hardly any line looks so."""
 _LEAST = 20
 _ALL = 0.9
 _OWN = 0.95
 """Of the keys of a file: how many are there once."""
 _SEVERAL = 12
 """Lines that the text below a key has at most, on the average."""
+_SELDOM, _TOLD = 0.1, 0.3
+"""Of the lines below keys in brackets: how many give a key its value at most, and how many have several words at
+least."""
 _LISTED = 0.6
 """Of the lines of a file: where so many are keys, they are a list, and have no texts."""
 
@@ -38,8 +46,17 @@ def headed_by(text: str) -> str:
     match, keys = next((one, keys) for one, keys in found.items() if len(keys) >= _ALL * most)
     if len(keys) < _LEAST or len({*keys}) < _OWN * len(keys):
         return ""
-    lines = sum(1 for line in text.splitlines() if line.strip())
-    return match if lines / _SEVERAL < len(keys) < _LISTED * lines else ""
+    lines = [line for line in text.splitlines() if line.strip()]
+    if match == _BRACKETED and _are_sections([line for line in lines if not line.startswith("[")]):
+        return ""
+    return match if len(lines) / _SEVERAL < len(keys) < _LISTED * len(lines) else ""
+
+
+def _are_sections(lines: Sequence[str]) -> bool:
+    """Whether lines below words in square brackets are keys with their values, or lists of words, and no texts."""
+    given = sum(_SET.match(line) is not None for line in lines)
+    told = sum(len(line.split()) > 1 for line in lines)
+    return given > _SELDOM * len(lines) or told < _TOLD * len(lines)
 
 
 def headed(paths: Sequence[str], read: Callable[[str], str]) -> dict[str, str]:
