@@ -13,6 +13,7 @@ the others stands beside it (benchmarks/open_games/learned.toml).
 from __future__ import annotations
 
 import argparse
+import gc
 import bisect
 import json
 import re
@@ -292,6 +293,8 @@ def main(asked: argparse.Namespace) -> None:
     judgements = Path(__file__).parent / "open_games/learned.toml"
     judged = tomllib.loads(judgements.read_text(encoding="utf-8")) if judgements.is_file() else {}
     results: list[Result] = []
+    # As the program itself does: what is read stays, and is not looked through again and again.
+    gc.set_threshold(200_000, 20, 20)
     with tempfile.TemporaryDirectory() as place:
         packages = Path(asked.packages or place)
         for one in materials(Path(place), packages, Path(asked.foreign or place)):

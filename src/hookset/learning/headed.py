@@ -26,6 +26,8 @@ _BRACKETED = r"^\[(?P<value>[^\[\]\r\n]{1,200})\][ \t\r]*$"
 _KEYS[_BRACKETED] = re.compile(rf"{_BRACKETED}\n(?=[ \t]*[^\s\[#;/])", re.M)
 _SET = re.compile(r"[\w.\- ]{1,80}=")
 """What a key is given in a section: below the keys of texts hardly any line looks so."""
+_BEGINNING = 1 << 16
+"""Characters in which a long file has keys already."""
 _LEAST = 20
 _ALL = 0.9
 _OWN = 0.95
@@ -41,6 +43,9 @@ _LISTED = 0.6
 
 def headed_by(text: str) -> str:
     """The regular expression of the keys of a file that says its texts below them; empty where it is no such file."""
+    if len(text) > _BEGINNING and not headed_by(text[:_BEGINNING]):
+        # What a long file is shows where it begins.
+        return ""
     found = {match: pattern.findall(text) for match, pattern in _KEYS.items()}
     most = max(map(len, found.values()))
     match, keys = next((one, keys) for one, keys in found.items() if len(keys) >= _ALL * most)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import itertools
+from collections.abc import Collection, Sequence
 from typing import TypeVar
 
 __all__ = ["ENOUGH_TOLD", "SELDOM", "few"]
@@ -14,7 +15,6 @@ SELDOM = 0.25
 _T = TypeVar("_T")
 
 
-def few(texts: Iterable[_T]) -> Sequence[_T]:
+def few(texts: Collection[_T]) -> Sequence[_T]:
     """Some of many, from all over."""
-    whole = list(texts)
-    return whole[:: max(1, len(whole) // ENOUGH_TOLD)]
+    return list(itertools.islice(texts, 0, None, max(1, len(texts) // ENOUGH_TOLD)))
