@@ -13,8 +13,8 @@ the others stands beside it (benchmarks/open_games/learned.toml).
 from __future__ import annotations
 
 import argparse
-import gc
 import bisect
+import gc
 import json
 import re
 import subprocess
