@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 
 import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from hookset.config.layouts.positions import fitting
+from hookset.config.layouts.positions import PlacedRule, fitting
 from hookset.config.sheets import nearest
 from hookset.edits.find import EntryState, found
 from hookset.model import Spot, WrongUseError
 from hookset.planning.naming.rewriting import facts_of
-from hookset.project import Ledger, MapProject
+from hookset.project import Ledger, LedgerHook, MapProject
+from hookset.project.ledger import LedgerEdit
+from hookset.scene.offsets import rows_at, rows_between
 from hookset.scene.records import open_for_edits
 from hookset.scene.rows import Thing
 from hookset.scene.scene import Scene
@@ -103,15 +104,19 @@ def _referring(scene: Scene, name: str) -> set[int]:
         addresses = [block.where(row) for block in facts.referred for row, one in enumerate(block.names) if one == name]
         if not addresses:
             continue
-        things = [thing for thing in scene.things.rows if thing.path == path]
-        file = open_for_edits(scene.tree, things[0].rule, path)
-        starts = file.document.spans([thing.where for thing in things])
-        ordered = sorted((starts[thing.where][0], thing.index) for thing in things if thing.where in starts)
-        for start, _ in file.document.spans(addresses).values():
-            at = bisect_right([begin for begin, _ in ordered], start) - 1
-            if at >= 0:
-                found_rows.add(ordered[at][1])
+        file = open_for_edits(scene.tree, _rule_of(scene, path), path)
+        begins = [start for start, _ in file.document.spans(addresses).values()]
+        found_rows |= rows_at(scene.things.rows, path, file.document, begins)
     return found_rows
+
+
+def _rule_of(scene: Scene, path: str) -> PlacedRule:
+    """The first rule by which things stand in a file."""
+    return next(one.rule for one in scene.things.rows.files if one.path == path and len(one))
+
+
+def _edits_of(hook: LedgerHook) -> Sequence[LedgerEdit]:
+    return () if hook.was_there else hook.edits
 
 
 def owners_of(tree: Tree, ledger: Ledger, scene: Scene) -> Mapping[int, str]:
@@ -121,20 +126,15 @@ def owners_of(tree: Tree, ledger: Ledger, scene: Scene) -> Mapping[int, str]:
         hooks = [(pack.name, hook) for pack in ledger.packs for hook in pack.hooks if hook.path == path]
         if not hooks:
             continue
-        things = [thing for thing in scene.things.rows if thing.path == path]
         try:
-            file = open_for_edits(tree, things[0].rule, path)
+            file = open_for_edits(tree, _rule_of(scene, path), path)
         except CannotSay:
             continue
-        spans = file.document.spans([thing.where for thing in things])
-        starts = sorted((spans[thing.where][0], thing.index) for thing in things if thing.where in spans)
-        begins = [start for start, _ in starts]
-        for name, hook in hooks:
-            for edit in hook.edits if not hook.was_there else ():
-                there = found(file.text.string, edit)
-                if there.standing is not EntryState.GONE:
-                    first, last = bisect_right(begins, there.start - 1), bisect_right(begins, there.end - 1)
-                    owners |= {row: name for _, row in starts[first:last]}
+        set_in = ((name, found(file.text.string, edit)) for name, hook in hooks for edit in _edits_of(hook))
+        there = [(name, one) for name, one in set_in if one.standing is not EntryState.GONE]
+        rows = rows_between(scene.things.rows, path, file.document, [(one.start, one.end) for _, one in there])
+        for (name, _), mine in zip(there, rows, strict=True):
+            owners |= dict.fromkeys(mine, name)
     return owners
 
 
