@@ -85,3 +85,11 @@ def test_of_files_alike_in_each_folder_the_one_that_begins_it_stands_for_it(tmp_
     assert rules(found)["call=Enter"][1] == "sure"
     assert "levels/{thing}/init.lua" in found.text
     assert "levels/{thing}/code.lua" not in found.text
+
+
+def test_two_words_of_a_list_make_no_names_of_a_kind(tmp_path: Path) -> None:
+    ways = ["Left", "Right", "High", "Back", "Up", "Down"]
+    tables = 'jumps = { Left = 1, Right = 2, High = 3, Back = 4 }\nlifts = { "Up", "Down" }\n'
+    turns = "".join(f'Turn("{LOT.choice(ways)}", 3)\n' for _ in range(80))
+    found = rules(learned(written(tmp_path / "map", {"ways.lua": tables, "turns.lua": turns}), "ways"))
+    assert found.get("call=Turn", ("", "weak"))[1] == "weak"

@@ -162,8 +162,7 @@ class NamedTexts:
             met = {text for text in texts if text in self.known[number].names}
             more = met - covered
             another = 2 * len(met) < len(texts) and self._is_another(number, best)
-            # Two words of a list are not what defines names of a kind as well.
-            another |= len(self.known[number].names) < _FEW and not self.known[number].likeness
+            another |= self._is_small(number)
             if len(more) >= max(2, len(texts) // 20) and not another:
                 targets.append(number)
                 covered |= more
@@ -173,6 +172,11 @@ class NamedTexts:
         """Whether a vocabulary is that of the keys of texts for people, and nearly all texts are such keys."""
         known = self.known[number]
         return known.of_texts and sum(text in known.names for text in texts) >= _OF_TEXTS * len(texts)
+
+    def _is_small(self, number: int) -> bool:
+        """Whether a vocabulary is two words of some table in a script: those define no names of a kind as well."""
+        known = self.known[number]
+        return len(known.names) < _FEW and not known.likeness and "assign" in known.place.asked
 
     def _is_another(self, number: int, best: int) -> bool:
         """Whether a vocabulary has many names of the best one, which stand elsewhere: an object that is called as its
