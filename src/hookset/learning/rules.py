@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import posixpath
-import re
 from collections import Counter
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
@@ -32,20 +31,15 @@ from hookset.learning.places import places_of
 from hookset.learning.things import thing_vocabularies
 from hookset.learning.vocabulary import NAMING, Vocabulary, vocabularies
 from hookset.learning.weighing import evidence_of
+from hookset.learning.wholes import EACH, explains_each, is_explained
 from hookset.model import Where
 
 __all__ = ["Rules", "rules_of"]
 
-_EACH = 0.8
-"""Of the texts at each of several places: how many must be names for all to be one."""
-_TELLING = 3
-"""Different texts that a place has which is asked by itself whether it is one with others."""
 _WORDY = 4
 """Letters of a word that says what is meant."""
-_NUMBERED = re.compile(r"[.'\[](?:\d+)[.'\]]")
-"""A row of a list, among the keys on the way to a place."""
 _MOST_ASKED = 50_000
-"""Texts of such a rule of which it is asked whether others explain them."""
+"""Texts of a weak rule of which it is asked whether others explain them."""
 _EXPLAINED = 0.99
 """Of the texts of a rule: what another vocabulary must have of them to be as good."""
 _ONCE = 0.9
@@ -178,7 +172,7 @@ def _lost_by(guess: Guess, other: Vocabulary) -> bool:
     """Whether a rule that leaves nothing unexplained would leave a few, by the names of another vocabulary."""
     texts = guess.place.counts
     met = sum(text in other.names for text in texts)
-    return not guess.split and _EACH * len(texts) < met < _EXPLAINED * len(texts)
+    return not guess.split and EACH * len(texts) < met < _EXPLAINED * len(texts)
 
 
 def _used_again(place: Place) -> bool:
@@ -207,52 +201,6 @@ def _with_parts(tried: Mapping[Place, Guess | None]) -> Mapping[Place, Guess | N
     wholes = ((place, guess) for place, guess in tried.items() if guess is not None and place.used)
     parts = {part: guess for place, guess in wholes for part in place.parts if part not in tried}
     return parts | {**tried}
-
-
-def _as_one(guess: Guess) -> bool:
-    """Whether what explains several places together explains each of them."""
-    if guess.evidence.band != "sure" or guess.split:
-        return False
-    misfits = {one.text for one in guess.evidence.misfits}
-    parts = [part for part in guess.place.parts if len(part.counts) >= _TELLING]
-    return not _mean_others(guess, [part for part in parts if _NUMBERED.search(str(part.asked)) is None]) and all(
-        sum(text not in misfits for text in part.counts) >= _EACH * len(part.counts) for part in parts
-    )
-
-
-def _mean_others(guess: Guess, parts: Sequence[Place]) -> bool:
-    """Whether places that are explained together, by the names of several vocabularies, are explained by one of those
-    each, and by different ones: keys of one record that mean different things, and no rows of a list."""
-    if len(guess.targets) < 2:
-        return False
-    misfits = {one.text for one in guess.evidence.misfits}
-    meant = [
-        frozenset(
-            number
-            for number, target in enumerate(guess.targets)
-            if all(text in target.names or text in misfits for text in part.counts)
-        )
-        for part in parts
-    ]
-    return all(meant) and not frozenset.intersection(*meant) if meant else False
-
-
-def _explains_parts(guess: Guess) -> bool:
-    """Whether what texts at a place are is what they are in every part of it. Of the keys of texts for people some are
-    as things are called, and look like names of those by themselves."""
-    texts = bool(guess.targets) and guess.targets[0].of_texts
-    return guess.evidence.band == "sure" or (texts and guess.evidence.band == "likely")
-
-
-def _is_explained(place: Place, found: Mapping[Place, Guess | None]) -> bool:
-    """Whether a place is a part of one that is explained, or a part of such a part."""
-    general = place.general
-    while general is not None:
-        guess = found.get(general)
-        if guess is not None and _explains_parts(guess):
-            return True
-        general = general.general
-    return False
 
 
 def _meant(guess: Guess, text: str) -> bool:
@@ -291,7 +239,7 @@ class _Choice(Struct, frozen=True, dict=True):
             for guess in settled.values()
             if guess is not None
             and not self._reversed(guess, with_parts, votes)
-            and (not guess.place.parts or _as_one(guess))
+            and (not guess.place.parts or explains_each(guess))
         ]
         defining = {target.place for guess in again if guess.evidence.band != "weak" for target in guess.targets}
         # Texts that are each there once are names themselves, though files are called after them.
@@ -323,11 +271,11 @@ class _Choice(Struct, frozen=True, dict=True):
         found: dict[Place, Guess | None] = {}
         seen: set[Place] = set()
         for place in sorted(places, key=lambda one: (not one.parts, one.general is not None)):
-            if place in seen or place.general in seen or _is_explained(place, found):
+            if place in seen or place.general in seen or is_explained(place, found):
                 continue
             guess = known[place] if known is not None and place in known else self._tried(place, without)
             found[place] = guess
-            if place.parts and guess is not None and _as_one(guess):
+            if place.parts and guess is not None and explains_each(guess):
                 seen.update(place.parts)
         return found
 

@@ -39,16 +39,13 @@ def _begins(document: HasParts, wheres: Sequence[Where]) -> list[int]:
 
 def rows_at(rows: ThingRows, path: str, document: HasParts, offsets: Sequence[int]) -> set[int]:
     """The things in whose records some offsets of a file are: of several the one that begins last."""
-    found: set[int] = set()
-    counts = {first: begun_by(document, wheres, offsets) for first, wheres in _of_file(rows, path).items()}
-    for number in range(len(offsets)):
-        last = [(first, each[number] - 1) for first, each in counts.items() if each[number]]
-        wheres = [_of_file(rows, path)[first][row] for first, row in last]
-        begins = _begins_each(document, wheres)
-        if last:
-            first, row = max(zip(begins, last, strict=True))[1]
-            found.update(np.flatnonzero(rows.sources == first + row)[-1:].tolist())
-    return found
+    last: list[tuple[int, int]] = [(-1, -1)] * len(offsets)
+    for first, wheres in _of_file(rows, path).items():
+        for number, count in enumerate(begun_by(document, wheres, offsets)):
+            if count:
+                (begin,) = _begins(document, [wheres[count - 1]])
+                last[number] = max(last[number], (begin, first + count - 1))
+    return {row for _, record in last if record >= 0 for row in np.flatnonzero(rows.sources == record)[-1:].tolist()}
 
 
 def rows_between(rows: ThingRows, path: str, document: HasParts, spans: Sequence[tuple[int, int]]) -> list[list[int]]:
@@ -62,11 +59,6 @@ def rows_between(rows: ThingRows, path: str, document: HasParts, spans: Sequence
                 mine = (rows.sources >= first + low) & (rows.sources < first + high)
                 found[number] += np.flatnonzero(mine).tolist()
     return found
-
-
-def _begins_each(document: HasParts, wheres: Sequence[Where]) -> list[int]:
-    spans = document.spans(wheres)
-    return [spans.get(where, (0, 0))[0] for where in wheres]
 
 
 def _of_file(rows: ThingRows, path: str) -> Mapping[int, Sequence[Where]]:
