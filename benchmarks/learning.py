@@ -81,6 +81,10 @@ FIRST = {
     "open game: fillets": ("8 of 18", "21,918 of 26,238", "7 of 15"),
     "open game: etr": ("none: no file could be read", "0 of 37,044", "0 of 0"),
     "open game: ufoai": ("49 of 62", "3,521 of 4,608", "39 of 76"),
+    "open game: singularity": ("1 of 27", "110 of 465", "1 of 3"),
+    "open game: caveexpress": ("6 of 11", "20,889 of 21,357", "7 of 9"),
+    "open game: lincity": ("none: a layout that could not be read", "0 of 17,857", "0 of 0"),
+    "open game: freedink": ("1 of 15", "138 of 950", "1 of 2"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

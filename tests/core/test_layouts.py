@@ -50,6 +50,8 @@ HEAD = (
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a[matches(@b)]" }]\n', "x.toml:10: '//a[matches(@b)]' calls matches()", id="xpath-function"),
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a[@b=$c]" }]\n', "x.toml:10: '//a[@b=$c]' has a variable", id="xpath-variable"),
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a/namespace::*" }]\n', "x.toml:10: '//a/namespace::*' asks for namespaces", id="xpath-namespaces"),
+        pytest.param('format = "xml"\noptions = { namespaces = { "" = "made:x" } }\nrefers = [{ kind = "sound", at = "//a" }]\n', "x.toml:11: options.namespaces has '' = 'made:x'", id="xpath-no-prefix"),
+        pytest.param('format = "xml"\noptions = { namespaces = { x = "" } }\nrefers = [{ kind = "sound", at = "//a" }]\n', "x.toml:11: options.namespaces has 'x' = ''", id="xpath-no-uri"),
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "count(//a)" }]\n', "x.toml:10: 'count(//a)' comes to a number", id="xpath-number"),
         pytest.param('format = "xml"\nrefers = [{ kind = "sound", at = "//a | 3" }]\n', "x.toml:10: '//a | 3' puts together", id="xpath-sum"),
         pytest.param('format = "xml"\n[[seat]]\nname = "s"\ntitle = "t"\nfile = "a.lua"\nput = { into = "//x:a" }\n', "x.toml:14: '//x:a' uses the prefix x:", id="seat-prefix"),

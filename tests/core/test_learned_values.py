@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from hookset.config.layouts.load import load_layout
 from hookset.learning import learned, material
 from hookset.learning.material import material_of
 from hookset.learning.places import places_of, tables
@@ -145,3 +146,27 @@ def test_paths_beside_and_in_a_folder_for_all(tmp_path: Path) -> None:
         "boats/yawl/yawl.xml",
         "boats/ketch/ketch.xml",
     }
+
+
+def test_what_an_element_says_is_to_be_translated_is_no_name(tmp_path: Path) -> None:
+    buttons = "".join(
+        f'<Button name="{one}"><caption translatable="yes">{one}</caption><goes>{one}</goes></Button>'
+        for one in ("Moor", "Cast", "Wait", "Sound", "Raise", "Lower")
+    )
+    page = f'<gui xmlns="made:gui"><a xmlns="">{buttons}</a></gui>'
+    result = learned(written(tmp_path / "map", {f"gui/{n}.xml": page for n in range(2)}), "gui")
+    assert not [one for one in rules(result) if "caption" in one]
+    assert any("goes" in str(guess.place.asked) for guess in (*result.guesses, *result.weak))
+    load_layout(result.text.encode(), "learned.toml")
+
+
+def test_layouts_and_sheets_in_a_map_are_no_data_of_its_game(tmp_path: Path) -> None:
+    steps = "".join(f'[[step]]\ntools = ["tool_{n}.lua"]\nsound = "{n % 3}.wav"\n' for n in range(8))
+    rows = '[layout]\nname = "x"\n[[read]]\nfiles = "*.lua"\nformat = "lua"\n'
+    files = {f"tools/tool_{n}.lua": "" for n in range(8)} | {f"{n}.wav": "" for n in range(3)}
+    files |= {"quay.toml": rows + steps, "gull.hooksheet.toml": steps}
+    result = learned(written(tmp_path / "map", files), "quay")
+    assert not result.guesses
+    assert [one.files for one in result.unread if one.ending == ".toml"] == [2]
+    (tmp_path / "map/quay.toml").write_text(steps)
+    assert rules(learned(FolderTree(tmp_path / "map"), "quay"))

@@ -228,3 +228,30 @@ def test_what_keeps_the_grammar_busy_is_no_entry(seat: dict[str, Any]) -> None:
     assert not form.pasted(form.seat(**seat), Snippet(BUSY, form.options(), opened("lua", "")))
     file = "gates = { 1 }\nfunction start() end\n"
     assert isinstance(put("lua", file, seat, Body(text=BUSY)), WrongBody)
+
+
+@pytest.mark.parametrize(
+    ("language", "seat", "text", "items"),
+    [
+        (
+            "lua",
+            {"into": "return"},
+            '  ["gull"] = { loud = 1 },\n  heron = 2,',
+            ['["gull"] = { loud = 1 }', "heron = 2"],
+        ),
+        ("lua", {"into": "BIRDS", "form": "row"}, '{ name = "gull" },\n', ['{ name = "gull" }']),
+        ("ecmascript", {"into": "return"}, '"gull": { loud: 1 },\n', ['"gull": { loud: 1 }']),
+        ("ecmascript", {"into": "BIRDS", "form": "row"}, '{ name: "gull" },\n', ['{ name: "gull" }']),
+        ("lua", {"into": "BIRDS", "form": "row"}, '["gull"] = 1,', []),
+        ("lua", {"into": "BIRDS"}, '{ name = "gull" },', []),
+        ("lua", {"into": "BIRDS"}, 'play("gull")', []),
+        ("lua", START, '["gull"] = 1,', []),
+    ],
+)
+def test_items_are_pasted_without_the_table_around_them(
+    language: str, seat: dict[str, Any], text: str, items: list[str]
+) -> None:
+    form = format_named(language)
+    found = form.pasted(form.seat(**seat), Snippet(text, form.options(), opened(language, "")))
+    assert [one.body.text for one in found] == items
+    assert [text[one.start : one.end] for one in found] == items

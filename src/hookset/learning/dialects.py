@@ -16,7 +16,7 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, format_named
-from hookset.learning.heads import data_head, keyed_head, no_head, own_head, xml_head
+from hookset.learning.heads import data_head, keyed_head, no_head, own_head, section_head, xml_head
 from hookset.learning.prose import SEEN, are_for_people, prosaic
 from hookset.trees import Text
 
@@ -121,6 +121,8 @@ def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
         yield from _keyed(by_text, _marks([line for lines in by_text for line in lines]))
     if not known or known in _LOOSE:
         yield from (one for one in _guessed(written) if one.format != known)
+    if known == "ini" and not _sets(written):
+        yield _ini(written)
 
 
 def dialect_by(layout: Layout, path: str) -> Dialect | None:
@@ -159,7 +161,8 @@ def _of_format(form: str, texts: Sequence[str]) -> Iterator[Dialect]:
     elif form == "csv":
         yield from _tables(texts)
     elif form == "ini":
-        yield _ini(texts)
+        if _sets(texts):
+            yield _ini(texts)
     elif form in _SCRIPTS:
         yield Dialect(form, tolerant=True)
     else:
@@ -212,6 +215,12 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     yield from _listed(lines, marks)
 
 
+def _sets(texts: Sequence[str]) -> bool:
+    """Whether there are sections, or anything is set: what is called `.ini` may be lines of words."""
+    lines = [line[:SEEN] for text in texts for line in text.splitlines() if line.strip()]
+    return any(map(_SECTION.match, lines)) or _OFTEN * len(lines) < sum("=" in line for line in lines)
+
+
 def _in_columns(texts: Sequence[str], by_text: Sequence[Sequence[str]]) -> bool:
     """Whether texts for people stand in tables, or behind their keys: then those are what there is to read."""
     keyed = _share(by_text, KEYED.match) > _MOSTLY or _share(by_text, _SET.match) > _NEARLY
@@ -253,7 +262,7 @@ def _ini(texts: Sequence[str]) -> Dialect:
         least = fewer
     else:
         ways = []
-    return Dialect("ini", {**({"bare": True} if least else {}), **({"continued": ways} if ways else {})})
+    return Dialect("ini", {**({"bare": True} if least else {}), **({"continued": ways} if ways else {})}, section_head)
 
 
 def _bare(texts: Sequence[str], ways: Sequence[str]) -> int:

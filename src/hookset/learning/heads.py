@@ -12,7 +12,18 @@ from msgspec import Struct
 from hookset.formats import Document, format_named
 from hookset.formats.document import records_of
 
-__all__ = ["Records", "data_head", "keyed_head", "no_head", "own_head", "tags_of", "whole_of", "word_head", "xml_head"]
+__all__ = [
+    "Records",
+    "data_head",
+    "keyed_head",
+    "no_head",
+    "own_head",
+    "section_head",
+    "tags_of",
+    "whole_of",
+    "word_head",
+    "xml_head",
+]
 
 _RECORDS = 4
 """Records of a table by names at least."""
@@ -31,6 +42,8 @@ class Records(Struct, frozen=True):
     """What its file is called."""
     common: frozenset[str]
     """The keys that its records have in common."""
+    names: frozenset[str] = frozenset()
+    """What its records are called."""
 
 
 def no_head(_path: str, _document: Document) -> Any:
@@ -61,7 +74,7 @@ def data_head(path: str, document: Document) -> Any:
     if isinstance(whole, Mapping):
         common = _common(whole)
         if common:
-            return Records(posixpath.basename(path), common)
+            return Records(posixpath.basename(path), common, frozenset(map(str, whole)))
         inner = tuple(sorted(str(key) for key, value in whole.items() if isinstance(value, Mapping | list)))
         return inner if 0 < len(inner) <= _FEW and len(inner) * 2 >= len(whole) else "object"
     return "list" if isinstance(whole, list) else "value"
@@ -76,6 +89,20 @@ def keyed_head(path: str, document: Document) -> Any:
         common = frozenset(key for key, count in often.items() if count >= _HALF * len(records))
         return Records(posixpath.basename(path), common)
     return tuple(sorted({entry.word.text for entry in entries}))[:_FEW]
+
+
+def section_head(path: str, document: Document) -> Any:
+    """What the sections of a file have in common that are records, each with a name of its own; nothing where they are
+    not: such files are all of one sort."""
+    keys: dict[str, set[str]] = {section.name: set() for section in getattr(document, "sections", ())}
+    for pair in getattr(document, "pairs", ()):
+        if pair.section:
+            keys[pair.section].add(pair.key)
+    often = Counter(key for record in keys.values() for key in record)
+    shared = frozenset(key for key, count in often.items() if count >= _HALF * len(keys))
+    if len(keys) < _RECORDS or len(keys) < len(getattr(document, "sections", ())) or not shared:
+        return ""
+    return Records(posixpath.basename(path), shared, frozenset(keys))
 
 
 def _common(whole: Mapping[Any, Any]) -> frozenset[str]:

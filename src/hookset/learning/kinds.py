@@ -42,6 +42,9 @@ _EMPTY_WORDS = frozenset(
         "root",
         "element",
         "elements",
+        "return",
+        "section",
+        "sections",
         "field",
         "fields",
         "attribute",
@@ -166,6 +169,10 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     if sort and sort not in _EMPTY_WORDS:
         # Records of one sort are called after it.
         return sort
+    stems = {posixpath.splitext(posixpath.basename(path))[0] for path in place.sort.paths}
+    if place.form == "name" and place.word == "section" and len(stems) == 1:
+        # Where a file has one sort of records, it is called after them.
+        own = stems.pop()
     if place.form == "key":
         own = place.around or _folder(place.sort.paths)
     own = _made(_clean(own)) if "call" in place.asked else _clean(own)

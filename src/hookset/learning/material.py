@@ -17,12 +17,13 @@ from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
 from hookset.learning.dialects import Dialect, dialect_by, dialects_of, headed_dialect, known_format
 from hookset.learning.expressions import folder_expressions
-from hookset.learning.families import SEVERAL, families_of
+from hookset.learning.families import families_of
 from hookset.learning.globs import MOST_GLOBS, globs_for, meets
 from hookset.learning.headed import headed
-from hookset.learning.heads import Records, no_head, own_head, tags_of, word_head
+from hookset.learning.heads import no_head, own_head, word_head
 from hookset.learning.languages import languages_of
 from hookset.learning.prose import is_for_people
+from hookset.learning.sorting import MOST_ALONE, told_apart
 from hookset.model import CouldNotError
 from hookset.trees import Tree
 
@@ -40,8 +41,6 @@ _SAMPLED = 1 << 16
 """Bytes of each that say what its lines are."""
 _POINTS = 0.2
 """Of the lines of meshes: how many have the numbers of a point, at least."""
-_MOST_GLOBS = 12
-"""Patterns by which files of one sort are named, before that is no sort that anybody would make of them."""
 _ASKED = 40
 """Files that were not looked into of which it is found out what they are."""
 _TRIED = 6
@@ -54,6 +53,8 @@ _MANY_BARE, _FEW_ENDINGS = 20, 3
 """Files without an ending, and of one, of which the latter may be none."""
 _POINT = re.compile(rb"\.\d+[ \t,;]+[-+]?\d*\.\d")
 _NUMBERS = re.compile(rb"^[ \t]*[-+]?\.?\d|" + _POINT.pattern)
+_OURS, _PARTS = re.compile(rb"^\[(?:layout|\[read)\]", re.M), 2
+"""The parts that every layout has."""
 _BINARY = re.compile(rb"[\x00-\x08\x0e-\x1a\x1c-\x1f]")
 
 
@@ -110,11 +111,12 @@ _MEDIA_OF = {ending: form for form, endings in _MEDIA.items() for ending in endi
 
 def material_of(tree: Tree, layout: Layout | None = None) -> Material:
     """Sort the files of a tree, and read what can be read: as a layout at hand does, where that looks into them."""
-    by_ending = _by_ending(tree.paths())
+    ours = frozenset(path for path in tree.paths() if _is_ours(tree, path))
+    by_ending = _by_ending(path for path in tree.paths() if path not in ours)
     sorts: list[Sort] = []
-    unread: list[Unread] = []
+    unread = [Unread(".toml", len(ours), "layouts, hook sheets or the map's own hookset.toml")] if ours else []
     media: dict[str, tuple[str, ...]] = {}
-    alike: set[str] = set()
+    alike = {*ours}
     left, files = _MOST_BYTES, _MOST_FILES
     for ending, paths in sorted(by_ending.items()):
         if ending in _MEDIA_OF:
@@ -158,6 +160,14 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
         for ending, number in Counter(posixpath.splitext(path)[1] for path in sort.documents).items()
     )
     return Material(tree, tuple(sort for sort in named if not _scattered(sort)), tuple(unread), media)
+
+
+def _is_ours(tree: Tree, path: str) -> bool:
+    """Whether a file is one of Hook Set's own: a layout, a sheet, the map's settings. None says anything of the game."""
+    if not path.endswith(".toml"):
+        return False
+    named = path.endswith(".hooksheet.toml") or posixpath.basename(path) == "hookset.toml"
+    return named or len(set(_OURS.findall(_text(tree, path) or b""))) == _PARTS
 
 
 def _not_read(tree: Tree, ending: str, paths: Sequence[str]) -> Iterator[Unread]:
@@ -379,62 +389,9 @@ def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tupl
 
 def _by_head(dialect: Dialect, documents: Mapping[str, tuple[Document, str]]) -> Iterator[Sort]:
     """Files that say different things at their top are of different sorts, though they are written alike."""
-    heads: dict[Any, dict[str, Document]] = {}
-    many = Counter(map(posixpath.dirname, documents)) if dialect.head is own_head else Counter[str]()
-    for path, (document, _) in documents.items():
-        folder = posixpath.dirname(path)
-        # Nobody writes dozens of lists of different sorts into one folder.
-        head = folder if many[folder] > _MOST_GLOBS else dialect.head(path, document)
-        heads.setdefault(head, {})[path] = document
-    for found in (part for whole in _joined(heads) for part in _by_name(dialect, whole)):
+    for found in told_apart(dialect, {path: document for path, (document, _) in documents.items()}):
         old = any(documents[path][1] == ENCODINGS[1] for path in found)
         yield Sort(dialect.format, dialect.options, found, encodings=ENCODINGS if old else ENCODINGS[:1])
-
-
-def _by_name(dialect: Dialect, found: dict[str, Document]) -> Iterator[dict[str, Document]]:
-    """Files in XML that are called alike in several folders, by themselves where they say other things than the rest
-    does."""
-    if dialect.format != "xml":
-        yield found
-        return
-    named: dict[tuple[str, str], list[str]] = {}
-    for path in found:
-        named.setdefault((path.partition("/")[0], posixpath.basename(path)), []).append(path)
-    several = [alike for alike in named.values() if SEVERAL <= len(alike) < len(found)]
-    words = {path: tags_of(document) for path, document in found.items()} if several else {}
-    often = Counter(tag for tags in words.values() for tag in tags)
-    rest = dict(found)
-    for alike in several:
-        mine = Counter(tag for path in alike for tag in words[path])
-        others = frozenset(tag for tag, count in often.items() if count > mine[tag])
-        if not _alike(frozenset(mine), others):
-            yield {path: rest.pop(path) for path in alike}
-    if rest:
-        yield rest
-
-
-def _joined(heads: Mapping[Any, dict[str, Document]]) -> Iterator[dict[str, Document]]:
-    """The files of each head. Tables of records that are called alike are of one sort, and so are those whose records
-    have much in common."""
-    tables: list[tuple[frozenset[str], dict[str, Document]]] = []
-    named: dict[str, dict[str, Document]] = {}
-    for head, found in heads.items():
-        if isinstance(head, Records):
-            named.setdefault(head.name, {}).update(found)
-        else:
-            yield found
-    common = {head.name: head.common for head in reversed([*heads]) if isinstance(head, Records)}
-    for name, found in named.items():
-        like = [one for keys, one in tables if _alike(keys, common[name])] if len(found) == 1 else []
-        if like:
-            like[0].update(found)
-        else:
-            tables.append((common[name] if len(found) == 1 else frozenset(), dict(found)))
-    yield from (found for _, found in tables)
-
-
-def _alike(one: frozenset[str], other: frozenset[str]) -> bool:
-    return 2 * len(one & other) > len(one | other)
 
 
 def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
@@ -445,7 +402,7 @@ def _with_globs(sorts: Sequence[Sort], paths: Sequence[str]) -> Iterator[Sort]:
     for sort in sorts:
         known = _known(sort, paths)
         form = sort.format, repr(sorted(sort.options.items()))
-        (apart if len(known.globs) <= _MOST_GLOBS else mixed).setdefault(form, []).append(known)
+        (apart if len(known.globs) <= MOST_ALONE else mixed).setdefault(form, []).append(known)
     for form, alike in mixed.items():
         whole = _known(_together(alike), paths)
         if len(whole.globs) > MOST_GLOBS:

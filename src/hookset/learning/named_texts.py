@@ -41,7 +41,8 @@ class NamedTexts:
 
     def __init__(self, places: Sequence[Place], known: Sequence[Vocabulary]) -> None:
         self.known = known
-        self.pool = Pool.of((text for place in places for text in place.counts), sum(map(_counts, known)))
+        whole = (text for place in places if not place.segment for text in place.counts)
+        self.pool = Pool.of(whole, sum(map(_counts, known)))
         self.index: dict[str, list[int]] = {}
         """The numbers of the vocabularies that a text is in."""
         self.whole: dict[str, int] = {}

@@ -44,6 +44,9 @@ _EXPLAINED = 0.99
 """Of the texts of a rule: what another vocabulary must have of them to be as good."""
 _ONCE = 0.9
 """Of the texts in a list: how many must be in it once."""
+_SOME_FILES, _OFTEN, _ONE_IN = 3, 5, 20
+"""Different files that a call names in a way in which another one surely does; how often two of them; and of how many
+texts one may be none."""
 _COVERED = 0.8
 """Of the texts at a place: where rules that come first explain so many, it needs none of its own."""
 
@@ -120,6 +123,35 @@ def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
         kin = any((guess.place.word, guess.place.form, target) in known for target in guess.targets)
         kin |= any(_is_word_of(guess.place, target) for target in guess.targets[:1])
         yield replace(guess, evidence=replace(guess.evidence, band="likely")) if alone and kin else guess
+
+
+def _with_known_files(tried: Mapping[Place, Guess | None]) -> Iterator[tuple[Place, Guess | None]]:
+    """What places seem to be: where one call surely names files in one way, so does another that is given
+    hardly anything else, in files of the same sort."""
+    known = {
+        (id(place.sort), replace(guess.files, folded=False)): guess.files
+        for place, guess in tried.items()
+        if guess is not None
+        and guess.files is not None
+        and guess.files.suffix
+        and guess.evidence.band == "sure"
+        and place.form == "call"
+    }
+    for place, guess in tried.items():
+        if guess is not None and guess.files is not None and guess.bare and place.form == "call":
+            files = known.get((id(place.sort), replace(guess.files, folded=False)))
+            evidence = guess.evidence
+            if files is not None and _names_some(guess):
+                band = "likely" if evidence.band == "weak" else evidence.band
+                guess = replace(guess, files=files, bare=False, evidence=replace(evidence, band=band))
+        yield place, guess
+
+
+def _names_some(guess: Guess) -> bool:
+    """Whether a call is given several names and hardly anything else."""
+    evidence = guess.evidence
+    several = evidence.names >= _SOME_FILES or (evidence.names > 1 and evidence.hits >= _OFTEN)
+    return several and len(evidence.misfits) <= max(1 if evidence.hits >= _OFTEN else 0, evidence.texts // _ONE_IN)
 
 
 def _is_word_of(place: Place, target: Vocabulary) -> bool:
@@ -203,6 +235,17 @@ def _with_parts(tried: Mapping[Place, Guess | None]) -> Mapping[Place, Guess | N
     return parts | {**tried}
 
 
+def _voting(tried: Mapping[Place, Guess | None]) -> Iterator[Guess]:
+    """What refers to names. Parts of places count where they are not weak, and say something else than the whole."""
+    for place, guess in tried.items():
+        if guess is not None and guess.targets:
+            whole = tried.get(place.general) if place.general is not None and place.when else None
+            part = place.general is not None and bool(place.when)
+            same = whole is not None and whole.targets[:1] == guess.targets[:1]
+            if not part or not (same or guess.evidence.band == "weak"):
+                yield guess
+
+
 def _meant(guess: Guess, text: str) -> bool:
     """Whether a rule says anything of a text: not all that stand at its place need be names."""
     if guess.endings and not any(ending in text for ending in guess.endings):
@@ -224,16 +267,14 @@ class _Choice(Struct, frozen=True, dict=True):
     def guesses(self, places: Iterable[Place]) -> Iterator[Guess]:
         """The rules: first what each place seems to refer to, then without what is itself no definition."""
         tried = self._each(places, frozenset())
+        tried = dict(_with_known_files(tried))
         with_parts = _with_parts(tried)
         no_definitions = frozenset(self._no_definitions(with_parts))
         covered: dict[tuple[int, int], set[tuple[str, Where]]] = {}
-        unchanged = {
-            place: guess
-            for place, guess in tried.items()
-            if guess is None or not any(self.lookup.number(one.place) in no_definitions for one in guess.targets)
-        }
-        votes = Counter(target for one in tried.values() if one is not None for target in one.targets[:1])
+        unchanged = self._without(tried, no_definitions)
+        votes = Counter(guess.targets[0] for guess in _voting(tried))
         settled = self._by_lists(self._each(places, no_definitions, unchanged), no_definitions)
+        settled = dict(_with_known_files(settled))
         again = [
             guess
             for guess in settled.values()
@@ -279,9 +320,17 @@ class _Choice(Struct, frozen=True, dict=True):
                 seen.update(place.parts)
         return found
 
+    def _without(self, tried: Mapping[Place, Guess | None], numbers: frozenset[int]) -> Mapping[Place, Guess | None]:
+        """What places seem to be that refer to none of some vocabularies."""
+        return {
+            place: guess
+            for place, guess in tried.items()
+            if guess is None or not any(self.lookup.number(one.place) in numbers for one in guess.targets)
+        }
+
     def _no_definitions(self, tried: Mapping[Place, Guess | None]) -> Iterator[int]:
         """The vocabularies that are references themselves."""
-        once = {id(guess): guess for guess in tried.values() if guess is not None and guess.targets}
+        once = {id(guess): guess for guess in _voting(tried)}
         first = [(guess, guess.targets[0]) for guess in once.values()]
         votes = Counter(target for _, target in first)
         # What is called the same where it is used defines it there, even if its names are of something else, too.
@@ -336,10 +385,13 @@ class _Choice(Struct, frozen=True, dict=True):
     def _first(self, one: Vocabulary, other: Vocabulary, votes: Mapping[Vocabulary, int]) -> Vocabulary:
         """Which of two that have the same names defines them."""
 
-        def weight(it: Vocabulary) -> tuple[float, ...]:
-            return (it.likeness + min(votes.get(it, 0), 4), len(it.names), -len(it.place.said.texts))
+        def weight(it: Vocabulary) -> tuple[float, float, int, int, str]:
+            path = min(it.place.said.paths, default="")
+            votes_for = min(votes.get(it, 0), 4)
+            # Of `berths` and `berths_text`, which are about the same, the former are what there is.
+            return -(it.likeness + votes_for), -len(it.names), len(it.place.said.texts), len(path), path
 
-        return one if weight(one) >= weight(other) else other
+        return one if weight(one) <= weight(other) else other
 
     def _reversed(self, guess: Guess, tried: Mapping[Place, Guess | None], votes: Mapping[Vocabulary, int]) -> bool:
         """Whether what a place is said to refer to is rather what refers to it."""

@@ -10,10 +10,11 @@ from typing import Any
 
 from msgspec import Struct
 
+from hookset.formats._script.tables import tables_at
 from hookset.learning.guess import Guess
 from hookset.learning.kinds import LearnedKind
 from hookset.learning.loading import LearnedLoading
-from hookset.learning.material import Material, Sort
+from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.places.code import FUNCTION, QUALIFIED, code_of
 
@@ -30,8 +31,9 @@ _STEP = re.compile(r"\.([^\W\d]\w*)")
 _ROWS = re.compile(r"(?P<list>\$(?:\.[^\W\d]\w*)*)\[\*\](?:\.[^\W\d]\w*)?")
 _TOP_BLOCK = re.compile(r"[^/*]+/[^/]+")
 _WORD = re.compile(r"[^\W\d][\w.:-]*")
-_DEEP, _SEVERAL = 3, 3
-"""Steps of the way to a value that stands in a block in another one, and files that each have one."""
+_DEEP, _SEVERAL, _EACH = 3, 3, 2
+"""Steps of the way to a value that stands in a block in another one, files that each have one, and calls in each script
+on the average."""
 
 _Found = tuple[str, Mapping[str, Any], str]
 """(file, the spot in the words of its format, where that is)"""
@@ -106,9 +108,10 @@ def _of_place(material: Material, place: Place) -> _Found | None:
     """Where one more of what stands at a place would go: in the file that has most of them. Entries are set in the
     format in which a file is read first."""
     make = _BY_FORMAT.get(place.sort.format)
-    if make is None or not place.said.paths or place.sort not in material.sorts:
-        return None
     files = Counter(place.said.paths)
+    first = (sort for sort in material.sorts if sort.format == place.sort.format)
+    if make is None or not files or not any(place.said.paths[0] in sort.documents for sort in first):
+        return None
     if len(files) > 2 and len(files) * 2 > len(place.said.paths):
         # Each has a file of its own.
         return None
@@ -118,25 +121,32 @@ def _of_place(material: Material, place: Place) -> _Found | None:
 
 
 def _in_each_file(place: Place) -> _Found | None:
-    """The block that each of several files in a folder has once, and in which others stand: a level, and what is in it.
-    Entries for it name the file."""
-    way = str(place.asked.get("at", "")).split("/")
-    if place.sort.format != "block" or len(way) < _DEEP or not _WORD.fullmatch(way[0]):
+    """What each of several files in a folder has, for one more of what is in it: a level, and what stands there, or
+    the calls that a script of a room makes. Entries for it name the file."""
+    put = _in_script(place, "") if place.sort.format in SCRIPTS and "call" in place.asked else None
+    often = Counter(dict.fromkeys(place.said.paths, 1)) if put is not None else _with_one_block(place)
+    folders = Counter((posixpath.dirname(path), posixpath.splitext(path)[1]) for path in often)
+    if len(folders) != 1 or (put is not None and len(place.said.texts) < _EACH * len(often)):
         return None
-    often: Counter[tuple[str, str]] = Counter()
-    for path in place.sort.paths:
-        outermost = [entry for entry in getattr(place.sort.documents[path], "entries", ()) if entry.word.text == way[0]]
-        if len(outermost) > 1:
-            return None
-        often[posixpath.dirname(path), posixpath.splitext(path)[1]] += len(outermost)
-    if len(+often) != 1:
-        return None
-    ((folder, ending), files), *_ = (+often).items()
+    ((folder, ending), files), *_ = folders.items()
     word = re.sub(r"\W", "", _word_of(f"{folder}/"))
     if files < _SEVERAL or not word or word[0].isdigit():
         return None
-    file = f"{folder}/{{{word}}}{ending}"
-    return file, {"into": way[0], "at": "end"}, f"at the end of {way[0]} of a file of {folder}"
+    block = str(place.asked.get("at", "")).partition("/")[0]
+    put = put or {"into": block, "at": "end"}
+    return f"{folder}/{{{word}}}{ending}", put, f"{_where(put)} of a file of {folder}"
+
+
+def _with_one_block(place: Place) -> Counter[str]:
+    """The files that each have the block once in which the place stands in others; none where some have several."""
+    way = str(place.asked.get("at", "")).split("/")
+    if place.sort.format != "block" or len(way) < _DEEP or not _WORD.fullmatch(way[0]):
+        return Counter()
+    often: Counter[str] = Counter()
+    for path in place.sort.paths:
+        entries = getattr(place.sort.documents[path], "entries", ())
+        often[path] = sum(entry.word.text == way[0] for entry in entries)
+    return +often if max(often.values(), default=0) == 1 else Counter()
 
 
 def _word_of(path: str) -> str:
@@ -201,11 +211,27 @@ def _in_elements(place: Place, file: str) -> Mapping[str, Any] | None:
     return {"into": "/" + "/".join(names)} if alone and not any("{" in name for name in names) else None
 
 
-def _in_script(place: Place, _: str) -> Mapping[str, Any] | None:
-    """Below the calls by which it is done."""
+def _in_script(place: Place, file: str) -> Mapping[str, Any] | None:
+    """Below the calls by which it is done, or in the table by names or of records."""
+    if table := str(place.asked.get("assign", "")):
+        return _in_script_table(place, table, file)
     call = str(place.asked.get("call", ""))
     first = int(place.asked.get("arg", 1)) == 1 and "field" not in place.asked
     return {"after": "last", "call": call} if call and first and "*" not in call else None
+
+
+def _in_script_table(place: Place, table: str, file: str) -> Mapping[str, Any] | None:
+    """In what a name is set to, or what the file gives: by names, or one record more in a list of them."""
+    steps = str(place.asked.get("field", "")).split(".")
+    if place.asked.get("keys"):
+        way = ".".join([table, *filter(None, steps)])
+        return None if "*" in way else {"into": way}
+    way = ".".join([table, *steps[:-2]])
+    if len(steps) < 2 or steps[-2] != "*" or "*" in way:
+        return None
+    script: Any = getattr(place.sort.documents[file], "script", None)
+    keys = [key for found in tables_at(script, way) for key, _ in script.items(found)] if script is not None else []
+    return {"into": way, "form": "row"} if keys and all(map(str.isdecimal, keys)) else None
 
 
 def _in_text(place: Place, file: str) -> Mapping[str, Any] | None:

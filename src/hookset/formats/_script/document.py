@@ -14,7 +14,7 @@ from tree_sitter import Node
 from hookset.formats._script.globals import OWN, global_names
 from hookset.formats._script.guards import guarded_parts
 from hookset.formats._script.queries import Captured
-from hookset.formats._script.script import Script
+from hookset.formats._script.script import RETURNED, Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._script.tables import keys_written, pair, put_into
 from hookset.formats._values import as_words, reads_as_number
@@ -45,7 +45,8 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     keys: bool = False
     """With `call` or `assign`: the keys of the table there, rather than what it is."""
     assign: str | None = None
-    """What this name is set to; `SOUNDS.*` for all that is in a table or an object."""
+    """What this name is set to; `SOUNDS.*` for all that is in a table or an object, `return` for what the file gives to
+    those that load it."""
     members: str | None = None
     """The names of what is in this table or object, with its own: `SOUNDS.bell`."""
     function: Literal["*"] | None = None
@@ -141,12 +142,18 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
                 yield Value(script.string_of(argument), script.start(argument))
 
     def _assigned(self, selector: ScriptSelector) -> Iterator[Value]:
-        for name, value in self.script.bindings:
-            if fnmatch.fnmatchcase(name, selector.assign or ""):
-                if selector.field or selector.keys:
-                    yield from (said for said, _ in self._in_table(value, selector))
-                else:
-                    yield from self._values(value)
+        for value in self._set_to(selector.assign or ""):
+            if selector.field or selector.keys:
+                yield from (said for said, _ in self._in_table(value, selector))
+            else:
+                yield from self._values(value)
+
+    def _set_to(self, name: str) -> Iterator[Node]:
+        """What names are set to, or what the file gives to those that load it."""
+        if name == RETURNED:
+            yield from self.script.returned()
+            return
+        yield from (value for bound, value in self.script.bindings if fnmatch.fnmatchcase(bound, name))
 
     def _in_table(self, node: Node, selector: ScriptSelector) -> Iterator[tuple[Value, Node]]:
         """What a selector means in a table, each with the table that says what stands beside it: for keys, the one
@@ -283,8 +290,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
                 others: Mapping[str, str] = {str(number): self._only(one) for number, one in enumerate(arguments, 1)}
                 given.append((arguments[selector.arg - 1], others))
         if selector.assign is not None:
-            names = (pair for pair in self.script.bindings if fnmatch.fnmatchcase(pair[0], selector.assign))
-            given += ((value, {}) for _, value in names)
+            given += ((value, {}) for value in self._set_to(selector.assign))
         for whole, others in given:
             for value, owner in self._in_table(whole, selector):
                 yield value, {**others, **{key: self._only(one) for key, one in self.script.items(owner)}}
@@ -375,7 +381,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
             given = [script.arguments(call)[selector.arg - 1 : selector.arg] for call in self._calls(selector.call)]
             whole = [one for ones in given for one in ones]
         else:
-            whole = [value for name, value in script.bindings if fnmatch.fnmatchcase(name, selector.assign or "")]
+            whole = list(self._set_to(selector.assign or ""))
         tables = [one for node in whole for one, _ in self._fields(node, selector.field)] if selector.field else whole
         yield from ((table, list(script.items(table))) for table in tables if table.type in script.LISTS)
 

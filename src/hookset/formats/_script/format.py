@@ -11,6 +11,7 @@ from msgspec import Struct
 from hookset.formats._script.document import ScriptDocument, opened
 from hookset.formats._script.script import Script
 from hookset.formats._script.seats import ScriptSeat, existing
+from hookset.formats._script.tables import pasted_items
 from hookset.formats.base import ExistingEntry
 from hookset.formats.format import Format, Snippet
 from hookset.trees import Text
@@ -55,9 +56,11 @@ class ScriptFormat(Format):
         return self.empty.format(name=seat.inside) if seat.inside else ""
 
     def pasted(self, seat: ScriptSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
-        """The statements of a text that parses."""
+        """The statements of a text that parses; of one that does not the items of a table, for a seat in one."""
         script = _whole(self.script, snippet.text)
-        return () if script is None else tuple(existing(script, seat))
+        if script is None:
+            return () if seat.into is None else tuple(pasted_items(self.script, snippet.text, seat.form == "row"))
+        return tuple(existing(script, seat))
 
     def open(self, source: Text | bytes, options: ScriptOptions) -> ScriptDocument:
         """Raises Unreadable."""

@@ -24,7 +24,10 @@ from hookset.formats._script.queries import Captured, captures, check, query
 from hookset.formats.base import ARGUMENT, PLACED, Unreadable
 from hookset.trees import Text
 
-__all__ = ["DEPTH", "Function", "Script", "starred"]
+__all__ = ["DEPTH", "RETURNED", "Function", "Script", "starred"]
+
+RETURNED = "return"
+"""How a layout calls what a file gives to those that load it, whatever the language calls that."""
 
 _WAYS = 128
 """Texts that a chain of choices may come to."""

@@ -9,12 +9,12 @@ from typing import Any
 
 from tree_sitter import Node
 
-from hookset.formats._script.script import Script
+from hookset.formats._script.script import RETURNED, Script
 from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import AlreadyThere, Body, Clash, Edit, Edits, ExistingEntry, NoSeat, Placement, WrongBody
 from hookset.trees import Text
 
-__all__ = ["existing_items", "pair", "put_into", "put_items", "tables_at"]
+__all__ = ["existing_items", "pair", "pasted_items", "put_into", "put_items", "tables_at"]
 
 _PLAIN = re.compile(r"[A-Za-z_]\w*")
 
@@ -26,7 +26,7 @@ def tables_at(script: Script, way: str) -> list[Node]:
     if first.endswith("()"):
         given = (script.arguments(call)[:1] for call in script.calls.get(first[:-2], []))
         found = [one for ones in given for one in ones]
-    elif first == "return":
+    elif first == RETURNED:
         found = list(script.returned())
     else:
         names = [name for name, _ in script.bindings if way == name or way.startswith(f"{name}.")]
@@ -73,6 +73,20 @@ def existing_items(script: Script, way: str) -> Iterator[ExistingEntry]:
     for table in tables_at(script, way)[:1]:
         for item in _items(table):
             yield ExistingEntry(script.start(item), script.end(item), Body(text=script.string_of(item)))
+
+
+def pasted_items(language: type[Script], text: str, rows: bool) -> Iterator[ExistingEntry]:
+    """The items that a text is which shows no table around them: `["bell"] = 1,`; `rows` for a list of records."""
+    head, brackets = "x = ", language.LIST if rows else ("{", "}")
+    script = language(Text(f"{head}{brackets[0]}{text}\n{brackets[1]}", "utf-8"))
+    items = _items(script.bindings[0][1]) if script.parses and script.bindings else []
+    skipped = len(head) + len(brackets[0])
+    plain = (_key(script, item) == "" for item in items)
+    if items and all(one == rows for one in plain):
+        for item in items:
+            yield ExistingEntry(
+                script.start(item) - skipped, script.end(item) - skipped, Body(text=script.string_of(item))
+            )
 
 
 def _items(table: Node) -> list[Node]:

@@ -174,6 +174,9 @@ def mistake_in(path: str, namespaces: Namespaces) -> str:
     """What is wrong with a path that compiles, in words: prefixes that are not declared, results that are no place in
     the file; empty where nothing is."""
     plain = _WORD.sub("_", _QUOTED.sub("''", path))
+    for prefix, uri in namespaces:
+        if not prefix or not uri:
+            return f"options.namespaces has {prefix!r} = {uri!r}: each needs a prefix and a URI"
     for prefix in _PREFIX.findall(plain):
         if prefix not in dict(namespaces) and prefix != "xml":
             return f"{path!r} uses the prefix {prefix}: without saying what it stands for: options.namespaces says that"

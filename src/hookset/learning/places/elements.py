@@ -17,6 +17,8 @@ __all__ = ["element_places"]
 _XML = "http://www.w3.org/XML/1998/namespace"
 _VALUES = frozenset(("value", "val", "v"))
 _NAMES = ("name", "key", "n", "k")
+_TRANSLATED = ("translatable", "translate")
+_YES = ("yes", "true", "1")
 _Way = tuple[str, str, str]
 """(what is around the element, the element, the attribute: empty for its text)"""
 
@@ -72,9 +74,14 @@ def _found(sort: Sort, spaces: dict[str, str]) -> dict[_Way, Said]:
                     name = _named(written, spaces)
                     found.setdefault((around, tag, name), Said()).add(value, path, f"{number}@{name}")
             text = (element.text or "").strip()
-            if text and not len(element) and "\n" not in text:
+            if text and not len(element) and "\n" not in text and not _is_for_people(element):
                 found.setdefault((around, tag, ""), Said()).add(text, path, str(number))
     return found
+
+
+def _is_for_people(element: Any) -> bool:
+    """Whether an element says of its text that it is to be translated."""
+    return any(str(element.get(key, "")).lower() in _YES for key in _TRANSLATED)
 
 
 def _spaces(sort: Sort) -> dict[str, str]:
@@ -83,7 +90,8 @@ def _spaces(sort: Sort) -> dict[str, str]:
     for document in sort.documents.values():
         for element in _elements(document):
             for prefix, uri in element.nsmap.items():
-                if uri not in found:
+                # An element can be in none though those around it are in one: `xmlns=""`.
+                if uri and uri not in found:
                     wanted = prefix or f"n{len(found) + 1}"
                     found[uri] = wanted if wanted not in found.values() else f"{wanted}{len(found) + 1}"
     return found

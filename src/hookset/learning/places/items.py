@@ -18,6 +18,8 @@ Way = tuple[tuple[str, Any], ...]
 
 _FEW_NAMES = 4
 """Keys that a table by names has at least."""
+_MANY_NAMES = 20
+"""Keys of a table of which each has a table of its own: no record has so many."""
 _SELDOM = 0.34
 """In how many of the tables a name is at most, on the average."""
 _OFTEN = 0.6
@@ -26,6 +28,8 @@ _FEW_TABLES = 2
 """Tables that are too few for what is there often to say anything."""
 _ALIKE = 0.9
 """Of the values in tables by names: how many are of one sort."""
+_TABLES = ("table_constructor", "object", "dictionary")
+"""What tables are called by the grammars."""
 _KEYS = ("keys", True)
 
 
@@ -79,6 +83,9 @@ class Tables:
             return "names"
         values = self.values.get(way, Counter[str]())
         alike = max(values.values(), default=0) >= _ALIKE * values.total()
+        most = values.most_common(1)
+        if most and alike and tables <= _FEW_TABLES and len(keys) >= _MANY_NAMES and most[0][0] in _TABLES:
+            return "names"
         return "maybe" if alike and (seldom or tables <= _FEW_TABLES or way in self.listed) else "record"
 
     def may_be_by_names(self, way: Way) -> bool:

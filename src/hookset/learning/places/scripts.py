@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
+import posixpath
 import re
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
+from msgspec.structs import replace
 from tree_sitter import Node
 
+from hookset.formats._script.script import RETURNED
 from hookset.formats.base import PLACED
 from hookset.learning.expressions import placed_text
 from hookset.learning.material import Sort
 from hookset.learning.place import Form, Place, Said, joined
+from hookset.learning.places.beside import variants
 from hookset.learning.places.items import Tables, Way
+from hookset.model import Where
 
 __all__ = ["script_places"]
 
@@ -20,27 +25,109 @@ _DEEP = 4
 _MOST_ARGUMENTS = 8
 _SHORT_LIST = 6
 """Items of a list that may each have a meaning of its own."""
+_LEAST_DATA, _DATA, _MOST_DATA = 4, 0.9, 12
+"""Tables that a script of no more than tables has at least, of its statements, and scripts of which each says other
+things."""
+_SHARING = ("lua",)
+"""Languages whose scripts share names without saying so."""
+_FIRST = "1"
+_MAKES = re.compile(r"(?:define|def|declare|register|create|new|make|add)", re.I)
+"""What a call begins with that may define what it is given."""
 _METHOD = re.compile(r"[.:][A-Za-z_]\w*$")
 
 
 def script_places(sort: Sort) -> Iterator[Place]:
     """Texts as they are written; what is put together at run time is seen once the rules are tried."""
-    found: dict[Way, Said] = {}
+    scripts = {path: script for path, document in sort.documents.items() if (script := _script_of(document))}
+    data = {path: found for path, script in scripts.items() if (found := _data_in(script, sort.format))}
+    if len(data) > _MOST_DATA:
+        # So many are of one sort.
+        data = {}
+    for path, found in data.items():
+        yield from _of_data(sort, path, scripts[path], found)
     tables = Tables()
-    for path, document in sort.documents.items():
-        script = getattr(document, "script", None)
-        if script is None:
-            continue
-        for way, text, where in _texts(script, tables):
-            if text and "\n" not in text:
-                found.setdefault(way, Said()).add(placed_text(text, path), path, where)
-    found = _with_fields(found)
-    tables.look_at(found)
+    whole: dict[Way, Said] = {}
+    calls: dict[tuple[str, Where], int] = {}
+    for path, script in scripts.items():
+        for way, text, where, call in _texts(script, tables):
+            if text and "\n" not in text and not (path in data and way[0][0] == "assign"):
+                whole.setdefault(way, Said()).add(placed_text(text, path), path, where)
+                calls[path, where] = call
     places: dict[Way, Place] = {}
+    yield from _placed(sort, _with_fields(whole), tables, places)
+    yield from _by_first_argument(places, calls)
+
+
+def _script_of(document: Any) -> Any:
+    """The script that a document is; None for one that could not be read."""
+    return getattr(document, "script", None)
+
+
+def _placed(sort: Sort, found: dict[Way, Said], tables: Tables, places: dict[Way, Place]) -> Iterator[Place]:
+    """The places of what was found, which `places` has afterwards by their ways."""
+    tables.look_at(found)
     for way, said in sorted(_with_any_owner(found, tables).items(), key=lambda one: tables.records_in(one[0])):
         if (place := _place(sort, way, said, tables, places)) is not None:
             places[way] = place
             yield place
+
+
+def _data_in(script: Any, language: str) -> Sequence[tuple[Node | None, Node]]:
+    """The tables of a script that says no more than what is in them, each with the name by which all scripts share it,
+    or the table by names that a script gives; nothing for other scripts."""
+    named = list(_tables_of(script)) if language in _SHARING else []
+    if len(named) >= _LEAST_DATA and len(named) >= _DATA * len(script.statements(script.root)):
+        return named
+    for given in script.returned():
+        items = list(script.items(given)) if given.type in script.LISTS else []
+        inner = [(script.marked(value) or value).type for key, value in items if not key.isdecimal()]
+        if len(items) >= _LEAST_DATA and sum(one in script.LISTS for one in inner) == len(items):
+            return [(None, given)]
+    return ()
+
+
+def _tables_of(script: Any) -> Iterator[tuple[Node, Node]]:
+    """The names that are set to tables in a script, and those, where all scripts share them."""
+    for target, value in script.assignments:
+        shared = value is not None and target.type == "identifier" and not script.declares(target)
+        if shared and (script.marked(value) or value).type in script.LISTS:
+            yield target, value
+
+
+def _of_data(sort: Sort, path: str, script: Any, data: Sequence[tuple[Node | None, Node]]) -> Iterator[Place]:
+    """The names of a file of tables, and what those hold: they are records of one sort."""
+    own = replace(sort, documents={path: sort.documents[path]}, globs=(path,), but=(), languages={})
+    names, found, tables = Said(), dict[Way, Said](), Tables()
+    for target, value in data:
+        if target is not None:
+            names.add(script.string_of(target), path, script.start(target))
+        base: Way = (("assign", "*" if target is not None else RETURNED),)
+        for way, text, where in _within(script, tables, value, base, "", 0):
+            if text and "\n" not in text:
+                found.setdefault(way, Said()).add(placed_text(text, path), path, where)
+    stem = posixpath.splitext(posixpath.basename(path))[0]
+    if names.texts:
+        yield Place(own, {"globals": "set"}, "key", "", stem, names)
+    for place in _placed(own, found, tables, {}):
+        plain = place.form == "key" and place.around == RETURNED
+        yield replace(place, around=stem) if plain else place
+
+
+def _by_first_argument(places: Mapping[Way, Place], calls: Mapping[tuple[str, Where], int]) -> Iterator[Place]:
+    """What calls are given for each word that they are given first: `set("icon", "bell")`."""
+    by_call: dict[str, list[Place]] = {}
+    for way, place in places.items():
+        asked = dict(way)
+        if place.form in ("call", "value") and asked.keys() & {"call"} and not asked.keys() & {"field", "keys"}:
+            argument = str(asked.get("arg", 1))
+            by_call.setdefault(asked["call"], []).append(replace(place, word=argument))
+    for known in by_call.values():
+        if len(known) > 1 and any(place.word == _FIRST for place in known):
+            for place in variants(known, lambda path, where: calls[path, where], (_FIRST,)):
+                if (said := place.when.get(_FIRST)) is not None:
+                    general = places[tuple(place.asked.items())]
+                    used = place.used or _MAKES.match(general.word) is None
+                    yield replace(place, word=said, general=general, used=used)
 
 
 def _place(sort: Sort, way: Way, said: Said, tables: Tables, places: Mapping[Way, Place]) -> Place | None:
@@ -50,7 +137,9 @@ def _place(sort: Sort, way: Way, said: Said, tables: Tables, places: Mapping[Way
     if tables.by_one_key(way) or ("keys" in asked and not tables.may_be_by_names(way[:-1])):
         return None
     if "keys" in asked:
-        return Place(sort, asked, "key", "", word, said)
+        # What many files give by names is about what has those.
+        about = way[0][1] == RETURNED and len({*said.paths}) > _MOST_DATA
+        return Place(sort, asked, "key", "", word, said, used=about)
     form: Form = "function" if "function" in asked else "call" if "call" in asked and "field" not in asked else "value"
     if not tables.records_in(way):
         return Place(sort, asked, form, word, around, said)
@@ -73,24 +162,31 @@ def _words(asked: dict[str, Any]) -> tuple[str, str]:
     return last, called.replace(":", ".").rpartition(".")[0]
 
 
-def _texts(script: Any, tables: Tables) -> Iterator[tuple[Way, str, int]]:
-    for written, calls in script.calls.items():
-        name = _called(written)
-        if not name:
-            continue
-        for call in calls:
-            for number, argument in enumerate(script.arguments(call)[:_MOST_ARGUMENTS], 1):
-                base: Way = (("call", name),) if number == 1 else (("call", name), ("arg", number))
-                yield from _within(script, tables, argument, base, "", 0)
-    for target, value in script.assignments:
-        if value is None:
-            continue
-        name = script.string_of(target)
-        if len(name) <= 80 and "\n" not in name and "*" not in name and "[" not in name:
-            yield from _within(script, tables, value, (("assign", name),), "", 0)
+def _texts(script: Any, tables: Tables) -> Iterator[tuple[Way, str, int, int]]:
+    """The texts of a script by the ways to them, with where each stands, and where the call begins that is given it."""
+    for base, node, call in _roots(script):
+        for one in _within(script, tables, node, base, "", 0):
+            yield *one, call
     for function in script.functions:
         if not script.local(function):
-            yield (("function", "*"),), function.name, script.start(function.node)
+            yield (("function", "*"),), function.name, script.start(function.node), -1
+
+
+def _roots(script: Any) -> Iterator[tuple[Way, Node, int]]:
+    """What calls are given, what the file gives, and what names are set to; with where the call begins."""
+    for written, calls in script.calls.items():
+        name = _called(written)
+        for call in calls if name else ():
+            for number, argument in enumerate(script.arguments(call)[:_MOST_ARGUMENTS], 1):
+                base: Way = (("call", name),) if number == 1 else (("call", name), ("arg", number))
+                yield base, argument, script.start(call)
+    # A text that a file gives as it is may be anything.
+    tables = (given for given in script.returned() if (script.marked(given) or given).type in script.LISTS)
+    yield from (((("assign", RETURNED),), given, -1) for given in tables)
+    for target, value in script.assignments:
+        name = script.string_of(target)
+        if value is not None and len(name) <= 80 and not any(mark in name for mark in "\n*["):
+            yield (("assign", name),), value, -1
 
 
 def _called(written: str) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field
 from typing import Any
 
 from msgspec import Struct
@@ -57,28 +58,24 @@ class _Everywhere(Struct, frozen=True):
     values: int
 
 
+@dataclass(slots=True)
+class _Found:
+    """What files say: sections; keys of each section; values by key, and by section and key."""
+
+    sections: Said = field(default_factory=Said)
+    keys: dict[str, Said] = field(default_factory=dict)
+    by_key: dict[str, Said] = field(default_factory=dict)
+    by_section: dict[str, dict[str, Said]] = field(default_factory=dict)
+
+
 def section_places(sort: Sort) -> Iterator[Place]:
     """Values by key in any section, and in those of one name or of names alike; keys and values of sections that are
     tables by names; what stands in the cells of values that are tables."""
     tables = _tables(sort)
     for section in tables:
         yield from _of_table(sort, section)
-    sections = Said()
-    by_key: dict[str, Said] = {}
-    by_section: dict[str, dict[str, Said]] = {}
-    keys: dict[str, Said] = {}
-    for path, document in sort.documents.items():
-        found: Any = document
-        for section in found.sections:
-            sections.add(section.name, path, section.start)
-        for pair in found.pairs:
-            if pair.section in tables or not (_PLAIN.fullmatch(pair.key) and _PLAIN.fullmatch(pair.section or "x")):
-                continue
-            keys.setdefault(pair.section, Said()).add(pair.key, path, pair.key_start)
-            if pair.value:
-                by_key.setdefault(pair.key, Said()).add(pair.value, path, pair.value_start)
-                inner = by_section.setdefault(pair.section, {})
-                inner.setdefault(pair.key, Said()).add(pair.value, path, pair.value_start)
+    found = _found(sort, tables)
+    sections, keys, by_key, by_section = found.sections, found.keys, found.by_key, found.by_section
     if sections.texts:
         yield Place(sort, {"sections": True}, "name", "section", "", sections)
     yield from _of_words(sort)
@@ -94,6 +91,30 @@ def section_places(sort: Sort) -> Iterator[Place]:
     yield from _of_sections(sort, alike, sections, by_section, known)
     if "continued" in sort.options:
         yield from cell_places(sort)
+
+
+def _found(sort: Sort, tables: frozenset[str]) -> _Found:
+    """All that files say outside of sections that are tables by names."""
+    whole = _Found()
+    own: Counter[str] = Counter()
+    for path, document in sort.documents.items():
+        read: Any = document
+        for section in read.sections:
+            whole.sections.add(section.name, path, section.start)
+        for pair in read.pairs:
+            if pair.section in tables or not (_PLAIN.fullmatch(pair.key) and _PLAIN.fullmatch(pair.section or "x")):
+                continue
+            whole.keys.setdefault(pair.section, Said()).add(pair.key, path, pair.key_start)
+            if pair.value:
+                own[pair.key] += pair.value == pair.section
+                inner = whole.by_section.setdefault(pair.section, {})
+                for values in (whole.by_key, inner):
+                    values.setdefault(pair.key, Said()).add(pair.value, path, pair.value_start)
+    # What calls sections as they are called anyhow is for people: `[Fog Bell]` with `name = Fog Bell`.
+    for key in [key for key, said in whole.by_key.items() if 2 * own[key] > len(said.texts)]:
+        for values in (whole.by_key, *whole.by_section.values()):
+            values.pop(key, None)
+    return whole
 
 
 def _tables(sort: Sort) -> frozenset[str]:

@@ -1,10 +1,11 @@
-"""Places where each text is several names with colons between them: `object:crane:rusty_crane:4` is an object of the
-sort `crane` that looks like `rusty_crane`. Each of them is looked at by itself."""
+"""Places where each text is several names with marks between them: `object:crane:rusty_crane:4` is an object of the
+sort `crane` that looks like `rusty_crane`, and `raise | harbour | 3` is about the harbour. Each of them is looked at by
+itself."""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec.structs import replace
 
@@ -12,7 +13,8 @@ from hookset.learning.place import Place, Said
 
 __all__ = ["segmented"]
 
-_HEAD = re.compile(r"([A-Za-z][\w-]*):\S")
+_MARKS: Mapping[str, str] = {":": ":", "|": r"\s*\|\s*", ",": r"\s*,\s*", ";": r"\s*;\s*"}
+"""What stands between names in a text, and the pattern for it."""
 _LEAST = 3
 """Different texts that begin alike, at least, and different names that stand at one of their segments."""
 _MOST_HEADS, _MOST_SEGMENTS = 4, 4
@@ -28,32 +30,51 @@ def segmented(place: Place) -> Iterator[Place]:
     """The segments of texts that begin alike, as places of their own, and those of all texts where all have some."""
     if place.form not in ("value", "call") or place.when or place.parts or place.asked.keys() & {"only", "split"}:
         return
-    texts = [text for text in place.counts if ":" in text and len(text) <= _LONGEST and not any(map(str.isspace, text))]
-    if len(texts) < _LEAST:
-        return
+    for mark, between in _MARKS.items():
+        texts = [text for text in place.counts if mark in text and len(text) <= _LONGEST and _plain(text, mark)]
+        if len(texts) >= _LEAST:
+            yield from _with_mark(place, texts, mark, between)
+
+
+def _plain(text: str, mark: str) -> bool:
+    """Whether a text may be names with a mark between them. Those between colons and commas have no blanks: that is
+    prose."""
+    if mark in "|;":
+        return True
+    return not any(map(str.isspace, text if mark == ":" else text.replace(", ", ",")))
+
+
+def _with_mark(place: Place, texts: Sequence[str], mark: str, between: str) -> Iterator[Place]:
+    """The segments between the marks in some texts."""
+    begins = re.compile(rf"([A-Za-z][\w-]*){between}(?=\S)")
     by_head: dict[str, list[str]] = {}
     for text in texts:
-        if found := _HEAD.match(text):
+        if found := begins.match(text):
             by_head.setdefault(found[1], []).append(text)
     least = max(_LEAST, _SHARE * len(place.counts))
     heads = sorted((head for head, own in by_head.items() if len(own) >= least), key=lambda head: -len(by_head[head]))
     for head in heads[:_MOST_HEADS]:
-        yield from _segments(place, by_head[head], f"{re.escape(head)}:", 1)
+        yield from _segments(place, by_head[head], (mark, between), f"{re.escape(head)}{between}", 1)
     if len(texts) >= _ALL * len(place.counts) and not 0 < len(heads) <= _MOST_HEADS:
-        yield from _segments(place, texts, "", 0)
+        yield from _segments(place, texts, (mark, between), "", 0)
 
 
-def _segments(place: Place, texts: Sequence[str], head: str, first: int) -> Iterator[Place]:
+def _segments(place: Place, texts: Sequence[str], marked: tuple[str, str], head: str, first: int) -> Iterator[Place]:
     """The segments behind a head."""
+    mark, between = marked
     # What stands in brackets behind a name is how it is meant to be.
-    name = "[^:(]+" if any(map(_VARIANT.search, texts)) else "[^:]+"
+    name = f"[^{mark}(]+" if any(map(_VARIANT.search, texts)) else f"[^{mark}]+"
+    if mark != ":":
+        name = rf"[^{mark}\s](?:[^{mark}]*[^{mark}\s])?"
     for segment in range(first, _MOST_SEGMENTS):
-        only = f"^{head}{'[^:]*:' * (segment - first)}(?P<value>{name})"
+        only = f"^{head}{f'[^{mark}]*{between}' * (segment - first)}(?P<value>{name})"
         pattern = re.compile(only)
         meant = {text: found["value"] for text in texts if (found := pattern.match(text))}
         if len(meant) < _ALL * len(texts):
             return
-        if len({*meant.values()}) < _LEAST:
+        names = {*meant.values()}
+        if len(names) < _LEAST or (mark != ":" and 2 * sum(map(str.isdecimal, names)) > len(names)):
+            # Numbers beside one another are mostly measures.
             continue
         said = Said()
         for text, path, where in zip(place.said.texts, place.said.paths, place.said.wheres, strict=True):

@@ -28,6 +28,10 @@ _HEAD = re.compile(r"(?![-+.\d]+(?:[eE][-+]?\d+)?$)[\w@!$%&+-][\w.:/@-]*")
 """A word that a line begins with which says what the line is: no number."""
 
 
+_SELDOM, _FEW_LENGTHS = 20, 3
+"""One in so many lines is no accident; lengths of lines, where something can be left out."""
+
+
 def table_places(sort: Sort) -> Iterator[Place]:
     """Each column, by what its head says or by its number."""
     found: dict[str, Said] = {}
@@ -176,5 +180,10 @@ def _regular(lengths: Counter[int]) -> int:
     length, often = lengths.most_common(1)[0]
     if often * 5 >= lengths.total() * 4:
         return min(length, _MOST)
+    usual = [fields for fields, count in lengths.items() if count * _SELDOM > lengths.total()]
+    plainly = len(usual) <= _FEW_LENGTHS and lengths.total() >= _SELDOM
+    if plainly and sum(map(lengths.__getitem__, usual)) * 20 >= lengths.total() * 19:
+        # What may be left out stands at the end: before that each field is what it is.
+        return min(min(usual), _MOST)
     longest = sum(count for fields, count in lengths.items() if fields > _SENTENCE)
     return 2 if longest * 2 < lengths.total() else 1
