@@ -84,6 +84,8 @@ FIRST = {
     "open game: singularity": ("1 of 27", "110 of 465", "1 of 3"),
     "open game: caveexpress": ("6 of 11", "20,889 of 21,357", "7 of 9"),
     "open game: lincity": ("none: a layout that could not be read", "0 of 17,857", "0 of 0"),
+    "open game: paxbritannica": ("7 of 13", "161 of 267", "4 of 7"),
+    "open game: trackballs": ("3 of 6", "90 of 110", "2 of 2"),
     "open game: freedink": ("1 of 15", "138 of 950", "1 of 2"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""

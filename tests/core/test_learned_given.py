@@ -157,3 +157,24 @@ def test_files_that_one_call_surely_names_are_what_others_name_in_the_same_way(t
     found = learned(written(tmp_path / "map", files), "story")
     bands = {guess.place.word: guess.evidence.band for guess in found.guesses}
     assert bands == {"run_script": "sure", "spawn": "likely"}
+
+
+def test_calls_that_take_any_number_of_the_same_are_one_rule(tmp_path: Path) -> None:
+    parts = [f"{what}_{how}" for what in ("hull", "mast", "sail", "oar") for how in ("old", "new", "tarred")]
+    files = {f"parts/{one}.lua": "function update() end\n" for one in parts}
+    boats = (
+        f'boat("boat_{n}", ' + ", ".join(f'{{ "{one}", wide = {n} }}' for one in LOT.sample(parts, 1 + n % 4)) + ")\n"
+        for n in range(24)
+    )
+    found = rules(learned(written(tmp_path / "map", files | {"boats.lua": "".join(boats)}), "boats"))
+    assert [key.partition(" field")[0] for key in found if "call=boat" in key] == ["call=boat arg=2 rest=True"]
+
+
+def test_arguments_that_each_call_has_are_asked_for_one_by_one(tmp_path: Path) -> None:
+    masts = [f"mast_{wood}" for wood in ("oak", "elm", "fir", "ash", "yew", "larch", "pine", "teak", "beech")]
+    files = {"masts.lua": "".join(f'mast("{one}")\n' for one in masts)}
+    files["boats.lua"] = "".join(
+        "boat({}, {}, {})\n".format(*(f'"{one}"' for one in LOT.sample(masts, 3))) for _ in range(40)
+    )
+    found = rules(learned(written(tmp_path / "map", files), "boats"))
+    assert {key for key in found if "boat" in key} == {"call=boat", "call=boat arg=2", "call=boat arg=3"}

@@ -163,7 +163,7 @@ def material_of(tree: Tree, layout: Layout | None = None) -> Material:
 
 
 def _is_ours(tree: Tree, path: str) -> bool:
-    """Whether a file is one of Hook Set's own: a layout, a sheet, the map's settings. None says anything of the game."""
+    """Whether a file is one of Hook Set's own, of which none says anything of the game: layout, sheet, settings."""
     if not path.endswith(".toml"):
         return False
     named = path.endswith(".hooksheet.toml") or posixpath.basename(path) == "hookset.toml"

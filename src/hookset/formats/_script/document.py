@@ -60,6 +60,12 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
     globals: Literal["set", "used"] | None = None
     """In Lua: the names that the script sets without `local`, or those that it counts on and that are neither local nor
     Lua's own."""
+    rest: bool = False
+    """With `call`: that argument and all behind it."""
+
+    def meant(self, given: Sequence[Node]) -> Sequence[Node]:
+        """Those of the arguments of a call that are asked for."""
+        return given[self.arg - 1 :] if self.rest else given[self.arg - 1 : self.arg]
 
     def __post_init__(self) -> None:
         ways = (self.call, self.assign, self.members, self.function, self.query, self.globals)
@@ -70,6 +76,8 @@ class ScriptSelector(Struct, frozen=True, forbid_unknown_fields=True):
             raise ValueError("is empty: name what is called, set, looked into or asked for")
         if self.arg < 1:
             raise ValueError("arg counts from one")
+        if self.rest and self.call is None:
+            raise ValueError("rest goes with call")
         if self.words and self.call is None and self.query is None:
             raise ValueError("words goes with call or query")
         if self.field and self.call is None and self.assign is None:
@@ -130,16 +138,13 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
     def _arguments(self, selector: ScriptSelector) -> Iterator[Value]:
         script = self.script
         for node in self._calls(selector.call or ""):
-            given = script.arguments(node)
-            if selector.arg > len(given):
-                continue
-            argument = given[selector.arg - 1]
-            if selector.field or selector.keys:
-                yield from (value for value, _ in self._in_table(argument, selector))
-            elif not selector.words:
-                yield from self._values(argument)
-            elif argument.type in script.NAMES:
-                yield Value(script.string_of(argument), script.start(argument))
+            for argument in selector.meant(script.arguments(node)):
+                if selector.field or selector.keys:
+                    yield from (value for value, _ in self._in_table(argument, selector))
+                elif not selector.words:
+                    yield from self._values(argument)
+                elif argument.type in script.NAMES:
+                    yield Value(script.string_of(argument), script.start(argument))
 
     def _assigned(self, selector: ScriptSelector) -> Iterator[Value]:
         for value in self._set_to(selector.assign or ""):
@@ -250,7 +255,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         calls = {node.id: node for node in self._calls(selector.call or "")}
 
         def asked(node: Node) -> str | None:
-            given = self.script.arguments(node)[selector.arg - 1 : selector.arg] if node.id in calls else []
+            given = selector.meant(self.script.arguments(node)) if node.id in calls else []
             texts = {text for one in given for text, _ in self.script.meanings(one) if "*" not in text}
             return next(iter(texts)) if len(texts) == 1 else None
 
@@ -278,17 +283,18 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         for node in self._calls(selector.call):
             given = self.script.arguments(node)
             row = {str(number): self._only(one) for number, one in enumerate(given, 1)}
-            for value in self._values(given[selector.arg - 1]) if selector.arg <= len(given) else ():
-                unknown = any("*" in text for number, text in row.items() if number != str(selector.arg))
-                yield structs.replace(value, pattern=value.pattern or unknown), row
+            for at, one in enumerate(selector.meant(given), selector.arg):
+                unknown = any("*" in text for number, text in row.items() if number != str(at))
+                for value in self._values(one):
+                    yield structs.replace(value, pattern=value.pattern or unknown), row
 
     def _rows_of_fields(self, selector: ScriptSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         given: list[tuple[Node, Mapping[str, str]]] = []
         for node in self._calls(selector.call or "") if selector.call is not None else ():
             arguments = self.script.arguments(node)
-            if selector.arg <= len(arguments):
+            if meant := selector.meant(arguments):
                 others: Mapping[str, str] = {str(number): self._only(one) for number, one in enumerate(arguments, 1)}
-                given.append((arguments[selector.arg - 1], others))
+                given += ((one, others) for one in meant)
         if selector.assign is not None:
             given += ((value, {}) for value in self._set_to(selector.assign))
         for whole, others in given:
@@ -378,7 +384,7 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
                 yield call, [(str(number), one) for number, one in enumerate(script.arguments(call), 1)]
             return
         if selector.call is not None:
-            given = [script.arguments(call)[selector.arg - 1 : selector.arg] for call in self._calls(selector.call)]
+            given = [selector.meant(script.arguments(call)) for call in self._calls(selector.call)]
             whole = [one for ones in given for one in ones]
         else:
             whole = list(self._set_to(selector.assign or ""))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
@@ -14,7 +15,7 @@ from hookset.formats._script.script import RETURNED
 from hookset.formats.base import PLACED
 from hookset.learning.expressions import placed_text
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said, joined
+from hookset.learning.place import Form, Place, Said, joined, stands
 from hookset.learning.places.beside import variants
 from hookset.learning.places.items import Tables, Way
 from hookset.model import Where
@@ -30,6 +31,8 @@ _LEAST_DATA, _DATA, _MOST_DATA = 4, 0.9, 12
 things."""
 _SHARING = ("lua",)
 """Languages whose scripts share names without saying so."""
+_ARGUMENTS = 3
+"""Arguments that are alike, and how many of them calls have, before that is any number."""
 _FIRST = "1"
 _MAKES = re.compile(r"(?:define|def|declare|register|create|new|make|add)", re.I)
 """What a call begins with that may define what it is given."""
@@ -55,6 +58,7 @@ def script_places(sort: Sort) -> Iterator[Place]:
                 calls[path, where] = call
     places: dict[Way, Place] = {}
     yield from _placed(sort, _with_fields(whole), tables, places)
+    yield from _of_all_arguments(places, calls)
     yield from _by_first_argument(places, calls)
 
 
@@ -111,6 +115,27 @@ def _of_data(sort: Sort, path: str, script: Any, data: Sequence[tuple[Node | Non
     for place in _placed(own, found, tables, {}):
         plain = place.form == "key" and place.around == RETURNED
         yield replace(place, around=stem) if plain else place
+
+
+def _of_all_arguments(places: Mapping[Way, Place], calls: Mapping[tuple[str, Where], int]) -> Iterator[Place]:
+    """What calls are given that take now more, now fewer of the same: `add("winch", { "sound" }, { "rope" })`."""
+    alike: dict[tuple[str, Way], dict[int, Place]] = {}
+    for way, place in places.items():
+        asked = dict(way)
+        if "call" in asked and "keys" not in asked:
+            further = tuple(one for one in way if one[0] not in ("call", "arg"))
+            alike.setdefault((str(asked["call"]), further), {})[int(asked.get("arg", 1))] = place
+    for (call, further), by_number in alike.items():
+        numbers = sorted(by_number)
+        if len(numbers) < _ARGUMENTS or numbers != list(range(numbers[0], numbers[-1] + 1)):
+            continue
+        given = Counter((path, calls[path, where]) for one in by_number.values() for path, where in stands(one))
+        if len(set(given.values())) < _ARGUMENTS:
+            continue
+        first = by_number[numbers[0]]
+        asked = {"call": call, **({"arg": numbers[0]} if numbers[0] > 1 else {}), "rest": True, **dict(further)}
+        said = joined([by_number[number].said for number in numbers])
+        yield replace(first, asked=asked, said=said, parts=tuple(by_number[number] for number in numbers))
 
 
 def _by_first_argument(places: Mapping[Way, Place], calls: Mapping[tuple[str, Where], int]) -> Iterator[Place]:
