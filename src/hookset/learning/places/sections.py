@@ -85,7 +85,7 @@ def section_places(sort: Sort) -> Iterator[Place]:
     }
     yield from (one.place for one in known.values())
     alike = _alike(keys)
-    for section in keys if len(keys) > 1 else ():
+    for section in keys if len(keys) > 1 and not _are_names(sections, keys) else ():
         if section and section not in alike:
             yield from _of_section(sort, section, keys[section], by_section.get(section, {}), known, _records(keys))
     yield from _of_sections(sort, alike, sections, by_section, known)
@@ -216,6 +216,14 @@ def _alike(sections: Iterable[str]) -> Mapping[str, str]:
         if (sort := _SORT.fullmatch(section)) is not None:
             found.setdefault(sort["sort"] + sort["joint"], []).append(section)
     return {one: f"{head}*" for head, ones in found.items() if len(ones) >= _ALIKE for one in ones}
+
+
+def _are_names(sections: Said, keys: _Pairs) -> bool:
+    """Whether sections are records that are each called so: none is there twice, and most of what they say is said by
+    half of them or more. What one of them says is no sort of its own."""
+    often = _records(keys)
+    shared = sum(count for count in often.values() if 2 * count >= len(keys))
+    return len({*sections.texts}) == len(sections.texts) > _TABLE and 2 * shared >= often.total()
 
 
 def _records(keys: _Pairs) -> Counter[str]:
