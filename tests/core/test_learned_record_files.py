@@ -82,7 +82,9 @@ def test_what_stands_at_its_place_between_bars_is_a_name_and_the_rest_is_not(har
 
 
 def test_what_a_single_record_says_is_no_rule_of_its_own(tmp_path: Path) -> None:
-    rows = "".join(f"[{name}]\nlength = {LOT.randrange(80)}\nneed = {LOT.choice(SKILLS)}\nlinks = far\n\n" for name in BERTHS)
+    rows = "".join(
+        f"[{name}]\nlength = {LOT.randrange(80)}\nneed = {LOT.choice(SKILLS)}\nlinks = far\n\n" for name in BERTHS
+    )
     for name in ("Old Basin", "New Basin"):
         rows += f"[{name}]\nlength = 3\nneed = none\nlinks = {' | '.join(LOT.sample(SKILLS, 9))}\n\n"
     files = {"skills.dat": "".join(map(skill, SKILLS)), "berths.dat": rows}

@@ -6,6 +6,7 @@ import fnmatch
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, ClassVar
 
 from msgspec import Struct
@@ -72,7 +73,7 @@ class IniSeat(Struct, frozen=True, forbid_unknown_fields=True):
     section: str | None = None
     """The section that takes keys; empty: above the first one. Without it, hooks bring whole sections as text."""
     again: bool = False
-    """Whether a key may be there several times: each entry is one more of it."""
+    """Whether a key, or without `section` a section, may be there several times: each entry is one more of it."""
 
 
 class _Pair(Struct, frozen=True):
@@ -88,6 +89,8 @@ class _Pair(Struct, frozen=True):
     lead: str
     equals: str
     quote: str
+    block: int
+    """The section that it stands in, counted from 0: several may be called alike. -1 above the first one."""
 
 
 class _Section(Struct, frozen=True):
@@ -111,7 +114,7 @@ class _Ini(HasRows, HasFields, Writable, Editable):
                     yield Value(section.name, section.start)
             return
         for pair in self.pairs:
-            if fnmatch.fnmatchcase(pair.section, selector.section) and self._meant(pair.section, selector.when):
+            if fnmatch.fnmatchcase(pair.section, selector.section) and self._meant(pair.block, selector.when):
                 if selector.keys:
                     yield Value(pair.key, pair.key_start)
                 elif fnmatch.fnmatchcase(pair.key, selector.key or ""):
@@ -119,29 +122,38 @@ class _Ini(HasRows, HasFields, Writable, Editable):
 
     def rows(self, selector: IniSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the keys of the section, and its name as `section`."""
-        sections = {pair.key_start: pair.section for pair in self.pairs}
-        sections |= {pair.value_start: pair.section for pair in self.pairs}
-        sections |= {section.start: section.name for section in self.sections}
-        keys = self._by_section()
+        blocks = {where: pair.block for pair in self.pairs for where in (pair.key_start, pair.value_start)}
+        blocks |= {section.start: number for number, section in enumerate(self.sections)}
+        names = {-1: "", **{number: section.name for number, section in enumerate(self.sections)}}
         for value in self.select(selector):
-            name = sections[int(value.where)]
-            yield value, {"section": name, **keys.get(name, {})}
+            block = blocks[int(value.where)]
+            yield value, {"section": names[block], **self._blocks.get(block, {})}
 
-    def _meant(self, section: str, when: dict[str, str]) -> bool:
-        return all(
-            any(pair.section == section and (pair.key, pair.value) == wanted for pair in self.pairs)
-            for wanted in when.items()
-        )
+    @cached_property
+    def _blocks(self) -> dict[int, dict[str, str]]:
+        """The keys of each section: of one that is there several times, what the last says."""
+        found: dict[int, dict[str, str]] = {}
+        for pair in self.pairs:
+            found.setdefault(pair.block, {})[pair.key] = pair.value
+        return found
+
+    @cached_property
+    def _said(self) -> frozenset[tuple[int, str, str]]:
+        """Section, key and value of all pairs."""
+        return frozenset((pair.block, pair.key, pair.value) for pair in self.pairs)
+
+    def _meant(self, block: int, when: dict[str, str]) -> bool:
+        return all((block, key, value) in self._said for key, value in when.items())
 
     def records(self, selector: IniSelector) -> Iterator[tuple[Where, Any]]:
         """Each section as its keys and values, all of them text."""
-        for section in self.sections:
+        for number, section in enumerate(self.sections):
             if fnmatch.fnmatchcase(section.name, selector.section):
-                yield section.start, {pair.key: pair.value for pair in self.pairs if pair.section == section.name}
+                yield section.start, dict(self._blocks.get(number, {}))
 
     def field(self, record: Where, key: str) -> Where:
-        section = next((one.name for one in self.sections if one.start == record), None)
-        return next((p.value_start for p in self.pairs if p.section == section and p.key == key), record)
+        block = next((number for number, one in enumerate(self.sections) if one.start == record), None)
+        return next((p.value_start for p in self.pairs if p.block == block and p.key == key), record)
 
     def spans(self, wheres: Iterable[Where]) -> dict[Where, tuple[int, int]]:
         ends = {pair.value_start: pair.value_start + len(pair.value) for pair in self.pairs}
@@ -176,7 +188,7 @@ class _Ini(HasRows, HasFields, Writable, Editable):
 
     def put(self, seat: IniSeat, body: Body) -> Placement:
         if seat.section is None:
-            return self._put_sections(body)
+            return self._put_sections(body, seat.again)
         if body.record is None:
             return WrongBody("a record of keys and values")
         wanted, odd = flat_record(body.record)
@@ -212,41 +224,54 @@ class _Ini(HasRows, HasFields, Writable, Editable):
         gap = newline if self.text.string.strip() else ""
         return self._inserted(len(self.text.string), f"{gap}[{seat.section}]{newline}{lines}")
 
-    def _put_sections(self, body: Body) -> Placement:
-        """Whole sections, at the end of the file."""
+    def _put_sections(self, body: Body, again: bool) -> Placement:
+        """Whole sections, at the end of the file; `again` where several may be called alike."""
         try:
             new = _parsed(Text(body.text or "", "utf-8"), self.options)
         except Unreadable:
             new = None
         if new is None or not new.sections:
             return WrongBody("sections with their keys")
-        there, wanted = self._by_section(), new._by_section()
-        for name, keys in wanted.items():
-            if name in there and there[name] != keys:
-                where = next(section.start for section in self.sections if section.name == name)
-                return Clash(where, f"the section [{name}] is there with {there[name]}, not {keys}")
-        missing = [name for name in wanted if name not in there]
+        there = {(section.name, self._says(number)) for number, section in enumerate(self.sections)}
+        called = {} if again else {section.name: number for number, section in enumerate(self.sections)}
+        missing = []
+        for number, section in enumerate(new.sections):
+            if (section.name, new._says(number)) in there:
+                continue
+            if (other := called.get(section.name)) is not None:
+                said, wanted = self._blocks.get(other, {}), new._blocks.get(number, {})
+                where = self.sections[other].start
+                return Clash(where, f"the section [{section.name}] is there with {said}, not {wanted}")
+            missing.append((section.name, new._lines_of(number)))
         if not missing:
-            return AlreadyThere(next(section.start for section in self.sections if section.name in wanted))
+            names = {section.name for section in new.sections}
+            return AlreadyThere(next(section.start for section in self.sections if section.name in names))
         newline = self.text.newline
+        equals = self.pairs[0].equals if self.pairs and any(pair.value for pair in self.pairs) else " = "
         lines = [
             line
-            for name in missing
-            for line in (
-                "",
-                f"[{name}]",
-                *(f"{k} = {v}" if v or not self.options.bare else k for k, v in wanted[name].items()),
-            )
+            for name, pairs in missing
+            for line in ("", f"[{name}]", *(f"{k}{equals}{v}" if v or not self.options.bare else k for k, v in pairs))
         ]
-        text = newline.join(lines if self.text.string.strip() else lines[1:]) + newline
-        gap = "" if not self.text.string or self.text.string.endswith("\n") else newline
-        end = len(self.text.string)
-        return Edits((Edit(end, end, gap + text),))
+        string = self.text.string
+        apart = not string.strip() or string.endswith(("\n\n", "\r\n\r\n"))
+        text = newline.join(lines[1:] if apart else lines) + newline
+        gap = "" if not string or string.endswith("\n") else newline
+        return Edits((Edit(len(string), len(string), gap + text),))
 
-    def _by_section(self) -> dict[str, dict[str, str]]:
-        found: dict[str, dict[str, str]] = {section.name: {} for section in self.sections}
+    def _says(self, block: int) -> tuple[tuple[str, str], ...]:
+        """The keys and values of a section, in whichever order they are there."""
+        return tuple(sorted((pair.key, pair.value) for pair in self._by_block.get(block, ())))
+
+    def _lines_of(self, block: int) -> tuple[tuple[str, str], ...]:
+        """Key and value of each line of a section, in order; a key may be there several times."""
+        return tuple((pair.key, f"{pair.quote}{pair.value}{pair.quote}") for pair in self._by_block.get(block, ()))
+
+    @cached_property
+    def _by_block(self) -> dict[int, list[_Pair]]:
+        found: dict[int, list[_Pair]] = {}
         for pair in self.pairs:
-            found.setdefault(pair.section, {})[pair.key] = pair.value
+            found.setdefault(pair.block, []).append(pair)
         return found
 
     def _inserted(self, at: int, text: str) -> Edits:
@@ -281,11 +306,12 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
                 value_start, value = longer
                 behind = max(value_start + len(value), end - 1)
                 position = end = source.string.find("\n", behind) + 1 or len(source.string)
-            pairs.append(_pair(pair, section, start, end, value, value_start, options))
+            where = start, end, value_start
+            pairs.append(_pair(pair, (section, len(sections) - 1), where, value, options))
         elif body.strip() and options.bare:
             lead, key = body[: len(body) - len(body.lstrip())], body.strip()
             key_start, key_end = start + len(lead), start + len(body)
-            pairs.append(_Pair(section, key, "", start, key_start, key_end, end, lead, " = ", ""))
+            pairs.append(_Pair(section, key, "", start, key_start, key_end, end, lead, " = ", "", len(sections) - 1))
         elif body.strip():
             raise Unreadable(
                 f"is not INI: {body.strip()[:40]!r} is neither a section nor a key with its value; "
@@ -297,14 +323,17 @@ def _parsed(source: Text, options: IniOptions) -> _Ini:
 
 
 def _pair(
-    found: re.Match[str], section: str, start: int, end: int, value: str, value_start: int, options: IniOptions
+    found: re.Match[str], section: tuple[str, int], where: tuple[int, int, int], value: str, options: IniOptions
 ) -> _Pair:
-    """A key and its value, without the quotes around it."""
+    """A key and its value, without the quotes around it; `section` with its number, `where` with the start and the end
+    of the line, and the start of the value."""
+    start, end, value_start = where
     quote = ""
     if options.quotes and len(value) > 1 and value[0] == value[-1] and value[0] in _QUOTES:
         value, value_start, quote = value[1:-1], value_start + 1, value[0]
     key_start = start + found.start(2)
-    return _Pair(section, found[2], value, start, key_start, value_start, end, found[1], found[3], quote)
+    name, block = section
+    return _Pair(name, found[2], value, start, key_start, value_start, end, found[1], found[3], quote, block)
 
 
 class _IniFormat(Format):

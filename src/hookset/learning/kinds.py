@@ -69,6 +69,8 @@ _MAKING = re.compile(
     r"|-(?:type|def|definition|class|id|name)$"
 )
 """What calls are called besides what they make, perhaps with the part of the game that has them before it."""
+_IDS = 5
+"""Numbers that name things, before those are ids of which there is a next one."""
 _OTHERWISE = 2
 """Different names that are written in another letter case, before that is no mistake."""
 
@@ -85,6 +87,8 @@ class LearnedKind(Struct, frozen=True):
     """Whether letter case does not count."""
     known: bool = False
     """Whether a layout at hand has it."""
+    first: int | None = None
+    """The least number that can be one, where names are numbers that each thing is given once."""
 
 
 def kinds_of(
@@ -99,7 +103,7 @@ def kinds_of(
             # The first argument of a call is what it is about; the others are anything.
             continue
         for target in guess.targets:
-            asked.setdefault(target, Counter())[_asking(guess.place)] += guess.evidence.hits
+            asked.setdefault(target, Counter())[_asking(guess.place, target)] += guess.evidence.hits
     found: list[LearnedKind] = []
     taken = {FILE, ROW, *others}
     for group in {id(group): group for group in groups.values()}.values():
@@ -109,7 +113,8 @@ def kinds_of(
         taken.add(name)
         by_language = any(_in_each_language(one) for one in group)
         folded, known = _folded(group, guesses), bool(_known_as(group))
-        found.append(LearnedKind(name, tuple(group), _once(group), by_language, folded, known))
+        once = _once(group)
+        found.append(LearnedKind(name, tuple(group), once, by_language, folded, known, _first(group) if once else None))
     return tuple(found)
 
 
@@ -143,9 +148,11 @@ def kept_apart(guesses: Sequence[Guess]) -> tuple[Guess, ...]:
     )
 
 
-def _asking(place: Place) -> str:
+def _asking(place: Place, target: Vocabulary) -> str:
     """What a place calls that which it refers to: of `<move-skill value="…"/>` it is the element."""
     word = _clean(place.word)
+    if word == _clean(target.place.around):
+        return word
     plain = word in _EMPTY_WORDS or place.word.lower() in _NAMING
     return (_clean(place.around) or word) if plain else word
 
@@ -176,7 +183,7 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     if place.form == "key":
         own = place.around or _folder(place.sort.paths)
     own = _made(_clean(own)) if "call" in place.asked else _clean(own)
-    if own and own not in _EMPTY_WORDS:
+    if own and (own not in _EMPTY_WORDS or asked.get(own)):
         return own
     whole = sum(asked.values())
     best = [word for word, often in asked.items() if word and word not in _EMPTY_WORDS and often * 5 > whole * 2]
@@ -233,6 +240,13 @@ def _once(group: Sequence[Vocabulary]) -> bool:
             return False
         names |= counts.keys()
     return len(names) > 2
+
+
+def _first(group: Sequence[Vocabulary]) -> int | None:
+    """The least number that can be a name, where all of many are numbers as they are counted."""
+    names = [name for vocabulary in group for name in vocabulary.names]
+    counted = all(name.isdecimal() and (name == "0" or not name.startswith("0")) for name in names)
+    return min(1, *map(int, names)) if counted and len(names) >= _IDS else None
 
 
 def _folded(group: Sequence[Vocabulary], guesses: Sequence[Guess]) -> bool:

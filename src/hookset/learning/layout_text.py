@@ -243,6 +243,8 @@ def _kinds(
         yield f"label = {value_text(kind.name.replace('-', ' '))}"
         if kind.once:
             yield "unique = true"
+        if kind.first is not None:
+            yield f"numbers = {{ first = {kind.first} }}"
         if loading is not None and any(loaded_by_name(one, loading) for one in kind.vocabularies):
             yield "reached = true"
         if kind.folded:

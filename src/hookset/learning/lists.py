@@ -16,7 +16,7 @@ SPLITS = {
         (" ", r"\s+"),
         ('","', r"\"\s*,\s*\""),
         ("','", r"'\s*,\s*'"),
-        (":1", r"\s*[:*=]\s*\d+(?:\.\d+)?%?\s*(?:[,;|]\s*|$)|\s*[,;|]\s*"),
+        (":1", r"(?<!\s)\s*(?:[:*=]\s*\d+(?:\.\d+)?%?\s*(?:[,;|]\s*|$)|[,;|]\s*)"),
     )
 }
 """What may stand between names where one text lists several, and the pattern for it; `:1` with how many of each."""

@@ -17,6 +17,7 @@ from hookset.learning.loading import LearnedLoading
 from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place
 from hookset.learning.places.code import FUNCTION, QUALIFIED, code_of
+from hookset.learning.vocabulary import NAMING
 
 __all__ = ["LearnedSeat", "seats_of"]
 
@@ -124,6 +125,7 @@ def _in_each_file(place: Place) -> _Found | None:
     """What each of several files in a folder has, for one more of what is in it: a level, and what stands there, or
     the calls that a script of a room makes. Entries for it name the file."""
     put = _in_script(place, "") if place.sort.format in SCRIPTS and "call" in place.asked else None
+    put = {"again": True} if place.sort.format == "ini" and "key" in place.asked and _in_records(place) else put
     often = Counter(dict.fromkeys(place.said.paths, 1)) if put is not None else _with_one_block(place)
     folders = Counter((posixpath.dirname(path), posixpath.splitext(path)[1]) for path in often)
     if len(folders) != 1 or (put is not None and len(place.said.texts) < _EACH * len(often)):
@@ -135,6 +137,15 @@ def _in_each_file(place: Place) -> _Found | None:
     block = str(place.asked.get("at", "")).partition("/")[0]
     put = put or {"into": block, "at": "end"}
     return f"{folder}/{{{word}}}{ending}", put, f"{_where(put)} of a file of {folder}"
+
+
+def _in_records(place: Place) -> bool:
+    """Whether what stands at a key stands in sections that are called alike, one behind the other."""
+    inside: set[str] = set()
+    for path in dict.fromkeys(place.said.paths):
+        found: Any = place.sort.documents[path]
+        inside |= {pair.section for pair in found.pairs if pair.key == place.word}
+    return len(inside) == 1 and inside != {""}
 
 
 def _with_one_block(place: Place) -> Counter[str]:
@@ -190,8 +201,9 @@ def _in_blocks(place: Place, _: str) -> Mapping[str, Any] | None:
 
 
 def _in_sections(place: Place, _: str) -> Mapping[str, Any] | None:
-    if place.asked.get("sections"):
-        return {}
+    if place.asked.get("sections") or (place.form == "value" and place.word.lower() in NAMING):
+        # Whole sections, each of another record; several are called alike where the name is in them.
+        return {} if place.asked.get("sections") else {"again": True}
     return {"section": str(place.asked["section"])} if place.asked.get("keys") else None
 
 

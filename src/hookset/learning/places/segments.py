@@ -15,6 +15,7 @@ __all__ = ["segmented"]
 
 _MARKS: Mapping[str, str] = {":": ":", "|": r"\s*\|\s*", ",": r"\s*,\s*", ";": r"\s*;\s*"}
 """What stands between names in a text, and the pattern for it."""
+_BLANKS = r"\s*"
 _LEAST = 3
 """Different texts that begin alike, at least, and different names that stand at one of their segments."""
 _MOST_HEADS, _MOST_SEGMENTS = 4, 4
@@ -67,7 +68,8 @@ def _segments(place: Place, texts: Sequence[str], marked: tuple[str, str], head:
     if mark != ":":
         name = rf"[^{mark}\s](?:[^{mark}]*[^{mark}\s])?"
     for segment in range(first, _MOST_SEGMENTS):
-        only = f"^{head}{f'[^{mark}]*{between}' * (segment - first)}(?P<value>{name})"
+        # What stands before a mark has no such mark in it: no text is gone through twice.
+        only = f"^{head}{f'[^{mark}]*{between.removeprefix(_BLANKS)}' * (segment - first)}(?P<value>{name})"
         pattern = re.compile(only)
         meant = {text: found["value"] for text in texts if (found := pattern.match(text))}
         if len(meant) < _ALL * len(texts):

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from hookset.config.sheets import nearest
 from hookset.model import Finding
 from hookset.planning.choices import Question
 from hookset.planning.plan import Plan, Stop
 from hookset.planning.queries.outlook import Outlook
+from hookset.symbols.numbers import ids_among
 
 __all__ = ["conflicts"]
 
@@ -20,7 +21,8 @@ def conflicts(plan: Plan, view: Outlook) -> tuple[Stop, ...]:
     """Among the findings that the plan would bring, those that an answer can prevent, each once."""
     found: dict[tuple[str, ...], Stop] = {}
     for finding in view.fresh:
-        for stop in (*_word(view, finding), *_taken(plan, view, finding)):
+        given = [stop.question.default for stop in found.values() if stop.question is not None]
+        for stop in (*_word(view, finding), *_taken(plan, view, finding, given)):
             if stop.question is not None:
                 found.setdefault(stop.question.key, stop)
     return tuple(found.values())
@@ -51,23 +53,27 @@ def _word(view: Outlook, finding: Finding) -> Iterator[Stop]:
     )
 
 
-def _taken(plan: Plan, view: Outlook, finding: Finding) -> Iterator[Stop]:
-    """A name that must be single, and that the map has already."""
+def _taken(plan: Plan, view: Outlook, finding: Finding, given: Sequence[str]) -> Iterator[Stop]:
+    """A name that must be single, and that the map has already; of numbers the next free one is offered, but for those
+    that are `given` already."""
     if finding.code not in ("defined-twice", "defined-in-stock"):
         return
-    label = view.after.case.index.layout.kinds[finding.kind].label
+    index = view.after.case.index
+    kind = index.layout.kinds[finding.kind]
     pack = _pack_of(plan, view, finding)
     if not pack:
         return
     key = f"{finding.kind}:{finding.name}"
     by = "another thing in the map" if finding.code == "defined-twice" else "the base game"
+    ids = ids_among(kind, [*index.names(kind.name), *given])
+    free = ids.next if ids is not None and ids.next is not None else ""
     yield Stop(
         "name-taken",
-        f"{pack} brings the {label} `{finding.name}`, and {by} has that name",
+        f"{pack} brings the {kind.label} `{finding.name}`, and {by} has that name",
         where=str(finding.spot),
         why=finding.why,
-        remedy=f"rename the pack's, with all that refers to it: --call {key}=NEWNAME",
-        question=Question(key=("name", pack, key), text=f"What is the pack's {label} to be called?"),
+        remedy=f"rename the pack's, with all that refers to it: --call {key}={free or 'NEWNAME'}",
+        question=Question(key=("name", pack, key), text=f"What is the pack's {kind.label} to be called?", default=free),
     )
 
 
