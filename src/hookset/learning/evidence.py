@@ -64,6 +64,8 @@ def shape_of(text: str) -> str:
 
 _NUMBERS = 0.35
 """The least chance of a number: they are everywhere."""
+_OTHERS = 10.0
+"""Vocabularies that there might as well be: where there are few, that a text is in one of them says little."""
 _UNWRITTEN = {"number": 0, "word": 150, "prose": 300}
 """Texts of a shape that might as well have been written, beside those that were; of the others 600."""
 
@@ -87,7 +89,7 @@ class Pool(Struct, frozen=True):
         whole = sum(shapes.values())
         if not whole:
             return 1.0
-        found = elsewhere / (self.vocabularies + 2.0)
+        found = elsewhere / (self.vocabularies + _OTHERS)
         for shape, often in shapes.items():
             unwritten = _UNWRITTEN.get(shape, 600)
             among = (names.get(shape, 0) + 0.5) / (self.sizes.get(shape, 0) + unwritten + 1.0)
