@@ -212,3 +212,11 @@ def test_a_word_that_two_sorts_of_files_have_is_not_defined_by_the_other(tmp_pat
     taken = [guess for guess in found.guesses if guess.place.word == "take" and guess.evidence.band != "weak"]
     assert taken
     assert all(guess.files is not None for guess in taken)
+
+
+def test_sections_are_called_after_the_file_that_most_of_them_are_in(tmp_path: Path) -> None:
+    noises = "".join(f"[{one}]\nfile = {one}.wav\nreach = {n}\n\n" for n, one in enumerate(SIGNS))
+    files = {"settings.ini": "[map]\nname = yard\n", "noises.ini": noises}
+    files["calls.txt"] = "".join(f"ring {LOT.choice(SIGNS)} {n}\n" for n in range(40))
+    found = learned(written(tmp_path / "map", files), "yard")
+    assert [kind.name for kind in found.kinds] == ["noise"]

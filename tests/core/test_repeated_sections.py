@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import random
 from pathlib import Path
+from typing import Any
 
 from hookset.formats import AlreadyThere, Body, format_named
 from tests.conftest import run_hookset
@@ -16,8 +17,12 @@ ITEMS = "[item]\nid=1\nname=Rope\n\n[item]\nid=2\nname=Hook\nkind=tool\n\n[box]\
 INI = format_named("ini")
 
 
+def document() -> Any:
+    return opened("ini", ITEMS)
+
+
 def test_what_stands_beside_a_value_is_in_its_own_section() -> None:
-    rows = {value.text: dict(row) for value, row in opened("ini", ITEMS).rows(INI.selector(section="item", key="id"))}
+    rows = {value.text: dict(row) for value, row in document().rows(INI.selector(section="item", key="id"))}
     assert rows == {
         "1": {"section": "item", "id": "1", "name": "Rope"},
         "2": {"section": "item", "id": "2", "name": "Hook", "kind": "tool"},
@@ -25,15 +30,14 @@ def test_what_stands_beside_a_value_is_in_its_own_section() -> None:
 
 
 def test_what_is_asked_of_a_section_is_not_asked_of_another_that_is_called_alike() -> None:
-    found = opened("ini", ITEMS).select(INI.selector(section="item", key="id", when={"kind": "tool"}))
+    found = document().select(INI.selector(section="item", key="id", when={"kind": "tool"}))
     assert [value.text for value in found] == ["2"]
 
 
 def test_each_section_is_a_record() -> None:
-    document = opened("ini", ITEMS)
-    records = list(document.records(INI.selector(section="item", key="id")))
+    records = list(document().records(INI.selector(section="item", key="id")))
     assert [record["name"] for _, record in records] == ["Rope", "Hook"]
-    assert [ITEMS[document.field(where, "name") :][:4] for where, _ in records] == ["Rope", "Hook"]
+    assert [ITEMS[document().field(where, "name") :][:4] for where, _ in records] == ["Rope", "Hook"]
 
 
 def test_one_more_section_that_is_called_alike() -> None:

@@ -69,6 +69,8 @@ _MAKING = re.compile(
     r"|-(?:type|def|definition|class|id|name)$"
 )
 """What calls are called besides what they make, perhaps with the part of the game that has them before it."""
+_MOSTLY = 0.8
+"""Of the names in sections: how many are in files that are called alike, where those are called after them."""
 _IDS = 5
 """Numbers that name things, before those are ids of which there is a next one."""
 _OTHERWISE = 2
@@ -176,10 +178,11 @@ def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     if sort and sort not in _EMPTY_WORDS:
         # Records of one sort are called after it.
         return sort
-    stems = {posixpath.splitext(posixpath.basename(path))[0] for path in place.sort.paths}
-    if place.form == "name" and place.word == "section" and len(stems) == 1:
+    if place.form == "name" and place.word == "section":
+        stems = Counter(posixpath.splitext(posixpath.basename(path))[0] for path in place.said.paths)
+        stem, often = stems.most_common(1)[0]
         # Where a file has one sort of records, it is called after them.
-        own = stems.pop()
+        own = stem if often >= _MOSTLY * stems.total() else own
     if place.form == "key":
         own = place.around or _folder(place.sort.paths)
     own = _made(_clean(own)) if "call" in place.asked else _clean(own)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import posixpath
 import re
 from collections import Counter
@@ -33,6 +34,8 @@ _SHARING = ("lua",)
 """Languages whose scripts share names without saying so."""
 _ARGUMENTS = 3
 """Arguments that are alike, and how many of them calls have, before that is any number."""
+_MOST_WORDS = 2_000
+"""Words that calls are given first, each of which is looked at by itself."""
 _FIRST = "1"
 _MAKES = re.compile(r"(?:define|def|declare|register|create|new|make|add)", re.I)
 """What a call begins with that may define what it is given."""
@@ -146,13 +149,19 @@ def _by_first_argument(places: Mapping[Way, Place], calls: Mapping[tuple[str, Wh
         if place.form in ("call", "value") and asked.keys() & {"call"} and not asked.keys() & {"field", "keys"}:
             argument = str(asked.get("arg", 1))
             by_call.setdefault(asked["call"], []).append(replace(place, word=argument))
-    for known in by_call.values():
-        if len(known) > 1 and any(place.word == _FIRST for place in known):
-            for place in variants(known, lambda path, where: calls[path, where], (_FIRST,)):
-                if (said := place.when.get(_FIRST)) is not None:
-                    general = places[tuple(place.asked.items())]
-                    used = place.used or _MAKES.match(general.word) is None
-                    yield replace(place, word=said, general=general, used=used)
+    told = [known for known in by_call.values() if len(known) > 1 and any(place.word == _FIRST for place in known)]
+    told.sort(key=lambda known: -max(len(place.said.texts) for place in known))
+    found = (
+        (place, said)
+        for known in told
+        for place in variants(known, lambda path, where: calls[path, where], (_FIRST,))
+        if (said := place.when.get(_FIRST)) is not None
+    )
+    # Calls that are made most come first: very many words are no sorts of anything.
+    for place, said in itertools.islice(found, _MOST_WORDS):
+        general = places[tuple(place.asked.items())]
+        used = place.used or _MAKES.match(general.word) is None
+        yield replace(place, word=said, general=general, used=used)
 
 
 def _place(sort: Sort, way: Way, said: Said, tables: Tables, places: Mapping[Way, Place]) -> Place | None:
