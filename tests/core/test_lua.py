@@ -255,3 +255,23 @@ def test_items_are_pasted_without_the_table_around_them(
     found = form.pasted(form.seat(**seat), Snippet(text, form.options(), opened(language, "")))
     assert [one.body.text for one in found] == items
     assert [text[one.start : one.end] for one in found] == items
+
+
+def test_a_loop_goes_through_what_was_called_so_before_it() -> None:
+    """A loop's own name means something only in its body."""
+    script = """
+local tags = { "fog", "gale" }
+for _, tags in ipairs(tags) do play(tags) end
+for _, unknown in ipairs(unknown.list) do play(unknown) end
+for _, step in ipairs(First) do Second = step end
+First = Second
+for _, step in ipairs(First) do play(step) end
+"""
+    found = opened("lua", script).select(format_named("lua").selector(call="play"))
+    assert [value.text for value in found] == ["fog", "gale", "*", "*"]
+
+
+def test_a_function_given_to_a_list_goes_through_what_was_called_so_before_it() -> None:
+    script = 'const x = ["fog"]; for (const y of y.list) { play(y); }\nx.forEach((x) => { play(x); x.forEach((x) => play(x)); });'
+    found = opened("ecmascript", script).select(format_named("ecmascript").selector(call="play"))
+    assert sorted(value.text for value in found) == ["*", "*", "fog"]

@@ -121,7 +121,7 @@ class Described(Script):
     def declares(self, _target: Node) -> bool:
         return False
 
-    def looped(self, _name: Node) -> Iterator[Piece] | None:
+    def looped(self, _name: Node, _depth: int = 0) -> Iterator[Piece] | None:
         return None
 
     def unquoted(self, literal: str) -> str:

@@ -106,28 +106,28 @@ class _Module(Script):
         declaration = target.parent.parent if target.parent is not None else None
         return declaration is not None and declaration.parent is not None and declaration.parent.type == "for_statement"
 
-    def looped(self, name: Node) -> Iterator[Piece] | None:
+    def looped(self, name: Node, depth: int = 0) -> Iterator[Piece] | None:
         above = name.parent
         if above is not None and above.type == "for_in_statement":
             listed, operator = above.child_by_field_name("right"), above.child_by_field_name("operator")
-            elements = self.scopes.elements(listed) if listed is not None else None
+            elements = self.scopes.elements(listed, depth) if listed is not None else None
             if elements is None or operator is None:
                 return None
             if self.string_of(operator) == "of":
                 return (value for _, value in elements)
             return ((key, value) for key, value in elements)
         if above is not None and above.type == "formal_parameters":
-            return self._given_to(name, above)
+            return self._given_to(name, above, depth)
         return self._counted(name)
 
-    def _given_to(self, name: Node, parameters: Node) -> Iterator[Piece] | None:
+    def _given_to(self, name: Node, parameters: Node, depth: int) -> Iterator[Piece] | None:
         """What `list.forEach` gives to the first parameter of a function that is written in the call."""
         function = parameters.parent
         call = function.parent.parent if function is not None and function.parent is not None else None
         callee = call.child_by_field_name("function") if call is not None and call.type == "call_expression" else None
         if callee is None or parameters.named_children[0].id != name.id or (part := self.indexed(callee)) is None:
             return None
-        elements = self.scopes.elements(part[0]) if part[1] in ("forEach", "map") else None
+        elements = self.scopes.elements(part[0], depth) if part[1] in ("forEach", "map") else None
         return None if elements is None else (value for _, value in elements)
 
     def _counted(self, name: Node) -> Iterator[Piece] | None:

@@ -123,7 +123,7 @@ class _Lua(Script):
         above = target.parent.parent if target.parent is not None else None
         return above is not None and above.parent is not None and above.parent.type == "variable_declaration"
 
-    def looped(self, name: Node) -> Iterator[Piece] | None:
+    def looped(self, name: Node, depth: int = 0) -> Iterator[Piece] | None:
         clause = name.parent
         if clause is not None and clause.type == "for_numeric_clause":
             ends = [clause.child_by_field_name(word) for word in ("start", "end", "step")]
@@ -140,7 +140,7 @@ class _Lua(Script):
         callee = call.child_by_field_name("name")
         if len(given) != 1 or callee is None or self.string_of(callee) not in ("ipairs", "pairs"):
             return None
-        elements = self.scopes.elements(given[0])
+        elements = self.scopes.elements(given[0], depth)
         if elements is None:
             return None
         if name.id == clause.named_children[0].id:

@@ -49,8 +49,8 @@ class Naming(Protocol):
         """For an expression that takes one item of another: that one, and the key."""
         ...
 
-    def looped(self, name: Node) -> Iterator[Piece] | None:
-        """What a loop gives to a name of its own, one after the other."""
+    def looped(self, name: Node, depth: int = 0) -> Iterator[Piece] | None:
+        """What a loop gives to a name of its own, one after the other; `depth` counts what was followed already."""
         ...
 
     def items(self, value: Node) -> Iterator[tuple[str, Node]]:
@@ -83,9 +83,10 @@ class Bindings(Struct, frozen=True, dict=True):
         found: dict[str, list[_Binding]] = {}
         for node in self.script.captured.get("name", ()):
             scope = self._around(node, (*self.script.FUNCTIONS, *self.script.LOOPS))
-            found.setdefault(self.script.string_of(node), []).append(
-                _Binding(scope.start_byte, scope.end_byte, node, None)
-            )
+            body = scope.child_by_field_name("body") if scope.type in self.script.LOOPS else None
+            # What a loop goes through is looked up before it: `for x in x.list` is about another `x`.
+            start = body.start_byte if body is not None and node.start_byte < body.start_byte else scope.start_byte
+            found.setdefault(self.script.string_of(node), []).append(_Binding(start, scope.end_byte, node, None))
         for target, value in self.script.assignments:
             if self.script.declares(target):
                 scope = self._around(target, self.script.BLOCKS)
@@ -125,9 +126,9 @@ class Bindings(Struct, frozen=True, dict=True):
         one = max(here, key=lambda one: one.start)
         if any(one.start <= at < one.end for at in self._set_again.get(name, ())):
             return None
-        if one.value is not None and not self._counts(one.name):
+        if one.value is not None and not self._counts(one.name, depth):
             return self.pieces(one.value, depth + 1)
-        looped = self.script.looped(one.name)
+        looped = self.script.looped(one.name, depth + 1)
         if looped is None:
             return None
         found: list[Piece] = []
@@ -137,9 +138,9 @@ class Bindings(Struct, frozen=True, dict=True):
                 return None
         return found or None
 
-    def _counts(self, name: Node) -> bool:
+    def _counts(self, name: Node, depth: int) -> bool:
         """Whether a name is that of a loop, which is declared like any other in some languages."""
-        return self.script.looped(name) is not None
+        return self.script.looped(name, depth + 1) is not None
 
     def _part(self, whole: Node, key: str, depth: int) -> list[Piece] | None:
         owners = self.pieces(whole, depth + 1)
@@ -160,11 +161,12 @@ class Bindings(Struct, frozen=True, dict=True):
     def local(self, node: Node) -> bool:
         """Whether a name is one that the file declares where it stands: a parameter, a loop's, a local."""
         found = self._by_name.get(self.script.string_of(node), ())
-        return any(one.start <= node.start_byte < one.end for one in found)
+        at = node.start_byte
+        return any(one.start <= at < one.end or one.name.start_byte == at for one in found)
 
-    def elements(self, node: Node) -> Iterator[tuple[str, Node]] | None:
+    def elements(self, node: Node, depth: int = 0) -> Iterator[tuple[str, Node]] | None:
         """Key and value of each item of what an expression is, where it is one table or list that is written out."""
-        owners = self.pieces(node)
+        owners = self.pieces(node, depth)
         if owners is None or len(owners) != 1 or isinstance(owners[0], tuple):
             return None
         owner = owners[0]

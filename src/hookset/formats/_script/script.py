@@ -167,9 +167,9 @@ class Script(ABC):
         return False
 
     @abstractmethod
-    def looped(self, name: Node) -> Iterator[Piece] | None:
+    def looped(self, name: Node, depth: int = 0) -> Iterator[Piece] | None:
         """What a loop gives to a name of its own, one after the other; None where that is not known, or for a name that
-        is no loop's."""
+        is no loop's. `depth` counts what was followed already."""
 
     @abstractmethod
     def unquoted(self, literal: str) -> str:
