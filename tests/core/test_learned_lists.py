@@ -7,7 +7,9 @@ from pathlib import Path
 
 from hookset.learning import learned
 from hookset.learning.evidence import band_of
-from hookset.learning.material import material_of
+from hookset.learning.layout_text import place_text
+from hookset.learning.material import Sort, material_of
+from hookset.learning.place import Place, Said
 from hookset.learning.places import places_of
 from tests.core.test_learning import rules, written
 
@@ -121,3 +123,11 @@ def test_fields_stand_where_they_are_in_lines_that_are_there_again(tmp_path: Pat
         for text, path, where in zip(place.said.texts, place.said.paths, place.said.wheres, strict=True):
             assert files[path][int(where) :].startswith(text)
             assert files[path][int(where) - 1 : int(where)] in ("", " ", "\n")
+
+
+def test_of_many_patterns_of_files_a_few_are_shown() -> None:
+    globs = tuple(f"{name}/*.des" for name in "abcdefgh")
+    place = Place(Sort("text", {}, {}, globs), {"match": "x"}, "value", "", "", Said())
+    assert place_text(place) == 'a/*.des, b/*.des, c/*.des and 5 more patterns: match = "x"'
+    few = Place(Sort("text", {}, {}, globs[:4]), {"match": "x"}, "value", "", "", Said())
+    assert place_text(few) == 'a/*.des, b/*.des, c/*.des, d/*.des: match = "x"'

@@ -28,6 +28,8 @@ _MARKS = 6
 _OF_FILE = {"name": "{path}:{value}"}
 """How names are told from those of other files."""
 _WEAK_SHOWN = 40
+_SHOWN = 3
+"""Patterns of the files of a rule that are shown, and one more."""
 
 
 class _Part(Struct, frozen=True):
@@ -126,7 +128,10 @@ def place_text(place: Place) -> str:
     said = ", ".join(f"{key} = {value_text(value)}" for key, value in place.asked.items() if key != "when")
     beside = {**place.asked.get("when", {}), **place.when}
     when = "".join(f" where {key} {_condition(word)}" for key, word in beside.items())
-    return f"{', '.join(place.sort.globs)}: {said or 'whole lines'}{when}"
+    shown = place.sort.globs if len(place.sort.globs) <= _SHOWN + 1 else place.sort.globs[:_SHOWN]
+    more = len(place.sort.globs) - len(shown)
+    files = ", ".join(shown) + (f" and {more} more patterns" if more else "")
+    return f"{files}: {said or 'whole lines'}{when}"
 
 
 def _condition(word: Any) -> str:
