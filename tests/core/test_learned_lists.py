@@ -131,3 +131,10 @@ def test_of_many_patterns_of_files_a_few_are_shown() -> None:
     assert place_text(place) == 'a/*.des, b/*.des, c/*.des and 5 more patterns: match = "x"'
     few = Place(Sort("text", {}, {}, globs[:4]), {"match": "x"}, "value", "", "", Said())
     assert place_text(few) == 'a/*.des, b/*.des, c/*.des, d/*.des: match = "x"'
+
+
+def test_a_map_in_which_nothing_is_defined_is_looked_at_all_the_same(tmp_path: Path) -> None:
+    files = {f"pics/{one}.png": "" for one in PIERS[:3]}
+    files["draw.fmt"] = "".join(f"{one} {one}\n" for one in (*PIERS[:3], *PIERS[:3])) + "other words\n" * 3
+    result = learned(written(tmp_path / "map", files), "piers")
+    assert {one.files.under for one in (*result.guesses, *result.weak) if one.files is not None} <= {("pics",)}

@@ -377,10 +377,12 @@ class _Choice(Struct, frozen=True, dict=True):
         """Whether a place looks like one of definitions, or others refer to it. A list of texts and nothing else names
         what is somewhere else; and so does what is a file each time, beside what its record is called by."""
         place, number = guess.place, self.lookup.number(guess.place)
+        if number < 0:
+            return False
         listing = str(place.asked.get("at", "")).endswith("[*]") or not place.asked
         beside = guess.files is not None and place.form == "value" and not self.lookup.known[number].likeness
         elsewhere = listing or (beside and (id(place.sort), place.around) in self._called_by)
-        return number >= 0 and (place in defining or not elsewhere)
+        return place in defining or not elsewhere
 
     def _first(self, one: Vocabulary, other: Vocabulary, votes: Mapping[Vocabulary, int]) -> Vocabulary:
         """Which of two that have the same names defines them."""
