@@ -170,3 +170,10 @@ def test_layouts_and_sheets_in_a_map_are_no_data_of_its_game(tmp_path: Path) -> 
     assert [one.files for one in result.unread if one.ending == ".toml"] == [2]
     (tmp_path / "map/quay.toml").write_text(steps)
     assert rules(learned(FolderTree(tmp_path / "map"), "quay"))
+
+
+def test_files_of_comments_and_sections_without_a_name_are_looked_at(tmp_path: Path) -> None:
+    blocks = "".join(f"shed {n}\n  roof tin\n  door oak\n" for n in range(6))
+    files = {"a.cfg": blocks, "b.cfg": blocks, "c.cfg": "# only a remark\n# and another\n"}
+    files |= {"d.ini": "".join(f"[{name}]\nreach = 3\n" for name in ("", "Fog Bell", "Tide Bell", "Gale Bell"))}
+    assert learned(written(tmp_path / "map", files), "yard").read > 0

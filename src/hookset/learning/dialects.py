@@ -235,7 +235,8 @@ def _sectioned(texts: Sequence[Sequence[str]]) -> bool:
 
 def _share(texts: Sequence[Sequence[str]], told: Callable[[str], object]) -> float:
     """In how many lines something is, on the average: a long file says no more than a short one."""
-    return sum(sum(1 for line in lines if told(line)) / len(lines) for lines in texts) / len(texts)
+    shares = [sum(1 for line in lines if told(line)) / len(lines) for lines in texts if lines]
+    return sum(shares) / len(texts) if texts else 0.0
 
 
 def _marks(lines: Sequence[str]) -> tuple[str, ...]:

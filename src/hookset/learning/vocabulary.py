@@ -211,7 +211,7 @@ def _naming(place: Place) -> bool:
 
 def _short(text: str) -> bool:
     """Whether a text of several words may be a name all the same: `Fog Bell`, `Fog Bell (old)`."""
-    return len(text.split()) <= _MOST_WORDS and (text[-1].isalnum() or text[-1] in ")]")
+    return len(text.split()) <= _MOST_WORDS and (text[-1:].isalnum() or text.endswith((")", "]")))
 
 
 def _of_own_names(place: Place) -> bool:
