@@ -176,4 +176,5 @@ def test_files_of_comments_and_sections_without_a_name_are_looked_at(tmp_path: P
     blocks = "".join(f"shed {n}\n  roof tin\n  door oak\n" for n in range(6))
     files = {"a.cfg": blocks, "b.cfg": blocks, "c.cfg": "# only a remark\n# and another\n"}
     files |= {"d.ini": "".join(f"[{name}]\nreach = 3\n" for name in ("", "Fog Bell", "Tide Bell", "Gale Bell"))}
+    files |= {"remarks.rc": "# only a remark\n# and another\n", "inner.rc": "  all\n  further\n  in\n"}
     assert learned(written(tmp_path / "map", files), "yard").read > 0

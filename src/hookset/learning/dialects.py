@@ -359,7 +359,7 @@ def _indented(texts: Sequence[Sequence[str]], marks: Sequence[str]) -> Iterator[
     steps = Counter(step for above, below in pairs if (step := _lead(below) - _lead(above)) > 0)
     heads = [above for above, below in pairs if _lead(below) > _lead(above)]
     inner = sum(_lead(line) > 0 for lines in content for line in lines)
-    if 3 * inner < sum(map(len, content)) or steps.most_common(1)[0][1] < _NEARLY * len(heads):
+    if not heads or 3 * inner < sum(map(len, content)) or steps.most_common(1)[0][1] < _NEARLY * len(heads):
         return
     words = [found[0] for head in heads if (found := _TOKEN.findall(head))]
     if sum(head.rstrip().endswith((":", ",", "=", "\\", "(", "[")) for head in heads) * 5 > len(heads):
