@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+from itertools import accumulate
 from typing import Any
+from unittest.mock import patch
 
 import pytest
 from hypothesis import event, given, settings
@@ -11,6 +14,8 @@ from hypothesis import strategies as st
 from lxml import etree
 
 from hookset.formats import Unreadable, format_named, spliced
+from hookset.formats._xml import cut, scan
+from hookset.formats._xml.cut import CutElements, CutTexts
 from hookset.formats._xml.elements import elements_of, elements_of_tree, texts_of
 from hookset.formats._xml.scan import scanned
 from hookset.formats._xml.spans import ElementSpans
@@ -136,25 +141,60 @@ def test_a_file_is_read_exactly_where_it_is_xml(text: str) -> None:
 
 
 @settings(max_examples=200)
-@given(st.one_of(mutated(), plain(), plain()))
-def test_a_scan_finds_what_a_parser_does(text: str) -> None:
-    found, columns = scanned(Text(text, "utf-8")), elements_of(Text(text, "utf-8"))
-    event(f"scanned: {found is not None}")
-    if found is None:
-        return
+@given(st.one_of(mutated(), plain(), plain()), st.sampled_from((None, 2, 3)))
+def test_a_scan_finds_what_a_parser_does(text: str, at_once: int | None) -> None:
+    with in_pieces(at_once):
+        found = scanned(Text(text, "utf-8"))
+        event(f"scanned: {found is not None}")
+        if found is not None:
+            check_a_scan(text, found)
+
+
+@contextmanager
+def in_pieces(at_once: int | None) -> Iterator[None]:
+    """Files of a few lines looked at as large ones are: a part after the other, with more names than one byte tells."""
+    with ExitStack() as patches:
+        for module, name in ((scan, "_AT_ONCE"), (cut, "_JOINED"), (cut, "_PIECE"), (cut, "_TOGETHER")):
+            if at_once is not None:
+                patches.enter_context(patch.object(module, name, at_once))
+        if at_once is not None:
+            patches.enter_context(patch.object(scan, "_FEW_NAMES", 1))
+        yield
+
+
+def check_a_scan(text: str, found: CutElements) -> None:
+    columns = elements_of(Text(text, "utf-8"))
     assert columns is not None, "taken for XML of the plain kind, which it is not"
-    assert (found.tags, list(found.attributes), found.parents) == (columns.tags, columns.attributes, columns.parents)
+    assert (found.tags, list(found.attributes)) == (columns.tags, columns.attributes)
+    assert list(found.parents) == columns.parents
     assert found.columns.starts.tolist() == list(ElementSpans(Text(text, "utf-8")).starts)
     numbers = [*range(len(columns.tags)), 0]
     for name in {key for said in columns.attributes for key in said} | {"none"}:
         assert found.said(numbers, name) == columns.said(numbers, name)
         assert [said.get(name) for said in found.saying(numbers, [name])] == columns.said(numbers, name)
-    assert {tag: rows for tag, rows in found.named.items() if rows} == columns.named
+    assert {tag: list(rows) for tag, rows in found.named.items() if rows} == columns.named
     assert [found.children.get(number) for number in range(-1, len(numbers))] == [
         columns.children.get(number) for number in range(-1, len(numbers))
     ]
     assert dict(found.children) == columns.children
     assert list(found.each(numbers)) == list(columns.each(numbers))
+    for name in {key for said in columns.attributes for key in said}:
+        said = found.column(range(len(columns.tags)), name)
+        assert isinstance(said, CutTexts)
+        texts = [(row, one) for row, one in enumerate(columns.said(range(len(columns.tags)), name)) if one is not None]
+        joined = said.joined()
+        assert joined.utf8.decode() == "".join(f"{one} " for _, one in texts)
+        assert list(joined.rows) == [row for row, _ in texts]
+        assert list(joined.ends) == [end - 1 for end in accumulate(len(one.encode()) + 1 for _, one in texts)]
+
+
+def test_a_file_has_as_many_names_as_it_likes() -> None:
+    text = "<a>" + "".join(f'<b{number} c{number}="{number}"/>' for number in range(300)) + "</a>"
+    for at_once in (None, 100):
+        with in_pieces(at_once):
+            found = scanned(Text(text, "utf-8"))
+            assert found is not None
+            check_a_scan(text, found)
 
 
 def test_most_files_can_be_scanned() -> None:

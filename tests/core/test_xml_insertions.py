@@ -32,7 +32,7 @@ NOTHING = Elements([], [], [])
 
 def said(elements: Elements | None) -> object:
     assert elements is not None
-    return elements.tags, list(elements.attributes), elements.parents
+    return elements.tags, list(elements.attributes), list(elements.parents)
 
 
 def element(inside: st.SearchStrategy[str]) -> st.SearchStrategy[str]:

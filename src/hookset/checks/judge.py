@@ -102,7 +102,8 @@ def judge_analysis(
     positions = case.layout.positions
     placing = positions.placed or positions.volumes or positions.stands
     known = last.standing if last is not None else None
-    standing = standing_of(case, judging, cache, known) if placing else _NOTHING_STANDS
+    # A case of its own: where things stand takes more memory than all that is asked for afterwards.
+    standing = standing_of(replace(case), judging, cache, known) if placing else _NOTHING_STANDS
     all_drafts = [
         (check, draft)
         for check in checks

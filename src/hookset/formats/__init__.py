@@ -27,7 +27,7 @@ from hookset.formats.base import (
 )
 from hookset.formats.document import Document
 from hookset.formats.format import Format, Snippet
-from hookset.formats.opening import open_file, open_with_insertions, text_of
+from hookset.formats.opening import is_kept, open_file, open_with_insertions, text_of
 
 if TYPE_CHECKING:
     from importlib.metadata import EntryPoints
@@ -49,6 +49,7 @@ __all__ = [
     "WrongBody",
     "format_named",
     "format_names",
+    "is_kept",
     "open_file",
     "open_with_insertions",
     "spliced",

@@ -14,7 +14,7 @@ from hookset.formats.format import Format
 from hookset.model import CouldNotError
 from hookset.trees import Text, decode, known_encoding
 
-__all__ = ["open_file", "open_with_insertions", "text_of"]
+__all__ = ["is_kept", "open_file", "open_with_insertions", "text_of"]
 
 _SMALL = 64 << 10
 _LARGE = 64 << 20
@@ -24,10 +24,15 @@ _LARGE_KEPT = 2
 """Before and after a change. To let go of one takes as long as to parse it: at the end of the run it is for nothing."""
 
 
+def is_kept(size: int) -> bool:
+    """Whether the document of a file of so many bytes is kept for the next who asks for it."""
+    return size <= _LARGE
+
+
 def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
     """A file of a text format, decoded and parsed. Raises Unreadable for what the format cannot be, CouldNotError as
     `text_of`."""
-    if len(data) > _LARGE:
+    if not is_kept(len(data)):
         return _opened(form, data, encodings, options)
     # Each format is one object, and its own key.
     key: Any = form
@@ -42,7 +47,7 @@ def open_with_insertions(
     text, document = before
     after = replace(text, string=spliced(text.string, edits))
     data = after.encode(after.string)
-    if isinstance(document, Insertable) and _SMALL < len(data) <= _LARGE:
+    if isinstance(document, Insertable) and len(data) > _SMALL and is_kept(len(data)):
         made = document.inserted(after, edits)
         if made is not None:
             _large.keep((after, made), form, data, encodings, options)

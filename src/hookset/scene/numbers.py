@@ -128,7 +128,7 @@ class NumberColumns(Struct, frozen=True):
     """The numbers of many records, a row each."""
 
     numbers: Floats
-    """(n, k)"""
+    """(n, k); not to be written to."""
     there: NDArray[np.bool_]
     """(n,): whether any of them is there."""
     wrong: Mapping[int, list[Misread]]
@@ -139,11 +139,12 @@ def number_columns(
     ways: Sequence[NumberWay | None], columns: Mapping[str, Sequence[Part | None]], count: int, otherwise: float
 ) -> NumberColumns:
     """The same of many records at once. Values that are plainly numbers, as nearly all are, are read together."""
-    numbers = np.full((count, len(ways)), otherwise)
     there = np.zeros(count, dtype=bool)
     named = {way.way for way in ways if way is not None}
     if not named or not any(_says_anything(columns[way]) for way in named):
-        return NumberColumns(numbers, there, {})
+        # One row that stands for all.
+        return NumberColumns(np.broadcast_to(np.array(otherwise), (count, len(ways))), there, {})
+    numbers = np.full((count, len(ways)), otherwise)
     left = _plain_rows(ways, columns, numbers, there)
     wrong: dict[int, list[Misread]] = {}
     for row in left:
@@ -215,13 +216,31 @@ def _texts_of(parts: Sequence[Part | None]) -> Sequence[str | None]:
 _PLAIN = np.zeros(256, dtype=np.bool_)
 _PLAIN[list(b"0123456789+-.eE ")] = True
 _BLANK = ord(" ")
+_TOGETHER = 1 << 18
+"""Texts that are read at once: for more, what is worked out in between takes more memory than they do."""
 
 
 def _numbers_of_texts(joined: JoinedTexts, wide: int) -> Floats | None:
     """Texts of so many finite numbers each, with one blank between them, as nearly all are: read together. None where
     one is anything else."""
-    data, ends = np.frombuffer(joined.utf8, dtype=np.uint8), np.asarray(joined.ends, dtype=np.int64)
-    if not len(ends) or not _PLAIN[data].all():
+    ends = np.asarray(joined.ends)
+    if not len(ends):
+        return None
+    made = np.empty((len(ends), wide))
+    start = 0
+    for at in range(0, len(ends), _TOGETHER):
+        some = ends[at : at + _TOGETHER].astype(np.int64)
+        read = _numbers_together(joined.utf8[start : int(some[-1]) + 1], some - start, wide)
+        if read is None:
+            return None
+        made[at : at + _TOGETHER] = read
+        start = int(some[-1]) + 1
+    return made
+
+
+def _numbers_together(utf8: bytes, ends: NDArray[np.int64], wide: int) -> Floats | None:
+    data = np.frombuffer(utf8, dtype=np.uint8)
+    if not _PLAIN[data].all():
         return None
     # Something before each blank, and as many blanks as numbers: what reads them would take `1.2.3` for two.
     blanks = np.flatnonzero(data == _BLANK)
@@ -233,7 +252,7 @@ def _numbers_of_texts(joined: JoinedTexts, wide: int) -> Floats | None:
         # What follows on something that is no number is left out, with a warning.
         warnings.simplefilter("error", DeprecationWarning)
         try:
-            made = np.fromstring(joined.utf8, sep=" ")
+            made = np.fromstring(utf8, sep=" ")
         except (DeprecationWarning, ValueError):
             return None
     return made.reshape(-1, wide) if made.size == wide * len(ends) and np.isfinite(made).all() else None

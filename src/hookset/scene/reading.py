@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from hookset.config.layouts import Layout
 from hookset.config.layouts.positions import NumberWay, PlacedRule, TrackRule, VolumeRule
-from hookset.formats import Unreadable
+from hookset.formats import Unreadable, is_kept
 from hookset.formats.document import HasParts
 from hookset.formats.parts import Part, PartTable, TextColumn
 from hookset.model import CouldNotError
@@ -45,7 +45,9 @@ def things_of(tree: Tree, layout: Layout) -> Things:
     for rule in layout.positions.placed:
         for path in tree.paths():
             if rule.asked.files.matches(path) and (document := open_with_parts(tree, path, rule)) is not None:
-                parts.append(_read_file(_Same(document), _Same(rule), path))
+                # To keep what is as large as that would be to keep the document, which nobody does.
+                read = _read_file if is_kept(tree.size(path)) else _read_file.__wrapped__
+                parts.append(read(_Same(document), _Same(rule), path))
     things = _joined(parts)
     return (
         with_prefabs(things, tree, layout.positions)
@@ -112,12 +114,18 @@ def _joined(parts: Sequence[_FileThings]) -> Things:
         outer[row] = -1
     return Things(
         rows=rows,
-        local_at=np.vstack([*(part.at for part in parts), np.zeros((0, 3))]),
-        local_sizes=np.vstack([*(part.sizes for part in parts), np.zeros((0, 3))]),
+        local_at=_stacked([part.at for part in parts]),
+        local_sizes=_stacked([part.sizes for part in parts]),
         whole=whole,
         outer=outer,
         misplaced=tuple(misplaced),
     )
+
+
+def _stacked(parts: Sequence[Floats]) -> Floats:
+    """One below the other. Of most maps one file has nearly all things: then it is not copied."""
+    some = [part for part in parts if len(part)]
+    return some[0] if len(some) == 1 else np.vstack([*some, np.zeros((0, 3))])
 
 
 class _Reading:
@@ -159,8 +167,8 @@ class _Reading:
             path=self.path,
             table=self.table,
             keys=self._words(rule.entry.key),
-            classes=self._words(rule.entry.class_),
-            groups=self._words(rule.entry.group),
+            classes=_each_once(self._words(rule.entry.class_)),
+            groups=_each_once(self._words(rule.entry.group)),
             links=self._links(),
             reaches=_reaches(reach),
             placed=placed,
@@ -224,14 +232,19 @@ class _Reading:
             if alone and first is not None:
                 by_way = {**by_way, first.way: [None if row in alone else part for row, part in enumerate(column)]}
         found = number_columns(rule.size, by_way, count, 1.0)
-        for row, one in alone.items():
-            found.numbers[row] = one
-            found.there[row] = True
-        for row in np.nonzero((found.numbers == 0).any(axis=1))[0].tolist():
+        if alone:
+            numbers, there = found.numbers.copy(), found.there.copy()
+            rows = list(alone)
+            numbers[rows] = np.array(list(alone.values()))[:, None]
+            there[rows] = True
+            found = NumberColumns(numbers, there, found.wrong)
+        flat = np.nonzero((found.numbers == 0).any(axis=1))[0].tolist()
+        for row in flat:
             part = column[row] if column else None
             if part is not None:
                 self.misplaced.append(Misplaced("flat", self.path, part.where, "its size"))
-            found.numbers[row] = np.where(found.numbers[row] == 0, 1.0, found.numbers[row])
+        if flat:
+            found = NumberColumns(np.where(found.numbers == 0, 1.0, found.numbers), found.there, found.wrong)
         return found
 
     def _outer(self, records: FileRecords) -> Whole:
@@ -281,6 +294,12 @@ class _Reading:
                     yield inner, row
                 elif part is not None:
                     self.misplaced.append(Misplaced("outer", self.path, part.where, str(index)))
+
+
+def _each_once(words: Sequence[str]) -> Sequence[str]:
+    """The same words, of which those that are alike are one text: of a million things most are of a few classes."""
+    known: dict[str, str] = {}
+    return [known.setdefault(word, word) for word in words]
 
 
 def _meant(rule: PlacedRule, every: PartTable) -> Sequence[int]:

@@ -6,6 +6,7 @@ from bisect import bisect_right
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import chain
 from typing import overload
 
 import numpy as np
@@ -209,17 +210,17 @@ class ThingRows(Sequence[Thing]):
     @cached_property
     def keys(self) -> Sequence[str]:
         """Of each thing."""
-        return self._of_things([key for records in self.files for key in records.keys])
+        return self._of_things([records.keys for records in self.files])
 
     @cached_property
     def classes(self) -> Sequence[str]:
         """Of each thing."""
-        return self._of_things([class_ for records in self.files for class_ in records.classes])
+        return self._of_things([records.classes for records in self.files])
 
     @cached_property
     def groups(self) -> Sequence[str]:
         """Of each thing."""
-        return self._of_things([group for records in self.files for group in records.groups])
+        return self._of_things([records.groups for records in self.files])
 
     @property
     def paths(self) -> tuple[str, ...]:
@@ -254,7 +255,10 @@ class ThingRows(Sequence[Thing]):
             own = (self[row] for row in range(self._outside))
             yield from (thing for thing in own if thing.links)
 
-    def _of_things(self, of_records: list[str]) -> Sequence[str]:
+    def _of_things(self, of_files: Sequence[Sequence[str]]) -> Sequence[str]:
+        # Of most maps one file has nearly all things: then nothing is copied.
+        some = [of_records for of_records in of_files if of_records]
+        of_all = some[0] if len(some) == 1 else list(chain.from_iterable(some))
         if self.own is None and not self.inner:
-            return of_records
-        return [of_records[row] for row in self.sources.tolist()]
+            return of_all
+        return [of_all[row] for row in self.sources.tolist()]

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from hookset.config.layouts.positions import StandRule
 from hookset.formats.parts import Part
 from hookset.model import Where
-from hookset.scene.rows import Thing
+from hookset.scene.rows import Link, Thing
 from hookset.scene.scene import Scene
 from hookset.scene.suffixes import parted_name
 from hookset.scene.things import Things
@@ -34,6 +34,10 @@ __all__ = [
 Floats = NDArray[np.float64]
 _APART = (0.7548776662466927, 0.5698402909980532)
 """Hardly two places come to the same number by these factors, which are those of a sequence of low discrepancy."""
+
+
+_DIGITS = 6
+"""Behind the point: what differs by less stands at the same place."""
 
 
 class Stood(Struct, frozen=True):
@@ -177,13 +181,12 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
     """Things of one class with the same place, turn and size."""
     things = scene.things
     first: dict[tuple[object, ...], Thing] = {}
-    places = things.at.round(6)
     # Most stand alone where they are: their turns and sizes need not be looked at.
-    for row in _crowded(places):
+    for row in _crowded(things.at):
         if not things.rows.placed[row] or not things.rows.classes[row]:
             continue
         thing = things.rows[row]
-        at, sizes = tuple(places[row].tolist()), tuple(things.local_sizes[row].tolist())
+        at, sizes = tuple(things.at[row].round(_DIGITS).tolist()), tuple(things.local_sizes[row].tolist())
         how = (id(thing.rule), thing.sort, at, thing.turn_numbers, sizes)
         other = first.setdefault(how, thing)
         if other is not thing:
@@ -191,14 +194,19 @@ def same_spot(scene: Scene) -> Iterator[Stood]:
             yield Stood(thing, f"`{thing.called}` stands at {told}, where `{other.called}` of the same sort stands")
 
 
-def _crowded(places: Floats) -> list[int]:
+def _crowded(at: Floats) -> list[int]:
     """The rows of places that are there more than once, in their order."""
     # One number for each place sorts sooner than its three: what has a number for itself has the place for itself.
-    mixed = places[:, 0] + places[:, 1] * _APART[0] + places[:, 2] * _APART[1]
+    mixed = at[:, 0].round(_DIGITS)
+    mixed += at[:, 1].round(_DIGITS) * _APART[0]
+    mixed += at[:, 2].round(_DIGITS) * _APART[1]
     order = np.argsort(mixed, kind="stable")
-    again = _beside(order, mixed[order][1:] == mixed[order][:-1])
-    order = again[np.lexsort(places[again].T)]
-    rows: list[int] = _beside(order, (places[order][1:] == places[order][:-1]).all(axis=1)).tolist()
+    mixed = mixed[order]
+    again = _beside(order, mixed[1:] == mixed[:-1])
+    places = at[again].round(_DIGITS)
+    sorted_ = np.lexsort(places.T)
+    alike = (places[sorted_][1:] == places[sorted_][:-1]).all(axis=1)
+    rows: list[int] = again[_beside(sorted_, alike)].tolist()
     return rows
 
 
@@ -213,6 +221,19 @@ def _beside(order: NDArray[np.int64], alike: NDArray[np.bool_]) -> NDArray[np.in
 def link_to_original(scene: Scene) -> Iterator[Stood]:
     """Copies that work on what the original works on, though what goes with the copy is there."""
     things = scene.things
+    # Gone through twice: in a map of many links, what is left of them is little, and all of them are not.
+    there = things.keys_among({own for _, _, own, _ in _suspects(things)})
+    suspects = [one for one in _suspects(things) if one[2] in there]
+    originals = things.rows_of({original for *_, original in suspects})
+    for thing, link, own, original in suspects:
+        # Whether the first one is there, and works on the same, tells a copy from a lever of two gates.
+        if link.to in {one.to for row in originals.get(original, ()) for one in things.rows[row].links}:
+            what = f"`{thing.key}` works on `{link.to}`, as `{original}` does; `{own}` is there as well"
+            yield Stood(thing, what, where=link.where, instead=(own,))
+
+
+def _suspects(things: Things) -> Iterator[tuple[Thing, Link, str, str]]:
+    """Links of what may be copies, with what each would work on as a copy, and of what it would be one."""
     for thing in things.rows.linking:
         copies = thing.rule.copies
         stem, between, suffix = parted_name(thing.key, copies)
@@ -222,12 +243,8 @@ def link_to_original(scene: Scene) -> Iterator[Stood]:
             its_stem, its_between, its_suffix = parted_name(link.to, copies)
             own = f"{its_stem}{its_between if its_suffix else between}{suffix}"
             original = f"{stem}{between}{its_suffix}" if its_suffix else stem
-            if link.to == own or original == thing.key or own not in things.keys:
-                continue
-            # Whether the first one is there, and works on the same, tells a copy from a lever of two gates.
-            if link.to in {one.to for row in things.by_key.get(original, ()) for one in things.rows[row].links}:
-                what = f"`{thing.key}` works on `{link.to}`, as `{original}` does; `{own}` is there as well"
-                yield Stood(thing, what, where=link.where, instead=(own,))
+            if link.to != own and original != thing.key:
+                yield thing, link, own, original
 
 
 def untied(scene: Scene) -> Iterator[Stood]:

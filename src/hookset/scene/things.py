@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Set as AbstractSet
 from functools import cached_property
 
 import numpy as np
@@ -107,10 +108,17 @@ class Things(Struct, frozen=True, dict=True):
             around = around[around >= 0]
         return np.asarray(np.nonzero(chained)[0])
 
-    @cached_property
-    def keys(self) -> frozenset[str]:
-        """All keys: sooner made than the rows of each, and enough for most questions."""
-        return frozenset(self.rows.keys[: len(self.rows) - len(self.rows.inner)])
+    def keys_among(self, names: AbstractSet[str]) -> frozenset[str]:
+        """Which of these are keys: sooner told than the rows of each key are made, and enough for most questions."""
+        return frozenset(names).intersection(self.rows.keys[: len(self.rows) - len(self.rows.inner)])
+
+    def rows_of(self, names: AbstractSet[str]) -> Mapping[str, Sequence[int]]:
+        """The rows of some keys, as `by_key` has them."""
+        found: dict[str, list[int]] = {}
+        for row, key in enumerate(self.rows.keys[: len(self.rows) - len(self.rows.inner)]) if names else ():
+            if key in names and key:
+                found.setdefault(key, []).append(row)
+        return found
 
     @cached_property
     def by_key(self) -> Mapping[str, tuple[int, ...]]:

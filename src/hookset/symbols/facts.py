@@ -36,7 +36,7 @@ class Places(Struct, frozen=True, array_like=True):
 
 def packed(wheres: Sequence[Where], at: str = "") -> Places:
     """Encode many places compactly; they are decoded when asked for."""
-    return Places(msgpack.encode(wheres), at)
+    return Places(msgpack.encode(list(wheres)), at)
 
 
 @functools.lru_cache(maxsize=1024)

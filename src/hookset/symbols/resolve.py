@@ -226,11 +226,14 @@ class _Judge:
     def _loaded(self, kind: str) -> Mapping[str, int]:
         """The names of a kind that are defined in files that the game loads."""
         if kind not in self._by_loaded:
-            self._by_loaded[kind] = {
-                name: number
-                for name, number in self.index.known(kind).items()
-                if self.index.block(kind, number)[0] in self.reach
-            }
+            known = self.index.known(kind)
+            loaded = {number for number in set(known.values()) if self.index.block(kind, number)[0] in self.reach}
+            # Of most kinds all are loaded: millions of names need not be there twice.
+            self._by_loaded[kind] = (
+                known
+                if len(loaded) == len(set(known.values()))
+                else {name: number for name, number in known.items() if number in loaded}
+            )
         return self._by_loaded[kind]
 
     def resolution(self, reference: Reference) -> Resolution:

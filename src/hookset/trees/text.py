@@ -60,10 +60,24 @@ class Text(Struct, frozen=True, dict=True):
             above = lead
         return max(steps, key=lambda step: steps[step]) if steps else "  "
 
+    @classmethod
+    def of(cls, data: bytes, encoding: str, bom: bytes = b"") -> Text:
+        """The text of bytes that stand behind a byte order mark. Raises CouldNotError where they are not valid."""
+        text = cls(_strict(data, encoding, len(bom)), encoding, bom)
+        if codecs.lookup(encoding).name == "utf-8":
+            # A second copy of a large file would take as much memory as the first.
+            text.__dict__["utf8"] = data
+        return text
+
     @cached_property
     def utf8(self) -> bytes:
         """For parsers that want bytes; `char_at` brings their offsets back."""
         return self.string.encode("utf-8", "surrogatepass")
+
+    def without_bytes(self) -> Text:
+        """The same text, which makes its `utf8` again when it is asked for: of a large file it is as large."""
+        self.__dict__.pop("utf8", None)
+        return self
 
     @cached_property
     def _continuations(self) -> list[int]:
@@ -101,11 +115,11 @@ def decode(data: bytes, encodings: tuple[str, ...] = ("utf-8",)) -> Text:
     """
     for bom, encoding in _BOMS:
         if data.startswith(bom):
-            return Text(_strict(data[len(bom) :], encoding, len(bom)), encoding, bom)
+            return Text.of(data[len(bom) :], encoding, bom)
     first: CouldNotError | None = None
     for encoding in encodings:
         try:
-            return Text(_strict(data, encoding, 0), encoding)
+            return Text.of(data, encoding)
         except CouldNotError as error:
             first = first or error
     raise first or CouldNotError(

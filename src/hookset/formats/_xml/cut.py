@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from array import array
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -25,6 +26,8 @@ _SINGLY = 100
 """What is asked for one by one before all of it is made at once."""
 _TOGETHER = 10_000
 """Elements of which all values are cut out at once."""
+_JOINED = 1 << 16
+"""Texts that are joined at once."""
 _BLANK = ord(" ")
 _PIECE = 1 << 24
 """Bytes that are looked at together: for more, what is worked out in between takes more memory than the file."""
@@ -38,7 +41,7 @@ _AS_BLANKS = str.maketrans("\t\n\r", "   ")
 class Names(NamedTuple):
     """Names of many, each as the number of one of a few."""
 
-    codes: Places
+    codes: NDArray[np.integer]
     few: Sequence[str]
 
 
@@ -75,12 +78,12 @@ class CutElements(Elements):
     def of(cls, text: Text, columns: TagColumns) -> CutElements:
         """The elements of a text by their columns."""
         tags = list(map(columns.names.few.__getitem__, columns.names.codes.tolist()))
-        return cls(tags, Attributes(text, len(tags), columns.values), columns.parents.tolist(), columns)
+        return cls(tags, Attributes(text, len(tags), columns.values), _numbers(columns.parents), columns)
 
     @cached_property
-    def named(self) -> dict[str, list[int]]:
+    def named(self) -> Mapping[str, Sequence[int]]:
         codes, few = self.columns.names
-        return {name: np.flatnonzero(codes == code).tolist() for code, name in enumerate(few)}
+        return {name: _numbers(np.flatnonzero(codes == code)) for code, name in enumerate(few)}
 
     @property
     def starts(self) -> Sequence[int]:
@@ -182,23 +185,27 @@ class Attributes(Sequence[dict[str, str]]):
             texts = [text.encode() for text in self._cut(rows)]
             utf8, sizes = b"".join(text + b" " for text in texts), np.array([len(text) for text in texts])
         else:
-            starts, ends = self.values.starts[rows], self.values.ends[rows]
-            data = np.frombuffer(self._text.utf8, dtype=np.uint8)
-            # One more where a text begins and one less behind the quote after it: what is not 0 in between is text.
-            inside = np.zeros(len(data) + 1, dtype=np.int8)
-            inside[starts] = 1
-            inside[ends + 1] -= 1
-            kept = data[np.cumsum(inside[:-1], dtype=np.int8).view(np.bool_)]
-            sizes = ends - starts
-            kept[np.cumsum(sizes + 1) - 1] = _BLANK
-            utf8 = kept.tobytes()
+            utf8 = b"".join(self._joined(rows[begin : begin + _JOINED]) for begin in range(0, len(rows), _JOINED))
+            sizes = self.values.ends[rows] - self.values.starts[rows]
         return utf8, (np.cumsum(sizes + 1) - 1).astype(np.int32)
 
+    def _joined(self, rows: Places) -> bytes:
+        """Texts that are copied as they stand, each with a blank behind it."""
+        starts, ends = self.values.starts[rows], self.values.ends[rows]
+        begin, end = int(starts[0]), int(ends[-1]) + 1
+        data = self._bytes(begin, end)
+        # One more where a text begins and one less behind the quote after it: what is not 0 in between is text.
+        inside = np.zeros(len(data) + 1, dtype=np.int8)
+        inside[starts - begin] = 1
+        inside[ends + 1 - begin] -= 1
+        kept = data[np.cumsum(inside[:-1], dtype=np.int8).view(np.bool_)]
+        kept[np.cumsum(ends - starts + 1) - 1] = _BLANK
+        return kept.tobytes()
+
     @cached_property
-    def _first(self) -> list[int]:
+    def _first(self) -> Sequence[int]:
         """By the number of an element: the row of its first value; one more for the end."""
-        bounds: list[int] = np.searchsorted(self.values.owners, np.arange(self._count + 1)).tolist()
-        return bounds
+        return _numbers(np.searchsorted(self.values.owners, np.arange(self._count + 1)))
 
     def _cut(self, rows: NDArray[np.integer] | slice) -> Iterator[str]:
         starts, ends = self.values.starts[rows], self.values.ends[rows]
@@ -212,6 +219,12 @@ class Attributes(Sequence[dict[str, str]]):
             return cut
         return (_meant(text) if differs else text for text, differs in zip(cut, other.tolist(), strict=True))
 
+    def _bytes(self, begin: int, end: int) -> NDArray[np.uint8]:
+        """Some of the text's."""
+        ascii_ = self._text.string.isascii()
+        data = self._text.string[begin:end].encode() if ascii_ else memoryview(self._text.utf8)[begin:end]
+        return np.frombuffer(data, dtype=np.uint8)
+
     @cached_property
     def _continuations(self) -> Places:
         return places_where(np.frombuffer(self._text.utf8, dtype=np.uint8), lambda piece: piece & 0xC0 == 0x80)
@@ -219,8 +232,10 @@ class Attributes(Sequence[dict[str, str]]):
     @cached_property
     def otherwise(self) -> NDArray[np.bool_]:
         """Which values mean something else than what stands within their quotes."""
-        data = np.frombuffer(self._text.utf8, dtype=np.uint8)
-        at = places_where(data, lambda piece: _OTHERWISE[piece])
+        size = len(self._text.string) if self._text.string.isascii() else len(self._text.utf8)
+        pieces = ((begin, self._bytes(begin, min(begin + _PIECE, size))) for begin in range(0, size, _PIECE))
+        found_in = [(np.flatnonzero(_OTHERWISE[data]) + begin).astype(np.int32) for begin, data in pieces]
+        at = np.concatenate([np.zeros(0, dtype=np.int32), *found_in])
         at = at[np.searchsorted(self.values.starts, at, side="right") > 0]
         rows = np.searchsorted(self.values.starts, at, side="right") - 1
         found = np.zeros(len(self.values.starts), dtype=np.bool_)
@@ -281,7 +296,8 @@ class CutTexts(LazyTexts):
         return self._attributes.cut(self._at[[row]])[0]
 
     def __iter__(self) -> Iterator[str | None]:
-        return iter(self._all)
+        # Who goes through all of them keeps what it makes of them; the texts need not be there twice.
+        return iter(self._all if "_all" in self.__dict__ else self._attributes.cut(self._at))
 
     @cached_property
     def _all(self) -> list[str | None]:
@@ -298,6 +314,13 @@ class CutTexts(LazyTexts):
         has = np.flatnonzero(self._at >= 0)
         utf8, ends = self._attributes.joined(self._at[has])
         return JoinedTexts(utf8, has, ends)
+
+
+def _numbers(found: NDArray[np.integer]) -> Sequence[int]:
+    """Python's numbers, each made when somebody asks: millions of them take ten times the memory."""
+    numbers = array("i")
+    numbers.frombytes(found.astype(np.intc).tobytes())
+    return numbers
 
 
 def places_where(data: NDArray[np.uint8], test: Callable[[NDArray[np.uint8]], NDArray[np.bool_]]) -> Places:

@@ -37,7 +37,7 @@ class Elements:
     """The number of the element around each; -1 for the outermost."""
 
     @cached_property
-    def named(self) -> dict[str, list[int]]:
+    def named(self) -> Mapping[str, Sequence[int]]:
         """The elements of each name."""
         found: dict[str, list[int]] = {}
         for number, tag in enumerate(self.tags):

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from array import array
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -88,9 +89,10 @@ class XmlWithParts(EditableXml, HasParts):
     def _in_children(self, way: _Way, records: Sequence[int]) -> TextColumn:
         elements = self.elements
         texts: list[str | None] = [None] * len(records)
-        numbers = [0] * len(records)
-        rows = {number: row for row, number in enumerate(records)}
+        numbers = array("i", bytes(len(records) * array("i").itemsize))
         children = way.meets(elements, elements.named.get(way.tag, ()))
+        owners = set(map(elements.parents.__getitem__, children))
+        rows = {number: row for row, number in enumerate(records) if number in owners}
         said = elements.said(children, way.name) if way.name else [self.texts[child].strip() for child in children]
         for child, text in zip(children, said, strict=True):
             row = rows.get(elements.parents[child])
@@ -101,12 +103,23 @@ class XmlWithParts(EditableXml, HasParts):
 
     def around(self, selector: XmlSelector) -> Sequence[Where | None]:
         records = self._records_at(selector)
-        parents = list(map(self.elements.parents.__getitem__, records))
-        meant = frozenset(records)
+        around = self.elements.parents.__getitem__
+        parents = dict.fromkeys(map(around, records))
+        further = self._further_out(parents)
+        meant = frozenset(record for record in records if record in further)
         outer: dict[int, Where | None] = {-1: None}
-        for parent in dict.fromkeys(parents):
+        for parent in parents:
             self._look_out(parent, meant, outer)
-        return list(map(outer.__getitem__, parents))
+        return [outer[around(record)] for record in records]
+
+    def _further_out(self, numbers: Iterable[int]) -> set[int]:
+        """Elements, and all that they are in."""
+        found = {-1}
+        for number in numbers:
+            while number not in found:
+                found.add(number)
+                number = self.elements.parents[number]
+        return found
 
     def _look_out(self, number: int, meant: frozenset[int], outer: dict[int, Where | None]) -> None:
         """Note of an element, and of those around it, which record each is, or is in; nothing is around the

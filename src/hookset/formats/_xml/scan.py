@@ -36,6 +36,10 @@ _DOUBLE, _SINGLE = b"\"'"
 _WIDE = 8
 """Bytes of a name that are compared at once, as one number."""
 _KEPT = np.array([(1 << 8 * width) - 1 for width in range(_WIDE + 1)], dtype=np.uint64)
+_AT_ONCE = 1 << 20
+"""Names that are looked at together: for more, what is worked out in between takes more memory than the file."""
+_FEW_NAMES = 256
+"""Names that have a number of one byte."""
 _TABLE = 16
 """Bits of a table's numbers."""
 _MIXED = np.uint64(0x9E3779B97F4A7C15)
@@ -75,7 +79,8 @@ def scanned(text: Text) -> CutElements | None:
     if not is_xml(text):
         return None
     try:
-        return CutElements.of(text, _scan(text.utf8))
+        columns = _scan(text.utf8)
+        return CutElements.of(text.without_bytes(), columns)
     except _ForTheOther:
         return None
 
@@ -111,7 +116,9 @@ def _scan(utf8: bytes) -> TagColumns:
 
 def _without_other_markup(data: bytes) -> bytearray:
     """The bytes with blanks where comments, CDATA and instructions stand, and some behind the last."""
-    blanked = bytearray(data + b" " * _WIDE)
+    blanked = bytearray(len(data) + _WIDE)
+    blanked[: len(data)] = data
+    blanked[len(data) :] = b" " * _WIDE
     # Most have an instruction at their beginning, and nothing else of the kind: then the rest need not be searched.
     others = b"<!" in data or data.find(b"<?", 2) >= 0
     for match in _NO_TAGS.finditer(data) if others else filter(None, (_NO_TAGS.match(data),)):
@@ -179,11 +186,18 @@ def _value_names(data: Bytes, tags: _Tags, quoted: _Quoted) -> Names:
     first = np.ones(len(owners), dtype=np.bool_)
     first[1:] = owners[1:] != owners[:-1]
     begins[first] = tags.name_ends[owners[first]]
-    begins = _after(data, begins, _BLANK.__getitem__, 1)
+    for at in range(0, len(begins), _AT_ONCE):
+        piece = slice(at, at + _AT_ONCE)
+        begins[piece] = _after(data, begins[piece], _BLANK.__getitem__, 1)
+    return _names(data, begins, opening, _end_of_name)
+
+
+def _end_of_name(data: Bytes, opening: Places) -> Places:
+    """Where names end behind which `=` and a value stand."""
     equals = _after(data, opening - 1, _BLANK.__getitem__, -1)
     if (data[equals] != _EQUALS).any():
         raise _ForTheOther
-    return _names(data, begins, _after(data, equals - 1, _BLANK.__getitem__, -1) + 1)
+    return _after(data, equals - 1, _BLANK.__getitem__, -1) + 1
 
 
 def _after(data: Bytes, places: Places, passes: Callable[[Bytes], NDArray[np.bool_]], step: int) -> Places:
@@ -198,10 +212,22 @@ def _after(data: Bytes, places: Places, passes: Callable[[Bytes], NDArray[np.boo
     raise _ForTheOther
 
 
-def _names(data: Bytes, starts: Places, ends: Places) -> Names:
-    """Which of a few names stands between places."""
-    if not len(starts):
-        return Names(np.zeros(0, dtype=np.int32), ())
+def _names(data: Bytes, starts: Places, ends: Places, ended: Callable[[Bytes, Places], Places] | None = None) -> Names:
+    """Which of a few names stands between places; the names end there, or where `ended` says of them."""
+    codes: NDArray[np.integer] = np.zeros(len(starts), dtype=np.uint8)
+    known: dict[str, int] = {}
+    for at in range(0, len(starts), _AT_ONCE):
+        piece = slice(at, at + _AT_ONCE)
+        found = _names_together(data, starts[piece], ends[piece] if ended is None else ended(data, ends[piece]))
+        numbers = np.array([known.setdefault(name, len(known)) for name in found.few], dtype=np.int32)
+        if len(known) > _FEW_NAMES and codes.dtype == np.uint8:
+            codes = codes.astype(np.int32)
+        codes[piece] = numbers[found.codes]
+    return Names(codes, tuple(known))
+
+
+def _names_together(data: Bytes, starts: Places, ends: Places) -> Names:
+    """The same of some names, at least one."""
     # Each eight bytes of the file as one number: names are as different as the numbers of their bytes.
     windows = np.ndarray((len(data) - _WIDE + 1,), dtype="<u8", buffer=data, strides=(1,))
     lengths = ends - starts
