@@ -112,3 +112,19 @@ def test_a_large_file_is_opened_once(monkeypatch: pytest.MonkeyPatch) -> None:
     assert text.string.encode() == after
     keys = document.columns(form.selector("//yard/@key"))
     assert (keys.texts[:2], len(keys.texts)) == (["new", "1"], 9_001)
+
+
+def test_a_very_large_file_is_opened_for_two_who_ask(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(opening, "_LARGE", 100)
+    form, options = format_named("xml"), format_named("xml").options()
+    one, other = (f"<map>{name * 50}</map>".encode() for name in ("<yard/>", "<quay/>"))
+
+    def opened(data: bytes) -> object:
+        return open_file(form, data, ("utf-8",), options)[1]
+
+    first = opened(one)
+    assert opened(one) is first
+    again = opened(one)
+    assert again is not first, "it was to be let go"
+    assert opened(other) is not again
+    assert opened(one) is not again, "the latest only"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import functools
+import hashlib
 from collections.abc import Sequence
 from typing import Any
 
@@ -18,14 +19,15 @@ __all__ = ["is_kept", "open_file", "open_with_insertions", "text_of"]
 
 _SMALL = 64 << 10
 _LARGE = 64 << 20
-"""Bytes of a file beyond which its document is not kept: a map has few so large, and each takes several times that."""
+"""Bytes of a file beyond which its document is not kept for long: a map has few so large, and each takes several times
+that."""
 _SMALL_KEPT = 200
 _LARGE_KEPT = 2
 """Before and after a change. To let go of one takes as long as to parse it: at the end of the run it is for nothing."""
 
 
 def is_kept(size: int) -> bool:
-    """Whether the document of a file of so many bytes is kept for the next who asks for it."""
+    """Whether the document of a file of so many bytes is kept for all who ask for it."""
     return size <= _LARGE
 
 
@@ -33,7 +35,7 @@ def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: An
     """A file of a text format, decoded and parsed. Raises Unreadable for what the format cannot be, CouldNotError as
     `text_of`."""
     if not is_kept(len(data)):
-        return _opened(form, data, encodings, options)
+        return _awaited(form, data, encodings, options)
     # Each format is one object, and its own key.
     key: Any = form
     return (_small if len(data) <= _SMALL else _large)(key, data, encodings, options)
@@ -105,6 +107,25 @@ class _Latest:
         self.kept[asked] = opened
 
 
+class _Awaited:
+    """The latest document of a file that is too large to be kept. A check asks for two things of a scene: what it says,
+    and where its things stand; whoever asks second takes it away."""
+
+    def __init__(self) -> None:
+        self._kept: dict[tuple[Any, ...], tuple[Text, Document]] = {}
+
+    def __call__(self, form: Any, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
+        """As `_opened`."""
+        # The bytes themselves would be kept with it.
+        key = form, hashlib.sha256(data).digest(), encodings, options
+        found = self._kept.pop(key, None)
+        self._kept.clear()
+        if found is None:
+            found = self._kept[key] = _opened(form, data, encodings, options)
+        return found
+
+
 # Documents are never changed: to keep the latest is the same as to parse them again.
 _small = functools.lru_cache(maxsize=_SMALL_KEPT)(_opened)
 _large = _Latest(_LARGE_KEPT)
+_awaited = _Awaited()
