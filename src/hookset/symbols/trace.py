@@ -10,10 +10,11 @@ from msgspec.structs import replace
 from hookset.model import Definition, Reference, Where
 from hookset.symbols.analysis import Analysis
 from hookset.symbols.collect import Web
-from hookset.symbols.facts import Defined
+from hookset.symbols.facts import Defined, Referred
 from hookset.symbols.index import Index, fits
 from hookset.symbols.many_names import rows_of
 from hookset.symbols.reach import Reach, reference_to
+from hookset.symbols.resolve import Outcome, resolve
 
 __all__ = ["Trace", "trace"]
 
@@ -45,13 +46,14 @@ def _of_kind(analysis: Analysis, kind: str, name: str) -> Trace | None:
     web, index, reach = analysis.web, analysis.index, analysis.reach
     defined = tuple(index.get(kind, name))
     in_stock = bool(web.stock.sides(kind, name))
-    referred = tuple(one for one in _like(web, kind, name) if _means(index, one, name))
+    like = tuple(_like(web, kind, name))
+    referred = tuple(one for one in like if _means(index, one, name))
     if not defined and not any(not reference.pattern for reference in referred):
         # Most names are found in one kind or two; what may be meant by others is no answer.
         return None
     chain = _chain(index, reach, defined[0].path) if defined else ()
     loaded = any(definition.path in reach for definition in defined)
-    return Trace(kind, name, defined, in_stock, referred, loaded, chain, _breaks(analysis, kind, defined))
+    return Trace(kind, name, defined, in_stock, referred, loaded, chain, _breaks(analysis, kind, defined, like))
 
 
 def _like(web: Web, kind: str, name: str) -> Iterator[Reference]:
@@ -78,16 +80,59 @@ def _means(index: Index, reference: Reference, name: str) -> bool:
 
 def _chain(index: Index, reach: Reach, path: str) -> tuple[Reference, ...]:
     steps: list[Reference] = []
-    while (step := reach.via.get(path)) is not None:
-        steps.append(reference_to(index, step[1], step[0], path))
-        path = step[0]
+    for before, block in _steps(reach, path):
+        steps.append(reference_to(index, block, before, path))
+        path = before
     return tuple(reversed(steps))
 
 
-def _breaks(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> tuple[Reference, ...]:
-    """The map without it, judged once more: what is missing then and is not now."""
+def _breaks(
+    analysis: Analysis, kind: str, defined: tuple[Definition, ...], like: tuple[Reference, ...]
+) -> tuple[Reference, ...]:
+    """The map without it, judged once more: what is missing then and is not now. Where nothing else can depend on it,
+    only the references that are written `like` it are judged."""
     if not defined:
         return ()
+    without = _without(analysis, kind, defined)
+    if _stands_alone(analysis, kind, defined):
+        return tuple(
+            reference
+            for reference in like
+            if resolve(reference, without.web, without.index, analysis.reach).outcome is Outcome.MISSING
+            and resolve(reference, analysis.web, analysis.index, analysis.reach).outcome is not Outcome.MISSING
+        )
+    missing = {(r.reference.path, r.reference.where, r.reference.kind) for r in analysis.resolutions.missing}
+    return tuple(
+        r.reference
+        for r in replace(without, before=analysis.settled).resolutions.missing
+        if (r.reference.path, r.reference.where, r.reference.kind) not in missing
+    )
+
+
+def _stands_alone(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> bool:
+    """Whether nothing but references to a name depends on it: no file would be loaded less without it, nor is it what
+    other names belong to."""
+    layout, reach = analysis.web.layout, analysis.reach
+    if layout.kinds[kind].entry.path or layout.kinds[kind].entry.each:
+        return False
+    if any(other.entry.owned for other in layout.kinds.values()):
+        return False
+    if not any(other.entry.reached or other.entry.sided for other in layout.kinds.values()):
+        return True
+    if layout.sides or kind in layout.root_names:
+        return False
+    return all(block.kind != kind for one in defined for _, block in _steps(reach, one.path))
+
+
+def _steps(reach: Reach, path: str) -> Iterator[tuple[str, Referred]]:
+    """By which references of which files the game comes to a file, from it back to one that it always reads."""
+    while (step := reach.via.get(path)) is not None:
+        yield step
+        path = step[0]
+
+
+def _without(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> Analysis:
+    """The map as it would be if nothing defined a name."""
     paths = {definition.path for definition in defined}
     web = analysis.web
     whole = web.layout.kinds[kind].entry.path
@@ -100,13 +145,7 @@ def _breaks(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> t
             files.append(replace(file, defined=tuple(_kept(b, kind, gone) for b in file.defined)))
         else:
             files.append(file)
-    missing = {(r.reference.path, r.reference.where, r.reference.kind) for r in analysis.resolutions.missing}
-    without = Analysis(replace(web, files=tuple(files)), analysis.index, analysis.settled)
-    return tuple(
-        r.reference
-        for r in without.resolutions.missing
-        if (r.reference.path, r.reference.where, r.reference.kind) not in missing
-    )
+    return Analysis(replace(web, files=tuple(files)), analysis.index)
 
 
 def _kept(block: Defined, kind: str, gone: set[tuple[str, Where]]) -> Defined:
