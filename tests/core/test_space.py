@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import warnings
+from itertools import permutations
 from typing import Any
 
 import numpy as np
@@ -16,7 +18,7 @@ from hookset.space.near import closest, closest_others
 from hookset.space.plan import plan_axes
 from hookset.space.shapes import Shape, distance_to_line, in_outline
 from hookset.space.transforms import composed, depths, parted, world_of
-from hookset.space.turns import CannotHold, TurnForm, matrices_of, numbers_of
+from hookset.space.turns import CannotHold, TurnForm, degrees_about, matrices_of, numbers_of
 
 ROUND = settings(max_examples=25, deadline=None)
 ANGLE = st.floats(-720, 720, allow_nan=False).map(lambda one: round(one, 3))
@@ -65,6 +67,45 @@ def test_a_turn_about_one_of_three_axes_is_written_as_that(about: str, angle: fl
         said[nth] = angle
         form = TurnForm("degrees", about)
         assert np.allclose(numbers_of(form, matrices_of(form, np.array([said]))[0]), said, atol=1e-6)
+
+
+@ROUND
+@given(
+    about=st.sampled_from([*"xyzXYZ", "xy", "ZX", "yzx", "ZYX", "zxz", "XYX"]),
+    turns=st.lists(st.tuples(ANGLE, ANGLE, ANGLE), min_size=1, max_size=3),
+)
+def test_angles_mean_what_scipy_takes_them_for(about: str, turns: list[tuple[float, float, float]]) -> None:
+    angles = np.array(turns)[:, : len(about)]
+    axes: Any = about
+    meant = Rotation.from_euler(axes, angles, degrees=True).as_matrix().reshape(-1, 3, 3)
+    assert np.allclose(matrices_of(TurnForm("degrees", about), angles), meant, atol=1e-9)
+
+
+@ROUND
+@given(
+    about=st.sampled_from([one for axes in permutations("xyz") for one in ("".join(axes), "".join(axes).upper())])
+    | st.sampled_from(["xyx", "zxz", "yzy", "XZX", "ZYZ", "YXY"]),
+    turns=st.lists(
+        st.tuples(*(ANGLE | st.sampled_from([0.0, 90.0, -90.0, 180.0, 270.0]),) * 3), min_size=1, max_size=3
+    ),
+)
+def test_angles_about_any_axes_are_those_of_a_matrix(about: str, turns: list[tuple[float, float, float]]) -> None:
+    axes: Any = about
+    matrices = Rotation.from_euler(axes, np.array(turns), degrees=True).as_matrix()
+    found = degrees_about(about, matrices)
+    assert np.allclose(Rotation.from_euler(axes, found, degrees=True).as_matrix(), matrices, atol=1e-6)
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore")
+        others = Rotation.from_matrix(matrices).as_euler(axes, degrees=True)
+    assert (np.abs(found).sum(axis=1) <= np.abs(others).sum(axis=1) + 1e-4).all()
+
+
+@ROUND
+@given(st.lists(st.tuples(*(st.floats(-9, 9).filter(lambda one: abs(one) > 1e-3),) * 4), min_size=1, max_size=3))
+def test_quaternions_mean_what_scipy_takes_them_for(turns: list[tuple[float, float, float, float]]) -> None:
+    numbers = np.array(turns)
+    meant = Rotation.from_quat(numbers).as_matrix()
+    assert np.allclose(matrices_of(TurnForm("quaternion", order="xyzw"), numbers), meant, atol=1e-9)
 
 
 def test_a_quaternion_of_no_length_turns_nothing() -> None:

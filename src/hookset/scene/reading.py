@@ -167,8 +167,8 @@ class _Reading:
             path=self.path,
             table=self.table,
             keys=self._words(rule.entry.key),
-            classes=_each_once(self._words(rule.entry.class_)),
-            groups=_each_once(self._words(rule.entry.group)),
+            classes=self._words_of_many(rule.entry.class_),
+            groups=self._words_of_many(rule.entry.group),
             links=self._links(),
             reaches=_reaches(reach),
             placed=placed,
@@ -192,6 +192,13 @@ class _Reading:
         if isinstance(column, TextColumn):
             return [text or "" for text in column.texts]
         return [words_of(part) or "" for part in column]
+
+    def _words_of_many(self, way: str) -> Sequence[str]:
+        """The same where most records say what others do: of a million things, a class is one text."""
+        if not way:
+            return self._words(way)
+        known: dict[str, str] = {}
+        return [known.setdefault(word, word) for word in self._words(way)]
 
     def _links(self) -> dict[int, tuple[Link, ...]]:
         found: dict[int, tuple[Link, ...]] = {}
@@ -294,12 +301,6 @@ class _Reading:
                     yield inner, row
                 elif part is not None:
                     self.misplaced.append(Misplaced("outer", self.path, part.where, str(index)))
-
-
-def _each_once(words: Sequence[str]) -> Sequence[str]:
-    """The same words, of which those that are alike are one text: of a million things most are of a few classes."""
-    known: dict[str, str] = {}
-    return [known.setdefault(word, word) for word in words]
 
 
 def _meant(rule: PlacedRule, every: PartTable) -> Sequence[int]:

@@ -38,6 +38,7 @@ __all__ = [
     "VolumeRule",
     "fits",
     "fitting",
+    "is_one_name",
 ]
 
 Axis = Literal["x", "y", "z"]
@@ -46,17 +47,22 @@ Axis = Literal["x", "y", "z"]
 _WILD = re.compile(r"[*?\[]")
 
 
+def is_one_name(pattern: str) -> bool:
+    """Whether it means itself only."""
+    return _WILD.search(pattern) is None
+
+
 def fits(word: str, patterns: str | Sequence[str]) -> bool:
     """Whether a word is what a pattern, or one of several, means."""
     for one in (patterns,) if isinstance(patterns, str) else patterns:
-        if one == word or (_WILD.search(one) is not None and fnmatch.fnmatchcase(word, one)):
+        if one == word or (not is_one_name(one) and fnmatch.fnmatchcase(word, one)):
             return True
     return False
 
 
 def fitting(words: AbstractSet[str], pattern: str) -> AbstractSet[str]:
     """Those of many words that a pattern means, as `fits` says of each."""
-    return {word for word in words if fits(word, pattern)} if _WILD.search(pattern) else words & {pattern}
+    return {word for word in words if fits(word, pattern)} if not is_one_name(pattern) else words & {pattern}
 
 
 class NumberWay(Struct, frozen=True):

@@ -8,7 +8,7 @@ import numpy as np
 from msgspec import Struct
 from numpy.typing import NDArray
 
-from hookset.config.layouts.positions import PlacedRule, fitting
+from hookset.config.layouts.positions import PlacedRule, fitting, is_one_name
 from hookset.config.sheets import nearest
 from hookset.edits.find import EntryState, found
 from hookset.model import Spot, WrongUseError
@@ -92,6 +92,8 @@ def whereabouts(project: MapProject, ledger: Ledger, names: Sequence[str], pack:
 def _called(scene: Scene, name: str) -> set[int]:
     rows = scene.things.rows
     columns = (rows.keys, rows.classes, rows.groups)
+    if is_one_name(name):
+        return {row for column in columns if name in column for row, word in enumerate(column) if word == name and word}
     meant = fitting(set[str]().union(*columns) - {""}, name)
     return {row for column in columns for row, word in enumerate(column) if word in meant} if meant else set()
 
