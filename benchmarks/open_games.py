@@ -99,6 +99,9 @@ GAMES = (
     Game("freedink", "freedink-data", "usr/share/games/dink/dink"),
     Game("paxbritannica", "pax-britannica-data", "usr/share/pax-britannica"),
     Game("trackballs", "trackballs-data", "usr/share/games/trackballs"),
+    Game("rescue", "searchandrescue-data", "usr/share/games/searchandrescue"),
+    Game("opencity", "opencity-data", "."),
+    Game("granatier", "granatier", "usr/share/granatier"),
     Game("lincity", "lincity-ng-data", "usr/share/games/lincity-ng"),
     Game(
         "ufoai",

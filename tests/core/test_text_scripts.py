@@ -136,6 +136,13 @@ def test_blanks_and_comments_do_not_make_another_entry(entry: str) -> None:
     assert isinstance(elsewhere, Edits)
 
 
+def test_flags_of_a_comment_are_its_own() -> None:
+    said = 'Rem play "a"\nplay "b"\nREM\nplay "c" rem'
+    options = {"comments": (r"(?mi)^rem\b[^\n]*", r"(?s)/\*.*?\*/"), "strings": ()}
+    assert found(said, r'play "(?P<value>[^"]*)"', **options) == ["b", "c"]
+    assert found('PLAY "d"', r'play "(?P<value>[^"]*)"', **options) == []
+
+
 def test_a_line_that_is_commented_out_is_not_there() -> None:
     text = NESTED.replace("on stop { }", "on stop {\n    # go\n}")
     placed = opened(text).put(TEXT.seat(inside="^on stop", at="end"), Body(text="go"))
@@ -147,6 +154,7 @@ def test_a_line_that_is_commented_out_is_not_there() -> None:
     [
         ({"comments": ("(",)}, "is no regular expression"),
         ({"strings": ("[",)}, "is no regular expression"),
+        ({"comments": ("(?P<a>#).*", "(?P<a>;).*")}, "is no regular expression"),
         ({"constants": "let (?P<name>x)"}, "has no group called value"),
         ({"constants": "let x"}, "has no group called name"),
     ],

@@ -62,8 +62,28 @@ class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
     def __post_init__(self) -> None:
         for source in (*self.comments, *self.strings):
             _regex(source)
+        if self.left_out:
+            # Each by itself can be right, and all in one not: groups of the same name, for instance.
+            _regex(self.left_out)
         if self.constants is not None:
             _regex(self.constants, "name", "value")
+
+
+    @property
+    def left_out(self) -> str:
+        """What finds a comment, as a group `c0`, `c1` …, or a string, as `s0`, `s1` …; empty for neither."""
+        kinds = [f"(?P<c{i}>{_within_others(c)})" for i, c in enumerate(self.comments)]
+        kinds += [f"(?P<s{i}>{_within_others(s)})" for i, s in enumerate(self.strings)]
+        return "|".join(kinds)
+
+
+_ITS_FLAGS = re.compile(r"\(\?([aims]+)\)")
+
+
+def _within_others(source: str) -> str:
+    """A regular expression that can stand in another one: flags at its beginning hold for it alone."""
+    flags = _ITS_FLAGS.match(source)
+    return f"(?{flags[1]}:{source[flags.end() :]})" if flags is not None else source
 
 
 class TextSelector(Struct, frozen=True, forbid_unknown_fields=True):
@@ -113,14 +133,12 @@ class _Plain(HasRows, HasRecords, Writable, Editable):
     def _scanned(self) -> tuple[str, list[tuple[int, int]]]:
         """The text with its comments blanked out, and where its strings are."""
         string = self.text.string
-        kinds = [f"(?P<c{i}>{c})" for i, c in enumerate(self.options.comments)]
-        kinds += [f"(?P<s{i}>{s})" for i, s in enumerate(self.options.strings)]
-        if not kinds:
+        if not self.options.left_out:
             return string, []
         pieces: list[str] = []
         strings: list[tuple[int, int]] = []
         position = 0
-        for match in _regex("|".join(kinds)).finditer(string):
+        for match in _regex(self.options.left_out).finditer(string):
             if match.lastgroup is not None and match.lastgroup.startswith("s"):
                 strings.append(match.span())
             else:
