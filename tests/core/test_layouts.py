@@ -37,6 +37,8 @@ HEAD = (
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", query = """((string) @value (#match? @value "("))""" }]\n', "x.toml:10: query has a pattern that is no regular expression", id="query-pattern"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "f", arg = 0 }]\n', "x.toml:10: arg counts from one", id="argument"),
         pytest.param('format = "lua"\nrefers = [{ kind = "sound", call = "" }]\n', "x.toml:10: is empty", id="empty"),
+        pytest.param('format = "lines"\nrefers = [{ kind = "sound", field = 2 }]\n', "x.toml:10: lines have no fields unless", id="fields"),
+        pytest.param('format = "lines"\nrefers = [{ kind = "sound", when = { 1 = "play" } }]\n', "x.toml:10: lines have no fields unless", id="fields-when"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "{0}" }]\n', "x.toml:10: a JSONPath begins with $", id="jsonpath-word"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$.a{b}" }]\n', "x.toml:10: '$.a{b}' is no JSONPath", id="jsonpath-word-inside"),
         pytest.param('format = "json"\nrefers = [{ kind = "sound", at = "$.a[' + "9" * 5000 + ']" }]\n', "x.toml:10: no list has as many elements", id="jsonpath-digits"),

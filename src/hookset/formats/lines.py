@@ -276,6 +276,12 @@ class _LinesFormat(Format):
     lined: ClassVar[bool] = True
     largest: ClassVar[int] = 256 << 20
 
+    def mistake(self, asked: LineSelector | LineSeat, options: LineOptions) -> str:
+        by_field = isinstance(asked, LineSelector) and (asked.field or asked.when or asked.unless)
+        if by_field and not options.fields:
+            return "lines have no fields unless `fields` in the options says what stands between them"
+        return ""
+
     def pasted(self, seat: LineSeat, snippet: Snippet) -> tuple[ExistingEntry, ...]:
         return tuple(self.open(Text(snippet.text, "utf-8"), snippet.options or LineOptions()).existing(seat))
 

@@ -33,6 +33,8 @@ _ALIKE = 3
 """Sections that are called alike, at least, or have the same key, to be records of one sort."""
 _WORDS = re.compile(r"(?P<head>[A-Za-z_@!]\w*)[ \t]+(?P<rest>[^\s\"']+)")
 """A line in which nothing is set: `include other.txt`."""
+_TRANSLATED = re.compile(r"[A-Za-z][A-Za-z0-9-]*\[[a-z]{2,3}(?:_[A-Z]{2})?(?:\.[\w-]+)?(?:@\w+)?\]")
+"""A key for one language, beside the same for all: `Name[de]` (Desktop Entry Specification, 5)."""
 _PLAIN = re.compile(r"[^*?\[\]]+")
 _SORT = re.compile(r"(?P<sort>[A-Za-z]+(?:[_.-][A-Za-z]+)*?)(?P<joint>[_.:/ -]+)(?P<name>\S.*)")
 """A section whose name says what it is, and which one: `door_7`, `item sword`."""
@@ -124,7 +126,7 @@ def _tables(sort: Sort) -> frozenset[str]:
     for path, document in sort.documents.items():
         found: Any = document
         for pair in found.pairs:
-            if pair.value:
+            if pair.value and not _TRANSLATED.fullmatch(pair.key):
                 pairs[pair.section] += 1
                 keys.setdefault(pair.section, {}).setdefault(path, set()).add(pair.key)
     records = _alike(keys)
