@@ -202,3 +202,29 @@ def test_every_name_of_a_block_is_one_rule_where_all_mean_the_same(tmp_path: Pat
     told = [one for one in judge(tree, layout, Stock(), Ledger()).findings if one.code.startswith("missing")]
     assert [one.name for one in told if "no-" in one.name]
     assert len(told) == 1
+
+
+def test_how_far_in_lines_stand_means_nothing_where_some_files_have_it_otherwise(tmp_path: Path) -> None:
+    """Commands, one a line; most people put some of them further in."""
+
+    def model(number: int, lead: str) -> str:
+        skins = "".join(f"skin_load skin_{number}_{n} skins/{number}_{n}.tex\n" for n in range(4))
+        parts = "".join(
+            f"begin_part\n{lead}skin_use skin_{number}_{n}\n{lead}corner {n} 1 0\n{lead}corner 0 {n} 1\n"
+            f"{'  ' if not lead and n % 2 else lead}corner 1 1 {n}\nend_part\n"
+            for n in range(4)
+        )
+        return f"name boat {number}\n{skins}{parts}"
+
+    files = {f"models/m{number}.hull": model(number, "" if number < 3 else " ") for number in range(12)}
+    files |= {f"skins/{number}_{n}.tex": "" for number in range(12) for n in range(4)}
+    tree = written(tmp_path, files)
+    assert {sort.format for sort in material_of(tree).sorts if "models/m4.hull" in sort.documents} == {"lines"}
+    assert (
+        sum(
+            "models/m0.hull" in sort.documents or "models/m4.hull" in sort.documents for sort in material_of(tree).sorts
+        )
+        == 1
+    )
+    told = rules(learned(tree, "quay"))
+    assert told["field=3 when={'1': 'skin_load'}"] == ("file", "sure")

@@ -220,3 +220,27 @@ def test_sections_are_called_after_the_file_that_most_of_them_are_in(tmp_path: P
     files["calls.txt"] = "".join(f"ring {LOT.choice(SIGNS)} {n}\n" for n in range(40))
     found = learned(written(tmp_path / "map", files), "yard")
     assert [kind.name for kind in found.kinds] == ["noise"]
+
+
+LANGUAGES = [f"{one}{two}" for one in "abdefghijklmnopst" for two in "aeiou"]
+
+
+def test_keys_for_one_language_are_no_names(tmp_path: Path) -> None:
+    """As desktop entries have them: each key again and again, with the language behind it in brackets."""
+    files = {}
+    for boat in BOATS:
+        names = "".join(f"Name[{language}]={boat} {number}\n" for number, language in enumerate(LANGUAGES))
+        files[f"boats/{boat.lower()}.desktop"] = f"[Boat]\nName={boat}\n{names}Model={boat.lower()}.hull\n"
+        files[f"boats/{boat.lower()}.hull"] = "plank\n" * 3
+    found = learned(written(tmp_path, files), "quay")
+    assert rules(found)["key=Model"] == ("file", "sure")
+
+
+def test_a_list_of_numbers_among_files_of_other_keys_is_of_its_own_sort(tmp_path: Path) -> None:
+    files = {
+        f"boats/{boat.lower()}.conf": f"length={n}\nwidth=2\nauthor=Somebody {n}\n" for n, boat in enumerate(BOATS)
+    }
+    files |= {f"boats/{boat.lower()}.hull": "plank\n" * 3 for boat in BOATS}
+    numbers = "".join(f"{10 + n}=boats/{BOATS[n % len(BOATS)].lower()}.hull\n" for n in range(20))
+    told = rules(learned(written(tmp_path, {**files, "lists/models.conf": numbers}), "quay"))
+    assert told["section= key=*"] == ("file", "sure")

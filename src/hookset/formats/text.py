@@ -68,7 +68,6 @@ class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
         if self.constants is not None:
             _regex(self.constants, "name", "value")
 
-
     @property
     def left_out(self) -> str:
         """What finds a comment, as a group `c0`, `c1` …, or a string, as `s0`, `s1` …; empty for neither."""

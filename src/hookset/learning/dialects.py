@@ -64,8 +64,8 @@ _LISTS = 5
 """Lists in round brackets, before that is how the values of keys are written."""
 _TRIED = 40
 """Files in which it is tried what makes values go on."""
-_SET = re.compile(r"[ \t]*;?[A-Za-z][\w.\-]*[ \t]*=[ \t]*\S|[ \t]*[;#]")
-"""A key with a value, or a comment."""
+_SET = re.compile(r"[ \t]*;?\w[\w.\-]*(?:\[[\w.@]+\])?[ \t]*=[ \t]*\S|[ \t]*[;#]")
+"""A key with a value, perhaps for one language, or a comment."""
 _MOSTLY, _NEARLY, _OFTEN, _SOME = 0.6, 0.9, 0.3, 0.03
 _BRACE_ENDS = re.compile(r"[{}][ \t]*$")
 _BRACES = re.compile(r"[{}]")

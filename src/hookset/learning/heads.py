@@ -17,6 +17,7 @@ __all__ = [
     "data_head",
     "keyed_head",
     "no_head",
+    "number_head",
     "own_head",
     "section_head",
     "tags_of",
@@ -31,6 +32,8 @@ _COMMON = 0.8
 """Of the records of a table: how many have the keys that are common to them."""
 _HALF = 0.5
 """The same of keys further in, which are not written for programs."""
+_NUMBERED = 12
+"""Keys of a list in which each thing has a number."""
 _FEW = 24
 """Keys that an object of settings may have at the top; one of more is a table by names."""
 
@@ -89,6 +92,12 @@ def keyed_head(path: str, document: Document) -> Any:
         common = frozenset(key for key, count in often.items() if count >= _HALF * len(records))
         return Records(posixpath.basename(path), common)
     return tuple(sorted({entry.word.text for entry in entries}))[:_FEW]
+
+
+def number_head(_path: str, document: Document) -> Any:
+    """Whether the keys of a file are numbers: of things, of which each has another."""
+    numbers = [pair.key.isdecimal() for pair in getattr(document, "pairs", ())]
+    return "numbers" if len(numbers) >= _NUMBERED and sum(numbers) >= _COMMON * len(numbers) else ""
 
 
 def section_head(path: str, document: Document) -> Any:

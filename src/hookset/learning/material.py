@@ -276,16 +276,15 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         for dialect in dialects_of(ending, texts):
             if len(left) > _TRIED and _in_other_language(dialect, texts):
                 continue
-            found = dict(_opened(tree, left, dialect))
-            if (loose := _with_any_escape(dialect, found, tree)) is not dialect:
-                dialect, found = loose, dict(_opened(tree, left, loose))
-            if dialect.format in SCRIPTS and (known := _expressions(found, tree)):
-                dialect = replace(dialect, options={**dialect.options, "known": known})
-                found = dict(_opened(tree, left, dialect))
+            dialect, found = _fitted(tree, left, dialect)
             if not ending and dialect.format == "lines" and dialect.options.get("fields"):
                 dialect = replace(dialect, head=word_head)
             if name and dialect.head is own_head:
                 dialect = replace(dialect, head=no_head)
+            others = [path for path in left if path not in found]
+            if dialect.options.get("indented") and not _are_few(others, len(found)):
+                # How far in lines stand means nothing, where some files have it otherwise.
+                continue
             if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
                 yield from _by_head(dialect, found)
                 break
@@ -297,6 +296,17 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         if dialect.format == "text":
             # What is for people beside a language for programs is in no other form of that.
             left = [path for path in left if not is_for_people((_text(tree, path) or b"").decode("utf-8", "replace"))]
+
+
+def _fitted(tree: Tree, paths: Sequence[str], dialect: Dialect) -> tuple[Dialect, dict[str, tuple[Document, str]]]:
+    """What a dialect reads, with what those files need besides."""
+    found = dict(_opened(tree, paths, dialect))
+    if (loose := _with_any_escape(dialect, found, tree)) is not dialect:
+        dialect, found = loose, dict(_opened(tree, paths, loose))
+    if dialect.format in SCRIPTS and (known := _expressions(found, tree)):
+        dialect = replace(dialect, options={**dialect.options, "known": known})
+        found = dict(_opened(tree, paths, dialect))
+    return dialect, found
 
 
 def _damaged(tree: Tree, ending: str, left: Sequence[str], tagged: bool, read: int) -> frozenset[str]:

@@ -10,7 +10,7 @@ from typing import Any
 from hookset.formats import Document
 from hookset.learning.dialects import Dialect
 from hookset.learning.families import SEVERAL
-from hookset.learning.heads import Records, no_head, own_head, section_head, tags_of
+from hookset.learning.heads import Records, number_head, own_head, section_head, tags_of
 
 __all__ = ["MOST_ALONE", "told_apart"]
 
@@ -30,7 +30,7 @@ def told_apart(dialect: Dialect, documents: Mapping[str, Document]) -> Iterator[
     """Files that a dialect reads, by sorts."""
     heads: dict[Any, dict[str, Document]] = {}
     many = Counter(map(posixpath.dirname, documents)) if dialect.head is own_head else Counter[str]()
-    head_of = no_head if dialect.head is section_head and not _are_tables(documents) else dialect.head
+    head_of = number_head if dialect.head is section_head and not _are_tables(documents) else dialect.head
     for path, document in documents.items():
         folder = posixpath.dirname(path)
         # Nobody writes dozens of lists of different sorts into one folder.

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -135,9 +135,15 @@ def _tables(sort: Sort) -> frozenset[str]:
         for section, by_path in keys.items()
         if _PLAIN.fullmatch(section or "x")
         and section not in records
-        and (once := sum(map(len, by_path.values()))) >= _MANY * len(by_path)
-        and once >= _ONCE * pairs[section]
+        and (once := sum(map(len, by_path.values()))) >= _ONCE * pairs[section]
+        and once >= (_MANY if not _numbered(by_path) else _TABLE) * len(by_path)
     )
+
+
+def _numbered(by_path: Mapping[str, Collection[str]]) -> bool:
+    """Whether keys are numbers: those of things, of which each has another."""
+    keys = [key for mine in by_path.values() for key in mine]
+    return sum(map(str.isdecimal, keys)) >= _ONCE * len(keys)
 
 
 def _of_table(sort: Sort, section: str) -> Iterator[Place]:
