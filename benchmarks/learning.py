@@ -87,6 +87,9 @@ FIRST = {
     "open game: paxbritannica": ("7 of 13", "161 of 267", "4 of 7"),
     "open game: trackballs": ("3 of 6", "90 of 110", "2 of 2"),
     "open game: freedink": ("1 of 15", "138 of 950", "1 of 2"),
+    "open game: rescue": ("16 of 22", "602 of 746", "12 of 13"),
+    "open game: opencity": ("4 of 5", "524 of 603", "4 of 4"),
+    "open game: granatier": ("1 of 4", "33 of 49", "1 of 1"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

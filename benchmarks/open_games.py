@@ -1,4 +1,4 @@
-"""What a check tells of the data of thirty-two open games that nobody here made: fetched as packages of the system,
+"""What a check tells of the data of thirty-five open games that nobody here made: fetched as packages of the system,
 read by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
@@ -205,7 +205,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches packages of thirty-two open games from Debian, reads them
+Written by `python benchmarks/open_games.py`, which fetches packages of thirty-five open games from Debian, reads them
 by the layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing
 of the games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 
