@@ -13,7 +13,7 @@ from msgspec.structs import replace
 
 from hookset.learning.guess import Guess
 from hookset.learning.place import Place
-from hookset.learning.vocabulary import Vocabulary
+from hookset.learning.vocabulary import NAMING, Vocabulary
 
 __all__ = ["FILE", "ROW", "LearnedKind", "free_name", "kept_apart", "kinds_of"]
 
@@ -59,9 +59,8 @@ _EMPTY_WORDS = frozenset(
 )
 _TRANSLATED = 0.9
 """Of the names in all languages: those that are there, where each language has to have them."""
-_NAMING = frozenset(
-    ["id", "key", "name", "alias", "uid", "ident", "identifier", "tag", "code", "handle", "label", "value"]
-)
+_PLAIN = NAMING | {"value"}
+"""Words that say no more of what is called so than that it is called something."""
 
 
 _MAKING = re.compile(
@@ -155,7 +154,7 @@ def _asking(place: Place, target: Vocabulary) -> str:
     word = _clean(place.word)
     if word == _clean(target.place.around):
         return word
-    plain = word in _EMPTY_WORDS or place.word.lower() in _NAMING
+    plain = word in _EMPTY_WORDS or place.word.lower() in _PLAIN
     return (_clean(place.around) or word) if plain else word
 
 
@@ -167,7 +166,7 @@ def _known_as(group: Sequence[Vocabulary]) -> str:
 def _called(vocabulary: Vocabulary, asked: Mapping[str, int]) -> str:
     """What most of those that refer to it call it, if it is called nothing by itself."""
     place = vocabulary.place
-    own = place.word if place.form in ("name", "call") or place.word.lower() not in _NAMING else place.around
+    own = place.word if place.form in ("name", "call") or place.word.lower() not in _PLAIN else place.around
     if place.form == "module":
         return "script"
     if place.form in ("thing", "folder"):
