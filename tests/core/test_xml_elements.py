@@ -154,7 +154,7 @@ def test_a_scan_finds_what_a_parser_does(text: str, at_once: int | None) -> None
 def in_pieces(at_once: int | None) -> Iterator[None]:
     """Files of a few lines looked at as large ones are: a part after the other, with more names than one byte tells."""
     with ExitStack() as patches:
-        for module, name in ((scan, "_AT_ONCE"), (cut, "_JOINED"), (cut, "_PIECE"), (cut, "_TOGETHER")):
+        for module, name in ((scan, "_AT_ONCE"), (cut, "_JOINED"), (cut, "_PIECE"), (cut, "_TOGETHER"), (cut, "_SPARSE")):
             if at_once is not None:
                 patches.enter_context(patch.object(module, name, at_once))
         if at_once is not None:
@@ -171,6 +171,8 @@ def check_a_scan(text: str, found: CutElements) -> None:
     numbers = [*range(len(columns.tags)), 0]
     for name in {key for said in columns.attributes for key in said} | {"none"}:
         assert found.said(numbers, name) == columns.said(numbers, name)
+        for few in ([number, number // 2] for number in range(len(columns.tags))):
+            assert found.said(few, name) == columns.said(few, name)
         assert [said.get(name) for said in found.saying(numbers, [name])] == columns.said(numbers, name)
     assert {tag: list(rows) for tag, rows in found.named.items() if rows} == columns.named
     assert [found.children.get(number) for number in range(-1, len(numbers))] == [

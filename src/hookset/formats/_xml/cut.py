@@ -24,6 +24,8 @@ Places = NDArray[np.int32]
 
 _SINGLY = 100
 """What is asked for one by one before all of it is made at once."""
+_SPARSE = 50
+"""Of so many elements one is a few."""
 _TOGETHER = 10_000
 """Elements of which all values are cut out at once."""
 _JOINED = 1 << 16
@@ -146,13 +148,18 @@ class Attributes(Sequence[dict[str, str]]):
 
     def each(self, numbers: Sequence[int]) -> Iterator[dict[str, str]]:
         """All that some elements say: their values are cut out together."""
+        rows, counts = self._values_of(numbers)
+        names = map(self.values.names.few.__getitem__, self.values.names.codes[rows].tolist())
+        pairs = zip(names, self._cut(rows), strict=True)
+        return (dict(islice(pairs, count)) for count in counts.tolist())
+
+    def _values_of(self, numbers: Sequence[int]) -> tuple[Places, NDArray[np.integer]]:
+        """The rows of all values of some elements, one element after the other, and how many each has."""
         bounds, asked = np.asarray(self._first), np.asarray(numbers, dtype=np.int64)
         counts = bounds[asked + 1] - bounds[asked]
         before = np.cumsum(counts) - counts
         rows = np.repeat(bounds[asked] - before, counts) + np.arange(int(counts.sum()))
-        names = map(self.values.names.few.__getitem__, self.values.names.codes[rows].tolist())
-        pairs = zip(names, self._cut(rows), strict=True)
-        return (dict(islice(pairs, count)) for count in counts.tolist())
+        return rows.astype(np.int32), counts
 
     def of(self, numbers: Sequence[int], name: str) -> list[str | None]:
         """What some elements say at an attribute; None for one that does not have it."""
@@ -163,6 +170,14 @@ class Attributes(Sequence[dict[str, str]]):
         code = self._code_of.get(name)
         if code is None or not len(numbers):
             return np.full(len(numbers), -1, dtype=np.int32)
+        if len(numbers) * _SPARSE < self._count:
+            # Of a few, all others need not be looked at.
+            some, counts = self._values_of(numbers)
+            owners = np.repeat(np.arange(len(numbers)), counts)
+            has = self.values.names.codes[some] == code
+            found = np.full(len(numbers), -1, dtype=np.int32)
+            found[owners[has]] = some[has]
+            return found
         mine = np.flatnonzero(self.values.names.codes == code)
         rows = np.full(self._count, -1, dtype=np.int32)
         rows[self.values.owners[mine]] = mine
