@@ -103,7 +103,7 @@ def _joined(parts: Sequence[_FileThings]) -> Things:
     whole: dict[int, Floats] = {}
     first = 0
     for part in parts:
-        outers.append(np.where(part.outer >= 0, part.outer + first, -1))
+        outers.append(np.where(part.outer >= 0, part.outer + first, -1) if first else part.outer)
         whole |= {first + row: matrix for row, matrix in part.whole.items()}
         first += len(part.records)
     outer = np.concatenate([np.zeros(0, dtype=np.int64), *outers])

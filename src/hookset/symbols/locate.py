@@ -44,14 +44,18 @@ def spots(tree: Tree, layout: Layout, places: Iterable[tuple[str, Where]]) -> di
 def spots_in_file(tree: Tree, layout: Layout, path: str, wheres: set[Where]) -> dict[Where, tuple[int, int]]:
     """(line, column), from one, of places in one file, as far as they can still be found."""
     found: dict[Where, tuple[int, int]] = {}
+    texts: dict[tuple[str, tuple[str, ...]], Text] = {}
     for rule in layout.reads:
         form = format_named(rule.format)
         if form.binary or rule.match(path) is None or not tree.has(path):
             continue
+        way = rule.format, rule.encodings
         try:
-            text = text_of(form, tree.read(path), rule.encodings)
+            # Several rules look into one file, which may be large.
+            text = texts[way] if way in texts else text_of(form, tree.read(path), rule.encodings)
         except CouldNotError:
             continue
+        texts[way] = text
         lines = lines_and_columns(text.string, [where for where in wheres if isinstance(where, int)])
         found |= {offset: place for offset, place in lines.items()}  # noqa: C416 - keys of a wider type
         addresses: set[Where] = {where for where in wheres if isinstance(where, str) and where not in found}

@@ -7,7 +7,7 @@ from array import array
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from itertools import islice
+from itertools import chain, islice
 from typing import NamedTuple, overload
 
 import numpy as np
@@ -27,7 +27,7 @@ _SINGLY = 100
 _SPARSE = 50
 """Of so many elements one is a few."""
 _TOGETHER = 10_000
-"""Elements of which all values are cut out at once."""
+"""Elements, or values, of which all texts are cut out at once."""
 _JOINED = 1 << 16
 """Texts that are joined at once."""
 _BLANK = ord(" ")
@@ -229,7 +229,12 @@ class Attributes(Sequence[dict[str, str]]):
             # What follows on the first byte of a character is no character of its own.
             starts = starts - np.searchsorted(self._continuations, starts)
             ends = ends - np.searchsorted(self._continuations, ends)
-        cut = map(self._text.string.__getitem__, map(slice, starts.tolist(), ends.tolist()))
+        piece = self._text.string.__getitem__
+        # A part after the other: a number of Python's for each would take as much memory as the texts.
+        cut = chain.from_iterable(
+            map(piece, map(slice, starts[at : at + _TOGETHER].tolist(), ends[at : at + _TOGETHER].tolist()))
+            for at in range(0, len(starts), _TOGETHER)
+        )
         if not other.any():
             return cut
         return (_meant(text) if differs else text for text, differs in zip(cut, other.tolist(), strict=True))
