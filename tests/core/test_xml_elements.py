@@ -154,7 +154,13 @@ def test_a_scan_finds_what_a_parser_does(text: str, at_once: int | None) -> None
 def in_pieces(at_once: int | None) -> Iterator[None]:
     """Files of a few lines looked at as large ones are: a part after the other, with more names than one byte tells."""
     with ExitStack() as patches:
-        for module, name in ((scan, "_AT_ONCE"), (cut, "_JOINED"), (cut, "_PIECE"), (cut, "_TOGETHER"), (cut, "_SPARSE")):
+        for module, name in (
+            (scan, "_AT_ONCE"),
+            (cut, "_JOINED"),
+            (cut, "_PIECE"),
+            (cut, "_TOGETHER"),
+            (cut, "_SPARSE"),
+        ):
             if at_once is not None:
                 patches.enter_context(patch.object(module, name, at_once))
         if at_once is not None:
