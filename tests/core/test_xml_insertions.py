@@ -119,12 +119,13 @@ def test_a_very_large_file_is_opened_for_two_who_ask(monkeypatch: pytest.MonkeyP
     form, options = format_named("xml"), format_named("xml").options()
     one, other = (f"<map>{name * 50}</map>".encode() for name in ("<yard/>", "<quay/>"))
 
-    def opened(data: bytes) -> object:
-        return open_file(form, data, ("utf-8",), options)[1]
+    def opened(data: bytes, again: bool = False) -> object:
+        return open_file(form, data, ("utf-8",), options, again)[1]
 
-    first = opened(one)
+    assert opened(one) is not opened(one)
+    first = opened(one, again=True)
     assert opened(one) is first
-    again = opened(one)
-    assert again is not first, "it was to be let go"
-    assert opened(other) is not again
-    assert opened(one) is not again, "the latest only"
+    assert opened(one) is not first, "it was to be let go"
+    second = opened(one, again=True)
+    opened(other)
+    assert opened(one) is not second, "the latest only"

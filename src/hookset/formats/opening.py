@@ -31,11 +31,13 @@ def is_kept(size: int) -> bool:
     return size <= _LARGE
 
 
-def open_file(form: Format, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
-    """A file of a text format, decoded and parsed. Raises Unreadable for what the format cannot be, CouldNotError as
-    `text_of`."""
+def open_file(
+    form: Format, data: bytes, encodings: tuple[str, ...], options: Any, again: bool = False
+) -> tuple[Text, Document]:
+    """A file of a text format, decoded and parsed; `again`: somebody asks for it once more, and it is kept until then,
+    however large it is. Raises Unreadable for what the format cannot be, CouldNotError as `text_of`."""
     if not is_kept(len(data)):
-        return _awaited(form, data, encodings, options)
+        return _awaited(form, data, encodings, options, again)
     # Each format is one object, and its own key.
     key: Any = form
     return (_small if len(data) <= _SMALL else _large)(key, data, encodings, options)
@@ -114,14 +116,18 @@ class _Awaited:
     def __init__(self) -> None:
         self._kept: dict[tuple[Any, ...], tuple[Text, Document]] = {}
 
-    def __call__(self, form: Any, data: bytes, encodings: tuple[str, ...], options: Any) -> tuple[Text, Document]:
+    def __call__(
+        self, form: Any, data: bytes, encodings: tuple[str, ...], options: Any, again: bool
+    ) -> tuple[Text, Document]:
         """As `_opened`."""
         # The bytes themselves would be kept with it.
-        key = form, hashlib.sha256(data).digest(), encodings, options
+        key = (form, hashlib.sha256(data).digest(), encodings, options) if again or self._kept else ()
         found = self._kept.pop(key, None)
         self._kept.clear()
         if found is None:
-            found = self._kept[key] = _opened(form, data, encodings, options)
+            found = _opened(form, data, encodings, options)
+            if again:
+                self._kept[key] = found
         return found
 
 

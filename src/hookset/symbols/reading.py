@@ -49,7 +49,9 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
             side = reader.side
         key = _way(rule)
         if key not in documents:
-            read = _opened(tree, path, rule, problems)
+            # Where its things stand is asked for once all files have been read.
+            again = any(placed.asked.files.matches(path) for placed in layout.positions.placed)
+            read = _opened(tree, path, rule, problems, again)
             documents[key] = prepared(read, selectors[key]) if read is not None else None
         document = documents[key]
         opened = opened or rule.format != "any"
@@ -129,13 +131,15 @@ def _fails(condition: Condition, text: str) -> bool:
     return not condition.holds(text)
 
 
-def open_document(tree: Tree, path: str, rule: ReadRule) -> Document:
-    """The parsed file. Raises Unreadable or CouldNotError."""
+def open_document(tree: Tree, path: str, rule: ReadRule, again: bool = False) -> Document:
+    """The parsed file; `again` as in `open_file`. Raises Unreadable or CouldNotError."""
     form = format_named(rule.format)
     if rule.format == "any":
         return form.open(b"", rule.options)
     data = tree.read(path)
-    return form.open(data, rule.options) if form.binary else open_file(form, data, rule.encodings, rule.options)[1]
+    return (
+        form.open(data, rule.options) if form.binary else open_file(form, data, rule.encodings, rule.options, again)[1]
+    )
 
 
 def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | str] | None:
@@ -151,9 +155,9 @@ def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | st
     return (values[0].text, values[0].where) if len(values) == 1 else None
 
 
-def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem]) -> Document | None:
+def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem], again: bool) -> Document | None:
     try:
-        document = open_document(tree, path, rule)
+        document = open_document(tree, path, rule, again)
     except Unreadable as error:
         problems.append(Problem(path=path, where=error.where, what=error.what))
         return None
