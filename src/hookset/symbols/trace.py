@@ -110,7 +110,7 @@ def _breaks(
 
 
 def _stands_alone(analysis: Analysis, kind: str, defined: tuple[Definition, ...]) -> bool:
-    """Whether nothing but references to a name depends on it: no file would be loaded less without it, nor is it what
+    """Whether only references to a name depend on it: no file would be loaded less without it, nor is it what
     other names belong to."""
     layout, reach = analysis.web.layout, analysis.reach
     if layout.kinds[kind].entry.path or layout.kinds[kind].entry.each:
