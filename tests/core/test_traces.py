@@ -24,7 +24,6 @@ def test_what_would_be_missing_is_the_same_by_judging_all(
     project = open_project(folder)
     analysis = analyse(project.tree, project.layout, project.stock)
     names = sorted({one.name for file in analysis.web.files for one in file.definitions})
-    names = names[:: len(names) // 40 + 1]
     quickly = [trace(analysis, name) for name in names]
     monkeypatch.setattr(importlib.import_module("hookset.symbols.trace"), "_stands_alone", lambda *_: False)
     assert quickly == [trace(analysis, name) for name in names]
