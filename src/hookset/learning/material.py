@@ -273,7 +273,9 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
         if not texts:
             return
         found: dict[str, tuple[Document, str]] = {}
-        for dialect in dialects_of(ending, texts):
+        dialects = list(dialects_of(ending, texts))
+        in_lines = any(one.format == "lines" for one in dialects)
+        for dialect in dialects:
             if len(left) > _TRIED and _in_other_language(dialect, texts):
                 continue
             dialect, found = _fitted(tree, left, dialect)
@@ -282,7 +284,7 @@ def _read(tree: Tree, ending: str, paths: Sequence[str], name: str = "") -> Iter
             if name and dialect.head is own_head:
                 dialect = replace(dialect, head=no_head)
             others = [path for path in left if path not in found]
-            if dialect.options.get("indented") and not _are_few(others, len(found)):
+            if in_lines and dialect.options.get("indented") and not _are_few(others, len(found)):
                 # How far in lines stand means nothing, where some files have it otherwise.
                 continue
             if 2 * len(found) > len(left) or (found and len(left) <= _TRIED):
