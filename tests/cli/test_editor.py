@@ -23,9 +23,14 @@ MAIN = "scripts/server/main.lua"
 class Editor:
     """A client with one map open. It changes files in its own memory only."""
 
-    def __init__(self, root: Path, units: lsp.PositionEncodingKind | None = None) -> None:
+    def __init__(
+        self, root: Path, units: lsp.PositionEncodingKind | None = None, can: lsp.ClientCapabilities | None = None
+    ) -> None:
         self.root, self.versions = root, 1
         self.units = units
+        self.can_do = can or lsp.ClientCapabilities()
+        self.progress: list[str] = []
+        self.asked: list[lsp.Registration] = []
         self.client: Any = LanguageClient("test", "1")
         self.shown: dict[str, list[lsp.Diagnostic]] = {}
         self.said: list[str] = []
@@ -39,12 +44,27 @@ class Editor:
             self.said.append(told.message)
 
         self.client.feature(lsp.TEXT_DOCUMENT_PUBLISH_DIAGNOSTICS)(show)
+
+        def made(_: lsp.WorkDoneProgressCreateParams) -> None:
+            self.progress.append("made")
+
+        def went_on(told: lsp.ProgressParams) -> None:
+            value: Any = told.value
+            self.progress.append(value["kind"] if isinstance(value, dict) else value.kind)
+
+        def register(wanted: lsp.RegistrationParams) -> None:
+            self.asked += wanted.registrations
+
         self.client.feature(lsp.WINDOW_LOG_MESSAGE)(say)
+        self.client.feature(lsp.WINDOW_WORK_DONE_PROGRESS_CREATE)(made)
+        self.client.feature(lsp.PROGRESS)(went_on)
+        self.client.feature(lsp.CLIENT_REGISTER_CAPABILITY)(register)
 
     async def __aenter__(self) -> Editor:
         await self.client.start_io(*command_line("editor"))
-        general = lsp.GeneralClientCapabilities(position_encodings=[self.units]) if self.units else None
-        asked = lsp.InitializeParams(lsp.ClientCapabilities(general=general), root_uri=self.root.as_uri())
+        if self.units:
+            self.can_do.general = lsp.GeneralClientCapabilities(position_encodings=[self.units])
+        asked = lsp.InitializeParams(self.can_do, root_uri=self.root.as_uri())
         self.can = (await self.client.initialize_async(asked)).capabilities
         self.client.initialized(lsp.InitializedParams())
         return self
@@ -188,10 +208,54 @@ def test_what_could_be_written_is_offered(demo: Path) -> None:
         offered = await client.text_document_completion_async(
             lsp.CompletionParams(**editor.at(model, shown, "../textures/planks.png", 3))
         )
-        # Written as it has to be there.
+        # Written as it has to be there, and so where nothing is written yet.
+        assert "../textures/iron.png" in [one.label for one in offered]
+        empty = shown.replace("../textures/planks.png", "")
+        editor.type(model, empty)
+        offered = await client.text_document_completion_async(
+            lsp.CompletionParams(**editor.at(model, empty, '"uri": ""', 8))
+        )
         assert "../textures/iron.png" in [one.label for one in offered]
 
     with_editor(demo, work)
+
+
+SCENE = """[gd_scene load_steps=2 format=2]
+
+[ext_resource path="res://quay.gd" type="Script" id=1]
+
+[node name="Quay" type="Node"]
+script = ExtResource( 1 )
+
+[node name="Gate" type="Timer" parent="."]
+
+[node name="Lamp" type="Node2D" parent="Gate"]
+light_mask = NodePath("")
+
+[connection signal="timeout" from="Gate" to="." method=""]
+"""
+
+
+def test_what_is_offered_is_what_the_thing_has_by_the_way_from_there(tmp_path: Path) -> None:
+    (tmp_path / "project.godot").write_text("config_version=4\n")
+    (tmp_path / "quay.tscn").write_text(SCENE)
+    (tmp_path / "quay.gd").write_text('extends "res://tide.gd"\nfunc open_gate():\n\tpass\n')
+    (tmp_path / "tide.gd").write_text("extends Node\nfunc rise():\n\tpass\n")
+    (tmp_path / "shed.gd").write_text("extends Node\nfunc creak():\n\tpass\n")
+    assert run_hookset(tmp_path, "start").code == 0
+
+    async def work(editor: Editor) -> None:
+        scene = editor.open("quay.tscn")
+
+        async def offered(word: str, more: int) -> set[str]:
+            place = lsp.CompletionParams(**editor.at("quay.tscn", scene, word, more))
+            return {one.label for one in await editor.client.text_document_completion_async(place)}
+
+        methods = await offered('method=""', 8)
+        assert {"open_gate", "rise"} <= methods and "creak" not in methods
+        assert await offered('NodePath("")', 10) == {".", "..", "../.."}
+
+    with_editor(tmp_path, work)
 
 
 def test_a_name_is_changed_everywhere_or_not_at_all(packed: MapProject) -> None:
@@ -243,6 +307,43 @@ def test_files_that_other_programs_write_are_seen(demo: Path) -> None:
         await editor.until(lambda: editor.times > seen and bool(editor.shown["main.lua"]))
 
     with_editor(demo, work)
+
+
+def test_the_first_check_is_shown_as_it_goes_on_and_ends(demo: Path) -> None:
+    async def work(editor: Editor) -> None:
+        wrong = editor.open(MAIN).replace('"tide"', '"tid"')
+        editor.type(MAIN, wrong)
+        # What is typed before the map has been read is judged once it is.
+        await editor.until(lambda: bool(editor.shown.get("main.lua")))
+        assert editor.progress == ["made", "begin", "end"]
+
+    with_editor(demo, work, can=lsp.ClientCapabilities(window=lsp.WindowClientCapabilities(work_done_progress=True)))
+
+
+def test_a_stock_list_outside_of_the_map_is_seen_when_it_changes(demo: Path) -> None:
+    stock = demo.parent / "base.stock.json"
+    whole = stock.read_text()
+
+    async def work(editor: Editor) -> None:
+        uri = editor.uri(MAIN)
+        await editor.until(lambda: bool(editor.asked))
+        options: Any = editor.asked[0].register_options
+        patterns = [one["globPattern"] for one in options["watchers"]]
+        assert {"baseUri": demo.parent.as_uri(), "pattern": stock.name} in patterns
+        assert not any(editor.shown.values())
+        stock.write_text(whole.replace("water_lap", "rain"))
+        change = lsp.FileEvent(stock.as_uri(), lsp.FileChangeType.Changed)
+        editor.client.workspace_did_change_watched_files(lsp.DidChangeWatchedFilesParams([change]))
+        await editor.until(lambda: any(editor.shown.values()))
+        # An editor that tells of no files outside has at least saved one.
+        stock.write_text(whole)
+        editor.client.text_document_did_save(lsp.DidSaveTextDocumentParams(lsp.TextDocumentIdentifier(uri)))
+        await editor.until(lambda: not any(editor.shown.values()))
+
+    can = lsp.DidChangeWatchedFilesClientCapabilities(dynamic_registration=True, relative_pattern_support=True)
+    with_editor(
+        demo, work, can=lsp.ClientCapabilities(workspace=lsp.WorkspaceClientCapabilities(did_change_watched_files=can))
+    )
 
 
 def test_a_map_that_is_opened_through_a_link_is_called_as_the_editor_calls_it(demo: Path) -> None:

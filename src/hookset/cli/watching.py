@@ -13,6 +13,7 @@ from watchfiles import Change, watch
 
 from hookset.project import MapProject
 from hookset.trees.ours import is_ours
+from hookset.trees.stamps import states_of
 
 __all__ = ["changes_of", "noting_interrupts"]
 
@@ -38,7 +39,7 @@ def changes_of(
         in_build = built not in ("", ".") and (inner == built or inner.startswith(f"{built}/"))
         return not (in_build or first in _VERSIONS or (is_ours(inner) and inner != "hookset.toml"))
 
-    states = _states(outside)
+    states = states_of(outside)
     rounds = watch(
         root,
         watch_filter=meant,
@@ -48,7 +49,7 @@ def changes_of(
         yield_on_timeout=idle or bool(outside),
     )
     while (found := _next(rounds)) is not None:
-        before, states = states, _states(outside)
+        before, states = states, states_of(outside)
         others = {str(path) for path in outside if states[path] != before[path]}
         paths = {Path(path).relative_to(root).as_posix() for _, path in found} | others
         if paths or idle:
@@ -61,11 +62,6 @@ def _next(rounds: Iterator[set[tuple[Change, str]]]) -> set[tuple[Change, str]] 
         return next(rounds, None)
     except KeyboardInterrupt:
         return None
-
-
-def _states(files: Sequence[Path]) -> dict[Path, tuple[int, int] | None]:
-    """What tells each file from what it was."""
-    return {file: (file.stat().st_size, file.stat().st_mtime_ns) if file.exists() else None for file in files}
 
 
 @contextmanager

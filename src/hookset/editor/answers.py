@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import hashlib
 from collections.abc import Iterator, Sequence
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from hookset.checks.watched import difference
 from hookset.editor.opened import OpenedMap, edited
@@ -14,16 +12,12 @@ from hookset.formats import Unreadable, format_named
 from hookset.formats.document import facts_of
 from hookset.model import EVERY_SIDE, CouldNotError, Finding, RefusedError, Respell, Severity, Where
 from hookset.symbols import trace
-from hookset.symbols.cursor import WrittenName, name_at, text_in, written_names
-from hookset.symbols.reading import read_file
+from hookset.symbols.cursor import WrittenName, name_at
 from hookset.symbols.spelling import rewritten
-from hookset.trees import Inline, Overlay
 
-__all__ = ["Completion", "Place", "Replacement", "completions", "definitions", "mends", "renamed", "shown", "uses"]
+__all__ = ["Place", "Replacement", "definitions", "mends", "renamed", "shown", "uses"]
 
 _MEDIA = ("picture", "audio")
-_MOST = 300
-"""Names that are offered at once."""
 
 
 class Place(Struct, frozen=True):
@@ -32,18 +26,6 @@ class Place(Struct, frozen=True):
     path: str
     start: int = 0
     end: int = 0
-
-
-class Completion(Struct, frozen=True):
-    """A name that could be written, and in place of what."""
-
-    text: str
-    label: str
-    """Of its kind."""
-    from_map: bool
-    """Whether the map has it; else the base game."""
-    start: int
-    end: int
 
 
 class Replacement(Struct, frozen=True):
@@ -132,54 +114,6 @@ def _media(opened: OpenedMap, path: str) -> Iterator[str]:
         return
 
 
-def completions(opened: OpenedMap, path: str, offset: int) -> tuple[Completion, ...]:
-    """The names that could stand there, those of the map first. Where nothing is written yet, it is tried what a rule
-    would see if something were."""
-    name = name_at((one for one in opened.names(path) if not one.defines), offset)
-    text = opened.text(path)
-    if text is None:
-        return ()
-    begun = text.string[name.start : offset] if name is not None else ""
-    if name is None:
-        name = _tried(opened, path, offset)
-    if name is None:
-        return ()
-    layout, index = opened.project.layout, opened.analysis.index
-    kind = layout.kinds[name.kind]
-    mine = sorted(index.known(name.kind))
-    theirs = sorted({*opened.project.stock.names(name.kind), *kind.entry.vocabulary} - {*mine})
-    found = []
-    for names, from_map in ((mine, True), (theirs, False)):
-        for one in names:
-            spelt = _spelt(opened, path, name, one)
-            if spelt and begun.casefold() in spelt.casefold():
-                found.append(Completion(spelt, kind.label, from_map, name.start, name.end))
-    return tuple(found[:_MOST])
-
-
-def _spelt(opened: OpenedMap, path: str, name: WrittenName, other: str) -> str:
-    """How another name is written where one stands."""
-    if name.written == name.name or not name.written:
-        return other
-    return next(rewritten(opened.project.layout, path, name.written, name.name, other), other)
-
-
-def _tried(opened: OpenedMap, path: str, offset: int) -> WrittenName | None:
-    """What a rule would see if a word stood there."""
-    web, text = opened.analysis.web, opened.text(path)
-    if text is None:
-        return None
-    word = f"x{hashlib.sha256(text.string.encode('utf-8', 'surrogatepass')).hexdigest()[:12]}"
-    typed = text.string[:offset] + word + text.string[offset:]
-    tree = Overlay(web.tree, {path: Inline(typed.encode(text.encoding, "replace"))})
-    facts, tried = read_file(tree, path, web.layout, web.words), text_in(tree, web.layout, path)
-    if tried is None:
-        return None
-    names = (one for one in written_names(tried, web.layout, facts) if not one.defines and word in one.written)
-    found = next(names, None)
-    return None if found is None else replace(found, start=offset, end=offset, written="", name="")
-
-
 def mends(opened: OpenedMap, path: str, start: int, end: int) -> tuple[Replacement, ...]:
     """What could be written instead of names between two characters with which something is wrong."""
     text = opened.text(path)
@@ -236,7 +170,10 @@ def renamed(opened: OpenedMap, path: str, offset: int, new: str) -> tuple[Replac
                 remedy="change that place by hand first",
             )
         plain = name.name in mine.written
-        spelt = mine.written.replace(name.name, new, 1) if plain else _spelt(opened, place.path, mine, new)
+        if plain:
+            spelt = mine.written.replace(name.name, new, 1)
+        else:
+            spelt = next(rewritten(layout, place.path, mine.written, mine.name, new), new) if mine.written else new
         replacements.append(Replacement(f"call it {new}", place.path, mine.start, mine.end, spelt))
     _need_harmless(opened, replacements)
     return tuple(replacements)

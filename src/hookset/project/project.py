@@ -92,6 +92,12 @@ class MapProject(Struct, frozen=True):
     terms: Terms = field(default_factory=Terms)
 
     @property
+    def outside(self) -> tuple[Path, ...]:
+        """The files beside the map's own that a verdict rests on: its layout and its stock lists, wherever they lie."""
+        named = (*self.file.content.stock, *((self.file.map.layout,) if self.file.map.layout.endswith(".toml") else ()))
+        return tuple((self.root / one).resolve() for one in named)
+
+    @property
     def tree(self) -> FolderTree | ZipTree:
         """The map's files as they are now: listed again on each use."""
         if self.file.map.file:

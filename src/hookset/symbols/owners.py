@@ -10,7 +10,7 @@ from hookset.config.layouts import Kind
 from hookset.model import Definition
 from hookset.symbols.index import OWNS, Index
 
-__all__ = ["Belongings", "belongings", "owner_and_name"]
+__all__ = ["Belongings", "belongings", "names_of_owner", "owner_and_name"]
 
 
 class Belongings(Struct, frozen=True):
@@ -46,6 +46,15 @@ def belongings(index: Index, kind: Kind, name: str) -> Belongings:
         cased += index.folded(kind.name, full)
         known = known and _is_known(index, kind, one)
     return Belongings((), tuple(cased), tuple(made), known)
+
+
+def names_of_owner(index: Index, kind: Kind, owner: str) -> Iterator[str]:
+    """Every name of an owned kind that an owner has, `OWNER::NAME`, though it be from what that is made of."""
+    line = {*_line(index, kind, owner)}
+    for name in index.known(kind.name):
+        whose, own = owner_and_name(name)
+        if whose in line:
+            yield f"{owner}{OWNS}{own}"
 
 
 def _line(index: Index, kind: Kind, owner: str) -> Iterator[str]:

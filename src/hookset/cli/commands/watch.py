@@ -8,7 +8,6 @@ import subprocess
 import time
 from contextlib import suppress
 from datetime import datetime
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
@@ -55,13 +54,6 @@ class _Watching(Struct, frozen=True):
         """The map as it was opened last."""
         return self.last.project
 
-    @property
-    def outside(self) -> tuple[Path, ...]:
-        """The files beside the map's own that a verdict rests on."""
-        root, file = self.project.root, self.project.file
-        named = (*file.content.stock, *((file.map.layout,) if file.map.layout.endswith(".toml") else ()))
-        return tuple((root / one).resolve() for one in named)
-
 
 @click.command("watch", short_help="Check the map again whenever it changes.")
 @click.option("--run", "line", metavar="COMMAND", help="Run this after each check, in the map's folder.")
@@ -100,7 +92,7 @@ def _round(state: _Watching) -> _Watching:
     root = state.project.root
     while not root.is_dir():
         time.sleep(_AWAY)
-    outside = state.outside
+    outside = state.project.outside
     if state.broken:
         state = _again(state, (), whole=True)
     quiet = 0
@@ -112,7 +104,7 @@ def _round(state: _Watching) -> _Watching:
         if not changed and (state.broken or quiet % _LOOKS != 1):
             continue
         state = _again(state, changed, whole=state.broken)
-        if state.outside != outside:
+        if state.project.outside != outside:
             break
     else:
         raise KeyboardInterrupt
@@ -123,7 +115,7 @@ def _again(state: _Watching, told: tuple[str, ...], whole: bool) -> _Watching:
     """The map judged once more: as far as it has changed, or the `whole` of it."""
     begun = time.perf_counter()
     before, run = state.last, state.run
-    others = {str(path) for path in state.outside}
+    others = {str(path) for path in state.project.outside}
     whole = whole or PROJECT_FILE in told or not others.isdisjoint({*told, *_within(state, told)})
     try:
         if whole:
