@@ -83,14 +83,14 @@ def no_defining_file(case: Case) -> Iterable[UnplacedFinding]:
     names: dict[str, set[str]] = {}
     for resolution in missing_because(case, Miss.ABSENT):
         names.setdefault(resolution.reference.kind, set()).add(resolution.reference.name)
-    for kind in names:
+    for kind in filter(case.index.empty, names):
         rules = [rule for rule in case.layout.reads if any(define.kind == kind for define in rule.defines)]
         paths = [glob.pattern for rule in rules for glob in rule.files]
         lacking = not any(rule.match(file.path) is not None for file in case.web.files for rule in rules)
         plain = [path for path in paths if not set("*{") & set(path)]
         # Without a name of the file, a few that are missing are rather misspelt.
         sure = plain or len(names[kind]) >= _MANY
-        if paths and lacking and sure and case.index.empty(kind) and not told & set(paths):
+        if paths and lacking and sure and not told & set(paths):
             what = (plain or paths)[0]
             label = case.kind(kind).label
             said = f"`{what}`, which defines every {label}, is not there"

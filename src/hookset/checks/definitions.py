@@ -135,8 +135,11 @@ def _same(one: Definition, other: Definition, sided: bool) -> bool:
 def untranslated(case: Case) -> Iterable[UnplacedFinding]:
     told = {(r.reference.kind, r.reference.name) for r in case.resolutions.missing if r.miss is Miss.VARIANT}
     for name, variants in case.index.variants.items():
-        kind = case.kind(name)
-        for definitions in case.index.groups(name).values():
+        kind, whole = case.kind(name), case.index.in_every_variant(name)
+        for key in case.index.known(name):
+            if key in whole:
+                continue
+            definitions = case.index.get(name, key)
             first = definitions[0]
             there = {d.variant for d in definitions}
             lacking = [v for v in variants if v not in there]
@@ -239,8 +242,9 @@ def no_rule_defines(case: Case) -> Iterable[UnplacedFinding]:
     """Yield one finding for each such kind, at the first name of it."""
     counts: Counter[str] = Counter()
     first: dict[str, tuple[str, Where, str]] = {}
-    for file in case.web.files:
-        for block in (one for one in file.referred if one.kind in case.index.unknowable and one.names):
+    unknowable = case.index.unknowable
+    for file in case.web.files if unknowable else ():
+        for block in (one for one in file.referred if one.kind in unknowable and one.names):
             counts[block.kind] += len(block.names)
             first.setdefault(block.kind, (file.path, block.where(0), block.names[0]))
     for kind, (path, where, name) in first.items():

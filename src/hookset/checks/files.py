@@ -7,7 +7,7 @@ from collections.abc import Iterable, Set
 from hookset.checks.declare import Case, UnplacedFinding, check
 from hookset.checks.examples import FILES, Example
 from hookset.model import CouldNotError, Severity
-from hookset.trees import unsafe_reason
+from hookset.trees import unsafe_among
 
 __all__: list[str] = []
 
@@ -189,9 +189,8 @@ def saved_otherwise(case: Case) -> Iterable[UnplacedFinding]:
     example=Example(fails={"notes/con.txt": ""}, passes={"notes/contents.txt": ""}),
 )
 def odd_file_name(case: Case) -> Iterable[UnplacedFinding]:
-    for file in case.web.files:
-        if reason := unsafe_reason(file.path):
-            yield UnplacedFinding(path=file.path, message=f"`{file.path}` is {reason}", name=file.path)
+    for path, reason in unsafe_among([file.path for file in case.web.files]):
+        yield UnplacedFinding(path=path, message=f"`{path}` is {reason}", name=path)
 
 
 @check(

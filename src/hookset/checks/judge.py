@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Mapping
 
 from msgspec import Struct, field
@@ -217,10 +218,11 @@ def _counts(case: Case, checks: int) -> Counts:
 
 def _by_rule(case: Case) -> tuple[RuleCount, ...]:
     sums = {number: [0, 0, 0] for number in range(1, len(case.layout.reads) + 1)}
-    for file in case.web.files:
-        for number, defined, referred in file.by_rule:
+    # Many files say the same of themselves: of those that only their path counts for.
+    for said, files in Counter(file.by_rule for file in case.web.files).items():
+        for number, defined, referred in said:
             one = sums[number]
-            one[0] += 1
-            one[1] += sum(defined)
-            one[2] += sum(referred)
+            one[0] += files
+            one[1] += files * sum(defined)
+            one[2] += files * sum(referred)
     return tuple(RuleCount(rule=n, files=f, defined=d, referred=r) for n, (f, d, r) in sums.items())

@@ -56,12 +56,13 @@ owners = ["crew/*.list"]
 )
 def id_out_of_range(case: Case) -> Iterable[UnplacedFinding]:
     for kind in case.layout.kinds.values():
-        ids, entry = ids_of(kind, case.index), kind.entry.numbers
+        entry = kind.entry.numbers
+        wrong = [] if entry is None else [name for name in case.index.known(kind.name) if not _fits(name, entry)]
+        ids = ids_of(kind, case.index) if wrong else None
         if ids is None or entry is None:
             continue
         bounds = f"from {entry.first}" + (f" to {entry.last}" if entry.last is not None else "")
         free = f"; the next free one is {ids.next}" if ids.next else "; none is free"
-        wrong = (name for name in case.index.known(kind.name) if not _fits(name, entry))
         for definition in (definition for name in wrong for definition in case.index.get(kind.name, name)):
             yield UnplacedFinding(
                 path=definition.path,

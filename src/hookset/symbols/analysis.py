@@ -13,7 +13,7 @@ from hookset.symbols.cache import FactsCache
 from hookset.symbols.collect import Web, collect
 from hookset.symbols.index import Index
 from hookset.symbols.kept_settled import kept_settled
-from hookset.symbols.reach import Reach, reach_of
+from hookset.symbols.reach import Reach, Reached, reach_of
 from hookset.symbols.resolve import Resolutions, resolve_all, settled_by
 from hookset.symbols.settled import Settled
 from hookset.trees import Tree
@@ -29,6 +29,8 @@ class Analysis(Struct, frozen=True, dict=True):
     """The definitions of the same map before a change."""
     before: Settled | None = None
     """What became of its references before a change."""
+    reached: Reached | None = None
+    """What the game loaded before a change."""
 
     @cached_property
     def index(self) -> Index:
@@ -38,7 +40,7 @@ class Analysis(Struct, frozen=True, dict=True):
     @cached_property
     def reach(self) -> Reach:
         """What the game loads."""
-        return reach_of(self.web, self.index)
+        return reach_of(self.web, self.index, self.reached)
 
     @cached_property
     def resolutions(self) -> Resolutions:
@@ -63,5 +65,6 @@ def analyse(
     web = collect(tree, layout, stock, cache, last.web if last is not None else None)
     if last is not None:
         alike = last.web.layout is layout and last.web.stock is stock and last.web.words == web.words
-        return Analysis(web, last.index, last.settled if alike and last.judged else None)
+        reached = Reached(last.web, last.reach) if alike and last.judged else None
+        return Analysis(web, last.index, last.settled if alike and last.judged else None, reached)
     return Analysis(web, None, kept_settled(web, cache) if cache is not None else None)

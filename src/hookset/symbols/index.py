@@ -54,16 +54,32 @@ class Index:
         self._owners: dict[str, frozenset[str]] = {}
         self._made_of: dict[str, Mapping[str, Sequence[str]]] = {}
         self._blocks: dict[str, list[tuple[str, Defined]]] = {kind: [] for kind in web.layout.kinds}
+        self._made_blocks: dict[str, list[tuple[str, Defined]]] = {kind: [] for kind in web.layout.kinds}
         for file in web.files:
             for block in file.defined:
                 self._blocks[block.kind].append((file.path, block))
+            for block in file.made:
+                self._made_blocks[block.kind].append((file.path, block))
+        self.as_earlier = self._as_earlier(earlier) if earlier is not None else frozenset[str]()
+        """The kinds whose names are defined as they were before a change."""
+        known: Mapping[str, bytes] = earlier.__dict__.get("digests", {}) if earlier is not None else {}
+        self._digests_before = {kind: digest for kind, digest in known.items() if kind in self.as_earlier}
         self._tables = {kind: self._table(kind, earlier) for kind in web.layout.kinds}
         self._made: dict[str, list[Definition]] = {}
         self._stock_made: dict[str, tuple[str, ...]] = {}
-        for file in web.files:
-            for block in file.made:
-                found = (block.definition(file.path, row) for row in range(len(block.names)))
-                self._made.setdefault(block.kind, []).extend(one for one in found if one.name.strip("*"))
+        for kind, path, block in ((kind, *one) for kind, blocks in self._made_blocks.items() for one in blocks):
+            found = (block.definition(path, row) for row in range(len(block.names)))
+            self._made.setdefault(kind, []).extend(one for one in found if one.name.strip("*"))
+
+    def _as_earlier(self, earlier: Index) -> frozenset[str]:
+        if earlier.layout is not self.layout:
+            return frozenset()
+        return frozenset(
+            kind
+            for kind in self._blocks
+            if _say_the_same(self._blocks[kind], earlier._blocks[kind])
+            and _say_the_same(self._made_blocks[kind], earlier._made_blocks[kind])
+        )
 
     def _table(self, kind: str, earlier: Index | None) -> KindTable:
         names = [block.names for _, block in self._blocks[kind]]
@@ -144,7 +160,8 @@ class Index:
     @cached_property
     def digests(self) -> Mapping[str, bytes]:
         """For each kind, one of all that defines names of it."""
-        return digests_of_kinds(self._web)
+        known = self._digests_before
+        return known | digests_of_kinds(self._web, self.layout.kinds.keys() - known.keys())
 
     def same(self, kind: str) -> bool:
         """Whether names of a kind are defined as they were when references were settled."""
@@ -327,6 +344,15 @@ class Index:
         defined = {define.kind for read in self.layout.reads for define in read.defines}
         known = defined | {name for name, kind in self.layout.kinds.items() if kind.entry.vocabulary}
         return frozenset(k for k in self.layout.kinds if k not in known and not self.stock.knows(k))
+
+
+def _say_the_same(some: Sequence[tuple[str, Defined]], others: Sequence[tuple[str, Defined]]) -> bool:
+    """Whether the same files define the same names on the same sides, in the same order, wherever these stand."""
+    return len(some) == len(others) and all(
+        path == other
+        and (block is was or (block.side, block.variant, block.names) == (was.side, was.variant, was.names))
+        for (path, block), (other, was) in zip(some, others, strict=True)
+    )
 
 
 def _may_be(pattern: str, name: str) -> bool:

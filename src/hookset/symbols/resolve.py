@@ -11,7 +11,7 @@ from msgspec import Struct, structs
 from hookset.config.layouts import Kind
 from hookset.model import EVERY_SIDE, Definition, Reference, sides_meet
 from hookset.symbols.collect import Web
-from hookset.symbols.facts import Referred
+from hookset.symbols.facts import FileFacts, Referred
 from hookset.symbols.index import Index
 from hookset.symbols.many_names import Names
 from hookset.symbols.owners import belongings, owner_and_name
@@ -86,7 +86,7 @@ class Resolutions(Struct, frozen=True):
 
     def written_with(self, part: str, kinds: Collection[str]) -> Iterator[Reference]:
         """References of some kinds that are written with `part` in them."""
-        for file in self.web.files:
+        for file in self.web.files if kinds else ():
             for block in file.referred:
                 if block.kind in kinds:
                     for row, text in enumerate(block.written or block.names):
@@ -112,6 +112,9 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
     others: dict[Outcome, list[Resolution]] = {Outcome.MISSING: [], Outcome.OPEN: []}
     rest: dict[str, dict[int, Rest]] = {}
     for file in web.files:
+        if before.all_met(file):
+            all_in_map += sum([len(block.names) for block in file.referred])
+            continue
         for number, block in enumerate(file.referred):
             known = before.rest(file.path, number, block)
             if known is _ALL_MET:
@@ -168,7 +171,7 @@ class _Before:
 
     def __init__(self, web: Web, index: Index, reach: Reach) -> None:
         self._settled = settled = index.settled
-        self._files, self._kinds = frozenset[str](), frozenset[str]()
+        self._files, self._kinds, self._met = frozenset[str](), frozenset[str](), frozenset[str]()
         if settled is not None:
             self._files = unchanged(settled, web)
             as_loaded = settled.loaded == reach.digest
@@ -178,6 +181,11 @@ class _Before:
                 # What belongs to others is met by what is defined of other kinds.
                 if index.same(name) and not kind.entry.owned and (as_loaded or _plain(kind, index))
             )
+            self._met = self._files - settled.rest.keys()
+
+    def all_met(self, file: FileFacts) -> bool:
+        """Whether it is known that the map meets all references of a file."""
+        return file.path in self._met and self._kinds.issuperset([block.kind for block in file.referred])
 
     def rest(self, path: str, number: int, block: Referred) -> Rest | None:
         """Which of a block's references the map does not meet; nothing where that is to be judged."""

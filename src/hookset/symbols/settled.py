@@ -4,6 +4,7 @@ kinds that define what they did, are met or missing as they were."""
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Collection
 
 from msgspec import Struct
 
@@ -54,14 +55,16 @@ def unchanged(settled: Settled, web: Web) -> frozenset[str]:
     return frozenset(path for path, sha in web.digests.items() if sha != _UNREAD and settled.files.get(path) == sha)
 
 
-def digests_of_kinds(web: Web) -> dict[str, bytes]:
+def digests_of_kinds(web: Web, kinds: Collection[str]) -> dict[str, bytes]:
     """The same where the same files define the same names of a kind on the same sides, in the same order."""
-    said: dict[str, list[str]] = {kind: [] for kind in web.layout.kinds}
-    for file in web.files:
+    said: dict[str, list[str]] = {kind: [] for kind in web.layout.kinds if kind in kinds}
+    for file in web.files if said else ():
         for block in file.defined:
-            said[block.kind].append(_said(file.path, block))
+            if block.kind in said:
+                said[block.kind].append(_said(file.path, block))
         for block in file.made:
-            said[block.kind].append(f"made {_said(file.path, block)}")
+            if block.kind in said:
+                said[block.kind].append(f"made {_said(file.path, block)}")
     return {kind: digest("\0\n".join(parts)) for kind, parts in said.items()}
 
 

@@ -4,7 +4,7 @@ from hookset.trees.content import Content, Inline, Member, digest_all, sha256_of
 from hookset.trees.folder import FolderTree
 from hookset.trees.globs import Glob, GlobMatch, Globs
 from hookset.trees.overlay import Overlay
-from hookset.trees.paths import joined, unsafe_reason
+from hookset.trees.paths import joined, unsafe_among, unsafe_reason
 from hookset.trees.patterns import Pattern, SlowPatternError, pattern_of
 from hookset.trees.prefixed import PrefixedTree
 from hookset.trees.regular import open_regular, read_regular
@@ -40,5 +40,6 @@ __all__ = [
     "read_regular",
     "sha256_of",
     "spelled_otherwise",
+    "unsafe_among",
     "unsafe_reason",
 ]

@@ -111,7 +111,9 @@ class FolderTree:
         """The files that are not as they were when the same folder was listed `earlier`, as far as sizes, numbers and
         times show."""
         before, after = earlier._files, self._files
-        return frozenset(path for path in before.keys() | after.keys() if _state(before, path) != _state(after, path))
+        # What was taken over when it was listed once more is the same without a look at it.
+        others = [path for path in before.keys() | after.keys() if before.get(path, 0) is not after.get(path, 1)]
+        return frozenset(path for path in others if _state(before, path) != _state(after, path))
 
     def read(self, path: str) -> bytes:
         try:

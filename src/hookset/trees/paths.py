@@ -5,8 +5,9 @@ from __future__ import annotations
 import posixpath
 import re
 import unicodedata
+from collections.abc import Iterator, Sequence
 
-__all__ = ["joined", "unsafe_reason"]
+__all__ = ["joined", "unsafe_among", "unsafe_reason"]
 
 # Names that Windows keeps for devices, with any ending: opening one never opens a file.
 _DEVICES = frozenset(
@@ -18,6 +19,11 @@ _UNSEEN = re.compile("[\u200b-\u200f\u202a-\u202e\u2060-\u2064\u2066-\u2069\ufef
 _USUAL = re.compile(r"(?:[A-Za-z0-9](?:[\w .-]{0,60}[A-Za-z0-9])?/)*[A-Za-z0-9](?:[\w .-]{0,60}[A-Za-z0-9])?", re.ASCII)
 _STEPS = re.compile(r"[/. ]+")
 _FORBIDDEN = re.compile(r'[\x00-\x1f<>:"|?*]')
+
+_MARKS = dict.fromkeys(map(ord, "/._- "))
+_APART = dict.fromkeys(map(ord, ". "), "/")
+_TOGETHER = 500
+_LONGEST = 200
 
 
 def unsafe_reason(path: str) -> str | None:
@@ -33,6 +39,24 @@ def unsafe_reason(path: str) -> str | None:
     if not path.isascii() and _plain_reason(unicodedata.normalize("NFKC", path)):
         return "a name with characters that some systems take for dots, slashes or colons"
     return None
+
+
+def unsafe_among(paths: Sequence[str]) -> Iterator[tuple[str, str]]:
+    """(path, reason) for those of many paths that may not be written below a map's top."""
+    for start in range(0, len(paths), _TOGETHER):
+        some = paths[start : start + _TOGETHER]
+        if not _all_plain("/".join(some)):
+            yield from ((path, reason) for path in some if (reason := unsafe_reason(path)))
+
+
+def _all_plain(steps: str) -> bool:
+    """Whether all steps are letters, digits and a few marks, begin and end with a letter or digit, and are no devices:
+    looked at together, since most are."""
+    if not (steps.isascii() and steps.translate(_MARKS).isalnum()):
+        return False
+    parts = steps.translate(_APART).casefold().split("/")
+    # Two marks side by side are looked at one by one, too.
+    return "" not in parts and _DEVICES.isdisjoint(parts) and max(map(len, steps.split("/"))) <= _LONGEST
 
 
 def _plain_reason(path: str) -> str | None:
