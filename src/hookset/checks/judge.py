@@ -103,8 +103,13 @@ def judge_analysis(
     positions = case.layout.positions
     placing = positions.placed or positions.volumes or positions.stands
     known = last.standing if last is not None else None
+    changed = _changed(last, analysis.web)
+    # By the same layout and terms the same checks have looked at the same places.
+    alike = last is not None and last.case.layout is case.layout and last.case.terms == terms
     # A case of its own: where things stand takes more memory than all that is asked for afterwards.
-    standing = standing_of(replace(case), judging, cache, known) if placing else _NOTHING_STANDS
+    standing = (
+        standing_of(replace(case), judging, cache, known, changed if alike else None) if placing else _NOTHING_STANDS
+    )
     all_drafts = [
         (check, draft)
         for check in checks
@@ -151,9 +156,14 @@ def judge_analysis(
 
 def _still(last: Verdict | None, web: Web) -> Iterator[tuple[tuple[str, Where], Spot]]:
     """Where what was told last stands, in files that are as they were."""
-    changed = web.tree.differs_from(last.case.web.tree) if last is not None and isinstance(web.tree, Overlay) else None
+    changed = _changed(last, web)
     if last is not None and changed is not None:
         yield from ((place, spot) for place, spot in last.places.items() if place[0] not in changed)
+
+
+def _changed(last: Verdict | None, web: Web) -> frozenset[str] | None:
+    """The files that are not as they were in the map that was judged last; None where that is not known."""
+    return web.tree.differs_from(last.case.web.tree) if last is not None and isinstance(web.tree, Overlay) else None
 
 
 def _open(case: Case, resolution: Resolution, places: Mapping[tuple[str, Where], Spot]) -> OpenReference:

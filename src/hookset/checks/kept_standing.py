@@ -4,7 +4,7 @@ as those are the same."""
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping
 from functools import cache
 from pathlib import Path
 
@@ -13,6 +13,7 @@ from msgspec import Struct
 
 from hookset import __version__
 from hookset.checks.declare import Case, UnplacedFinding
+from hookset.config.layouts import Layout
 from hookset.model import CouldNotError
 from hookset.symbols import FactsCache, Web
 from hookset.verdicts.ground import code_state
@@ -34,10 +35,17 @@ class KeptStanding(Struct, frozen=True):
 
 
 def standing_of(
-    case: Case, checks: Mapping[str, Judging], cache: FactsCache | None, last: KeptStanding | None
+    case: Case,
+    checks: Mapping[str, Judging],
+    cache: FactsCache | None,
+    last: KeptStanding | None,
+    changed: Collection[str] | None = None,
 ) -> KeptStanding:
     """What the `checks` of where things stand find in a map: as it was found the `last` time or is kept, if all that it
-    rests on is the same."""
+    rests on is the same. Where it was found by the same checks and layout, `changed` are the files that are not as they
+    were."""
+    if last is not None and last.key and changed is not None and not _asked_of(case.layout, changed):
+        return last
     key = _key(case.web, checks)
     if last is not None and key and last.key == key:
         return last
@@ -56,15 +64,19 @@ def _key(web: Web, checks: Iterable[str]) -> str:
         # Where prefabs stand in others, all files may count.
         return ""
     digest = hashlib.sha256(repr((__version__, _code(), web.layout.fingerprint, sorted(checks))).encode())
-    meant = [asked.files for _, asked in positions.asked]
     try:
-        for path in web.tree.paths():
-            if any(files.matches(path) for files in meant):
-                sha = web.digests.get(path) or hashlib.sha256(web.tree.read(path)).digest()
-                digest.update(path.encode("utf-8", "surrogatepass") + b"\0" + sha)
+        for path in _asked_of(web.layout, web.tree.paths()):
+            sha = web.digests.get(path) or hashlib.sha256(web.tree.read(path)).digest()
+            digest.update(path.encode("utf-8", "surrogatepass") + b"\0" + sha)
     except CouldNotError:
         return ""
     return digest.hexdigest()
+
+
+def _asked_of(layout: Layout, paths: Iterable[str]) -> list[str]:
+    """The files that say where things stand, or are asked about things."""
+    meant = [asked.files for _, asked in layout.positions.asked]
+    return [path for path in paths if any(files.matches(path) for files in meant)]
 
 
 @cache

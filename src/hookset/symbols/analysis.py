@@ -29,8 +29,8 @@ class Analysis(Struct, frozen=True, dict=True):
     """The definitions of the same map before a change."""
     before: Settled | None = None
     """What became of its references before a change."""
-    reached: Reached | None = None
-    """What the game loaded before a change."""
+    last: Resolutions | None = None
+    """Its references before a change, one by one as far as something was told of them."""
 
     @cached_property
     def index(self) -> Index:
@@ -40,12 +40,14 @@ class Analysis(Struct, frozen=True, dict=True):
     @cached_property
     def reach(self) -> Reach:
         """What the game loads."""
-        return reach_of(self.web, self.index, self.reached)
+        return reach_of(
+            self.web, self.index, Reached(self.last.web, self.last.reach) if self.last is not None else None
+        )
 
     @cached_property
     def resolutions(self) -> Resolutions:
         """What became of every reference."""
-        return resolve_all(self.web, self.index, self.reach)
+        return resolve_all(self.web, self.index, self.reach, self.last)
 
     @property
     def judged(self) -> bool:
@@ -65,6 +67,7 @@ def analyse(
     web = collect(tree, layout, stock, cache, last.web if last is not None else None)
     if last is not None:
         alike = last.web.layout is layout and last.web.stock is stock and last.web.words == web.words
-        reached = Reached(last.web, last.reach) if alike and last.judged else None
-        return Analysis(web, last.index, last.settled if alike and last.judged else None, reached)
+        if alike and last.judged:
+            return Analysis(web, last.index, last.settled, last.resolutions)
+        return Analysis(web, last.index)
     return Analysis(web, None, kept_settled(web, cache) if cache is not None else None)

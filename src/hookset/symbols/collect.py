@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from msgspec import Struct
 
@@ -35,7 +35,12 @@ def collect(
     """Read every file of the tree, but for those whose bytes are as they were when the cache was written, or in the map
     that the tree lies over and that was read `before`."""
     words = map_words(tree, layout)
-    known = _as_before(tree, layout, words, before)
+    changed = _changed(tree, layout, words, before)
+    known = {}
+    if before is not None and changed is not None:
+        if all(tree.has(path) and path in before.digests for path in changed):
+            return _in_place(before, tree, stock, read_files(tree, sorted(changed), layout, words))
+        known = {one.path: Read(one, before.digests[one.path]) for one in before.files if one.path not in changed}
     if not known and cache is not None:
         known = cache.kept(tree, layout, words)
     fresh = read_files(tree, [path for path in tree.paths() if path not in known], layout, words)
@@ -54,11 +59,16 @@ def collect(
     )
 
 
-def _as_before(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> dict[str, Read]:
-    """What the files say that are as they were."""
+def _changed(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> frozenset[str] | None:
+    """The files that may say something else than before; None where all may."""
     if before is None or before.layout is not layout or before.words != words or not isinstance(tree, Overlay):
-        return {}
-    changed = tree.differs_from(before.tree)
-    if changed is None:
-        return {}
-    return {facts.path: Read(facts, before.digests[facts.path]) for facts in before.files if facts.path not in changed}
+        return None
+    return tree.differs_from(before.tree)
+
+
+def _in_place(before: Web, tree: Tree, stock: Stock, fresh: Sequence[Read]) -> Web:
+    """The same files, some of which say something else."""
+    by_path = {one.facts.path: one for one in fresh}
+    files = tuple([by_path[one.path].facts if one.path in by_path else one for one in before.files])
+    digests = {**before.digests, **{path: one.sha for path, one in by_path.items()}}
+    return Web(tree, before.layout, stock, files, before.words, digests)

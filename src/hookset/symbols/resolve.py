@@ -103,22 +103,27 @@ class Resolutions(Struct, frozen=True):
                             yield block.reference(file.path, row)
 
 
-def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
+def resolve_all(web: Web, index: Index, reach: Reach, last: Resolutions | None = None) -> Resolutions:
     """Judge each reference. Most are of kinds for which being defined anywhere is enough. What the index knows to have
-    been settled before is not judged again."""
+    been settled before is not judged again; and of the map that was judged `last`, if all names are defined as they
+    were and the same files are loaded, only files are looked at that have changed or in which something is told."""
     judge = _Judge(web, index, reach)
-    before = _Before(web, index, reach)
-    all_in_map = all_in_stock = 0
+    changed = _changed(web, index, reach, last) if last is not None else None
+    if last is not None and changed is not None:
+        before = _Before(index.settled, frozenset(last.rest.keys() - changed.keys()), frozenset(web.layout.kinds))
+        files = [file for file in web.files if file.path in last.rest or file.path in changed]
+        total = len(last) + sum(_size(now) - _size(was) for now, was in changed.values())
+    else:
+        before = _known_before(web, index, reach)
+        files = [file for file in web.files if not before.all_met(file)]
+        total = sum(map(_size, web.files))
+    all_in_stock = 0
     others: dict[Outcome, list[Resolution]] = {Outcome.MISSING: [], Outcome.OPEN: []}
     rest: dict[str, dict[int, Rest]] = {}
-    for file in web.files:
-        if before.all_met(file):
-            all_in_map += sum([len(block.names) for block in file.referred])
-            continue
+    for file in files:
         for number, block in enumerate(file.referred):
             known = before.rest(file.path, number, block)
             if known is _ALL_MET:
-                all_in_map += len(block.names)
                 continue
             rows = known.rows if known is not None else judge.doubtful(block)
             in_stock, told = known.in_stock if known is not None else 0, []
@@ -138,19 +143,28 @@ def resolve_all(web: Web, index: Index, reach: Reach) -> Resolutions:
                 elif found.outcome is Outcome.STOCK:
                     in_stock += 1
             all_in_stock += in_stock
-            all_in_map += len(block.names) - in_stock - len(told)
             if in_stock or told:
                 rest.setdefault(file.path, {})[number] = Rest(in_stock, tuple(told))
-    return Resolutions(
-        web,
-        index,
-        reach,
-        all_in_map,
-        all_in_stock,
-        tuple(others[Outcome.MISSING]),
-        tuple(others[Outcome.OPEN]),
-        rest,
-    )
+    missing, undecided = tuple(others[Outcome.MISSING]), tuple(others[Outcome.OPEN])
+    in_map = total - all_in_stock - len(missing) - len(undecided)
+    return Resolutions(web, index, reach, in_map, all_in_stock, missing, undecided, rest)
+
+
+def _size(file: FileFacts) -> int:
+    """How many references there are in a file."""
+    return sum([len(block.names) for block in file.referred])
+
+
+def _changed(
+    web: Web, index: Index, reach: Reach, last: Resolutions
+) -> Mapping[str, tuple[FileFacts, FileFacts]] | None:
+    """The files that say something else than they did; None where references in others may come to something else."""
+    if not index.as_earlier.issuperset(web.layout.kinds) or reach.sides is not last.reach.sides:
+        return None
+    if index.settled is None or len(web.files) != len(last.web.files):
+        return None
+    changed = [(now, was) for now, was in zip(web.files, last.web.files, strict=True) if now is not was]
+    return {now.path: (now, was) for now, was in changed} if all(now.path == was.path for now, was in changed) else None
 
 
 def settled_by(resolutions: Resolutions) -> Settled:
@@ -166,32 +180,41 @@ def settled_by(resolutions: Resolutions) -> Settled:
     )
 
 
-class _Before:
+class _Before(Struct, frozen=True):
     """What is known of the references of the same map before a change."""
 
-    def __init__(self, web: Web, index: Index, reach: Reach) -> None:
-        self._settled = settled = index.settled
-        self._files, self._kinds, self._met = frozenset[str](), frozenset[str](), frozenset[str]()
-        if settled is not None:
-            self._files = unchanged(settled, web)
-            as_loaded = settled.loaded == reach.digest
-            self._kinds = frozenset(
-                name
-                for name, kind in web.layout.kinds.items()
-                # What belongs to others is met by what is defined of other kinds.
-                if index.same(name) and not kind.entry.owned and (as_loaded or _plain(kind, index))
-            )
-            self._met = self._files - settled.rest.keys()
+    settled: Settled | None
+    files: frozenset[str]
+    """Those that are as they were."""
+    kinds: frozenset[str]
+    """Those of which all that is asked for is met as it was."""
 
     def all_met(self, file: FileFacts) -> bool:
         """Whether it is known that the map meets all references of a file."""
-        return file.path in self._met and self._kinds.issuperset([block.kind for block in file.referred])
+        if self.settled is None or file.path not in self.files or file.path in self.settled.rest:
+            return False
+        return self.kinds.issuperset([block.kind for block in file.referred])
 
     def rest(self, path: str, number: int, block: Referred) -> Rest | None:
         """Which of a block's references the map does not meet; nothing where that is to be judged."""
-        if self._settled is None or path not in self._files or block.kind not in self._kinds:
+        if self.settled is None or path not in self.files or block.kind not in self.kinds:
             return None
-        return self._settled.rest.get(path, {}).get(number, _ALL_MET)
+        return self.settled.rest.get(path, {}).get(number, _ALL_MET)
+
+
+def _known_before(web: Web, index: Index, reach: Reach) -> _Before:
+    """As far as the same names are defined, and the same files loaded where that counts."""
+    settled = index.settled
+    if settled is None:
+        return _Before(None, frozenset(), frozenset())
+    as_loaded = settled.loaded == reach.digest
+    kinds = frozenset(
+        name
+        for name, kind in web.layout.kinds.items()
+        # What belongs to others is met by what is defined of other kinds.
+        if index.same(name) and not kind.entry.owned and (as_loaded or _plain(kind, index))
+    )
+    return _Before(settled, unchanged(settled, web), kinds)
 
 
 _ALL_MET = Rest()
