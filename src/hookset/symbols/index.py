@@ -6,7 +6,7 @@ import fnmatch
 import functools
 import posixpath
 import re
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from itertools import chain
 
@@ -53,13 +53,11 @@ class Index:
         self._lines: dict[str, tuple[str, str] | None] = {}
         self._owners: dict[str, frozenset[str]] = {}
         self._made_of: dict[str, Mapping[str, Sequence[str]]] = {}
-        self._blocks: dict[str, list[tuple[str, Defined]]] = {kind: [] for kind in web.layout.kinds}
-        self._made_blocks: dict[str, list[tuple[str, Defined]]] = {kind: [] for kind in web.layout.kinds}
-        for file in web.files:
-            for block in file.defined:
-                self._blocks[block.kind].append((file.path, block))
-            for block in file.made:
-                self._made_blocks[block.kind].append((file.path, block))
+        touched = _touched(web, earlier._web) if earlier is not None else None
+        self._blocks, self._made_blocks = _blocks_of(web, web.layout.kinds if touched is None else touched)
+        if earlier is not None and touched is not None:
+            self._blocks = {**earlier._blocks, **self._blocks}
+            self._made_blocks = {**earlier._made_blocks, **self._made_blocks}
         self.as_earlier = self._as_earlier(earlier) if earlier is not None else frozenset[str]()
         """The kinds whose names are defined as they were before a change."""
         known: Mapping[str, bytes] = earlier.__dict__.get("digests", {}) if earlier is not None else {}
@@ -82,6 +80,8 @@ class Index:
         )
 
     def _table(self, kind: str, earlier: Index | None) -> KindTable:
+        if earlier is not None and self._blocks[kind] is earlier._blocks[kind]:
+            return earlier._tables[kind]
         names = [block.names for _, block in self._blocks[kind]]
         if earlier is not None and earlier.layout is self.layout and earlier._tables[kind].blocks == names:
             return earlier._tables[kind]
@@ -346,12 +346,51 @@ class Index:
         return frozenset(k for k in self.layout.kinds if k not in known and not self.stock.knows(k))
 
 
+_Blocks = dict[str, list[tuple[str, Defined]]]
+
+
+def _touched(web: Web, earlier: Web) -> frozenset[str] | None:
+    """The kinds that files define which have changed, or did; None where other files are there, or another layout."""
+    if web.layout is not earlier.layout or len(web.files) != len(earlier.files):
+        return None
+    changed = [(one, was) for one, was in zip(web.files, earlier.files, strict=True) if one is not was]
+    if any(one.path != was.path for one, was in changed):
+        return None
+    both = [(one.defined, was.defined) for one, was in changed] + [(one.made, was.made) for one, was in changed]
+    said = [(_by_kind(now), _by_kind(then)) for now, then in both]
+    return frozenset(kind for now, then in said for kind in now.keys() | then.keys() if now.get(kind) != then.get(kind))
+
+
+def _by_kind(blocks: Iterable[Defined]) -> dict[str, list[Defined]]:
+    found: dict[str, list[Defined]] = {}
+    for block in blocks:
+        found.setdefault(block.kind, []).append(block)
+    return found
+
+
+def _blocks_of(web: Web, kinds: Collection[str]) -> tuple[_Blocks, _Blocks]:
+    """For each of some kinds: the file and the block of all definitions, and of those whose names are made."""
+    defined: _Blocks = {kind: [] for kind in kinds}
+    made: _Blocks = {kind: [] for kind in kinds}
+    for file in web.files if kinds else ():
+        for block in file.defined:
+            if block.kind in kinds:
+                defined[block.kind].append((file.path, block))
+        for block in file.made:
+            if block.kind in kinds:
+                made[block.kind].append((file.path, block))
+    return defined, made
+
+
 def _say_the_same(some: Sequence[tuple[str, Defined]], others: Sequence[tuple[str, Defined]]) -> bool:
     """Whether the same files define the same names on the same sides, in the same order, wherever these stand."""
-    return len(some) == len(others) and all(
-        path == other
-        and (block is was or (block.side, block.variant, block.names) == (was.side, was.variant, was.names))
-        for (path, block), (other, was) in zip(some, others, strict=True)
+    return some is others or (
+        len(some) == len(others)
+        and all(
+            path == other
+            and (block is was or (block.side, block.variant, block.names) == (was.side, was.variant, was.names))
+            for (path, block), (other, was) in zip(some, others, strict=True)
+        )
     )
 
 
