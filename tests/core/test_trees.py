@@ -13,7 +13,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.model import CouldNotError
-from hookset.trees import EmptyTree, FolderTree, Glob, Inline, Overlay, decode, joined, line_and_column, unsafe_reason
+from hookset.trees import (
+    EmptyTree,
+    FolderTree,
+    Glob,
+    Inline,
+    Overlay,
+    decode,
+    joined,
+    line_and_column,
+    unsafe_among,
+    unsafe_reason,
+)
 from hookset.trees.archives import Limits, open_zip
 from tests.refusals import refused
 
@@ -94,6 +105,11 @@ def test_unsafe_paths_have_a_reason(path: str) -> None:
 @pytest.mark.parametrize("path", ["a", "a/b.lua", "scripts/Größe.lua", "console.lua", ".hidden", "a..b", "x" * 255])
 def test_ordinary_paths_are_safe(path: str) -> None:
     assert unsafe_reason(path) is None
+
+
+@given(st.lists(st.text("ab1./_- Ncon\\:é\n", max_size=12), max_size=8))
+def test_many_paths_are_judged_as_each_is(paths: list[str]) -> None:
+    assert [*unsafe_among(paths)] == [(path, reason) for path in paths if (reason := unsafe_reason(path))]
 
 
 @pytest.mark.parametrize(

@@ -5,16 +5,21 @@ from __future__ import annotations
 import os
 import random
 import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 
 import msgspec
 import pytest
 
 from hookset.checks import judge
+from hookset.checks.judge import Verdict
 from hookset.checks.watched import Watched, difference, judged_again, watched
 from hookset.editor.opened import OpenedMap, edited
+from hookset.model import Severity
 from hookset.project import MapProject, read_ledger
+from hookset.symbols.facts import Referred
+from hookset.symbols.reach import _Loading
+from hookset.symbols.resolve import _Judge
 from hookset.trees import FolderTree, Inline, Overlay
 from tests.conftest import run_hookset, snapshot, tell
 
@@ -64,10 +69,15 @@ def file_back(root: Path, choice: random.Random) -> None:
 EDITING: tuple[Edit, ...] = (word_in, part_out, file_out, file_moved, file_back, file_back, file_back)
 
 
-def from_nothing(last: Watched) -> bytes:
+def from_nothing(last: Watched) -> Verdict:
     project = last.project
-    verdict = judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms)
-    return msgspec.msgpack.encode(verdict.summary)
+    return judge(project.tree, project.layout, project.stock, read_ledger(project.root), project.terms)
+
+
+def said(verdict: Verdict) -> bytes:
+    """All that is told, and what the game loads."""
+    reach = verdict.case.analysis.reach
+    return msgspec.msgpack.encode((verdict.summary, sorted((path, sorted(on)) for path, on in reach.sides.items())))
 
 
 @pytest.mark.no_cover
@@ -76,15 +86,16 @@ def test_after_each_edit_it_is_what_a_check_from_nothing_says(seed: int, packed:
     choice = random.Random(seed)
     shutil.copytree(packed.root, packed.root.parent / "first")
     last = watched(packed)
-    verdicts = {from_nothing(last)}
+    verdicts = {said(from_nothing(last))}
     for _ in range(EDITS):
         for _ in range(choice.choice((1, 1, 1, 3))):
             choice.choice(EDITING)(packed.root, choice)
         # Nobody tells of it: sizes, numbers and times do.
         last, _ = judged_again(last, ())
         truth = from_nothing(last)
-        assert msgspec.msgpack.encode(last.summary) == truth
-        verdicts.add(truth)
+        assert said(last.verdict) == said(truth)
+        assert last.verdict.case.analysis.reach.via == truth.case.analysis.reach.via
+        verdicts.add(said(truth))
     assert len(verdicts) > EDITS // 3
     tell(f"{EDITS} edits of a watched map, {len(verdicts)} different verdicts")
 
@@ -145,6 +156,36 @@ def test_only_what_has_changed_is_read(project: MapProject, monkeypatch: pytest.
     assert changed == () and again.verdict is last.verdict
 
 
+def test_only_references_of_what_has_changed_are_judged(project: MapProject, monkeypatch: pytest.MonkeyPatch) -> None:
+    last = watched(project)
+    looked: list[Referred] = []
+    followed: list[object] = []
+    plain, follow = _Judge.doubtful, _Loading.follow
+
+    def noting(judge: _Judge, block: Referred) -> Sequence[int]:
+        looked.append(block)
+        return plain(judge, block)
+
+    monkeypatch.setattr(_Judge, "doubtful", noting)
+
+    def following(loading: _Loading) -> None:
+        followed.append(loading)
+        follow(loading)
+
+    monkeypatch.setattr(_Loading, "follow", following)
+    script = project.root / "scripts/server/main.lua"
+    text = script.read_text()
+    script.write_text(text + 'play_sound("nowhere")\n')
+    last, _ = judged_again(last, ())
+    assert [one.name for one in last.summary.findings if one.severity is Severity.ERROR] == ["nowhere"]
+    (facts,) = [one for one in last.verdict.case.web.files if one.path == "scripts/server/main.lua"]
+    assert looked == [*facts.referred] and not followed
+    # What leads to other files than before is followed.
+    script.write_text(text.replace('require("tide")', ""))
+    last, _ = judged_again(last, ())
+    assert followed and said(last.verdict) == said(from_nothing(last))
+
+
 def test_a_file_that_is_written_twice_within_a_tick_is_read_again(project: MapProject) -> None:
     """Where times and sizes are the same, only whoever saw it written knows."""
     last = watched(project)
@@ -163,7 +204,7 @@ def test_what_a_pack_sets_is_judged_by_the_ledger(project: MapProject) -> None:
     assert run_hookset(project.root, "install", str(packs / "fog-bell.zip")).code == 0
     last, _ = judged_again(last, ())
     assert len(last.verdict.case.ledger.packs) == 1
-    assert msgspec.msgpack.encode(last.summary) == from_nothing(last)
+    assert last.summary == from_nothing(last).summary
 
 
 def test_findings_come_and_go_by_what_they_are(project: MapProject) -> None:

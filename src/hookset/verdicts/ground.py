@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import os
 from collections.abc import Iterable, Mapping
-from functools import cached_property
+from functools import cache, cached_property
 from pathlib import Path
 
 from msgspec import Struct
@@ -63,8 +63,10 @@ def rest_of(root: Path, fingerprint: str, tree: Tree, ledger: bytes | None, stoc
     return digest.hexdigest()
 
 
+@cache
 def code_state(folder: str) -> str:
-    """Names, sizes and times of the modules in a folder and below it."""
+    """Names, sizes and times of the modules in a folder and below it, as they are when it is first asked for: what is
+    written afterwards does not judge in this run."""
     states: list[str] = []
     waiting = [folder]
     while waiting:

@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Mapping
 
 import msgspec
+from msgspec import Struct
 
 from hookset.model import CouldNotError
 from hookset.trees import Tree
@@ -15,8 +16,16 @@ from hookset.verdicts.summary import Summary
 
 __all__ = ["recall", "recalled", "remember"]
 
-_FileState = tuple[bytes, bytes]
-"""(stamp, SHA-256 of its bytes), each empty where it is not known"""
+
+class _FileStates(Struct, frozen=True, array_like=True):
+    """What files were, in columns: thousands of them are read for each verdict that is kept."""
+
+    paths: str
+    """With a character between them that none has."""
+    stamps: list[bytes]
+    """Each empty where it is not known, as the next."""
+    shas: list[bytes]
+    """SHA-256 of the bytes."""
 
 
 def recalled(ground: Ground, cache: VerdictCache) -> Summary | None:
@@ -31,17 +40,17 @@ def recall(ground: Ground, cache: VerdictCache) -> Summary | None:
         return None
     if (same := recalled(ground, cache)) is not None:
         return same
-    decode = msgspec.msgpack.Decoder(dict[str, _FileState]).decode
+    decode, read = msgspec.msgpack.Decoder(_FileStates).decode, dict[str, bytes]()
     for kept in cache.resting_on(ground.rest):
         try:
             states = decode(kept.files)
         except msgspec.MsgspecError:
             continue
-        if _same_files(ground, states):
+        if _same_files(ground, states, read):
             summary = _told(kept.said)
             if summary is not None and ground.key:
                 # By their stamps they are known at once the next time.
-                digests = {path: sha for path, (_, sha) in states.items()}
+                digests = dict(zip(ground.stamps, states.shas, strict=True))
                 cache.remember(KeptVerdict(ground.key, ground.rest, _states(ground, digests), kept.said))
             return summary
     return None
@@ -68,17 +77,23 @@ def _told(said: bytes) -> Summary | None:
 
 
 def _states(ground: Ground, digests: Mapping[str, bytes]) -> bytes:
-    return msgspec.msgpack.encode({path: (stamp, digests.get(path, b"")) for path, stamp in ground.stamps.items()})
+    shas = [digests.get(path, b"") for path in ground.stamps]
+    return msgspec.msgpack.encode(_FileStates("\0".join(ground.stamps), [*ground.stamps.values()], shas))
 
 
-def _same_files(ground: Ground, states: Mapping[str, _FileState]) -> bool:
-    """Whether these are the files: by their stamps, and where those differ, by their bytes."""
-    if ground.stamps.keys() != states.keys():
+def _same_files(ground: Ground, states: _FileStates, read: dict[str, bytes]) -> bool:
+    """Whether these are the files: by their stamps, and where those differ, by their bytes, of which what was `read`
+    is not read again."""
+    if "\0".join(ground.stamps) != states.paths:
         return False
-    touched = [path for path, stamp in ground.stamps.items() if not stamp or stamp != states[path][0]]
-    return all(states[path][1] for path in touched) and all(
-        _digest(ground.tree, path) == states[path][1] for path in touched
-    )
+    for (path, stamp), before, sha in zip(ground.stamps.items(), states.stamps, states.shas, strict=True):
+        if stamp and stamp == before:
+            continue
+        if path not in read and sha:
+            read[path] = _digest(ground.tree, path)
+        if not sha or read[path] != sha:
+            return False
+    return True
 
 
 def _digest(tree: Tree, path: str) -> bytes:
