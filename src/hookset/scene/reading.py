@@ -29,6 +29,7 @@ from hookset.scene.numbers import (
 from hookset.scene.prefabs import with_prefabs
 from hookset.scene.rows import FileRecords, Link, ThingRows
 from hookset.scene.things import Misplaced, Things
+from hookset.scene.words import FewWords, NoWords
 from hookset.space.transforms import depths
 from hookset.symbols.reading import open_document
 from hookset.trees import Tree
@@ -187,18 +188,18 @@ class _Reading:
     def _words(self, way: str) -> Sequence[str]:
         """What each record says at a way, as a name."""
         if not way:
-            return [""] * len(self.table)
+            return NoWords(len(self.table))
+        return list(self._each_word(way))
+
+    def _each_word(self, way: str) -> Iterator[str]:
         column = self.by_way[way]
         if isinstance(column, TextColumn):
-            return [text or "" for text in column.texts]
-        return [words_of(part) or "" for part in column]
+            return (text or "" for text in column.texts)
+        return (words_of(part) or "" for part in column)
 
     def _words_of_many(self, way: str) -> Sequence[str]:
         """The same where most records say what others do: of a million things, a class is one text."""
-        if not way:
-            return self._words(way)
-        known: dict[str, str] = {}
-        return [known.setdefault(word, word) for word in self._words(way)]
+        return FewWords.of(self._each_word(way)) if way else NoWords(len(self.table))
 
     def _links(self) -> dict[int, tuple[Link, ...]]:
         found: dict[int, tuple[Link, ...]] = {}

@@ -221,11 +221,12 @@ def _beside(order: NDArray[np.int64], alike: NDArray[np.bool_]) -> NDArray[np.in
 def link_to_original(scene: Scene) -> Iterator[Stood]:
     """Copies that work on what the original works on, though what goes with the copy is there."""
     things = scene.things
-    # Gone through twice: in a map of many links, what is left of them is little, and all of them are not.
+    # Gone through three times: in a map of many links, all that is asked of them would be more than they are.
     there = things.keys_among({own for _, _, own, _ in _suspects(things)})
-    suspects = [one for one in _suspects(things) if one[2] in there]
-    originals = things.rows_of({original for *_, original in suspects})
-    for thing, link, own, original in suspects:
+    originals = things.rows_of({original for _, _, own, original in _suspects(things) if own in there})
+    for thing, link, own, original in _suspects(things) if originals else ():
+        if own not in there:
+            continue
         # Whether the first one is there, and works on the same, tells a copy from a lever of two gates.
         if link.to in {one.to for row in originals.get(original, ()) for one in things.rows[row].links}:
             what = f"`{thing.key}` works on `{link.to}`, as `{original}` does; `{own}` is there as well"

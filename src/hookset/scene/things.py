@@ -108,14 +108,21 @@ class Things(Struct, frozen=True, dict=True):
             around = around[around >= 0]
         return np.asarray(np.nonzero(chained)[0])
 
+    @property
+    def _own_keys(self) -> Sequence[str]:
+        """Of what stands in no prefab: the rows of that are before all others."""
+        keys, own = self.rows.keys, len(self.rows) - len(self.rows.inner)
+        # Of millions of things a part that is all of them would be as much once more.
+        return keys if own == len(keys) else keys[:own]
+
     def keys_among(self, names: AbstractSet[str]) -> frozenset[str]:
         """Which of these are keys: sooner told than the rows of each key are made, and enough for most questions."""
-        return frozenset(names).intersection(self.rows.keys[: len(self.rows) - len(self.rows.inner)])
+        return frozenset(filter(names.__contains__, self._own_keys))
 
     def rows_of(self, names: AbstractSet[str]) -> Mapping[str, Sequence[int]]:
         """The rows of some keys, as `by_key` has them."""
         found: dict[str, list[int]] = {}
-        for row, key in enumerate(self.rows.keys[: len(self.rows) - len(self.rows.inner)]) if names else ():
+        for row, key in enumerate(self._own_keys) if names else ():
             if key in names and key:
                 found.setdefault(key, []).append(row)
         return found
@@ -123,8 +130,7 @@ class Things(Struct, frozen=True, dict=True):
     @cached_property
     def by_key(self) -> Mapping[str, tuple[int, ...]]:
         """The rows of each key. Nothing in a prefab can be told from its twins by a key, and has none here."""
-        # What stands in prefabs is behind the map's own.
-        keys = self.rows.keys[: len(self.rows) - len(self.rows.inner)]
+        keys = self._own_keys
         found: dict[str, tuple[int, ...]] = dict(zip(keys, zip(range(len(keys)), strict=True), strict=True))
         if len(found) < len(keys):
             # The last row of each is there: those before it are few.
