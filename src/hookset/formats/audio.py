@@ -34,6 +34,7 @@ class AudioOptions(Struct, frozen=True, forbid_unknown_fields=True):
 class _Audio(Format):
     title: ClassVar[str] = "sound"
     binary: ClassVar[bool] = True
+    has_facts: ClassVar[bool] = True
     options: ClassVar[type[Struct]] = AudioOptions
 
     def open(self, source: Text | bytes, options: Any) -> Document:

@@ -38,6 +38,8 @@ class Format(ABC):
     """Whether parts of a file can count only where something is there."""
     has_rows: ClassVar[bool] = False
     """Whether values stand beside others, by keys that are up to the files."""
+    has_facts: ClassVar[bool] = False
+    """Whether there may be something worth knowing of a file before it is used, such as how long a sound is."""
     has_parts: ClassVar[bool] = False
     """Whether records in a file can stand for things that stand somewhere."""
     lined: ClassVar[bool] = False

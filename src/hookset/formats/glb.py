@@ -44,6 +44,7 @@ class _GlbFormat(Format):
     binary: ClassVar[bool] = True
     selector: ClassVar[type[Struct]] = DataSelector
     has_rows: ClassVar[bool] = True
+    has_facts: ClassVar[bool] = True
 
     def open(self, source: Text | bytes, _options: Any) -> Document:
         assert isinstance(source, bytes)

@@ -290,6 +290,7 @@ class _JsonFormat(Format):
     options: ClassVar[type[Struct]] = JsonOptions
     bodies: ClassVar[Sequence[str]] = ("record", "text")
     has_rows: ClassVar[bool] = True
+    has_facts: ClassVar[bool] = True
     has_parts: ClassVar[bool] = True
 
     def blank(self, seat: DataSeat) -> str:

@@ -30,6 +30,7 @@ class PictureOptions(Struct, frozen=True, forbid_unknown_fields=True):
 class _Picture(Format):
     title: ClassVar[str] = "picture"
     binary: ClassVar[bool] = True
+    has_facts: ClassVar[bool] = True
     options: ClassVar[type[Struct]] = PictureOptions
 
     def open(self, source: Text | bytes, options: Any) -> Document:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from array import array
+from collections import defaultdict
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import repeat
@@ -51,8 +52,10 @@ class FewWords(Sequence[str]):
     @classmethod
     def of(cls, words: Iterable[str]) -> FewWords:
         """Each word as the number of one of a few."""
-        known: dict[str, int] = {}
-        codes = array("I", (known.setdefault(word, len(known)) for word in words))
+        known: defaultdict[str, int] = defaultdict()
+        # A word that is new gets the next number.
+        known.default_factory = known.__len__
+        codes = array("I", map(known.__getitem__, words))
         room = next(code for most, code in _ROOMS if len(known) <= most)
         return cls(array(room, codes), tuple(known))
 

@@ -13,7 +13,7 @@ from hookset.symbols.reading import read_file
 from hookset.symbols.resolve import Miss, Outcome, Resolution, Resolutions, resolve, resolve_all
 from hookset.symbols.shipped import Listed, listed, listed_paths
 from hookset.symbols.stock_changes import StockChanges, stock_changes
-from hookset.symbols.stocking import particulars, rooted, rows_like, stock_rows
+from hookset.symbols.stocking import rooted, rows_like, stock_rows
 from hookset.symbols.survey import RuleSurvey, SeatSurvey, Survey, survey
 from hookset.symbols.trace import Trace, trace
 
@@ -43,7 +43,6 @@ __all__ = [
     "keep_settled",
     "listed",
     "listed_paths",
-    "particulars",
     "reach_of",
     "read_file",
     "reference_to",

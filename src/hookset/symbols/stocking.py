@@ -8,17 +8,18 @@ import msgspec
 from msgspec.structs import replace
 
 from hookset.config.layouts import Layout, map_words
-from hookset.formats import Unreadable
+from hookset.formats import Unreadable, format_named
 from hookset.formats._media import in_words
 from hookset.formats.document import facts_of, wording_at
 from hookset.model import CouldNotError, Definition, Where
 from hookset.project import MapProject
 from hookset.project.stocks import Stock, StockList, StockNames, StockRow
 from hookset.symbols.collect import Web
+from hookset.symbols.facts import FileFacts
 from hookset.symbols.reading import open_document, read_file
 from hookset.trees import Tree
 
-__all__ = ["particulars", "rooted", "rows_like", "stock_rows"]
+__all__ = ["rooted", "rows_like", "stock_rows"]
 
 _MADE = "made at run time"
 
@@ -30,7 +31,7 @@ def stock_rows(tree: Tree, layout: Layout, kinds: frozenset[str]) -> Iterator[St
     for path in tree.paths():
         facts = read_file(tree, path, layout, words)
         definitions = [d for d in facts.definitions if not kinds or d.kind in kinds]
-        for row in _rows(tree, layout, path, [d for d in definitions if d.kind != skipped]):
+        for row in _rows(tree, layout, facts, [d for d in definitions if d.kind != skipped]):
             yield msgspec.structs.replace(row, name=layout.kinds[row.kind].entry.stock_prefix + row.name)
         for block in facts.made:
             if (not kinds or block.kind in kinds) and block.kind != skipped:
@@ -53,14 +54,15 @@ def rows_like(web: Web, part: str, kind: str | None, most: int) -> list[StockRow
     shown: dict[str, list[Definition]] = {}
     for key in sorted(found)[:most]:
         shown.setdefault(key[3], []).append(found[key])
-    rows = (row for path, definitions in shown.items() for row in _rows(web.tree, web.layout, path, definitions))
-    return sorted(rows)
+    files = (file for file in web.files if file.path in shown)
+    return sorted(row for file in files for row in _rows(web.tree, web.layout, file, shown[file.path]))
 
 
-def _rows(tree: Tree, layout: Layout, path: str, definitions: list[Definition]) -> Iterator[StockRow]:
+def _rows(tree: Tree, layout: Layout, file: FileFacts, definitions: list[Definition]) -> Iterator[StockRow]:
     """Definitions of one file, with what is worth knowing of each."""
+    path = file.path
     # Particulars belong to the file itself; a table's other names would all repeat them.
-    detail = particulars(tree, path, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
+    detail = _particulars(tree, file, layout) if any(d.kind in layout.path_kinds for d in definitions) else ""
     texts = _texts(tree, path, layout, [d for d in definitions if layout.kinds[d.kind].entry.each])
     for definition in definitions:
         text = texts.get(definition.where, "")
@@ -95,13 +97,15 @@ def rooted(project: MapProject) -> MapProject:
     return replace(project, stock=Stock((*project.stock.sources, *groups))) if groups else project
 
 
-def particulars(tree: Tree, path: str, layout: Layout) -> str:
+def _particulars(tree: Tree, file: FileFacts, layout: Layout) -> str:
     """What is worth knowing of a file before it is used; empty for formats that have nothing to tell."""
     told: list[str] = []
     for rule in layout.reads:
-        if rule.format != "any" and rule.match(path) is not None:
+        # Of a table of a million things there is nothing to tell: it need not be read for that.
+        if format_named(rule.format).has_facts and rule.match(file.path) is not None:
             try:
-                told += in_words(facts_of(open_document(tree, path, rule)))
-            except (Unreadable, CouldNotError) as error:
-                told.append(f"damaged: {error.what}")
+                told += in_words(facts_of(open_document(tree, file.path, rule)))
+            except (Unreadable, CouldNotError):
+                continue
+    told += (f"damaged: {problem.what}" for problem in file.problems if problem.damage)
     return ", ".join(dict.fromkeys(told))
