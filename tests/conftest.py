@@ -22,7 +22,7 @@ from tests.program import MEASURED, run_program
 from tests.shipped import demo_in
 
 # How long an example takes says more of the machine than of the code.
-settings.register_profile("untimed", deadline=None, max_examples=27)
+settings.register_profile("untimed", deadline=None, max_examples=22)
 settings.load_profile("untimed")
 # Tests start the program many hundred times: compiled once, it starts in half the time.
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)

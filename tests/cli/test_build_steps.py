@@ -254,6 +254,7 @@ def test_a_step_that_fails_leaves_what_it_made_and_is_run_again(built: Path, hoo
     assert snapshot(built) == before
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize(
     ("source", "told"),
     [

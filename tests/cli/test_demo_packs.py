@@ -246,6 +246,7 @@ def test_the_same_again_in_another_map(demo: Path, town: In, tmp_path: Path) -> 
     assert "SPDX-License-Identifier: CC-BY-SA-4.0 AND CC0-1.0" in credit
 
 
+@pytest.mark.no_cover
 def test_the_page_of_downloads_shows_what_is_so(tmp_path: Path) -> None:
     page, truth = page_and_truth("downloaded.md", tmp_path)
     assert truth == page

@@ -146,6 +146,7 @@ def test_a_sheet_that_cannot_be_read_is_drafted_over(hookset: Run, demo: Path) -
         assert hookset("install", BELL, "--preview").code == 0
 
 
+@pytest.mark.no_cover
 def test_the_page_about_published_packs_shows_what_is_so(tmp_path: Path) -> None:
     page, truth = page_and_truth("published.md", tmp_path)
     assert truth == page

@@ -222,6 +222,7 @@ def test_what_keeps_the_grammar_busy_is_not_read() -> None:
         opened("lua", BUSY)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seat", [START, {"into": "gates"}], ids=["statements", "items"])
 def test_what_keeps_the_grammar_busy_is_no_entry(seat: dict[str, Any]) -> None:
     form = format_named("lua")

@@ -21,6 +21,7 @@ def read(text: str) -> list[Line]:
     return list(lines_of(text))
 
 
+@pytest.mark.no_cover
 @given(st.lists(PIECES | st.text(max_size=20), max_size=30))
 def test_every_line_is_accounted_for(pieces: list[str]) -> None:
     text = "\n".join(pieces)

@@ -14,6 +14,7 @@ from tests.conftest import run_hookset
 MAPS = ("brackwater", "maps/basin", "maps/course", "maps/kiln", "maps/old-quay", "maps/quay", "maps/shore")
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("where", MAPS)
 def test_what_would_be_missing_is_the_same_by_judging_all(
     demo: Path, where: str, monkeypatch: pytest.MonkeyPatch

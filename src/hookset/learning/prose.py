@@ -21,6 +21,8 @@ _WRITTEN = re.compile(
 )
 """What lines in languages for programs have: something that is set, called or ended, a text behind a word, a key in
 brackets before its value."""
+_REMARK = re.compile(r"[ \t]*(?:#|//|--|;)(?!\w)")
+"""What is written for people in files for programs, too, and may be most of such a file."""
 _MOST, _FEW = 0.8, 0.1
 """Of the lines: how many are for programs in a file for those, and how few in one that is not."""
 _ENOUGH = 40
@@ -36,7 +38,9 @@ def prosaic(lines: Sequence[str]) -> bool:
 
 
 def are_for_people(lines: Sequence[str]) -> bool:
-    """Whether lines are for people, though a few of them may be for programs, as in a manual."""
+    """Whether lines are for people, though a few of them may be for programs, as in a manual. What looks like a remark
+    says nothing of the others."""
+    lines = [line for line in lines if _REMARK.match(line) is None] or lines
     written = sum(1 for line in lines if _WRITTEN.search(line))
     manual = prosaic(lines) and written < _MOST * len(lines)
     return manual or (len(lines) >= _ENOUGH and written < _FEW * len(lines))

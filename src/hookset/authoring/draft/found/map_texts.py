@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import posixpath
 import re
 from collections.abc import Iterator, Mapping, Sequence
@@ -148,6 +149,7 @@ class MapTexts(Struct, frozen=True, dict=True):
         return paths or [path for path in self.texts if posixpath.basename(path).casefold() in flat]
 
 
+@functools.lru_cache(maxsize=4096)
 def folded(word: str) -> str:
     """A name without its letter case and what parts its words."""
     return re.sub(r"[_\s-]", "", word).casefold()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import html
 import re
 from collections.abc import Container, Iterator, Mapping, Sequence
@@ -44,13 +45,7 @@ def value_in(
 ) -> Place | None:
     """The value of an entry that is meant: that of a key that the words name; or the only one besides its name.
     `record` is what the entry says, where it has keys that do not stand in it."""
-    given = [
-        Place(stretch, *match.span(part), match[key])
-        for pattern in (_GIVEN, _WITHIN)
-        for match in pattern.finditer(text, stretch.start, stretch.end)
-        for key, part in (("key", "value"), ("word", "behind"), ("tag", "within"))
-        if match.groupdict().get(key) is not None
-    ]
+    given = _given(text, stretch)
     said = (*one.what, *one.before) if about_that(one.what) else one.what
     called = {folded(word) for word in said if word != name}
     by_key = [place for place in given if folded(place.key) in called] or _beside_keys(text, given, called)
@@ -70,6 +65,18 @@ def value_in(
     if not by_key and one.new and given and not stretch.whole:
         by_key = list(_behind(text, given[-1], one.new))
     return by_key[0] if len(by_key) == 1 and written_as(text, by_key[0], one.value) is not None else None
+
+
+@functools.lru_cache(maxsize=256)
+def _given(text: str, stretch: Stretch) -> tuple[Place, ...]:
+    """All keys with their values in a part of a text: the same for each sentence that may speak of it."""
+    return tuple(
+        Place(stretch, *match.span(part), match[key])
+        for pattern in (_GIVEN, _WITHIN)
+        for match in pattern.finditer(text, stretch.start, stretch.end)
+        for key, part in (("key", "value"), ("word", "behind"), ("tag", "within"))
+        if match.groupdict().get(key) is not None
+    )
 
 
 def _cells(text: str, stretch: Stretch, record: Mapping[str, object] | None, called: Container[str]) -> Iterator[Place]:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Iterator
+from operator import itemgetter
 
 from msgspec import Struct
 
@@ -75,6 +77,8 @@ def _cut(path: str, lines: list[Line]) -> Iterator[Sentence]:
         if _is_quoted(text[start:end], text[end : end + _QUOTED]):
             continue
         if piece := text[start:end].strip():
-            before = max(number for at, number in starts if at <= start)
-            yield Sentence(path, piece, tuple(n for at, n in starts if (at < end and n >= before)))
+            first = bisect_right(starts, start, key=itemgetter(0)) - 1
+            yield Sentence(
+                path, piece, tuple(n for _, n in starts[first : bisect_left(starts, end, key=itemgetter(0))])
+            )
         start = end
