@@ -52,6 +52,16 @@ def harbour(tmp_path: Path) -> FolderTree:
     return written(tmp_path / "map", files)
 
 
+def test_names_of_blocks_that_go_on_elsewhere_are_names(tmp_path: Path) -> None:
+    """Most are there once, a few are added to by one file after the other."""
+    calls = [f"{how} {what}" for how in ("Low", "High", "Far", "Near", "Wild", "Calm") for what in (*BOATS, "Buoy")]
+    added = [LOT.choice(calls[:8]) for _ in range(40)]
+    shouts = "".join(f'shout "{one}"\n\tword\n\t\t"ahoy {n}"\n' for n, one in enumerate([*calls, *added]))
+    hails = "".join(f'port "{one}"\n\thail "{LOT.choice(calls)}"\n\tdepth {LOT.randrange(90)}\n' for one in PORTS)
+    found = rules(learned(written(tmp_path / "map", {"shouts.txt": shouts, "ports.txt": hails}), "map"))
+    assert found["at=port/hail"] == ("shout", "sure")
+
+
 def test_names_are_found_by_how_far_in_they_stand(harbour: FolderTree) -> None:
     found = rules(learned(harbour, "harbour"))
     assert found["at=boat/cargo/@0"] == ("good", "sure")

@@ -304,7 +304,8 @@ def brackets(tmp_path: Path) -> FolderTree:
     """Rows of keys in brackets, each with its value behind it: sounds, and courses in folders that play them."""
     bells = [f"bell_{one}" for one in ("fog", "noon", "gale", "ebb", "dusk", "dawn")]
     sounds = "".join(f"*[name] {one} [file] {one}.wav [vol] 0.{n}\n" for n, one in enumerate(bells))
-    files = {"sounds/sounds.lst": f"# what is heard\n{sounds}"} | {f"sounds/{one}.wav": "" for one in bells}
+    remarks = "# The first of these is heard when the fog comes down, and nobody sees the way.\n" * 9
+    files = {"sounds/sounds.lst": f"{remarks}{sounds}"} | {f"sounds/{one}.wav": "" for one in bells}
     listed = ""
     for n in range(18):
         files[f"courses/run_{n}/course.dim"] = (

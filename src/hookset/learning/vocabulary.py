@@ -22,6 +22,8 @@ _ONCE = 0.95
 _OVERALL = 0.8
 _OWN_ONCE = 0.75
 """The same where a file is made of parts, each with names of its own."""
+_BLOCKS = 40
+"""Different names of blocks, of which a few may be those of blocks that go on elsewhere."""
 _VARIED = 0.7
 """Of the names of files that are called alike."""
 _LEAST = 2
@@ -169,6 +171,8 @@ def _of_names(place: Place, titled: bool) -> bool:
         return sum(shape_of(text) in _MADE_UP for text in counts) >= _OVERALL * len(counts)
     once = len(set(zip(place.said.paths, place.said.texts, strict=True))) / total
     again = len(counts) < _OVERALL * total
+    if _continued(place):
+        again, once = False, 1.0
     if once < _ONCE or (
         again and not (_by_language(place) or _in_each(place) or _in_variants(place) or _by_file(place))
     ):
@@ -179,6 +183,12 @@ def _of_names(place: Place, titled: bool) -> bool:
     called = place.form == "name" or (place.form == "value" and _naming(place) and not titled)
     unnamed = sum(len(text) == 1 or (shape_of(text) == "prose" and not (called and _short(text))) for text in counts)
     return unnamed * 2 < len(counts)
+
+
+def _continued(place: Place) -> bool:
+    """Whether the names are those of blocks that go on elsewhere: most are there once, and a few again and again."""
+    single = sum(often == 1 for often in place.counts.values())
+    return place.form == "name" and len(place.counts) >= _BLOCKS and single >= _OWN_ONCE * len(place.counts)
 
 
 def _once_by_accident(place: Place) -> bool:
