@@ -228,7 +228,7 @@ def _counts(case: Case, checks: int) -> Counts:
 
 def _by_rule(case: Case) -> tuple[RuleCount, ...]:
     sums = {number: [0, 0, 0] for number in range(1, len(case.layout.reads) + 1)}
-    # Many files say the same of themselves: of those that only their path counts for.
+    # Many files say the same as others: those of which only the path counts.
     for said, files in Counter(file.by_rule for file in case.web.files).items():
         for number, defined, referred in said:
             one = sums[number]

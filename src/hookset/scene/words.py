@@ -12,7 +12,7 @@ from typing import overload
 __all__ = ["FewWords", "NoWords"]
 
 _ROOMS = ((1 << 8, "B"), (1 << 16, "H"), (1 << 32, "I"))
-"""How many words can be told apart by numbers of one, two and four bytes."""
+"""How many words there can be for numbers of one, two and four bytes."""
 
 
 @dataclass(frozen=True)
