@@ -21,6 +21,7 @@ from hookset.scene.numbers import number_columns
 from hookset.scene.scene import Scene
 from hookset.scene.standing import _crowded
 from hookset.scene.values import Wish, values_for
+from hookset.scene.words import FewWords, NoWords
 from hookset.space.transforms import Transform
 from hookset.trees import EmptyTree, Inline, Overlay, Text
 
@@ -141,3 +142,20 @@ def test_a_size_is_written_as_others_write_theirs(others: str, said: Any) -> Non
     was = Transform(np.array([1.0, 2.0, 3.0]), np.eye(3), np.ones(3))
     found = values_for(thing, Wish(size=np.full(3, 2.0)), was, forward=False)
     assert found == {"size": said}
+
+
+@given(st.lists(st.sampled_from(["", "gate", "lamp", "gull", "quay"])), st.integers(-9, 9), st.integers(-9, 9))
+def test_words_in_little_room_are_those_of_a_list(words: list[str], first: int, last: int) -> None:
+    nothing = ["" for _ in words]
+    for mine, plain in ((FewWords.of(words), words), (NoWords(len(words)), nothing)):
+        assert ([*mine], len(mine), [*mine[first:last]]) == (plain, len(plain), plain[first:last])
+        assert all((word in mine) == (word in plain) for word in ("", "gate", "boat"))
+        assert all(mine[row] == plain[row] for row in range(-len(plain), len(plain)))
+        for beyond in (len(plain), -len(plain) - 1):
+            with pytest.raises(IndexError):
+                mine[beyond]
+
+
+def test_there_is_room_for_more_words_than_a_byte_counts() -> None:
+    words = [f"lamp_{number % 70_000}" for number in range(80_000)]
+    assert [*FewWords.of(words)] == words and [*FewWords.of(words[:300])] == words[:300]
