@@ -13,7 +13,7 @@ from hookset.symbols.facts import FileFacts
 from hookset.symbols.workers import read_files
 from hookset.trees import Overlay, Tree
 
-__all__ = ["Web", "collect"]
+__all__ = ["Web", "changed_files", "collect"]
 
 
 class Web(Struct, frozen=True):
@@ -72,3 +72,12 @@ def _in_place(before: Web, tree: Tree, stock: Stock, fresh: Sequence[Read]) -> W
     files = tuple([by_path[one.path].facts if one.path in by_path else one for one in before.files])
     digests = {**before.digests, **{path: one.sha for path, one in by_path.items()}}
     return Web(tree, before.layout, stock, files, before.words, digests)
+
+
+def changed_files(web: Web, earlier: Web) -> list[tuple[FileFacts, FileFacts]] | None:
+    """The files that say something else than they did, each with what it said then; None where not the very same files
+    are there, or another layout reads them."""
+    if web.layout is not earlier.layout or len(web.files) != len(earlier.files):
+        return None
+    changed = [(now, was) for now, was in zip(web.files, earlier.files, strict=True) if now is not was]
+    return changed if all(now.path == was.path for now, was in changed) else None

@@ -12,7 +12,7 @@ from itertools import chain
 
 from hookset.model import Definition, Reference
 from hookset.symbols.alike import lines_alike, loosely, nearest
-from hookset.symbols.collect import Web
+from hookset.symbols.collect import Web, changed_files
 from hookset.symbols.facts import Defined
 from hookset.symbols.many_names import Names
 from hookset.symbols.settled import Guessed, Settled, digests_of_kinds
@@ -350,13 +350,11 @@ _Blocks = dict[str, list[tuple[str, Defined]]]
 
 
 def _touched(web: Web, earlier: Web) -> frozenset[str] | None:
-    """The kinds that files define which have changed, or did; None where other files are there, or another layout."""
-    if web.layout is not earlier.layout or len(web.files) != len(earlier.files):
+    """The kinds that files define otherwise than they did; None where other files are there, or another layout."""
+    changed = changed_files(web, earlier)
+    if changed is None:
         return None
-    changed = [(one, was) for one, was in zip(web.files, earlier.files, strict=True) if one is not was]
-    if any(one.path != was.path for one, was in changed):
-        return None
-    both = [(one.defined, was.defined) for one, was in changed] + [(one.made, was.made) for one, was in changed]
+    both = [(now.defined, was.defined) for now, was in changed] + [(now.made, was.made) for now, was in changed]
     said = [(_by_kind(now), _by_kind(then)) for now, then in both]
     return frozenset(kind for now, then in said for kind in now.keys() | then.keys() if now.get(kind) != then.get(kind))
 

@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable
 from msgspec import Struct
 
 from hookset.model import EVERY_SIDE, Reference, sides_meet
-from hookset.symbols.collect import Web
+from hookset.symbols.collect import Web, changed_files
 from hookset.symbols.facts import FileFacts, Referred
 from hookset.symbols.index import Index
 from hookset.symbols.settled import digest
@@ -54,7 +54,7 @@ class _Loading:
     def __init__(self, web: Web, index: Index) -> None:
         self._web = web
         self._index = index
-        self._loading = {name for name, kind in web.layout.kinds.items() if not kind.entry.reached}
+        self._loading = _loading(web)
         every = web.layout.sides or (EVERY_SIDE,)
         self.own_sides = {file.path: (file.side,) if file.side else every for file in web.files}
         self.loaded: dict[str, set[str]] = {}
@@ -122,13 +122,9 @@ def reach_of(web: Web, index: Index, before: Reached | None = None) -> Reach:
 
 def _as_before(web: Web, index: Index, before: Reached) -> Reach | None:
     """What was found before, if it is so still; None where all is to be followed once more."""
-    layout, files, others = web.layout, web.files, before.web.files
-    loading = {name for name, kind in layout.kinds.items() if not kind.entry.reached}
-    same = before.web.layout is layout and len(files) == len(others) and loading <= index.as_earlier
-    if not same:
-        return None
-    changed = [(one, was) for one, was in zip(files, others, strict=True) if one is not was]
-    if any((one.path, one.side) != (was.path, was.side) for one, was in changed):
+    loading = _loading(web)
+    changed = changed_files(web, before.web)
+    if changed is None or not loading <= index.as_earlier or any(one.side != was.side for one, was in changed):
         return None
     via = dict(before.reach.via)
     for one, was in changed:
@@ -143,6 +139,11 @@ def _as_before(web: Web, index: Index, before: Reached) -> Reach | None:
                 return None
         via |= {target: (one.path, block) for target, block in first.items()}
     return Reach(before.reach.sides, via)
+
+
+def _loading(web: Web) -> frozenset[str]:
+    """The kinds whose names make the game load the files that define them."""
+    return frozenset(name for name, kind in web.layout.kinds.items() if not kind.entry.reached)
 
 
 def _leads(index: Index, file: FileFacts, side: str, loading: Collection[str]) -> dict[str, Referred]:

@@ -10,13 +10,14 @@ from msgspec import Struct, structs
 
 from hookset.config.layouts import Kind
 from hookset.model import EVERY_SIDE, Definition, Reference, sides_meet
-from hookset.symbols.collect import Web
+from hookset.symbols.before import ALL_MET, Before, is_plain, known_before
+from hookset.symbols.collect import Web, changed_files
 from hookset.symbols.facts import FileFacts, Referred
 from hookset.symbols.index import Index
 from hookset.symbols.many_names import Names
 from hookset.symbols.owners import belongings, owner_and_name
 from hookset.symbols.reach import Reach
-from hookset.symbols.settled import Rest, Settled, unchanged
+from hookset.symbols.settled import Rest, Settled
 from hookset.trees import joined
 
 __all__ = ["Miss", "Outcome", "Resolution", "Resolutions", "resolve", "resolve_all", "settled_by"]
@@ -108,13 +109,14 @@ def resolve_all(web: Web, index: Index, reach: Reach, last: Resolutions | None =
     been settled before is not judged again; and of the map that was judged `last`, if all names are defined as they
     were and the same files are loaded, only files are looked at that have changed or in which something is told."""
     judge = _Judge(web, index, reach)
-    changed = _changed(web, index, reach, last) if last is not None else None
+    changed = _all_that_changed(web, index, reach, last) if last is not None else None
     if last is not None and changed is not None:
-        before = _Before(index.settled, frozenset(last.rest.keys() - changed.keys()), frozenset(web.layout.kinds))
-        files = [file for file in web.files if file.path in last.rest or file.path in changed]
-        total = len(last) + sum(_size(now) - _size(was) for now, was in changed.values())
+        fresh = {now.path for now, _ in changed}
+        before = Before(index.settled, frozenset(last.rest.keys() - fresh), frozenset(web.layout.kinds))
+        files = [file for file in web.files if file.path in last.rest or file.path in fresh]
+        total = len(last) + sum(_size(now) - _size(was) for now, was in changed)
     else:
-        before = _known_before(web, index, reach)
+        before = known_before(web, index, reach)
         files = [file for file in web.files if not before.all_met(file)]
         total = sum(map(_size, web.files))
     all_in_stock = 0
@@ -123,7 +125,7 @@ def resolve_all(web: Web, index: Index, reach: Reach, last: Resolutions | None =
     for file in files:
         for number, block in enumerate(file.referred):
             known = before.rest(file.path, number, block)
-            if known is _ALL_MET:
+            if known is ALL_MET:
                 continue
             rows = known.rows if known is not None else judge.doubtful(block)
             in_stock, told = known.in_stock if known is not None else 0, []
@@ -150,21 +152,17 @@ def resolve_all(web: Web, index: Index, reach: Reach, last: Resolutions | None =
     return Resolutions(web, index, reach, in_map, all_in_stock, missing, undecided, rest)
 
 
+def _all_that_changed(
+    web: Web, index: Index, reach: Reach, last: Resolutions
+) -> list[tuple[FileFacts, FileFacts]] | None:
+    """The files that say something else than they did; None where references in others may come to something else."""
+    same = index.settled is not None and index.as_earlier.issuperset(web.layout.kinds)
+    return changed_files(web, last.web) if same and reach.sides is last.reach.sides else None
+
+
 def _size(file: FileFacts) -> int:
     """How many references there are in a file."""
     return sum([len(block.names) for block in file.referred])
-
-
-def _changed(
-    web: Web, index: Index, reach: Reach, last: Resolutions
-) -> Mapping[str, tuple[FileFacts, FileFacts]] | None:
-    """The files that say something else than they did; None where references in others may come to something else."""
-    if not index.as_earlier.issuperset(web.layout.kinds) or reach.sides is not last.reach.sides:
-        return None
-    if index.settled is None or len(web.files) != len(last.web.files):
-        return None
-    changed = [(now, was) for now, was in zip(web.files, last.web.files, strict=True) if now is not was]
-    return {now.path: (now, was) for now, was in changed} if all(now.path == was.path for now, was in changed) else None
 
 
 def settled_by(resolutions: Resolutions) -> Settled:
@@ -180,46 +178,6 @@ def settled_by(resolutions: Resolutions) -> Settled:
     )
 
 
-class _Before(Struct, frozen=True):
-    """What is known of the references of the same map before a change."""
-
-    settled: Settled | None
-    files: frozenset[str]
-    """Those that are as they were."""
-    kinds: frozenset[str]
-    """Those of which all that is asked for is met as it was."""
-
-    def all_met(self, file: FileFacts) -> bool:
-        """Whether it is known that the map meets all references of a file."""
-        if self.settled is None or file.path not in self.files or file.path in self.settled.rest:
-            return False
-        return self.kinds.issuperset([block.kind for block in file.referred])
-
-    def rest(self, path: str, number: int, block: Referred) -> Rest | None:
-        """Which of a block's references the map does not meet; nothing where that is to be judged."""
-        if self.settled is None or path not in self.files or block.kind not in self.kinds:
-            return None
-        return self.settled.rest.get(path, {}).get(number, _ALL_MET)
-
-
-def _known_before(web: Web, index: Index, reach: Reach) -> _Before:
-    """As far as the same names are defined, and the same files loaded where that counts."""
-    settled = index.settled
-    if settled is None:
-        return _Before(None, frozenset(), frozenset())
-    as_loaded = settled.loaded == reach.digest
-    kinds = frozenset(
-        name
-        for name, kind in web.layout.kinds.items()
-        # What belongs to others is met by what is defined of other kinds.
-        if index.same(name) and not kind.entry.owned and (as_loaded or _plain(kind, index))
-    )
-    return _Before(settled, unchanged(settled, web), kinds)
-
-
-_ALL_MET = Rest()
-
-
 def resolve(reference: Reference, web: Web, index: Index, reach: Reach) -> Resolution:
     """One reference by itself."""
     return _resolve(reference, web, index, reach)
@@ -232,7 +190,7 @@ class _Judge:
         self.web = web
         self.index = index
         self.reach = reach
-        self._plain = {name: _plain(kind, index) for name, kind in web.layout.kinds.items()}
+        self._plain = {name: is_plain(kind, index) for name, kind in web.layout.kinds.items()}
         self._known: dict[tuple[Any, ...], Resolution] = {}
         self._by_loaded: dict[str, Mapping[str, int]] = {}
 
@@ -276,11 +234,6 @@ class _Judge:
         if (known := self._known.get(asked)) is None:
             known = self._known[asked] = _resolve(reference, self.web, self.index, self.reach)
         return known if known.reference == reference else structs.replace(known, reference=reference)
-
-
-def _plain(kind: Kind, index: Index) -> bool:
-    """Whether being defined anywhere is enough."""
-    return kind.name not in index.unknowable and not (kind.entry.each or kind.entry.sided or kind.entry.reached)
 
 
 def _beyond(known: Collection[str], names: Names | Sequence[str]) -> list[int]:
