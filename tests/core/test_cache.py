@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import os
+import sqlite3
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -232,3 +234,21 @@ def test_places_are_remembered_and_follow_what_changes(
     moved = judged(open_project(settled.root), cache)
     assert [f.spot.line for f in moved.findings] == [f.spot.line + 2 for f in first.findings]
     assert moved.findings == judge(settled.tree, settled.layout, settled.stock).findings
+
+
+def test_nothing_of_it_stays_open(settled: MapProject, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Windows moves no file that somebody has open, and a watched map is watched for days."""
+    connected: list[sqlite3.Connection] = []
+    plain = sqlite3.connect
+
+    def noting(*where: Any, **how: Any) -> sqlite3.Connection:
+        connected.append(plain(*where, **how))
+        return connected[-1]
+
+    monkeypatch.setattr(sqlite3, "connect", noting)
+    for _ in range(2):
+        judge(settled.tree, settled.layout, settled.stock, cache=FactsCache(tmp_path / "maps/map.sqlite"))
+    assert connected
+    for connection in connected:
+        with pytest.raises(sqlite3.ProgrammingError):
+            connection.execute("SELECT 1")

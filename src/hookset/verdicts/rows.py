@@ -6,6 +6,8 @@ Whatever goes wrong with it, the map is judged as if nothing were kept.
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
 from pathlib import Path
 
 from msgspec import Struct
@@ -50,9 +52,11 @@ class KeptRows(Struct, frozen=True):
             return
 
 
-def opened(file: Path) -> sqlite3.Connection:
-    """The cache of a map. Raises sqlite3.Error."""
-    connection = sqlite3.connect(file, timeout=1.0)
-    # The cache may be lost in a power cut: it is made again.
-    connection.execute("PRAGMA synchronous = OFF")
-    return connection
+@contextmanager
+def opened(file: Path) -> Iterator[sqlite3.Connection]:
+    """The cache of a map: what is written counts once all of it is, and nothing stays open. Raises sqlite3.Error."""
+    with closing(sqlite3.connect(file, timeout=1.0)) as connection:
+        # The cache may be lost in a power cut: it is made again.
+        connection.execute("PRAGMA synchronous = OFF")
+        with connection:
+            yield connection
