@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from lsprotocol import types as lsp
-from pygls.exceptions import JsonRpcException
+from pygls.exceptions import JsonRpcException, JsonRpcInvalidRequest
 from pygls.lsp.client import LanguageClient
 
 from hookset.project import MapProject
@@ -24,7 +24,11 @@ class Editor:
     """A client with one map open. It changes files in its own memory only."""
 
     def __init__(
-        self, root: Path, units: lsp.PositionEncodingKind | None = None, can: lsp.ClientCapabilities | None = None
+        self,
+        root: Path,
+        units: lsp.PositionEncodingKind | None = None,
+        can: lsp.ClientCapabilities | None = None,
+        shows: bool = True,
     ) -> None:
         self.root, self.versions = root, 1
         self.units = units
@@ -46,7 +50,9 @@ class Editor:
         self.client.feature(lsp.TEXT_DOCUMENT_PUBLISH_DIAGNOSTICS)(show)
 
         def made(_: lsp.WorkDoneProgressCreateParams) -> None:
-            self.progress.append("made")
+            self.progress.append("made" if shows else "refused")
+            if not shows:
+                raise JsonRpcInvalidRequest("not now")
 
         def went_on(told: lsp.ProgressParams) -> None:
             value: Any = told.value
@@ -344,6 +350,33 @@ def test_a_stock_list_outside_of_the_map_is_seen_when_it_changes(demo: Path) -> 
     with_editor(
         demo, work, can=lsp.ClientCapabilities(workspace=lsp.WorkspaceClientCapabilities(did_change_watched_files=can))
     )
+
+
+def test_a_map_that_could_not_be_opened_is_once_that_is_mended(demo: Path) -> None:
+    project = demo / "hookset.toml"
+    good = project.read_text()
+    project.write_text(good.replace('layout = "split-lua"', 'layout = "split-lau"'))
+    (demo / MAIN).write_text((demo / MAIN).read_text().replace('"tide"', '"tid"'))
+
+    async def work(editor: Editor) -> None:
+        await editor.until(lambda: bool(editor.said))
+        project.write_text(good)
+        saved = lsp.DidSaveTextDocumentParams(lsp.TextDocumentIdentifier(editor.uri("hookset.toml")))
+        editor.client.text_document_did_save(saved)
+        await editor.until(lambda: bool(editor.shown.get("main.lua")))
+
+    with_editor(demo, work)
+
+
+def test_an_editor_may_not_want_to_show_what_goes_on(demo: Path) -> None:
+    (demo / MAIN).write_text((demo / MAIN).read_text().replace('"tide"', '"tid"'))
+
+    async def work(editor: Editor) -> None:
+        await editor.until(lambda: bool(editor.shown.get("main.lua")))
+        assert editor.progress == ["refused"]
+
+    can = lsp.ClientCapabilities(window=lsp.WindowClientCapabilities(work_done_progress=True))
+    with_editor(demo, work, can=can, shows=False)
 
 
 def test_a_map_that_is_opened_through_a_link_is_called_as_the_editor_calls_it(demo: Path) -> None:

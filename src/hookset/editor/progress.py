@@ -5,6 +5,7 @@ from __future__ import annotations
 import uuid
 
 from lsprotocol import types as lsp
+from pygls.exceptions import JsonRpcException
 from pygls.lsp.server import LanguageServer
 
 __all__ = ["begun", "ended"]
@@ -16,7 +17,11 @@ async def begun(server: LanguageServer, title: str) -> str:
     if window is None or not window.work_done_progress:
         return ""
     token = str(uuid.uuid4())
-    await server.work_done_progress.create_async(token)
+    try:
+        await server.work_done_progress.create_async(token)
+    except JsonRpcException:
+        # It may say no: then nothing is shown.
+        return ""
     server.work_done_progress.begin(token, lsp.WorkDoneProgressBegin(title=title))
     return token
 

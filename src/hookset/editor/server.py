@@ -62,7 +62,8 @@ def _watching(server: LanguageServer, session: Session) -> None:
         session.close(said.text_document.uri)
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_SAVE)
-    def saved(_: lsp.DidSaveTextDocumentParams) -> None:
+    def saved(said: lsp.DidSaveTextDocumentParams) -> None:
+        session.begin_at_last(said.text_document.uri)
         session.look_outside()
         session.judge()
 

@@ -72,9 +72,9 @@ class Session:
         """Judge the map that a folder is in, and have the editor show that it is being done."""
         if self.beginning:
             return
-        self.beginning = True
-        shown = await begun(self.server, "reading the map")
+        self.beginning, shown = True, ""
         try:
+            shown = await begun(self.server, "reading the map")
             self.begin(folder)
         finally:
             self.beginning = False
@@ -100,14 +100,23 @@ class Session:
 
     def begin_again(self) -> None:
         """Judge all of the map once more. What is typed and not saved stays typed."""
-        unsaved = self.opened.unsaved if self.opened is not None else {}
+        if self.opened is None:
+            return
+        unsaved = self.opened.unsaved
         self.begin(self.base)
-        if self.opened is not None:
-            self.opened = edited(self.opened, unsaved)
-            self.show()
+        self.opened = edited(self.opened, unsaved)
+        self.show()
+
+    def begin_at_last(self, uri: str) -> None:
+        """Judge the map that a file is in, if it could not be opened before."""
+        folder = place_of(uri).parent if urlparse(uri).scheme == "file" else None
+        if self.opened is None and not self.beginning and folder is not None and find_root(folder) is not None:
+            self.begin(folder)
 
     def look_outside(self) -> None:
         """Judge all of the map once more where its layout or a stock list is not as it was."""
+        if self.opened is None:
+            return
         now = states_of(self.outside)
         if now != self.outside:
             self.outside = now
@@ -149,7 +158,11 @@ class Session:
 
     def changed(self, uris: Iterable[str]) -> None:
         """Other programs have written files."""
-        paths = {path for uri in uris if (path := self.path_of(uri)) is not None}
+        told = tuple(uris)
+        for uri in told:
+            if uri.endswith(".toml"):
+                self.begin_at_last(uri)
+        paths = {path for uri in told if (path := self.path_of(uri)) is not None}
         if self.opened is None:
             return
         if PROJECT_FILE in paths:
