@@ -172,7 +172,7 @@ once it is written.
 {rows}
 
 (Before what was found of where things stand was kept, a change to a script of the map of 5,000 files took 8 to 12 s to
-judge.)
+judge; before what the game loads and what became of references were taken over where nothing leads elsewhere, 0.46 s.)
 
 After each of {EDITS:,} random edits of the demo's map (words more, parts less, files gone and back again), what is told
 was compared with a check from nothing: {edits.same:,} of {EDITS:,} times it was the same, byte for byte, with
