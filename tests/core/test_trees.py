@@ -9,7 +9,7 @@ import zipfile
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from hookset.model import CouldNotError
@@ -107,7 +107,15 @@ def test_ordinary_paths_are_safe(path: str) -> None:
     assert unsafe_reason(path) is None
 
 
-@given(st.lists(st.text("ab1./_- Ncon\\:é\n", max_size=12), max_size=8))
+PIECES = ["con", "NUL", "a", "b1", "lamp", ".", "..", "/", "_", "-", " ", "é", ":", "\\", "\n", "x" * 150]
+
+
+@example(["lamps/con.txt", "lamps/quay.txt"])
+@example(["lamps/quay. ", "quay"])
+@example(["lamps/..", "quay"])
+@example(["quay/", "lamps"])
+@example(["quay", "x" * 300])
+@given(st.lists(st.lists(st.sampled_from(PIECES), max_size=5).map("".join), max_size=6))
 def test_many_paths_are_judged_as_each_is(paths: list[str]) -> None:
     assert [*unsafe_among(paths)] == [(path, reason) for path in paths if (reason := unsafe_reason(path))]
 

@@ -124,7 +124,7 @@ def judge_analysis(
     wanted = [(draft.path, draft.where) for _, draft in drafts if draft.where is not None]
     wanted += [(r.reference.path, r.reference.where) for r in undecided]
     wanted += [(hit.path, hit.where) for r in undecided for hit in r.hits]
-    places = dict(_still(last, analysis.web))
+    places = dict(_still(last, changed))
     places |= spots_in(analysis.web, [place for place in wanted if place not in places], cache)
     levels = {kind.name: kind.entry.severity for kind in case.layout.kinds.values() if kind.entry.severity}
     wanted_drafts = [
@@ -154,9 +154,8 @@ def judge_analysis(
     return Verdict(summary, case, standing, {place: places[place] for place in wanted})
 
 
-def _still(last: Verdict | None, web: Web) -> Iterator[tuple[tuple[str, Where], Spot]]:
+def _still(last: Verdict | None, changed: frozenset[str] | None) -> Iterator[tuple[tuple[str, Where], Spot]]:
     """Where what was told last stands, in files that are as they were."""
-    changed = _changed(last, web)
     if last is not None and changed is not None:
         yield from ((place, spot) for place, spot in last.places.items() if place[0] not in changed)
 

@@ -6,13 +6,14 @@ import fnmatch
 import functools
 import posixpath
 import re
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from functools import cached_property
 from itertools import chain
 
 from hookset.model import Definition, Reference
 from hookset.symbols.alike import lines_alike, loosely, nearest
-from hookset.symbols.collect import Web, changed_files
+from hookset.symbols.blocks import blocks_of_kinds, say_the_same, touched_kinds
+from hookset.symbols.collect import Web
 from hookset.symbols.facts import Defined
 from hookset.symbols.many_names import Names
 from hookset.symbols.settled import Guessed, Settled, digests_of_kinds
@@ -53,8 +54,8 @@ class Index:
         self._lines: dict[str, tuple[str, str] | None] = {}
         self._owners: dict[str, frozenset[str]] = {}
         self._made_of: dict[str, Mapping[str, Sequence[str]]] = {}
-        touched = _touched(web, earlier._web) if earlier is not None else None
-        self._blocks, self._made_blocks = _blocks_of(web, web.layout.kinds if touched is None else touched)
+        touched = touched_kinds(web, earlier._web) if earlier is not None else None
+        self._blocks, self._made_blocks = blocks_of_kinds(web, web.layout.kinds if touched is None else touched)
         if earlier is not None and touched is not None:
             self._blocks = {**earlier._blocks, **self._blocks}
             self._made_blocks = {**earlier._made_blocks, **self._made_blocks}
@@ -75,8 +76,8 @@ class Index:
         return frozenset(
             kind
             for kind in self._blocks
-            if _say_the_same(self._blocks[kind], earlier._blocks[kind])
-            and _say_the_same(self._made_blocks[kind], earlier._made_blocks[kind])
+            if say_the_same(self._blocks[kind], earlier._blocks[kind])
+            and say_the_same(self._made_blocks[kind], earlier._made_blocks[kind])
         )
 
     def _table(self, kind: str, earlier: Index | None) -> KindTable:
@@ -344,52 +345,6 @@ class Index:
         defined = {define.kind for read in self.layout.reads for define in read.defines}
         known = defined | {name for name, kind in self.layout.kinds.items() if kind.entry.vocabulary}
         return frozenset(k for k in self.layout.kinds if k not in known and not self.stock.knows(k))
-
-
-_Blocks = dict[str, list[tuple[str, Defined]]]
-
-
-def _touched(web: Web, earlier: Web) -> frozenset[str] | None:
-    """The kinds that files define otherwise than they did; None where other files are there, or another layout."""
-    changed = changed_files(web, earlier)
-    if changed is None:
-        return None
-    both = [(now.defined, was.defined) for now, was in changed] + [(now.made, was.made) for now, was in changed]
-    said = [(_by_kind(now), _by_kind(then)) for now, then in both]
-    return frozenset(kind for now, then in said for kind in now.keys() | then.keys() if now.get(kind) != then.get(kind))
-
-
-def _by_kind(blocks: Iterable[Defined]) -> dict[str, list[Defined]]:
-    found: dict[str, list[Defined]] = {}
-    for block in blocks:
-        found.setdefault(block.kind, []).append(block)
-    return found
-
-
-def _blocks_of(web: Web, kinds: Collection[str]) -> tuple[_Blocks, _Blocks]:
-    """For each of some kinds: the file and the block of all definitions, and of those whose names are made."""
-    defined: _Blocks = {kind: [] for kind in kinds}
-    made: _Blocks = {kind: [] for kind in kinds}
-    for file in web.files if kinds else ():
-        for block in file.defined:
-            if block.kind in kinds:
-                defined[block.kind].append((file.path, block))
-        for block in file.made:
-            if block.kind in kinds:
-                made[block.kind].append((file.path, block))
-    return defined, made
-
-
-def _say_the_same(some: Sequence[tuple[str, Defined]], others: Sequence[tuple[str, Defined]]) -> bool:
-    """Whether the same files define the same names on the same sides, in the same order, wherever these stand."""
-    return some is others or (
-        len(some) == len(others)
-        and all(
-            path == other
-            and (block is was or (block.side, block.variant, block.names) == (was.side, was.variant, was.names))
-            for (path, block), (other, was) in zip(some, others, strict=True)
-        )
-    )
 
 
 def _may_be(pattern: str, name: str) -> bool:

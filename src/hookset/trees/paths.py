@@ -50,8 +50,8 @@ def unsafe_among(paths: Sequence[str]) -> Iterator[tuple[str, str]]:
 
 
 def _all_plain(steps: str) -> bool:
-    """Whether all steps are letters, digits and a few marks, begin and end with a letter or digit, and are no devices:
-    looked at together, since most are."""
+    """Whether all steps are of letters, digits and a few marks, and none is empty, long or a device: looked at
+    together, since most are."""
     if not (steps.isascii() and steps.translate(_MARKS).isalnum()):
         return False
     parts = steps.translate(_APART).casefold().split("/")
