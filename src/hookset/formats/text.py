@@ -51,7 +51,7 @@ def _regex(source: str, *groups: str) -> Pattern:
 
 class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
     comments: tuple[str, ...] = ()
-    """Regular expressions, each of a whole comment."""
+    """Regular expressions, each of a whole comment; plain characters, such as `#`, run to the end of their line."""
     strings: tuple[str, ...] = (r'"(?:\\.|[^"\\\n])*"',)
     """Regular expressions, each of a whole string with its quotes."""
     constants: str | None = None
@@ -60,7 +60,7 @@ class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
     closes: str = "}"
 
     def __post_init__(self) -> None:
-        for source in (*self.comments, *self.strings):
+        for source in (*map(_whole_comment, self.comments), *self.strings):
             _regex(source)
         if self.left_out:
             # Each by itself can be right, and all in one not: groups of the same name, for instance.
@@ -71,9 +71,18 @@ class TextOptions(Struct, frozen=True, forbid_unknown_fields=True):
     @property
     def left_out(self) -> str:
         """What finds a comment, as a group `c0`, `c1` …, or a string, as `s0`, `s1` …; empty for neither."""
-        kinds = [f"(?P<c{i}>{_within_others(c)})" for i, c in enumerate(self.comments)]
+        kinds = [f"(?P<c{i}>{_within_others(c)})" for i, c in enumerate(map(_whole_comment, self.comments))]
         kinds += [f"(?P<s{i}>{_within_others(s)})" for i, s in enumerate(self.strings)]
         return "|".join(kinds)
+
+
+_PLAIN = re.compile(r"[^.^$*+?{}\[\]\\|()\r\n]+")
+
+
+def _whole_comment(source: str) -> str:
+    """A regular expression for a comment: other formats are told how comments begin, and what one means here by
+    `comments = ["#"]` is that, too. No comment is its own mark and no more."""
+    return rf"{source}[^\n]*" if _PLAIN.fullmatch(source) is not None else source
 
 
 _ITS_FLAGS = re.compile(r"\(\?([aims]+)\)")
