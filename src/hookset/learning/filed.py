@@ -10,6 +10,8 @@ from functools import cached_property
 
 from msgspec import Struct
 
+from hookset.learning.languages import in_english
+
 __all__ = ["FileWriting", "Files", "files_named"]
 
 _MOST_CANDIDATES = 40
@@ -23,6 +25,8 @@ _OTHERWISE, _OTHERWISE_SHARE = 3, 0.1
 _FOLDERS = 3
 """Folders in which files name others beside them."""
 _MARKS = re.compile(r"(?<=\w)[~+=^!]{1,2}$")
+_PICTURES = frozenset((".png", ".jpg", ".jpeg", ".bmp", ".tga", ".gif", ".webp"))
+"""Endings of what shows a thing that is called so, where another file says what it is."""
 _MOST_FOLDERS = 4
 """Folders that the paths at one place count from."""
 
@@ -112,8 +116,10 @@ class Files(Struct, frozen=True, dict=True):
             ways.items(),
             key=lambda one: (
                 *(one[1], one[0][1] if apart else not one[0][1], not one[0][2], -len(one[0][0])),
-                # Of several that are beside one another, what most in that folder are.
+                # Of several that are beside one another no picture of it, and what most in that folder are.
+                one[0][2] not in _PICTURES,
                 self._often(one[0][0], one[0][2]),
+                in_english(one[0][0]),
             ),
         )
         _, beside, _ = best

@@ -6,7 +6,7 @@ import posixpath
 import re
 from collections.abc import Sequence
 
-__all__ = ["are_translations", "languages_of"]
+__all__ = ["are_translations", "in_english", "languages_of"]
 
 _CODES = frozenset(
     f"{first}{second}"
@@ -24,7 +24,8 @@ _WORDS = frozenset(
     ("english", "german", "french", "spanish", "italian", "russian", "polish", "dutch", "czech", "japanese", "chinese")
 )
 
-
+_ENGLISH = frozenset(("en", "eng", "english", "e"))
+"""What folders in English are called, where others of the same contents are called by other languages."""
 _SEVERAL = 3
 _IN_NAME = re.compile(r"(?:(?P<before>.*)[_.-])?(?P<code>[a-z]{2})(?:[_-][A-Z][A-Za-z]{1,3})?")
 """A language, perhaps with a country, at the end of what a file is called: `words_de`, `words.pt-BR`."""
@@ -49,6 +50,11 @@ def are_translations(texts: Sequence[str], paths: Sequence[str]) -> bool:
     if not _SEVERAL <= len(texts) == len({*paths}) or 2 * len({*texts}) <= len(texts):
         return False
     return len(languages_of(paths)) >= _SEVERAL
+
+
+def in_english(folder: str) -> bool:
+    """Whether a folder, of several that hold the same, is the one in English: what a game falls back on."""
+    return any(step.lower().replace("-", "_").partition("_")[0] in _ENGLISH for step in folder.split("/"))
 
 
 def _by_step(path: str) -> tuple[str, str] | None:

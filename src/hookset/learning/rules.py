@@ -5,7 +5,7 @@ from __future__ import annotations
 import itertools
 import posixpath
 from collections import Counter
-from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping
 from functools import cached_property
 from typing import TypeGuard
 
@@ -19,6 +19,7 @@ from hookset.learning.exceptions import excepted, exception_of
 from hookset.learning.filed import Files
 from hookset.learning.filed_texts import FILED
 from hookset.learning.guess import Guess
+from hookset.learning.kin import with_kin
 from hookset.learning.known import Known
 from hookset.learning.likeness import called_alike
 from hookset.learning.lookup import Lookup
@@ -36,8 +37,6 @@ from hookset.model import Where
 
 __all__ = ["Rules", "rules_of"]
 
-_WORDY = 4
-"""Letters of a word that says what is meant."""
 _MOST_ASKED = 50_000
 """Texts of a weak rule of which it is asked whether others explain them."""
 _EXPLAINED = 0.99
@@ -109,22 +108,6 @@ def _with_exception(guess: Guess) -> Guess:
     return replace(guess, evidence=kept, unless=dict((exception,)))
 
 
-def _with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
-    """What is too rare to say much by itself is likely where the same word means the same in other files: what a call
-    is given on the server, and on the clients; or where it is the word of what is named."""
-    known = {
-        (guess.place.word, guess.place.form, target)
-        for guess in guesses
-        for target in guess.targets
-        if guess.evidence.band != "weak"
-    }
-    for guess in guesses:
-        alone = guess.evidence.band == "weak" and not guess.evidence.misfits and guess.place.word
-        kin = any((guess.place.word, guess.place.form, target) in known for target in guess.targets)
-        kin |= any(_is_word_of(guess.place, target) for target in guess.targets[:1])
-        yield replace(guess, evidence=replace(guess.evidence, band="likely")) if alone and kin else guess
-
-
 def _with_known_files(tried: Mapping[Place, Guess | None]) -> Iterator[tuple[Place, Guess | None]]:
     """What places seem to be: where one call surely names files in one way, so does another that is given
     hardly anything else, in files of the same sort."""
@@ -154,14 +137,6 @@ def _names_some(guess: Guess) -> bool:
     return several and len(evidence.misfits) <= max(1 if evidence.hits >= _OFTEN else 0, evidence.texts // _ONE_IN)
 
 
-def _is_word_of(place: Place, target: Vocabulary) -> bool:
-    """Whether what names something is called as the records are that something is one of: `system` in a start, and
-    what stands behind `system` or is its `name`."""
-    around = target.place.word if target.place.form == "name" else target.place.around
-    named = target.place.form == "name" or target.place.word.lower() in NAMING
-    return named and place.form == "value" and len(around) >= _WORDY and place.word.lower() == around.lower()
-
-
 def _rank(place: Place) -> tuple[bool, int, int]:
     """Which of several places comes first: what stands beside texts says more than what they begin with."""
     return place.general is not None and "only" in place.asked, -len(place.said.texts), len(place.when)
@@ -171,7 +146,17 @@ def _by_place(guess: Guess) -> bool:
     """Whether texts are what files or folders are called, and perhaps no more than that."""
     folders = (one.place for one in guess.targets[:1] if one.place.form == "folder")
     called = guess.bare or any("{name}" not in one.asked.values() for one in folders)
-    return called and not _used_again(guess.place) and FILED.search(guess.place.word) is None
+    again = _used_again(guess.place) or FILED.search(guess.place.word) is not None
+    return called and not again and not _called_as_folder(guess)
+
+
+def _called_as_folder(guess: Guess) -> bool:
+    """Whether the word of a place is that of a folder in which all of its texts are: `course`, and `courses/reef`."""
+    place = guess.place
+    word = place.around if place.around and place.word.lower() in NAMING else place.word
+    folders = guess.files.under if guess.files is not None else guess.targets[0].place.folders
+    steps = {step.lower().rstrip("s") for folder in folders for step in folder.split("/")}
+    return len(word) > 2 and not guess.evidence.misfits and word.lower().rstrip("s") in steps
 
 
 def _way(place: Place) -> tuple[str, ...]:
@@ -289,7 +274,7 @@ class _Choice(Struct, frozen=True, dict=True):
             for one in again
             if one.place.general not in defining and not (_by_place(one) and self._defines(one, defining))
         ]
-        again = list(_with_kin(again))
+        again = list(with_kin(again))
         order = {"sure": 0, "likely": 1, "weak": 2}
         again.sort(key=lambda one: (order[one.evidence.band], *_rank(one.place)))
         for guess in again:

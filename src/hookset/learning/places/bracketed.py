@@ -35,4 +35,5 @@ def bracketed_places(sort: Sort) -> Iterator[Place]:
     for key, said in found.items():
         if not all(map(_NUMBERS.fullmatch, said.texts)):
             match = rf"\[{re.escape(key) if key else _COUNTED}\]{_VALUE}"
-            yield Place(sort, {"match": match}, "value", key.lstrip("+"), "", said)
+            # What is counted lists what has a name: it says what it is nowhere.
+            yield Place(sort, {"match": match}, "value", key.lstrip("+"), "", said, used=not key)
