@@ -62,6 +62,8 @@ _CONTINUED = ("indent", "backslash", "commas", "brackets", "quotes")
 """What makes values go on, the loosest first: what the others do as well is not said."""
 _LISTS = 5
 """Lists in round brackets, before that is how the values of keys are written."""
+_TELLING = 1_000
+"""Lines of a part of a text that say in which form it is."""
 _TRIED = 40
 """Files in which it is tried what makes values go on."""
 _SET = re.compile(r"[ \t]*;?\w[\w.\-]*(?:\[[\w.@]+\])?[ \t]*=[ \t]*\S|[ \t]*[;#]")
@@ -178,9 +180,10 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if first in ("{", "["):
         yield from _of_format("json", texts)
     # A line of any length is told by how it begins.
-    by_text = [found for text in texts if (found := [one[:SEEN] for one in text.splitlines() if one.strip()])]
+    whole = [found for text in texts if (found := [one[:SEEN] for one in text.splitlines() if one.strip()])]
+    marks = _marks([line for found in whole for line in found])
+    by_text = [*map(_telling, whole)]
     lines = [line for found in by_text for line in found]
-    marks = _marks(lines)
     # What stands in comments is written for people in every file.
     if lines and _share(by_text, _LIST.match) > _MOSTLY and any(line.lstrip().startswith("(") for line in lines):
         # What is translated in it is no reason to take it for prose.
@@ -213,6 +216,14 @@ def _guessed(texts: Sequence[str]) -> Iterator[Dialect]:
     if first != "<" and _share(by_text, _KEY_SET.search) > _OFTEN:
         yield _script(_marks([line for text in by_text if not are_for_people(text) for line in text]))
     yield from _listed(lines, marks)
+
+
+def _telling(lines: Sequence[str]) -> Sequence[str]:
+    """The lines by which a text is told: of very many those at the top and in the middle."""
+    if len(lines) <= 2 * _TELLING:
+        return lines
+    middle = len(lines) // 2
+    return [*lines[:_TELLING], *lines[middle : middle + _TELLING]]
 
 
 def _sets(texts: Sequence[str]) -> bool:

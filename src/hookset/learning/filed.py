@@ -10,6 +10,7 @@ from functools import cached_property
 
 from msgspec import Struct
 
+from hookset.learning.evidence import shape_of
 from hookset.learning.languages import in_english
 
 __all__ = ["FileWriting", "Files", "files_named"]
@@ -140,15 +141,17 @@ class Files(Struct, frozen=True, dict=True):
         )
 
     def _often(self, folder: str, ending: str) -> int:
-        """How many files in a folder have an ending."""
-        if folder not in self._in_folder:
-            top = f"{folder}/" if folder else ""
-            self._in_folder[folder] = Counter(posixpath.splitext(one)[1] for one in self.paths if one.startswith(top))
-        return self._in_folder[folder][ending]
+        """How many files in a folder, and in those within it, have an ending."""
+        return self._endings_in.get(folder, Counter[str]())[ending]
 
     @cached_property
-    def _in_folder(self) -> dict[str, Counter[str]]:
-        return {}
+    def _endings_in(self) -> Mapping[str, Counter[str]]:
+        """How many files have each ending, by the folders that they are in."""
+        found: dict[str, Counter[str]] = {}
+        for (folder, ending), often in Counter(map(_folder_and_ending, self.paths)).items():
+            for above in _way_up(folder):
+                found.setdefault(above, Counter())[ending] += often
+        return found
 
     def any_called(self, texts: Sequence[str], share: float) -> bool:
         """Whether there are files called as the last parts of some texts, for such a share of them."""
@@ -176,7 +179,17 @@ class Files(Struct, frozen=True, dict=True):
                 if under == folder and folder:
                     yield "", True, suffix, exact
 
-    def called(self, writing: FileWriting) -> Iterator[str]:
+    def shapes_of(self, writing: FileWriting) -> Mapping[str, int]:
+        """What the files are called like that can be meant, written so: how many of each shape."""
+        if writing not in self._shapes:
+            self._shapes[writing] = Counter(map(shape_of, self._called_so(writing)))
+        return self._shapes[writing]
+
+    @cached_property
+    def _shapes(self) -> dict[FileWriting, Mapping[str, int]]:
+        return {}
+
+    def _called_so(self, writing: FileWriting) -> Iterator[str]:
         """What the files are called that can be meant, written so."""
         for folder in writing.under or ("",):
             top = f"{folder}/" if folder else ""
@@ -220,6 +233,18 @@ class Files(Struct, frozen=True, dict=True):
                 if there is not None:
                     return there
         return None
+
+
+def _folder_and_ending(path: str) -> tuple[str, str]:
+    return posixpath.dirname(path), posixpath.splitext(path)[1]
+
+
+def _way_up(folder: str) -> Iterator[str]:
+    """A folder, and those that it is in, up to the map's top."""
+    while folder:
+        yield folder
+        folder = posixpath.dirname(folder)
+    yield ""
 
 
 def _suffixes(path: str) -> tuple[str, ...]:

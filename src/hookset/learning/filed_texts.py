@@ -93,7 +93,7 @@ class FiledTexts(Struct, frozen=True):
 
     def _bare(self, texts: Sequence[str], writing: FileWriting) -> float:
         """How likely one of some words is a file by accident, whose ending it leaves out."""
-        there = Counter(map(shape_of, self.files.called(writing)))
+        there = self.files.shapes_of(writing)
         asked = Counter(map(shape_of, texts))
         elsewhere = sum(self.whole.get(text, 0) for text in texts) / len(texts)
         return max(_LEAST_BARE, self.pool.chance(asked, elsewhere, there, 0.0))

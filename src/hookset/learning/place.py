@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import itertools
 import posixpath
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, MutableSequence, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
@@ -34,7 +35,8 @@ class Said:
 
     texts: list[str] = field(default_factory=list)
     paths: list[str] = field(default_factory=list)
-    wheres: list[Where] = field(default_factory=list)
+    wheres: MutableSequence[Any] = field(default_factory=list)
+    """An array of numbers where there may be millions."""
 
     def add(self, text: str, path: str, where: Where) -> None:
         """One more."""
@@ -83,13 +85,16 @@ class Place(Struct, frozen=True, eq=False, dict=True):
         folder_of = {path: posixpath.dirname(path) for path in dict.fromkeys(self.said.paths)}
         found: dict[str, list[str]] = {}
         folders: dict[str, set[str]] = {}
-        for text, path in zip(self.said.texts, self.said.paths, strict=True):
-            mine = found.get(text)
-            if mine is None:
-                found[text], folders[text] = [path], {folder_of[path]}
-            elif len(mine) < _OWNERS and folder_of[path] not in folders[text]:
-                mine.append(path)
-                folders[text].add(folder_of[path])
+        for path, start, end in self._runs:
+            folder = folder_of[path]
+            # Of what a file says again and again, once is enough.
+            for text in dict.fromkeys(self.said.texts[start:end]):
+                mine = found.get(text)
+                if mine is None:
+                    found[text], folders[text] = [path], {folder}
+                elif len(mine) < _OWNERS and folder not in folders[text]:
+                    mine.append(path)
+                    folders[text].add(folder)
         return found
 
     @cached_property
@@ -101,6 +106,25 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     def folders(self) -> frozenset[str]:
         """Where its files lie."""
         return frozenset(map(posixpath.dirname, dict.fromkeys(self.said.paths)))
+
+    @cached_property
+    def _runs(self) -> Sequence[tuple[str, int, int]]:
+        """Which texts are of one file: the first, and the one behind the last."""
+        found: list[tuple[str, int, int]] = []
+        start = 0
+        for path, same in itertools.groupby(self.said.paths):
+            end = start + sum(1 for _ in same)
+            found.append((path, start, end))
+            start = end
+        return found
+
+    @cached_property
+    def by_path(self) -> Mapping[str, Sequence[tuple[int, int]]]:
+        """Which texts each file says, in as many rows as there are."""
+        found: dict[str, list[tuple[int, int]]] = {}
+        for path, start, end in self._runs:
+            found.setdefault(path, []).append((start, end))
+        return found
 
     @cached_property
     def says_its_own(self) -> bool:
@@ -126,9 +150,12 @@ def sample_of(place: Place) -> tuple[tuple[str, Where], ...]:
 
 def standing_at(place: Place, wanted: Collection[tuple[str, Where]]) -> frozenset[tuple[str, Where]]:
     """Those of some texts, by where they stand, that stand at a place."""
-    paths = frozenset(path for path, _ in wanted)
-    said = place.said
-    return frozenset(one for one in zip(said.paths, said.wheres, strict=True) if one[0] in paths and one in wanted)
+    wheres = place.said.wheres
+    return frozenset(
+        (path, where)
+        for path, where in wanted
+        if any(where in wheres[start:end] for start, end in place.by_path.get(path, ()))
+    )
 
 
 def stands(place: Place) -> Iterator[tuple[str, Where]]:

@@ -27,7 +27,7 @@ from hookset.learning.material import Material
 from hookset.learning.modules import module_vocabularies
 from hookset.learning.named_files import named_file_vocabularies
 from hookset.learning.namespaces import namespaced_vocabularies
-from hookset.learning.place import Place, stands
+from hookset.learning.place import Place
 from hookset.learning.places import places_of
 from hookset.learning.things import thing_vocabularies
 from hookset.learning.vocabulary import NAMING, Vocabulary, vocabularies
@@ -165,10 +165,10 @@ def _way(place: Place) -> tuple[str, ...]:
     return (place.sort.format, *sorted(endings), repr(dict(place.asked)), repr(dict(place.when)))
 
 
-def _contradicted(guess: Guess, explained: Container[tuple[str, Where]]) -> bool:
+def _contradicted(guess: Guess, explained: Mapping[str, Container[Where]]) -> bool:
     """Whether most of what a likely rule would call missing is something else, by rules that are surer."""
     misfits = guess.evidence.misfits
-    known = sum((one.path, one.where) in explained for one in misfits)
+    known = sum(one.where in explained.get(one.path, ()) for one in misfits)
     return guess.evidence.band == "likely" and known > 0 and 2 * known >= len(misfits)
 
 
@@ -231,11 +231,33 @@ def _voting(tried: Mapping[Place, Guess | None]) -> Iterator[Guess]:
                 yield guess
 
 
+def _meant_at(guess: Guess) -> Mapping[str, set[Where]]:
+    """Where the texts stand, file by file, of which a rule says something: not all that stand at its place need be
+    names. Of very many of a weak rule a part."""
+    said = guess.place.said
+    step = 1 if guess.evidence.band != "weak" else len(said.texts) // _MOST_ASKED + 1
+    found: dict[str, set[Where]] = {}
+    if step == 1 and not (guess.endings or guess.apart):
+        for path, rows in guess.place.by_path.items():
+            found[path] = {where for start, end in rows for where in said.wheres[start:end]}
+        return found
+    every = zip(said.texts, said.paths, said.wheres, strict=True)
+    for text, path, where in itertools.islice(every, 0, None, step):
+        if _meant(guess, text):
+            found.setdefault(path, set()).add(where)
+    return found
+
+
 def _meant(guess: Guess, text: str) -> bool:
-    """Whether a rule says anything of a text: not all that stand at its place need be names."""
+    """Whether a rule says anything of a text."""
     if guess.endings and not any(ending in text for ending in guess.endings):
         return False
     return not is_apart(text, guess.apart)
+
+
+def _shared(mine: Mapping[str, set[Where]], done: Mapping[str, set[Where]]) -> int:
+    """How many of some texts stand where others do."""
+    return sum(len(wheres & done[path]) for path, wheres in mine.items() if path in done)
 
 
 class _Choice(Struct, frozen=True, dict=True):
@@ -255,7 +277,7 @@ class _Choice(Struct, frozen=True, dict=True):
         tried = dict(_with_known_files(tried))
         with_parts = _with_parts(tried)
         no_definitions = frozenset(self._no_definitions(with_parts))
-        covered: dict[tuple[int, int], set[tuple[str, Where]]] = {}
+        covered: dict[tuple[int, int], dict[str, set[Where]]] = {}
         unchanged = self._without(tried, no_definitions)
         votes = Counter(guess.targets[0] for guess in _voting(tried))
         settled = self._by_lists(self._each(places, no_definitions, unchanged), no_definitions)
@@ -280,13 +302,12 @@ class _Choice(Struct, frozen=True, dict=True):
         for guess in again:
             sort, segment = id(guess.place.sort), guess.place.segment
             # Each name of several in a text is one by itself; a text that is a name as a whole has none in it.
-            done, whole = (covered.setdefault((sort, number), set()) for number in (segment, 0))
-            said = zip(guess.place.said.texts, stands(guess.place), strict=True)
-            step = 1 if guess.evidence.band != "weak" else len(guess.place.said.texts) // _MOST_ASKED + 1
-            mine = {stand for text, stand in itertools.islice(said, 0, None, step) if _meant(guess, text)}
-            free = max(len(mine & done), len(mine & whole)) < _COVERED * len(mine)
+            done, whole = (covered.setdefault((sort, number), {}) for number in (segment, 0))
+            mine = _meant_at(guess)
+            free = max(_shared(mine, done), _shared(mine, whole)) < _COVERED * sum(map(len, mine.values()))
             if free and not _contradicted(guess, done):
-                done |= mine
+                for path, wheres in mine.items():
+                    done.setdefault(path, set()).update(wheres)
                 yield guess
 
     def _each(

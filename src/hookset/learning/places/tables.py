@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 import re
+from array import array
 from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
+
+from msgspec import Struct
 
 from hookset.learning.evidence import NUMBER
 from hookset.learning.material import Sort
@@ -55,14 +59,43 @@ def table_places(sort: Sort) -> Iterator[Place]:
     yield from variants(known, lambda path, where: rows[path, int(where)], () if headed else ("1",))
 
 
+class _Lines(Struct, frozen=True):
+    """The lines of a sort, in columns: there may be millions."""
+
+    paths: Sequence[str]
+    rows: Sequence[Any]
+
+    @classmethod
+    def of(cls, sort: Sort) -> _Lines:
+        """All of them, but for numbers where those are most, as in a mesh: they are measures, and say nothing."""
+        paths: list[str] = []
+        rows: list[Any] = []
+        for path, document in sort.documents.items():
+            lines: Any = document
+            rows += lines.read
+            paths += itertools.repeat(path, len(lines.read))
+        telling = [not NUMBER.fullmatch(row.words[0]) for row in rows]
+        if len(rows) - sum(telling) <= max(_MANY, len(rows) // 2):
+            return cls(paths, rows)
+        return cls([*itertools.compress(paths, telling)], [*itertools.compress(rows, telling)])
+
+    def said(self, number: int, mine: Sequence[int], wheres: Sequence[int]) -> Said:
+        """What stands in the field of a number, in some lines."""
+        return Said(
+            [self.rows[line].words[number - 1] for line in mine],
+            [self.paths[line] for line in mine],
+            array("q", [wheres[line] for line in mine]),
+        )
+
+
 def line_places(sort: Sort) -> Iterator[Place]:
     """Each field, and each again for every word that lines begin with; whole lines where they are one field."""
     if not sort.options.get("fields"):
         yield Place(sort, {}, "value", "", "", _whole(sort))
         return
-    lines = _without_numbers(list(_lines(sort)))
+    lines = _Lines.of(sort)
     lengths: dict[str, Counter[int]] = {}
-    for (word, length), often in Counter((row.words[0], len(row.words)) for _, row in lines).items():
+    for (word, length), often in Counter((row.words[0], len(row.words)) for row in lines.rows).items():
         lengths.setdefault(word, Counter())[length] = often
     if not lengths:
         # All of it is remarks, or there is nothing.
@@ -73,55 +106,44 @@ def line_places(sort: Sort) -> Iterator[Place]:
     every = _regular(sum(lengths.values(), Counter()))
     found, heads = _fields(lines, every, told)
     by_field: dict[int, list[Place]] = {}
-    for (word, number), said in heads.items() if len(lines) > len(lengths) * 2 else ():
+    for (word, number), said in heads.items() if len(lines.rows) > len(lengths) * 2 else ():
         place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
         by_field.setdefault(number, []).append(place)
     for place in _alone(sort, lines):
         yield place
-        if 2 * len(place.said.texts) > len(lines):
+        if 2 * len(place.said.texts) > len(lines.rows):
             # The first field is one of those, or a word that says what its line is.
             del found[1]
     yield from _by_field(sort, found, by_field)
 
 
-def _fields(
-    lines: Sequence[tuple[str, Any]], every: int, told: Mapping[str, int]
-) -> tuple[dict[int, Said], dict[tuple[str, int], Said]]:
+def _fields(lines: _Lines, every: int, told: Mapping[str, int]) -> tuple[dict[int, Said], dict[tuple[str, int], Said]]:
     """(by number: what stands in the first fields, `every` many; by the word that lines begin with and number: what
     stands behind it, as far as `told`). Field by field, since there may be millions of lines."""
     found: dict[int, Said] = {}
     heads: dict[tuple[str, int], Said] = {}
     by_head: dict[str, list[int]] = {head: [] for head in told}
-    for line, (_, row) in enumerate(lines):
+    for line, row in enumerate(lines.rows):
         if row.words[0] in by_head:
             by_head[row.words[0]].append(line)
     for number in range(1, max(every, *told.values(), 1) + 1):
-        wheres = [-1] * len(lines)
-        for line in range(len(lines)) if number <= every else _beyond(by_head, told, number):
-            row = lines[line][1]
+        wheres = array("q", [-1]) * len(lines.rows)
+        for line in range(len(lines.rows)) if number <= every else _beyond(by_head, told, number):
+            row = lines.rows[line]
             if len(row.words) >= number:
                 wheres[line] = row.place(number - 1)
         if number <= every and (mine := [line for line, where in enumerate(wheres) if where >= 0]):
-            found[number] = _said(lines, number, mine, wheres)
+            found[number] = lines.said(number, mine, wheres)
         for head, most in told.items() if number > 1 else ():
             mine = [line for line in by_head[head] if wheres[line] >= 0] if number <= most else []
             if mine:
-                heads[head, number] = _said(lines, number, mine, wheres)
+                heads[head, number] = lines.said(number, mine, wheres)
     return found, heads
 
 
 def _beyond(by_head: Mapping[str, Sequence[int]], told: Mapping[str, int], number: int) -> Iterator[int]:
     """The lines of which a word says that a field counts."""
     return (line for head, mine in by_head.items() if number <= told[head] for line in mine)
-
-
-def _said(lines: Sequence[tuple[str, Any]], number: int, mine: Sequence[int], wheres: Sequence[int]) -> Said:
-    """What stands in the field of a number, in some lines."""
-    return Said(
-        [lines[line][1].words[number - 1] for line in mine],
-        [lines[line][0] for line in mine],
-        [wheres[line] for line in mine],
-    )
 
 
 def _by_field(sort: Sort, found: Mapping[int, Said], by_field: Mapping[int, Sequence[Place]]) -> Iterator[Place]:
@@ -134,11 +156,11 @@ def _by_field(sort: Sort, found: Mapping[int, Said], by_field: Mapping[int, Sequ
         yield from by_field.get(number, ())
 
 
-def _alone(sort: Sort, lines: Sequence[tuple[str, Any]]) -> Iterator[Place]:
+def _alone(sort: Sort, lines: _Lines) -> Iterator[Place]:
     """What stands on lines by itself, where others begin with a word that says what they are: names within a block,
     but for the words that end one."""
-    alone = [(path, row) for path, row in lines if len(row.words) == 1]
-    if not _FEW * len(lines) < len(alone) < len(lines):
+    alone = [(path, row) for path, row in zip(lines.paths, lines.rows, strict=True) if len(row.words) == 1]
+    if not _FEW * len(lines.rows) < len(alone) < len(lines.rows):
         return
     often = Counter(row.words[0] for _, row in alone)
     ends = [word for word, count in often.items() if count > max(_ENDS * len(alone), 1)]
@@ -151,12 +173,6 @@ def _alone(sort: Sort, lines: Sequence[tuple[str, Any]]) -> Iterator[Place]:
         yield Place(sort, {"only": r"^\S+$", **skip}, "value", "", "", said, used=True)
 
 
-def _without_numbers(lines: list[tuple[str, Any]]) -> list[tuple[str, Any]]:
-    """The lines that say something: in a mesh, most are measures."""
-    telling = [(path, row) for path, row in lines if not NUMBER.fullmatch(row.words[0])]
-    return telling if len(lines) - len(telling) > max(_MANY, len(lines) // 2) else lines
-
-
 def _whole(sort: Sort) -> Said:
     """The lines as they are."""
     said = Said()
@@ -165,13 +181,6 @@ def _whole(sort: Sort) -> Said:
         for row in lines.read:
             said.add(row.entry, path, row.start)
     return said
-
-
-def _lines(sort: Sort) -> Iterator[tuple[str, Any]]:
-    for path, document in sort.documents.items():
-        lines: Any = document
-        for row in lines.read:
-            yield path, row
 
 
 def _regular(lengths: Counter[int]) -> int:

@@ -1,0 +1,44 @@
+"""A place of texts, as it is asked: file by file, by where they stand, by which files say each."""
+
+from __future__ import annotations
+
+import posixpath
+from array import array
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from hookset.learning.material import Sort
+from hookset.learning.place import Place, Said, standing_at
+
+FILES = ["quay/a.txt", "quay/b.txt", "lock/a.txt", "c.txt"]
+SAID = st.lists(st.tuples(st.sampled_from(["bell", "buoy", "lamp"]), st.sampled_from(FILES), st.integers(0, 9)))
+
+
+def place(said: list[tuple[str, str, int]]) -> Place:
+    texts, paths = [text for text, _, _ in said], [path for _, path, _ in said]
+    wheres = array("q", [where for _, _, where in said])
+    return Place(Sort("lines", {}, {}), {}, "value", "", "", Said(texts, paths, wheres))
+
+
+@given(SAID, st.sets(st.tuples(st.sampled_from(FILES), st.integers(0, 9))))
+def test_texts_are_found_by_where_they_stand(said: list[tuple[str, str, int]], wanted: set[tuple[str, int]]) -> None:
+    assert standing_at(place(said), wanted) == {(path, where) for _, path, where in said} & wanted
+
+
+@given(SAID)
+def test_each_file_says_its_own_texts(said: list[tuple[str, str, int]]) -> None:
+    one = place(said)
+    found = {path: [row for start, end in rows for row in range(start, end)] for path, rows in one.by_path.items()}
+    assert found == {
+        path: [row for row, it in enumerate(said) if it[1] == path] for path in dict.fromkeys(it[1] for it in said)
+    }
+
+
+@given(SAID)
+def test_a_text_is_said_by_the_first_file_of_each_folder(said: list[tuple[str, str, int]]) -> None:
+    owners = place(said).owners
+    assert list(owners) == list(dict.fromkeys(text for text, _, _ in said))
+    for text, paths in owners.items():
+        first = {posixpath.dirname(path): path for one, path, _ in reversed(said) if one == text}
+        assert sorted(paths) == sorted(first.values())
