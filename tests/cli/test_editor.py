@@ -352,6 +352,32 @@ def test_a_stock_list_outside_of_the_map_is_seen_when_it_changes(demo: Path) -> 
     )
 
 
+def test_what_is_in_a_content_root_is_seen_when_it_changes(demo: Path) -> None:
+    project, library = demo / "hookset.toml", demo.parent / "library/sounds/coots.toml"
+    project.write_text(project.read_text().replace("[content]\n", '[content]\nroots = ["../library"]\n'))
+    (demo / MAIN).write_text((demo / MAIN).read_text() + '\nplay_sound("coot_cry", "lock_gate")\n')
+    library.parent.mkdir(parents=True)
+    library.write_text("")
+
+    async def work(editor: Editor) -> None:
+        def missing() -> bool:
+            return any("coot_cry" in one.message for one in editor.shown.get("main.lua", ()))
+
+        await editor.until(lambda: bool(editor.asked) and missing())
+        options: Any = editor.asked[0].register_options
+        watched = {"baseUri": library.parent.parent.as_uri(), "pattern": "**/*"}
+        assert watched in [one["globPattern"] for one in options["watchers"]]
+        library.write_text('[[sound]]\nalias = "coot_cry"\nfile = "coot.wav"\n')
+        change = lsp.FileEvent(library.as_uri(), lsp.FileChangeType.Changed)
+        editor.client.workspace_did_change_watched_files(lsp.DidChangeWatchedFilesParams([change]))
+        await editor.until(lambda: not missing())
+
+    can = lsp.DidChangeWatchedFilesClientCapabilities(dynamic_registration=True, relative_pattern_support=True)
+    with_editor(
+        demo, work, can=lsp.ClientCapabilities(workspace=lsp.WorkspaceClientCapabilities(did_change_watched_files=can))
+    )
+
+
 def test_a_map_that_could_not_be_opened_is_once_that_is_mended(demo: Path) -> None:
     project = demo / "hookset.toml"
     good = project.read_text()

@@ -7,6 +7,7 @@ import signal
 import subprocess
 import sys
 import time
+import zipfile
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -142,8 +143,36 @@ def test_the_layout_and_stock_lists_beside_the_map_count_as_well(demo: Path) -> 
         assert seen.next()["ok"]
         time.sleep(0.3)
         layout.write_text(shown + '\n[[read]]\nfiles = "nowhere/*.toml"\nformat = "toml"\n', encoding="utf-8")
-        assert seen.next()["changed"] == [str(layout)]
+        assert seen.next()["changed"] == ["../own.toml"]
         assert seen.end() == 0
+
+
+@pytest.mark.parametrize("place", ["../library", "../library.zip", "library"])
+def test_what_is_in_a_content_root_counts_as_well(demo: Path, place: str) -> None:
+    """A sound that a folder, or a zip, beside the map brings, or a folder within it that is no part of the map."""
+    script, project, root = demo / "scripts/server/main.lua", demo / "hookset.toml", demo / place
+    script.write_bytes(script.read_bytes() + b'\nplay_sound("coot_cry", "lock_gate")\n')
+    project.write_text(project.read_text().replace("[content]\n", f'[content]\nroots = ["{place}"]\n'))
+    aliases = b'[[sound]]\nalias = "coot_cry"\nfile = "coot.wav"\n'
+
+    def bring(data: bytes) -> None:
+        if place.endswith(".zip"):
+            with zipfile.ZipFile(root, "w") as archive:
+                archive.writestr("sounds/coots.toml", data)
+        else:
+            (root / "sounds").mkdir(parents=True, exist_ok=True)
+            (root / "sounds/coots.toml").write_bytes(data)
+
+    bring(b"")
+    with watching(demo, "--json") as seen:
+        assert seen.next()["errors"] == 1
+        time.sleep(0.3)
+        bring(aliases)
+        brought = seen.next()
+        assert (names(brought["went"]), brought["errors"]) == (["coot_cry"], 0)
+        assert brought["changed"] and all(path.startswith(place) for path in brought["changed"])
+        bring(b"")
+        assert names(seen.next()["came"]) == ["coot_cry"]
 
 
 def test_a_command_is_run_after_each_check(demo: Path) -> None:

@@ -44,7 +44,7 @@ def _watching(server: LanguageServer, session: Session) -> None:
         root = server.workspace.root_path
         if root is not None:
             await session.start(Path(root))
-        _ask_to_be_told(server, session.outside)
+        _ask_to_be_told(server, session)
 
     @server.feature(lsp.TEXT_DOCUMENT_DID_OPEN)
     async def opened(said: lsp.DidOpenTextDocumentParams) -> None:
@@ -72,7 +72,7 @@ def _watching(server: LanguageServer, session: Session) -> None:
         session.changed(one.uri for one in said.changes)
 
 
-def _ask_to_be_told(server: LanguageServer, outside: Iterable[Path]) -> None:
+def _ask_to_be_told(server: LanguageServer, session: Session) -> None:
     """Have the editor tell what other programs write, if it can."""
     can = server.client_capabilities.workspace
     files = can.did_change_watched_files if can is not None else None
@@ -80,7 +80,9 @@ def _ask_to_be_told(server: LanguageServer, outside: Iterable[Path]) -> None:
         return
     watchers = [lsp.FileSystemWatcher(glob_pattern="**/*")]
     if files.relative_pattern_support:
-        patterns = (lsp.RelativePattern(place.parent.as_uri(), place.name) for place in outside)
+        folders = session.opened.project.folders_outside if session.opened is not None else ()
+        patterns = [lsp.RelativePattern(place.parent.as_uri(), place.name) for place in session.outside]
+        patterns += (lsp.RelativePattern(folder.as_uri(), "**/*") for folder in folders)
         watchers += (lsp.FileSystemWatcher(glob_pattern=pattern) for pattern in patterns)
     every = lsp.DidChangeWatchedFilesRegistrationOptions(watchers)
     wanted = lsp.Registration("files", lsp.WORKSPACE_DID_CHANGE_WATCHED_FILES, every)

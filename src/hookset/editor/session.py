@@ -20,7 +20,7 @@ from hookset.editor.positions import Units, offset_of, position_of
 from hookset.editor.progress import begun, ended
 from hookset.model import Finding, HooksetError, Severity
 from hookset.project import PROJECT_FILE, MapProject, find_root, open_project
-from hookset.symbols import FactsCache
+from hookset.symbols import FactsCache, rooted
 from hookset.trees.stamps import states_of
 
 __all__ = ["Session", "place_of"]
@@ -90,7 +90,7 @@ class Session:
             self._say(f"no map at {folder}: `hookset start` makes one of a folder", lsp.MessageType.Info)
             return
         try:
-            project = open_project(root)
+            project = rooted(open_project(root))
             self.outside = states_of(project.outside)
             self.opened, self.base = OpenedMap(watched(project, self.cache_of(project)), {}), root
         except HooksetError as error:
@@ -165,12 +165,18 @@ class Session:
         paths = {path for uri in told if (path := self.path_of(uri)) is not None}
         if self.opened is None:
             return
-        if PROJECT_FILE in paths:
+        if PROJECT_FILE in paths or any(map(self._is_in_a_root, told)):
             self.begin_again()
             return
         self.look_outside()
         self.closed |= {path for path in paths if path not in self.opened.unsaved and path not in self.typed}
         self._soon()
+
+    def _is_in_a_root(self, uri: str) -> bool:
+        """Whether a file lies in one of the folders outside of the map that the game looks into as well."""
+        if self.opened is None or urlparse(uri).scheme != "file" or self.path_of(uri) is not None:
+            return False
+        return any(place_of(uri).is_relative_to(folder) for folder in self.opened.project.folders_outside)
 
     def _soon(self) -> None:
         if self.waiting is not None:

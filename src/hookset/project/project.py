@@ -93,9 +93,20 @@ class MapProject(Struct, frozen=True):
 
     @property
     def outside(self) -> tuple[Path, ...]:
-        """The files beside the map's own that a verdict rests on: its layout and its stock lists, wherever they lie."""
+        """The files beside the map's own that a verdict rests on: its layout, its stock lists and content roots that
+        are no folders, wherever they lie."""
         named = (*self.file.content.stock, *((self.file.map.layout,) if self.file.map.layout.endswith(".toml") else ()))
-        return tuple((self.root / one).resolve() for one in named)
+        roots = (place for place in self._root_places if not place.is_dir())
+        return (*((self.root / one).resolve() for one in named), *roots)
+
+    @property
+    def folders_outside(self) -> tuple[Path, ...]:
+        """The folders beside the map's own that a verdict rests on: its content roots."""
+        return tuple(place for place in self._root_places if place.is_dir())
+
+    @property
+    def _root_places(self) -> tuple[Path, ...]:
+        return tuple((self.root / one).resolve() for one in self.file.content.roots)
 
     @property
     def tree(self) -> FolderTree | ZipTree:

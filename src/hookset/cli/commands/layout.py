@@ -17,7 +17,7 @@ from hookset.reports.data import explained_data, layout_data, survey_data
 from hookset.reports.text.layouts import explained_text, layout_text, layouts_text
 from hookset.reports.text.surveys import survey_text
 from hookset.symbols import explain as explain_file
-from hookset.symbols import survey
+from hookset.symbols import rooted, survey
 
 __all__ = ["command"]
 
@@ -174,7 +174,7 @@ def explain(run: Run, file: Path | None, whole: bool, as_json: bool) -> None:
         hookset layout explain
         hookset layout explain scripts/server/harbour.lua
     """
-    project = open_project(run.folder)
+    project = rooted(open_project(run.folder))
     if file is None:
         surveyed = survey(project.tree, project.layout, project.stock)
         if as_json:

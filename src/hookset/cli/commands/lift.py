@@ -17,6 +17,7 @@ from hookset.packs.saving import save_pack
 from hookset.project import find_root, open_project, read_ledger
 from hookset.reports.lifts import lift_data
 from hookset.reports.text.lifts import lift_text
+from hookset.symbols import rooted
 
 __all__ = ["command"]
 
@@ -64,7 +65,7 @@ def command(
         raise WrongUseError(
             "not-found", "there is no such map", where=str(donor), remedy="name the folder that its hookset.toml is in"
         )
-    project = open_project(donor)
+    project = rooted(open_project(donor))
     words = map_words(project.tree, project.layout)
     site = Site(project.layout, project.tree, project.stock, folder=str(donor))
     source = Donor(site, words["map"] or project.file.map.name, words["version"] or project.file.map.version)

@@ -17,7 +17,7 @@ from hookset.project import PROJECT_FILE, find_root, open_layout, open_project, 
 from hookset.project.stocks import read_stock, write_database
 from hookset.reports.data import stock_changes_data, stock_data
 from hookset.reports.text.stocks import changes_text, found_text, made_text
-from hookset.symbols import analyse, rows_like, stock_changes, stock_rows
+from hookset.symbols import analyse, rooted, rows_like, stock_changes, stock_rows
 from hookset.trees import FolderTree, PrefixedTree, Tree, read_regular, unsafe_reason
 from hookset.trees.archives import look_inside, open_archive, open_zip
 
@@ -142,7 +142,7 @@ def diff(run: Run, old: Path, new: Path, as_json: bool) -> None:
     Example, in a map:
         hookset stock diff ../base-1.stock ../base-2.stock
     """
-    project = open_project(run.folder)
+    project = rooted(open_project(run.folder))
     stocks = [read_stock([file]) for file in (old, new)]
     analysis = analyse(project.tree, project.layout, project.stock, run.cache(project))
     changes = stock_changes(stocks[0], stocks[1], analysis)
@@ -161,8 +161,8 @@ def diff(run: Run, old: Path, new: Path, as_json: bool) -> None:
 @json_option
 @pass_run
 def find(run: Run, part: str, kind: str | None, limit: int, as_json: bool) -> None:
-    """Find names that hold PART, whatever their letter case: in the map and in its stock, each with where it is from
-    and what is known of it (how long a sound is, how large a picture or a model).
+    """Find names that hold PART, whatever their letter case: in the map, in its content roots and in its stock, each
+    with where it is from and what is known of it (how long a sound is, how large a picture or a model).
 
     \b
     Example, in the demo's map:
@@ -171,6 +171,9 @@ def find(run: Run, part: str, kind: str | None, limit: int, as_json: bool) -> No
     project = open_project(run.folder)
     web = analyse(project.tree, project.layout, project.stock, run.cache(project)).web
     found = [("map", row) for row in rows_like(web, part, kind, limit + 1)]
+    for name, tree in project.roots:
+        there = analyse(tree, project.layout, project.stock).web
+        found += ((name, row) for row in rows_like(there, part, kind, limit + 1))
     found += (("stock", row) for row in islice(project.stock.search(part, kind), limit + 1))
     if as_json:
         run.show_json("stock find", True, stock_data(found[:limit], more=len(found) > limit))

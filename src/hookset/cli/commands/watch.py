@@ -8,6 +8,7 @@ import subprocess
 import time
 from contextlib import suppress
 from datetime import datetime
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 import click
@@ -63,9 +64,9 @@ def command(run: Run, line: str | None, as_json: bool) -> None:
     """Keep the map in memory, and tell what each change to its files brings and takes: findings that came, findings
     that went, or that all is well. Ctrl-C ends it.
 
-    Only what has changed is read again; when hookset.toml, the layout or a stock list changes, all of it is. With
-    --json there is one line of JSON for each check. To the command of --run, HOOKSET_ERRORS says how many errors there
-    are.
+    Only what has changed is read again; when hookset.toml, the layout, a stock list or what is in a content root
+    changes, all of it is. With --json there is one line of JSON for each check. To the command of --run, HOOKSET_ERRORS
+    says how many errors there are.
 
     \b
     Examples, in the demo's map:
@@ -92,11 +93,11 @@ def _round(state: _Watching) -> _Watching:
     root = state.project.root
     while not root.is_dir():
         time.sleep(_AWAY)
-    outside = state.project.outside
+    outside, folders = state.project.outside, state.project.folders_outside
     if state.broken:
         state = _again(state, (), whole=True)
     quiet = 0
-    for changed in changes_of(state.project, _SETTLES, outside, idle=True):
+    for changed in changes_of(state.project, _SETTLES, outside, folders, idle=True):
         if not root.is_dir():
             state.run.tell(f"{root.name} is not there any more; it is waited for")
             return replace(state, broken=True)
@@ -104,7 +105,7 @@ def _round(state: _Watching) -> _Watching:
         if not changed and (state.broken or quiet % _LOOKS != 1):
             continue
         state = _again(state, changed, whole=state.broken)
-        if state.project.outside != outside:
+        if (state.project.outside, state.project.folders_outside) != (outside, folders):
             break
     else:
         raise KeyboardInterrupt
@@ -115,8 +116,7 @@ def _again(state: _Watching, told: tuple[str, ...], whole: bool) -> _Watching:
     """The map judged once more: as far as it has changed, or the `whole` of it."""
     begun = time.perf_counter()
     before, run = state.last, state.run
-    others = {str(path) for path in state.project.outside}
-    whole = whole or PROJECT_FILE in told or not others.isdisjoint({*told, *_within(state, told)})
+    whole = whole or PROJECT_FILE in told or _rests_on(state.project, told)
     try:
         if whole:
             project = run.project()
@@ -137,9 +137,15 @@ def _again(state: _Watching, told: tuple[str, ...], whole: bool) -> _Watching:
     return state
 
 
-def _within(state: _Watching, told: tuple[str, ...]) -> set[str]:
-    """The same paths as the system has them."""
-    return {str((state.project.root / path).resolve()) for path in told}
+def _rests_on(project: MapProject, told: tuple[str, ...]) -> bool:
+    """Whether something has changed that a verdict on the map rests on as a whole: its layout, a stock list, a content
+    root."""
+    if any(path.startswith("../") or Path(path).is_absolute() for path in told):
+        return True
+    # A root around the map has all of its files; one within it has some.
+    within = [folder for folder in project.folders_outside if not project.root.resolve().is_relative_to(folder)]
+    places = [(project.root / path).resolve() for path in told]
+    return any(place in project.outside or any(map(place.is_relative_to, within)) for place in places)
 
 
 def _tell(state: _Watching, change: WatchedChange) -> None:
