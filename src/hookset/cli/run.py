@@ -133,6 +133,13 @@ class Run(Struct, frozen=True):
 
         return FactsCache(_cache_file(project.root))
 
+    def root_cache(self, place: Path) -> FactsCache | None:
+        """The same of the files of a content root."""
+        # Imported here: most maps have no content roots.
+        from hookset.symbols import FactsCache
+
+        return FactsCache(_cache_file(place, "roots")) if self.caching else None
+
     def verdicts(self, root: Path) -> VerdictCache | None:
         """What is remembered of what was told of the map in that folder; None with --no-cache."""
         if not self.caching:
@@ -168,7 +175,7 @@ class Run(Struct, frozen=True):
         # Imported here: most maps have no content roots.
         from hookset.symbols import rooted
 
-        return rooted(project)
+        return rooted(project, self.root_cache)
 
     @contextmanager
     def _held(self, root: Path, wait: float = 0) -> Iterator[None]:
@@ -222,10 +229,10 @@ def json_option(function: F) -> F:
     return click.option("--json", "as_json", is_flag=True, help="Print data for programs instead.")(function)
 
 
-def _cache_file(root: Path) -> Path:
+def _cache_file(root: Path, sort: str = "maps") -> Path:
     from platformdirs import user_cache_path
 
-    return user_cache_path("hookset", appauthor=False) / "maps" / f"{_remembered(root)}.sqlite"
+    return user_cache_path("hookset", appauthor=False) / sort / f"{_remembered(root)}.sqlite"
 
 
 def _remembered(place: Path) -> str:

@@ -26,10 +26,10 @@ from hookset.symbols import FactsCache
 __all__ = ["serve"]
 
 
-def serve(cache_of: Callable[[MapProject], FactsCache | None]) -> None:
+def serve(cache_of: Callable[[MapProject], FactsCache | None], root_cache: Callable[[Path], FactsCache | None]) -> None:
     """Speak with an editor until it ends the conversation."""
     server = LanguageServer("hookset", __version__, text_document_sync_kind=lsp.TextDocumentSyncKind.Incremental)
-    session = Session(server, cache_of)
+    session = Session(server, cache_of, root_cache)
     _watching(server, session)
     _asking(server, session)
     _changing(server, session)

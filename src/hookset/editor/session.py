@@ -47,6 +47,8 @@ class Session:
 
     server: LanguageServer
     cache_of: Callable[[MapProject], FactsCache | None]
+    root_cache: Callable[[Path], FactsCache | None]
+    """Where it is remembered what the files of a content root say."""
     opened: OpenedMap | None = None
     base: Path = Path()
     """The map's folder as the editor calls it, which may go through links."""
@@ -90,7 +92,7 @@ class Session:
             self._say(f"no map at {folder}: `hookset start` makes one of a folder", lsp.MessageType.Info)
             return
         try:
-            project = rooted(open_project(root))
+            project = rooted(open_project(root), self.root_cache)
             self.outside = states_of(project.outside)
             self.opened, self.base = OpenedMap(watched(project, self.cache_of(project)), {}), root
         except HooksetError as error:

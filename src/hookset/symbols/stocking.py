@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from pathlib import Path
 
 import msgspec
 from msgspec.structs import replace
@@ -14,7 +15,8 @@ from hookset.formats.document import facts_of, wording_at
 from hookset.model import CouldNotError, Definition, Where
 from hookset.project import MapProject
 from hookset.project.stocks import Stock, StockList, StockNames, StockRow
-from hookset.symbols.collect import Web
+from hookset.symbols.cache import FactsCache
+from hookset.symbols.collect import Web, collect
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.reading import open_document, read_file
 from hookset.trees import Tree
@@ -84,17 +86,31 @@ def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition])
     return found
 
 
-def rooted(project: MapProject) -> MapProject:
-    """The project with what its content roots have in its stock: read each time, since they can change like the map."""
+def rooted(project: MapProject, cache_of: Callable[[Path], FactsCache | None] = lambda _: None) -> MapProject:
+    """The project with what its content roots have in its stock: asked each time, since they can change like the map.
+    `cache_of` says where it is remembered what the files of a root say."""
     groups: list[StockList] = []
     for name, tree in project.roots:
-        names: dict[tuple[str, str], dict[str, None]] = {}
-        for row in stock_rows(tree, project.layout, frozenset(project.layout.kinds)):
-            names.setdefault((row.kind, row.side), {})[row.name] = None
-        groups.append(
-            StockList(name, tuple(StockNames(kind=k, side=side, names=tuple(n)) for (k, side), n in names.items()))
-        )
+        web = collect(tree, project.layout, Stock(), cache_of((project.root / name).resolve()))
+        groups.append(StockList(name, tuple(_names_in(web))))
     return replace(project, stock=Stock((*project.stock.sources, *groups))) if groups else project
+
+
+def _names_in(web: Web) -> Iterator[StockNames]:
+    """What the files of a base game or a library define, by kind and side."""
+    skipped = web.layout.manifest.kind if web.layout.manifest else ""
+    names: dict[tuple[str, str], dict[str, None]] = {}
+    for file in web.files:
+        for block in file.defined:
+            if block.kind != skipped:
+                names.setdefault((block.kind, block.side), {}).update(dict.fromkeys(block.names))
+        for block in file.made:
+            if block.kind != skipped:
+                made = dict.fromkeys(name for name in block.names if name.strip("*"))
+                names.setdefault((block.kind, block.side), {}).update(made)
+    for (kind, side), found in names.items():
+        prefix = web.layout.kinds[kind].entry.stock_prefix
+        yield StockNames(kind=kind, side=side, names=tuple(prefix + name for name in found))
 
 
 def _particulars(tree: Tree, file: FileFacts, layout: Layout) -> str:

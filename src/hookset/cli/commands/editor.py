@@ -30,4 +30,4 @@ def command(run: Run) -> None:
             why="it is needed by this command only",
             remedy="install it into the same environment: pip install 'hookset[editor]'",
         ) from error
-    serve(run.cache)
+    serve(run.cache, run.root_cache)
