@@ -22,7 +22,7 @@ from tests.program import MEASURED, run_program
 from tests.shipped import demo_in
 
 # How long an example takes says more of the machine than of the code.
-settings.register_profile("untimed", deadline=None, max_examples=18)
+settings.register_profile("untimed", deadline=None, max_examples=14)
 settings.load_profile("untimed")
 # Tests start the program many hundred times: compiled once, it starts in half the time.
 os.environ.pop("PYTHONDONTWRITEBYTECODE", None)
@@ -54,7 +54,7 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     of_one: dict[object, list[pytest.Item]] = {}
     for item in items:
         of_one.setdefault((item.path, getattr(item, "originalname", item.name)), []).append(item)
-    for item in (item for same in of_one.values() for item in same[1:-1]):
+    for item in (item for same in of_one.values() for item in same[1:]):
         if item.get_closest_marker("each_covers") is None:
             item.add_marker(pytest.mark.no_cover)
 

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
 
 MEASURED = "HOOKSET_MEASURED_INTO"
 """In the environment of a run: where to keep which lines were run, if anybody wants to know."""
-_MOST_MEASURED = 3
+_MOST_MEASURED = 2
 """Runs of each command with the same options of which it is noted what they run: that takes twice their time, and more
 of them show little more."""
 _REPORTS = (".html", ".sarif", ".xml", ".json", ".png", ".svg")

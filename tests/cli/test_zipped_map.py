@@ -95,7 +95,7 @@ def test_a_damaged_zip_is_told(zipped: Path) -> None:
     assert (told.code, told.told) == (3, ["damaged-archive"])
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=15, deadline=None)
 @given(
     st.dictionaries(st.sampled_from("abcdef"), st.binary(max_size=200), min_size=1),
     st.dictionaries(st.sampled_from("cdefgh"), st.none() | st.binary(max_size=200)),

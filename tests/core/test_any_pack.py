@@ -26,7 +26,7 @@ from tests.shipped import demo_in
 pytestmark = pytest.mark.no_cover
 
 WORDS = st.text("abcdefgh", min_size=3, max_size=8)
-SLOW = settings(max_examples=8, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+SLOW = settings(max_examples=5, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 
 
 def hooks(word: str) -> dict[str, str]:

@@ -133,7 +133,7 @@ def test_no_format_is_left_out() -> None:
 
 @pytest.mark.no_cover
 @pytest.mark.parametrize("form", SAMPLES)
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=30, deadline=None)
 @given(data=st.data())
 def test_an_edit_adds_and_leaves_all_else(form: str, data: st.DataObject) -> None:
     sample, made = SAMPLES[form], format_named(form)

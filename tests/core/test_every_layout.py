@@ -23,7 +23,7 @@ from tests.shipped import started
 pytestmark = pytest.mark.no_cover
 
 LAYOUTS = ("brackwater", "scene-graph", "type-table", "mirrored-folders", "numbered-marks", "paired-modules")
-FEW = settings(max_examples=7, deadline=None, suppress_health_check=list(HealthCheck))
+FEW = settings(max_examples=4, deadline=None, suppress_health_check=list(HealthCheck))
 WORDS = st.text("abcdefgh", min_size=3, max_size=7)
 
 

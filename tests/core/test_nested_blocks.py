@@ -126,7 +126,7 @@ def named(block: Block, word: str, style: Style) -> list[str]:
 
 @pytest.mark.no_cover
 @pytest.mark.parametrize("style", STYLES)
-@settings(max_examples=40)
+@settings(max_examples=25)
 @given(blocks=st.lists(BLOCKS, max_size=4))
 def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
     text = "\n".join(written(block, style) for block in blocks).replace("\n", style.newline)
@@ -144,7 +144,7 @@ def test_what_is_written_is_read(style: Style, blocks: list[Block]) -> None:
 
 @pytest.mark.no_cover
 @pytest.mark.parametrize("style", STYLES)
-@settings(max_examples=40)
+@settings(max_examples=25)
 @given(blocks=st.lists(BLOCKS, max_size=3), new=BLOCKS, at=st.sampled_from(["start", "end"]))
 def test_a_block_is_set_and_is_there(style: Style, blocks: list[Block], new: Block, at: str) -> None:
     text = "\n".join(written(block, style) for block in [*blocks, ("shed", ["own"], [])]).replace("\n", style.newline)

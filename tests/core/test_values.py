@@ -100,7 +100,7 @@ def holds(slot: str, value: str) -> bool:
 
 @pytest.mark.parametrize("slot", SLOTS)
 @given(value=TEXTS)
-@settings(deadline=None, max_examples=150)
+@settings(deadline=None, max_examples=80)
 def test_any_text_is_read_back_as_it_was_written(slot: str, value: str) -> None:
     after = written(slot, value)
     if isinstance(after, WrongBody):
@@ -119,7 +119,7 @@ def test_any_text_is_read_back_as_it_was_written(slot: str, value: str) -> None:
     ],
 )  # fmt: skip
 @given(value=NUMBERS)
-@settings(deadline=None, max_examples=100)
+@settings(deadline=None, max_examples=60)
 def test_any_number_is_read_back_as_it_was_written(slot: str, file: str, value: float) -> None:
     after = written(slot, value, file)
     if isinstance(after, AlreadyThere):

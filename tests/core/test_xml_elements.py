@@ -109,7 +109,7 @@ def by_tree(text: str) -> Any | None:
         return None
 
 
-@settings(max_examples=250)
+@settings(max_examples=60)
 @given(mutated())
 def test_columns_are_what_the_tree_says(text: str) -> None:
     columns, root = elements_of(Text(text, "utf-8")), by_tree(text)
@@ -121,7 +121,7 @@ def test_columns_are_what_the_tree_says(text: str) -> None:
     assert texts_of(Text(text, "utf-8")) == [one.text or "" for one in root.iter(etree.Element)]
 
 
-@settings(max_examples=100)
+@settings(max_examples=60)
 @given(mutated())
 def test_a_file_is_read_exactly_where_it_is_xml(text: str) -> None:
     root = by_tree(text)
@@ -141,7 +141,7 @@ def test_a_file_is_read_exactly_where_it_is_xml(text: str) -> None:
 
 
 @pytest.mark.no_cover
-@settings(max_examples=120)
+@settings(max_examples=60)
 @given(st.one_of(mutated(), plain(), plain()), st.sampled_from((None, 2, 3)))
 def test_a_scan_finds_what_a_parser_does(text: str, at_once: int | None) -> None:
     with in_pieces(at_once):
