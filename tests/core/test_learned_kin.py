@@ -105,3 +105,24 @@ def test_of_folders_that_hold_the_same_the_one_in_english_is_meant(tmp_path: Pat
     (shown,) = [guess for guess in result.guesses if guess.place.word == "shown"]
     assert shown.files is not None
     assert shown.files.under == ("help/E",)
+
+
+def test_of_texts_that_begin_in_one_way_most_are_names_where_those_that_begin_in_another_surely_are(
+    tmp_path: Path,
+) -> None:
+    crews = "".join(f"[{one}]\npay = {number}\n" for number, one in enumerate(ROLES))
+    found = [f"find | {one} | {number}" for number, one in enumerate(ROLES)]
+    hidden = [f"hide | {one} | 5" for one in (*ROLES[:2], ROLES[0], "at_once")]
+    deeds = "".join(f"[deed{number}]\ndoes = {one}\n" for number, one in enumerate((*found, *hidden)))
+    result = learned(written(tmp_path / "map", {"crews.dat": crews, "deeds.dat": deeds}), "crews")
+    bands = {str(one.place.asked.get("only"))[1:5]: one.evidence.band for one in result.guesses}
+    assert bands == {"find": "sure", "hide": "likely"}
+
+
+def test_what_is_added_under_a_word_is_called_so(tmp_path: Path) -> None:
+    added = "".join(f"PaintAdd = {one}_of_{two}\n" for one in ROLES for two in HULLS)
+    rare = "HullPaint = pilot_of_dinghy\nHullPaint = rower_of_barge\nHullPaint = pilot_of_dinghy\n"
+    other = "Depth = keeper_of_dinghy\nDepth = warden_of_barge\nDepth = keeper_of_dinghy\n"
+    files = {"paint.ini": f"[paint]\n{added}", "quay.ini": f"[quay]\n{rare}{other}"}
+    result = learned(written(tmp_path / "map", files), "paint")
+    assert {one.place.word for one in result.guesses if one.evidence.band == "likely"} == {"HullPaint"}

@@ -86,7 +86,7 @@ def _texts(tree: Tree, path: str, layout: Layout, definitions: list[Definition])
     return found
 
 
-def rooted(project: MapProject, cache_of: Callable[[Path], FactsCache | None] = lambda _: None) -> MapProject:
+def rooted(project: MapProject, cache_of: Callable[[Path], FactsCache | None]) -> MapProject:
     """The project with what its content roots have in its stock: asked each time, since they can change like the map.
     `cache_of` says where it is remembered what the files of a root say."""
     groups: list[StockList] = []

@@ -174,9 +174,9 @@ def explain(run: Run, file: Path | None, whole: bool, as_json: bool) -> None:
         hookset layout explain
         hookset layout explain scripts/server/harbour.lua
     """
-    project = rooted(open_project(run.folder))
+    project = open_project(run.folder)
     if file is None:
-        surveyed = survey(project.tree, project.layout, project.stock)
+        surveyed = survey(project.tree, project.layout, rooted(project, run.root_cache).stock)
         if as_json:
             run.show_json("layout explain", True, survey_data(surveyed))
         else:

@@ -65,7 +65,7 @@ def command(
         raise WrongUseError(
             "not-found", "there is no such map", where=str(donor), remedy="name the folder that its hookset.toml is in"
         )
-    project = rooted(open_project(donor))
+    project = rooted(open_project(donor), run.root_cache)
     words = map_words(project.tree, project.layout)
     site = Site(project.layout, project.tree, project.stock, folder=str(donor))
     source = Donor(site, words["map"] or project.file.map.name, words["version"] or project.file.map.version)

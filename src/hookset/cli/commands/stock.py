@@ -142,7 +142,7 @@ def diff(run: Run, old: Path, new: Path, as_json: bool) -> None:
     Example, in a map:
         hookset stock diff ../base-1.stock ../base-2.stock
     """
-    project = rooted(open_project(run.folder))
+    project = rooted(open_project(run.folder), run.root_cache)
     stocks = [read_stock([file]) for file in (old, new)]
     analysis = analyse(project.tree, project.layout, project.stock, run.cache(project))
     changes = stock_changes(stocks[0], stocks[1], analysis)
@@ -172,7 +172,8 @@ def find(run: Run, part: str, kind: str | None, limit: int, as_json: bool) -> No
     web = analyse(project.tree, project.layout, project.stock, run.cache(project)).web
     found = [("map", row) for row in rows_like(web, part, kind, limit + 1)]
     for name, tree in project.roots:
-        there = analyse(tree, project.layout, project.stock).web
+        cache = run.root_cache((project.root / name).resolve())
+        there = analyse(tree, project.layout, project.stock, cache).web
         found += ((name, row) for row in rows_like(there, part, kind, limit + 1))
     found += (("stock", row) for row in islice(project.stock.search(part, kind), limit + 1))
     if as_json:
