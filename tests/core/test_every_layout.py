@@ -93,6 +93,12 @@ def sheets(draw: st.DrawFn, layout: str, name: str) -> dict[str, list[str]]:
     }
 
 
+def every_seat(layout: str, name: str) -> dict[str, list[str]]:
+    """The same with an entry for each seat, all of them in both versions."""
+    hooks = [f'[[hook]]\nseat = "{seat}"\n{body}' for seat, body in entries(layout, f"fad{name}", 40).items()]
+    return {"1": hooks, "2": hooks}
+
+
 @contextmanager
 def map_of(layout: str) -> Iterator[Path]:
     with tempfile.TemporaryDirectory() as folder:

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from msgspec.structs import replace
 
@@ -19,7 +19,7 @@ from hookset.formats import Edit, spliced
 from hookset.planning import Choices, Plan, plan_install, plan_remove, plan_upgrade, text_diffs
 from hookset.project import LedgerHook, read_ledger
 from hookset.trees import EmptyTree, Inline, Overlay, sha256_of
-from tests.core.test_every_layout import FEW, LAYOUTS, given_map, install, map_of, pack_of, sheets
+from tests.core.test_every_layout import FEW, LAYOUTS, every_seat, given_map, install, map_of, pack_of, sheets
 
 take = Insertions.take
 # The package has a function of that name.
@@ -52,6 +52,7 @@ def said(plan: Plan) -> tuple[object, ...]:
 def test_together_is_as_one_by_one(layout: str, monkeypatch: pytest.MonkeyPatch) -> None:
     @FEW
     @given(sheets(layout, "q"), sheets(layout, "q"))
+    @example(every_seat(layout, "q"), every_seat(layout, "z"))
     def holds(one: dict[str, list[str]], other: dict[str, list[str]]) -> None:
         hooks = [*one["1"], *one["2"], *other["1"]]
         with map_of(layout) as root:
@@ -78,6 +79,7 @@ def test_taken_out_at_once_is_as_in_turn(layout: str, monkeypatch: pytest.Monkey
 
     @FEW
     @given(sheets(layout, "q"), sheets(layout, "z"))
+    @example(every_seat(layout, "q"), every_seat(layout, "z"))
     def holds(one: dict[str, list[str]], other: dict[str, list[str]]) -> None:
         with map_of(layout) as root:
             install(root, pack_of(root, "first", "1", one["1"]))
