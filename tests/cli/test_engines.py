@@ -252,6 +252,7 @@ def zipped(folder: Path, place: Path) -> Path:
     return file
 
 
+@pytest.mark.no_cover
 def test_packs_that_have_only_notes_are_set_in_and_the_engine_plays_them(quay: Path, tmp_path: Path) -> None:
     before = snapshot(quay)
     packs = [zipped(folder, tmp_path) for folder in sorted(PACKS.iterdir())]

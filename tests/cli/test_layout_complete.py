@@ -123,6 +123,7 @@ def test_only_what_the_layout_does_not_find_itself_is_told(fen: Path) -> None:
     assert {(one["name"], one["path"]) for one in ran.data["findings"]} == {("sluce", "world/salt_fen.blk")}
 
 
+@pytest.mark.no_cover
 def test_the_layout_of_a_map_is_completed_with_its_stock(fen: Path) -> None:
     assert learn(fen, "--base", "game").code == 0
     root = fen / "salt-fen"
@@ -229,6 +230,7 @@ def test_a_layout_that_fits_is_not_learned(packed: MapProject) -> None:
     assert ran.data["learned"] is None and ran.data["layout"] == packed.layout.name
 
 
+@pytest.mark.no_cover
 def test_starting_at_a_terminal_asks_whether_rules_are_looked_for(fen: Path) -> None:
     refused = at_terminal(fen, ["start", "salt-fen"], [("Look for rules", "n\n")])
     assert not (fen / "salt-fen/hookset.toml").exists() and "hookset start" in refused

@@ -132,6 +132,7 @@ def test_wrong_use_of_stock_is_told(demo: Path, hookset: Run) -> None:
     assert (ran.code, ran.told) == (3, ["unexpected-content"])
 
 
+@pytest.mark.no_cover
 def test_many_names_are_asked_without_being_loaded(tmp_path: Path) -> None:
     rows = (StockRow("sound", f"Sound_{n:06}", ("server", "client")[n % 2], "x.toml") for n in range(200_000))
     assert write_database(tmp_path / "big.stock", "big", rows) == 200_000

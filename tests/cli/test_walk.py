@@ -193,6 +193,7 @@ def test_a_mistake_in_a_decision_is_told(step: dict[str, Any], word: str, demo: 
     assert not (demo.parent / "pump.hooksheet.toml").exists()
 
 
+@pytest.mark.no_cover
 def test_the_walk_at_a_terminal_ends_in_the_same_sheet(demo: Path) -> None:
     pack = pack_of(demo)
     answered(demo, pack, START, LAMPS, CRANE)

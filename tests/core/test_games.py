@@ -49,6 +49,7 @@ def played(root: Path, verdict: Verdict) -> list[Line]:
     return log.errors
 
 
+@pytest.mark.each_covers
 @pytest.mark.parametrize("name", MAPS)
 def test_a_clean_map_has_no_finding_and_no_error(name: str, tmp_path: Path) -> None:
     root = started(name, tmp_path)

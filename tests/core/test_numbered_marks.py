@@ -32,6 +32,7 @@ def test_the_map_is_recognised_and_clean(regatta: Path) -> None:
     assert [path for path in verdict.counts.unread if not path.endswith(".bin")] == []
 
 
+@pytest.mark.no_cover
 def test_the_next_free_id_is_told(regatta: Path) -> None:
     told = json.loads(run_hookset(regatta, "layout", "explain", "--json").out)
     assert told["ids"] == [{"kind": "slot", "taken": 5, "next": "4"}]
