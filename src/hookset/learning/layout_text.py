@@ -10,6 +10,7 @@ from msgspec import Struct
 
 from hookset.learning.arrangement import Arrangement
 from hookset.learning.arrangement_text import arrangement_text, loaded_by_name
+from hookset.learning.descriptors import LearnedDescriptor
 from hookset.learning.evidence import NUMBER
 from hookset.learning.filed import FileWriting
 from hookset.learning.guess import Guess
@@ -19,6 +20,7 @@ from hookset.learning.loading import LearnedLoading
 from hookset.learning.manifests import LearnedManifest
 from hookset.learning.material import SCRIPTS, Material, Sort
 from hookset.learning.place import Place
+from hookset.learning.sides import LearnedSides
 from hookset.learning.toml_values import one_line, shortened, value_text
 from hookset.learning.vocabulary import Vocabulary
 
@@ -50,7 +52,11 @@ def layout_text(
     """A layout that runs. `guesses` are its rules, each with the kind that it refers to; `weak` are left out, and
     told."""
     manifest, loading = arrangement.manifest, arrangement.loading
-    lines = [*_head(name, material), *_kinds(kinds, FILE, guesses, manifest, loading), *_rule_of_files(FILE)]
+    sides = arrangement.sides
+    lines = [*_head(name, material, sides), *_described(arrangement.descriptor)]
+    lines += _marks(material)
+    lines += _kinds(kinds, FILE, guesses, manifest, loading, sides)
+    lines += _rule_of_files(FILE)
     lines += _reads(material, guesses, kinds, arrangement)
     lines += _media(material)
     lines += arrangement_text(arrangement)
@@ -69,8 +75,9 @@ def addition_text(
     """What goes behind a layout at hand, which has the `known` kinds."""
     count = len(material.tree.paths())
     lines = ["", f"# Added by `hookset layout learn`, from {count:,} files: what the rules above do not see."]
+    lines += _described(arrangement.descriptor)
     files = next((kind for guess, kind in guesses.items() if guess.files is not None and kind not in known), "")
-    lines += _kinds([kind for kind in kinds if not kind.known], files, guesses, None, None)
+    lines += _kinds([kind for kind in kinds if not kind.known], files, guesses, None, None, None)
     lines += _rule_of_files(files) if files else ()
     lines += _reads(material, guesses, kinds, arrangement)
     lines += arrangement_text(arrangement)
@@ -87,6 +94,7 @@ def _reads(
     refers: dict[Sort, list[_Part]] = {}
     outside = {one.place.sort for kind in kinds for one in kind.vocabularies if one.outside}
     inside = {_way(one) for kind in kinds for one in kind.vocabularies if not one.outside}
+    sides = arrangement.sides
     for kind in kinds:
         for vocabulary in kind.vocabularies:
             if vocabulary.kind or (vocabulary.outside and _way(vocabulary) in inside):
@@ -98,6 +106,8 @@ def _reads(
             defines.setdefault(vocabulary.place.sort, []).append(_Part(said, f"{count:,} names: {sample}"))
     for guess, kind_name in guesses.items():
         said = _referring(guess, kind_name)
+        if sides is not None and guess in sides.asked:
+            said["side"] = sides.asked[guess]
         if loading is not None and manifest is not None and guess in manifest.guesses:
             # A list ships files, it does not load them.
             said["uses"] = False
@@ -105,9 +115,17 @@ def _reads(
     if manifest is not None:
         why = "rows of the list of what is in the map"
         defines.setdefault(manifest.sort, []).extend(_Part({"kind": ROW, **one}, why) for one in manifest.asked)
+    told: list[tuple[object, ...]] = []
+    described = arrangement.descriptor.sort if arrangement.descriptor is not None else None
     for sort in dict.fromkeys((*material.sorts, *defines, *refers)):
-        if sort in defines or sort in refers:
-            yield from _read(sort, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
+        if sort in defines or sort in refers or sort is described:
+            globs = _globs(sort, sides)
+            read = (globs, sort.format, [part.said for part in (*defines.get(sort, ()), *refers.get(sort, ()))])
+            if read in told:
+                # The same of the other side.
+                continue
+            told.append(read)
+            yield from _read(sort, globs, defines.get(sort, ()), refers.get(sort, ()), sort in outside)
 
 
 def evidence_text(guess: Guess) -> str:
@@ -206,14 +224,40 @@ def files_writing(files: FileWriting) -> dict[str, Any]:
     return said
 
 
-def _head(name: str, material: Material) -> Iterator[str]:
+def _head(name: str, material: Material, sides: LearnedSides | None) -> Iterator[str]:
     yield f"# Learned by `hookset layout learn` from {len(material.tree.paths()):,} files: look through it."
     yield "# A rule says before it in how many places it holds. Those of the band `likely` only warn."
     yield ""
     yield "[layout]"
     yield f"name = {value_text(name)}"
     yield f"title = {value_text(f'learned from {name}')}"
+    if sides is not None:
+        yield f"# {sides.fits:,} of {sides.uses:,} uses find their name on the side on which they run."
+        yield f"sides = {value_text(list(sides.names))}"
+        if sides.both:
+            yield f"both = {value_text(sides.both)}"
     yield 'ignore = ["**/.git/**", ".git/**", "**/Thumbs.db", "**/.DS_Store", "**/desktop.ini", "**/*.bak", "**/*~"]'
+
+
+def _described(descriptor: LearnedDescriptor | None) -> Iterator[str]:
+    if descriptor is None:
+        return
+    yield ""
+    yield f"# {' '.join(filter(None, descriptor.says))}"
+    yield "[descriptor]"
+    yield f"file = {value_text(descriptor.file)}"
+    yield f"name = {value_text(_plainly(descriptor.name))}"
+    if descriptor.version:
+        yield f"version = {value_text(_plainly(descriptor.version))}"
+
+
+def _plainly(asked: Mapping[str, Any]) -> Any:
+    """What a format is asked with: an address alone is a text."""
+    return asked["at"] if asked.keys() == {"at"} else dict(asked)
+
+
+def _marks(material: Material) -> Iterator[str]:
+    """What such maps are known by."""
     marks = [(sort.globs[0], sort.format) for sort in material.sorts if len(sort.globs) == 1 and sort.documents]
     marks.sort(key=lambda one: ("*" in one[0], len(one[0])))
     for glob, form in marks[:_MARKS]:
@@ -229,6 +273,7 @@ def _kinds(
     guesses: Iterable[Guess],
     manifest: LearnedManifest | None,
     loading: LearnedLoading | None,
+    sides: LearnedSides | None,
 ) -> Iterator[str]:
     """The kinds; `files` is what that of all files is called, empty where it needs none."""
     if manifest is not None:
@@ -246,6 +291,8 @@ def _kinds(
         yield ""
         yield f"[kinds.{kind.name}]"
         yield f"label = {value_text(kind.name.replace('-', ' '))}"
+        if sides is not None and kind.name in sides.kinds:
+            yield "sided = true"
         if kind.once:
             yield "unique = true"
         if kind.first is not None:
@@ -266,12 +313,13 @@ def _rule_of_files(kind: str) -> Iterator[str]:
     yield f'defines = [{{ kind = "{kind}", name = "{{path}}" }}]'
 
 
-def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside: bool) -> Iterator[str]:
+def _read(
+    sort: Sort, globs: Sequence[str], defines: Sequence[_Part], refers: Sequence[_Part], outside: bool
+) -> Iterator[str]:
     yield ""
     if outside:
         yield "# Files of the base game."
     yield "[[read]]"
-    globs = _globs(sort)
     yield f"files = {value_text(globs[0] if len(globs) == 1 else list(globs))}"
     if sort.but:
         yield f"but = {value_text(sort.but[0] if len(sort.but) == 1 else list(sort.but))}"
@@ -291,8 +339,10 @@ def _read(sort: Sort, defines: Sequence[_Part], refers: Sequence[_Part], outside
             yield "]"
 
 
-def _globs(sort: Sort) -> tuple[str, ...]:
-    """The patterns of a sort; with what stands for the language, where there is a file for each."""
+def _globs(sort: Sort, sides: LearnedSides | None) -> tuple[str, ...]:
+    """The patterns of a sort; with what stands for the side, or for the language, where there is a file for each."""
+    if sides is not None and sort in sides.sorts:
+        return sides.globs(sort)
     if not sort.languages or sort.format == "any":
         return sort.globs
     return tuple(dict.fromkeys(pattern for files in sort.languages.values() for _, pattern in files))

@@ -105,7 +105,8 @@ class Learned(Struct, frozen=True, dict=True):
     @cached_property
     def arrangement(self) -> Arrangement:
         """How the map is put together: of a layout at hand, where it has nothing yet."""
-        found = arrangement_of(self.material, self.guesses, self.kinds, self.follows and self.known is None)
+        follows = self.follows and self.known is None
+        found = arrangement_of(self.material, self.guesses, self.kinds, follows, self.name)
         return found if self.known is None else _lacking(found, self.known.layout)
 
     @property
@@ -169,10 +170,10 @@ def learned(tree: Tree, name: str, further: Sequence[Tree] = (), known: Known | 
 
 
 def _lacking(found: Arrangement, layout: Layout) -> Arrangement:
-    """What a layout has nothing of yet: seats in files where it has none."""
+    """What a layout has nothing of yet: seats in files where it has none, and where the map says what it is called."""
     seats = [
         replace(one, name=free_name(one.name, layout.seats))
         for one in found.seats
         if not any(seat.file.matches(one.file) for seat in layout.seats.values())
     ]
-    return Arrangement(None, None, tuple(seats))
+    return Arrangement(None, None, tuple(seats), None, found.descriptor if layout.descriptor is None else None)

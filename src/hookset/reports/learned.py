@@ -53,6 +53,8 @@ def learned_data(outcome: LearnedOutcome) -> dict[str, Any]:
             {"files": files, "named": named, "there": there}
             for files, named, there in (learned.arrangement.loading.groups if learned.arrangement.loading else ())
         ],
+        "descriptor": _descriptor(learned),
+        "sides": _sides(learned),
         "seats": [
             {"name": one.name, "title": one.title, "file": one.file, "put": dict(one.put)}
             for one in learned.arrangement.seats
@@ -79,6 +81,28 @@ def _manifest(learned: Learned) -> dict[str, Any] | None:
         return None
     rows = [{"files": one.files, "row": one.row, "listed": one.listed, "there": one.there} for one in found.rows]
     return {"file": found.file, "rows": rows}
+
+
+def _descriptor(learned: Learned) -> dict[str, Any] | None:
+    found = learned.arrangement.descriptor
+    if found is None:
+        return None
+    asked = {"name": dict(found.name), "version": dict(found.version)}
+    return {"file": found.file, **asked, "says": {"name": found.says[0], "version": found.says[1]}}
+
+
+def _sides(learned: Learned) -> dict[str, Any] | None:
+    found = learned.arrangement.sides
+    if found is None:
+        return None
+    return {
+        "names": list(found.names),
+        "both": found.both,
+        "files": [f"{front}/**" for front in found.fronts],
+        "kinds": sorted(found.kinds),
+        "fits": found.fits,
+        "uses": found.uses,
+    }
 
 
 def _beside(learned: Learned, beside: Beside) -> dict[str, Any]:

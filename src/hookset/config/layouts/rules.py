@@ -202,9 +202,20 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     def match(self, path: str) -> GlobMatch | None:
         """Match a path against the files of the rule."""
         for glob in self.files:
-            match = glob.match(path)
-            if match is not None and match.words.get("side", "") in {"", *self.side_words}:
+            match = self._with_side(glob, path)
+            if match is not None:
                 return None if any(other.matches(path) for other in self.but) else match
+        return None
+
+    def _with_side(self, glob: Glob, path: str) -> GlobMatch | None:
+        """Match a pattern whose `{side}` is one of the sides: below `**` it may first meet a folder that is none."""
+        match = glob.match(path)
+        if match is None or match.words.get("side", "") in {"", *self.side_words}:
+            return match
+        for side in sorted(self.side_words - {""}):
+            found = Glob(glob.filled({"side": side})).match(path)
+            if found is not None:
+                return GlobMatch(found.inner, {**found.words, "side": side})
         return None
 
 

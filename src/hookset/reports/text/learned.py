@@ -98,14 +98,21 @@ def _kinds(learned: Learned) -> str:
 
 
 def _arranged(learned: Learned) -> Iterator[RenderableType | None]:
-    """What is listed, what is loaded, where entries go."""
+    """Where the map says what it is called, what is listed, what is loaded, what runs where, where entries go."""
     manifest, loading = learned.arrangement.manifest, learned.arrangement.loading
+    descriptor = learned.arrangement.descriptor
+    if descriptor is not None:
+        yield section("described", Text(f"in {descriptor.file}: {' '.join(filter(None, descriptor.says))}"))
     if manifest is not None:
         listed = ", ".join(f"{one.listed:,} of {one.there:,} {one.files}" for one in manifest.rows)
         yield section("listed", Text(f"in {manifest.sort.globs[0]}: {listed}"))
     if loading is not None:
         groups = ", ".join(f"{named:,} of {there:,} {files}" for files, named, there in loading.groups)
         yield section("loaded", Text(f"only where others name them: {groups}"))
+    sides = learned.arrangement.sides
+    if sides is not None:
+        kinds = ", ".join(sorted(sides.kinds))
+        yield section("sides", Text(f"{', '.join(sides.names)} in {', '.join(sides.fronts)}: {kinds}"))
     if learned.arrangement.seats:
         rows = [(Text(one.name, style="name"), Text(one.title)) for one in learned.arrangement.seats]
         yield section("seats", columns(rows, indent=0))
