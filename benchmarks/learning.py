@@ -90,6 +90,9 @@ FIRST = {
     "open game: rescue": ("16 of 22", "602 of 746", "12 of 13"),
     "open game: opencity": ("4 of 5", "524 of 603", "4 of 4"),
     "open game: granatier": ("1 of 4", "33 of 49", "1 of 1"),
+    "open game: dustracing": ("7 of 8", "12,913 of 12,915", "4 of 5"),
+    "open game: cuyo": ("0 of 12", "0 of 1,671", "0 of 0"),
+    "open game: blobandconquer": ("15 of 39", "514 of 109,120", "16 of 20"),
 }
 """Of the first run on each material, before anything was mended: rules, references, sure rules."""
 _KIND = re.compile(r": \S+ by ")

@@ -1,4 +1,4 @@
-"""What a check tells of the data of thirty-five open games that nobody here made: fetched as packages of the system,
+"""What a check tells of the data of thirty-eight open games that nobody here made: fetched as packages of the system,
 read by layouts in benchmarks/open_games, every finding judged by hand. Writes docs/open-games.md.
 
     python benchmarks/open_games.py [FOLDER_WITH_PACKAGES]
@@ -102,6 +102,9 @@ GAMES = (
     Game("rescue", "searchandrescue-data", "usr/share/games/searchandrescue"),
     Game("opencity", "opencity-data", "."),
     Game("granatier", "granatier", "usr/share/granatier"),
+    Game("dustracing", "dustracing2d-data", "usr/share/games/dustracing2d"),
+    Game("blobandconquer", "blobandconquer-data", "usr/share/games/blobAndConquer"),
+    Game("cuyo", "cuyo-data", "usr/share/games/cuyo"),
     Game("lincity", "lincity-ng-data", "usr/share/games/lincity-ng"),
     Game(
         "ufoai",
@@ -205,7 +208,7 @@ def _many(lines: tuple[str, ...]) -> int:
 def page(results: list[Judged]) -> str:
     text = """# Real data that nobody here made
 
-Written by `python benchmarks/open_games.py`, which fetches packages of thirty-five open games from Debian, reads them
+Written by `python benchmarks/open_games.py`, which fetches packages of thirty-eight open games from Debian, reads them
 by the layouts in `benchmarks/open_games`, and compares each finding with what a person has found out about it. Nothing
 of the games is kept here. *False in 1,000* counts false findings in 1,000 references; notes are no findings here.
 

@@ -20,7 +20,17 @@ from hookset.learning.heads import data_head, keyed_head, no_head, own_head, sec
 from hookset.learning.prose import SEEN, are_for_people, prosaic
 from hookset.trees import Text
 
-__all__ = ["BRACKETED", "KEYED", "Dialect", "dialect_by", "dialects_of", "headed_dialect", "known_format"]
+__all__ = [
+    "BRACKETED",
+    "KEYED",
+    "Dialect",
+    "dialect_by",
+    "dialects_of",
+    "headed_dialect",
+    "is_header",
+    "known_format",
+    "script_dialect",
+]
 
 Head = Callable[[str, Document], Any]
 
@@ -48,6 +58,10 @@ _HEADS: Mapping[str, Head] = {
 }
 _LOOSE = ("ini", "csv")
 """Formats whose endings are used for other things as well."""
+_HEADERS = (".h", ".hh", ".hpp")
+"""Constants for programs in C, which scripts and tables use as well."""
+_ENTITY = re.compile(r"^[ \t]*\"classname\"[ \t]+\"[^\"\r\n]+\"[ \t]*$", re.M)
+"""What each thing in a map of a level editor has."""
 _COMMENTS = ("//", "#", "--", ";", "%", "'")
 _CALL = re.compile(r"\b[A-Za-z_][\w.:]{0,80}(?:\(|[ \t]+\([^()]*\)[ \t]*[;{])")
 """A word with a blank before the parenthesis is as often one of a text for people."""
@@ -116,6 +130,8 @@ def dialects_of(ending: str, texts: Sequence[bytes]) -> Iterator[Dialect]:
         yield Dialect("glb", head=data_head)
         return
     written = [_decoded(text) for text in texts]
+    if ending in _HEADERS or 2 * sum(_ENTITY.search(text) is not None for text in written) > len(written):
+        yield _script(("//",))
     if known:
         yield from _of_format(known, written)
     if known == "yaml":
@@ -138,6 +154,11 @@ def dialect_by(layout: Layout, path: str) -> Dialect | None:
         head = _HEADS.get(rule.format, no_head)
         return Dialect(rule.format, options, head, tolerant=rule.format in _SCRIPTS)
     return None
+
+
+def is_header(ending: str) -> bool:
+    """Whether files of an ending are constants for programs."""
+    return ending in _HEADERS
 
 
 def known_format(ending: str) -> str:
@@ -288,6 +309,11 @@ def _bare(texts: Sequence[str], ways: Sequence[str]) -> int:
 def _script(marks: Sequence[str]) -> Dialect:
     patterns = [rf"{re.escape(mark)}[^\n]*" for mark in marks if mark in ("//", "#", "--", ";", "%")]
     return Dialect("text", {"comments": [*patterns, r"/\*[\s\S]*?\*/"]}, _ending_head)
+
+
+def script_dialect(texts: Sequence[bytes]) -> Dialect:
+    """A language of which nothing is known, with what its comments begin with."""
+    return _script(_marks([line[:SEEN] for text in texts for line in _decoded(text).splitlines() if line.strip()]))
 
 
 def headed_dialect(texts: Sequence[bytes]) -> Dialect:

@@ -92,9 +92,10 @@ class Files(Struct, frozen=True, dict=True):
             yield from dict.fromkeys((*mine, *alike[:_MOST_CANDIDATES]))
 
     @cached_property
-    def endings(self) -> Mapping[str, int]:
-        """How many files have each ending."""
-        return Counter(posixpath.splitext(path)[1].lower() for path in self.paths)
+    def endings(self) -> frozenset[str]:
+        """The endings of files, those before another as well: a file may be packed, and be named as it was before."""
+        parts = (posixpath.splitext(path.lower()) for path in self.paths)
+        return frozenset(one for front, last in parts for one in (posixpath.splitext(front)[1], last))
 
     def writing_of(self, texts: Sequence[str], owners: Sequence[str]) -> FileWriting | None:
         """The way of writing by which most of some texts are files; `owners` are the files that say so."""

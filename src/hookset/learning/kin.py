@@ -5,7 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -24,6 +24,9 @@ _MOST = 0.75
 """Of the texts that begin in one way: how many must be names, where those that begin in another surely are."""
 _OWN = 2
 """Other sorts of records that have others of their own sort under a word."""
+_CONSTANT = re.compile(r"[A-Z][A-Z0-9]*(?:_[A-Z0-9]+)+")
+_CONSTANTS, _SURELY = 0.9, 2
+"""Of the names of something: how many are written as constants are; and places that surely use them."""
 _STEP = re.compile(r"[A-Z]?[a-z]+|[A-Z]+(?![a-z])")
 _VALUES = NAMING | {"value", "ref"}
 """Words that do not say what is meant: what they stand in does."""
@@ -44,16 +47,20 @@ class _Strong(Struct, frozen=True):
     """Which sort names files in which folder."""
     parts: frozenset[tuple[int, str, Vocabulary]]
     """In which sort what stands under a word surely is a name of what, where it begins in some way."""
+    constants: frozenset[Vocabulary]
+    """What is written in capitals, and is used in several places."""
 
     @classmethod
     def of(cls, guesses: Iterable[Guess]) -> _Strong:
         strong = [guess for guess in guesses if guess.evidence.band != "weak"]
         parts = [one for one in strong if one.evidence.band == "sure" and "only" in one.place.asked]
+        used = Counter(target for one in strong for target in one.targets[:1])
         return cls(
             frozenset((one.place.word, one.place.form, target) for one in strong for target in one.targets),
             Counter((id(one.place.sort), one.place.word) for one in strong if _are_of_own_sort(one)),
             frozenset((id(one.place.sort), folder) for one in strong for folder in _folders(one)),
             frozenset((id(one.place.sort), one.place.word, target) for one in parts for target in one.targets),
+            frozenset(one for one, often in used.items() if often >= _SURELY and _are_constants(one.names, _CONSTANTS)),
         )
 
     def is_kin(self, guess: Guess) -> bool:
@@ -68,6 +75,8 @@ class _Strong(Struct, frozen=True):
             return True
         if any(_is_word_of(place, target) for target in first):
             return True
+        if any(target in self.constants for target in first) and _are_constants(place.counts):
+            return True
         rare = guess.evidence.chance <= _NOT_ALL
         own = self.own.get((id(place.sort), place.word), 0) >= _OWN and _are_of_own_sort(guess)
         return rare and (own or any(_is_called_after(place, target) for target in first))
@@ -76,12 +85,17 @@ class _Strong(Struct, frozen=True):
 def with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
     """What is rare, and fits, is likely where the same word means the same in other files: what a call is given on the
     server, and on the clients; where it is the word of what is named; where under the same word others, too, have one
-    of their own sort: `extends`; where it is written as files are that others name in the same folder; and where texts
-    that begin otherwise surely mean the same."""
+    of their own sort: `extends`; where it is written as files are that others name in the same folder; where texts
+    that begin otherwise surely mean the same; and where all are constants of those that others use."""
     strong = _Strong.of(guesses)
     for guess in guesses:
         likely = guess.evidence.band == "weak" and guess.place.word and strong.is_kin(guess)
         yield replace(guess, evidence=replace(guess.evidence, band="likely")) if likely else guess
+
+
+def _are_constants(texts: Collection[str], least: float = 1.0) -> bool:
+    """Whether texts, or so many of them, are written as constants are: `DAMAGE_BY_FIRE`."""
+    return sum(_CONSTANT.fullmatch(text) is not None for text in texts) >= least * len(texts)
 
 
 def _folders(guess: Guess) -> tuple[str, ...]:

@@ -35,6 +35,10 @@ _SOME_NAMES, _OFTEN, _FEW_WORDS = 8, 3, 2
 _FRONT = re.compile(r"[\w.\-]+:(?=.)")
 _FRONTED = 8
 """Texts of another sort that begin alike, at least; and among so many texts at a place, one such, at least."""
+_FILED, _AMONG, _ALL_BUT_FEW = 3, 4, 0.9
+"""Texts with an ending, among so many times as many others without at most, and how many of them must be files."""
+_SPELT = re.compile(r"[./\\]")
+"""What is in a text that is perhaps meant as a file."""
 _PLAIN_ENOUGH = -6.0
 """The logarithm of a chance that is so small that nothing else need be tried."""
 
@@ -167,6 +171,7 @@ class Lookup:
         for split in SPLITS:
             if any(mark in whole for mark in marks_of(split)):
                 found += self._listed(place, texts, split, without, 1 if plain else len(texts) // 5)
+        found += () if plain else self._with_endings(place, texts)
         if plain:
             # All as before, and more.
             found = [one for one in found if not one.split or one.share > max(other.share for other in plain)]
@@ -220,6 +225,20 @@ class Lookup:
         if bare is not None:
             yield replace(bare, split=split, no_numbers=True)
 
+    def _with_endings(self, place: Place, texts: Sequence[str]) -> Iterator[Candidate]:
+        """Files among texts that may as well be names of something else, without an ending and without folders. Where
+        more is known of a form, it is told by what stands beside them."""
+        if place.sort.format != "text" or place.parts or place.asked.keys() & {"only", "split"}:
+            return
+        known = {posixpath.splitext(text)[1] for text in texts if "." in text}
+        known = {one for one in known if _ENDING.fullmatch(one) and one.lower() in self.files.endings}
+        filed = [text for text in texts if posixpath.splitext(text)[1] in known]
+        many = len(filed) >= _FILED and _AMONG * len(filed) >= len(texts) > len(filed)
+        if many and not any(_SPELT.search(text) for text in {*texts} - {*filed}):
+            files = self._filed.among(filed, place.owners)
+            if files is not None and files.spelled and files.share >= _ALL_BUT_FEW:
+                yield replace(files, endings=tuple(sorted(known)))
+
     def _any_known(self, parts: Iterable[str]) -> bool:
         """Whether some of the parts that texts have are names of anything, or files."""
         words = [part for part in parts if not NUMBER.fullmatch(part)]
@@ -229,7 +248,7 @@ class Lookup:
 
 def _often(place: Place, found: Candidate) -> float:
     """In how many places the texts are explained: a few may stand in many."""
-    if found.split:
+    if found.split or found.endings:
         return found.share
     counts = [(often, text in found.hits) for text, often in place.counts.items()]
     return sum(often for often, hit in counts if hit) / sum(often for often, _ in counts)

@@ -15,7 +15,15 @@ from msgspec.structs import replace
 
 from hookset.config.layouts import Layout
 from hookset.formats import Document, Unreadable, format_named, open_file
-from hookset.learning.dialects import Dialect, dialect_by, dialects_of, headed_dialect, known_format
+from hookset.learning.dialects import (
+    Dialect,
+    dialect_by,
+    dialects_of,
+    headed_dialect,
+    is_header,
+    known_format,
+    script_dialect,
+)
 from hookset.learning.expressions import folder_expressions
 from hookset.learning.families import families_of
 from hookset.learning.globs import MOST_GLOBS, globs_for, meets
@@ -208,7 +216,8 @@ def _by_ending(paths: Iterable[str]) -> dict[str, list[str]]:
         found.setdefault(posixpath.splitext(path)[1].lower(), []).append(path)
     bare = found.get("", [])
     for ending in [*found] if len(bare) >= _MANY_BARE else ():
-        if ending and len(found[ending]) <= _FEW_ENDINGS and not known_format(ending) and ending not in _MEDIA_OF:
+        told = known_format(ending) or ending in _MEDIA_OF or is_header(ending)
+        if ending and len(found[ending]) <= _FEW_ENDINGS and not told:
             bare += found.pop(ending)
     return found
 
@@ -222,12 +231,21 @@ def _read_apart(tree: Tree, ending: str, paths: Sequence[str]) -> list[Sort]:
     mixed = says_nothing and _mixed(found, paths)
     named = families_of(paths, mixed) if mixed or (says_nothing and forms & {"lines", "text"}) else {}
     if len(named) < 2:
-        return found
+        lost = sum(len(sort.documents) for sort in found if _scattered(_known(sort, paths))) if mixed else 0
+        return (list(_read_as_script(tree, paths)) if 2 * lost > len(paths) else []) or found
     apart = [
         sort for name, mine in named.items() for sort in _read(tree, ending, mine, "" if name.endswith("/") else name)
     ]
     # Lines of a language are in no other form for being called alike.
     return apart if mixed or "lines" in forms or {sort.format for sort in apart} - {"lines", "text"} else found
+
+
+def _read_as_script(tree: Tree, paths: Sequence[str]) -> Iterator[Sort]:
+    """Files that are in no form all together, nor are called alike, as scripts of one language: of those only the
+    regular parts are taken. Texts for people are none."""
+    texts = [data for path in _some(tree, paths) if (data := _text(tree, path)) is not None]
+    if 2 * sum(is_for_people(data.decode("utf-8", "replace")) for data in texts) <= len(texts):
+        yield from _by_head(dialect := script_dialect(texts), dict(_opened(tree, paths, dialect)))
 
 
 def _mixed(found: Sequence[Sort], paths: Sequence[str]) -> bool:

@@ -18,9 +18,10 @@ _WORDS = 6
 _WRITTEN = re.compile(
     r"\w[ \t]*[=({;:]|[;{}\])][ \t]*$|[\w\"][ \t]+\"[\w./]"
     r"|^[ \t]*(?:[*+-][ \t]*)?\[\+?\w[\w.-]*\][ \t]*[^\s\[\]]"
+    r"|^[ \t]*#[ \t]*(?:define|include|ifdef|ifndef|endif)\b"
 )
 """What lines in languages for programs have: something that is set, called or ended, a text behind a word, a key in
-brackets before its value."""
+brackets before its value, an order to what reads the file first."""
 _REMARK = re.compile(r"[ \t]*(?:#|//|--|;)(?!\w)")
 """What is written for people in files for programs, too, and may be most of such a file."""
 _MOST, _FEW = 0.8, 0.1

@@ -226,7 +226,7 @@ def _short(text: str) -> bool:
 
 def _of_own_names(place: Place) -> bool:
     """Whether files each name what is in them, and several use the same names: the skills of each unit."""
-    named = {place.word.lower(), place.around.lower()} & NAMING
+    named = {place.word.lower(), place.around.lower()} & NAMING or _OWN_NAME.fullmatch(place.word.lower())
     if not named or place.form != "value" or place.parts or place.used or place.when or place.general is not None:
         return False
     pairs = set(zip(place.said.paths, place.said.texts, strict=True))

@@ -12,6 +12,7 @@ from hookset.learning.places.bracketed import bracketed, bracketed_places
 from hookset.learning.places.code import code_places
 from hookset.learning.places.data import data_places
 from hookset.learning.places.elements import element_places
+from hookset.learning.places.entities import entity_places, of_entities
 from hookset.learning.places.headed import above_texts, headed_places
 from hookset.learning.places.marked import parted_by_marks
 from hookset.learning.places.mixed import parted_by_heads
@@ -33,6 +34,9 @@ def _text_places(sort: Sort) -> Iterator[Place]:
         return
     if match := above_texts(sort):
         yield from headed_places(sort, match)
+        return
+    if of_entities(sort):
+        yield from entity_places(sort)
         return
     yield from word_places(sort)
     yield from code_places(sort)

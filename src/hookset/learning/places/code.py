@@ -21,6 +21,8 @@ _QUALIFIER = r"(?<![\w.:])(?P<value>\w+)::\w+[ \t]*\("
 _POINTED = r"[&@](?P<value>[A-Za-z_]\w*)\b(?![\"(:.])"
 _CONSTANT = r"(?<![\w.:\"&@])(?P<value>[A-Z][A-Z0-9_]{2,})\b(?![\"(:])"
 _SET = re.compile(r"^[ \t]*(?P<word>[A-Za-z_]\w*)[ \t]+(?P<value>[A-Z][A-Z0-9_]{2,})\b", re.M)
+_DEFINED = r"^[ \t]*#[ \t]*define[ \t]+(?P<value>[A-Za-z_]\w*)(?=[ \t]+\S)"
+"""A constant of a header: a word that stands for what is behind it."""
 _FLOW = frozenset(("if", "else", "for", "while", "switch", "return", "case", "and", "or", "not", "new", "in", "do"))
 _LEAST = 3
 """Times that a word must begin a line before it is one of the language."""
@@ -53,6 +55,7 @@ def code_places(sort: Sort) -> Iterator[Place]:
     for word in setting:
         match = rf"^[ \t]*{word}[ \t]+(?P<value>[A-Z][A-Z0-9_]{{2,}})\b"
         yield from _place(sort, codes, match, "", "name", "constant", lambda one, _: one["value"])
+    yield from _place(sort, codes, _DEFINED, "", "name", "constant", lambda one, _: one["value"])
     used = "".join(rf"(?<!\b{word} )" for word in setting) + _CONSTANT
     yield from _place(sort, codes, used, "", "value", "constant", lambda one, _: one["value"])
 

@@ -40,6 +40,9 @@ _INSERTED = (
 """A name in whose place something else is put."""
 _SAID = re.compile(rf"\b(?P<name>[A-Za-z_]\w*)[ \t]+{_QUOTED}")
 _BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)[ \t]*(?P<end>[;({]?)", re.M)
+_PLAIN = r"[\w.:/\\\-]+(?:[ \t]*,\s*[\w.:/\\\-]+)*"
+"""A value without quotes, or several with commas between."""
+_PLAINLY = re.compile(rf"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<value>{_PLAIN})[ \t]*(?=[;\r\n])", re.M)
 _ONCE = 0.5
 """Of the keys of texts: how many are there once in their file."""
 _LEAST = 2
@@ -149,6 +152,9 @@ def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
                 )
     for pair in _SET.finditer(code):
         match = _set_to(pair["name"], pair["mark"])
+        yield match, pair["name"], "", "value", pair["value"], pair.start("value")
+    for pair in _PLAINLY.finditer(code):
+        match = rf"^[ \t]*{pair['name']}[ \t]*=[ \t]*(?P<value>{_PLAIN})[ \t]*(?=[;\r\n])"
         yield match, pair["name"], "", "value", pair["value"], pair.start("value")
     for said in _SAID.finditer(code):
         match = rf"\b{re.escape(said['name'])}[ \t]+{_QUOTED}"
