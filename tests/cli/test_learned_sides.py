@@ -82,7 +82,7 @@ def test_sides_in_many_folders_are_said_at_once(tmp_path: Path) -> None:
     assert run_hookset(tmp_path, "start", "weir", "--layout", "weir.layout.toml").code == 0
     below = tmp_path / "weir" / "parts" / "quay" / "client" / "far" / "away" / "gate.lua"
     below.parent.mkdir(parents=True)
-    below.write_text('raise("open_hatch")\n', "utf-8")
+    below.write_text('raise("show_hatch")\nraise("open_hatch")\n', "utf-8")
     assert _found(tmp_path) == [("wrong-side", "open_hatch", "parts/quay/client/far/away/gate.lua")]
 
 
@@ -90,6 +90,30 @@ def test_scripts_that_use_the_names_of_any_side_have_none(tmp_path: Path) -> Non
     files = _weir()
     files["parts/gate/client/work.lua"] += _script([], [f"open_{word}" for word in WORDS], [])
     assert _learn(tmp_path, files).data["sides"] is None
+
+
+def test_a_call_that_always_means_one_side_is_understood_so_wherever_it_is(tmp_path: Path) -> None:
+    files = _weir()
+    files["parts/gate/server/work.lua"] += "".join(f'note_for_host("open_{word}")\n' for word in WORDS * 2)
+    files["parts/gate/client/work.lua"] += 'note_for_host("open_hatch")\n'
+    assert _learn(tmp_path, files).data["sides"]
+    assert run_hookset(tmp_path, "start", "weir", "--layout", "weir.layout.toml").code == 0
+    assert not _found(tmp_path)
+
+
+@pytest.mark.parametrize(("calls", "words"), [(("raise",), 5), (("raise", "lower", "halt"), 3)])
+def test_a_few_names_are_no_evidence(tmp_path: Path, calls: tuple[str, ...], words: int) -> None:
+    shared = _script([f"count_{word}" for word in WORDS], [], [])
+    uses = "".join(f'{call}("count_{word}")\n' for call in calls for word in WORDS for _ in range(2))
+    mine = "".join(f'{call}("open_{word}")\n' for call in calls for word in WORDS[:words] for _ in range(2))
+    files = {
+        "parts/common/count.lua": shared + uses,
+        "parts/server/work.lua": _script([f"open_{word}" for word in WORDS[:words]], [], []) + mine,
+        "parts/client/work.lua": uses,
+    }
+    ran = _learn(tmp_path, files)
+    assert {one["asked"].get("call") for one in ran.data["rules"]} == {*calls}
+    assert ran.data["sides"] is None
 
 
 def test_folders_that_are_called_otherwise_are_no_sides(tmp_path: Path) -> None:

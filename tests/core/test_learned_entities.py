@@ -32,9 +32,9 @@ def brush(stones: list[str]) -> str:
 
 
 def levels() -> dict[str, str]:
-    """Three maps in which creatures stand and levers move what has a name there; creatures in blocks, by constants."""
+    """Four maps in which creatures stand and levers move what has a name there; creatures in blocks, by constants."""
     files = {f"looks/quarry/{stone}.jpg": "x" for stone in STONES} | {f"looks/{stone}.jpg": "y" for stone in STONES}
-    for number, name in enumerate(("weir", "kiln", "dock")):
+    for number, name in enumerate(("weir", "kiln", "dock", "lock")):
         world = "{\n" + '"classname" "world"\n' + brush([STONES[(number + n) % 6] for n in range(5)]) + "}\n"
         things = "".join(
             entity(classname="creature", beast=f"BEAST_{CREATURES[(n + number) % 8]}", origin=f"{n} 4 7", gate=f"g{n}")
@@ -42,13 +42,15 @@ def levels() -> dict[str, str]:
             for n in range(6)
         )
         files[f"places/{name}.map"] = world + things
-    constants = [f"BEAST_{one}" for one in CREATURES] + MOODS + [f"DEPTH_{n}" for n in range(9)]
+    constants = [f"BEAST_{one}" for one in CREATURES] + MOODS + [f"DEPTH_{n}" for n in range(40)]
     lines = "".join(f"#define {one}\t\t{number}\n" for number, one in enumerate(constants))
     files["rules/words.h"] = f"/* words of the game */\n\n#ifndef WORDS_H\n#define WORDS_H\n{lines}#endif\n"
-    files["rules/bests"] = "".join(
-        f"Beast {{\n\tsort = BEAST_{one};\n\tmood = {MOODS[n % 2]};\n\tdepth = DEPTH_{n};\n\tspeed = {n}.5;\n}};\n\n"
-        for n, one in enumerate(CREATURES)
-    )
+    for number in range(24):
+        mood = f"\tmood = {MOODS[number % 2]};\n" if number < 4 else ""
+        files[f"rules/beast_{'abc'[number % 3]}_{'stuvwxyz'[number // 3]}"] = (
+            f"Beast {{\n\tsort = BEAST_{CREATURES[number % 8]};\n{mood}\tdepth = DEPTH_{number};\n"
+            f"\tspeed = {number}.5;\n}};\n\n"
+        )
     return files
 
 
@@ -82,13 +84,13 @@ def _stones(odd: str) -> dict[str, str]:
     """Levels in a language of their own, which name pictures, or other blocks of the level."""
     names = [f"{stone}{number}" for stone in STONES for number in range(4)]
     files = {f"pics/{name}.xpm.gz": "x" for name in names}
-    for number in range(24):
+    for number in range(144):
         first, second, third = (names[(5 * number + n) % 12] for n in range(3))
-        name = f"{CREATURES[number % 8].lower()}_{'abc'[number // 8]}"
+        name = f"{CREATURES[number % 8].lower()}_{STONES[number // 8 % 6]}_{'abc'[number // 48]}"
         files[f"{name}.lev"] = (
             f"# a level of stones\n{name}={{\n  tries={number}\n  looks={first}.xpm,{second}.xpm,\n"
             f"    {third}.xpm\n  back={first}.xpm\n  odd={'rest' if number % 3 else f'{second}.xpm'}\n"
-            f"  rest={{\n    <<\n    rest={{1??0 -> A*; -> {odd if number % 2 else 'B'};}};\n    >>\n  }}\n}}\n"
+            f"  rest={{\n    <<\n    rest={{1??0 -> A*; -> {odd if number % 5 < 2 else 'B'};}};\n    >>\n  }}\n}}\n"
         )
     return files
 
@@ -104,4 +106,4 @@ def test_a_key_names_now_a_picture_and_now_another_block(tmp_path: Path) -> None
     result = learned(written(tmp_path / "x", _stones('{1 -> "B};')), "x")
     (rule,) = (guess for guess in result.guesses if guess.place.word == "odd")
     assert rule.files is not None and rule.endings == (".xpm",)
-    assert rule.evidence.texts == 8 and not rule.evidence.misfits
+    assert rule.evidence.texts == 48 and not rule.evidence.misfits

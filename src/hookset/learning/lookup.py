@@ -248,7 +248,7 @@ class Lookup:
 
 def _often(place: Place, found: Candidate) -> float:
     """In how many places the texts are explained: a few may stand in many."""
-    if found.split or found.endings:
+    if found.split:
         return found.share
     counts = [(often, text in found.hits) for text, often in place.counts.items()]
     return sum(often for often, hit in counts if hit) / sum(often for often, _ in counts)
