@@ -137,3 +137,33 @@ def test_a_map_without_a_known_layout_is_told_how_to_get_one(tmp_path: Path) -> 
     (tmp_path / "x").mkdir()
     (tmp_path / "x/a.xml").write_text("<a/>")
     assert "--learn" in run_hookset(tmp_path, "start", "x").err
+
+
+def test_what_is_missing_in_many_places_is_shown_once(tmp_path: Path) -> None:
+    stones = [
+        "agate",
+        "basalt",
+        "chalk",
+        "diorite",
+        "flint",
+        "gabbro",
+        "granite",
+        "jasper",
+        "lava",
+        "marl",
+        "mica",
+        "onyx",
+        "quartz",
+        "rhyolite",
+        "slate",
+        "tuff",
+    ]
+    wall = "".join(f'<stone look="{one}.shp"/>' for one in stones * 3)
+    files = {f"looks/{one}.shp": "x" for one in stones}
+    files["wall.xml"] = f"<wall>\n{wall}\n" + '<stone look="moss.shp"/>\n' * 3 + '<stone look="reed.shp"/>\n</wall>\n'
+    for path, text in files.items():
+        (tmp_path / "quay" / path).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / "quay" / path).write_text(text, "utf-8")
+    ran = run_hookset(tmp_path, "layout", "learn", "quay")
+    lines = [line for line in ran.out.splitlines() if "wall.xml:" in line and "looks/" in line]
+    assert [("looks/moss.shp" in line, "2 more places" in line) for line in lines] == [(True, True), (False, False)]

@@ -150,14 +150,20 @@ def _findings(checked: Sequence[Finding]) -> RenderableType:
     if not told:
         return Text("none: every reference by these rules is met")
     sure = sum(one.severity is Severity.ERROR for one in told)
+    # One texture that is not there may be named in hundreds of places: they say no more than the first of them.
+    alike: dict[tuple[Severity, str], list[Finding]] = {}
+    for one in told:
+        alike.setdefault((one.severity, one.message), []).append(one)
+    shown = list(alike.values())[:_FINDINGS]
     rows = [
         (
             Text("sure" if one.severity is Severity.ERROR else "likely", style="dim"),
             Text(str(one.spot), style="name"),
-            Text(one.message),
+            Text(one.message + (f"; also in {plural(len(others), 'more place')}" if others else "")),
         )
-        for one in told[:_FINDINGS]
+        for one, *others in shown
     ]
     head = f"{plural(sure, 'broken reference')} by rules that are sure, {len(told) - sure:,} by those that are likely"
-    more = f"and {len(told) - len(rows):,} more: `hookset check` shows them" if len(told) > len(rows) else ""
+    left = len(told) - sum(map(len, shown))
+    more = f"and {left:,} more: `hookset check` shows them" if left else ""
     return stacked(Text(head), columns(rows, indent=0), Text(more, style="dim") if more else None)
