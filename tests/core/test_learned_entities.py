@@ -107,3 +107,11 @@ def test_a_key_names_now_a_picture_and_now_another_block(tmp_path: Path) -> None
     (rule,) = (guess for guess in result.guesses if guess.place.word == "odd")
     assert rule.files is not None and rule.endings == (".xpm",)
     assert rule.evidence.texts == 48 and not rule.evidence.misfits
+
+
+def test_what_words_of_a_program_are_set_to_are_no_names(tmp_path: Path) -> None:
+    files = {f"bank/{stone}.txt": "x" for stone in STONES}
+    for number in range(12):
+        lines = "".join(f"  seen = {stone}\n  raise_it(seen, {number})\n" for stone in STONES)
+        files[f"code/{CREATURES[number % 8].lower()}_{number // 8}.scr"] = f"def work(it):\n{lines}  done = {number}\n"
+    assert "seen" not in by_word(learned(written(tmp_path / "x", files), "x"))

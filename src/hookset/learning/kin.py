@@ -5,7 +5,7 @@ from __future__ import annotations
 import posixpath
 import re
 from collections import Counter
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -25,8 +25,8 @@ _MOST = 0.75
 _OWN = 2
 """Other sorts of records that have others of their own sort under a word."""
 _CONSTANT = re.compile(r"[A-Z][A-Z0-9]*(?:_[A-Z0-9]+)+")
-_CONSTANTS, _SURELY = 0.9, 2
-"""Of the names of something: how many are written as constants are; and places that surely use them."""
+_SURELY = 2
+"""Places that surely use some of the constants of a header."""
 _STEP = re.compile(r"[A-Z]?[a-z]+|[A-Z]+(?![a-z])")
 _VALUES = NAMING | {"value", "ref"}
 """Words that do not say what is meant: what they stand in does."""
@@ -48,7 +48,7 @@ class _Strong(Struct, frozen=True):
     parts: frozenset[tuple[int, str, Vocabulary]]
     """In which sort what stands under a word surely is a name of what, where it begins in some way."""
     constants: frozenset[Vocabulary]
-    """What is written in capitals, and is used in several places."""
+    """The constants of a header that are used in several places."""
 
     @classmethod
     def of(cls, guesses: Iterable[Guess]) -> _Strong:
@@ -60,7 +60,7 @@ class _Strong(Struct, frozen=True):
             Counter((id(one.place.sort), one.place.word) for one in strong if _are_of_own_sort(one)),
             frozenset((id(one.place.sort), folder) for one in strong for folder in _folders(one)),
             frozenset((id(one.place.sort), one.place.word, target) for one in parts for target in one.targets),
-            frozenset(one for one, often in used.items() if often >= _SURELY and _are_constants(one.names, _CONSTANTS)),
+            frozenset(one for one, often in used.items() if often >= _SURELY and one.place.word == "constant"),
         )
 
     def is_kin(self, guess: Guess) -> bool:
@@ -93,9 +93,9 @@ def with_kin(guesses: Sequence[Guess]) -> Iterator[Guess]:
         yield replace(guess, evidence=replace(guess.evidence, band="likely")) if likely else guess
 
 
-def _are_constants(texts: Collection[str], least: float = 1.0) -> bool:
-    """Whether texts, or so many of them, are written as constants are: `DAMAGE_BY_FIRE`."""
-    return sum(_CONSTANT.fullmatch(text) is not None for text in texts) >= least * len(texts)
+def _are_constants(texts: Iterable[str]) -> bool:
+    """Whether texts are written as constants are: `DAMAGE_BY_FIRE`."""
+    return all(map(_CONSTANT.fullmatch, texts))
 
 
 def _folders(guess: Guess) -> tuple[str, ...]:

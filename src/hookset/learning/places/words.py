@@ -43,6 +43,8 @@ _BEGUN = re.compile(r"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]+(?P<value>[\w.:/\\\-]+)
 _PLAIN = r"[\w.:/\\\-]+(?:[ \t]*,\s*[\w.:/\\\-]+)*"
 """A value without quotes, or several with commas between."""
 _PLAINLY = re.compile(rf"^[ \t]*(?P<name>[A-Za-z_]\w*)[ \t]*=[ \t]*(?P<value>{_PLAIN})[ \t]*(?=[;\r\n])", re.M)
+_CALLED, _CALLS = re.compile(r"\b[A-Za-z_]\w*\("), 0.1
+"""Calls, and in how many lines of programs there is one at least."""
 _ONCE = 0.5
 """Of the keys of texts: how many are there once in their file."""
 _LEAST = 2
@@ -65,9 +67,11 @@ def word_places(sort: Sort) -> Iterator[Place]:
         # Texts for people, by their keys. Those of records are there again and again.
         yield Place(sort, {"match": KEYED.pattern}, "key", "", "", keys)
         return
+    # In a program what a word is set to is another word of the program.
+    plain = sum(len(_CALLED.findall(code)) for code in codes.values()) < _CALLS * lines
     found: _Found = {}
     for path, code in codes.items():
-        for match, word, around, form, value, where in _texts(code):
+        for match, word, around, form, value, where in _texts(code, plain):
             found.setdefault((match, word, around, form), Said()).add(value, path, where)
     by_key: dict[str, Place] = {}
     for (match, word, around, form), said in found.items():
@@ -135,7 +139,8 @@ def _matched(sort: Sort, codes: Mapping[str, str], match: str, form: Form) -> It
         yield Place(sort, {"match": match}, form, "", "", said, used=form == "value")
 
 
-def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
+def _texts(code: str, plain: bool) -> Iterator[tuple[str, str, str, Form, str, int]]:
+    """What stands in quotes, and what stands behind words; where keys are `plain`, what they are set to as well."""
     for call in _CALL.finditer(code):
         name = re.escape(call["name"])
         for number, (sign, value, where) in enumerate(_arguments(call["args"], call.start("args"))):
@@ -153,7 +158,7 @@ def _texts(code: str) -> Iterator[tuple[str, str, str, Form, str, int]]:
     for pair in _SET.finditer(code):
         match = _set_to(pair["name"], pair["mark"])
         yield match, pair["name"], "", "value", pair["value"], pair.start("value")
-    for pair in _PLAINLY.finditer(code):
+    for pair in _PLAINLY.finditer(code) if plain else ():
         match = rf"^[ \t]*{pair['name']}[ \t]*=[ \t]*(?P<value>{_PLAIN})[ \t]*(?=[;\r\n])"
         yield match, pair["name"], "", "value", pair["value"], pair.start("value")
     for said in _SAID.finditer(code):
