@@ -77,8 +77,11 @@ def test_sides_in_many_folders_are_said_at_once(tmp_path: Path) -> None:
     parts = {
         f"parts/{name}/{side}/none.lua": "\n" for name in ("quay", "lock", "kiln") for side in ("server", "client")
     }
+    # A part that has scripts for one side alone is on that side as well.
+    parts["parts/shed/server/work.lua"] = _script(["open_shed"], ["open_shed", "open_hatch"], [])
     ran = _learn(tmp_path, _weir() | parts)
     assert ran.data["sides"]["files"] == ["**/{side}/**"]
+    assert ran.data["sides"]["fits"] == ran.data["sides"]["uses"]
     assert run_hookset(tmp_path, "start", "weir", "--layout", "weir.layout.toml").code == 0
     below = tmp_path / "weir" / "parts" / "quay" / "client" / "far" / "away" / "gate.lua"
     below.parent.mkdir(parents=True)

@@ -45,7 +45,7 @@ def descriptor_of(material: Material, name: str) -> LearnedDescriptor | None:
         for sort in material.sorts
         if sort.format in _FORMATS
         for path in sort.paths
-        if "/" not in path and len(material.tree.read(path)) <= _LONGEST
+        if "/" not in path and material.tree.size(path) <= _LONGEST
         for made in _said_in(sort, path)
     ]
     own = [one for one in found if _plain(one.says[0]) == _plain(name)]

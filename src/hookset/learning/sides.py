@@ -5,10 +5,11 @@ from __future__ import annotations
 import math
 import posixpath
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from hookset.learning.guess import Guess
 from hookset.learning.kinds import LearnedKind
@@ -41,28 +42,17 @@ class LearnedSides(Struct, frozen=True, dict=True):
     """What stands for the side in paths of what both have; empty where there is no such folder."""
     tops: tuple[str, ...]
     """The folders in which those of the sides lie."""
-    kinds: frozenset[str]
+    files: Mapping[str, str]
+    """The side that each file in them is on; empty for both."""
+    kinds: frozenset[str] = frozenset()
     """Those whose names count on the side that defines them only."""
-    asked: Mapping[Guess, str]
+    asked: Mapping[Guess, str] = {}
     """Rules that mean names of one side, wherever they are asked for."""
     sorts: frozenset[Sort] = frozenset()
     """The sorts of files in which such names are defined or asked for, and which lie on sides."""
     fits: int = 0
     uses: int = 0
     """How many uses of such names find them on the side on which they run, and how many there are."""
-
-    def side_of(self, path: str) -> str | None:
-        """The side that a file is on; empty for both, None for a file in none of the folders."""
-        for top in self.tops:
-            inner = path[len(top) + 1 if top else 0 :] if path.startswith(f"{top}/" if top else "") else ""
-            step, below, _ = inner.partition("/")
-            if below and step in self._words:
-                return "" if step == self.both else step
-        return None
-
-    @cached_property
-    def _words(self) -> frozenset[str]:
-        return frozenset((*self.names, self.both)) - {""}
 
     @cached_property
     def fronts(self) -> tuple[str, ...]:
@@ -73,18 +63,13 @@ class LearnedSides(Struct, frozen=True, dict=True):
 
     def globs(self, sort: Sort) -> tuple[str, ...]:
         """The patterns of a sort: those first that say the side."""
-        endings = dict.fromkeys(posixpath.splitext(path)[1] for path in sort.paths if self.side_of(path) is not None)
-        sided = [f"{front}/**/*{ending}" for front in self.fronts for ending in endings]
+        sided = [f"{front}/**/*{ending}" for front in self.fronts for ending in self.endings(sort)]
         # Scripts as others ask for them, by the way from the folder of their side, are nowhere else.
         return (*sided, *(() if sided and _by_way(sort) else sort.globs))
 
-    def can_say(self, sort: Sort, others: Iterable[Sort]) -> bool:
-        """Whether patterns with a side mean the files of a sort only, if they mean any of them."""
-        mine = {posixpath.splitext(path)[1] for path in sort.paths if self.side_of(path) is not None}
-        theirs = (path for other in others if other is not sort for path in other.paths)
-        return _by_way(sort) or not any(
-            posixpath.splitext(path)[1] in mine and self.side_of(path) is not None for path in theirs
-        )
+    def endings(self, sort: Sort) -> tuple[str, ...]:
+        """Those of files of a sort that are on a side, or on both."""
+        return tuple(dict.fromkeys(posixpath.splitext(path)[1] for path in sort.paths if path in self.files))
 
 
 def _by_way(sort: Sort) -> bool:
@@ -97,20 +82,34 @@ def sides_of(material: Material, guesses: Sequence[Guess], kinds: Sequence[Learn
     paths = [path for sort in material.sorts for path in sort.paths]
     for one, other in _PAIRS:
         for names, both, tops in _folders(paths, one, other):
-            found = LearnedSides(names, both, tops, frozenset(), {})
-            belonging = [made for kind in kinds if (made := _belonging(found, kind, guesses, material)) is not None]
+            words = {name: name for name in names} | ({both: ""} if both else {})
+            files = {path: side for path in paths if (side := _side(path, words, tops)) is not None}
+            found = LearnedSides(names, both, tops, files)
+            endings = Counter(ending for sort in material.sorts for ending in found.endings(sort))
+            mixed = frozenset(ending for ending, often in endings.items() if often > 1)
+            belonging = [made for kind in kinds if (made := _belonging(found, kind, guesses, mixed)) is not None]
             if belonging:
-                return LearnedSides(
-                    names,
-                    both,
-                    tops,
-                    frozenset(made.kind for made in belonging),
-                    {guess: side for made in belonging for guess, side in made.asked.items()},
-                    frozenset(sort for made in belonging for sort in made.sorts),
-                    sum(made.fits for made in belonging),
-                    sum(made.uses for made in belonging),
+                return replace(
+                    found,
+                    kinds=frozenset(made.kind for made in belonging),
+                    asked={guess: side for made in belonging for guess, side in made.asked.items()},
+                    sorts=frozenset(sort for made in belonging for sort in made.sorts),
+                    fits=sum(made.fits for made in belonging),
+                    uses=sum(made.uses for made in belonging),
                 )
     return None
+
+
+def _side(path: str, words: Mapping[str, str], tops: Sequence[str]) -> str | None:
+    """The side that a file is on; empty for both, None for a file in none of the folders. Where those are many, the
+    folders of one side alone are some of them."""
+    if len(tops) > _MOST_FOLDERS:
+        word = next((step for step in reversed(path.split("/")[:-1]) if step in words), None)
+    else:
+        above = (top for top in tops if path.startswith(f"{top}/" if top else ""))
+        steps = (path[len(top) + 1 if top else 0 :].partition("/") for top in above)
+        word = next((step for step, below, _ in steps if below and step in words), None)
+    return words[word] if word is not None else None
 
 
 def _folders(paths: Iterable[str], one: str, other: str) -> Iterator[tuple[tuple[str, str], str, tuple[str, ...]]]:
@@ -164,16 +163,21 @@ class _Uses(Struct, frozen=True):
 
 
 def _belonging(
-    sides: LearnedSides, kind: LearnedKind, guesses: Sequence[Guess], material: Material
+    sides: LearnedSides, kind: LearnedKind, guesses: Sequence[Guess], mixed: Container[str]
 ) -> _Belonging | None:
+    """What belongs to a side of a kind; None where nothing does, or no pattern says it: `mixed` are endings of files on
+    sides that are of several sorts."""
     mine = [guess for guess in guesses if guess.targets and guess.targets[0] in kind.vocabularies]
     sorts = {one.place.sort for one in kind.vocabularies} | {guess.place.sort for guess in mine}
-    if any(one.own for one in kind.vocabularies) or not all(sides.can_say(sort, material.sorts) for sort in sorts):
+    sided = frozenset(sort for sort in sorts if sides.endings(sort))
+    if any(ending in mixed for sort in sided if not _by_way(sort) for ending in sides.endings(sort)):
+        return None
+    if any(one.own for one in kind.vocabularies):
         return None
     there: dict[str, set[str]] = {}
     for vocabulary in kind.vocabularies:
         for path, text in vocabulary.by_file if not vocabulary.outside else ():
-            there.setdefault(text, set()).update({side} if (side := sides.side_of(path)) else sides.names)
+            there.setdefault(text, set()).update({side} if (side := sides.files.get(path)) else sides.names)
     known = {text: frozenset(on) for text, on in there.items()}
     understood = {guess: _understood(sides, guess, known) for guess in mine}
     best = {guess: uses for guess, uses in understood.items() if uses is not None}
@@ -183,7 +187,6 @@ def _belonging(
     if len({name for uses in best.values() for name in uses.telling}) < _LEAST or bits < _BITS:
         return None
     asked = {guess: uses.side for guess, uses in best.items() if uses.side}
-    sided = frozenset(sort for sort in sorts if any(sides.side_of(path) is not None for path in sort.paths))
     fits, used = sum(one.fits for one in best.values()), sum(one.uses for one in best.values())
     return _Belonging(kind.name, asked, sided, fits, used)
 
@@ -201,7 +204,7 @@ def _uses(sides: LearnedSides, guess: Guess, known: Mapping[str, frozenset[str]]
     telling: set[str] = set()
     every = frozenset(sides.names)
     for text, path in zip(guess.place.said.texts, guess.place.said.paths, strict=True):
-        here = side or sides.side_of(path) or ""
+        here = side or sides.files.get(path, "")
         wanted = frozenset((here,)) if here else every
         for name in SPLITS[guess.split].split(text) if guess.split else (text,):
             has = known.get(name)
