@@ -154,3 +154,18 @@ def test_a_layout_at_hand_gets_where_the_name_is(tmp_path: Path) -> None:
     ran = _learn(tmp_path, _weir() | ABOUT, "--onto", "half.toml")
     assert ran.data["descriptor"]["file"] == "about.json"
     assert run_hookset(tmp_path, "start", "weir", "--layout", ran.data["file"], "--json").data["version"] == "0.3"
+
+
+@pytest.mark.parametrize("mixed", [False, True])
+def test_files_of_two_sorts_on_a_side_are_not_taken_for_one(tmp_path: Path, mixed: bool) -> None:
+    files = {}
+    for side, what in (("server", "open"), ("client", "show")):
+        names = [f"{what}_{word}" for word in WORDS]
+        deeds = {"deeds": [{"id": name} for name in names], "asks": [{"deed": name} for name in names * 2]}
+        files[f"parts/{side}/deeds.json"] = json.dumps(deeds)
+        if mixed:
+            looks = {"looks": [{"id": f"look_{side}_{n}", "size": n} for n in range(9)]}
+            files[f"parts/{side}/looks.json"] = json.dumps(looks)
+    ran = _learn(tmp_path, files)
+    assert [one["asked"]["at"] for one in ran.data["rules"]] == ["$.asks[*].deed"]
+    assert (ran.data["sides"] is None) is mixed
