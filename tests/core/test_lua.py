@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import tracemalloc
 from typing import Any
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from hookset.formats import Body, NoSeat, Unreadable, WrongBody, format_named
+from hookset.formats import Body, NoSeat, WrongBody, format_named
 from hookset.formats.document import Preparable
 from hookset.formats.format import Snippet
+from hookset.trees import Text
 from tests.core.test_formats import done, opened, put
 
 IMPORT = {"after": "last", "call": "require"}
@@ -217,9 +219,42 @@ def test_any_function_takes_a_call(statements: list[str], newline: str, at: str)
 BUSY = "a:" * 15_000 + "(\n"
 
 
-def test_what_keeps_the_grammar_busy_is_not_read() -> None:
-    with pytest.raises(Unreadable, match="too long"):
-        opened("lua", BUSY)
+def test_what_would_keep_the_grammar_busy_is_a_mistake() -> None:
+    ((what, where),) = opened("lua", BUSY).problems
+    assert "does not parse" in what
+    assert where == 0
+
+
+LINE = "local a = {1,2,3}\nfunction f(x) return x+1 end\n"
+
+
+@pytest.mark.parametrize("before", [0, 3_000])
+def test_a_bracket_that_is_missing_in_a_long_script_is_told_where_it_is(before: int) -> None:
+    source = before * LINE + LINE.replace("}", "") + (5_000 - before) * LINE
+    ((_, where),) = opened("lua", source).problems
+    assert isinstance(where, int)
+    assert source.count("\n", 0, where) == 2 * before
+
+
+@pytest.mark.parametrize("mistake", ["", "local b = {1,\n"], ids=["none", "a-bracket"])
+def test_a_long_script_that_is_parsed_over_and_over_takes_no_more_room(mistake: str) -> None:
+    tracemalloc.start()
+    try:
+        for one in range(8):
+            source = f"-- {one}\n{mistake}{500 * LINE}"
+            form = format_named("lua")
+            assert bool(form.open(Text(source, "utf-8"), form.options()).problems) == bool(mistake)
+            if one == 1:
+                before, _ = tracemalloc.get_traced_memory()
+        after, _ = tracemalloc.get_traced_memory()
+    finally:
+        tracemalloc.stop()
+    assert after - before < len(source)
+
+
+def test_a_long_script_without_a_mistake_is_read_to_its_end() -> None:
+    strange = "--[==[" + "[[ ]] ' \" \n" * 900 + "]==]\n" + 'g "x" { 1 } [[y]]\n' * 6_000
+    assert called(strange + 'f("at the end")') == [("at the end", False)]
 
 
 @pytest.mark.no_cover

@@ -9,7 +9,6 @@ import itertools
 import math
 import os
 import re
-import time
 from abc import ABC, abstractmethod
 from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
@@ -17,11 +16,12 @@ from functools import cached_property
 from typing import ClassVar
 
 from msgspec import Struct
-from tree_sitter import Language, Node, Parser, QueryCursor
+from tree_sitter import Language, Node, QueryCursor
 
 from hookset.formats._script.bindings import Bindings, Piece
+from hookset.formats._script.parsing import parsed
 from hookset.formats._script.queries import Captured, captures, check, query
-from hookset.formats.base import ARGUMENT, PLACED, Unreadable
+from hookset.formats.base import ARGUMENT, PLACED
 from hookset.trees import Text
 
 __all__ = ["DEPTH", "RETURNED", "Function", "Script", "starred"]
@@ -31,11 +31,6 @@ RETURNED = "return"
 
 _WAYS = 128
 """Texts that a chain of choices may come to."""
-_QUICK = 8 << 10
-"""Bytes that are parsed in no time, whatever they are."""
-_CHUNK = 1 << 20
-_LONGEST, _SLOWEST = 2.0, 100_000
-"""Seconds that a file may take, and one more for so many bytes: what is written in the language takes a fiftieth."""
 DEPTH = 8
 """How many constants of constants are followed."""
 _MARKS = frozenset(("_", "N_"))
@@ -217,21 +212,8 @@ class Script(ABC):
 
     @cached_property
     def root(self) -> Node:
-        """Raises Unreadable for what would keep the grammar busy for minutes: it looks for a way on after every
-        mistake, in time that can grow with the square of a line."""
-        data, parser = self.grammatical, Parser(self.LANGUAGE)
-        if len(data) <= _QUICK:
-            return parser.parse(data).root_node
-        end = time.thread_time() + _LONGEST + len(data) / _SLOWEST
-        try:
-            return parser.parse(
-                lambda offset, _: data[offset : offset + _CHUNK],
-                progress_callback=lambda _offset, _mistaken: time.thread_time() > end,
-            ).root_node
-        except ValueError:
-            if time.thread_time() <= end:
-                raise
-            raise Unreadable(f"takes too long to parse as {self.TITLE}: it is hardly written in that", 0) from None
+        """Of what mistakes let be parsed, as `parsed` says."""
+        return parsed(self.LANGUAGE, self.grammatical).root_node
 
     def string_of(self, node: Node) -> str:
         return self.text.utf8[node.start_byte : node.end_byte].decode("utf-8", "replace")
@@ -277,11 +259,8 @@ class Script(ABC):
 
     @property
     def parses(self) -> bool:
-        """Whether it is all of the language; what would keep the grammar busy for minutes is not."""
-        try:
-            return self.first_error() is None
-        except Unreadable:
-            return False
+        """Whether it is all of the language."""
+        return self.first_error() is None
 
     # ---- calls, functions, statements ---------------------------------------------------------------------------
 
