@@ -9,8 +9,9 @@ from hookset.learning import learned
 from hookset.learning.evidence import band_of
 from hookset.learning.layout_text import place_text
 from hookset.learning.material import Sort, material_of
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
 from hookset.learning.places import places_of
+from hookset.learning.said import Said
 from tests.core.test_learning import rules, written
 
 CREWS = ["anna", "bert", "carla", "dora", "egon", "frieda", "gustav", "hedda", "ingo", "jutta"]

@@ -3,22 +3,23 @@
 from __future__ import annotations
 
 import posixpath
-from array import array
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said, standing_at
+from hookset.learning.place import Place, standing_at
+from hookset.learning.said import Said
 
 FILES = ["quay/a.txt", "quay/b.txt", "lock/a.txt", "c.txt"]
 SAID = st.lists(st.tuples(st.sampled_from(["bell", "buoy", "lamp"]), st.sampled_from(FILES), st.integers(0, 9)))
 
 
 def place(said: list[tuple[str, str, int]]) -> Place:
-    texts, paths = [text for text, _, _ in said], [path for _, path, _ in said]
-    wheres = array("q", [where for _, _, where in said])
-    return Place(Sort("lines", {}, {}), {}, "value", "", "", Said(texts, paths, wheres))
+    found = Said()
+    for one in said:
+        found.add(*one)
+    return Place(Sort("lines", {}, {}), {}, "value", "", "", found)
 
 
 @given(SAID, st.sets(st.tuples(st.sampled_from(FILES), st.integers(0, 9))))

@@ -11,6 +11,7 @@ from typing import Any, ClassVar, Literal
 
 from msgspec import Struct
 
+from hookset.formats._line_rows import Field, Row, Rows
 from hookset.formats._values import plain_words
 from hookset.formats.base import AlreadyThere, Body, Edit, Edits, ExistingEntry, Placement, Value, WrongBody
 from hookset.formats.document import BesideTest, Editable, HasFields, HasRows, Writable
@@ -60,43 +61,6 @@ class LineSeat(Struct, frozen=True, forbid_unknown_fields=True):
     below the last one that has the same first field, or else at the end."""
 
 
-class _Field(Struct, frozen=True, gc=False):
-    text: str
-    start: int
-    end: int
-
-
-class _Row(Struct, frozen=True, gc=False):
-    entry: str
-    start: int
-    """Of the entry itself."""
-    words: tuple[str, ...] = ()
-    """What its fields say; none where lines are one field."""
-    quoted: tuple[_Field, ...] = ()
-    """The fields, where they are more than what stands between blanks: their places do not go by their words alone."""
-
-    @property
-    def fields(self) -> tuple[_Field, ...]:
-        """With their places."""
-        return self.quoted or tuple(self._between_blanks())
-
-    def place(self, number: int) -> int:
-        """Where the field of a number begins, from zero."""
-        if self.quoted:
-            return self.quoted[number].start
-        at = 0
-        for word in self.words[:number]:
-            at = self.entry.index(word, at) + len(word)
-        return self.start + self.entry.index(self.words[number], at)
-
-    def _between_blanks(self) -> Iterator[_Field]:
-        at = 0
-        for word in self.words:
-            at = self.entry.index(word, at)
-            yield _Field(word, self.start + at, self.start + at + len(word))
-            at += len(word)
-
-
 class _Beside(Mapping[str, str]):
     """All fields of a line, by their numbers from one."""
 
@@ -121,7 +85,7 @@ class _Beside(Mapping[str, str]):
 @dataclass(frozen=True)
 class _Lines(HasRows, HasFields, Writable, Editable):
     text: Text
-    read: tuple[_Row, ...]
+    read: Rows
     options: LineOptions
     problems: tuple[tuple[str, Where], ...] = ()
 
@@ -140,7 +104,7 @@ class _Lines(HasRows, HasFields, Writable, Editable):
         self, selector: LineSelector, tests: Sequence[BesideTest]
     ) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """Each word that some field has is looked at once, not each line."""
-        rows: Iterable[_Row] = self._meant(selector)
+        rows: Iterable[Row] = self._meant(selector)
         for number, holds in tests:
             at, fewer = _place_of(number), holds("")
             words = {word for word in self._by_word(at) if holds(word)}
@@ -151,38 +115,38 @@ class _Lines(HasRows, HasFields, Writable, Editable):
             elif selector.field <= len(row.words):
                 yield Value(row.words[selector.field - 1], row.place(selector.field - 1)), _Beside(row.words)
 
-    def _meant(self, selector: LineSelector) -> Iterable[_Row]:
+    def _meant(self, selector: LineSelector) -> Iterable[Row]:
         """The lines that a selector means: those with the rarest of its words are looked at."""
-        rows: Sequence[_Row] = self.read
+        if not (selector.when or selector.unless):
+            return self.read
+        numbers: Sequence[int] = range(len(self.read))
         for number, word in selector.when.items():
-            rows = min(rows, self._by_word(_place_of(number)).get(word, ()), key=len)
-        if not selector.unless and len(selector.when) < 2:
-            return rows
+            numbers = min(numbers, self._by_word(_place_of(number)).get(word, ()), key=len)
         wanted = [(_place_of(number), word) for number, word in selector.when.items()]
         others = [(_place_of(number), word) for number, word in selector.unless.items()]
         return (
-            row
-            for row in rows
-            if all(_word(row, at) == word for at, word in wanted)
-            and not any(_word(row, at) == word for at, word in others)
+            self.read[number]
+            for number in numbers
+            if all(_word(self.read.words[number], at) == word for at, word in wanted)
+            and not any(_word(self.read.words[number], at) == word for at, word in others)
         )
 
-    def _by_word(self, at: int) -> Mapping[str, Sequence[_Row]]:
-        """The lines that have each word in the field at a place, from zero."""
+    def _by_word(self, at: int) -> Mapping[str, Sequence[int]]:
+        """The numbers of the lines that have each word in the field at a place, from zero."""
         found = self._words.get(at)
         if found is None:
             found = self._words[at] = {}
-            for row in self.read if at >= 0 else ():
-                if at < len(row.words):
-                    found.setdefault(row.words[at], []).append(row)
+            for number, words in enumerate(self.read.words) if at >= 0 else ():
+                if at < len(words):
+                    found.setdefault(words[at], []).append(number)
         return found
 
     @cached_property
-    def _words(self) -> dict[int, dict[str, list[_Row]]]:
+    def _words(self) -> dict[int, dict[str, list[int]]]:
         """Made when they are asked for: many rules ask for lines by the same field."""
         return {}
 
-    def _whole(self, row: _Row) -> str:
+    def _whole(self, row: Row) -> str:
         """Fields that a ruler has set apart are the same line as without."""
         between = " " if self.options.fields == BLANKS else self.options.fields
         return between.join(row.words) if row.words else row.entry
@@ -250,14 +214,14 @@ class _Lines(HasRows, HasFields, Writable, Editable):
             return fields[0].ljust(min(columns)) + " ".join(fields[1:])
         return ""
 
-    def _indent(self, row: _Row) -> str:
+    def _indent(self, row: Row) -> str:
         return self.text.string[self._begin(row) : row.start]
 
-    def _begin(self, row: _Row) -> int:
+    def _begin(self, row: Row) -> int:
         """Where the line of an entry begins."""
         return self.text.string.rfind("\n", 0, row.start) + 1
 
-    def _end(self, row: _Row) -> int:
+    def _end(self, row: Row) -> int:
         """Past the ending of the line of an entry."""
         return self.text.string.find("\n", row.start) + 1 or len(self.text.string)
 
@@ -287,10 +251,10 @@ class _LinesFormat(Format):
 
     def open(self, source: Text | bytes, options: LineOptions) -> _Lines:
         assert isinstance(source, Text)
-        rows: list[_Row] = []
+        rows = Rows(source.string)
         # Most words, and most whole lines, are there again and again: one of each takes a fraction of the room.
         known: dict[str, str] = {}
-        said: dict[str, tuple[str, tuple[str, ...]]] = {}
+        said: dict[str, tuple[str, ...]] = {}
         position = 0
         comment = re.compile("|".join(rf"(?:^|(?<=\s)){re.escape(mark)}.*" for mark in options.comment) or "$^")
         marked = any(mark in source.string for mark in options.comment)
@@ -300,16 +264,15 @@ class _LinesFormat(Format):
             body = comment.sub("", line.rstrip("\r\n"), count=1) if marked else line
             if entry := body.strip():
                 start = position + body.index(entry[0])
-                if (same := said.get(entry)) is not None:
-                    rows.append(_Row(same[0], start, same[1]))
-                else:
+                fields: tuple[Field, ...] = ()
+                if (words := said.get(entry)) is None:
                     plain, fields = _words(entry, start, apart)
                     words = tuple([known.setdefault(word, word) for word in plain])
-                    rows.append(_Row(entry, start, words, fields))
                     if not fields and len(said) < _MOST_SAID:
-                        said[entry] = entry, words
+                        said[entry] = words
+                rows.add(start, start + len(entry), words, fields)
             position += len(line)
-        return _Lines(source, tuple(rows), options)
+        return _Lines(source, rows, options)
 
 
 def _apart(between: str) -> re.Pattern[str] | None:
@@ -319,7 +282,7 @@ def _apart(between: str) -> re.Pattern[str] | None:
     return re.compile(r"\s+" if between == BLANKS else rf"[ ]*{re.escape(between)}[ ]*")
 
 
-def _words(entry: str, start: int, apart: re.Pattern[str] | None) -> tuple[tuple[str, ...], tuple[_Field, ...]]:
+def _words(entry: str, start: int, apart: re.Pattern[str] | None) -> tuple[tuple[str, ...], tuple[Field, ...]]:
     """What the fields of a line say, and the fields themselves where their places do not go by that alone."""
     if apart is None:
         return (), ()
@@ -329,8 +292,8 @@ def _words(entry: str, start: int, apart: re.Pattern[str] | None) -> tuple[tuple
     return tuple(field.text for field in fields), fields
 
 
-def _word(row: _Row, at: int) -> str | None:
-    return row.words[at] if 0 <= at < len(row.words) else None
+def _word(words: Sequence[str], at: int) -> str | None:
+    return words[at] if 0 <= at < len(words) else None
 
 
 def _place_of(number: str) -> int:
@@ -338,18 +301,18 @@ def _place_of(number: str) -> int:
     return (natural_number(number) or 0) - 1
 
 
-def _fields(entry: str, start: int, apart: re.Pattern[str]) -> Iterator[_Field]:
+def _fields(entry: str, start: int, apart: re.Pattern[str]) -> Iterator[Field]:
     """The fields of a line, without the quotes around those that have some."""
     position = 0
     while True:
         close = entry.find('"', position + 1) if entry[position : position + 1] == '"' else -1
         gap = apart.match(entry, close + 1) if close > 0 else None
         if close > 0 and (gap is not None or close + 1 == len(entry)):
-            yield _Field(entry[position + 1 : close], start + position + 1, start + close)
+            yield Field(entry[position + 1 : close], start + position + 1, start + close)
         else:
             gap = apart.search(entry, position)
             end = gap.start() if gap is not None else len(entry)
-            yield _Field(entry[position:end], start + position, start + end)
+            yield Field(entry[position:end], start + position, start + end)
         if gap is None:
             return
         position = gap.end()

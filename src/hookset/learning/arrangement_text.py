@@ -29,7 +29,7 @@ def arrangement_text(arrangement: Arrangement) -> Iterator[str]:
 
 def loaded_by_name(vocabulary: Vocabulary, loading: LearnedLoading) -> bool:
     """Whether names count only where something loads their file."""
-    paths = {*vocabulary.place.said.paths}
+    paths = {*vocabulary.place.said.paths.different}
     return (
         not vocabulary.outside
         and vocabulary.place.form not in ("module", "thing", "folder")

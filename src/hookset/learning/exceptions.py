@@ -36,34 +36,46 @@ def exception_of(place: Place, misfits: Collection[_Stand]) -> tuple[str, str] |
         return None
     if place.sort.format not in _FORMATS:
         return None
-    wrong, right = Counter[tuple[str, str]](), Counter[tuple[str, str]]()
-    words: dict[str, set[str]] = {}
+    wrong = Counter(
+        pair
+        for stand, text, beside in _beside(place, {path for path, _ in misfits})
+        if stand in misfits
+        for pair in _telling(text, beside)
+    )
+    often = {pair for pair, count in wrong.items() if count >= _ALL * len(misfits)}
+    # Most misfits have nothing in common: then nobody need know what stands beside the others.
+    if not often:
+        return None
+    right = Counter[tuple[str, str]]()
+    words: dict[str, set[str]] = {key: set() for key, _ in often}
     names = 0
-    for stand, text, beside in _beside(place):
-        amiss = stand in misfits
-        names += not amiss
-        for key, word in beside.items():
-            if 0 < len(word) <= _LONGEST and word != text:
-                (wrong if amiss else right)[key, word] += 1
-                words.setdefault(key, set()).add(word)
-    told = [
-        one
-        for one, often in wrong.items()
-        if often >= _ALL * len(misfits) and right[one] <= _NONE * names and len(words[one[0]]) <= _SWITCH
-    ]
+    for stand, text, beside in _beside(place, place.said.paths.different):
+        names += stand not in misfits
+        for key, word in _telling(text, beside):
+            right[key, word] += stand not in misfits
+            if key in words:
+                words[key].add(word)
+    told = [one for one in often if right[one] <= _NONE * names and len(words[one[0]]) <= _SWITCH]
     return min(told, key=lambda one: (right[one], -wrong[one], one), default=None)
+
+
+def _telling(text: str, beside: Mapping[str, str]) -> Iterator[tuple[str, str]]:
+    """What stands beside a text and may say that it is no name."""
+    return ((key, word) for key, word in beside.items() if 0 < len(word) <= _LONGEST and word != text)
 
 
 def excepted(place: Place, exception: tuple[str, str]) -> frozenset[_Stand]:
     """Where the texts stand that have it beside them."""
     key, word = exception
-    return frozenset(stand for stand, _, beside in _beside(place) if beside.get(key, "") == word)
+    return frozenset(
+        stand for stand, _, beside in _beside(place, place.said.paths.different) if beside.get(key, "") == word
+    )
 
 
-def _beside(place: Place) -> Iterator[tuple[_Stand, str, Mapping[str, str]]]:
-    """Where each text of a place stands, the text, and what stands beside it."""
+def _beside(place: Place, paths: Collection[str]) -> Iterator[tuple[_Stand, str, Mapping[str, str]]]:
+    """Where each text of a place stands in some files, the text, and what stands beside it."""
     selector = msgspec.convert(dict(place.asked), format_named(place.sort.format).selector)
-    for path in dict.fromkeys(place.said.paths):
+    for path in paths:
         document = place.sort.documents[path]
         for value, beside in document.rows(selector) if isinstance(document, HasRows) else ():
             yield (path, value.where), value.text, beside

@@ -12,7 +12,8 @@ from msgspec import Struct
 from hookset.config.layouts import Layout
 from hookset.learning.filed import FileWriting
 from hookset.learning.material import ENCODINGS, Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 from hookset.learning.vocabulary import Vocabulary
 from hookset.model import CouldNotError, Where
 from hookset.project import Stock
@@ -72,7 +73,8 @@ class Known(Struct, frozen=True, dict=True):
         for kind, names in self.names.items():
             if len(names) < _LEAST or self.layout.kinds[kind].entry.path:
                 continue
-            said = Said(list(names), [""] * len(names), list(range(len(names))))
+            said = Said()
+            said.extend("", list(names), range(len(names)))
             place = Place(nowhere, {}, "name", kind, self.layout.kinds[kind].label, said)
             found.append(Vocabulary(place, dict.fromkeys(names, 1), kind=kind))
         return tuple(found)

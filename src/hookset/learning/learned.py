@@ -132,8 +132,8 @@ class Learned(Struct, frozen=True, dict=True):
 
     def about(self, paths: Collection[str]) -> Learned:
         """The same with those rules only that look into some files."""
-        there = {number for number, guess in enumerate(self.guesses, 1) if {*guess.place.said.paths} & {*paths}}
-        weak = tuple(guess for guess in self.weak if {*guess.place.said.paths} & {*paths})
+        there = {number for number, guess in enumerate(self.guesses, 1) if _looks_into(guess, paths)}
+        weak = tuple(guess for guess in self.weak if _looks_into(guess, paths))
         return replace(self.without({*range(1, len(self.guesses) + 1)} - there), weak=weak)
 
     def confirmed(self, numbers: Collection[int]) -> Learned:
@@ -167,6 +167,10 @@ def learned(tree: Tree, name: str, further: Sequence[Tree] = (), known: Known | 
     weak = tuple(guess for guess in guesses if guess.evidence.band == "weak")
     kinds = kinds_of(kept, weak, known.layout.kinds if known is not None else ())
     return Learned(name, material, kept, weak, kinds, rules.places, rules.beyond, known=known)
+
+
+def _looks_into(guess: Guess, paths: Collection[str]) -> bool:
+    return not {*guess.place.said.paths.different}.isdisjoint(paths)
 
 
 def _lacking(found: Arrangement, layout: Layout) -> Arrangement:

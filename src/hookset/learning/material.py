@@ -412,7 +412,8 @@ def _opened(tree: Tree, paths: Iterable[str], dialect: Dialect) -> Iterator[tupl
                 if dialect.format == "text" and not dialect.for_people and is_for_people(text.string):
                     continue
                 if not document.problems or dialect.tolerant:
-                    yield path, (document, text.encoding)
+                    # All are kept, as text; the bytes are a second copy of each.
+                    yield path, (document, (text if dialect.format in SCRIPTS else text.without_bytes()).encoding)
         except (Unreadable, CouldNotError):
             continue
 

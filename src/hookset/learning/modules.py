@@ -6,7 +6,8 @@ import posixpath
 from collections.abc import Iterator, Sequence
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 from hookset.learning.vocabulary import Vocabulary
 
 __all__ = ["module_vocabularies"]

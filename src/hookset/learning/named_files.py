@@ -8,7 +8,8 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from hookset.formats import format_named
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 from hookset.learning.vocabulary import Vocabulary
 
 __all__ = ["named_file_vocabularies"]

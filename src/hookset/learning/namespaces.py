@@ -10,7 +10,8 @@ from collections.abc import Iterable, Iterator
 
 from hookset.formats import format_named
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 from hookset.learning.vocabulary import Vocabulary
 
 __all__ = ["namespaced_vocabularies"]

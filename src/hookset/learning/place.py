@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-import itertools
 import posixpath
 from collections import Counter
-from collections.abc import Collection, Iterator, Mapping, MutableSequence, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import Any, Literal
 
 from msgspec import Struct
 
 from hookset.learning.material import Sort
+from hookset.learning.said import Said
 from hookset.model import Where
 
-__all__ = ["Form", "Place", "Said", "joined", "sample_of", "standing_at", "stands"]
+__all__ = ["Form", "Place", "sample_of", "standing_at", "stands"]
 
 _MOST_ASKED = 2_000
 """Texts of a place that say whether most are what their files are called."""
@@ -27,34 +26,6 @@ Form = Literal["value", "key", "name", "function", "call", "module", "thing", "f
 """What texts are there: values; the keys of a table; what blocks, sections or columns of names are called; functions;
 what is given to a call; scripts, by the dotted way to their file; files in folders that are called like them, and
 folders with files that are called alike."""
-
-
-@dataclass(slots=True)
-class Said:
-    """Texts in file order, with where they stand."""
-
-    texts: list[str] = field(default_factory=list)
-    paths: list[str] = field(default_factory=list)
-    wheres: MutableSequence[Any] = field(default_factory=list)
-    """An array of numbers where there may be millions."""
-
-    def add(self, text: str, path: str, where: Where) -> None:
-        """One more."""
-        self.texts.append(text)
-        self.paths.append(path)
-        self.wheres.append(where)
-
-
-def joined(parts: Sequence[Said]) -> Said:
-    """The texts of several places as those of one."""
-    if len(parts) == 1:
-        return parts[0]
-    whole = Said()
-    for part in parts:
-        whole.texts += part.texts
-        whole.paths += part.paths
-        whole.wheres += part.wheres
-    return whole
 
 
 class Place(Struct, frozen=True, eq=False, dict=True):
@@ -82,10 +53,10 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def owners(self) -> Mapping[str, Sequence[str]]:
         """A few of the files that say each text, in different folders, in the same order."""
-        folder_of = {path: posixpath.dirname(path) for path in dict.fromkeys(self.said.paths)}
+        folder_of = {path: posixpath.dirname(path) for path in self.said.paths.different}
         found: dict[str, list[str]] = {}
         folders: dict[str, set[str]] = {}
-        for path, start, end in self._runs:
+        for path, start, end in self.said.runs:
             folder = folder_of[path]
             # Of what a file says again and again, once is enough.
             for text in dict.fromkeys(self.said.texts[start:end]):
@@ -105,24 +76,13 @@ class Place(Struct, frozen=True, eq=False, dict=True):
     @cached_property
     def folders(self) -> frozenset[str]:
         """Where its files lie."""
-        return frozenset(map(posixpath.dirname, dict.fromkeys(self.said.paths)))
-
-    @cached_property
-    def _runs(self) -> Sequence[tuple[str, int, int]]:
-        """Which texts are of one file: the first, and the one behind the last."""
-        found: list[tuple[str, int, int]] = []
-        start = 0
-        for path, same in itertools.groupby(self.said.paths):
-            end = start + sum(1 for _ in same)
-            found.append((path, start, end))
-            start = end
-        return found
+        return frozenset(map(posixpath.dirname, self.said.paths.different))
 
     @cached_property
     def by_path(self) -> Mapping[str, Sequence[tuple[int, int]]]:
         """Which texts each file says, in as many rows as there are."""
         found: dict[str, list[tuple[int, int]]] = {}
-        for path, start, end in self._runs:
+        for path, start, end in self.said.runs:
             found.setdefault(path, []).append((start, end))
         return found
 

@@ -142,7 +142,7 @@ def _in_each_file(place: Place) -> _Found | None:
 def _in_records(place: Place) -> bool:
     """Whether what stands at a key stands in sections that are called alike, one behind the other."""
     inside: set[str] = set()
-    for path in dict.fromkeys(place.said.paths):
+    for path in place.said.paths.different:
         found: Any = place.sort.documents[path]
         inside |= {pair.section for pair in found.pairs if pair.key == place.word}
     return len(inside) == 1 and inside != {""}

@@ -8,7 +8,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from hookset.formats import Document, format_named
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said
+from hookset.learning.place import Form, Place
+from hookset.learning.said import Said
 from hookset.learning.vocabulary import Vocabulary
 
 __all__ = ["thing_vocabularies"]

@@ -246,7 +246,7 @@ def _by_language(place: Place) -> bool:
     numbers = 2 * sum(map(str.isdecimal, place.counts)) > len(place.counts)
     if numbers or len(place.counts) >= _OVERALL * len(place.said.texts):
         return False
-    return len(languages_of(tuple(dict.fromkeys(place.said.paths)))) > 1
+    return len(languages_of(place.said.paths.different)) > 1
 
 
 def _in_each(place: Place) -> bool:

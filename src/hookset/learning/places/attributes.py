@@ -7,8 +7,9 @@ import re
 from collections.abc import Iterator, Sequence
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said, joined
+from hookset.learning.place import Place
 from hookset.learning.places.code import code_of
+from hookset.learning.said import Said, joined
 
 __all__ = ["attribute_places", "attributed"]
 

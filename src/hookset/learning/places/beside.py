@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Hashable, Iterator, Sequence
 
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 from hookset.model import Where
 
 __all__ = ["variants"]

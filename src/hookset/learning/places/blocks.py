@@ -10,10 +10,11 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said, joined
+from hookset.learning.place import Form, Place
 from hookset.learning.places.beside import variants
 from hookset.learning.places.keyed import is_keyed, keyed_places
 from hookset.learning.places.numbered import numbered
+from hookset.learning.said import Said, joined
 
 __all__ = ["block_places"]
 

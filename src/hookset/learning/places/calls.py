@@ -10,9 +10,10 @@ from collections.abc import Iterator, Mapping
 
 from msgspec.structs import replace
 
-from hookset.learning.place import Place, joined, stands
+from hookset.learning.place import Place, stands
 from hookset.learning.places.beside import variants
 from hookset.learning.places.items import Way
+from hookset.learning.said import joined
 from hookset.model import Where
 
 __all__ = ["by_first_argument", "of_all_arguments"]

@@ -10,7 +10,8 @@ from typing import Any
 from msgspec.structs import replace
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 
 __all__ = ["cell_places"]
 

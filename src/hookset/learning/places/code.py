@@ -9,7 +9,8 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said
+from hookset.learning.place import Form, Place
+from hookset.learning.said import Said
 
 __all__ = ["FUNCTION", "QUALIFIED", "code_of", "code_places"]
 

@@ -3,18 +3,20 @@
 from __future__ import annotations
 
 import re
+import sys
 from collections import Counter
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from typing import Any
 
 from msgspec.structs import replace
 
+from hookset.formats.datapath import Walked
 from hookset.formats.pointers import escaped
 from hookset.learning.heads import whole_of
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said, joined
+from hookset.learning.place import Place
 from hookset.learning.places.beside import variants
-from hookset.model import Where
+from hookset.learning.said import Said, joined
 
 __all__ = ["data_places"]
 
@@ -57,30 +59,43 @@ def data_places(sort: Sort) -> Iterator[Place]:
     ]
     both: dict[str, set[str]] = {}
     explored = list(_explored(sort, "$", "", "", nodes, both))
-    found = [_exact(place, both) for place in explored]
+    ways = {place: _mixed(place, both) for place in explored}
+    again = _again(nodes, ways)
+    found = [_exact(place, again[place]) if place in again else place for place in explored]
     yield from found
     yield from _at_any_depth(sort, found)
 
 
-def _exact(place: Place, both: Mapping[str, Collection[str]]) -> Place:
-    """The place with all that its way leads to: below lists and objects that stand at the same place, `[*]` and `.*`
-    mean the elements of the ones and the values of the others."""
+def _mixed(place: Place, both: Mapping[str, Collection[str]]) -> frozenset[str]:
+    """The files in which the way to a place leads to more than that: below lists and objects that stand at the same
+    place, `[*]` and `.*` mean the elements of the ones and the values of the others."""
     way = str(place.asked.get("at", ""))
-    mixed = {path for one, paths in both.items() if way.startswith(one) for path in paths}
-    if place.when or not mixed:
-        return place
-    said, mine = Said(), place.said
-    plain: dict[str, list[tuple[str, Where]]] = {}
-    for text, path, where in zip(mine.texts, mine.paths, mine.wheres, strict=True):
-        plain.setdefault(path, []).append((text, where))
-    for path, document in place.sort.documents.items():
-        walked = getattr(document, "walked", None) if path in mixed else None
-        if walked is not None:
-            texts = ((_text(value), where) for where, value in walked.find(way))
-            plain[path] = [(text, where) for text, where in texts if text is not None]
-        for text, where in plain.get(path, ()):
-            said.add(text, path, where)
-    return replace(place, said=said)
+    beside = frozenset(path for one, paths in both.items() if way.startswith(one) for path in paths)
+    return frozenset() if place.when else beside
+
+
+def _again(nodes: Sequence[_Node], mixed: Mapping[Place, Collection[str]]) -> Mapping[Place, Mapping[str, Said]]:
+    """All that the ways to places lead to in those files: file by file, since what they share is walked once."""
+    found: dict[Place, dict[str, Said]] = {place: {} for place, paths in mixed.items() if paths}
+    for path, _, whole in nodes:
+        walked = Walked(whole)
+        for place, by_path in found.items():
+            if path in mixed[place]:
+                said = by_path[path] = Said()
+                for where, value in walked.find(str(place.asked["at"])):
+                    if (text := _text(value)) is not None:
+                        said.add(text, path, where)
+    return found
+
+
+def _exact(place: Place, again: Mapping[str, Said]) -> Place:
+    """The place with all that its way leads to."""
+    plain: dict[str, Said] = {}
+    for path, start, end in place.said.runs:
+        if path not in again:
+            plain.setdefault(path, Said()).extend(path, place.said.texts[start:end], place.said.wheres[start:end])
+    files = (plain.get(path) or again.get(path) for path in place.sort.documents)
+    return replace(place, said=joined([said for said in files if said is not None]))
 
 
 def _at_any_depth(sort: Sort, found: Sequence[Place]) -> Iterator[Place]:
@@ -236,5 +251,6 @@ def _text(value: Any) -> str | None:
     if isinstance(value, str):
         return value if value and "\n" not in value else None
     if isinstance(value, int) and not isinstance(value, bool):
-        return str(value)
+        # The same few numbers stand everywhere.
+        return sys.intern(str(value))
     return None

@@ -8,9 +8,10 @@ from typing import Any
 from msgspec.structs import replace
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said, joined
+from hookset.learning.place import Place
 from hookset.learning.places.beside import variants
 from hookset.learning.places.inside import named_around, places_inside
+from hookset.learning.said import Said, joined
 
 __all__ = ["element_places"]
 

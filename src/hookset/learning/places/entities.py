@@ -7,8 +7,9 @@ import re
 from collections.abc import Iterator, Mapping
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
 from hookset.learning.places.code import code_of
+from hookset.learning.said import Said
 
 __all__ = ["entity_places", "of_entities"]
 

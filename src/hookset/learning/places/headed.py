@@ -7,8 +7,9 @@ from collections.abc import Iterator
 
 from hookset.learning.headed import headed
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
 from hookset.learning.places.code import code_of
+from hookset.learning.said import Said
 
 __all__ = ["above_texts", "headed_places"]
 

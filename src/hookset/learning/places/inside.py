@@ -9,7 +9,8 @@ from msgspec.structs import replace
 
 from hookset.learning.evidence import NUMBER
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 
 __all__ = ["named_around", "places_inside"]
 

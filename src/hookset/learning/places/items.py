@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, Literal
 
-from hookset.learning.place import Said
+from hookset.learning.said import Said
 
 __all__ = ["Tables", "Way"]
 

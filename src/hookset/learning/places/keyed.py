@@ -11,7 +11,8 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said, joined
+from hookset.learning.place import Place
+from hookset.learning.said import Said, joined
 
 __all__ = ["is_keyed", "keyed_places"]
 

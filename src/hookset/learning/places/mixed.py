@@ -8,7 +8,8 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 
 __all__ = ["parted_by_heads"]
 

@@ -14,9 +14,10 @@ from hookset.formats._script.script import RETURNED
 from hookset.formats.base import PLACED
 from hookset.learning.expressions import placed_text
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said, joined
+from hookset.learning.place import Form, Place
 from hookset.learning.places.calls import by_first_argument, of_all_arguments
 from hookset.learning.places.items import Tables, Way
+from hookset.learning.said import Said, joined
 from hookset.model import Where
 
 __all__ = ["script_places"]
@@ -119,7 +120,7 @@ def _place(sort: Sort, way: Way, said: Said, tables: Tables, places: Mapping[Way
         return None
     if "keys" in asked:
         # What many files give by names is about what has those.
-        about = way[0][1] == RETURNED and len({*said.paths}) > _MOST_DATA
+        about = way[0][1] == RETURNED and len({*said.paths.different}) > _MOST_DATA
         return Place(sort, asked, "key", "", word, said, used=about)
     form: Form = "function" if "function" in asked else "call" if "call" in asked and "field" not in asked else "value"
     if not tables.records_in(way):

@@ -12,8 +12,9 @@ from msgspec import Struct
 from msgspec.structs import replace
 
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said, joined
+from hookset.learning.place import Place
 from hookset.learning.places.cells import cell_places
+from hookset.learning.said import Said, joined
 from hookset.learning.vocabulary import NAMING, SETS
 
 __all__ = ["section_places"]

@@ -9,7 +9,8 @@ from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec.structs import replace
 
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
+from hookset.learning.said import Said
 
 __all__ = ["segmented"]
 

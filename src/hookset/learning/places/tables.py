@@ -5,17 +5,20 @@ from __future__ import annotations
 import itertools
 import re
 from array import array
+from bisect import bisect_left, bisect_right
 from collections import Counter
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Container, Iterator, Mapping, Sequence
+from functools import cached_property
 from typing import Any
 
 from msgspec import Struct
 
 from hookset.learning.evidence import NUMBER
 from hookset.learning.material import Sort
-from hookset.learning.place import Place, Said
+from hookset.learning.place import Place
 from hookset.learning.places.beside import variants
 from hookset.learning.places.numbered import numbered
+from hookset.learning.said import Said
 
 __all__ = ["line_places", "table_places"]
 
@@ -59,33 +62,69 @@ def table_places(sort: Sort) -> Iterator[Place]:
     yield from variants(known, lambda path, where: rows[path, int(where)], () if headed else ("1",))
 
 
-class _Lines(Struct, frozen=True):
+class _Lines(Struct, frozen=True, dict=True):
     """The lines of a sort, in columns: there may be millions."""
 
-    paths: Sequence[str]
-    rows: Sequence[Any]
+    documents: Sequence[tuple[str, Any, Sequence[int]]]
+    """With the numbers of the lines in them that are looked at."""
+    words: Sequence[tuple[str, ...]]
+    """Of each line, one document after the other."""
+
+    @cached_property
+    def ends(self) -> Sequence[int]:
+        """The line behind the last of each document."""
+        return [*itertools.accumulate(len(numbers) for *_, numbers in self.documents)]
 
     @classmethod
     def of(cls, sort: Sort) -> _Lines:
         """All of them, but for numbers where those are most, as in a mesh: they are measures, and say nothing."""
-        paths: list[str] = []
-        rows: list[Any] = []
-        for path, document in sort.documents.items():
-            lines: Any = document
-            rows += lines.read
-            paths += itertools.repeat(path, len(lines.read))
-        telling = [not NUMBER.fullmatch(row.words[0]) for row in rows]
-        if len(rows) - sum(telling) <= max(_MANY, len(rows) // 2):
-            return cls(paths, rows)
-        return cls([*itertools.compress(paths, telling)], [*itertools.compress(rows, telling)])
+        every: list[Any] = [(path, document, document.read.words) for path, document in sort.documents.items()]  # type: ignore[attr-defined]
+        telling = [[not NUMBER.fullmatch(words[0]) for words in lines] for *_, lines in every]
+        count = sum(map(len, telling))
+        if count - sum(map(sum, telling)) <= max(_MANY, count // 2):
+            whole = [(path, document.read, range(len(lines))) for path, document, lines in every]
+            return cls(whole, [words for *_, lines in every for words in lines])
+        kept = [[number for number, tells in enumerate(one) if tells] for one in telling]
+        documents = [(path, document.read, mine) for (path, document, _), mine in zip(every, kept, strict=True)]
+        return cls(documents, [lines[number] for (*_, lines), mine in zip(every, kept, strict=True) for number in mine])
 
-    def said(self, number: int, mine: Sequence[int], wheres: Sequence[int]) -> Said:
+    def _by_document(self, lines: Sequence[int]) -> Iterator[tuple[int, Sequence[int]]]:
+        """Some lines, rising, by the number of the document that they are in."""
+        first = 0
+        while first < len(lines):
+            document = bisect_right(self.ends, lines[first])
+            past = bisect_left(lines, self.ends[document], first)
+            yield document, lines[first:past]
+            first = past
+
+    def said(self, number: int, lines: Sequence[int], wheres: Sequence[int]) -> Said:
         """What stands in the field of a number, in some lines."""
-        return Said(
-            [self.rows[line].words[number - 1] for line in mine],
-            [self.paths[line] for line in mine],
-            array("q", [wheres[line] for line in mine]),
-        )
+        said = Said()
+        for document, here in self._by_document(lines):
+            texts = [self.words[line][number - 1] for line in here]
+            said.extend(self.documents[document][0], texts, [wheres[line] for line in here])
+        return said
+
+    def places(self, number: int, lines: Sequence[int]) -> array[int]:
+        """Where the field of a number begins in each line; -1 where there is none, and for all but some lines."""
+        wheres = array("q", [-1]) * len(self.words)
+        for document, here in self._by_document(lines):
+            _, rows, numbers = self.documents[document]
+            first = self.ends[document] - len(numbers)
+            places = rows.places(number - 1, (numbers[line - first] for line in here))
+            for line, where in zip(here, places, strict=True):
+                wheres[line] = where
+        return wheres
+
+    def alone(self, without: Container[str]) -> Said:
+        """The lines that are one word, but for some words."""
+        said, line = Said(), 0
+        for path, rows, numbers in self.documents:
+            for one in numbers:
+                if len(self.words[line]) == 1 and self.words[line][0] not in without:
+                    said.add(self.words[line][0], path, rows.start(one))
+                line += 1
+        return said
 
 
 def line_places(sort: Sort) -> Iterator[Place]:
@@ -95,7 +134,7 @@ def line_places(sort: Sort) -> Iterator[Place]:
         return
     lines = _Lines.of(sort)
     lengths: dict[str, Counter[int]] = {}
-    for (word, length), often in Counter((row.words[0], len(row.words)) for row in lines.rows).items():
+    for (word, length), often in Counter((words[0], len(words)) for words in lines.words).items():
         lengths.setdefault(word, Counter())[length] = often
     if not lengths:
         # All of it is remarks, or there is nothing.
@@ -106,12 +145,12 @@ def line_places(sort: Sort) -> Iterator[Place]:
     every = _regular(sum(lengths.values(), Counter()))
     found, heads = _fields(lines, every, told)
     by_field: dict[int, list[Place]] = {}
-    for (word, number), said in heads.items() if len(lines.rows) > len(lengths) * 2 else ():
+    for (word, number), said in heads.items() if len(lines.words) > len(lengths) * 2 else ():
         place = Place(sort, {"field": number, "when": {"1": word}}, "value", word, "", said)
         by_field.setdefault(number, []).append(place)
     for place in _alone(sort, lines):
         yield place
-        if 2 * len(place.said.texts) > len(lines.rows):
+        if 2 * len(place.said.texts) > len(lines.words):
             # The first field is one of those, or a word that says what its line is.
             del found[1]
     yield from _by_field(sort, found, by_field)
@@ -123,15 +162,12 @@ def _fields(lines: _Lines, every: int, told: Mapping[str, int]) -> tuple[dict[in
     found: dict[int, Said] = {}
     heads: dict[tuple[str, int], Said] = {}
     by_head: dict[str, list[int]] = {head: [] for head in told}
-    for line, row in enumerate(lines.rows):
-        if row.words[0] in by_head:
-            by_head[row.words[0]].append(line)
+    for line, words in enumerate(lines.words):
+        if words[0] in by_head:
+            by_head[words[0]].append(line)
     for number in range(1, max(every, *told.values(), 1) + 1):
-        wheres = array("q", [-1]) * len(lines.rows)
-        for line in range(len(lines.rows)) if number <= every else _beyond(by_head, told, number):
-            row = lines.rows[line]
-            if len(row.words) >= number:
-                wheres[line] = row.place(number - 1)
+        meant = range(len(lines.words)) if number <= every else sorted(_beyond(by_head, told, number))
+        wheres = lines.places(number, meant)
         if number <= every and (mine := [line for line, where in enumerate(wheres) if where >= 0]):
             found[number] = lines.said(number, mine, wheres)
         for head, most in told.items() if number > 1 else ():
@@ -159,15 +195,12 @@ def _by_field(sort: Sort, found: Mapping[int, Said], by_field: Mapping[int, Sequ
 def _alone(sort: Sort, lines: _Lines) -> Iterator[Place]:
     """What stands on lines by itself, where others begin with a word that says what they are: names within a block,
     but for the words that end one."""
-    alone = [(path, row) for path, row in zip(lines.paths, lines.rows, strict=True) if len(row.words) == 1]
-    if not _FEW * len(lines.rows) < len(alone) < len(lines.rows):
+    often = Counter(words[0] for words in lines.words if len(words) == 1)
+    alone = often.total()
+    if not _FEW * len(lines.words) < alone < len(lines.words):
         return
-    often = Counter(row.words[0] for _, row in alone)
-    ends = [word for word, count in often.items() if count > max(_ENDS * len(alone), 1)]
-    said = Said()
-    for path, row in alone:
-        if row.words[0] not in ends:
-            said.add(row.words[0], path, row.start)
+    ends = [word for word, count in often.items() if count > max(_ENDS * alone, 1)]
+    said = lines.alone(ends)
     if said.texts:
         skip = {"skip": f"^(?:{'|'.join(map(re.escape, ends))})$"} if ends else {}
         yield Place(sort, {"only": r"^\S+$", **skip}, "value", "", "", said, used=True)

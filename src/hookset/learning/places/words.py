@@ -10,8 +10,9 @@ from msgspec.structs import replace
 
 from hookset.learning.dialects import KEYED
 from hookset.learning.material import Sort
-from hookset.learning.place import Form, Place, Said, joined
+from hookset.learning.place import Form, Place
 from hookset.learning.places.code import code_of
+from hookset.learning.said import Said, joined
 
 __all__ = ["word_places"]
 
