@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, standing_at
-from hookset.learning.said import Said
+from hookset.learning.said import Said, joined
 
 FILES = ["quay/a.txt", "quay/b.txt", "lock/a.txt", "c.txt"]
 SAID = st.lists(st.tuples(st.sampled_from(["bell", "buoy", "lamp"]), st.sampled_from(FILES), st.integers(0, 9)))
@@ -20,6 +20,23 @@ def place(said: list[tuple[str, str, int]]) -> Place:
     for one in said:
         found.add(*one)
     return Place(Sort("lines", {}, {}), {}, "value", "", "", found)
+
+
+@given(SAID, SAID, st.booleans())
+def test_what_is_said_is_kept_as_it_came(
+    some: list[tuple[str, str, int]], more: list[tuple[str, str, int]], words: bool
+) -> None:
+    # Where texts stand may be no number: a way in a file of data.
+    told = [(text, path, f"/{where}" if words and (text, path, where) in more else where) for text, path, where in some]
+    numbers, others = Said(), Said()
+    for row in more:
+        numbers.add(*row)
+    for text, path, where in told:
+        others.add(text, path, where)
+    whole = joined([numbers, others])
+    assert [*zip(whole.texts, whole.paths, whole.wheres, strict=True)] == [*more, *told]
+    assert whole.paths[::2] == [path for _, path, _ in (*more, *told)][::2]
+    assert [row for path, start, end in whole.runs for row in [path] * (end - start)] == [*whole.paths]
 
 
 @given(SAID, st.sets(st.tuples(st.sampled_from(FILES), st.integers(0, 9))))
