@@ -6,10 +6,14 @@ import posixpath
 
 from hypothesis import given
 from hypothesis import strategies as st
+from msgspec import convert
 
+from hookset.formats import format_named
 from hookset.learning.material import Sort
 from hookset.learning.place import Place, standing_at
+from hookset.learning.places import places_of
 from hookset.learning.said import Said, joined
+from hookset.trees import Text
 
 FILES = ["quay/a.txt", "quay/b.txt", "lock/a.txt", "c.txt"]
 SAID = st.lists(st.tuples(st.sampled_from(["bell", "buoy", "lamp"]), st.sampled_from(FILES), st.integers(0, 9)))
@@ -60,3 +64,30 @@ def test_a_text_is_said_by_the_first_file_of_each_folder(said: list[tuple[str, s
     for text, paths in owners.items():
         first = {posixpath.dirname(path): path for one, path, _ in reversed(said) if one == text}
         assert sorted(paths) == sorted(first.values())
+
+
+def sort_of(form: str, texts: dict[str, str], options: dict[str, str]) -> Sort:
+    known = format_named(form)
+    opened = {path: known.open(Text(text, "utf-8"), convert(options, known.options)) for path, text in texts.items()}
+    return Sort(form, options, opened)
+
+
+def test_fields_are_where_they_stand_between_lines_of_numbers() -> None:
+    # So many numbers are measures, and left out: the lines that are looked at are not the first of their file.
+    lines = "1.5 2.5\n" * 5_500 + "bird heron\n" + "1.5 2.5\n" * 5_500 + 'bird  "grey gull"\nbird tern\n'
+    texts = {"a.txt": lines, "b.txt": "bird heron\n" + lines}
+    found = [one for one in places_of(sort_of("lines", texts, {"fields": "blanks"})) if one.asked.get("field") == 2]
+    assert found
+    for one in found:
+        assert "2.5" not in one.counts
+        assert {*one.counts} == {"heron", "grey gull", "tern"}
+        for text, path, where in zip(one.said.texts, one.said.paths, one.said.wheres, strict=True):
+            assert texts[path].startswith(text, where)
+
+
+def test_a_way_that_leads_to_more_in_another_file_has_all_of_it() -> None:
+    # `[*]` means the elements of a list, and the values of an object as well.
+    texts = {"a.json": '{"birds": [{"call": "kraa"}]}', "b.json": '{"birds": {"gull": {"call": "mew"}}}'}
+    found = {str(one.asked.get("at")): one.said for one in places_of(sort_of("json", texts, {}))}
+    assert found["$.birds[*].call"].texts == ["kraa", "mew"]
+    assert [*found["$.birds[*].call"].paths] == ["a.json", "b.json"]

@@ -51,7 +51,7 @@ class Row(Struct, frozen=True, gc=False):
 
 
 class Rows(Sequence[Row]):
-    """All of them."""
+    """The lines of one file."""
 
     __slots__ = ("_ends", "_quoted", "_starts", "_string", "words")
 

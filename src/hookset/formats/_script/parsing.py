@@ -1,7 +1,7 @@
 """Scripts parsed by their grammar, within bounds.
 
 Behind a mistake a grammar looks for a way on. For each step of that it may read the rest of the file again, looking for
-the end of a text or a remark that nobody began: one bracket that is missing in a script of 200 KB keeps it busy for
+the end of a string or a comment that nobody began: one bracket that is missing in a script of 200 KB keeps it busy for
 minutes.
 """
 
@@ -19,7 +19,7 @@ _QUICK = 8 << 10
 """Bytes that are parsed in no time, whatever they are."""
 _PIECE = 4 << 10
 _OFTEN = 32
-"""How often a grammar may read a script: one without mistakes is read twice at most, and once more for most others."""
+"""How often a grammar may read a script: real ones without mistakes are read twice at most, extremes four times."""
 
 
 def parsed(language: Language, data: bytes) -> Tree:
@@ -83,7 +83,7 @@ def _release(pieces: deque[bytes]) -> None:
     is checked at each key press would take some MB each time. Where a version lets go of it, there is nothing to do."""
     if len(pieces[0]) > 1:
         for _ in range(_references(pieces) - _ALONE):
-            _let_go(pieces[0])
+            _decrement(pieces[0])
     pieces.popleft()
 
 
@@ -93,5 +93,5 @@ def _references(pieces: deque[bytes]) -> int:
 
 _ALONE = _references(deque([bytes(2)]))
 """References to a piece that only its queue holds."""
-_let_go = ctypes.pythonapi.Py_DecRef
-_let_go.argtypes, _let_go.restype = [ctypes.py_object], None
+_decrement = ctypes.pythonapi.Py_DecRef
+_decrement.argtypes, _decrement.restype = [ctypes.py_object], None
