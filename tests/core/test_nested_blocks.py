@@ -426,3 +426,17 @@ def test_the_words_of_blocks_can_be_names() -> None:
 def test_either_values_or_words_are_meant(asked: dict[str, str]) -> None:
     with pytest.raises(ValueError, match=r"keys|step"):
         BLOCK.selector(**asked)
+
+
+NUMBERS = st.lists(
+    st.one_of(st.integers(-9, 999).map(str), st.sampled_from(["0.25", "-1.5", "+3"])), min_size=33, max_size=90
+)
+
+
+@given(st.lists(st.one_of(NUMBERS, st.lists(st.sampled_from(["moor", "1.2.3", "4-5", "7."]), max_size=3)), max_size=4))
+def test_all_among_many_numbers_is_read(parts: list[list[str]]) -> None:
+    """Whole ones, others, and what only begins like a number."""
+    said = [one for part in parts for one in part]
+    spaced = "".join(f"{one}{'  ' if number % 7 else chr(10)}" for number, one in enumerate(said))
+    document = wharf(f"(map (tiles {spaced}))")
+    assert [value.text for value in document.select(BLOCK.selector(at="map/tiles", arg=0))] == said

@@ -12,8 +12,9 @@ from hookset.trees import Text
 
 __all__ = ["read_entries"]
 
-_RUN = r"(?:[-+]?\d+(?:\.\d+)?\s+){32,}"
-"""Many numbers in a row, with the blanks behind them."""
+_NUMBER = r"[-+]?\d++(?:\.\d++)?+\s++"
+_RUN = rf"(?:{_NUMBER}){{32}}(?:[\d\s]*\s|{_NUMBER})*+"
+"""Many numbers in a row, with the blanks behind them; whole ones are taken many at a time."""
 
 
 def read_entries(text: Text, options: BlockOptions) -> list[BlockEntry]:
@@ -37,7 +38,7 @@ def _scan(string: str, options: BlockOptions) -> Iterator[Token]:
     kinds += [(kind, re.escape(mark)) for kind, mark in marks.items() if mark]
     if options.leading and not options.separators:
         kinds += [("run", _RUN)]
-    kinds += [("newline", r"\n"), ("skip", rf"[\s{re.escape(options.separators)}]")]
+    kinds += [("newline", r"\n"), ("skip", rf"(?:(?!\n)[\s{re.escape(options.separators)}])+")]
     kinds += [("word", rf"[^\s{special}]+"), ("stray", r".")]
     pattern = re.compile("|".join(f"(?P<{kind}>{source})" for kind, source in kinds))
     for match in pattern.finditer(string):
