@@ -30,10 +30,12 @@ def paths(draw: st.DrawFn) -> str:
 
 @given(DATA, st.lists(paths(), min_size=1, max_size=12))
 def test_walking_finds_what_the_library_finds(data: Any, ways: list[str]) -> None:
-    """Also where many paths have their first steps in common, and the way is known by then."""
+    """Also where many paths have their first steps in common, and the way is known by then; which lead to nothing is
+    known beforehand."""
     walked = Walked(data)
-    for way in ways:
-        there = list(asked(way, data))
+    found = [list(asked(way, data)) for way in ways]
+    assert walked.leading(tuple(ways)) == {number for number, there in enumerate(found) if there}
+    for way, there in zip(ways, found, strict=True):
         assert list(walked.find(way)) == there, way
         assert list(find(way, data)) == there
         assert list(walked.find(way)) == there

@@ -5,7 +5,7 @@ from __future__ import annotations
 import difflib
 import re
 from abc import abstractmethod
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from collections.abc import Set as AbstractSet
 from functools import cached_property
 from typing import Any, ClassVar, Literal, TypeGuard
@@ -28,7 +28,7 @@ from hookset.formats.base import (
     WrongBody,
 )
 from hookset.formats.datapath import Walked, checked, find, has_words, leaves
-from hookset.formats.document import HasParts, HasRows, HasWording, Restorable
+from hookset.formats.document import Foretelling, HasParts, HasRows, HasWording, Restorable
 from hookset.formats.parts import Part, PartTable
 from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
@@ -37,6 +37,8 @@ from hookset.trees import Text
 
 _COMPARED = re.compile(r"\[\?\s*@(?P<field>(?:\.\w+)+)\s*==\s*'(?P<value>[^']*)'\s*\]")
 _MANY = 12
+_FEW = 8
+"""Selectors that are asked one by one as quickly."""
 
 __all__ = ["DataDocument", "DataSeat", "DataSelector", "as_text", "get", "model_facts", "select", "split_keys"]
 
@@ -180,7 +182,7 @@ def split_keys(
     return missing, same, other
 
 
-class DataDocument(HasRows, HasParts, HasWording, Restorable):
+class DataDocument(Foretelling, HasRows, HasParts, HasWording, Restorable):
     """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
 
     text: Text
@@ -192,6 +194,11 @@ class DataDocument(HasRows, HasParts, HasWording, Restorable):
     def walked(self) -> Walked:
         """The data, which many rules ask for much the same."""
         return Walked(self.data)
+
+    def answering(self, selectors: Sequence[DataSelector]) -> Collection[int]:
+        if len(selectors) < _FEW:
+            return range(len(selectors))
+        return self.walked.leading(tuple([one.at or one.keys or one.leaves or "$" for one in selectors]))
 
     def select(self, selector: DataSelector) -> Iterator[Value]:
         """A key that an object has twice is there twice, though reading keeps the last one only."""

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import functools
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from typing import Any
 
 from msgspec import Struct
@@ -38,6 +38,35 @@ class _Deep(Struct, frozen=True):
     """A name at any depth."""
 
     name: str
+
+
+class _Branch(Struct, frozen=True):
+    """Where several paths go on from what they have in common."""
+
+    names: dict[str, _Branch]
+    others: dict[object, _Branch]
+    """By steps that are not names."""
+    ends: list[int]
+    """The paths that go no further, by their numbers."""
+
+    def below(self, step: object) -> _Branch:
+        """One step further, which is made if it is not there."""
+        if isinstance(step, str):
+            return self.names.setdefault(step, _Branch({}, {}, []))
+        return self.others.setdefault(step, _Branch({}, {}, []))
+
+
+@functools.lru_cache(maxsize=64)
+def _branches(paths: tuple[str, ...]) -> tuple[_Branch, tuple[int, ...]]:
+    """What some paths have in common, and the numbers of those that the library has to follow."""
+    trunk, hard = _Branch({}, {}, []), []
+    for number, path in enumerate(paths):
+        steps = _simple(path)
+        if steps is None:
+            hard.append(number)
+            continue
+        functools.reduce(_Branch.below, steps, trunk).ends.append(number)
+    return trunk, tuple(hard)
 
 
 @functools.lru_cache(maxsize=8192)
@@ -99,6 +128,22 @@ class Walked:
         yield from asked(path, self.data)
 
 
+    def leading(self, paths: tuple[str, ...]) -> frozenset[int]:
+        """The numbers of those paths that lead to something, as far as that is known without the library: of hundreds
+        of paths, most lead to nothing in one file."""
+        trunk, hard = _branches(paths)
+        return frozenset((*hard, *_followed(self.top, trunk)))
+
+
+def _followed(level: _Level, branch: _Branch) -> Iterator[int]:
+    """The paths whose ends are reached from here."""
+    yield from branch.ends
+    for step, further in level.shared(branch):
+        below = level.below(step)
+        if below.nodes:
+            yield from _followed(below, further)
+
+
 def has_words(path: str) -> bool:
     """Whether there are `{words}` in a path, which a hook fills in."""
     return _OPEN_WORD.search(path) is not None
@@ -149,12 +194,26 @@ class _Level:
         if self.named is None and self.scanned < _SCANNED:
             self.scanned += 1
             return ((at, data) for at, data in self.nodes if isinstance(data, dict) and name in data)
+        return iter(self._names().get(name, ()))
+
+    def _names(self) -> Mapping[str, list[_Node]]:
+        """The objects here, by the names that they have."""
         if self.named is None:
             self.named = {}
             for node in self.nodes:
                 for key in node[1] if isinstance(node[1], dict) else ():
                     self.named.setdefault(key, []).append(node)
-        return iter(self.named.get(name, ()))
+        return self.named
+
+    def shared(self, branch: _Branch) -> Iterator[tuple[object, _Branch]]:
+        """The steps on which paths go on that may lead somewhere from here."""
+        yield from branch.others.items()
+        if len(branch.names) <= _SCANNED:
+            yield from branch.names.items()
+            return
+        named = self._names()
+        few, many = (named, branch.names) if len(named) < len(branch.names) else (branch.names, named)
+        yield from ((name, branch.names[name]) for name in few if name in many)
 
     def _deep(self, name: str) -> Iterator[_Node]:
         """What has a name at any depth, by what it stands in."""
@@ -167,10 +226,15 @@ class _Level:
         """All objects here and below, before what is in them."""
         waiting = self.nodes[::-1]
         while waiting:
-            node = waiting.pop()
-            if isinstance(node[1], dict):
-                yield node
-            waiting += list(_children(node))[::-1]
+            at, data = waiting.pop()
+            inner: list[_Node] = []
+            # The address of a plain value is asked for by nobody.
+            if isinstance(data, dict):
+                yield at, data
+                inner = [(f"{at}/{escaped(key)}", one) for key, one in data.items() if isinstance(one, (dict, list))]
+            elif isinstance(data, list):
+                inner = [(f"{at}/{index}", one) for index, one in enumerate(data) if isinstance(one, (dict, list))]
+            waiting += reversed(inner)
 
 
 _NOTHING = _Level([])

@@ -4,7 +4,7 @@ from the classes here: a format implements what it has, and the functions below 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -87,6 +87,14 @@ class Preparable(Document):
         """The same document, prepared for being asked these."""
 
 
+class Foretelling(Document):
+    """A document that knows sooner than by being asked which of many selectors name nothing in it."""
+
+    @abstractmethod
+    def answering(self, selectors: Sequence[Any]) -> Collection[int]:
+        """The numbers of those that may name something."""
+
+
 class HasRows(Document):
     """A document whose values stand beside others."""
 
@@ -97,9 +105,10 @@ class HasRows(Document):
 
     def rows_where(self, selector: Any, tests: Sequence[BesideTest]) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """Those beside which all of these hold; what is not there is an empty text."""
-        for value, beside in self.rows(selector):
-            if all(holds(beside.get(key, "")) for key, holds in tests):
-                yield value, beside
+        found: Iterable[tuple[Value, Mapping[str, str]]] = self.rows(selector)
+        for key, holds in tests:
+            found = [row for row in found if holds(row[1].get(key, ""))]
+        yield from found
 
 
 class HasGuards(Document):
@@ -266,6 +275,11 @@ def string_of(document: Document) -> str:
 def prepared(document: Document, selectors: Iterable[Any]) -> Document:
     """The document, ready to be asked these."""
     return document.prepared(selectors) if isinstance(document, Preparable) else document
+
+
+def answering(document: Document, selectors: Sequence[Any]) -> Collection[int]:
+    """The numbers of the selectors that may name something in a document."""
+    return document.answering(selectors) if isinstance(document, Foretelling) else range(len(selectors))
 
 
 def columns_with_rows(document: Document, selector: Any, tests: Sequence[BesideTest] = ()) -> Columns:

@@ -199,6 +199,11 @@ class ReadRule(Struct, frozen=True, kw_only=True):
     side_words: frozenset[str]
     """What `{side}` can stand for in a path."""
 
+    @property
+    def selectors(self) -> tuple[Any, ...]:
+        """Of all its parts, the definitions before the references."""
+        return (*[one.selector for one in self.defines], *[one.selector for one in self.refers])
+
     def match(self, path: str) -> GlobMatch | None:
         """Match a path against the files of the rule."""
         for glob in self.files:
