@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from scipy.stats import binom
 
 from hookset.config.layouts.load import load_layout
-from hookset.learning import Learned, learned
+from hookset.learning import Learned, learned, previewed
 from hookset.learning.evidence import shape_of, tail
 from hookset.learning.filed import Files
 from hookset.learning.globs import globs_for
@@ -95,6 +95,18 @@ def test_the_layout_runs_and_sees_what_was_counted(harbour: FolderTree) -> None:
     seen = sum(len(block.names) for file in analysis.web.files for block in file.referred)
     assert seen == sum(guess.evidence.texts for guess in found.guesses)
     assert len(analysis.resolutions.missing) == sum(len(guess.evidence.misfits) for guess in found.guesses)
+
+
+def test_the_map_is_read_by_it_without_parsing_its_files_again(harbour: FolderTree) -> None:
+    found = learned(harbour, "quay")
+    layout = load_layout(found.text.encode(), "quay.toml")
+    expected = analyse(harbour, layout, Stock())
+    for sort in found.material.sorts:
+        for path in sort.paths:
+            (harbour.root / path).write_bytes(b"")
+    analysis = previewed(found.material, layout, Stock())
+    assert analysis.web.files == expected.web.files
+    assert analysis.resolutions.missing == expected.resolutions.missing
 
 
 def test_numbers_that_meet_by_accident_are_no_rule(tmp_path: Path) -> None:

@@ -20,7 +20,7 @@ from hookset.cli.shelves import source_of
 from hookset.config.layouts import Layout, layout_file, named_layout
 from hookset.config.layouts.load import load_layout
 from hookset.model import CouldNotError, Finding, RefusedError, WrongUseError
-from hookset.project import OUR_FOLDER, PROJECT_FILE, Stock, find_root, open_project, save_file
+from hookset.project import OUR_FOLDER, PROJECT_FILE, Ledger, Stock, Terms, find_root, open_project, save_file
 from hookset.project.project import map_tree
 from hookset.project.stocks.listed import StockFile, StockList, StockNames
 from hookset.trees import Content, FolderTree, Member, Overlay, Tree
@@ -239,12 +239,14 @@ def _checked(
 ) -> tuple[Learned, tuple[Finding, ...]]:
     """What a check by the rules finds; without what is loaded, if the map speaks against that. Of a layout that is
     completed: what it does not find itself."""
-    from hookset.checks import judge
+    from hookset.checks import judge_analysis
+    from hookset.learning import previewed
 
     stock = Stock((*source.stock.sources, StockList("the base game", names)))
 
     def findings(layout: Layout) -> tuple[Finding, ...]:
-        return tuple(judge(source.tree, layout, stock).summary.findings)
+        analysis = previewed(found.material, layout, stock)
+        return tuple(judge_analysis(analysis, Ledger(), Terms()).summary.findings)
 
     if source.onto is not None:
         known = {_where(one) for one in findings(source.onto.layout)}

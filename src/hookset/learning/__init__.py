@@ -5,5 +5,6 @@ from hookset.learning.guess import Guess
 from hookset.learning.known import Known, known_by
 from hookset.learning.learned import Learned, learned
 from hookset.learning.located import lines_of
+from hookset.learning.preview import previewed
 
-__all__ = ["Beside", "Guess", "Known", "Learned", "beside", "known_by", "learned", "lines_of"]
+__all__ = ["Beside", "Guess", "Known", "Learned", "beside", "known_by", "learned", "lines_of", "previewed"]

@@ -24,7 +24,7 @@ from hookset.verdicts import VerdictCache
 from hookset.verdicts.ground import code_state
 from hookset.verdicts.rows import KeptRows, opened
 
-__all__ = ["FactsCache", "Read", "facts_key"]
+__all__ = ["UNREAD", "FactsCache", "Read", "facts_key"]
 
 _READING = ("config", "formats", "model", "project", "symbols", "trees")
 """The packages that what a file says depends on."""
@@ -43,6 +43,10 @@ class Read(Struct, frozen=True):
     facts: FileFacts
     sha: bytes
     """Empty for a file of which only the path counts."""
+
+
+UNREAD = b"unread"
+"""Instead of that of bytes that could not be read, or that nobody has looked at: the file is read again next time."""
 
 
 class FactsCache(Struct, frozen=True):

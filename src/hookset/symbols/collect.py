@@ -13,7 +13,7 @@ from hookset.symbols.facts import FileFacts
 from hookset.symbols.workers import read_files
 from hookset.trees import Overlay, Tree
 
-__all__ = ["Web", "changed_files", "collect"]
+__all__ = ["Web", "changed_files", "collect", "completed"]
 
 
 class Web(Struct, frozen=True):
@@ -43,20 +43,27 @@ def collect(
         known = {one.path: Read(one, before.digests[one.path]) for one in before.files if one.path not in changed}
     if not known and cache is not None:
         known = cache.kept(tree, layout, words)
-    fresh = read_files(tree, [path for path in tree.paths() if path not in known], layout, words)
-    known |= {one.facts.path: one for one in fresh}
+    web, fresh = _with_rest(tree, layout, stock, words, known)
     if cache is not None and fresh and not isinstance(tree, Overlay):
         # What a plan would make of files is remembered once it is written.
         cache.keep(tree, layout, words, fresh)
-    read = {path: known[path] for path in tree.paths()}
-    return Web(
-        tree,
-        layout,
-        stock,
-        tuple(one.facts for one in read.values()),
-        words,
-        {path: one.sha for path, one in read.items()},
-    )
+    return web
+
+
+def completed(tree: Tree, layout: Layout, stock: Stock, known: Mapping[str, Read]) -> Web:
+    """The names of a tree of which some files were read already, by path."""
+    return _with_rest(tree, layout, stock, map_words(tree, layout), known)[0]
+
+
+def _with_rest(
+    tree: Tree, layout: Layout, stock: Stock, words: Mapping[str, str], known: Mapping[str, Read]
+) -> tuple[Web, Sequence[Read]]:
+    """All files, and those that had to be read for it."""
+    fresh = read_files(tree, [path for path in tree.paths() if path not in known], layout, words)
+    found = {**known, **{one.facts.path: one for one in fresh}}
+    read = {path: found[path] for path in tree.paths()}
+    facts = tuple(one.facts for one in read.values())
+    return Web(tree, layout, stock, facts, words, {path: one.sha for path, one in read.items()}), fresh
 
 
 def _changed(tree: Tree, layout: Layout, words: Mapping[str, str], before: Web | None) -> frozenset[str] | None:

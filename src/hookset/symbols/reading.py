@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import posixpath
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import partial
 from typing import Any
 from urllib.parse import unquote
@@ -17,7 +17,7 @@ from hookset.config.layouts.rules import Condition, RecordRule, of_rows
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import ARGUMENT, PLACED, Columns
-from hookset.formats.document import columns_with_rows, field_at, guards_of, prepared, records_of, string_of
+from hookset.formats.document import answering, columns_with_rows, field_at, guards_of, prepared, records_of, string_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
@@ -26,10 +26,27 @@ from hookset.trees import GlobMatch, Tree, joined
 
 _SIZE = re.compile(r"[0-9]{1,15}")
 
-__all__ = ["open_document", "read_at", "read_file"]
+__all__ = ["Opener", "open_document", "read_at", "read_file", "way_of"]
 
 
-def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -> FileFacts:
+Opener = Callable[[Tree, str, ReadRule, bool], Document]
+"""How a file is opened for a rule, as `open_document` does."""
+
+
+def open_document(tree: Tree, path: str, rule: ReadRule, again: bool = False) -> Document:
+    """The parsed file; `again` as in `open_file`. Raises Unreadable or CouldNotError."""
+    form = format_named(rule.format)
+    if rule.format == "any":
+        return form.open(b"", rule.options)
+    data = tree.read(path)
+    return (
+        form.open(data, rule.options) if form.binary else open_file(form, data, rule.encodings, rule.options, again)[1]
+    )
+
+
+def read_file(
+    tree: Tree, path: str, layout: Layout, words: Mapping[str, str], opener: Opener = open_document
+) -> FileFacts:
     """What the file at `path` of a map of that name and version defines and refers to. A file that cannot be read is
     a problem, never an exception."""
     defined: list[Defined] = []
@@ -47,11 +64,11 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         reader = _Reader(layout, rule, path, match, words)
         if side is None and (rule.side or "side" in match.words):
             side = reader.side
-        key = _way(rule)
+        key = way_of(rule)
         if key not in documents:
             # Where its things stand is asked for once all files have been read.
             again = any(placed.asked.files.matches(path) for placed in layout.positions.placed)
-            read = _opened(tree, path, rule, problems, again)
+            read = _opened(partial(opener, tree, path, rule, again), path, problems)
             documents[key] = prepared(read, selectors[key]) if read is not None else None
         document = documents[key]
         opened = opened or rule.format != "any"
@@ -62,15 +79,16 @@ def read_file(tree: Tree, path: str, layout: Layout, words: Mapping[str, str]) -
         reader.take(document)
         parts = [(guard.kind, *part) for guard in rule.guards for part in guards_of(document, guard.selector)]
         counts = [0] * len(rule.defines), [0] * len(rule.refers)
+        # Of hundreds of rules, most have nothing in one file.
+        there = answering(document, rule.selectors)
         for at, define in enumerate(rule.defines):
-            # Of hundreds of rules, most have nothing in one file.
-            if (columns := _asked(document, define)).texts:
+            if at in there and (columns := _asked(document, define)).texts:
                 both = reader.defined(define, columns)
                 defined.append(both[0])
                 made.append(both[1])
                 counts[0][at] = sum(len(one.names) for one in both)
         for at, refer in enumerate(rule.refers):
-            if (columns := _asked(document, refer)).texts:
+            if at + len(rule.defines) in there and (columns := _asked(document, refer)).texts:
                 block = _guarded(reader.referred(refer, columns), parts)
                 referred.append(block)
                 counts[1][at] = len(block.names)
@@ -103,7 +121,7 @@ def _guarded(block: Referred, parts: Sequence[tuple[str, str, int, int]]) -> Ref
     return msgspec.structs.replace(block, guards=guards) if guards else block
 
 
-def _way(rule: ReadRule) -> tuple[Any, ...]:
+def way_of(rule: ReadRule) -> tuple[Any, ...]:
     """Rules that say the same here share one parsed file."""
     return (rule.format, rule.encodings, rule.options)
 
@@ -112,9 +130,7 @@ def _selectors(rules: Iterable[ReadRule]) -> dict[tuple[Any, ...], list[Any]]:
     """What all rules that share a parsed file ask it for."""
     found: dict[tuple[Any, ...], list[Any]] = {}
     for rule in rules:
-        selectors = found.setdefault(_way(rule), [])
-        selectors += (part.selector for part in rule.defines)
-        selectors += (part.selector for part in rule.refers)
+        found.setdefault(way_of(rule), []).extend(rule.selectors)
     return found
 
 
@@ -131,17 +147,6 @@ def _fails(condition: Condition, text: str) -> bool:
     return not condition.holds(text)
 
 
-def open_document(tree: Tree, path: str, rule: ReadRule, again: bool = False) -> Document:
-    """The parsed file; `again` as in `open_file`. Raises Unreadable or CouldNotError."""
-    form = format_named(rule.format)
-    if rule.format == "any":
-        return form.open(b"", rule.options)
-    data = tree.read(path)
-    return (
-        form.open(data, rule.options) if form.binary else open_file(form, data, rule.encodings, rule.options, again)[1]
-    )
-
-
 def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | str] | None:
     """The one value at a place and where it is in the file; None where there is none, or more than one."""
     rule = layout.text_rule(spot.file)
@@ -155,9 +160,9 @@ def read_at(tree: Tree, layout: Layout, spot: LedgerSpot) -> tuple[str, int | st
     return (values[0].text, values[0].where) if len(values) == 1 else None
 
 
-def _opened(tree: Tree, path: str, rule: ReadRule, problems: list[Problem], again: bool) -> Document | None:
+def _opened(opened: Callable[[], Document], path: str, problems: list[Problem]) -> Document | None:
     try:
-        document = open_document(tree, path, rule, again)
+        document = opened()
     except Unreadable as error:
         problems.append(Problem(path=path, where=error.where, what=error.what))
         return None

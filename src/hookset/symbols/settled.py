@@ -8,14 +8,12 @@ from collections.abc import Collection
 
 from msgspec import Struct
 
+from hookset.symbols.cache import UNREAD
 from hookset.symbols.collect import Web
 from hookset.symbols.facts import Defined
 from hookset.symbols.many_names import ManyNames
 
 __all__ = ["Guessed", "Rest", "Settled", "digest", "digests_of_kinds", "unchanged"]
-
-_UNREAD = b"unread"
-
 
 class Rest(Struct, frozen=True, array_like=True):
     """The references of a block that the map's own definitions do not meet."""
@@ -52,7 +50,7 @@ class Settled(Struct, frozen=True):
 
 def unchanged(settled: Settled, web: Web) -> frozenset[str]:
     """The files that say what they said then."""
-    return frozenset(path for path, sha in web.digests.items() if sha != _UNREAD and settled.files.get(path) == sha)
+    return frozenset(path for path, sha in web.digests.items() if sha != UNREAD and settled.files.get(path) == sha)
 
 
 def digests_of_kinds(web: Web, kinds: Collection[str]) -> dict[str, bytes]:

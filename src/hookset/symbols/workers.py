@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, BinaryIO, Literal
 import msgspec
 
 from hookset.config.layouts import Layout
-from hookset.symbols.cache import Read
+from hookset.symbols.cache import UNREAD, Read
 from hookset.symbols.facts import FileFacts
 from hookset.symbols.reading import read_file
 from hookset.trees import Tree
@@ -148,8 +148,8 @@ class _Noting:
         return self._tree.stamp(path)
 
     def read(self, path: str) -> bytes:
-        # Should reading fail, the file is read again next time.
-        self.sha = b"unread"
+        # Should reading fail, it stays so.
+        self.sha = UNREAD
         data = self._tree.read(path)
         self.sha = hashlib.sha256(data).digest()
         return data
