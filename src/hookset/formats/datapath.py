@@ -127,7 +127,6 @@ class Walked:
 
         yield from asked(path, self.data)
 
-
     def leading(self, paths: tuple[str, ...]) -> frozenset[int]:
         """The numbers of those paths that lead to something, as far as that is known without the library: of hundreds
         of paths, most lead to nothing in one file."""

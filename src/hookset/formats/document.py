@@ -5,7 +5,8 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from copy import copy
+from dataclasses import dataclass, is_dataclass, replace
 from typing import Any
 
 from hookset.formats._media import MediaFacts
@@ -18,6 +19,7 @@ __all__ = [
     "BesideTest",
     "Document",
     "Editable",
+    "Foretelling",
     "HasFacts",
     "HasFields",
     "HasGuards",
@@ -33,10 +35,12 @@ __all__ = [
     "Reshaping",
     "Restorable",
     "Writable",
+    "answering",
     "columns_with_rows",
     "entries_at",
     "facts_of",
     "field_at",
+    "fresh",
     "guards_of",
     "head_of",
     "placement_at",
@@ -275,6 +279,15 @@ def string_of(document: Document) -> str:
 def prepared(document: Document, selectors: Iterable[Any]) -> Document:
     """The document, ready to be asked these."""
     return document.prepared(selectors) if isinstance(document, Preparable) else document
+
+
+def fresh(document: Document) -> Document:
+    """The same document as if nobody had asked it for anything yet: what it keeps for whoever asks next is as large as
+    itself, and is thrown away with this one."""
+    same: Any = document
+    has_fields = is_dataclass(document)
+    made: Document = replace(same) if has_fields else copy(same)
+    return made
 
 
 def answering(document: Document, selectors: Sequence[Any]) -> Collection[int]:

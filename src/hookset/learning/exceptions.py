@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import copy
 from collections import Counter
 from collections.abc import Collection, Iterator, Mapping
 
 import msgspec
 
 from hookset.formats import format_named
-from hookset.formats.document import HasRows
+from hookset.formats.document import HasRows, fresh
 from hookset.learning.place import Place
 from hookset.model import Where
 
@@ -77,7 +76,6 @@ def _beside(place: Place, paths: Collection[str]) -> Iterator[tuple[_Stand, str,
     """Where each text of a place stands in some files, the text, and what stands beside it."""
     selector = msgspec.convert(dict(place.asked), format_named(place.sort.format).selector)
     for path in paths:
-        # What a document keeps for whoever asks next is as large as itself, and hardly anybody will.
-        document = copy.copy(place.sort.documents[path])
+        document = fresh(place.sort.documents[path])
         for value, beside in document.rows(selector) if isinstance(document, HasRows) else ():
             yield (path, value.where), value.text, beside

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import copy
 from collections.abc import Mapping
 from typing import Any
 
@@ -10,6 +9,7 @@ import msgspec
 
 from hookset.config.layouts import Layout, ReadRule, map_words
 from hookset.formats import Document, format_named
+from hookset.formats.document import fresh
 from hookset.learning.material import Material
 from hookset.project import Stock
 from hookset.symbols import UNREAD, Analysis, Read, completed, open_document, read_file, way_of
@@ -24,8 +24,7 @@ def previewed(material: Material, layout: Layout, stock: Stock) -> Analysis:
 
     def opener(tree: Tree, path: str, rule: ReadRule, again: bool) -> Document:
         document = parsed[path].get(way_of(rule))
-        # What a document keeps for whoever asks next is as large as itself, and nobody will.
-        return copy.copy(document) if document is not None else open_document(tree, path, rule, again)
+        return fresh(document) if document is not None else open_document(tree, path, rule, again)
 
     tree, words = material.tree, map_words(material.tree, layout)
     known = {path: Read(read_file(tree, path, layout, words, opener), UNREAD) for path in parsed}

@@ -15,6 +15,7 @@ from hookset.symbols.many_names import ManyNames
 
 __all__ = ["Guessed", "Rest", "Settled", "digest", "digests_of_kinds", "unchanged"]
 
+
 class Rest(Struct, frozen=True, array_like=True):
     """The references of a block that the map's own definitions do not meet."""
 
