@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import fnmatch
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
@@ -13,6 +12,7 @@ from msgspec import Struct
 
 from hookset.formats._continued import Continuation, Continued
 from hookset.formats._values import as_words, flat_record, reads_as_number
+from hookset.formats._wildcards import ByName, meant
 from hookset.formats.base import (
     AlreadyThere,
     Body,
@@ -25,7 +25,7 @@ from hookset.formats.base import (
     Value,
     WrongBody,
 )
-from hookset.formats.document import Editable, HasFields, HasRows, Writable
+from hookset.formats.document import Editable, Foretelling, HasFields, HasRows, Writable
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
@@ -100,7 +100,7 @@ class _Section(Struct, frozen=True):
 
 
 @dataclass(frozen=True)
-class _Ini(HasRows, HasFields, Writable, Editable):
+class _Ini(Foretelling, HasRows, HasFields, Writable, Editable):
     text: Text
     sections: tuple[_Section, ...]
     pairs: tuple[_Pair, ...]
@@ -108,26 +108,33 @@ class _Ini(HasRows, HasFields, Writable, Editable):
     problems: tuple[tuple[str, Where], ...] = ()
 
     def select(self, selector: IniSelector) -> Iterator[Value]:
+        is_meant = meant(selector.section)
         if selector.sections:
-            for section in self.sections:
-                if fnmatch.fnmatchcase(section.name, selector.section):
-                    yield Value(section.name, section.start)
+            yield from (Value(one.name, one.start) for one in self.sections if is_meant(one.name))
             return
-        for pair in self.pairs:
-            if fnmatch.fnmatchcase(pair.section, selector.section) and self._meant(pair.block, selector.when):
-                if selector.keys:
-                    yield Value(pair.key, pair.key_start)
-                elif fnmatch.fnmatchcase(pair.key, selector.key or ""):
-                    yield Value(pair.value, pair.value_start)
+        for pair in self.pairs if selector.key is None else self._by_key.of(selector.key):
+            if is_meant(pair.section) and (not selector.when or self._holds(pair.block, selector.when)):
+                yield Value(pair.key, pair.key_start) if selector.keys else Value(pair.value, pair.value_start)
+
+    def answering(self, selectors: Sequence[IniSelector]) -> Collection[int]:
+        there = self._by_key
+        return frozenset(n for n, one in enumerate(selectors) if one.key is None or one.key in there)
+
+    @cached_property
+    def _by_key(self) -> ByName[_Pair]:
+        return ByName((pair.key, pair) for pair in self.pairs)
 
     def rows(self, selector: IniSelector) -> Iterator[tuple[Value, Mapping[str, str]]]:
         """With the keys of the section, and its name as `section`."""
-        blocks = {where: pair.block for pair in self.pairs for where in (pair.key_start, pair.value_start)}
-        blocks |= {section.start: number for number, section in enumerate(self.sections)}
-        names = {-1: "", **{number: section.name for number, section in enumerate(self.sections)}}
         for value in self.select(selector):
-            block = blocks[int(value.where)]
-            yield value, {"section": names[block], **self._blocks.get(block, {})}
+            block = self._block_at[int(value.where)]
+            yield value, {"section": self.sections[block].name if block >= 0 else "", **self._blocks.get(block, {})}
+
+    @cached_property
+    def _block_at(self) -> dict[int, int]:
+        """The section, by where it and its keys and values begin."""
+        found = {where: pair.block for pair in self.pairs for where in (pair.key_start, pair.value_start)}
+        return found | {section.start: number for number, section in enumerate(self.sections)}
 
     @cached_property
     def _blocks(self) -> dict[int, dict[str, str]]:
@@ -142,13 +149,14 @@ class _Ini(HasRows, HasFields, Writable, Editable):
         """Section, key and value of all pairs."""
         return frozenset((pair.block, pair.key, pair.value) for pair in self.pairs)
 
-    def _meant(self, block: int, when: dict[str, str]) -> bool:
+    def _holds(self, block: int, when: dict[str, str]) -> bool:
         return all((block, key, value) in self._said for key, value in when.items())
 
     def records(self, selector: IniSelector) -> Iterator[tuple[Where, Any]]:
         """Each section as its keys and values, all of them text."""
+        is_meant = meant(selector.section)
         for number, section in enumerate(self.sections):
-            if fnmatch.fnmatchcase(section.name, selector.section):
+            if is_meant(section.name):
                 yield section.start, dict(self._blocks.get(number, {}))
 
     def field(self, record: Where, key: str) -> Where:

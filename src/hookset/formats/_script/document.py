@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-import fnmatch
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from itertools import chain
 from typing import Any, Literal
 
 from msgspec import Struct, structs
@@ -18,8 +18,9 @@ from hookset.formats._script.script import RETURNED, Script
 from hookset.formats._script.seats import ScriptSeat, existing, put
 from hookset.formats._script.tables import keys_written, pair, put_into
 from hookset.formats._values import as_words, reads_as_number
+from hookset.formats._wildcards import ByName, meant
 from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value
-from hookset.formats.document import Editable, HasGuards, HasParts, HasRows, Preparable
+from hookset.formats.document import Editable, Foretelling, HasGuards, HasParts, HasRows, Preparable
 from hookset.formats.parts import Part, Parts, PartTable
 from hookset.model import Where
 from hookset.trees import Text
@@ -103,13 +104,22 @@ _JOINS = ("..", "+")
 
 
 @dataclass(frozen=True)
-class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
+class ScriptDocument(Preparable, Foretelling, HasRows, HasGuards, HasParts, Editable):
     script: Script
     queries: tuple[str, ...] = ()
     """Queries that will be asked for, each once."""
 
     def prepared(self, selectors: Iterable[ScriptSelector]) -> ScriptDocument:
         return replace(self, queries=tuple(dict.fromkeys(one.query for one in selectors if one.query)))
+
+    def answering(self, selectors: Sequence[ScriptSelector]) -> Collection[int]:
+        return frozenset(number for number, one in enumerate(selectors) if self._may_name(one))
+
+    def _may_name(self, selector: ScriptSelector) -> bool:
+        """Whether the file has such a call, or sets such a name."""
+        if selector.call:
+            return bool(self._callees(selector.call))
+        return not selector.assign or selector.assign == RETURNED or selector.assign in self._bound
 
     @cached_property
     def _found(self) -> dict[str, list[Captured]]:
@@ -158,7 +168,11 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         if name == RETURNED:
             yield from self.script.returned()
             return
-        yield from (value for bound, value in self.script.bindings if fnmatch.fnmatchcase(bound, name))
+        yield from self._bound.of(name)
+
+    @cached_property
+    def _bound(self) -> ByName[Node]:
+        return ByName(self.script.bindings)
 
     def _in_table(self, node: Node, selector: ScriptSelector) -> Iterator[tuple[Value, Node]]:
         """What a selector means in a table, each with the table that says what stands beside it: for keys, the one
@@ -189,11 +203,11 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
 
     def _items(self, owners: Iterable[Node], step: str) -> Iterator[tuple[Node, Node]]:
         """Table and item of each that a step means. Tables that are set elsewhere are followed."""
+        is_meant = meant(step)
         for owner in owners:
             for piece in self.script.scopes.pieces(owner) or []:
                 if isinstance(piece, Node):
-                    found = self.script.items(piece)
-                    yield from ((piece, value) for key, value in found if fnmatch.fnmatchcase(key, step))
+                    yield from ((piece, value) for key, value in self.script.items(piece) if is_meant(key))
 
     def _members(self, selector: ScriptSelector) -> Iterator[Value]:
         for name, value in self.script.bindings:
@@ -307,10 +321,15 @@ class ScriptDocument(Preparable, HasRows, HasGuards, HasParts, Editable):
         return meanings.pop() if len(meanings) == 1 else "*"
 
     def _calls(self, name: str) -> list[Node]:
+        found = [self.script.calls[callee] for callee in self._callees(name)]
+        return found[0] if len(found) == 1 else sorted(chain.from_iterable(found), key=lambda node: node.start_byte)
+
+    def _callees(self, name: str) -> list[str]:
+        """What is called and has such a name; one that begins with `*` has any owner."""
         if not name.startswith("*"):
-            return self.script.calls.get(name, [])
-        found = [node for callee, nodes in self.script.calls.items() if callee.endswith(name[1:]) for node in nodes]
-        return sorted(found, key=lambda node: node.start_byte)
+            return [name] if name in self.script.calls else []
+        end = name[1:]
+        return [callee for callee in self.script.calls if callee.endswith(end)]
 
     def _values(self, node: Node) -> Iterator[Value]:
         script = self.script
