@@ -22,9 +22,12 @@ def is_plain(pattern: str) -> bool:
 
 
 @functools.lru_cache(maxsize=8192)
-def meant(pattern: str) -> Callable[[str], object]:
-    """What is true of the names that a pattern means."""
-    return pattern.__eq__ if is_plain(pattern) else re.compile(fnmatch.translate(pattern)).match
+def meant(pattern: str) -> Callable[[str], bool]:
+    """Whether a name is one of those that a pattern means."""
+    if is_plain(pattern):
+        return pattern.__eq__
+    match = re.compile(fnmatch.translate(pattern)).match
+    return lambda name: match(name) is not None
 
 
 class ByName(Generic[T]):

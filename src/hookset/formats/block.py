@@ -7,7 +7,6 @@ in a room, `room[quay]/*/sound` what `sound` is set to in anything in the room c
 
 from __future__ import annotations
 
-import fnmatch
 import re
 import textwrap
 from bisect import bisect_left
@@ -21,6 +20,7 @@ from msgspec import Struct
 from hookset.formats._block_entries import BlockEntry, BlockOptions, Token
 from hookset.formats._blocks import read_entries
 from hookset.formats._values import as_words, reads_as_number
+from hookset.formats._wildcards import meant
 from hookset.formats._writing import lead_of, written_lines
 from hookset.formats.base import (
     AlreadyThere,
@@ -363,9 +363,9 @@ def _value(token: Token) -> Value:
 
 
 def _fits(entry: BlockEntry, word: str, name: str | None) -> bool:
-    if not fnmatch.fnmatchcase(entry.word.text, word):
+    if not meant(word)(entry.word.text):
         return False
-    return name is None or (bool(entry.values) and fnmatch.fnmatchcase(entry.values[0].text, name))
+    return name is None or (bool(entry.values) and meant(name)(entry.values[0].text))
 
 
 def _all(entries: list[BlockEntry]) -> Iterator[BlockEntry]:

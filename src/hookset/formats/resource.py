@@ -3,7 +3,6 @@ scenes, resources and its project file."""
 
 from __future__ import annotations
 
-import fnmatch
 import posixpath
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -14,6 +13,7 @@ from msgspec import Struct
 
 from hookset.formats._resources import Entry, Section, Term, read_sections
 from hookset.formats._values import as_words, reads_as_number
+from hookset.formats._wildcards import meant
 from hookset.formats.base import (
     AlreadyThere,
     Body,
@@ -99,7 +99,7 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
             yield from self._from_nodes_with(selector.below)
             return
         for section in self.sections:
-            if not fnmatch.fnmatchcase(section.word, selector.section) or not self._meant(section, selector.when):
+            if not meant(selector.section)(section.word) or not self._meant(section, selector.when):
                 continue
             if selector.nodes:
                 if section.word == "node" and "name" in section.attributes:
@@ -149,7 +149,7 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
         for name, pattern in when.items():
             terms = list(_terms(section, name))
             said = self._plainly(terms[0]) if terms else ""
-            if bool(said) != bool(pattern) or not fnmatch.fnmatchcase(said, pattern):
+            if bool(said) != bool(pattern) or not meant(pattern)(said):
                 return False
         return True
 
@@ -169,7 +169,7 @@ class _Resource(HasRows, HasFields, HasUnits, Writable, Editable):
     def records(self, selector: ResourceSelector) -> Iterator[tuple[Where, Any]]:
         """Each section as its attributes and keys, all of them text."""
         for section in self.sections:
-            if fnmatch.fnmatchcase(section.word, selector.section) and self._meant(section, selector.when):
+            if meant(selector.section)(section.word) and self._meant(section, selector.when):
                 yield section.start, self._record(section)
 
     def field(self, record: Where, key: str) -> Where:
@@ -400,9 +400,9 @@ def _written(value: Any) -> str:
 
 def _terms(section: Section, at: str) -> Iterator[Term]:
     if at.startswith("@"):
-        yield from (term for name, term in section.attributes.items() if fnmatch.fnmatchcase(name, at[1:]))
+        yield from (term for name, term in section.attributes.items() if meant(at[1:])(name))
     else:
-        yield from (entry.value for entry in section.entries if fnmatch.fnmatchcase(entry.key, at))
+        yield from (entry.value for entry in section.entries if meant(at)(entry.key))
 
 
 def _values(term: Term, selector: ResourceSelector) -> Iterator[Value]:
