@@ -8,8 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from hookset.formats import format_named
 from hookset.formats._jsonpaths import asked
 from hookset.formats.datapath import Walked, checked, find
+from hookset.formats.document import fresh
+from hookset.trees import Text
 
 KEYS = st.sampled_from(["a", "b", "c", "a/b", "~"])
 DATA: st.SearchStrategy[Any] = st.recursive(
@@ -52,3 +55,13 @@ def test_many_names_of_one_level_and_names_at_any_depth_come_in_file_order() -> 
 def test_names_at_any_depth_twice_are_refused() -> None:
     with pytest.raises(ValueError, match="once"):
         checked("$..a.b..c")
+
+
+def test_a_fresh_document_shares_nothing_that_was_worked_out() -> None:
+    form = format_named("json")
+    document: Any = form.open(Text('{"a": 1}', "utf-8"), form.options())
+    selector = form.selector(at="$.a")
+    found = list(document.select(selector))
+    other: Any = fresh(document)
+    assert other.walked is not document.walked
+    assert list(other.select(selector)) == found

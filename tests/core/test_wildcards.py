@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from hookset.formats import format_named
 from hookset.formats._wildcards import ByName, meant
-from hookset.formats.document import answering
+from hookset.formats.document import may_match
 from hookset.trees import Text
 
 NAMES = st.lists(st.sampled_from(["", "a", "ab", "b", "*", "[a]", "b]"]), max_size=12)
@@ -74,4 +74,4 @@ def test_what_may_answer_is_known_beforehand(name: str, text: str, selectors: li
     document = form.open(Text(text, "utf-8"), form.options())
     asked = [form.selector(**one) for one in selectors]
     found = {number for number, one in enumerate(asked) if list(document.select(one))}
-    assert set(answering(document, asked)) == found
+    assert set(may_match(document, asked)) == found

@@ -28,7 +28,7 @@ from hookset.formats.base import (
     WrongBody,
 )
 from hookset.formats.datapath import Walked, checked, find, has_words, leaves
-from hookset.formats.document import Foretelling, HasParts, HasRows, HasWording, Restorable
+from hookset.formats.document import HasIndex, HasParts, HasRows, HasWording, Restorable
 from hookset.formats.parts import Part, PartTable
 from hookset.formats.pointers import escaped, steps_of
 from hookset.model import Where
@@ -182,7 +182,7 @@ def split_keys(
     return missing, same, other
 
 
-class DataDocument(Foretelling, HasRows, HasParts, HasWording, Restorable):
+class DataDocument(HasIndex, HasRows, HasParts, HasWording, Restorable):
     """A document that reads as JSON-like data. A format says how rows and keys are written in it."""
 
     text: Text
@@ -195,7 +195,7 @@ class DataDocument(Foretelling, HasRows, HasParts, HasWording, Restorable):
         """The data, which many rules ask for much the same."""
         return Walked(self.data)
 
-    def answering(self, selectors: Sequence[DataSelector]) -> Collection[int]:
+    def may_match(self, selectors: Sequence[DataSelector]) -> Collection[int]:
         if len(selectors) < _FEW:
             return range(len(selectors))
         return self.walked.leading(tuple([one.at or one.keys or one.leaves or "$" for one in selectors]))

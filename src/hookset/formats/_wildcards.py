@@ -11,9 +11,9 @@ from itertools import chain
 from operator import itemgetter
 from typing import Generic, TypeVar
 
-T = TypeVar("T")
-
 __all__ = ["ByName", "is_plain", "meant"]
+
+T = TypeVar("T")
 
 
 def is_plain(pattern: str) -> bool:

@@ -19,11 +19,11 @@ __all__ = [
     "BesideTest",
     "Document",
     "Editable",
-    "Foretelling",
     "HasFacts",
     "HasFields",
     "HasGuards",
     "HasHead",
+    "HasIndex",
     "HasParts",
     "HasRecords",
     "HasRows",
@@ -35,7 +35,6 @@ __all__ = [
     "Reshaping",
     "Restorable",
     "Writable",
-    "answering",
     "columns_with_rows",
     "entries_at",
     "facts_of",
@@ -43,6 +42,7 @@ __all__ = [
     "fresh",
     "guards_of",
     "head_of",
+    "may_match",
     "placement_at",
     "prepared",
     "records_of",
@@ -91,12 +91,12 @@ class Preparable(Document):
         """The same document, prepared for being asked these."""
 
 
-class Foretelling(Document):
-    """A document that knows sooner than by being asked which of many selectors name nothing in it."""
+class HasIndex(Document):
+    """A document that looks up which of many selectors match nothing in it, without asking for the values of each."""
 
     @abstractmethod
-    def answering(self, selectors: Sequence[Any]) -> Collection[int]:
-        """The numbers of those that may name something."""
+    def may_match(self, selectors: Sequence[Any]) -> Collection[int]:
+        """The numbers of those that may match something."""
 
 
 class HasRows(Document):
@@ -290,9 +290,9 @@ def fresh(document: Document) -> Document:
     return made
 
 
-def answering(document: Document, selectors: Sequence[Any]) -> Collection[int]:
-    """The numbers of the selectors that may name something in a document."""
-    return document.answering(selectors) if isinstance(document, Foretelling) else range(len(selectors))
+def may_match(document: Document, selectors: Sequence[Any]) -> Collection[int]:
+    """The numbers of the selectors that may match something in a document."""
+    return document.may_match(selectors) if isinstance(document, HasIndex) else range(len(selectors))
 
 
 def columns_with_rows(document: Document, selector: Any, tests: Sequence[BesideTest] = ()) -> Columns:

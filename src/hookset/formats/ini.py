@@ -25,7 +25,7 @@ from hookset.formats.base import (
     Value,
     WrongBody,
 )
-from hookset.formats.document import Editable, Foretelling, HasFields, HasRows, Writable
+from hookset.formats.document import Editable, HasFields, HasIndex, HasRows, Writable
 from hookset.formats.format import Format, Snippet
 from hookset.model import Where
 from hookset.trees import Text
@@ -100,7 +100,7 @@ class _Section(Struct, frozen=True):
 
 
 @dataclass(frozen=True)
-class _Ini(Foretelling, HasRows, HasFields, Writable, Editable):
+class _Ini(HasIndex, HasRows, HasFields, Writable, Editable):
     text: Text
     sections: tuple[_Section, ...]
     pairs: tuple[_Pair, ...]
@@ -116,7 +116,7 @@ class _Ini(Foretelling, HasRows, HasFields, Writable, Editable):
             if is_meant(pair.section) and (not selector.when or self._holds(pair.block, selector.when)):
                 yield Value(pair.key, pair.key_start) if selector.keys else Value(pair.value, pair.value_start)
 
-    def answering(self, selectors: Sequence[IniSelector]) -> Collection[int]:
+    def may_match(self, selectors: Sequence[IniSelector]) -> Collection[int]:
         there = self._by_key
         return frozenset(n for n, one in enumerate(selectors) if one.key is None or one.key in there)
 

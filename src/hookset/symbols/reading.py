@@ -17,7 +17,7 @@ from hookset.config.layouts.rules import Condition, RecordRule, of_rows
 from hookset.config.sheets import mistake_in_words
 from hookset.formats import Document, Unreadable, format_named, open_file, text_of
 from hookset.formats.base import ARGUMENT, PLACED, Columns
-from hookset.formats.document import answering, columns_with_rows, field_at, guards_of, prepared, records_of, string_of
+from hookset.formats.document import columns_with_rows, field_at, guards_of, may_match, prepared, records_of, string_of
 from hookset.model import CouldNotError, Problem, Where
 from hookset.project import LedgerSpot
 from hookset.symbols.facts import Defined, FileFacts, Referred, packed
@@ -80,7 +80,7 @@ def read_file(
         parts = [(guard.kind, *part) for guard in rule.guards for part in guards_of(document, guard.selector)]
         counts = [0] * len(rule.defines), [0] * len(rule.refers)
         # Of hundreds of rules, most have nothing in one file.
-        there = answering(document, rule.selectors)
+        there = may_match(document, rule.selectors)
         for at, define in enumerate(rule.defines):
             if at in there and (columns := _asked(document, define)).texts:
                 both = reader.defined(define, columns)

@@ -20,7 +20,7 @@ from hookset.formats._script.tables import keys_written, pair, put_into
 from hookset.formats._values import as_words, reads_as_number
 from hookset.formats._wildcards import ByName, meant
 from hookset.formats.base import Body, Edit, Edits, ExistingEntry, Placement, Unreadable, Value
-from hookset.formats.document import Editable, Foretelling, HasGuards, HasParts, HasRows, Preparable
+from hookset.formats.document import Editable, HasGuards, HasIndex, HasParts, HasRows, Preparable
 from hookset.formats.parts import Part, Parts, PartTable
 from hookset.model import Where
 from hookset.trees import Text
@@ -104,7 +104,7 @@ _JOINS = ("..", "+")
 
 
 @dataclass(frozen=True)
-class ScriptDocument(Preparable, Foretelling, HasRows, HasGuards, HasParts, Editable):
+class ScriptDocument(Preparable, HasIndex, HasRows, HasGuards, HasParts, Editable):
     script: Script
     queries: tuple[str, ...] = ()
     """Queries that will be asked for, each once."""
@@ -112,7 +112,7 @@ class ScriptDocument(Preparable, Foretelling, HasRows, HasGuards, HasParts, Edit
     def prepared(self, selectors: Iterable[ScriptSelector]) -> ScriptDocument:
         return replace(self, queries=tuple(dict.fromkeys(one.query for one in selectors if one.query)))
 
-    def answering(self, selectors: Sequence[ScriptSelector]) -> Collection[int]:
+    def may_match(self, selectors: Sequence[ScriptSelector]) -> Collection[int]:
         return frozenset(number for number, one in enumerate(selectors) if self._may_name(one))
 
     def _may_name(self, selector: ScriptSelector) -> bool:
